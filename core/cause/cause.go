@@ -1,0 +1,84 @@
+// Package cause is the record of what happened and why: every input from
+// outside gets an id, and everything that follows from it carries the chain.
+// It only describes entries; it neither keeps nor writes them.
+package cause
+
+import (
+	"time"
+
+	"amvek/core/thing"
+)
+
+// ID numbers an entry. Ids grow with time; 0 means none.
+type ID uint64
+
+// Kind says what sort of thing happened.
+type Kind string
+
+// Inputs from outside: every chain begins with one of these.
+const (
+	Reported      Kind = "reported"      // a device said something new
+	Happened      Kind = "happened"      // an event at a device: a press, a turn
+	ByDevice      Kind = "byDevice"      // a writable property was changed at the device or in its maker's app
+	Written       Kind = "written"       // a person set a value here
+	Kept          Kind = "kept"          // a person said "keep it so"
+	LetGo         Kind = "letGo"         // a person let a hold go
+	SceneStarted  Kind = "sceneStarted"  // a person applied a scene
+	Tried         Kind = "tried"         // a person tried values without saving them
+	RunByHand     Kind = "runByHand"     // a person ran a rule now
+	Asked         Kind = "asked"         // a person asked a device to do something
+	Defined       Kind = "defined"       // the owner added, changed or removed something
+	Due           Kind = "due"           // a schedule's time came
+	Missed        Kind = "missed"        // a schedule's time passed while the hub was off
+	Started       Kind = "started"       // the hub started
+	ConnectedUp   Kind = "connectedUp"   // a connection was reached
+	ConnectedDown Kind = "connectedDown" // a connection was lost
+)
+
+// What follows from inputs.
+const (
+	Waited      Kind = "waited"      // a running "for" or a wait came to its end
+	Began       Kind = "began"       // a whenever rule begins to hold
+	Ended       Kind = "ended"       // a whenever rule lets go
+	Ran         Kind = "ran"         // a when rule starts its steps
+	NotStarted  Kind = "notStarted"  // a rule would have acted but a condition stopped it
+	Stopped     Kind = "stopped"     // a rule was stopped: budget, error
+	Applied     Kind = "applied"     // a scene applied by automation
+	Commanded   Kind = "commanded"   // a command went to a device
+	Confirmed   Kind = "confirmed"   // the device reports the value asked for
+	Failed      Kind = "failed"      // a command was not carried out
+	HandLeads   Kind = "handLeads"   // holds wait below a hand's write
+	HoldExpired Kind = "holdExpired" // a hold with an end came to it
+)
+
+// External reports whether entries of this kind come from outside, so may begin a chain.
+func (k Kind) External() bool {
+	switch k {
+	case Reported, Happened, ByDevice, Written, Kept, LetGo, SceneStarted, Tried, RunByHand, Asked, Defined, Due, Missed, Started, ConnectedUp, ConnectedDown:
+		return true
+	default:
+		return false
+	}
+}
+
+// Entry is one line of the journal.
+type Entry struct {
+	ID     ID        `json:"id"`
+	Parent ID        `json:"parent,omitempty" doc:"What this follows from; absent where a chain begins."`
+	At     time.Time `json:"at"`
+	Kind   Kind      `json:"kind"`
+	// Device to Connection are ids; which are set depends on the kind.
+	Device     string      `json:"device,omitempty"`
+	Name       string      `json:"name,omitempty" doc:"Property, event or action."`
+	Rule       string      `json:"rule,omitempty"`
+	Scene      string      `json:"scene,omitempty"`
+	Schedule   string      `json:"schedule,omitempty"`
+	Connection string      `json:"connection,omitempty"`
+	Value      thing.Value `json:"value,omitzero"`
+	// Actor says through what a person acted: "dashboard", "page", "scene".
+	Actor string `json:"actor,omitempty"`
+	// Note gives a reason in words or, for confirmations, nothing.
+	Note string `json:"note,omitempty"`
+	// Milliseconds is a delay, such as from a command to its confirmation.
+	Milliseconds float64 `json:"milliseconds,omitempty"`
+}

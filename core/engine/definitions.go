@@ -1,0 +1,285 @@
+package engine
+
+import (
+	"slices"
+	"time"
+
+	"amvek/core/almanac"
+	"amvek/core/cause"
+	"amvek/core/home"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// Property returns the property of a device, or nil; it makes Engine a [rule.Lookup].
+func (e *Engine) Property(device, name string) *thing.Property {
+	if s := e.slots[thing.Ref{Device: device, Name: name}]; s != nil {
+		return s.property
+	}
+	return nil
+}
+
+// Event returns the event of a device, or nil.
+func (e *Engine) Event(device, name string) *thing.Event {
+	if d := e.devices[device]; d != nil {
+		return d.Description.Event(name)
+	}
+	return nil
+}
+
+// HasDevice reports whether there is such a device.
+func (e *Engine) HasDevice(id string) bool { return e.devices[id] != nil }
+
+// HasScene reports whether there is such a scene.
+func (e *Engine) HasScene(id string) bool { return e.scenes[id] != nil }
+
+// HasRule reports whether there is such a rule.
+func (e *Engine) HasRule(id string) bool { return e.rules[id] != nil }
+
+// BeginLoading makes the engine take definitions and saved states without acting on
+// them, until an InputStart says that all are there.
+func (e *Engine) BeginLoading(now time.Time) { e.loading, e.now = true, now }
+
+// inputDefined prepares the entry of a change by the owner; one with a reason is always written.
+func (e *Engine) inputDefined(in *Input) {
+	e.begin(cause.Entry{Kind: cause.Defined, Actor: in.Actor, Note: in.Reason})
+	switch in.Definition {
+	case KindDevice:
+		e.input.Device = in.ID
+	case KindScene:
+		e.input.Scene = in.ID
+	case KindRule:
+		e.input.Rule = in.ID
+	case KindSchedule:
+		e.input.Schedule = in.ID
+	}
+	if in.Reason != "" {
+		e.inputEntry()
+	}
+}
+
+func (e *Engine) define(in *Input) {
+	e.inputDefined(in)
+	switch in.Definition {
+	case KindHome:
+		e.home = *in.Home
+		e.place = almanac.Place{Latitude: in.Home.Latitude, Longitude: in.Home.Longitude}
+		if zone, err := time.LoadLocation(in.Home.Zone); err == nil {
+			e.zone = zone
+		}
+		for _, id := range sortedKeys(e.schedules) {
+			e.plan(e.schedules[id], e.now)
+		}
+	case KindDevice:
+		e.defineDevice(in.ID, in.Thing)
+	case KindScene:
+		e.scenes[in.ID] = in.SceneDoc
+		e.refresh(in.ID)
+	case KindRule:
+		e.defineRule(in.ID, in.RuleDoc)
+		e.refresh(in.ID)
+	case KindSchedule:
+		e.defineSchedule(in.ID, in.Schedule)
+	}
+}
+
+func (e *Engine) remove(in *Input) {
+	e.inputDefined(in)
+	switch in.Definition {
+	case KindDevice:
+		for _, s := range e.byDevice[in.ID] {
+			s.gone = true
+			delete(e.slots, s.ref)
+		}
+		delete(e.byDevice, in.ID)
+		delete(e.devices, in.ID)
+	case KindScene:
+		delete(e.scenes, in.ID)
+	case KindRule:
+		if r := e.rules[in.ID]; r != nil {
+			e.silence(r, why{})
+			e.unbind(r)
+			r.gone = true
+			delete(e.rules, in.ID)
+			e.ruleOrder = slices.DeleteFunc(e.ruleOrder, func(x *ruleState) bool { return x == r })
+		}
+	case KindSchedule:
+		if s := e.schedules[in.ID]; s != nil {
+			s.gone = true
+			delete(e.schedules, in.ID)
+		}
+	}
+	e.refresh(in.ID)
+}
+
+func (e *Engine) defineDevice(id string, device *home.Device) {
+	old := e.devices[id]
+	e.devices[id] = device
+	if old != nil && sameDescription(&old.Description, &device.Description) {
+		for _, s := range e.byDevice[id] {
+			s.property = device.Description.Property(s.ref.Name)
+		}
+		return
+	}
+	previous := e.byDevice[id]
+	slots := make([]*slot, 0, len(device.Description.Properties))
+	for i := range device.Description.Properties {
+		p := &device.Description.Properties[i]
+		s := &slot{ref: thing.Ref{Device: id, Name: p.Name}, property: p, state: PropertyState{Certainty: Unknown}}
+		if before := e.slots[s.ref]; before != nil && before.property.Type == p.Type {
+			s.state = before.state
+		}
+		e.slots[s.ref] = s
+		slots = append(slots, s)
+	}
+	for _, s := range previous {
+		s.gone = true
+		if e.slots[s.ref] == s {
+			delete(e.slots, s.ref)
+		}
+	}
+	for _, s := range slots {
+		e.rearm(s)
+	}
+	e.byDevice[id] = slots
+	e.refresh(id)
+}
+
+func sameDescription(a, b *thing.Description) bool {
+	return slices.EqualFunc(a.Properties, b.Properties, func(x, y thing.Property) bool {
+		return x.Name == y.Name && x.Type == y.Type && x.Writable == y.Writable && x.Minimum == y.Minimum && x.Maximum == y.Maximum && slices.Equal(x.Options, y.Options)
+	}) && slices.EqualFunc(a.Events, b.Events, func(x, y thing.Event) bool { return x.Name == y.Name && x.Number == y.Number })
+}
+
+func (e *Engine) defineRule(id string, doc *rule.Rule) {
+	r := e.rules[id]
+	if r == nil {
+		r = &ruleState{id: id, doc: doc, state: RuleState{Phase: Idle}}
+		e.rules[id] = r
+		at, _ := slices.BinarySearchFunc(e.ruleOrder, id, func(x *ruleState, id string) int {
+			switch {
+			case x.id < id:
+				return -1
+			case x.id > id:
+				return 1
+			}
+			return 0
+		})
+		e.ruleOrder = slices.Insert(e.ruleOrder, at, r)
+	} else {
+		before := *r.doc
+		before.Title, before.Note = doc.Title, doc.Note
+		if same, ok := equalRules(&before, doc); ok && same {
+			r.doc = doc
+			e.touchRule(r)
+			return
+		}
+		e.silence(r, why{})
+		e.unbind(r)
+		r.doc = doc
+		r.state.Stopped, r.state.NotStarted = "", ""
+	}
+	e.bind(r)
+}
+
+// refresh binds anew the rules and schedules that refer to a definition.
+func (e *Engine) refresh(id string) {
+	if e.loading {
+		return
+	}
+	for _, r := range e.ruleOrder {
+		if r.id != id && refersTo(r.doc.Uses(), id) {
+			e.unbind(r)
+			e.bind(r)
+		}
+	}
+	for _, key := range sortedKeys(e.schedules) {
+		if s := e.schedules[key]; refersTo(s.doc.Uses(), id) {
+			e.defineSchedule(key, s.doc)
+		}
+	}
+}
+
+func refersTo(u rule.Uses, id string) bool {
+	return slices.Contains(u.Devices, id) || slices.Contains(u.Scenes, id) || slices.Contains(u.Rules, id)
+}
+
+// bind compiles a rule and ties its conditions to the properties they depend on.
+func (e *Engine) bind(r *ruleState) {
+	if e.loading {
+		return // all are bound when everything is there
+	}
+	r.problems = r.doc.Check(e)
+	e.touchRule(r)
+	if len(r.problems) > 0 {
+		r.program = nil
+		e.silence(r, why{})
+		return
+	}
+	r.program = r.doc.Compile(e)
+	for i, test := range r.program.Tests {
+		s := e.slots[test.Ref]
+		s.tests = append(s.tests, dependent{rule: r, test: i})
+		test.Truth = test.Compare(s.state.Reported)
+		test.Since = s.state.ChangedAt
+	}
+	for i, t := range r.doc.When {
+		if t.Event != "" {
+			ref := thing.Ref{Device: t.Device, Name: t.Event}
+			e.events[ref] = append(e.events[ref], trigger{r, i})
+			continue
+		}
+		s := e.slots[thing.Ref{Device: t.Device, Name: t.Property}]
+		s.triggers = append(s.triggers, trigger{r, i})
+	}
+	if r.live() {
+		e.wake(r, why{})
+	} else {
+		e.silence(r, why{})
+	}
+}
+
+func (e *Engine) unbind(r *ruleState) {
+	if r.program == nil {
+		return
+	}
+	for _, test := range r.program.Tests {
+		if s := e.slots[test.Ref]; s != nil {
+			s.tests = slices.DeleteFunc(s.tests, func(d dependent) bool { return d.rule == r })
+		}
+	}
+	for _, t := range r.doc.When {
+		if ref := (thing.Ref{Device: t.Device, Name: t.Event}); t.Event != "" {
+			e.events[ref] = slices.DeleteFunc(e.events[ref], func(x trigger) bool { return x.rule == r })
+		} else if s := e.slots[thing.Ref{Device: t.Device, Name: t.Property}]; s != nil {
+			s.triggers = slices.DeleteFunc(s.triggers, func(x trigger) bool { return x.rule == r })
+		}
+	}
+	r.program = nil
+}
+
+func (e *Engine) defineSchedule(id string, doc *rule.Schedule) {
+	s := e.schedules[id]
+	if s == nil {
+		s = &scheduleState{id: id}
+		e.schedules[id] = s
+	}
+	s.doc = doc
+	if e.loading {
+		return
+	}
+	s.problems = doc.Check(e)
+	e.plan(s, e.now)
+}
+
+// rearm sets the timers that a property's saved state calls for.
+func (e *Engine) rearm(s *slot) {
+	if !s.state.SettleUntil.IsZero() {
+		e.schedule(timer{at: s.state.SettleUntil, kind: timerSettle, slot: s})
+	}
+	for _, h := range s.state.Stack.Holds {
+		if !h.Until.IsZero() {
+			e.schedule(timer{at: h.Until, kind: timerHold, slot: s, owner: h.Owner})
+		}
+	}
+}

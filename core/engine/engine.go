@@ -1,0 +1,312 @@
+// Package engine joins the core into one deterministic state machine: inputs from
+// outside and the passing of time go in, commands, journal entries and changes come
+// out. It has no clock, goroutine, randomness or I/O: the same inputs at the same
+// times give the same outputs, byte for byte.
+package engine
+
+import (
+	"slices"
+	"strings"
+	"time"
+
+	"amvek/core/almanac"
+	"amvek/core/cause"
+	"amvek/core/home"
+	"amvek/core/light"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// Limits that keep one bad rule from stopping the rest of the home.
+const (
+	// SettlingTime is how long after a command the device may still report old or
+	// passing values without that counting as a hand's doing.
+	SettlingTime = 3 * time.Second
+	// MaximumStepsPerInstant bounds the steps one run takes without waiting.
+	MaximumStepsPerInstant = 500
+	// MaximumChain bounds how many rules may follow from one input.
+	MaximumChain = 40
+	// MaximumFiringsPerMinute bounds how often one rule may start.
+	MaximumFiringsPerMinute = 6000
+	// MaximumRuns bounds the runs of one rule at a time, waiting ones included.
+	MaximumRuns = 50
+)
+
+// Engine is the state machine. Make one with [New]. It is not safe for use by several goroutines.
+type Engine struct {
+	now   time.Time
+	home  home.Home
+	place almanac.Place
+	zone  *time.Location
+
+	devices   map[string]*home.Device
+	slots     map[thing.Ref]*slot
+	byDevice  map[string][]*slot // in the order of the description
+	events    map[thing.Ref][]trigger
+	scenes    map[string]*light.Scene
+	rules     map[string]*ruleState
+	ruleOrder []*ruleState // by id, for a fixed order of evaluation
+	schedules map[string]*scheduleState
+
+	timers      timerHeap
+	timerCount  uint64
+	nextEntry   cause.ID
+	nextCommand uint64
+	nextFrame   uint64
+
+	input   cause.Entry // the input being handled; written only when something follows
+	inputID cause.ID    // its id once written, else 0
+	steps   int         // steps taken in this instant
+
+	waiting      []*ruleState // rules whose conditions changed in this instant
+	dirtySlots   []*slot
+	dirtyRules   []*ruleState
+	out          []Output
+	loading      bool
+	commandAgain bool
+}
+
+// why is what an effect follows from: an entry's id, or 0 for the input being
+// handled, and how many rules lie between.
+type why struct {
+	id    cause.ID
+	depth int
+}
+
+// New returns an engine without a home. Entries and commands are numbered from the given
+// numbers on, which must be above all that were used before.
+func New(firstEntry cause.ID, firstCommand uint64) *Engine {
+	return &Engine{
+		zone:        time.UTC,
+		devices:     map[string]*home.Device{},
+		slots:       map[thing.Ref]*slot{},
+		byDevice:    map[string][]*slot{},
+		events:      map[thing.Ref][]trigger{},
+		scenes:      map[string]*light.Scene{},
+		rules:       map[string]*ruleState{},
+		schedules:   map[string]*scheduleState{},
+		nextEntry:   max(firstEntry, 1),
+		nextCommand: max(firstCommand, 1),
+		nextFrame:   1,
+	}
+}
+
+// Handle takes one input at a moment and returns what follows from it. Timers that fell
+// due before are handled first. The returned slice is valid until the next call.
+func (e *Engine) Handle(now time.Time, in Input) []Output {
+	e.out = e.out[:0]
+	if now.After(e.now) {
+		e.now = now
+	}
+	e.fireDue()
+	e.begin(cause.Entry{Kind: cause.Reported, Device: in.Device, Name: in.Name, Value: in.Value, Actor: in.Actor})
+	e.take(&in)
+	e.settle()
+	return e.finish()
+}
+
+// NextDeadline returns when the engine next has something to do by itself: call
+// Handle with a Tick at that time. It is false when nothing is due ever.
+func (e *Engine) NextDeadline() (time.Time, bool) {
+	for len(e.timers) > 0 {
+		if e.valid(&e.timers[0]) {
+			return e.timers[0].at, true
+		}
+		e.timers.pop()
+	}
+	return time.Time{}, false
+}
+
+func (e *Engine) begin(entry cause.Entry) {
+	e.input, e.inputID, e.steps = entry, 0, 0
+	e.input.At = e.now
+}
+
+// inputEntry returns the id of the input's entry, writing it the first time.
+func (e *Engine) inputEntry() cause.ID {
+	if e.inputID == 0 {
+		e.inputID = e.journal(e.input)
+	}
+	return e.inputID
+}
+
+func (e *Engine) resolve(w why) cause.ID {
+	if w.id == 0 {
+		return e.inputEntry()
+	}
+	return w.id
+}
+
+func (e *Engine) journal(entry cause.Entry) cause.ID {
+	entry.ID = e.nextEntry
+	entry.At = e.now
+	e.nextEntry++
+	e.out = append(e.out, Output{Kind: OutputJournal, Entry: entry})
+	return entry.ID
+}
+
+// follow writes an entry that follows from w and returns the why of its own effects.
+func (e *Engine) follow(w why, entry cause.Entry) why {
+	entry.Parent = e.resolve(w)
+	return why{id: e.journal(entry), depth: w.depth}
+}
+
+func (e *Engine) finish() []Output {
+	for _, s := range e.dirtySlots {
+		s.dirty = false
+		e.out = append(e.out, Output{Kind: OutputProperty, Device: s.ref.Device, Name: s.ref.Name, Value: s.state.Reported, Measured: s.measured})
+		s.measured = false
+	}
+	e.dirtySlots = e.dirtySlots[:0]
+	for _, r := range e.dirtyRules {
+		r.dirty = false
+		e.out = append(e.out, Output{Kind: OutputRule, Rule: r.id})
+	}
+	e.dirtyRules = e.dirtyRules[:0]
+	return e.out
+}
+
+func (e *Engine) take(in *Input) {
+	switch in.Kind {
+	case InputReport:
+		if s := e.slots[thing.Ref{Device: in.Device, Name: in.Name}]; s != nil {
+			e.report(s, in.Value)
+		}
+	case InputEvent:
+		e.event(in)
+	case InputWrite:
+		e.writeByHand(in)
+	case InputKeep:
+		e.keep(in)
+	case InputLetGo:
+		e.letGo(in)
+	case InputScene:
+		e.sceneByHand(in)
+	case InputTry:
+		e.input.Kind = cause.Tried
+		e.inputEntry()
+		e.applyTargets(in.Targets, rule.Seconds(in.FadeSeconds), true, why{})
+	case InputRun:
+		e.runByHand(in)
+	case InputInvoke:
+		e.invoke(in)
+	case InputOutcome:
+		e.outcome(in)
+	case InputDefine:
+		e.define(in)
+	case InputRemove:
+		e.remove(in)
+	case InputConnection:
+		e.connection(in)
+	case InputStart:
+		e.start()
+	case InputTick:
+	}
+}
+
+func (e *Engine) event(in *Input) {
+	e.input.Kind = cause.Happened
+	triggers := e.events[thing.Ref{Device: in.Device, Name: in.Name}]
+	// A turn that nothing listens to may come 50 times a second: only presses are written by themselves.
+	if device := e.devices[in.Device]; device != nil {
+		if event := device.Description.Event(in.Name); event == nil || !event.Number {
+			e.inputEntry()
+		}
+	}
+	for _, t := range triggers {
+		if compare := t.rule.program.Triggers[t.index]; compare == nil || compare(in.Value) {
+			e.trigger(t.rule, why{})
+		}
+	}
+}
+
+func (e *Engine) sceneByHand(in *Input) {
+	scene := e.scenes[in.Scene]
+	if scene == nil {
+		return
+	}
+	e.input.Kind, e.input.Scene = cause.SceneStarted, in.Scene
+	e.inputEntry()
+	e.applyTargets(scene.Targets, scene.Fade(), true, why{})
+}
+
+func (e *Engine) applyTargets(targets []light.Target, fade time.Duration, byHand bool, w why) {
+	for _, t := range targets {
+		s := e.slots[thing.Ref{Device: t.Device, Name: t.Property}]
+		if s == nil || !s.property.Writable || s.property.Check(t.Value) != nil {
+			continue
+		}
+		e.write(s, t.Value, byHand, fade, w)
+	}
+}
+
+func (e *Engine) runByHand(in *Input) {
+	r := e.rules[in.Rule]
+	if r == nil || len(r.problems) > 0 {
+		return
+	}
+	e.input.Kind, e.input.Rule = cause.RunByHand, in.Rule
+	e.inputEntry()
+	e.startRun(r, why{})
+}
+
+func (e *Engine) invoke(in *Input) {
+	device := e.devices[in.Device]
+	if device == nil || device.Description.Action(in.Name) == nil {
+		return
+	}
+	e.input.Kind = cause.Asked
+	id := e.inputEntry()
+	e.nextCommand++
+	e.out = append(e.out, Output{Kind: OutputInvoke, Command: e.nextCommand - 1, Device: in.Device, Name: in.Name, Cause: id})
+}
+
+func (e *Engine) connection(in *Input) {
+	e.input.Connection, e.input.Note = in.Connection, in.Reason
+	if !in.Up {
+		e.input.Kind = cause.ConnectedDown
+		e.inputEntry()
+		return
+	}
+	e.input.Kind = cause.ConnectedUp
+	e.inputEntry()
+	// What could not be delivered is still wanted: once, now that the way is open again.
+	for _, id := range sortedKeys(e.devices) {
+		if e.devices[id].Connection != in.Connection {
+			continue
+		}
+		for _, s := range e.byDevice[id] {
+			if s.state.Certainty == Failed && s.state.Unreached {
+				e.command(s, 0, why{})
+			}
+		}
+	}
+}
+
+func (e *Engine) start() {
+	e.input.Kind = cause.Started
+	e.inputEntry()
+	e.loading = false
+	for _, r := range e.ruleOrder {
+		e.evaluate(r, why{})
+	}
+}
+
+// settle evaluates rules until nothing in this instant changes any more.
+func (e *Engine) settle() {
+	for len(e.waiting) > 0 {
+		r := e.waiting[0]
+		e.waiting = slices.Delete(e.waiting, 0, 1)
+		r.queued = false
+		e.evaluate(r, r.wokenBy)
+	}
+}
+
+func sortedKeys[T any](m map[string]T) []string {
+	keys := make([]string, 0, len(m))
+	for k := range m {
+		keys = append(keys, k)
+	}
+	slices.SortFunc(keys, strings.Compare)
+	return keys
+}

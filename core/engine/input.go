@@ -1,0 +1,106 @@
+package engine
+
+import (
+	"time"
+
+	"amvek/core/cause"
+	"amvek/core/home"
+	"amvek/core/light"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// InputKind tells what came in.
+type InputKind string
+
+// The kinds of input.
+const (
+	InputReport     InputKind = "report"     // a device says a property's value
+	InputEvent      InputKind = "event"      // an event at a device
+	InputWrite      InputKind = "write"      // a person sets a value once
+	InputKeep       InputKind = "keep"       // a person keeps a value until they let go, or Until
+	InputLetGo      InputKind = "letGo"      // a person lets the hold of Owner go
+	InputScene      InputKind = "scene"      // a person applies a scene
+	InputTry        InputKind = "try"        // a person tries Targets without saving them
+	InputRun        InputKind = "run"        // a person runs a rule's steps now
+	InputInvoke     InputKind = "invoke"     // a person asks for an action
+	InputOutcome    InputKind = "outcome"    // what became of a command
+	InputDefine     InputKind = "define"     // a definition is new or changed
+	InputRemove     InputKind = "remove"     // a definition is gone
+	InputConnection InputKind = "connection" // a connection was reached or lost
+	InputStart      InputKind = "start"      // all definitions and states are loaded
+	InputTick       InputKind = "tick"       // time has passed
+)
+
+// DefinitionKind names a kind of definition that the engine knows.
+type DefinitionKind string
+
+// The kinds of definition that matter to the engine.
+const (
+	KindHome     DefinitionKind = "home"
+	KindDevice   DefinitionKind = "device"
+	KindScene    DefinitionKind = "scene"
+	KindRule     DefinitionKind = "rule"
+	KindSchedule DefinitionKind = "schedule"
+)
+
+// Input is one thing that comes from outside. Which fields count depends on Kind.
+type Input struct {
+	Kind InputKind `json:"kind"`
+	// Device and Name are the device and its property, event or action.
+	Device string      `json:"device,omitempty"`
+	Name   string      `json:"name,omitempty"`
+	Value  thing.Value `json:"value,omitzero"`
+	// Actor says through what a person acts.
+	Actor       string         `json:"actor,omitempty"`
+	Until       time.Time      `json:"until,omitzero"`
+	Owner       string         `json:"owner,omitempty"`
+	Scene       string         `json:"scene,omitempty"`
+	Rule        string         `json:"rule,omitempty"`
+	Targets     []light.Target `json:"targets,omitempty"`
+	FadeSeconds float64        `json:"fadeSeconds,omitempty"`
+	Connection  string         `json:"connection,omitempty"`
+	Up          bool           `json:"up,omitempty"`
+	// Command, OK, Assumed and Reason are a command's outcome. Unreached says that the
+	// device was not reached at all, so that it is worth trying again.
+	Command   uint64 `json:"command,omitempty"`
+	OK        bool   `json:"ok,omitempty"`
+	Assumed   bool   `json:"assumed,omitempty"`
+	Unreached bool   `json:"unreached,omitempty"`
+	Reason    string `json:"reason,omitempty"`
+
+	Definition DefinitionKind `json:"definition,omitempty"`
+	ID         string         `json:"id,omitempty"`
+	Home       *home.Home     `json:"home,omitempty"`
+	Thing      *home.Device   `json:"thing,omitempty"`
+	SceneDoc   *light.Scene   `json:"sceneDoc,omitempty"`
+	RuleDoc    *rule.Rule     `json:"ruleDoc,omitempty"`
+	Schedule   *rule.Schedule `json:"schedule,omitempty"`
+}
+
+// OutputKind tells what an output is.
+type OutputKind string
+
+// The kinds of output.
+const (
+	OutputCommand  OutputKind = "command"  // set Device's property Name to Value
+	OutputInvoke   OutputKind = "invoke"   // ask Device for its action Name
+	OutputJournal  OutputKind = "journal"  // write Entry
+	OutputProperty OutputKind = "property" // the state of a property changed
+	OutputRule     OutputKind = "rule"     // the state of a rule or schedule changed
+)
+
+// Output is one thing for the hub to do. Which fields count depends on Kind.
+type Output struct {
+	Kind    OutputKind    `json:"kind"`
+	Command uint64        `json:"command,omitempty"`
+	Device  string        `json:"device,omitempty"`
+	Name    string        `json:"name,omitempty"`
+	Value   thing.Value   `json:"value,omitzero"`
+	Fade    time.Duration `json:"fade,omitempty"`
+	Cause   cause.ID      `json:"cause,omitempty"`
+	// Measured says that a property's reported value is new, so belongs in its history.
+	Measured bool        `json:"measured,omitempty"`
+	Rule     string      `json:"rule,omitempty"`
+	Entry    cause.Entry `json:"entry,omitzero"`
+}

@@ -1,0 +1,309 @@
+package engine
+
+import (
+	"time"
+
+	"amvek/core/cause"
+	"amvek/core/hold"
+	"amvek/core/thing"
+)
+
+// Certainty says how far a property's value is known to be true.
+type Certainty string
+
+// The certainties.
+const (
+	Unknown   Certainty = "unknown"   // nothing was heard yet
+	Confirmed Certainty = "confirmed" // the device says so
+	Pending   Certainty = "pending"   // asked for, not yet confirmed
+	Assumed   Certainty = "assumed"   // sent over a way that gives no answer
+	Failed    Certainty = "failed"    // asked for, not done
+)
+
+// PropertyState is all that is known about one property.
+type PropertyState struct {
+	Reported   thing.Value `json:"reported" doc:"What the device last said."`
+	ReportedAt time.Time   `json:"reportedAt,omitzero"`
+	ChangedAt  time.Time   `json:"changedAt,omitzero"`
+	Certainty  Certainty   `json:"certainty" enum:"unknown,confirmed,pending,assumed,failed"`
+	// ChangedBy is the entry from which the reported value came, 0 where none was written.
+	ChangedBy cause.ID `json:"changedBy,omitempty"`
+
+	// The rest is for writable properties.
+	Stack hold.Stack `json:"stack"`
+	// Target is what the device was last asked for, or is known to be at.
+	Target      thing.Value `json:"target,omitzero"`
+	Asked       cause.ID    `json:"asked,omitempty" doc:"Entry of the last command."`
+	AskedAt     time.Time   `json:"askedAt,omitzero"`
+	Command     uint64      `json:"command,omitempty"`
+	SettleUntil time.Time   `json:"settleUntil,omitzero"`
+	Before      thing.Value `json:"before,omitzero"`
+	Stray       thing.Value `json:"stray,omitzero"`
+	Depth       int         `json:"depth,omitempty"`
+	Failure     string      `json:"failure,omitempty"`
+	Unreached   bool        `json:"unreached,omitempty"`
+	// Milliseconds is the delay of the last confirmed command.
+	Milliseconds float64 `json:"milliseconds,omitempty"`
+}
+
+type slot struct {
+	ref      thing.Ref
+	property *thing.Property
+	state    PropertyState
+	tests    []dependent
+	triggers []trigger
+	dirty    bool
+	measured bool
+	gone     bool
+}
+
+type dependent struct {
+	rule *ruleState
+	test int
+}
+
+type trigger struct {
+	rule  *ruleState
+	index int
+}
+
+func (e *Engine) touch(s *slot) {
+	if !s.dirty {
+		s.dirty = true
+		e.dirtySlots = append(e.dirtySlots, s)
+	}
+}
+
+// report takes what a device says about a property. Which of the reports that differ
+// from what is in effect are a hand's doing is decided here and in settled.
+func (e *Engine) report(s *slot, v thing.Value) {
+	st := &s.state
+	if s.property.Check(v) != nil {
+		return
+	}
+	st.ReportedAt = e.now
+	if !s.property.Writable {
+		if v == st.Reported {
+			return
+		}
+		st.Certainty = Confirmed
+		if v.Kind != thing.KindNumber {
+			e.inputEntry()
+		}
+		e.change(s, v, why{})
+		return
+	}
+	switch {
+	case st.Target.IsNone():
+		// The first report is how the device was found, nobody's doing.
+		st.Stack.Base = hold.Base{Value: v, Since: e.now}
+		st.Target, st.Certainty = v, Confirmed
+		e.change(s, v, why{})
+	case v.Near(st.Target, s.property.Resolution):
+		st.Stray = thing.Value{}
+		if st.Certainty == Confirmed && st.Reported == st.Target {
+			return
+		}
+		e.confirm(s)
+	case st.Certainty == Pending:
+		st.Stray = v
+		e.change(s, v, why{id: st.Asked, depth: st.Depth})
+	case e.now.Before(st.SettleUntil):
+		st.Stray = v // perhaps an old state that arrives late: judged when settled
+	case st.Certainty == Failed && v == st.Reported:
+		// The device still says what it said when it did not follow.
+	default:
+		e.changedAtDevice(s, v)
+	}
+}
+
+func (e *Engine) confirm(s *slot) {
+	st := &s.state
+	w := why{id: st.Asked, depth: st.Depth}
+	if st.Certainty != Confirmed && st.Asked != 0 {
+		st.Milliseconds = float64(e.now.Sub(st.AskedAt).Microseconds()) / 1000
+		w = e.follow(w, cause.Entry{Kind: cause.Confirmed, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Milliseconds: st.Milliseconds})
+	}
+	st.Certainty, st.Failure, st.Unreached = Confirmed, "", false
+	e.change(s, st.Target, w)
+}
+
+// changedAtDevice takes a report as a write by hand with the device as its cause.
+func (e *Engine) changedAtDevice(s *slot, v thing.Value) {
+	e.input.Kind, e.input.Value, e.input.Device, e.input.Name = cause.ByDevice, v, s.ref.Device, s.ref.Name
+	st := &s.state
+	st.Target, st.Certainty, st.Failure, st.Unreached, st.Stray = v, Confirmed, "", false, thing.Value{}
+	e.handWrite(s, v, why{})
+	e.change(s, v, why{})
+	e.apply(s, 0, why{}) // a firm hold asks again
+}
+
+func (e *Engine) handWrite(s *slot, v thing.Value, w why) {
+	id := e.resolve(w)
+	if s.state.Stack.Write(hold.Base{Value: v, Since: e.now, ByHand: true, Cause: id}) > 0 {
+		e.follow(w, cause.Entry{Kind: cause.HandLeads, Device: s.ref.Device, Name: s.ref.Name, Value: v})
+	}
+	e.touch(s)
+}
+
+// settled runs when a command's settling time is over.
+func (e *Engine) settled(s *slot) {
+	st := &s.state
+	st.SettleUntil = time.Time{}
+	e.touch(s)
+	stray := st.Stray
+	st.Stray = thing.Value{}
+	switch {
+	case st.Certainty == Failed || st.Certainty == Assumed:
+	case st.Certainty == Pending && st.Reported.Near(st.Target, s.property.Resolution):
+		e.confirm(s)
+	case st.Certainty == Pending && (stray.IsNone() || stray.Near(st.Before, s.property.Resolution)):
+		e.fail(s, "The device did not follow.", false)
+	case !stray.IsNone():
+		e.changedAtDevice(s, stray)
+	}
+}
+
+func (e *Engine) fail(s *slot, reason string, unreached bool) {
+	st := &s.state
+	st.Certainty, st.Failure, st.Unreached = Failed, reason, unreached
+	e.follow(why{id: st.Asked, depth: st.Depth}, cause.Entry{Kind: cause.Failed, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Note: reason})
+	e.touch(s)
+}
+
+// change sets the reported value and wakes what depends on it.
+func (e *Engine) change(s *slot, v thing.Value, w why) {
+	st := &s.state
+	e.touch(s)
+	if v == st.Reported {
+		return
+	}
+	before := st.Reported
+	st.Reported, st.ChangedAt = v, e.now
+	s.measured = true
+	for _, d := range s.tests {
+		test := d.rule.program.Tests[d.test]
+		truth := test.Compare(v)
+		if truth == test.Truth {
+			continue
+		}
+		test.Truth, test.Since = truth, e.now
+		if !truth {
+			test.LastTrue = e.now
+		}
+		e.wake(d.rule, w)
+	}
+	for _, t := range s.triggers {
+		compare := t.rule.program.Triggers[t.index]
+		if before.IsNone() && compare == nil {
+			continue // learning a value for the first time is no change of it
+		}
+		if compare == nil || (compare(v) && !compare(before)) {
+			e.trigger(t.rule, w)
+		}
+	}
+	st.ChangedBy = w.id
+	if w.id == 0 {
+		st.ChangedBy = e.inputID // 0 when nothing followed, so nothing was written
+	}
+}
+
+// write sets a property once, by hand or by automation, and commands what follows.
+func (e *Engine) write(s *slot, v thing.Value, byHand bool, fade time.Duration, w why) {
+	if byHand {
+		e.handWrite(s, v, w)
+		if s.state.Certainty == Failed {
+			e.commandAgain = true
+		}
+	} else {
+		s.state.Stack.Write(hold.Base{Value: v, Since: e.now, Cause: e.resolve(w)})
+		e.touch(s)
+	}
+	e.apply(s, fade, w)
+	e.commandAgain = false
+}
+
+// apply commands the device when the effective value is not what it was last asked for.
+func (e *Engine) apply(s *slot, fade time.Duration, w why) {
+	e.touch(s)
+	effective := s.state.Stack.Effective()
+	if effective.IsNone() || (effective == s.state.Target && !e.commandAgain) {
+		return
+	}
+	e.command(s, fade, w)
+}
+
+func (e *Engine) command(s *slot, fade time.Duration, w why) {
+	st := &s.state
+	st.Before, st.Target = st.Reported, st.Stack.Effective()
+	st.Certainty, st.Failure, st.Unreached, st.Stray = Pending, "", false, thing.Value{}
+	st.AskedAt, st.SettleUntil, st.Depth = e.now, e.now.Add(fade+SettlingTime), w.depth
+	st.Command = e.nextCommand
+	e.nextCommand++
+	st.Asked = e.follow(w, cause.Entry{Kind: cause.Commanded, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target}).id
+	e.out = append(e.out, Output{Kind: OutputCommand, Command: st.Command, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Fade: fade, Cause: st.Asked})
+	e.schedule(timer{at: st.SettleUntil, kind: timerSettle, slot: s})
+	e.touch(s)
+}
+
+func (e *Engine) outcome(in *Input) {
+	s := e.slots[thing.Ref{Device: in.Device, Name: in.Name}]
+	if s == nil || s.state.Command != in.Command || s.state.Certainty == Confirmed {
+		return // an action, or overtaken by a later command
+	}
+	switch {
+	case !in.OK:
+		e.fail(s, in.Reason, in.Unreached)
+	case in.Assumed:
+		s.state.Certainty = Assumed
+		e.change(s, s.state.Target, why{id: s.state.Asked, depth: s.state.Depth})
+	}
+}
+
+func (e *Engine) writable(in *Input) *slot {
+	s := e.slots[thing.Ref{Device: in.Device, Name: in.Name}]
+	if s == nil || !s.property.Writable {
+		return nil
+	}
+	return s
+}
+
+func (e *Engine) writeByHand(in *Input) {
+	s := e.writable(in)
+	if s == nil || s.property.Check(in.Value) != nil {
+		return
+	}
+	e.input.Kind = cause.Written
+	e.inputEntry()
+	e.write(s, in.Value, true, 0, why{})
+}
+
+// HandOwner is the owner of what a person keeps.
+const HandOwner = "hand"
+
+func (e *Engine) keep(in *Input) {
+	s := e.writable(in)
+	if s == nil || s.property.Check(in.Value) != nil {
+		return
+	}
+	e.input.Kind = cause.Kept
+	id := e.inputEntry()
+	s.state.Stack.Place(hold.Hold{Owner: HandOwner, Level: hold.Hand, Value: in.Value, Since: e.now, Until: in.Until, Cause: id})
+	if !in.Until.IsZero() {
+		e.schedule(timer{at: in.Until, kind: timerHold, slot: s, owner: HandOwner})
+	}
+	e.commandAgain = s.state.Certainty == Failed
+	e.apply(s, 0, why{})
+	e.commandAgain = false
+}
+
+func (e *Engine) letGo(in *Input) {
+	s := e.writable(in)
+	if s == nil || s.state.Stack.Find(in.Owner) == nil {
+		return
+	}
+	e.input.Kind = cause.LetGo
+	e.inputEntry()
+	s.state.Stack.Release(in.Owner)
+	e.apply(s, 0, why{})
+}

@@ -1,0 +1,84 @@
+package engine_test
+
+import (
+	"encoding/json"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amvek/core/cause"
+	"amvek/core/engine"
+	"amvek/core/home"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// restart saves the engine's state, through JSON as the store does, and starts a new engine from it.
+func (b *bench) restart() {
+	saved := engine.Saved{Properties: map[thing.Ref]engine.PropertyState{}, Rules: map[string]engine.RuleState{}}
+	for _, ref := range []thing.Ref{{Device: "lamp", Name: "brightness"}, {Device: "other", Name: "brightness"}, {Device: "sensor", Name: "motion"}, {Device: "sensor", Name: "light"}} {
+		state, _ := b.engine.PropertyState(ref)
+		saved.Properties[ref] = throughJSON(b.t, state)
+	}
+	docs := b.engine.Rules()
+	for id := range docs {
+		v, _ := b.engine.RuleView(id)
+		saved.Rules[id] = throughJSON(b.t, v.State)
+	}
+	var last cause.ID
+	for id := range b.entries {
+		last = max(last, id)
+	}
+	next := engine.New(last+1, uint64(len(b.commands))+1)
+	next.BeginLoading(b.now)
+	b.engine = next
+	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindHome, Home: &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London"}})
+	b.device("lamp", lampDescription)
+	b.device("other", lampDescription)
+	b.device("sensor", sensorDescription)
+	b.device("dial", dialDescription)
+	for id, doc := range docs {
+		b.rule(id, *doc)
+	}
+	b.engine.Load(saved)
+	b.do(engine.Input{Kind: engine.InputStart})
+}
+
+func throughJSON[T any](t require.TestingT, v T) T {
+	data, err := json.Marshal(v)
+	require.NoError(t, err)
+	var back T
+	require.NoError(t, json.Unmarshal(data, &back))
+	return back
+}
+
+func TestRunningForAndHoldGoOnAfterARestart(t *testing.T) {
+	b := newBench(t)
+	b.rule("stair", stairLight())
+	b.report("sensor", "motion", thing.Boolean(true))
+	b.obey()
+	b.report("sensor", "motion", thing.Boolean(false))
+	b.pass(20 * time.Second)
+	b.restart()
+	assert.Equal(t, engine.Ending, b.phase("stair"))
+	assert.Equal(t, thing.Number(60), b.state("lamp").Target)
+	commands := len(b.commands)
+	b.pass(9 * time.Second)
+	assert.Len(t, b.commands, commands, "a restart commands nothing by itself")
+	b.pass(2 * time.Second)
+	assert.Equal(t, thing.Number(0), b.state("lamp").Target)
+}
+
+func TestOverdueWaitGoesOnFirst(t *testing.T) {
+	b := newBench(t)
+	b.rule("press", rule.Rule{When: []rule.Trigger{{Device: "dial", Event: "press"}}, Do: []rule.Step{
+		{Kind: rule.StepWait, ForSeconds: 2400}, {Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(50)},
+	}})
+	b.do(engine.Input{Kind: engine.InputEvent, Device: "dial", Name: "press"})
+	b.now = b.now.Add(time.Hour)
+	b.restart()
+	assert.Equal(t, thing.Number(50), b.state("lamp").Target)
+	assert.Equal(t, []cause.Kind{cause.Commanded, cause.Waited, cause.Ran, cause.Happened}, b.chain(b.commands[0].Cause))
+}

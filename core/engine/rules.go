@@ -1,0 +1,373 @@
+package engine
+
+import (
+	"slices"
+	"time"
+
+	"amvek/core/cause"
+	"amvek/core/hold"
+	"amvek/core/light"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// Phase says where a whenever rule stands.
+type Phase string
+
+// The phases.
+const (
+	Idle    Phase = "idle"    // its condition is false
+	Armed   Phase = "armed"   // true, but not yet for long enough, or not provided
+	Holding Phase = "holding" // it has begun and not let go
+	Ending  Phase = "ending"  // false, but not yet for long enough to let go
+)
+
+// Frame is where one run of a rule stands. It is data, so it can be saved and resumed.
+type Frame struct {
+	ID       uint64    `json:"id"`
+	Part     string    `json:"part" doc:"do or afterwards"`
+	Step     int       `json:"step" doc:"Index of the next step."`
+	Began    time.Time `json:"began"`
+	ResumeAt time.Time `json:"resumeAt,omitzero"`
+	Cause    cause.ID  `json:"cause"`
+	Depth    int       `json:"depth,omitempty"`
+}
+
+// RuleState is all that a rule remembers.
+type RuleState struct {
+	Phase Phase `json:"phase" enum:"idle,armed,holding,ending"`
+	// Since is when the phase began.
+	Since time.Time `json:"since,omitzero"`
+	// Deadline is when a running "for at least" is over.
+	Deadline time.Time `json:"deadline,omitzero"`
+	// Cause is what brought the present phase about.
+	Cause  cause.ID `json:"cause,omitempty"`
+	Frames []Frame  `json:"frames,omitempty"`
+	Queued int      `json:"queued,omitempty"`
+
+	LastBegan time.Time `json:"lastBegan,omitzero"`
+	LastEnded time.Time `json:"lastEnded,omitzero"`
+	Runs      int       `json:"runs"`
+	// NotStarted says when and why the rule last would have acted but did not.
+	NotStartedAt time.Time `json:"notStartedAt,omitzero"`
+	NotStarted   string    `json:"notStarted,omitempty"`
+	// Stopped says why the rule was stopped by a guard; it acts again when edited or enabled anew.
+	Stopped string `json:"stopped,omitempty"`
+}
+
+type ruleState struct {
+	id       string
+	doc      *rule.Rule
+	program  *rule.Program
+	problems []rule.Problem
+	state    RuleState
+	queued   bool
+	wokenBy  why
+	dirty    bool
+	gone     bool
+	minute   int64
+	firings  int
+}
+
+func (r *ruleState) owner() string { return "rule:" + r.id }
+
+func (r *ruleState) frame(id uint64) *Frame {
+	for i := range r.state.Frames {
+		if r.state.Frames[i].ID == id {
+			return &r.state.Frames[i]
+		}
+	}
+	return nil
+}
+
+func (r *ruleState) live() bool {
+	return r.doc.Enabled && len(r.problems) == 0 && r.state.Stopped == "" && !r.gone
+}
+
+func (e *Engine) touchRule(r *ruleState) {
+	if !r.dirty && !r.gone {
+		r.dirty = true
+		e.dirtyRules = append(e.dirtyRules, r)
+	}
+}
+
+func (e *Engine) wake(r *ruleState, w why) {
+	e.touchRule(r)
+	if !r.queued {
+		r.queued, r.wokenBy = true, w
+		e.waiting = append(e.waiting, r)
+	}
+}
+
+// evaluate moves a whenever rule to the phase that its conditions call for.
+func (e *Engine) evaluate(r *ruleState, w why) {
+	if e.loading || r.gone || !r.doc.Lasts() || !r.live() {
+		return
+	}
+	st := &r.state
+	truth := r.program.Whenever()
+	provided := r.program.Provided == nil || r.program.Provided()
+	switch st.Phase {
+	case Idle:
+		if !truth {
+			return
+		}
+		e.phase(r, Armed, r.doc.ForAtLeastSeconds, w)
+		if st.Deadline.IsZero() {
+			e.tryBegin(r, provided, w)
+		}
+	case Armed:
+		switch {
+		case !truth:
+			e.phase(r, Idle, 0, w)
+		case st.Deadline.IsZero():
+			e.tryBegin(r, provided, w)
+		}
+	case Holding:
+		if truth {
+			return
+		}
+		e.phase(r, Ending, r.doc.EndedForAtLeastSeconds, w)
+		if st.Deadline.IsZero() {
+			e.end(r, w)
+		}
+	case Ending:
+		switch {
+		case truth:
+			e.phase(r, Holding, 0, w)
+		case st.Deadline.IsZero():
+			e.end(r, w)
+		}
+	}
+}
+
+// phase enters a phase. A duration above zero starts its clock, which is a reason to
+// write down what started it.
+func (e *Engine) phase(r *ruleState, to Phase, seconds float64, w why) {
+	st := &r.state
+	st.Phase, st.Since, st.Deadline = to, e.now, time.Time{}
+	st.Cause = w.id
+	if seconds > 0 {
+		st.Cause = e.resolve(w)
+		st.Deadline = e.now.Add(rule.Seconds(seconds))
+		e.schedule(timer{at: st.Deadline, kind: timerPhase, rule: r, depth: w.depth})
+	}
+	e.touchRule(r)
+}
+
+func (e *Engine) tryBegin(r *ruleState, provided bool, w why) {
+	if !provided {
+		// Written once per arming, not at every change while it waits.
+		if r.state.NotStartedAt.Before(r.state.Since) || r.state.NotStarted == "" {
+			e.notStarted(r, "provided", w)
+		}
+		return
+	}
+	if !e.allow(r, w) {
+		return
+	}
+	inner := e.follow(w, cause.Entry{Kind: cause.Began, Rule: r.id})
+	inner.depth++
+	e.phase(r, Holding, 0, inner)
+	r.state.LastBegan, r.state.Runs = e.now, r.state.Runs+1
+	e.newFrame(r, "do", inner)
+}
+
+func (e *Engine) notStarted(r *ruleState, reason string, w why) {
+	r.state.NotStartedAt, r.state.NotStarted = e.now, reason
+	e.follow(w, cause.Entry{Kind: cause.NotStarted, Rule: r.id, Note: reason})
+	e.touchRule(r)
+}
+
+// end lets go of all that the rule holds and takes the steps meant for afterwards.
+func (e *Engine) end(r *ruleState, w why) {
+	inner := e.follow(w, cause.Entry{Kind: cause.Ended, Rule: r.id})
+	inner.depth++
+	r.state.Frames = nil
+	e.phase(r, Idle, 0, inner)
+	r.state.LastEnded = e.now
+	e.release(r, inner)
+	if len(r.doc.Afterwards) > 0 {
+		e.newFrame(r, "afterwards", inner)
+	}
+}
+
+// release lets go of all that a rule holds, in the order of its steps.
+func (e *Engine) release(r *ruleState, w why) {
+	for _, steps := range [][]rule.Step{r.doc.Do, r.doc.Afterwards} {
+		for i := range steps {
+			s := e.slots[thing.Ref{Device: steps[i].Device, Name: steps[i].Property}]
+			if steps[i].Kind == rule.StepHold && s != nil && s.state.Stack.Release(r.owner()) {
+				e.apply(s, 0, w)
+			}
+		}
+	}
+}
+
+// trigger starts a when rule if it may start.
+func (e *Engine) trigger(r *ruleState, w why) {
+	if e.loading || !r.live() || r.doc.Lasts() {
+		return
+	}
+	if r.program.Provided != nil && !r.program.Provided() {
+		e.notStarted(r, "provided", w)
+		return
+	}
+	e.startRun(r, w)
+}
+
+// startRun starts the steps by the rule's policy.
+func (e *Engine) startRun(r *ruleState, w why) {
+	if !e.allow(r, w) {
+		return
+	}
+	if running := len(r.state.Frames); running > 0 {
+		switch r.doc.Policy {
+		case rule.Ignore:
+			e.notStarted(r, "running", w)
+			return
+		case rule.Queue:
+			if r.state.Queued+running >= MaximumRuns {
+				e.notStarted(r, "tooMany", w)
+				return
+			}
+			r.state.Queued++
+			e.touchRule(r)
+			return
+		case rule.SideBySide:
+			if running >= MaximumRuns {
+				e.notStarted(r, "tooMany", w)
+				return
+			}
+		default:
+			r.state.Frames = nil
+		}
+	}
+	inner := e.follow(w, cause.Entry{Kind: cause.Ran, Rule: r.id})
+	inner.depth++
+	r.state.LastBegan, r.state.Runs = e.now, r.state.Runs+1
+	e.newFrame(r, "do", inner)
+}
+
+// allow is the guard against rules that start each other for ever.
+func (e *Engine) allow(r *ruleState, w why) bool {
+	if w.depth >= MaximumChain {
+		e.stop(r, "It is part of a chain of rules that does not end.", w)
+		return false
+	}
+	if minute := e.now.Unix() / 60; minute != r.minute {
+		r.minute, r.firings = minute, 0
+	}
+	r.firings++
+	if r.firings > MaximumFiringsPerMinute {
+		e.stop(r, "It started too often within a minute.", w)
+		return false
+	}
+	return true
+}
+
+// stop ends a rule's runs and holds and keeps it from acting until the owner has looked.
+func (e *Engine) stop(r *ruleState, reason string, w why) {
+	r.state.Stopped = reason
+	inner := e.follow(w, cause.Entry{Kind: cause.Stopped, Rule: r.id, Note: reason})
+	e.silence(r, inner)
+}
+
+// silence ends what the rule has under way, without its steps for afterwards.
+func (e *Engine) silence(r *ruleState, w why) {
+	r.state.Frames, r.state.Queued = nil, 0
+	if r.state.Phase != Idle {
+		e.phase(r, Idle, 0, w)
+	}
+	e.release(r, w)
+	e.touchRule(r)
+}
+
+func (e *Engine) newFrame(r *ruleState, part string, w why) {
+	f := Frame{ID: e.nextFrame, Part: part, Began: e.now, Cause: w.id, Depth: w.depth}
+	e.nextFrame++
+	r.state.Frames = append(r.state.Frames, f)
+	e.touchRule(r)
+	e.proceed(r, f.ID, w)
+}
+
+// proceed takes a run's steps until it waits or ends.
+func (e *Engine) proceed(r *ruleState, id uint64, w why) {
+	e.touchRule(r)
+	for {
+		f := r.frame(id)
+		if f == nil {
+			return // ended by one of its own steps
+		}
+		steps := r.doc.Do
+		if f.Part == "afterwards" {
+			steps = r.doc.Afterwards
+		}
+		if f.Step >= len(steps) {
+			e.finishRun(r, id, w)
+			return
+		}
+		e.steps++
+		if e.steps > MaximumStepsPerInstant {
+			e.stop(r, "It took too many steps at once.", w)
+			return
+		}
+		step := &steps[f.Step]
+		f.Step++
+		if step.Kind == rule.StepWait {
+			f.ResumeAt = e.now.Add(rule.Seconds(step.ForSeconds))
+			f.Cause = e.resolve(w)
+			e.schedule(timer{at: f.ResumeAt, kind: timerFrame, rule: r, frame: id})
+			return
+		}
+		e.step(r, step, w)
+	}
+}
+
+func (e *Engine) finishRun(r *ruleState, id uint64, w why) {
+	r.state.Frames = slices.DeleteFunc(r.state.Frames, func(f Frame) bool { return f.ID == id })
+	if !r.doc.Lasts() {
+		r.state.LastEnded = e.now
+	}
+	if r.state.Queued > 0 {
+		r.state.Queued--
+		e.startRun(r, w)
+	}
+}
+
+func (e *Engine) step(r *ruleState, step *rule.Step, w why) {
+	switch step.Kind {
+	case rule.StepHold:
+		s := e.slots[thing.Ref{Device: step.Device, Name: step.Property}]
+		if s == nil {
+			return
+		}
+		h := hold.Hold{Owner: r.owner(), Level: hold.Rule, Value: step.Value, Since: e.now, Cause: e.resolve(w)}
+		if step.ForSeconds > 0 {
+			h.Until = e.now.Add(rule.Seconds(step.ForSeconds))
+			e.schedule(timer{at: h.Until, kind: timerHold, slot: s, owner: h.Owner, depth: w.depth})
+		}
+		s.state.Stack.Place(h)
+		e.apply(s, rule.Seconds(step.FadeSeconds), w)
+	default:
+		e.plainStep(step, w)
+	}
+}
+
+// plainStep takes a step that is alike in rules and schedules.
+func (e *Engine) plainStep(step *rule.Step, w why) {
+	switch step.Kind {
+	case rule.StepSet:
+		target := light.Target{Device: step.Device, Property: step.Property, Value: step.Value}
+		e.applyTargets([]light.Target{target}, rule.Seconds(step.FadeSeconds), false, w)
+	case rule.StepScene:
+		if scene := e.scenes[step.Scene]; scene != nil {
+			inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: step.Scene})
+			e.applyTargets(scene.Targets, scene.Fade(), false, inner)
+		}
+	case rule.StepRun:
+		if other := e.rules[step.Rule]; other != nil && other.live() {
+			e.startRun(other, w)
+		}
+	}
+}

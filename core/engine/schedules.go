@@ -1,0 +1,74 @@
+package engine
+
+import (
+	"time"
+
+	"amvek/core/almanac"
+	"amvek/core/cause"
+	"amvek/core/rule"
+)
+
+// ScheduleState is all that a schedule remembers.
+type ScheduleState struct {
+	Next    time.Time `json:"next,omitzero" doc:"When it comes next; absent when it does not."`
+	LastRan time.Time `json:"lastRan,omitzero"`
+}
+
+// LateBy is how long after its time a schedule still acts, when the hub was off meanwhile.
+const LateBy = 10 * time.Minute
+
+type scheduleState struct {
+	id       string
+	doc      *rule.Schedule
+	problems []rule.Problem
+	state    ScheduleState
+	gone     bool
+}
+
+func (s *scheduleState) live() bool { return s.doc.Enabled && len(s.problems) == 0 && !s.gone }
+
+func (e *Engine) plan(s *scheduleState, after time.Time) {
+	s.state.Next = time.Time{}
+	if !s.live() {
+		return
+	}
+	if next, ok := s.doc.At.Next(after.In(e.zone), e.place); ok {
+		s.state.Next = next
+		e.schedule(timer{at: next, kind: timerSchedule, schedule: s})
+	}
+}
+
+func (e *Engine) due(s *scheduleState, at time.Time) {
+	e.plan(s, e.now)
+	e.begin(cause.Entry{Kind: cause.Due, Schedule: s.id})
+	e.out = append(e.out, Output{Kind: OutputRule, Rule: s.id})
+	if e.now.Sub(at) > LateBy {
+		e.input.Kind = cause.Missed
+		e.inputEntry()
+		return
+	}
+	e.inputEntry()
+	s.state.LastRan = e.now
+	for i := range s.doc.Do {
+		step := &s.doc.Do[i]
+		if step.Kind == rule.StepHold || step.Kind == rule.StepWait {
+			continue // refused when the schedule was checked
+		}
+		e.plainStep(step, why{})
+	}
+}
+
+// Next returns the next times of a schedule after the present, at most the given number.
+func (e *Engine) Next(at almanac.Daily, number int) []time.Time {
+	var times []time.Time
+	after := e.now.In(e.zone)
+	for range number {
+		next, ok := at.Next(after, e.place)
+		if !ok {
+			break
+		}
+		times = append(times, next)
+		after = next
+	}
+	return times
+}

@@ -1,0 +1,172 @@
+package engine
+
+import (
+	"bytes"
+	"encoding/json"
+	"time"
+
+	"amvek/core/cause"
+	"amvek/core/light"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// Saved is what the hub keeps of the engine from one start to the next, besides definitions.
+type Saved struct {
+	Properties map[thing.Ref]PropertyState
+	Rules      map[string]RuleState
+	Schedules  map[string]ScheduleState
+}
+
+// Load gives the engine all definitions' saved states at a start. Call BeginLoading,
+// define everything, then Load, then Handle an InputStart.
+func (e *Engine) Load(saved Saved) {
+	for ref, state := range saved.Properties {
+		if s := e.slots[ref]; s != nil {
+			s.state = state
+		}
+	}
+	e.loading = false
+	for _, device := range sortedKeys(e.byDevice) {
+		for _, s := range e.byDevice[device] {
+			e.rearm(s)
+		}
+	}
+	for _, r := range e.ruleOrder {
+		if state, ok := saved.Rules[r.id]; ok {
+			r.state = state
+		}
+		e.bind(r)
+		e.rearmRule(r)
+	}
+	for _, id := range sortedKeys(e.schedules) {
+		s := e.schedules[id]
+		s.problems = s.doc.Check(e)
+		state, ok := saved.Schedules[id]
+		if ok && s.live() && !state.Next.IsZero() && !state.Next.After(e.now) {
+			s.state = state
+			e.schedule(timer{at: state.Next, kind: timerSchedule, schedule: s})
+			continue
+		}
+		s.state.LastRan = state.LastRan
+		e.plan(s, e.now)
+	}
+	// InputStart evaluates every rule, after what is overdue.
+	for _, r := range e.waiting {
+		r.queued = false
+	}
+	e.waiting = e.waiting[:0]
+}
+
+func (e *Engine) rearmRule(r *ruleState) {
+	if !r.state.Deadline.IsZero() {
+		e.schedule(timer{at: r.state.Deadline, kind: timerPhase, rule: r})
+	}
+	for i := range r.state.Frames {
+		f := &r.state.Frames[i]
+		e.nextFrame = max(e.nextFrame, f.ID+1)
+		e.schedule(timer{at: f.ResumeAt, kind: timerFrame, rule: r, frame: f.ID})
+	}
+}
+
+// PropertyState returns the state of a property; it is false when there is none.
+func (e *Engine) PropertyState(ref thing.Ref) (PropertyState, bool) {
+	s := e.slots[ref]
+	if s == nil {
+		return PropertyState{}, false
+	}
+	state := s.state
+	state.Stack = s.state.Stack.Clone()
+	return state, true
+}
+
+// ConditionState is the truth of one condition of a rule, at its place in the document.
+type ConditionState struct {
+	Path     string      `json:"path"`
+	Truth    bool        `json:"truth"`
+	Since    time.Time   `json:"since,omitzero"`
+	LastTrue time.Time   `json:"lastTrue,omitzero"`
+	Value    thing.Value `json:"value,omitzero" doc:"Present value of the compared property."`
+}
+
+// RuleView is a rule's state together with the truth of its conditions.
+type RuleView struct {
+	State      RuleState
+	Problems   []rule.Problem
+	Conditions []ConditionState
+}
+
+// RuleView returns how a rule stands; it is false when there is none.
+func (e *Engine) RuleView(id string) (RuleView, bool) {
+	r := e.rules[id]
+	if r == nil {
+		return RuleView{}, false
+	}
+	v := RuleView{State: r.state, Problems: r.problems}
+	v.State.Frames = append([]Frame(nil), r.state.Frames...)
+	if r.program == nil {
+		return v, true
+	}
+	for _, n := range r.program.Nodes {
+		c := ConditionState{Path: n.Path, Truth: n.Truth()}
+		if n.Test != nil {
+			c.Since, c.LastTrue = n.Test.Since, n.Test.LastTrue
+			c.Value = e.slots[n.Test.Ref].state.Reported
+		}
+		v.Conditions = append(v.Conditions, c)
+	}
+	return v, true
+}
+
+// ScheduleView returns how a schedule stands; it is false when there is none.
+func (e *Engine) ScheduleView(id string) (ScheduleState, []rule.Problem, bool) {
+	s := e.schedules[id]
+	if s == nil {
+		return ScheduleState{}, nil, false
+	}
+	return s.state, s.problems, true
+}
+
+// Capture returns the present values of the writable properties of devices as a scene's targets.
+func (e *Engine) Capture(devices []string) []light.Target {
+	var present []light.Captured
+	for _, id := range devices {
+		for _, s := range e.byDevice[id] {
+			value := s.state.Stack.Effective()
+			if value.IsNone() {
+				value = s.state.Reported
+			}
+			present = append(present, light.Captured{Device: id, Property: s.property, Value: value})
+		}
+	}
+	return light.Capture(present)
+}
+
+// InEffect reports whether every target of a scene is what its property is at now.
+func (e *Engine) InEffect(scene *light.Scene) bool {
+	for _, t := range scene.Targets {
+		s := e.slots[thing.Ref{Device: t.Device, Name: t.Property}]
+		if s == nil || !s.state.Target.Near(t.Value, s.property.Resolution) {
+			return false
+		}
+	}
+	return len(scene.Targets) > 0
+}
+
+// NextEntry returns the id that the next journal entry will get.
+func (e *Engine) NextEntry() cause.ID { return e.nextEntry }
+
+func equalRules(a, b *rule.Rule) (same, ok bool) {
+	x, errA := json.Marshal(a)
+	y, errB := json.Marshal(b)
+	return bytes.Equal(x, y), errA == nil && errB == nil
+}
+
+// Rules returns the documents of all rules by id.
+func (e *Engine) Rules() map[string]*rule.Rule {
+	docs := make(map[string]*rule.Rule, len(e.rules))
+	for id, r := range e.rules {
+		docs[id] = r.doc
+	}
+	return docs
+}

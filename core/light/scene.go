@@ -1,0 +1,97 @@
+// Package light computes with light: scenes that are captured and applied with a
+// fade, and colors between their device-independent and their drawn forms. It does
+// no I/O and decides nothing about who may set what.
+package light
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"amvek/core/thing"
+)
+
+// Target is the value a scene gives to one property.
+type Target struct {
+	Device   string      `json:"device" doc:"Id of the device."`
+	Property string      `json:"property"`
+	Value    thing.Value `json:"value"`
+}
+
+// Scene is a named set of target values, reached with a fade.
+type Scene struct {
+	Title string `json:"title" minLength:"1" maxLength:"120"`
+	Note  string `json:"note,omitempty" maxLength:"2000"`
+	// FadeSeconds is how long the change takes on lamps that can fade.
+	FadeSeconds float64  `json:"fadeSeconds" minimum:"0" maximum:"3600" doc:"Seconds from the present values to the scene's."`
+	Targets     []Target `json:"targets"`
+}
+
+// MaximumFade is the longest fade of a scene.
+const MaximumFade = time.Hour
+
+// Fade returns the fade as a duration.
+func (s *Scene) Fade() time.Duration {
+	return time.Duration(s.FadeSeconds * float64(time.Second))
+}
+
+// Check returns an error naming the target that is wrong. The lookup returns the
+// property of a device, or nil when there is none.
+func (s *Scene) Check(lookup func(device, property string) *thing.Property) error {
+	if strings.TrimSpace(s.Title) == "" {
+		return errors.New("title: a scene needs a name")
+	}
+	if s.FadeSeconds < 0 || s.Fade() > MaximumFade {
+		return errors.New("fadeSeconds: from 0 to 3600")
+	}
+	seen := map[thing.Ref]bool{}
+	for i, t := range s.Targets {
+		ref := thing.Ref{Device: t.Device, Name: t.Property}
+		if seen[ref] {
+			return fmt.Errorf("targets[%d]: this property is already in the scene", i)
+		}
+		seen[ref] = true
+		p := lookup(t.Device, t.Property)
+		if p == nil {
+			return fmt.Errorf("targets[%d]: there is no such device or property", i)
+		}
+		if !p.Writable {
+			return fmt.Errorf("targets[%d]: %s can be read but not set", i, p.Title)
+		}
+		if err := p.Check(t.Value); err != nil {
+			return fmt.Errorf("targets[%d]: %w", i, err)
+		}
+	}
+	return nil
+}
+
+// Captured is a property to capture and its present value.
+type Captured struct {
+	Device   string
+	Property *thing.Property
+	Value    thing.Value
+}
+
+// Capture makes targets from the present state. Of a lamp that is off only that it is off
+// is kept; of one that is on also its color or color temperature, whichever it shows.
+func Capture(present []Captured) []Target {
+	off := map[string]bool{}
+	for _, c := range present {
+		if c.Property.Role == thing.RoleBrightness && c.Value == thing.Number(0) {
+			off[c.Device] = true
+		}
+	}
+	targets := make([]Target, 0, len(present))
+	for _, c := range present {
+		if !c.Property.Writable || c.Value.IsNone() {
+			continue
+		}
+		tone := c.Property.Role == thing.RoleColor || c.Property.Role == thing.RoleColorTemperature
+		if tone && off[c.Device] {
+			continue
+		}
+		targets = append(targets, Target{Device: c.Device, Property: c.Property.Name, Value: c.Value})
+	}
+	return targets
+}

@@ -1,0 +1,178 @@
+package thing
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+)
+
+// Type is the data type of a property, action input or event.
+type Type string
+
+// The data types. TypeOption is a text out of a fixed list.
+const (
+	TypeBoolean Type = "boolean"
+	TypeNumber  Type = "number"
+	TypeOption  Type = "option"
+	TypeText    Type = "text"
+	TypeColor   Type = "color"
+)
+
+// Ref names one property, event or action of one device by identity.
+type Ref struct {
+	Device string `json:"device"`
+	Name   string `json:"name"`
+}
+
+// Property is a piece of state of a device.
+type Property struct {
+	Name       string   `json:"name" doc:"Key of the property in its profile."`
+	Title      string   `json:"title"`
+	Role       Role     `json:"role,omitempty" doc:"What the property means, whatever the maker."`
+	Type       Type     `json:"type" enum:"boolean,number,option,text,color"`
+	Unit       Unit     `json:"unit,omitempty" doc:"Canonical unit."`
+	Minimum    float64  `json:"minimum"`
+	Maximum    float64  `json:"maximum" doc:"No limits where minimum and maximum are equal."`
+	Resolution float64  `json:"resolution" doc:"Smallest difference that counts."`
+	Writable   bool     `json:"writable"`
+	Options    []string `json:"options,omitempty"`
+	Words      []string `json:"words,omitempty" doc:"Words for false and true of a boolean."`
+}
+
+// Limited reports whether the property has a minimum and a maximum.
+func (p *Property) Limited() bool { return p.Minimum != p.Maximum }
+
+// Event is something that happens at a device.
+type Event struct {
+	Name   string `json:"name"`
+	Title  string `json:"title"`
+	Role   Role   `json:"role,omitempty"`
+	Number bool   `json:"number" doc:"The event carries a number, such as the steps of a turn."`
+}
+
+// Action is something a device can be asked to do.
+type Action struct {
+	Name  string `json:"name"`
+	Title string `json:"title"`
+	Role  Role   `json:"role,omitempty"`
+}
+
+// Description is all that a device offers, each list in the order of the profile's names.
+type Description struct {
+	Properties []Property `json:"properties"`
+	Events     []Event    `json:"events"`
+	Actions    []Action   `json:"actions"`
+}
+
+// Property returns the property with this name, or nil.
+func (d *Description) Property(name string) *Property {
+	for i := range d.Properties {
+		if d.Properties[i].Name == name {
+			return &d.Properties[i]
+		}
+	}
+	return nil
+}
+
+// Event returns the event with this name, or nil.
+func (d *Description) Event(name string) *Event {
+	for i := range d.Events {
+		if d.Events[i].Name == name {
+			return &d.Events[i]
+		}
+	}
+	return nil
+}
+
+// Action returns the action with this name, or nil.
+func (d *Description) Action(name string) *Action {
+	for i := range d.Actions {
+		if d.Actions[i].Name == name {
+			return &d.Actions[i]
+		}
+	}
+	return nil
+}
+
+// InvalidValueError says why a value does not fit a property.
+type InvalidValueError struct {
+	Property string
+	Reason   string
+}
+
+func (e *InvalidValueError) Error() string { return e.Property + ": " + e.Reason }
+
+// Check returns an [InvalidValueError] when v does not fit the property's type, range or options.
+func (p *Property) Check(v Value) error {
+	fail := func(format string, args ...any) error {
+		return &InvalidValueError{Property: p.Title, Reason: fmt.Sprintf(format, args...)}
+	}
+	switch p.Type {
+	case TypeBoolean:
+		if v.Kind != KindBoolean {
+			return fail("must be %s", strings.Join(p.wordsOrDefault(), " or "))
+		}
+	case TypeNumber:
+		if v.Kind != KindNumber || math.IsNaN(v.Number) || math.IsInf(v.Number, 0) {
+			return fail("must be a number")
+		}
+		if p.Limited() && (v.Number < p.Minimum || v.Number > p.Maximum) {
+			return fail("must be from %g to %g%s", p.Minimum, p.Maximum, spaced(p.Unit))
+		}
+	case TypeOption:
+		if v.Kind != KindText || !slices.Contains(p.Options, v.Text) {
+			return fail("must be one of %s", strings.Join(p.Options, ", "))
+		}
+	case TypeText:
+		if v.Kind != KindText {
+			return fail("must be a text")
+		}
+	case TypeColor:
+		// The chromaticity triangle lies in x + y ≤ 1, y > 0 (ISO/CIE 11664-3).
+		if v.Kind != KindColor || !(v.Number >= 0 && v.Number <= 1 && v.Second > 0 && v.Second <= 1 && v.Number+v.Second <= 1.0001) {
+			return fail("must be a color with x and y between 0 and 1")
+		}
+	default:
+		return fail("has the unknown type %q", p.Type)
+	}
+	return nil
+}
+
+func (p *Property) wordsOrDefault() []string {
+	if len(p.Words) == 2 {
+		return p.Words
+	}
+	return []string{"no", "yes"}
+}
+
+// Say renders a value of this property as people say it: "60 %", "open", "2700 K".
+func (p *Property) Say(v Value) string {
+	switch v.Kind {
+	case KindBoolean:
+		words := p.wordsOrDefault()
+		if v.Number != 0 {
+			return words[1]
+		}
+		return words[0]
+	case KindNumber:
+		if p.Role == RoleBrightness && v.Number == 0 {
+			return "off"
+		}
+		digits := 0
+		if p.Resolution < 1 {
+			digits = 1
+		}
+		rounded := math.Round(v.Number*math.Pow10(digits)) / math.Pow10(digits)
+		return fmt.Sprintf("%g%s", rounded, spaced(p.Unit))
+	default:
+		return v.String()
+	}
+}
+
+func spaced(u Unit) string {
+	if u == UnitNone {
+		return ""
+	}
+	return " " + string(u)
+}

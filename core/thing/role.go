@@ -1,0 +1,79 @@
+package thing
+
+// Role says what a property or event means, whatever its maker calls it.
+type Role string
+
+// The roles known so far. A property without one of these is still shown and
+// usable; a role adds words, a canonical unit and the fitting control.
+const (
+	RolePower            Role = "power"
+	RoleBrightness       Role = "brightness"
+	RoleColorTemperature Role = "colorTemperature"
+	RoleColor            Role = "color"
+	RoleMotion           Role = "motion"
+	RoleIlluminance      Role = "illuminance"
+	RoleContact          Role = "contact"
+	RoleTemperature      Role = "temperature"
+	RoleHumidity         Role = "humidity"
+	RoleBattery          Role = "battery"
+	RoleTurn             Role = "turn"
+	RolePress            Role = "press"
+	RoleIdentify         Role = "identify"
+)
+
+// RoleMeaning is what a role implies for every device that has it.
+type RoleMeaning struct {
+	// What is the plain word for it, used in names ("lamp", "temperature").
+	What string
+	// Unit is the canonical unit inside the hub.
+	Unit Unit
+	// Words are the words for false and true of a boolean property.
+	Words [2]string
+	// Resolution is the smallest difference that counts as a difference,
+	// in the canonical unit, where the profile gives none.
+	Resolution float64
+}
+
+// Unit is a canonical unit.
+type Unit string
+
+// The canonical units.
+const (
+	UnitNone    Unit = ""
+	UnitPercent Unit = "%"
+	UnitKelvin  Unit = "K"
+	UnitCelsius Unit = "°C"
+	UnitLux     Unit = "lx"
+)
+
+// MeaningOf returns what a role implies; an unknown role implies nothing.
+func MeaningOf(role Role) RoleMeaning {
+	switch role {
+	case RolePower:
+		return RoleMeaning{What: "power", Words: [2]string{"off", "on"}}
+	case RoleBrightness:
+		return RoleMeaning{What: "brightness", Unit: UnitPercent, Resolution: 1}
+	case RoleColorTemperature:
+		return RoleMeaning{What: "color temperature", Unit: UnitKelvin, Resolution: 60}
+	case RoleColor:
+		return RoleMeaning{What: "color", Resolution: 0.01}
+	case RoleMotion:
+		return RoleMeaning{What: "motion", Words: [2]string{"clear", "moving"}}
+	case RoleIlluminance:
+		return RoleMeaning{What: "light", Unit: UnitLux, Resolution: 0.1}
+	case RoleContact:
+		return RoleMeaning{What: "contact", Words: [2]string{"shut", "open"}}
+	case RoleTemperature:
+		return RoleMeaning{What: "temperature", Unit: UnitCelsius, Resolution: 0.05}
+	case RoleHumidity:
+		return RoleMeaning{What: "humidity", Unit: UnitPercent, Resolution: 0.5}
+	case RoleBattery:
+		return RoleMeaning{What: "battery", Unit: UnitPercent, Resolution: 0.5}
+	case RoleTurn:
+		return RoleMeaning{What: "turn"}
+	case RolePress:
+		return RoleMeaning{What: "press"}
+	default:
+		return RoleMeaning{What: string(role)}
+	}
+}
