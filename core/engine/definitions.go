@@ -6,6 +6,7 @@ import (
 
 	"amvek/core/almanac"
 	"amvek/core/cause"
+	"amvek/core/hold"
 	"amvek/core/home"
 	"amvek/core/rule"
 	"amvek/core/thing"
@@ -89,6 +90,7 @@ func (e *Engine) remove(in *Input) {
 	case KindDevice:
 		for _, s := range e.byDevice[in.ID] {
 			s.gone = true
+			e.park(s)
 			delete(e.slots, s.ref)
 		}
 		delete(e.byDevice, in.ID)
@@ -128,6 +130,9 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 		s := &slot{ref: thing.Ref{Device: id, Name: p.Name}, property: p, state: PropertyState{Certainty: Unknown}}
 		if before := e.slots[s.ref]; before != nil && before.property.Type == p.Type {
 			s.state = before.state
+		} else if parked, ok := e.parked[s.ref]; ok {
+			s.state = parked
+			delete(e.parked, s.ref)
 		}
 		e.slots[s.ref] = s
 		slots = append(slots, s)
@@ -143,6 +148,14 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 	}
 	e.byDevice[id] = slots
 	e.refresh(id)
+}
+
+// park keeps the state of a removed device's property, in case its removal is undone. Rules that
+// held it have lost it, so their holds are not kept.
+func (e *Engine) park(s *slot) {
+	state := s.state
+	state.Stack.Holds = slices.DeleteFunc(slices.Clone(state.Stack.Holds), func(h hold.Hold) bool { return h.Level == hold.Rule })
+	e.parked[s.ref] = state
 }
 
 func sameDescription(a, b *thing.Description) bool {

@@ -41,7 +41,8 @@ type Engine struct {
 
 	devices   map[string]*home.Device
 	slots     map[thing.Ref]*slot
-	byDevice  map[string][]*slot // in the order of the description
+	parked    map[thing.Ref]PropertyState // of removed devices
+	byDevice  map[string][]*slot          // in the order of the description
 	events    map[thing.Ref][]trigger
 	scenes    map[string]*light.Scene
 	rules     map[string]*ruleState
@@ -80,6 +81,7 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 		zone:        time.UTC,
 		devices:     map[string]*home.Device{},
 		slots:       map[thing.Ref]*slot{},
+		parked:      map[thing.Ref]PropertyState{},
 		byDevice:    map[string][]*slot{},
 		events:      map[thing.Ref][]trigger{},
 		scenes:      map[string]*light.Scene{},
@@ -185,7 +187,7 @@ func (e *Engine) take(in *Input) {
 	case InputTry:
 		e.input.Kind = cause.Tried
 		e.inputEntry()
-		e.applyTargets(in.Targets, rule.Seconds(in.FadeSeconds), true, why{})
+		e.applyTargets(in.Targets, rule.Seconds(in.FadeSeconds), true, "hand:try", why{})
 	case InputRun:
 		e.runByHand(in)
 	case InputInvoke:
@@ -227,16 +229,16 @@ func (e *Engine) sceneByHand(in *Input) {
 	}
 	e.input.Kind, e.input.Scene = cause.SceneStarted, in.Scene
 	e.inputEntry()
-	e.applyTargets(scene.Targets, scene.Fade(), true, why{})
+	e.applyTargets(scene.Targets, scene.Fade(), true, "scene:"+in.Scene, why{})
 }
 
-func (e *Engine) applyTargets(targets []light.Target, fade time.Duration, byHand bool, w why) {
+func (e *Engine) applyTargets(targets []light.Target, fade time.Duration, byHand bool, by string, w why) {
 	for _, t := range targets {
 		s := e.slots[thing.Ref{Device: t.Device, Name: t.Property}]
 		if s == nil || !s.property.Writable || s.property.Check(t.Value) != nil {
 			continue
 		}
-		e.write(s, t.Value, byHand, fade, w)
+		e.write(s, t.Value, byHand, by, fade, w)
 	}
 }
 
@@ -269,7 +271,9 @@ func (e *Engine) connection(in *Input) {
 		return
 	}
 	e.input.Kind = cause.ConnectedUp
-	e.inputEntry()
+	if in.Reason == "" {
+		e.inputEntry() // coming up for the first time after a start is no news
+	}
 	// What could not be delivered is still wanted: once, now that the way is open again.
 	for _, id := range sortedKeys(e.devices) {
 		if e.devices[id].Connection != in.Connection {
@@ -309,4 +313,12 @@ func sortedKeys[T any](m map[string]T) []string {
 	}
 	slices.SortFunc(keys, strings.Compare)
 	return keys
+}
+
+// Note numbers and times an entry about something that the engine has no part in, such as an
+// action that was not carried out.
+func (e *Engine) Note(entry cause.Entry, now time.Time) cause.Entry {
+	entry.ID, entry.At = e.nextEntry, now
+	e.nextEntry++
+	return entry
 }

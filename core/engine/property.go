@@ -133,14 +133,14 @@ func (e *Engine) changedAtDevice(s *slot, v thing.Value) {
 	e.input.Kind, e.input.Value, e.input.Device, e.input.Name = cause.ByDevice, v, s.ref.Device, s.ref.Name
 	st := &s.state
 	st.Target, st.Certainty, st.Failure, st.Unreached, st.Stray = v, Confirmed, "", false, thing.Value{}
-	e.handWrite(s, v, why{})
+	e.handWrite(s, v, "device", why{})
 	e.change(s, v, why{})
 	e.apply(s, 0, why{}) // a firm hold asks again
 }
 
-func (e *Engine) handWrite(s *slot, v thing.Value, w why) {
+func (e *Engine) handWrite(s *slot, v thing.Value, by string, w why) {
 	id := e.resolve(w)
-	if s.state.Stack.Write(hold.Base{Value: v, Since: e.now, ByHand: true, Cause: id}) > 0 {
+	if s.state.Stack.Write(hold.Base{Value: v, Since: e.now, ByHand: true, By: by, Cause: id}) > 0 {
 		e.follow(w, cause.Entry{Kind: cause.HandLeads, Device: s.ref.Device, Name: s.ref.Name, Value: v})
 	}
 	e.touch(s)
@@ -209,14 +209,14 @@ func (e *Engine) change(s *slot, v thing.Value, w why) {
 }
 
 // write sets a property once, by hand or by automation, and commands what follows.
-func (e *Engine) write(s *slot, v thing.Value, byHand bool, fade time.Duration, w why) {
+func (e *Engine) write(s *slot, v thing.Value, byHand bool, by string, fade time.Duration, w why) {
 	if byHand {
-		e.handWrite(s, v, w)
+		e.handWrite(s, v, by, w)
 		if s.state.Certainty == Failed {
 			e.commandAgain = true
 		}
 	} else {
-		s.state.Stack.Write(hold.Base{Value: v, Since: e.now, Cause: e.resolve(w)})
+		s.state.Stack.Write(hold.Base{Value: v, Since: e.now, By: by, Cause: e.resolve(w)})
 		e.touch(s)
 	}
 	e.apply(s, fade, w)
@@ -275,7 +275,7 @@ func (e *Engine) writeByHand(in *Input) {
 	}
 	e.input.Kind = cause.Written
 	e.inputEntry()
-	e.write(s, in.Value, true, 0, why{})
+	e.write(s, in.Value, true, "hand:"+in.Actor, 0, why{})
 }
 
 // HandOwner is the owner of what a person keeps.

@@ -350,20 +350,20 @@ func (e *Engine) step(r *ruleState, step *rule.Step, w why) {
 		s.state.Stack.Place(h)
 		e.apply(s, rule.Seconds(step.FadeSeconds), w)
 	default:
-		e.plainStep(step, w)
+		e.plainStep(step, r.owner(), w)
 	}
 }
 
 // plainStep takes a step that is alike in rules and schedules.
-func (e *Engine) plainStep(step *rule.Step, w why) {
+func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 	switch step.Kind {
 	case rule.StepSet:
 		target := light.Target{Device: step.Device, Property: step.Property, Value: step.Value}
-		e.applyTargets([]light.Target{target}, rule.Seconds(step.FadeSeconds), false, w)
+		e.applyTargets([]light.Target{target}, rule.Seconds(step.FadeSeconds), false, by, w)
 	case rule.StepScene:
 		if scene := e.scenes[step.Scene]; scene != nil {
 			inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: step.Scene})
-			e.applyTargets(scene.Targets, scene.Fade(), false, inner)
+			e.applyTargets(scene.Targets, scene.Fade(), false, "scene:"+step.Scene, inner)
 		}
 	case rule.StepRun:
 		if other := e.rules[step.Rule]; other != nil && other.live() {

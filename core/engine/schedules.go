@@ -54,7 +54,7 @@ func (e *Engine) due(s *scheduleState, at time.Time) {
 		if step.Kind == rule.StepHold || step.Kind == rule.StepWait {
 			continue // refused when the schedule was checked
 		}
-		e.plainStep(step, why{})
+		e.plainStep(step, "schedule:"+s.id, why{})
 	}
 }
 

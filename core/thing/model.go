@@ -22,6 +22,8 @@ type Model struct {
 	Description Description
 	// Natives says how each property, by name, appears in the maker's messages.
 	Natives map[string]Native
+	// EventFields gives the key in the maker's messages for each event, by name.
+	EventFields map[string]string
 }
 
 // Native maps one property to the fields of its maker's messages, once, at the edge.
@@ -85,7 +87,8 @@ func ParseModel(data []byte) (*Model, error) {
 	if doc.Title == "" || doc.Model == "" {
 		return nil, errors.New(`reading a Thing Model: "title" and "amvek:model" are needed`)
 	}
-	m := &Model{Title: doc.Title, Maker: doc.Maker, Model: doc.Model, What: doc.What, Natives: map[string]Native{}}
+	m := &Model{Title: doc.Title, Maker: doc.Maker, Model: doc.Model, What: doc.What, Natives: map[string]Native{}, EventFields: map[string]string{}}
+	m.Description = Description{Properties: []Property{}, Events: []Event{}, Actions: []Action{}}
 	for _, name := range slices.Sorted(maps.Keys(doc.Properties)) {
 		p, native, err := doc.Properties[name].property(name)
 		if err != nil {
@@ -97,6 +100,10 @@ func ParseModel(data []byte) (*Model, error) {
 	for _, name := range slices.Sorted(maps.Keys(doc.Events)) {
 		a := doc.Events[name]
 		m.Description.Events = append(m.Description.Events, Event{Name: name, Title: a.titleOr(name), Role: a.Role, Number: a.Data != nil && a.Data.Type == "number"})
+		m.EventFields[name] = name
+		if a.Native != nil && a.Native.Field != "" {
+			m.EventFields[name] = a.Native.Field
+		}
 	}
 	for _, name := range slices.Sorted(maps.Keys(doc.Actions)) {
 		a := doc.Actions[name]

@@ -1,0 +1,176 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"time"
+
+	"amvek/connect/mqtt"
+	"amvek/core/home"
+	"amvek/core/thing"
+	"amvek/demo"
+	"amvek/hub"
+	"amvek/profiles"
+	"amvek/server"
+	"amvek/store"
+	"amvek/web"
+)
+
+const (
+	historyDays   = 3
+	shutdownLimit = 5 * time.Second
+)
+
+// run runs a home until the context ends.
+func run(ctx context.Context, s settings, out io.Writer) (err error) {
+	if err := server.CheckLoopback(s.listen); err != nil {
+		return err
+	}
+	if err := server.CheckLoopback(s.mqttListen); err != nil {
+		return err
+	}
+	if s.fresh || s.empty {
+		if err := startOver(s.data); err != nil {
+			return err
+		}
+	}
+	catalogue, err := profiles.Load()
+	if err != nil {
+		return err
+	}
+	find := func(model string) *thing.Model { return catalogue[model] }
+	kept, err := store.Open(ctx, s.data, s.log)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, kept.Close()) }()
+	broker, err := mqtt.Listen(s.mqttListen, s.log)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, broker.Close()) }()
+
+	options := hub.Options{Store: kept, Clock: hub.WallClock{}, Log: s.log, Profiles: find, Gateways: mqtt.NewGateways(broker, find)}
+	isNew, err := isNew(ctx, kept)
+	if err != nil {
+		return err
+	}
+	var played *demo.Demo
+	if s.demo {
+		days := 0
+		if isNew && !s.empty {
+			days = historyDays
+		}
+		if played, err = demo.Prepare(ctx, demo.Options{Data: s.data, Store: kept, Log: s.log, DaysBack: days}); err != nil {
+			return err
+		}
+		defer func() { err = errors.Join(err, played.Close(context.WithoutCancel(ctx))) }()
+		options.Clock, options.Look = played.Clock(), played.Look()
+	}
+	h, err := hub.Start(ctx, options)
+	if err != nil {
+		return err
+	}
+	defer h.Close()
+	if err := begin(ctx, s, h, played, broker, isNew, out); err != nil {
+		return err
+	}
+	return listen(ctx, s, h, played, broker, out)
+}
+
+// begin makes the home where there is none yet.
+func begin(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, broker *mqtt.Broker, isNew bool, out io.Writer) error {
+	if played != nil {
+		if err := played.Join(ctx, h, broker); err != nil {
+			return err
+		}
+	}
+	switch {
+	case !isNew:
+		return nil
+	case played != nil && !s.empty:
+		_, _ = fmt.Fprintf(out, "Making the demo home: its pretend house lives through %d days …\n", historyDays)
+		return played.Seed(ctx, h)
+	case played != nil:
+		return demo.Empty(ctx, h)
+	default:
+		first := home.Home{Title: "Home", Latitude: demo.Mill.Latitude, Longitude: demo.Mill.Longitude, Zone: localZone(), NamePattern: "{room} {what}"}
+		_, err := h.Save(ctx, hub.New{Kind: hub.DefinitionHome, ID: hub.HomeID, Document: &first})
+		return err
+	}
+}
+
+func listen(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, broker *mqtt.Broker, out io.Writer) error {
+	files, err := web.Files()
+	if err != nil {
+		return err
+	}
+	serverOptions := server.Options{Hub: h, Log: s.log, Files: files, Version: version}
+	if played != nil {
+		serverOptions.Bench = played
+	}
+	srv := server.New(serverOptions)
+	if err := srv.Listen(s.listen); err != nil {
+		return err
+	}
+	ended := make(chan error, 1)
+	go func() { ended <- srv.Serve() }()
+	_, _ = fmt.Fprintf(out, "Amvek is ready at http://%s (MQTT at %s)\n", srv.Address(), broker.Address())
+	select {
+	case err := <-ended:
+		return err
+	case <-ctx.Done():
+	}
+	limited, cancel := context.WithTimeout(context.WithoutCancel(ctx), shutdownLimit)
+	defer cancel()
+	return srv.Close(limited)
+}
+
+func isNew(ctx context.Context, s *store.Store) (bool, error) {
+	_, err := s.Definition(ctx, string(hub.DefinitionHome), hub.HomeID)
+	if errors.Is(err, store.ErrAbsent) {
+		return true, nil
+	}
+	return false, err
+}
+
+// startOver removes what Amvek keeps in a folder, and nothing else in it.
+func startOver(folder string) error {
+	probe, err := store.Probe(folder)
+	if err != nil {
+		return err
+	}
+	for _, name := range probe {
+		if err := os.Remove(filepath.Join(folder, name)); err != nil && !errors.Is(err, os.ErrNotExist) {
+			return fmt.Errorf("starting over in %s: %w", folder, err)
+		}
+	}
+	return nil
+}
+
+// localZone is the machine's time zone, or UTC where it has no name.
+func localZone() string {
+	for _, name := range []string{os.Getenv("TZ"), time.Local.String(), linkedZone()} {
+		if _, err := time.LoadLocation(name); err == nil && name != "" && name != "Local" {
+			return name
+		}
+	}
+	return "UTC"
+}
+
+func linkedZone() string {
+	const zones = "/usr/share/zoneinfo"
+	target, err := filepath.EvalSymlinks("/etc/localtime")
+	if err != nil {
+		return ""
+	}
+	name, err := filepath.Rel(zones, target)
+	if err != nil {
+		return ""
+	}
+	return name
+}

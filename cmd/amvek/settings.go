@@ -1,0 +1,70 @@
+package main
+
+import (
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"log/slog"
+	"os"
+	"strings"
+)
+
+// settings are what the flags and environment say.
+type settings struct {
+	demo       bool
+	listen     string
+	mqttListen string
+	data       string
+	verbose    bool
+	fresh      bool
+	empty      bool
+	log        *slog.Logger
+}
+
+func parse(command string, args []string, errOut io.Writer) (settings, error) {
+	s := settings{demo: command == "demo"}
+	set := flag.NewFlagSet("amvek "+command, flag.ContinueOnError)
+	set.SetOutput(errOut)
+	set.Usage = func() { _, _ = io.WriteString(errOut, help) }
+	folder := "data"
+	if s.demo {
+		folder = "demo-data"
+	}
+	set.StringVar(&s.listen, "listen", "127.0.0.1:8420", "")
+	set.StringVar(&s.mqttListen, "mqtt-listen", "127.0.0.1:8421", "")
+	set.StringVar(&s.data, "data", folder, "")
+	set.BoolVar(&s.verbose, "verbose", false, "")
+	if s.demo {
+		set.BoolVar(&s.fresh, "fresh", false, "")
+		set.BoolVar(&s.empty, "empty", false, "")
+	}
+	if err := fromEnvironment(set); err != nil {
+		return s, err
+	}
+	if err := set.Parse(args); err != nil {
+		if errors.Is(err, flag.ErrHelp) {
+			return s, errUsage
+		}
+		return s, errUsage
+	}
+	if set.NArg() > 0 {
+		fmt.Fprintf(errOut, "amvek: %q is not understood\n\n%s", set.Arg(0), help)
+		return s, errUsage
+	}
+	return s, nil
+}
+
+// fromEnvironment sets each flag from its variable, --mqtt-listen from AMVEK_MQTT_LISTEN; flags come after and win.
+func fromEnvironment(set *flag.FlagSet) error {
+	var errs []error
+	set.VisitAll(func(f *flag.Flag) {
+		name := "AMVEK_" + strings.ToUpper(strings.ReplaceAll(f.Name, "-", "_"))
+		if value, there := os.LookupEnv(name); there && value != "" {
+			if err := f.Value.Set(value); err != nil {
+				errs = append(errs, fmt.Errorf("the environment variable %s: %q is not understood", name, value))
+			}
+		}
+	})
+	return errors.Join(errs...)
+}

@@ -1,0 +1,171 @@
+// Package bridge is the connection to Lumbrook bridges: JSON over HTTP, with a key
+// that the bridge hands out after its button was pressed. It turns the bridge's lamps
+// into reports and commands in canonical units; it decides nothing.
+package bridge
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"strings"
+	"time"
+)
+
+// What can be wrong with a bridge. Each is told apart, since each is mended differently.
+var (
+	ErrUnreachable = errors.New("the bridge cannot be reached")
+	ErrSlow        = errors.New("the bridge did not answer in time")
+	ErrKey         = errors.New("the bridge does not accept the key; pair with it again")
+	ErrNotPressed  = errors.New("the button of the bridge has not been pressed")
+	ErrNotABridge  = errors.New("something answers at this address, but it is not a Lumbrook bridge")
+)
+
+// timeLimit is how long one request to a bridge may take.
+const timeLimit = 4 * time.Second
+
+const maximumAnswer = 1 << 20
+
+// About is what a bridge tells of itself without a key.
+type About struct {
+	Maker    string `json:"maker"`
+	Model    string `json:"model"`
+	Serial   string `json:"serial"`
+	Firmware string `json:"firmware"`
+	Label    string `json:"label"`
+}
+
+// refusal is an answer of the bridge that is not success.
+type refusal struct {
+	status int
+	fault  string
+}
+
+func (r *refusal) Error() string {
+	return fmt.Sprintf("the bridge answered %d (%s)", r.status, r.fault)
+}
+
+type client struct {
+	http    *http.Client
+	address string
+	key     string
+}
+
+func newClient(address, key string) *client {
+	transport := &http.Transport{MaxIdleConnsPerHost: 4, IdleConnTimeout: 30 * time.Second}
+	return &client{http: &http.Client{Timeout: timeLimit, Transport: transport}, address: address, key: key}
+}
+
+func (c *client) do(ctx context.Context, method, path string, body, answer any) error {
+	var reader io.Reader
+	if body != nil {
+		data, err := json.Marshal(body)
+		if err != nil {
+			return err
+		}
+		reader = bytes.NewReader(data)
+	}
+	request, err := http.NewRequestWithContext(ctx, method, "http://"+c.address+"/lumbrook/"+path, reader)
+	if err != nil {
+		return fmt.Errorf("%w: %s is not an address", ErrUnreachable, c.address)
+	}
+	if c.key != "" {
+		request.Header.Set("Lumbrook-Key", c.key)
+	}
+	response, err := c.http.Do(request)
+	if err != nil {
+		return unreachable(err)
+	}
+	defer func() { _ = response.Body.Close() }()
+	data, err := io.ReadAll(io.LimitReader(response.Body, maximumAnswer))
+	if err != nil {
+		return unreachable(err)
+	}
+	switch {
+	case response.StatusCode >= 300:
+		return refused(response.StatusCode, data)
+	case answer == nil:
+		return nil
+	}
+	if err := json.Unmarshal(data, answer); err != nil {
+		return ErrNotABridge
+	}
+	return nil
+}
+
+func unreachable(err error) error {
+	var timeout interface{ Timeout() bool }
+	if errors.As(err, &timeout) && timeout.Timeout() {
+		return ErrSlow
+	}
+	// The library's text holds the whole address; its last part says what is wrong.
+	words := err.Error()
+	if at := strings.LastIndex(words, ": "); at >= 0 {
+		words = words[at+2:]
+	}
+	return fmt.Errorf("%w (%s)", ErrUnreachable, words)
+}
+
+func refused(status int, data []byte) error {
+	var body struct {
+		Fault string `json:"fault"`
+	}
+	if json.Unmarshal(data, &body) != nil || body.Fault == "" {
+		return ErrNotABridge
+	}
+	switch {
+	case status == http.StatusUnauthorized:
+		return ErrKey
+	case body.Fault == "press-button":
+		return ErrNotPressed
+	}
+	return &refusal{status, body.Fault}
+}
+
+// Probe asks what is at an address.
+func Probe(ctx context.Context, address string) (About, error) {
+	var about About
+	if err := newClient(address, "").do(ctx, http.MethodGet, "about", nil, &about); err != nil {
+		var r *refusal
+		if errors.As(err, &r) {
+			return about, ErrNotABridge
+		}
+		return about, err
+	}
+	if about.Maker != "Lumbrook" || about.Serial == "" {
+		return about, ErrNotABridge
+	}
+	return about, nil
+}
+
+// RequestKey asks for a key; it fails with [ErrNotPressed] until the bridge's button was pressed.
+func RequestKey(ctx context.Context, address string) (string, error) {
+	var answer struct {
+		Key string `json:"key"`
+	}
+	err := newClient(address, "").do(ctx, http.MethodPost, "keys", map[string]string{"for": "amvek"}, &answer)
+	if err == nil && answer.Key == "" {
+		err = ErrNotABridge
+	}
+	return answer.Key, err
+}
+
+// CountLamps reads once with a key, to prove it, and returns how many lamps there are.
+func CountLamps(ctx context.Context, address, key string) (int, error) {
+	lamps, err := newClient(address, key).lamps(ctx)
+	return len(lamps), err
+}
+
+func (c *client) lamps(ctx context.Context) (map[string]map[string]any, error) {
+	var answer struct {
+		Lamps map[string]map[string]any `json:"lamps"`
+	}
+	err := c.do(ctx, http.MethodGet, "lamps", nil, &answer)
+	if err == nil && answer.Lamps == nil {
+		err = ErrNotABridge
+	}
+	return answer.Lamps, err
+}

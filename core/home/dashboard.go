@@ -1,0 +1,83 @@
+package home
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+)
+
+// Columns is how many columns a dashboard has at its full width.
+const Columns = 12
+
+const (
+	maximumRows     = 400
+	maximumControls = 200
+)
+
+// ControlKind says what a control on a dashboard is for.
+type ControlKind string
+
+// The kinds of control.
+const (
+	ControlLamp  ControlKind = "lamp"  // switches and dims
+	ControlValue ControlKind = "value" // shows a property
+	ControlScene ControlKind = "scene" // applies a scene
+	ControlRule  ControlKind = "rule"  // runs a rule, or shows that it holds
+)
+
+// Control is one cell of a dashboard.
+type Control struct {
+	ID       string      `json:"id" minLength:"1"`
+	Kind     ControlKind `json:"kind" enum:"lamp,value,scene,rule"`
+	Label    string      `json:"label,omitempty" maxLength:"80" doc:"Shown instead of the name of what it controls."`
+	Device   string      `json:"device,omitempty"`
+	Property string      `json:"property,omitempty"`
+	Scene    string      `json:"scene,omitempty"`
+	Rule     string      `json:"rule,omitempty"`
+	// Column, Row, Width and Height are in cells of a grid with twelve columns.
+	Column int `json:"column" minimum:"0" maximum:"11"`
+	Row    int `json:"row" minimum:"0" maximum:"400"`
+	Width  int `json:"width" minimum:"1" maximum:"12"`
+	Height int `json:"height" minimum:"1" maximum:"12"`
+}
+
+// Dashboard is a board of controls for the household.
+type Dashboard struct {
+	Title    string    `json:"title" minLength:"1" maxLength:"80"`
+	Controls []Control `json:"controls"`
+}
+
+// Check returns an error naming the control that is wrong.
+func (d *Dashboard) Check() error {
+	if strings.TrimSpace(d.Title) == "" {
+		return errors.New("title: a dashboard needs a name")
+	}
+	if len(d.Controls) > maximumControls {
+		return fmt.Errorf("controls: at most %d", maximumControls)
+	}
+	seen := map[string]bool{}
+	for i, c := range d.Controls {
+		switch {
+		case c.ID == "" || seen[c.ID]:
+			return fmt.Errorf("controls[%d].id: each control needs an id of its own", i)
+		case c.Width < 1 || c.Height < 1 || c.Column < 0 || c.Column+c.Width > Columns || c.Row < 0 || c.Row > maximumRows:
+			return fmt.Errorf("controls[%d]: lies outside the %d columns", i, Columns)
+		}
+		seen[c.ID] = true
+		var of string
+		switch c.Kind {
+		case ControlLamp, ControlValue:
+			of = c.Device
+		case ControlScene:
+			of = c.Scene
+		case ControlRule:
+			of = c.Rule
+		default:
+			return fmt.Errorf("controls[%d].kind: %q is not known", i, c.Kind)
+		}
+		if of == "" {
+			return fmt.Errorf("controls[%d]: choose what it controls", i)
+		}
+	}
+	return nil
+}

@@ -1,0 +1,221 @@
+package demo
+
+import (
+	"context"
+	"crypto/rand"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"path/filepath"
+	"sync"
+	"time"
+
+	"amvek/connect/mqtt"
+	"amvek/core/home"
+	"amvek/hub"
+	"amvek/standin/quillet"
+	"amvek/standin/world"
+	"amvek/store"
+)
+
+// Mill is the demo home's place.
+var Mill = home.Home{Title: "Old Weir Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"}
+
+const offsetSetting = "demo clock offset"
+
+// Demo is the pretend house at work beside a hub.
+type Demo struct {
+	clock *Clock
+	world *world.World
+	store *store.Store
+	log   *slog.Logger
+
+	mu       sync.Mutex // one jump at a time
+	hub      *hub.Hub
+	notices  chan struct{}
+	stop     context.CancelFunc
+	workers  sync.WaitGroup
+	released sync.Once
+}
+
+// Options say where the demo keeps its data.
+type Options struct {
+	Data  string
+	Store *store.Store
+	Log   *slog.Logger
+	// Fresh says that the data folder is new, so that the clock starts some days back.
+	DaysBack int
+}
+
+// Prepare makes the clock and the pretend house. Then a hub is started with Clock and
+// Look, and Join called.
+func Prepare(ctx context.Context, o Options) (*Demo, error) {
+	kept, err := o.Store.Setting(ctx, offsetSetting)
+	if err != nil {
+		return nil, err
+	}
+	offset := -time.Duration(o.DaysBack) * 24 * time.Hour
+	if kept != "" {
+		if offset, err = time.ParseDuration(kept); err != nil {
+			return nil, fmt.Errorf("the demo's clock in %s is damaged; start with --fresh: %w", o.Data, err)
+		}
+	}
+	d := &Demo{clock: NewClock(offset), store: o.Store, log: o.Log, notices: make(chan struct{}, 1)}
+	zone, err := time.LoadLocation(Mill.Zone)
+	if err != nil {
+		return nil, err
+	}
+	d.world, err = world.New(world.Options{
+		Now: d.clock.Now, File: filepath.Join(o.Data, "house.json"), Zone: zone, Latitude: Mill.Latitude, Longitude: Mill.Longitude,
+		BridgeListen: "127.0.0.1:" + bridgePort(ctx, o.Store), Changed: d.looksDifferent, Log: o.Log,
+	})
+	if err != nil {
+		return nil, err
+	}
+	_, port, err := net.SplitHostPort(d.world.Lumbrook.Address())
+	if err != nil {
+		return nil, err
+	}
+	return d, o.Store.PutSetting(ctx, bridgePortSetting, port)
+}
+
+const bridgePortSetting = "demo bridge port"
+
+// bridgePort is the port the pretend bridge had last time, so that its address stays; any when that is taken.
+func bridgePort(ctx context.Context, s *store.Store) string {
+	port, err := s.Setting(ctx, bridgePortSetting)
+	if err != nil || port == "" {
+		return "0"
+	}
+	probe, err := net.Listen("tcp", "127.0.0.1:"+port)
+	if err != nil {
+		return "0"
+	}
+	_ = probe.Close()
+	return port
+}
+
+// Clock returns the clock that hub and house share.
+func (d *Demo) Clock() *Clock { return d.clock }
+
+// Look returns the addresses at which the hub finds bridges.
+func (d *Demo) Look() []string { return []string{d.world.Lumbrook.Address()} }
+
+// Join lets the pretend radio gateway join the hub's broker, with a key made for it, and
+// sets the house going.
+func (d *Demo) Join(ctx context.Context, h *hub.Hub, broker *mqtt.Broker) error {
+	d.hub = h
+	key := rand.Text()
+	topics := "quillet/" + quillet.Gateway
+	broker.Allow(mqtt.Client{Name: quillet.Gateway, Key: key, Publish: []string{topics + "/#"}, Subscribe: []string{topics + "/+/ask"}})
+	running, stop := context.WithCancel(context.WithoutCancel(ctx))
+	d.stop = stop
+	if err := d.world.Quillet.Connect(running, "mqtt://"+broker.Address(), quillet.Gateway, key); err != nil {
+		stop()
+		return err
+	}
+	if err := h.Look(ctx, ""); err != nil {
+		stop()
+		return err
+	}
+	d.workers.Go(func() { d.live(running) })
+	d.workers.Go(func() { d.tell(running) })
+	return nil
+}
+
+// live wakes the house whenever something in it is due or was done to it.
+func (d *Demo) live(ctx context.Context) {
+	for {
+		timer := time.NewTimer(min(max(d.clock.Until(d.world.Next()), 0), time.Minute))
+		select {
+		case <-ctx.Done():
+			timer.Stop()
+			return
+		case <-d.world.Woken():
+			timer.Stop()
+		case <-timer.C:
+		}
+		d.world.Wake(ctx)
+	}
+}
+
+func (d *Demo) looksDifferent() {
+	select {
+	case d.notices <- struct{}{}:
+	default:
+	}
+}
+
+// tell tells open browsers that the house looks different, a few times a second at most.
+func (d *Demo) tell(ctx context.Context) {
+	const atMost = 100 * time.Millisecond
+	ticker := time.NewTicker(atMost)
+	defer ticker.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-d.notices:
+			d.hub.Feed.Publish(hub.Message{Kind: "bench"})
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-ticker.C:
+		}
+	}
+}
+
+// Jump moves the clock to a time; everything that falls due on the way happens, in order.
+func (d *Demo) Jump(ctx context.Context, to time.Time) error {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	if err := d.clock.jump(ctx, to, d); err != nil {
+		return err
+	}
+	d.hub.Feed.Publish(hub.Message{Kind: "clock"})
+	d.looksDifferent()
+	return d.store.PutSetting(ctx, offsetSetting, d.clock.Offset().String())
+}
+
+func (d *Demo) next(ctx context.Context) (time.Time, error) {
+	next := d.world.Next()
+	at, ok, err := d.hub.NextDeadline(ctx)
+	if ok && at.Before(next) {
+		next = at
+	}
+	return next, err
+}
+
+// echoes is how often, at one moment, the house may answer the hub and the hub the house.
+const echoes = 6
+
+func (d *Demo) wake(ctx context.Context) error {
+	for range echoes {
+		said := d.world.Wake(ctx)
+		if err := d.hub.Wake(ctx); err != nil {
+			return err
+		}
+		if err := d.hub.Quiet(ctx); err != nil {
+			return err
+		}
+		if !said {
+			return nil
+		}
+	}
+	return nil
+}
+
+// Close stops the pretend house.
+func (d *Demo) Close(ctx context.Context) error {
+	var err error
+	d.released.Do(func() {
+		if d.stop != nil {
+			d.stop()
+			d.workers.Wait()
+		}
+		err = errors.Join(d.world.Close(ctx))
+	})
+	return err
+}

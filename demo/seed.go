@@ -1,0 +1,234 @@
+package demo
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"amvek/core/almanac"
+	"amvek/core/home"
+	"amvek/core/light"
+	"amvek/core/rule"
+	"amvek/core/thing"
+	"amvek/hub"
+)
+
+// Empty makes an empty home at the mill's place.
+func Empty(ctx context.Context, h *hub.Hub) error {
+	mill := Mill
+	_, err := h.Save(ctx, hub.New{Kind: hub.DefinitionHome, ID: hub.HomeID, Document: &mill})
+	return err
+}
+
+// seeder makes the demo home; its first error ends it.
+type seeder struct {
+	ctx   context.Context
+	demo  *Demo
+	hub   *hub.Hub
+	rooms map[string]string
+	ids   map[string]string // devices by name
+}
+
+// Seed makes the demo home through the hub's own doors, as an owner would, and lets the pretend
+// house live the days up to the present.
+func (d *Demo) Seed(ctx context.Context, h *hub.Hub) error {
+	until := time.Now()
+	if err := Empty(ctx, h); err != nil {
+		return err
+	}
+	s := &seeder{ctx: ctx, demo: d, hub: h, rooms: map[string]string{}, ids: map[string]string{}}
+	for _, step := range []func() error{s.makeRooms, s.pair, s.addDevices, s.makeDefinitions} {
+		if err := step(); err != nil {
+			return fmt.Errorf("making the demo home: %w", err)
+		}
+	}
+	d.world.House.Live(true)
+	if err := d.Jump(ctx, until); err != nil {
+		return fmt.Errorf("living the days before: %w", err)
+	}
+	return nil
+}
+
+func (s *seeder) save(kind hub.Kind, id string, doc any) error {
+	_, err := s.hub.Save(s.ctx, hub.New{Kind: kind, ID: id, Document: doc})
+	return err
+}
+
+func (s *seeder) makeRooms() error {
+	for i, room := range []home.Room{{Title: "Hall", Floor: "Ground"}, {Title: "Galley", Floor: "Ground"}, {Title: "Landing", Floor: "Upper"}} {
+		room.Order = i
+		id := "room-" + room.Title
+		s.rooms[room.Title] = id
+		if err := s.save(hub.DefinitionRoom, id, &room); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (s *seeder) pair() error {
+	address := s.demo.world.Lumbrook.Address()
+	s.demo.world.Lumbrook.Press()
+	if _, err := s.hub.Pair(s.ctx, address); err != nil {
+		return err
+	}
+	return s.eventually(func() (bool, error) {
+		p, err := s.hub.Pairing(s.ctx)
+		if err != nil || p.State == hub.PairingFailed {
+			return false, errors.Join(err, errors.New(p.Reason))
+		}
+		return p.State == hub.PairingDone, nil
+	})
+}
+
+// eventually asks until the answer is yes; the pretend makers answer over real sockets, so it takes a moment.
+func (s *seeder) eventually(yes func() (bool, error)) error {
+	const patience, interval = 20 * time.Second, 20 * time.Millisecond
+	ctx, cancel := context.WithTimeout(s.ctx, patience)
+	defer cancel()
+	ticker := time.NewTicker(interval)
+	defer ticker.Stop()
+	for {
+		if done, err := yes(); err != nil || done {
+			return err
+		}
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-ticker.C:
+		}
+	}
+}
+
+var demoDevices = []struct{ hardware, title, room string }{
+	{"lb-00-5a-31-07", "Stair lamp", "Landing"},
+	{"lb-00-5a-31-03", "Hall lantern", "Hall"},
+	{"lb-00-5a-31-04", "Worktop lamps", "Galley"},
+	{"lb-00-5a-31-09", "Table lamp", "Galley"},
+	{"qt-7f-10-31", "Landing sensor", "Landing"},
+	{"qt-7f-10-32", "Hall door", "Hall"},
+	{"qt-7f-10-33", "Galley thermometer", "Galley"},
+	{"qt-7f-10-34", "Galley dial", "Galley"},
+}
+
+func (s *seeder) addDevices() error {
+	var found hub.Found
+	if err := s.eventually(func() (bool, error) {
+		var err error
+		found, err = s.hub.Found(s.ctx)
+		return len(found.Devices) == len(demoDevices), err
+	}); err != nil {
+		return err
+	}
+	var adding []hub.Adding
+	for _, wanted := range demoDevices {
+		for _, f := range found.Devices {
+			if f.Hardware == wanted.hardware {
+				adding = append(adding, hub.Adding{Connection: f.Connection, Hardware: f.Hardware, Title: wanted.title, Room: s.rooms[wanted.room]})
+			}
+		}
+	}
+	ids, err := s.hub.Add(s.ctx, adding)
+	if err != nil {
+		return err
+	}
+	for i, id := range ids {
+		s.ids[demoDevices[i].title] = id
+	}
+	return s.hub.Quiet(s.ctx)
+}
+
+func (s *seeder) target(device, property string, value thing.Value) light.Target {
+	return light.Target{Device: s.ids[device], Property: property, Value: value}
+}
+
+const (
+	supper  = "scene-supper"
+	cooking = "scene-cooking"
+	allOff  = "scene-all-off"
+)
+
+func (s *seeder) makeDefinitions() error {
+	brightness, warm := "brightness", thing.Number(2400)
+	scenes := map[string]*light.Scene{
+		supper: {Title: "Supper", FadeSeconds: 3, Targets: []light.Target{
+			s.target("Worktop lamps", brightness, thing.Number(35)), s.target("Table lamp", brightness, thing.Number(60)), s.target("Table lamp", "colorTemperature", warm),
+		}},
+		cooking: {Title: "Cooking", FadeSeconds: 1, Targets: []light.Target{
+			s.target("Worktop lamps", brightness, thing.Number(100)), s.target("Table lamp", brightness, thing.Number(20)),
+		}},
+		allOff: {Title: "All off", FadeSeconds: 2, Targets: []light.Target{
+			s.target("Worktop lamps", brightness, thing.Number(0)), s.target("Table lamp", brightness, thing.Number(0)),
+			s.target("Stair lamp", brightness, thing.Number(0)), s.target("Hall lantern", "power", thing.Boolean(false)),
+		}},
+	}
+	for id, doc := range scenes {
+		if err := s.save(hub.DefinitionScene, id, doc); err != nil {
+			return err
+		}
+	}
+	dark := &rule.Condition{Device: s.ids["Landing sensor"], Property: "light", Comparison: rule.Below, Value: thing.Number(20)}
+	rules := map[string]*rule.Rule{
+		"rule-stair": {
+			Title: "Stair light", Enabled: true, Note: "Afterwards it is as it was before.",
+			Whenever: &rule.Condition{Device: s.ids["Landing sensor"], Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)},
+			Provided: dark, EndedForAtLeastSeconds: 30,
+			Do: []rule.Step{{Kind: rule.StepHold, Device: s.ids["Stair lamp"], Property: brightness, Value: thing.Number(60)}},
+		},
+		"rule-welcome": {
+			Title: "Welcome at the door", Enabled: true, Policy: rule.Restart,
+			When:     []rule.Trigger{{Device: s.ids["Hall door"], Property: "contact", Comparison: rule.Is, Value: thing.Boolean(true)}},
+			Provided: dark,
+			Do:       []rule.Step{{Kind: rule.StepHold, Device: s.ids["Hall lantern"], Property: "power", Value: thing.Boolean(true), ForSeconds: 300}},
+		},
+		"rule-dial": {
+			Title: "Dial pressed: supper", Enabled: true,
+			When: []rule.Trigger{{Device: s.ids["Galley dial"], Event: "press"}},
+			Do:   []rule.Step{{Kind: rule.StepScene, Scene: supper}},
+		},
+	}
+	for id, doc := range rules {
+		if err := s.save(hub.DefinitionRule, id, doc); err != nil {
+			return err
+		}
+	}
+	weekdays := []time.Weekday{time.Monday, time.Tuesday, time.Wednesday, time.Thursday, time.Friday}
+	schedules := map[string]*rule.Schedule{
+		"schedule-morning": {Title: "Breakfast light", Enabled: true, At: almanac.Daily{Anchor: almanac.ByClock, Clock: "06:50", Weekdays: weekdays}, Do: []rule.Step{{Kind: rule.StepScene, Scene: cooking}}},
+		"schedule-day":     {Title: "Daylight is enough", Enabled: true, At: almanac.Daily{Anchor: almanac.BySunrise, OffsetMinutes: 45}, Do: []rule.Step{{Kind: rule.StepScene, Scene: allOff}}},
+		"schedule-dusk":    {Title: "Supper light at dusk", Enabled: true, At: almanac.Daily{Anchor: almanac.BySunset, OffsetMinutes: -15}, Do: []rule.Step{{Kind: rule.StepScene, Scene: supper}}},
+		"schedule-night":   {Title: "Lights out", Enabled: true, At: almanac.Daily{Anchor: almanac.ByClock, Clock: "23:30"}, Do: []rule.Step{{Kind: rule.StepScene, Scene: allOff}}},
+	}
+	for id, doc := range schedules {
+		if err := s.save(hub.DefinitionSchedule, id, doc); err != nil {
+			return err
+		}
+	}
+	return s.save(hub.DefinitionDashboard, "dashboard-galley", s.dashboard())
+}
+
+func (s *seeder) dashboard() *home.Dashboard {
+	of := func(kind home.ControlKind, column, row, width, height int) home.Control {
+		return home.Control{ID: fmt.Sprintf("c%d-%d", row, column), Kind: kind, Column: column, Row: row, Width: width, Height: height}
+	}
+	device := func(c home.Control, name, property string) home.Control {
+		c.Device, c.Property = s.ids[name], property
+		return c
+	}
+	scene := func(c home.Control, id string) home.Control { c.Scene = id; return c }
+	stair := of(home.ControlRule, 8, 2, 4, 2)
+	stair.Rule = "rule-stair"
+	return &home.Dashboard{Title: "Galley", Controls: []home.Control{
+		device(of(home.ControlLamp, 0, 0, 4, 2), "Worktop lamps", "brightness"),
+		device(of(home.ControlLamp, 4, 0, 4, 2), "Table lamp", "brightness"),
+		device(of(home.ControlValue, 8, 0, 4, 2), "Galley thermometer", "temperature"),
+		scene(of(home.ControlScene, 0, 2, 4, 2), supper),
+		scene(of(home.ControlScene, 4, 2, 4, 2), cooking),
+		stair,
+		device(of(home.ControlLamp, 0, 4, 4, 2), "Stair lamp", "brightness"),
+		device(of(home.ControlLamp, 4, 4, 4, 2), "Hall lantern", "power"),
+		device(of(home.ControlValue, 8, 4, 4, 2), "Hall door", "contact"),
+		scene(of(home.ControlScene, 0, 6, 12, 1), allOff),
+	}}
+}

@@ -1,0 +1,458 @@
+package hub
+
+import (
+	"cmp"
+	"context"
+	"crypto/rand"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"amvek/core/engine"
+	"amvek/core/home"
+	"amvek/core/light"
+	"amvek/core/rule"
+	"amvek/core/thing"
+	"amvek/store"
+)
+
+// Kind names a kind of definition.
+type Kind string
+
+// The kinds of definition.
+const (
+	DefinitionHome       Kind = "home"
+	DefinitionRoom       Kind = "room"
+	DefinitionConnection Kind = "connection"
+	DefinitionDevice     Kind = "device"
+	DefinitionScene      Kind = "scene"
+	DefinitionRule       Kind = "rule"
+	DefinitionSchedule   Kind = "schedule"
+	DefinitionDashboard  Kind = "dashboard"
+)
+
+// HomeID is the id of the one home.
+const HomeID = "home"
+
+// kept is a definition in memory. Documents are never changed in place.
+type kept[T any] struct {
+	revision int
+	doc      *T
+}
+
+// definitions are all that are there now, by id. They belong to the loop.
+type definitions struct {
+	home        kept[home.Home]
+	rooms       map[string]kept[home.Room]
+	connections map[string]kept[Connection]
+	devices     map[string]kept[home.Device]
+	scenes      map[string]kept[light.Scene]
+	rules       map[string]kept[rule.Rule]
+	schedules   map[string]kept[rule.Schedule]
+	dashboards  map[string]kept[home.Dashboard]
+}
+
+func newDefinitions() definitions {
+	return definitions{
+		rooms: map[string]kept[home.Room]{}, connections: map[string]kept[Connection]{}, devices: map[string]kept[home.Device]{},
+		scenes: map[string]kept[light.Scene]{}, rules: map[string]kept[rule.Rule]{}, schedules: map[string]kept[rule.Schedule]{},
+		dashboards: map[string]kept[home.Dashboard]{},
+	}
+}
+
+func (d *definitions) device(id string) *home.Device { return d.devices[id].doc }
+
+// NewID returns an id that no other definition has, beginning with the kind for readers of logs.
+func NewID(kind Kind) string {
+	return string(kind) + "-" + strings.ToLower(rand.Text()[:10])
+}
+
+// decode reads a document of a kind.
+func decode(kind Kind, data []byte) (any, error) {
+	var doc any
+	switch kind {
+	case DefinitionHome:
+		doc = &home.Home{}
+	case DefinitionRoom:
+		doc = &home.Room{}
+	case DefinitionConnection:
+		doc = &Connection{}
+	case DefinitionDevice:
+		doc = &home.Device{}
+	case DefinitionScene:
+		doc = &light.Scene{}
+	case DefinitionRule:
+		doc = &rule.Rule{}
+	case DefinitionSchedule:
+		doc = &rule.Schedule{}
+	case DefinitionDashboard:
+		doc = &home.Dashboard{}
+	default:
+		return nil, fmt.Errorf("definitions of kind %q are not known", kind)
+	}
+	if err := json.Unmarshal(data, doc); err != nil {
+		return nil, fmt.Errorf("reading a %s: %w", kind, err)
+	}
+	return doc, nil
+}
+
+// put takes a document over into the memory of the loop and, where it matters, the engine.
+func (h *Hub) put(id string, revision int, doc any, reason string) {
+	d := &h.definitions
+	in := engine.Input{Kind: engine.InputDefine, ID: id, Reason: reason}
+	switch doc := doc.(type) {
+	case *home.Home:
+		d.home = kept[home.Home]{revision, doc}
+		in.Definition, in.Home = engine.KindHome, doc
+	case *home.Room:
+		d.rooms[id] = kept[home.Room]{revision, doc}
+	case *Connection:
+		d.connections[id] = kept[Connection]{revision, doc}
+	case *home.Device:
+		d.devices[id] = kept[home.Device]{revision, doc}
+		in.Definition, in.Thing = engine.KindDevice, doc
+		h.bindHardware(doc.Connection, doc.Hardware, id)
+	case *light.Scene:
+		d.scenes[id] = kept[light.Scene]{revision, doc}
+		in.Definition, in.SceneDoc = engine.KindScene, doc
+	case *rule.Rule:
+		d.rules[id] = kept[rule.Rule]{revision, doc}
+		in.Definition, in.RuleDoc = engine.KindRule, doc
+	case *rule.Schedule:
+		d.schedules[id] = kept[rule.Schedule]{revision, doc}
+		in.Definition, in.Schedule = engine.KindSchedule, doc
+	case *home.Dashboard:
+		d.dashboards[id] = kept[home.Dashboard]{revision, doc}
+	}
+	if in.Definition != "" {
+		h.handle(in)
+	}
+}
+
+// drop takes a definition out of the memory of the loop and the engine.
+func (h *Hub) drop(kind Kind, id string) {
+	d := &h.definitions
+	in := engine.Input{Kind: engine.InputRemove, ID: id, Reason: "removed"}
+	switch kind {
+	case DefinitionRoom:
+		delete(d.rooms, id)
+	case DefinitionConnection:
+		delete(d.connections, id)
+		if l := h.links[id]; l != nil {
+			l.stop()
+			delete(h.links, id)
+		}
+	case DefinitionDevice:
+		if doc := d.device(id); doc != nil {
+			h.bindHardware(doc.Connection, doc.Hardware, "")
+		}
+		delete(d.devices, id)
+		in.Definition = engine.KindDevice
+	case DefinitionScene:
+		delete(d.scenes, id)
+		in.Definition = engine.KindScene
+	case DefinitionRule:
+		delete(d.rules, id)
+		in.Definition = engine.KindRule
+	case DefinitionSchedule:
+		delete(d.schedules, id)
+		in.Definition = engine.KindSchedule
+	case DefinitionDashboard:
+		delete(d.dashboards, id)
+	}
+	if in.Definition != "" {
+		h.handle(in)
+	}
+}
+
+// bindHardware ties reports about a piece of hardware to a device; an empty id unties them.
+func (h *Hub) bindHardware(connection, hardware, device string) {
+	l := h.links[connection]
+	if l == nil {
+		return
+	}
+	h.hardware.Lock()
+	defer h.hardware.Unlock()
+	if device == "" {
+		delete(l.byHardware, hardware)
+		return
+	}
+	l.byHardware[hardware] = device
+}
+
+func (h *Hub) load(ctx context.Context) error {
+	h.definitions = newDefinitions()
+	last, err := h.store.LastEntry(ctx)
+	if err != nil {
+		return fmt.Errorf("reading the journal: %w", err)
+	}
+	all, err := h.store.Definitions(ctx)
+	if err != nil {
+		return fmt.Errorf("reading the definitions: %w", err)
+	}
+	if h.titles, err = h.store.Titles(ctx); err != nil {
+		return fmt.Errorf("reading the definitions: %w", err)
+	}
+	saved, lastCommand, err := h.saved(ctx)
+	if err != nil {
+		return err
+	}
+	h.engine = engine.New(last+1, lastCommand+1)
+	h.engine.BeginLoading(h.clock.Now())
+	for _, d := range all {
+		doc, err := decode(Kind(d.Kind), d.Document)
+		if err != nil {
+			h.log.Error("a definition cannot be read and is left out", "kind", d.Kind, "id", d.ID, "error", err)
+			continue
+		}
+		h.put(d.ID, d.Revision, doc, "")
+	}
+	h.engine.Load(saved)
+	return nil
+}
+
+func (h *Hub) saved(ctx context.Context) (engine.Saved, uint64, error) {
+	saved := engine.Saved{Properties: map[thing.Ref]engine.PropertyState{}, Rules: map[string]engine.RuleState{}, Schedules: map[string]engine.ScheduleState{}}
+	var lastCommand uint64
+	states, err := h.store.States(ctx)
+	if err != nil {
+		return saved, 0, fmt.Errorf("reading the states: %w", err)
+	}
+	for _, s := range states {
+		var err error
+		switch s.Kind {
+		case "property":
+			var p engine.PropertyState
+			if err = json.Unmarshal(s.JSON, &p); err == nil {
+				saved.Properties[thing.Ref{Device: s.Owner, Name: s.Name}] = p
+				lastCommand = max(lastCommand, p.Command)
+			}
+		case "rule":
+			var r engine.RuleState
+			if err = json.Unmarshal(s.JSON, &r); err == nil {
+				saved.Rules[s.Owner] = r
+			}
+		case "schedule":
+			var r engine.ScheduleState
+			if err = json.Unmarshal(s.JSON, &r); err == nil {
+				saved.Schedules[s.Owner] = r
+			}
+		}
+		if err != nil {
+			h.log.Error("a saved state cannot be read and is left out", "kind", s.Kind, "owner", s.Owner, "error", err)
+		}
+	}
+	return saved, lastCommand, nil
+}
+
+// keep saves a state, soon.
+func (h *Hub) keep(kind, owner, name string, state any) {
+	data, err := json.Marshal(state)
+	if err != nil {
+		h.log.Error("a state cannot be saved", "kind", kind, "owner", owner, "error", err)
+		return
+	}
+	h.store.PutState(store.State{Kind: kind, Owner: owner, Name: name, JSON: data})
+}
+
+// New is a definition to save.
+type New struct {
+	Kind Kind
+	ID   string
+	// Revision is the one that was edited; 0 saves over whatever is there.
+	Revision int
+	Document any
+}
+
+// Save checks a definition, commits it as a new revision and puts it to work. It returns the revision.
+func (h *Hub) Save(ctx context.Context, n New) (int, error) {
+	revisions, err := h.SaveAll(ctx, []New{n})
+	if err != nil {
+		return 0, err
+	}
+	return revisions[0], nil
+}
+
+// SaveAll is Save for several, all or none.
+func (h *Hub) SaveAll(ctx context.Context, all []New) ([]int, error) {
+	h.saving.Lock()
+	defer h.saving.Unlock()
+	changes := make([]store.Change, len(all))
+	for i, n := range all {
+		var err error
+		if failed := h.do(ctx, func() { err = h.check(n.Document) }); failed != nil {
+			return nil, failed
+		}
+		if err != nil {
+			return nil, err
+		}
+		data, err := json.Marshal(n.Document)
+		if err != nil {
+			return nil, err
+		}
+		changes[i] = store.Change{Kind: string(n.Kind), ID: n.ID, Revision: n.Revision, Document: data}
+	}
+	revisions, err := h.store.Write(ctx, h.clock.Now(), changes...)
+	if errors.Is(err, store.ErrRevision) {
+		return nil, &ConflictError{"It was changed meanwhile, perhaps in another window. Look at the newest version and try again."}
+	}
+	if err != nil {
+		return nil, fmt.Errorf("saving: %w", err)
+	}
+	return revisions, h.do(ctx, func() {
+		for i, n := range all {
+			reason := ""
+			if n.Kind == DefinitionDevice && h.definitions.device(n.ID) == nil {
+				reason = "added"
+			}
+			h.titles[n.ID] = titleOf(n.Document)
+			h.put(n.ID, revisions[i], n.Document, reason)
+			h.Feed.Publish(Message{Kind: "definition", Definition: string(n.Kind), ID: n.ID})
+		}
+	})
+}
+
+func titleOf(doc any) string {
+	var t struct {
+		Title string `json:"title"`
+	}
+	data, err := json.Marshal(doc)
+	if err == nil {
+		err = json.Unmarshal(data, &t)
+	}
+	if err != nil {
+		return ""
+	}
+	return t.Title
+}
+
+// check returns what is wrong with a document that keeps it from being saved. Rules and
+// schedules may be saved unfinished: their problems are shown and they do not run.
+func (h *Hub) check(doc any) error {
+	var err error
+	switch doc := doc.(type) {
+	case *home.Home:
+		err = doc.Check()
+	case *home.Room:
+		err = doc.Check()
+	case *home.Device:
+		err = doc.Check()
+		if err == nil && doc.Room != "" && h.definitions.rooms[doc.Room].doc == nil {
+			err = errors.New("room: there is no such room")
+		}
+	case *light.Scene:
+		err = doc.Check(h.engine.Property)
+	case *home.Dashboard:
+		err = doc.Check()
+	case *rule.Rule:
+		if strings.TrimSpace(doc.Title) == "" {
+			err = errors.New("title: give the rule a name")
+		}
+	case *rule.Schedule:
+		if strings.TrimSpace(doc.Title) == "" {
+			err = errors.New("title: give the schedule a name")
+		}
+	}
+	if err != nil {
+		place, message, ok := strings.Cut(err.Error(), ": ")
+		if !ok {
+			return Invalid("", err.Error())
+		}
+		return Invalid(place, strings.ToUpper(message[:1])+message[1:]+".")
+	}
+	return nil
+}
+
+// Remove takes a definition away; Restore brings it back.
+func (h *Hub) Remove(ctx context.Context, kind Kind, id string) error {
+	return h.removal(ctx, kind, id, true)
+}
+
+// Restore brings a removed definition back as it was.
+func (h *Hub) Restore(ctx context.Context, kind Kind, id string) error {
+	return h.removal(ctx, kind, id, false)
+}
+
+func (h *Hub) removal(ctx context.Context, kind Kind, id string, removed bool) error {
+	h.saving.Lock()
+	defer h.saving.Unlock()
+	current, err := h.store.Definition(ctx, string(kind), id)
+	if errors.Is(err, store.ErrAbsent) || (err == nil && current.Removed == removed) {
+		return Absent(fmt.Sprintf("There is no such %s.", kind))
+	}
+	if err != nil {
+		return err
+	}
+	doc, err := decode(kind, current.Document)
+	if err != nil {
+		return err
+	}
+	if !removed {
+		if err := h.checkRestore(ctx, id, doc); err != nil {
+			return err
+		}
+	}
+	revisions, err := h.store.Write(ctx, h.clock.Now(), store.Change{Kind: string(kind), ID: id, Document: current.Document, Removed: removed})
+	if err != nil {
+		return fmt.Errorf("saving: %w", err)
+	}
+	return h.do(ctx, func() {
+		if removed {
+			h.drop(kind, id)
+			h.Feed.Publish(Message{Kind: "removed", Definition: string(kind), ID: id})
+			return
+		}
+		h.put(id, revisions[0], doc, "restored")
+		h.Feed.Publish(Message{Kind: "definition", Definition: string(kind), ID: id})
+		if d, ok := doc.(*home.Device); ok {
+			h.syncLater(d.Connection)
+		}
+	})
+}
+
+// checkRestore refuses to bring back a device whose hardware was added again meanwhile.
+func (h *Hub) checkRestore(ctx context.Context, id string, doc any) error {
+	device, ok := doc.(*home.Device)
+	if !ok {
+		return nil
+	}
+	var err error
+	failed := h.do(ctx, func() {
+		for other, d := range h.definitions.devices {
+			if other != id && d.doc.Connection == device.Connection && d.doc.Hardware == device.Hardware {
+				err = &ConflictError{fmt.Sprintf("The same hardware is in the home again, as %s.", d.doc.Title)}
+			}
+		}
+	})
+	return errors.Join(failed, err)
+}
+
+// syncLater asks a connection to tell everything again, for a device that was just added.
+func (h *Hub) syncLater(connection string) {
+	if l := h.links[connection]; l != nil {
+		h.workers.Go(func() { l.connection.Sync(h.context) })
+	}
+}
+
+func sortedKeys[T any](m map[string]T) []string {
+	keys := make([]string, 0, len(m))
+	for k := range m {
+		keys = append(keys, k)
+	}
+	slices.SortFunc(keys, cmp.Compare[string])
+	return keys
+}
+
+// Replace is Save for a definition that must be there already.
+func (h *Hub) Replace(ctx context.Context, n New) (int, error) {
+	current, err := h.store.Definition(ctx, string(n.Kind), n.ID)
+	if errors.Is(err, store.ErrAbsent) || (err == nil && current.Removed) {
+		return 0, Absent(fmt.Sprintf("There is no such %s.", n.Kind))
+	}
+	if err != nil {
+		return 0, err
+	}
+	return h.Save(ctx, n)
+}

@@ -1,0 +1,26 @@
+package hub
+
+// AbsentError says that something asked for does not exist.
+type AbsentError struct{ Message string }
+
+func (e *AbsentError) Error() string { return e.Message }
+
+// Absent returns an [AbsentError].
+func Absent(message string) error { return &AbsentError{message} }
+
+// InvalidError says what is wrong with what was given, and where.
+type InvalidError struct {
+	// Place is the field, such as "title" or "targets[2]".
+	Place   string
+	Message string
+}
+
+func (e *InvalidError) Error() string { return e.Message }
+
+// Invalid returns an [InvalidError].
+func Invalid(place, message string) error { return &InvalidError{place, message} }
+
+// ConflictError says that something stands in the way, such as an edit from another window.
+type ConflictError struct{ Message string }
+
+func (e *ConflictError) Error() string { return e.Message }

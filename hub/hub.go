@@ -1,0 +1,295 @@
+// Package hub acts on what the core decides: one goroutine feeds the engine with
+// real events and real time, commands go out over bounded queues, one for each
+// connection, and definitions, states, journal and history go to the store. It
+// decides nothing that a home does: that is the core's.
+package hub
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"sync"
+	"time"
+
+	"amvek/connect"
+	"amvek/core/engine"
+	"amvek/core/thing"
+	"amvek/store"
+)
+
+// Options are what a hub needs.
+type Options struct {
+	Store *store.Store
+	Clock Clock
+	Log   *slog.Logger
+	// Profiles finds the profile of a model; nil when there is none.
+	Profiles func(model string) *thing.Model
+	// Gateways is the connection over the hub's own broker, which is always there.
+	Gateways connect.Connection
+	// Look are addresses at which bridges are looked for.
+	Look []string
+}
+
+// Hub is a running home. Its methods may be called from any goroutine.
+type Hub struct {
+	Feed  *Feed
+	log   *slog.Logger
+	store *store.Store
+	clock Clock
+	inbox *inbox
+
+	profiles func(model string) *thing.Model
+	gateways connect.Connection
+	look     []string
+
+	stop    context.CancelFunc
+	context context.Context
+	workers sync.WaitGroup
+	saving  sync.Mutex // one change of definitions at a time
+	// hardware guards which device a link's reports belong to: links read it, the loop writes it.
+	hardware sync.RWMutex
+
+	// What follows belongs to the loop's goroutine.
+	engine      *engine.Engine
+	definitions definitions
+	links       map[string]*link
+	titles      map[string]string // of all definitions ever, also removed ones
+	sceneShown  map[string]bool
+	bridges     []FoundBridge
+	pairing     *pairing
+}
+
+// Start loads the home and begins.
+func Start(ctx context.Context, o Options) (*Hub, error) {
+	h := &Hub{
+		Feed: &Feed{log: o.Log}, log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
+		profiles: o.Profiles, gateways: o.Gateways, look: o.Look,
+		links: map[string]*link{}, sceneShown: map[string]bool{},
+	}
+	if err := h.load(ctx); err != nil {
+		return nil, err
+	}
+	h.context, h.stop = context.WithCancel(context.WithoutCancel(ctx))
+	h.handle(engine.Input{Kind: engine.InputStart})
+	h.startLinks()
+	h.workers.Go(h.loop)
+	return h, nil
+}
+
+// Close ends the loop and all connections, and returns when all that was decided is with the store.
+func (h *Hub) Close() {
+	h.stop()
+	h.workers.Wait()
+}
+
+// idleCheck is how long the loop sleeps at most, so that a machine that was asleep is noticed.
+const idleCheck = time.Minute
+
+func (h *Hub) loop() {
+	timer := time.NewTimer(0)
+	defer timer.Stop()
+	for {
+		wait := idleCheck
+		if at, ok := h.engine.NextDeadline(); ok {
+			wait = min(wait, max(0, h.clock.Until(at)))
+		}
+		timer.Reset(wait)
+		select {
+		case <-h.context.Done():
+			return
+		case <-h.inbox.ready:
+			h.drain()
+		case <-timer.C:
+			h.handle(engine.Input{Kind: engine.InputTick})
+		}
+	}
+}
+
+func (h *Hub) drain() {
+	items, dropped := h.inbox.take()
+	if dropped > 0 {
+		h.log.Warn("a device floods the hub: events were dropped", "events", dropped)
+	}
+	for i := range items {
+		if items[i].job != nil {
+			items[i].job()
+		} else {
+			h.handle(items[i].input)
+		}
+		items[i] = item{}
+	}
+}
+
+var errStopped = errors.New("the hub is stopping")
+
+// do runs f in the loop's goroutine and returns after it.
+func (h *Hub) do(ctx context.Context, f func()) error {
+	done := make(chan struct{})
+	h.inbox.push(item{job: func() { defer close(done); f() }})
+	select {
+	case <-done:
+		return nil
+	case <-ctx.Done():
+		return ctx.Err()
+	case <-h.context.Done():
+		return errStopped
+	}
+}
+
+// handle gives the engine one input and acts on what follows. It runs in the loop.
+func (h *Hub) handle(in engine.Input) {
+	outputs := h.engine.Handle(h.clock.Now(), in)
+	// Commands first: nobody waits for a lamp while a journal is written.
+	for i := range outputs {
+		if k := outputs[i].Kind; k == engine.OutputCommand || k == engine.OutputInvoke {
+			h.deliver(outputs[i])
+		}
+	}
+	for i := range outputs {
+		switch out := &outputs[i]; out.Kind {
+		case engine.OutputJournal:
+			h.store.AddEntry(out.Entry)
+			if h.Feed.listened() {
+				view := h.entryView(out.Entry)
+				h.Feed.Publish(Message{Kind: "journal", Entry: &view})
+			}
+		case engine.OutputProperty:
+			h.propertyChanged(out)
+		case engine.OutputRule:
+			h.ruleChanged(out.Rule)
+		}
+	}
+}
+
+func (h *Hub) propertyChanged(out *engine.Output) {
+	ref := thing.Ref{Device: out.Device, Name: out.Name}
+	state, ok := h.engine.PropertyState(ref)
+	if !ok {
+		return
+	}
+	h.keep("property", ref.Device, ref.Name, state)
+	if out.Measured {
+		if v := out.Value; v.Kind == thing.KindNumber || v.Kind == thing.KindBoolean {
+			h.store.AddSample(ref.Device, ref.Name, store.Sample{At: h.clock.Now(), Value: v.Number})
+		}
+	}
+	if !h.Feed.listened() {
+		return
+	}
+	view := h.propertyView(ref, state)
+	h.Feed.Publish(Message{Kind: "property", ID: ref.Device, Property: &view})
+	if view.writable {
+		h.tellScenes()
+	}
+}
+
+func (h *Hub) ruleChanged(id string) {
+	if view, ok := h.engine.RuleView(id); ok {
+		h.keep("rule", id, "", view.State)
+		if h.Feed.listened() {
+			state := ruleState(view)
+			h.Feed.Publish(Message{Kind: "rule", ID: id, Rule: &state})
+		}
+		return
+	}
+	if state, problems, ok := h.engine.ScheduleView(id); ok {
+		h.keep("schedule", id, "", state)
+		view := h.scheduleState(id, state, problems)
+		h.Feed.Publish(Message{Kind: "schedule", ID: id, Schedule: &view})
+	}
+}
+
+// Now returns the time by the hub's clock.
+func (h *Hub) Now() time.Time { return h.clock.Now() }
+
+// Act lets a person do something; the input is checked first, and an error says what is wrong with it.
+func (h *Hub) Act(ctx context.Context, in engine.Input) error {
+	var err error
+	failed := h.do(ctx, func() {
+		if err = h.checkAct(&in); err == nil {
+			h.handle(in)
+		}
+	})
+	return errors.Join(failed, err)
+}
+
+func (h *Hub) checkAct(in *engine.Input) error {
+	switch in.Kind {
+	case engine.InputWrite, engine.InputKeep:
+		p := h.engine.Property(in.Device, in.Name)
+		switch {
+		case p == nil:
+			return Absent("There is no such device or property.")
+		case !p.Writable:
+			return Invalid("property", p.Title+" can be read but not set.")
+		}
+		if err := p.Check(in.Value); err != nil {
+			return Invalid("value", err.Error())
+		}
+		if in.Kind == engine.InputKeep && !in.Until.IsZero() && !in.Until.After(h.clock.Now()) {
+			return Invalid("until", "The end lies in the past.")
+		}
+	case engine.InputLetGo:
+		state, ok := h.engine.PropertyState(thing.Ref{Device: in.Device, Name: in.Name})
+		if !ok || state.Stack.Find(in.Owner) == nil {
+			return Absent("Nobody of that name holds this property.")
+		}
+	case engine.InputScene:
+		if !h.engine.HasScene(in.Scene) {
+			return Absent("There is no such scene.")
+		}
+	case engine.InputRun:
+		view, ok := h.engine.RuleView(in.Rule)
+		switch {
+		case !ok:
+			return Absent("There is no such rule.")
+		case len(view.Problems) > 0:
+			return Invalid("rule", "The rule cannot run: "+view.Problems[0].Message)
+		}
+	case engine.InputInvoke:
+		if d := h.definitions.device(in.Device); d == nil || d.Description.Action(in.Name) == nil {
+			return Absent("There is no such device or action.")
+		}
+	case engine.InputTry:
+		for i, t := range in.Targets {
+			p := h.engine.Property(t.Device, t.Property)
+			if p == nil || !p.Writable {
+				return Invalid(fmt.Sprintf("targets[%d]", i), "There is no such device or property to set.")
+			}
+			if err := p.Check(t.Value); err != nil {
+				return Invalid(fmt.Sprintf("targets[%d]", i), err.Error())
+			}
+		}
+	}
+	return nil
+}
+
+// Wake lets everything happen that is due by the clock, and returns afterwards.
+func (h *Hub) Wake(ctx context.Context) error {
+	return h.do(ctx, func() { h.handle(engine.Input{Kind: engine.InputTick}) })
+}
+
+// NextDeadline returns when the home next does something by itself.
+func (h *Hub) NextDeadline(ctx context.Context) (at time.Time, ok bool, err error) {
+	err = h.do(ctx, func() { at, ok = h.engine.NextDeadline() })
+	return at, ok, err
+}
+
+// Quiet returns when all commands are delivered, everything polled was polled since, and what
+// came of it is handled.
+func (h *Hub) Quiet(ctx context.Context) error {
+	var links []*link
+	if err := h.do(ctx, func() {
+		for _, l := range h.links {
+			links = append(links, l)
+		}
+	}); err != nil {
+		return err
+	}
+	for _, l := range links {
+		l.outbox.wait()
+		l.connection.Sync(ctx)
+	}
+	return h.do(ctx, func() {})
+}

@@ -1,0 +1,335 @@
+package hub
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"amvek/core/almanac"
+	"amvek/core/cause"
+	"amvek/core/thing"
+	"amvek/store"
+)
+
+// EntryView is a journal entry in words.
+type EntryView struct {
+	cause.Entry
+	Text string `json:"text" doc:"What happened, in words."`
+	// Subject is the name of the device, rule, scene or schedule it is about.
+	Subject string `json:"subject,omitempty"`
+	// Tone says what sort of mark it gets.
+	Tone string `json:"tone" enum:"plain,hand,automation,fault"`
+}
+
+// entryView runs in the loop.
+func (h *Hub) entryView(e cause.Entry) EntryView {
+	v := EntryView{Entry: e, Tone: tone(e.Kind)}
+	for _, id := range []string{e.Device, e.Rule, e.Scene, e.Schedule} {
+		if id != "" {
+			v.Subject = h.title(id)
+			break
+		}
+	}
+	v.Text = h.sentenceOf(e)
+	return v
+}
+
+func (h *Hub) title(id string) string {
+	if t := h.titles[id]; t != "" {
+		return t
+	}
+	return id
+}
+
+func tone(k cause.Kind) string {
+	switch k {
+	case cause.ByDevice, cause.Written, cause.Kept, cause.LetGo, cause.SceneStarted, cause.Tried, cause.RunByHand, cause.Asked:
+		return "hand"
+	case cause.Failed, cause.Stopped, cause.ConnectedDown, cause.Missed:
+		return "fault"
+	case cause.Began, cause.Ended, cause.Ran, cause.Applied, cause.Due:
+		return "automation"
+	default:
+		return "plain"
+	}
+}
+
+// sentenceOf says what happened; the names are those of today, never those of then.
+func (h *Hub) sentenceOf(e cause.Entry) string {
+	device := h.title(e.Device)
+	property, said := e.Name, e.Value.String()
+	if p := h.engine.Property(e.Device, e.Name); p != nil {
+		property, said = strings.ToLower(p.Title), p.Say(e.Value)
+	}
+	where := map[string]string{"dashboard": " on a dashboard", "page": " on its page", "palette": " by search"}[e.Actor]
+	switch e.Kind {
+	case cause.Reported:
+		return fmt.Sprintf("%s: %s %s", device, property, said)
+	case cause.Happened:
+		return h.happened(e, device)
+	case cause.ByDevice:
+		return fmt.Sprintf("%s: %s changed to %s at the device or in its maker's app", device, property, said)
+	case cause.Written:
+		return fmt.Sprintf("%s: %s set to %s by hand%s", device, property, said, where)
+	case cause.Kept:
+		return fmt.Sprintf("%s: %s kept at %s by hand%s", device, property, said, where)
+	case cause.LetGo:
+		return fmt.Sprintf("%s: a hold on %s was let go by hand", device, property)
+	case cause.SceneStarted:
+		return fmt.Sprintf("Scene %s started by hand%s", h.title(e.Scene), where)
+	case cause.Tried:
+		return "Values were tried without saving them"
+	case cause.RunByHand:
+		return fmt.Sprintf("Rule %s run by hand%s", h.title(e.Rule), where)
+	case cause.Asked:
+		return fmt.Sprintf("%s: asked to %s", device, e.Name)
+	case cause.Defined:
+		return h.defined(e)
+	case cause.Due:
+		return fmt.Sprintf("Schedule %s: its time came", h.title(e.Schedule))
+	case cause.Missed:
+		return fmt.Sprintf("Schedule %s: its time passed while the hub was off", h.title(e.Schedule))
+	case cause.Started:
+		return "The hub started"
+	case cause.ConnectedUp:
+		return h.connectionTitle(e.Connection) + " was reached"
+	case cause.ConnectedDown:
+		return h.connectionTitle(e.Connection) + " was lost. " + e.Note
+	case cause.Waited:
+		return fmt.Sprintf("Rule %s: the wait was over", h.title(e.Rule))
+	case cause.Began:
+		return fmt.Sprintf("Rule %s began to hold", h.title(e.Rule))
+	case cause.Ended:
+		return fmt.Sprintf("Rule %s let go", h.title(e.Rule))
+	case cause.Ran:
+		return fmt.Sprintf("Rule %s ran", h.title(e.Rule))
+	case cause.NotStarted:
+		return fmt.Sprintf("Rule %s did not start: %s", h.title(e.Rule), notStartedReason(e.Note))
+	case cause.Stopped:
+		return fmt.Sprintf("Rule %s was stopped. %s", h.title(e.Rule), e.Note)
+	case cause.Applied:
+		return fmt.Sprintf("Scene %s applied", h.title(e.Scene))
+	case cause.Commanded:
+		return fmt.Sprintf("%s: %s asked for %s", device, property, said)
+	case cause.Confirmed:
+		return fmt.Sprintf("%s: %s confirmed at %s", device, property, said)
+	case cause.Failed:
+		return fmt.Sprintf("%s: %s failed. %s", device, property, e.Note)
+	case cause.HandLeads:
+		return fmt.Sprintf("%s: rules wait, the hand's %s leads", device, said)
+	case cause.HoldExpired:
+		return fmt.Sprintf("%s: a hold on %s came to its end", device, property)
+	default:
+		return string(e.Kind)
+	}
+}
+
+func (h *Hub) happened(e cause.Entry, device string) string {
+	event := e.Name
+	if d := h.definitions.device(e.Device); d != nil {
+		if described := d.Description.Event(e.Name); described != nil {
+			event = strings.ToLower(described.Title)
+		}
+	}
+	if e.Value.Kind == thing.KindNumber {
+		return fmt.Sprintf("%s: %s by %g", device, event, e.Value.Number)
+	}
+	return fmt.Sprintf("%s: %s", device, event)
+}
+
+func (h *Hub) defined(e cause.Entry) string {
+	verb := e.Note
+	if verb == "" {
+		verb = "changed"
+	}
+	for _, of := range []struct{ kind, id string }{{"Device", e.Device}, {"Rule", e.Rule}, {"Scene", e.Scene}, {"Schedule", e.Schedule}} {
+		if of.id != "" {
+			return fmt.Sprintf("%s %s %s by the owner", of.kind, h.title(of.id), verb)
+		}
+	}
+	return "The owner changed the home"
+}
+
+func (h *Hub) connectionTitle(id string) string {
+	if l := h.links[id]; l != nil {
+		return l.definition.Title
+	}
+	return h.title(id)
+}
+
+func notStartedReason(note string) string {
+	switch note {
+	case "provided":
+		return "what it needs to begin was not so"
+	case "running":
+		return "it was still running"
+	case "tooMany":
+		return "too many of its runs were waiting"
+	default:
+		return note
+	}
+}
+
+// Journal returns journal entries in words, newest first.
+func (h *Hub) Journal(ctx context.Context, q store.JournalQuery) ([]EntryView, error) {
+	entries, err := h.store.Journal(ctx, q)
+	if err != nil {
+		return nil, fmt.Errorf("reading the journal: %w", err)
+	}
+	return h.inWords(ctx, entries)
+}
+
+// Chain returns the whole chain of an entry: from where it began, and all that followed from it.
+func (h *Hub) Chain(ctx context.Context, id cause.ID) ([]EntryView, error) {
+	entries, err := h.store.Chain(ctx, id)
+	if err != nil {
+		return nil, fmt.Errorf("reading the journal: %w", err)
+	}
+	if len(entries) == 0 {
+		return nil, Absent("There is no such entry in the journal.")
+	}
+	return h.inWords(ctx, entries)
+}
+
+func (h *Hub) inWords(ctx context.Context, entries []cause.Entry) ([]EntryView, error) {
+	views := make([]EntryView, len(entries))
+	err := h.do(ctx, func() {
+		for i, e := range entries {
+			views[i] = h.entryView(e)
+		}
+	})
+	return views, err
+}
+
+// Mark is something on the day line.
+type Mark struct {
+	At   time.Time `json:"at"`
+	Text string    `json:"text"`
+	Tone string    `json:"tone" enum:"plain,hand,automation,fault,planned"`
+	// Entry is the journal entry of what happened; Schedule the id of what is planned.
+	Entry    cause.ID `json:"entry,omitempty"`
+	Schedule string   `json:"schedule,omitempty"`
+}
+
+// Stretch is a part of the day with one kind of light.
+type Stretch struct {
+	From  time.Time `json:"from"`
+	To    time.Time `json:"to"`
+	Light string    `json:"light" enum:"night,twilight,day"`
+}
+
+// Day is one day at the house.
+type Day struct {
+	From      time.Time     `json:"from"`
+	To        time.Time     `json:"to"`
+	Now       time.Time     `json:"now"`
+	Rise      time.Time     `json:"rise,omitzero"`
+	Set       time.Time     `json:"set,omitzero"`
+	Polar     almanac.Polar `json:"polar,omitempty" enum:"day,night"`
+	Stretches []Stretch     `json:"stretches"`
+	Marks     []Mark        `json:"marks"`
+}
+
+const marksPerDay = 160
+
+var marked = []cause.Kind{
+	cause.ByDevice, cause.Written, cause.Kept, cause.LetGo, cause.SceneStarted, cause.RunByHand,
+	cause.Began, cause.Ran, cause.Due, cause.Failed, cause.Stopped, cause.ConnectedDown, cause.Missed,
+}
+
+// Day returns the day that now belongs to: its light, what happened and what is planned.
+func (h *Hub) Day(ctx context.Context) (Day, error) {
+	var day Day
+	if err := h.do(ctx, func() { day = h.day() }); err != nil {
+		return day, err
+	}
+	happened, err := h.Journal(ctx, store.JournalQuery{Kinds: marked, From: day.From, To: day.To, Limit: marksPerDay})
+	if err != nil {
+		return day, err
+	}
+	for _, e := range happened {
+		day.Marks = append(day.Marks, Mark{At: e.At, Text: e.Text, Tone: e.Tone, Entry: e.ID})
+	}
+	slices.SortStableFunc(day.Marks, func(a, b Mark) int { return a.At.Compare(b.At) })
+	return day, nil
+}
+
+// day runs in the loop: sun and plans.
+func (h *Hub) day() Day {
+	doc := h.definitions.home.doc
+	zone, err := time.LoadLocation(doc.Zone)
+	if err != nil {
+		zone = time.UTC
+	}
+	now := h.clock.Now().In(zone)
+	y, m, d := now.Date()
+	day := Day{From: almanac.WallClock(y, m, d, 0, 0, zone), To: almanac.WallClock(y, m, d+1, 0, 0, zone), Now: now, Marks: []Mark{}}
+	sun := almanac.Place{Latitude: doc.Latitude, Longitude: doc.Longitude}.On(now)
+	day.Rise, day.Set, day.Polar = sun.Rise, sun.Set, sun.Polar
+	day.Stretches = stretches(day.From, day.To, sun)
+	for _, id := range sortedKeys(h.definitions.schedules) {
+		state, _, _ := h.engine.ScheduleView(id)
+		if !state.Next.IsZero() && state.Next.Before(day.To) {
+			day.Marks = append(day.Marks, Mark{At: state.Next, Text: h.title(id), Tone: "planned", Schedule: id})
+		}
+	}
+	return day
+}
+
+func stretches(from, to time.Time, sun almanac.Sun) []Stretch {
+	type edge struct {
+		at   time.Time
+		then string
+	}
+	light := "night"
+	if sun.Polar == almanac.PolarDay {
+		light = "day"
+	}
+	var list []Stretch
+	for _, e := range []edge{{sun.Dawn, "twilight"}, {sun.Rise, "day"}, {sun.Set, "twilight"}, {sun.Dusk, "night"}} {
+		if e.at.IsZero() {
+			continue
+		}
+		at := e.at
+		if at.Before(from) {
+			at = from
+		}
+		if at.After(to) {
+			at = to
+		}
+		if at.After(from) {
+			list = append(list, Stretch{from, at, light})
+		}
+		from, light = at, e.then
+	}
+	return append(list, Stretch{from, to, light})
+}
+
+// Point is one reading in a chart.
+type Point struct {
+	At    time.Time `json:"at"`
+	Value float64   `json:"value"`
+}
+
+// History returns the readings of a property between two times.
+func (h *Hub) History(ctx context.Context, ref thing.Ref, from, to time.Time) ([]Point, error) {
+	var known bool
+	if err := h.do(ctx, func() { known = h.engine.Property(ref.Device, ref.Name) != nil }); err != nil {
+		return nil, err
+	}
+	if !known {
+		return nil, Absent("There is no such device or property.")
+	}
+	samples, err := h.store.Samples(ctx, ref.Device, ref.Name, from, to)
+	if err != nil {
+		return nil, errors.Join(errors.New("reading the history failed"), err)
+	}
+	points := make([]Point, len(samples))
+	for i, s := range samples {
+		points[i] = Point{s.At, s.Value}
+	}
+	return points, nil
+}

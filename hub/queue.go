@@ -1,0 +1,136 @@
+package hub
+
+import (
+	"sync"
+
+	"amvek/core/engine"
+	"amvek/core/thing"
+)
+
+// inboxLimit is how many inputs wait at most; past it reports coalesce whatever
+// their type, and events of a flooding device are dropped and counted.
+const inboxLimit = 8192
+
+// inbox is the bounded queue to the loop. Numeric reports of one property coalesce, the
+// last wins, so a flood shrinks instead of piling up.
+type inbox struct {
+	mu      sync.Mutex
+	items   []item
+	spare   []item
+	last    map[thing.Ref]int // where in items a property's newest report stands
+	dropped int
+	ready   chan struct{}
+}
+
+type item struct {
+	input engine.Input
+	job   func()
+}
+
+func newInbox() *inbox {
+	return &inbox{last: map[thing.Ref]int{}, ready: make(chan struct{}, 1)}
+}
+
+func (q *inbox) push(it item) {
+	q.mu.Lock()
+	full := len(q.items) >= inboxLimit
+	switch {
+	case it.job == nil && it.input.Kind == engine.InputReport:
+		ref := thing.Ref{Device: it.input.Device, Name: it.input.Name}
+		at, waiting := q.last[ref]
+		if waiting && (full || it.input.Value.Kind == thing.KindNumber) {
+			q.items[at].input.Value = it.input.Value
+			q.mu.Unlock()
+			return
+		}
+		q.last[ref] = len(q.items)
+	case it.job == nil && full && it.input.Kind == engine.InputEvent:
+		q.dropped++
+		q.mu.Unlock()
+		return
+	}
+	q.items = append(q.items, it)
+	q.mu.Unlock()
+	select {
+	case q.ready <- struct{}{}:
+	default:
+	}
+}
+
+// take returns all that waits, and how many events were dropped since.
+func (q *inbox) take() (items []item, dropped int) {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	items, dropped = q.items, q.dropped
+	q.items, q.dropped = q.spare[:0], 0
+	q.spare = items
+	clear(q.last)
+	return items, dropped
+}
+
+// outbox is the bounded queue of commands to one connection. Commands to one property
+// coalesce, the last wins; the bound is the number of properties behind the connection.
+type outbox struct {
+	mu      sync.Mutex
+	order   []thing.Ref
+	waiting map[thing.Ref]delivery
+	ready   chan struct{}
+	busy    int
+	idle    *sync.Cond
+}
+
+type delivery struct {
+	output  engine.Output
+	address string
+}
+
+func newOutbox() *outbox {
+	q := &outbox{waiting: map[thing.Ref]delivery{}, ready: make(chan struct{}, 1)}
+	q.idle = sync.NewCond(&q.mu)
+	return q
+}
+
+func (q *outbox) push(d delivery) {
+	ref := thing.Ref{Device: d.output.Device, Name: d.output.Name}
+	q.mu.Lock()
+	if _, there := q.waiting[ref]; !there {
+		q.order = append(q.order, ref)
+	}
+	q.waiting[ref] = d
+	q.mu.Unlock()
+	select {
+	case q.ready <- struct{}{}:
+	default:
+	}
+}
+
+// next returns the next delivery, which counts as under way until done is called.
+func (q *outbox) next() (delivery, bool) {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	if len(q.order) == 0 {
+		return delivery{}, false
+	}
+	ref := q.order[0]
+	q.order = q.order[1:]
+	d := q.waiting[ref]
+	delete(q.waiting, ref)
+	q.busy++
+	return d, true
+}
+
+func (q *outbox) done() {
+	q.mu.Lock()
+	q.busy--
+	q.idle.Broadcast()
+	q.mu.Unlock()
+}
+
+// wait returns when nothing waits and nothing is under way.
+func (q *outbox) wait() {
+	q.mu.Lock()
+	for len(q.order) > 0 || q.busy > 0 {
+		q.idle.Wait()
+	}
+	q.mu.Unlock()
+}

@@ -1,0 +1,408 @@
+package hub
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"strings"
+	"time"
+
+	"amvek/core/almanac"
+	"amvek/core/cause"
+	"amvek/core/engine"
+	"amvek/core/hold"
+	"amvek/core/home"
+	"amvek/core/light"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// Holder is one of those who have or want a property: the base or a hold.
+type Holder struct {
+	// Kind tells what By and Title are: a rule, a scene, a schedule, a person here, the device itself, or nobody.
+	Kind  string `json:"kind" enum:"rule,scene,schedule,hand,device,found"`
+	Owner string `json:"owner,omitempty" doc:"Owner of a hold, for letting go; absent for the base."`
+	ID    string `json:"id,omitempty" doc:"Id of the rule, scene or schedule."`
+	Title string `json:"title,omitempty" doc:"Name of the rule, scene or schedule, or where a hand acted."`
+	// Level is that of a hold; 0 for the base.
+	Level     hold.Level  `json:"level"`
+	ByHand    bool        `json:"byHand"`
+	Value     thing.Value `json:"value"`
+	Text      string      `json:"text"`
+	Since     time.Time   `json:"since"`
+	Until     time.Time   `json:"until,omitzero"`
+	Cause     cause.ID    `json:"cause,omitempty"`
+	Firm      bool        `json:"firm,omitempty"`
+	Suspended bool        `json:"suspended,omitempty"`
+	InEffect  bool        `json:"inEffect"`
+}
+
+// PropertyView is a property as it stands now.
+type PropertyView struct {
+	Name         string           `json:"name"`
+	Value        thing.Value      `json:"value" doc:"What the device last said."`
+	Text         string           `json:"text"`
+	Target       thing.Value      `json:"target,omitzero" doc:"What it was asked for."`
+	TargetText   string           `json:"targetText,omitempty"`
+	On           bool             `json:"on" doc:"Whether a mark is drawn solid: on, open, moving, or a number above 0."`
+	Certainty    engine.Certainty `json:"certainty" enum:"unknown,confirmed,pending,assumed,failed"`
+	Failure      string           `json:"failure,omitempty"`
+	Milliseconds float64          `json:"milliseconds,omitempty" doc:"Delay of the last confirmed command."`
+	ReportedAt   time.Time        `json:"reportedAt,omitzero"`
+	ChangedAt    time.Time        `json:"changedAt,omitzero"`
+	ChangedBy    cause.ID         `json:"changedBy,omitempty"`
+	Swatch       string           `json:"swatch,omitempty" doc:"The light's color as #rrggbb."`
+	// Holders are all who have or want a writable property, the one in effect first, the base last.
+	Holders []Holder `json:"holders"`
+
+	writable bool
+}
+
+// DeviceView is a device as it stands now.
+type DeviceView struct {
+	ID       string `json:"id"`
+	Revision int    `json:"revision"`
+	home.Device
+	// Silent says that its connection is down, so that its values may be stale.
+	Silent bool           `json:"silent"`
+	States []PropertyView `json:"states"`
+	// UsedBy are the definitions that refer to it.
+	UsedBy []Use `json:"usedBy"`
+}
+
+// Use is a definition that refers to another.
+type Use struct {
+	Kind  Kind   `json:"kind"`
+	ID    string `json:"id"`
+	Title string `json:"title"`
+}
+
+// propertyView runs in the loop.
+func (h *Hub) propertyView(ref thing.Ref, st engine.PropertyState) PropertyView {
+	p := h.engine.Property(ref.Device, ref.Name)
+	v := PropertyView{
+		Name: ref.Name, Value: st.Reported, Text: p.Say(st.Reported), Certainty: st.Certainty, Failure: st.Failure,
+		Milliseconds: st.Milliseconds, ReportedAt: st.ReportedAt, ChangedAt: st.ChangedAt, ChangedBy: st.ChangedBy,
+		On: isOn(p, st.Reported), Swatch: swatch(p, st.Reported), Holders: []Holder{}, writable: p.Writable,
+	}
+	if !p.Writable {
+		return v
+	}
+	v.Target, v.TargetText = st.Target, p.Say(st.Target)
+	top := st.Stack.Top()
+	var base, suspended []Holder
+	for i := range st.Stack.Holds {
+		x := &st.Stack.Holds[i]
+		holder := h.holder(x.Owner, x.Level == hold.Hand, p, x.Value)
+		holder.Owner, holder.Level, holder.Since, holder.Until, holder.Cause = x.Owner, x.Level, x.Since, x.Until, x.Cause
+		holder.Firm, holder.Suspended, holder.InEffect = x.Firm, x.Suspended, x == top
+		if x.Suspended {
+			suspended = append(suspended, holder)
+			continue
+		}
+		v.Holders = append(v.Holders, holder)
+	}
+	if !st.Stack.Base.Value.IsNone() {
+		b := st.Stack.Base
+		holder := h.holder(b.By, b.ByHand, p, b.Value)
+		holder.Since, holder.Cause, holder.InEffect = b.Since, b.Cause, top == nil
+		base = append(base, holder)
+	}
+	// A hold suspended by a hand waits below the base it gave way to.
+	v.Holders = append(append(v.Holders, base...), suspended...)
+	return v
+}
+
+func (h *Hub) holder(by string, byHand bool, p *thing.Property, value thing.Value) Holder {
+	kind, id, _ := strings.Cut(by, ":")
+	holder := Holder{Kind: kind, ByHand: byHand, Value: value, Text: p.Say(value)}
+	switch kind {
+	case "rule", "scene", "schedule":
+		holder.ID, holder.Title = id, h.titles[id]
+	case "hand":
+		holder.Title = id
+	case "":
+		holder.Kind = "found"
+	}
+	return holder
+}
+
+func isOn(p *thing.Property, v thing.Value) bool {
+	switch p.Type {
+	case thing.TypeBoolean:
+		return v.True()
+	case thing.TypeNumber:
+		return v.Number > 0 && (p.Role == thing.RoleBrightness)
+	default:
+		return false
+	}
+}
+
+func swatch(p *thing.Property, v thing.Value) string {
+	switch {
+	case v.IsNone():
+		return ""
+	case p.Role == thing.RoleColorTemperature:
+		return light.Swatch(light.Chromaticity(v.Number))
+	case p.Role == thing.RoleColor:
+		return light.Swatch(v.Number, v.Second)
+	default:
+		return ""
+	}
+}
+
+func (h *Hub) deviceView(id string) DeviceView {
+	d := h.definitions.devices[id]
+	v := DeviceView{ID: id, Revision: d.revision, Device: *d.doc, States: []PropertyView{}, UsedBy: h.usedBy(id)}
+	if l := h.links[d.doc.Connection]; l == nil || (l.known && !l.up) {
+		v.Silent = true
+	}
+	for _, p := range d.doc.Description.Properties {
+		ref := thing.Ref{Device: id, Name: p.Name}
+		if state, ok := h.engine.PropertyState(ref); ok {
+			v.States = append(v.States, h.propertyView(ref, state))
+		}
+	}
+	return v
+}
+
+func (h *Hub) usedBy(id string) []Use {
+	uses := []Use{}
+	for _, key := range sortedKeys(h.definitions.scenes) {
+		if s := h.definitions.scenes[key].doc; slices.ContainsFunc(s.Targets, func(t light.Target) bool { return t.Device == id }) {
+			uses = append(uses, Use{DefinitionScene, key, s.Title})
+		}
+	}
+	refers := func(u rule.Uses) bool {
+		return slices.Contains(u.Devices, id) || slices.Contains(u.Scenes, id) || slices.Contains(u.Rules, id)
+	}
+	for _, key := range sortedKeys(h.definitions.rules) {
+		if r := h.definitions.rules[key].doc; key != id && refers(r.Uses()) {
+			uses = append(uses, Use{DefinitionRule, key, r.Title})
+		}
+	}
+	for _, key := range sortedKeys(h.definitions.schedules) {
+		if s := h.definitions.schedules[key].doc; refers(s.Uses()) {
+			uses = append(uses, Use{DefinitionSchedule, key, s.Title})
+		}
+	}
+	for _, key := range sortedKeys(h.definitions.dashboards) {
+		d := h.definitions.dashboards[key].doc
+		if slices.ContainsFunc(d.Controls, func(c home.Control) bool { return c.Device == id || c.Scene == id || c.Rule == id }) {
+			uses = append(uses, Use{DefinitionDashboard, key, d.Title})
+		}
+	}
+	return uses
+}
+
+// Devices returns all devices, by name.
+func (h *Hub) Devices(ctx context.Context) (views []DeviceView, err error) {
+	views = []DeviceView{}
+	err = h.do(ctx, func() {
+		for id := range h.definitions.devices {
+			views = append(views, h.deviceView(id))
+		}
+	})
+	slices.SortFunc(views, func(a, b DeviceView) int {
+		return strings.Compare(strings.ToLower(a.Title+a.ID), strings.ToLower(b.Title+b.ID))
+	})
+	return views, err
+}
+
+// Device returns one device.
+func (h *Hub) Device(ctx context.Context, id string) (view DeviceView, err error) {
+	err = Absent("There is no such device.")
+	failed := h.do(ctx, func() {
+		if h.definitions.device(id) != nil {
+			view, err = h.deviceView(id), nil
+		}
+	})
+	return view, errors.Join(failed, err)
+}
+
+// SceneView is a scene as it stands now.
+type SceneView struct {
+	ID       string `json:"id"`
+	Revision int    `json:"revision"`
+	light.Scene
+	InEffect bool  `json:"inEffect" doc:"Whether every value of it is what is in effect now."`
+	UsedBy   []Use `json:"usedBy"`
+}
+
+// Scenes returns all scenes, by name.
+func (h *Hub) Scenes(ctx context.Context) (views []SceneView, err error) {
+	views = []SceneView{}
+	err = h.do(ctx, func() {
+		for _, id := range sortedKeys(h.definitions.scenes) {
+			s := h.definitions.scenes[id]
+			views = append(views, SceneView{ID: id, Revision: s.revision, Scene: *s.doc, InEffect: h.engine.InEffect(s.doc), UsedBy: h.usedBy(id)})
+		}
+	})
+	slices.SortStableFunc(views, func(a, b SceneView) int { return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title)) })
+	return views, err
+}
+
+// tellScenes tells which scenes have come into effect or gone out of it. It runs in the loop.
+func (h *Hub) tellScenes() {
+	for _, id := range sortedKeys(h.definitions.scenes) {
+		now := h.engine.InEffect(h.definitions.scenes[id].doc)
+		if h.sceneShown[id] != now {
+			h.sceneShown[id] = now
+			h.Feed.Publish(Message{Kind: "scene", ID: id, InEffect: &now})
+		}
+	}
+}
+
+// Capture returns the present values of devices as a scene's targets.
+func (h *Hub) Capture(ctx context.Context, devices []string) (targets []light.Target, err error) {
+	err = h.do(ctx, func() { targets = h.engine.Capture(devices) })
+	return targets, err
+}
+
+// RuleState is how a rule stands now.
+type RuleState struct {
+	engine.RuleState
+	Problems   []rule.Problem          `json:"problems"`
+	Conditions []engine.ConditionState `json:"conditions"`
+}
+
+func ruleState(v engine.RuleView) RuleState {
+	s := RuleState{RuleState: v.State, Problems: v.Problems, Conditions: v.Conditions}
+	if s.Problems == nil {
+		s.Problems = []rule.Problem{}
+	}
+	if s.Conditions == nil {
+		s.Conditions = []engine.ConditionState{}
+	}
+	return s
+}
+
+// RuleView is a rule as it stands now.
+type RuleView struct {
+	ID       string `json:"id"`
+	Revision int    `json:"revision"`
+	rule.Rule
+	State  RuleState `json:"state"`
+	UsedBy []Use     `json:"usedBy"`
+}
+
+// Rules returns all rules, by name.
+func (h *Hub) Rules(ctx context.Context) (views []RuleView, err error) {
+	views = []RuleView{}
+	err = h.do(ctx, func() {
+		for _, id := range sortedKeys(h.definitions.rules) {
+			r := h.definitions.rules[id]
+			view, _ := h.engine.RuleView(id)
+			views = append(views, RuleView{ID: id, Revision: r.revision, Rule: *r.doc, State: ruleState(view), UsedBy: h.usedBy(id)})
+		}
+	})
+	slices.SortStableFunc(views, func(a, b RuleView) int { return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title)) })
+	return views, err
+}
+
+// ScheduleState is how a schedule stands now.
+type ScheduleState struct {
+	engine.ScheduleState
+	Upcoming []time.Time    `json:"upcoming" doc:"The next dates."`
+	Problems []rule.Problem `json:"problems"`
+}
+
+// ScheduleView is a schedule as it stands now.
+type ScheduleView struct {
+	ID       string `json:"id"`
+	Revision int    `json:"revision"`
+	rule.Schedule
+	State ScheduleState `json:"state"`
+}
+
+const upcomingDates = 7
+
+func (h *Hub) scheduleState(id string, state engine.ScheduleState, problems []rule.Problem) ScheduleState {
+	s := ScheduleState{ScheduleState: state, Problems: problems, Upcoming: []time.Time{}}
+	if s.Problems == nil {
+		s.Problems = []rule.Problem{}
+	}
+	if !state.Next.IsZero() {
+		s.Upcoming = h.engine.Next(h.definitions.schedules[id].doc.At, upcomingDates)
+	}
+	return s
+}
+
+// Schedules returns all schedules, by name.
+func (h *Hub) Schedules(ctx context.Context) (views []ScheduleView, err error) {
+	views = []ScheduleView{}
+	err = h.do(ctx, func() {
+		for _, id := range sortedKeys(h.definitions.schedules) {
+			s := h.definitions.schedules[id]
+			state, problems, _ := h.engine.ScheduleView(id)
+			views = append(views, ScheduleView{ID: id, Revision: s.revision, Schedule: *s.doc, State: h.scheduleState(id, state, problems)})
+		}
+	})
+	slices.SortStableFunc(views, func(a, b ScheduleView) int {
+		return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title))
+	})
+	return views, err
+}
+
+// NextDates returns the next dates of a daily time that need not be saved.
+func (h *Hub) NextDates(ctx context.Context, at almanac.Daily) (dates []time.Time, err error) {
+	if err := at.Check(); err != nil {
+		place, message, _ := strings.Cut(err.Error(), ": ")
+		return nil, Invalid(place, message)
+	}
+	err = h.do(ctx, func() { dates = h.engine.Next(at, upcomingDates) })
+	return dates, err
+}
+
+// DashboardView is a dashboard.
+type DashboardView struct {
+	ID       string `json:"id"`
+	Revision int    `json:"revision"`
+	home.Dashboard
+}
+
+// Dashboards returns all dashboards, by name.
+func (h *Hub) Dashboards(ctx context.Context) (views []DashboardView, err error) {
+	views = []DashboardView{}
+	err = h.do(ctx, func() {
+		for _, id := range sortedKeys(h.definitions.dashboards) {
+			d := h.definitions.dashboards[id]
+			views = append(views, DashboardView{ID: id, Revision: d.revision, Dashboard: *d.doc})
+		}
+	})
+	slices.SortStableFunc(views, func(a, b DashboardView) int {
+		return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title))
+	})
+	return views, err
+}
+
+// RoomView is a room.
+type RoomView struct {
+	ID       string `json:"id"`
+	Revision int    `json:"revision"`
+	home.Room
+}
+
+// HomeView is the house with its rooms.
+type HomeView struct {
+	Revision int `json:"revision"`
+	home.Home
+	Rooms []RoomView `json:"rooms"`
+	Now   time.Time  `json:"now" doc:"By the hub's clock."`
+}
+
+// Home returns the house with its rooms in the owner's order.
+func (h *Hub) Home(ctx context.Context) (view HomeView, err error) {
+	err = h.do(ctx, func() {
+		view = HomeView{Revision: h.definitions.home.revision, Rooms: []RoomView{}, Now: h.clock.Now()}
+		if h.definitions.home.doc != nil {
+			view.Home = *h.definitions.home.doc
+		}
+		for _, id := range sortedKeys(h.definitions.rooms) {
+			r := h.definitions.rooms[id]
+			view.Rooms = append(view.Rooms, RoomView{ID: id, Revision: r.revision, Room: *r.doc})
+		}
+	})
+	slices.SortStableFunc(view.Rooms, func(a, b RoomView) int { return a.Order - b.Order })
+	return view, err
+}

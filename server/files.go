@@ -1,0 +1,39 @@
+package server
+
+import (
+	"io/fs"
+	"mime"
+	"net/http"
+	"path"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// files serves the built front end; addresses of its pages all lead to its one document.
+func (s *Server) files(files fs.FS) {
+	s.app.Get("/*", func(c fiber.Ctx) error {
+		name := strings.TrimPrefix(path.Clean(c.Path()), "/")
+		if strings.HasPrefix(name, "api/") || name == "api" {
+			return fiber.NewError(http.StatusNotFound, "There is nothing at this address.")
+		}
+		data, err := fs.ReadFile(files, name)
+		switch {
+		case err != nil && path.Ext(name) != "":
+			return fiber.NewError(http.StatusNotFound, "There is nothing at this address.")
+		case err != nil:
+			name = "index.html"
+			if data, err = fs.ReadFile(files, name); err != nil {
+				return fiber.NewError(http.StatusNotFound, "The front end was not built into this program.")
+			}
+		}
+		c.Set("Content-Type", mime.TypeByExtension(path.Ext(name)))
+		c.Set("Cache-Control", "no-cache")
+		if strings.HasPrefix(name, "assets/") {
+			c.Set("Cache-Control", "public, max-age=31536000, immutable")
+		}
+		c.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; connect-src 'self'; frame-ancestors 'self'")
+		c.Set("X-Content-Type-Options", "nosniff")
+		return c.Send(data)
+	})
+}

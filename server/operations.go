@@ -1,0 +1,328 @@
+package server
+
+import (
+	"context"
+	"net/http"
+	"reflect"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"amvek/core/almanac"
+	"amvek/core/cause"
+	"amvek/core/engine"
+	"amvek/core/home"
+	"amvek/core/light"
+	"amvek/core/rule"
+	"amvek/core/thing"
+	"amvek/hub"
+	"amvek/store"
+)
+
+// body wraps an answer.
+type body[T any] struct{ Body T }
+
+// none answers nothing.
+type none struct{}
+
+type idPath struct {
+	ID string `path:"id" maxLength:"80"`
+}
+
+type revised struct {
+	ID       string `path:"id" maxLength:"80"`
+	Revision int    `query:"revision" minimum:"0" doc:"The revision that was edited; refused when there is a newer one. 0 saves over it."`
+}
+
+type propertyPath struct {
+	ID       string `path:"id" maxLength:"80"`
+	Property string `path:"property" maxLength:"80"`
+}
+
+// Saved tells the id and revision of a definition that was saved.
+type Saved struct {
+	ID       string `json:"id"`
+	Revision int    `json:"revision"`
+}
+
+// operation registers one operation; its error becomes an RFC 9457 problem.
+func operation[I, O any](s *Server, api huma.API, id, method, path, summary string, handler func(context.Context, *I) (*O, error)) {
+	status := http.StatusOK
+	if reflect.TypeFor[O]() == reflect.TypeFor[none]() {
+		status = http.StatusNoContent
+	}
+	huma.Register(api, huma.Operation{OperationID: id, Method: method, Path: "/api" + path, Summary: summary, DefaultStatus: status, MaxBodyBytes: MaximumBody}, func(ctx context.Context, in *I) (*O, error) {
+		out, err := handler(ctx, in)
+		if err != nil {
+			return nil, s.problem(err)
+		}
+		return out, nil
+	})
+}
+
+// get registers a reading without arguments.
+func get[T any](s *Server, api huma.API, id, path, summary string, read func(context.Context) (T, error)) {
+	operation(s, api, id, http.MethodGet, path, summary, func(ctx context.Context, _ *struct{}) (*body[T], error) {
+		value, err := read(ctx)
+		return &body[T]{value}, err
+	})
+}
+
+// documents registers making, changing, removing and restoring definitions of one kind.
+func documents[T any](s *Server, api huma.API, kind hub.Kind, path, name string) {
+	operation(s, api, "create-"+name, http.MethodPost, path, "Make a new "+name, func(ctx context.Context, in *struct{ Body T }) (*body[Saved], error) {
+		id := hub.NewID(kind)
+		revision, err := s.hub.Save(ctx, hub.New{Kind: kind, ID: id, Document: &in.Body})
+		return &body[Saved]{Saved{id, revision}}, err
+	})
+	operation(s, api, "save-"+name, http.MethodPut, path+"/{id}", "Change a "+name, func(ctx context.Context, in *struct {
+		revised
+		Body T
+	}) (*body[Saved], error) {
+		revision, err := s.hub.Replace(ctx, hub.New{Kind: kind, ID: in.ID, Revision: in.Revision, Document: &in.Body})
+		return &body[Saved]{Saved{in.ID, revision}}, err
+	})
+	s.removal(api, kind, path, name)
+}
+
+func (s *Server) removal(api huma.API, kind hub.Kind, path, name string) {
+	operation(s, api, "remove-"+name, http.MethodDelete, path+"/{id}", "Remove a "+name, func(ctx context.Context, in *idPath) (*none, error) {
+		return &none{}, s.hub.Remove(ctx, kind, in.ID)
+	})
+	operation(s, api, "restore-"+name, http.MethodPost, path+"/{id}/restore", "Bring a removed "+name+" back", func(ctx context.Context, in *idPath) (*none, error) {
+		return &none{}, s.hub.Restore(ctx, kind, in.ID)
+	})
+}
+
+func (s *Server) register(api huma.API) {
+	s.registerHome(api)
+	s.registerFound(api)
+	s.registerDevices(api)
+	s.registerAutomation(api)
+	s.registerJournal(api)
+	s.registerBench(api)
+	// The live feed is no HTTP operation, but what it sends is described too.
+	api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[hub.Message](), true, "")
+}
+
+// About tells what program this is.
+type About struct {
+	Version string `json:"version"`
+	Bench   bool   `json:"bench" doc:"Whether there is a pretend house to play with."`
+}
+
+func (s *Server) registerHome(api huma.API) {
+	get(s, api, "about", "/about", "What program this is", func(context.Context) (About, error) {
+		return About{s.version, s.bench != nil}, nil
+	})
+	get(s, api, "home", "/home", "The house with its rooms", func(ctx context.Context) (hub.HomeView, error) { return s.hub.Home(ctx) })
+	operation(s, api, "save-home", http.MethodPut, "/home", "Change the house", func(ctx context.Context, in *struct {
+		Revision int `query:"revision" minimum:"0"`
+		Body     home.Home
+	}) (*body[Saved], error) {
+		revision, err := s.hub.Save(ctx, hub.New{Kind: hub.DefinitionHome, ID: hub.HomeID, Revision: in.Revision, Document: &in.Body})
+		return &body[Saved]{Saved{hub.HomeID, revision}}, err
+	})
+	documents[home.Room](s, api, hub.DefinitionRoom, "/rooms", "room")
+	get(s, api, "day", "/day", "Today's day line", func(ctx context.Context) (hub.Day, error) { return s.hub.Day(ctx) })
+}
+
+func (s *Server) registerFound(api huma.API) {
+	get(s, api, "connections", "/connections", "All ways to devices", func(ctx context.Context) ([]hub.ConnectionView, error) { return s.hub.Connections(ctx) })
+	operation(s, api, "remove-connection", http.MethodDelete, "/connections/{id}", "Remove a connection and its key", func(ctx context.Context, in *idPath) (*none, error) {
+		return &none{}, s.hub.RemoveConnection(ctx, in.ID)
+	})
+	get(s, api, "found", "/found", "What announced itself", func(ctx context.Context) (hub.Found, error) { return s.hub.Found(ctx) })
+	operation(s, api, "look", http.MethodPost, "/found/look", "Look for bridges, also at an address", func(ctx context.Context, in *struct {
+		Body struct {
+			Address string `json:"address,omitempty" maxLength:"255" doc:"Host and port."`
+		}
+	}) (*none, error) {
+		return &none{}, s.hub.Look(ctx, in.Body.Address)
+	})
+	operation(s, api, "propose-names", http.MethodPost, "/found/names", "Propose names by the owner's pattern", func(ctx context.Context, in *struct{ Body []hub.Adding }) (*body[[]hub.Proposal], error) {
+		proposals, err := s.hub.Propose(ctx, in.Body)
+		return &body[[]hub.Proposal]{proposals}, err
+	})
+	operation(s, api, "add-devices", http.MethodPost, "/devices", "Take found devices into the home", func(ctx context.Context, in *struct{ Body []hub.Adding }) (*body[[]string], error) {
+		ids, err := s.hub.Add(ctx, in.Body)
+		return &body[[]string]{ids}, err
+	})
+	operation(s, api, "pair", http.MethodPost, "/pairing", "Begin pairing with a bridge", func(ctx context.Context, in *struct {
+		Body struct {
+			Address string `json:"address" minLength:"1" maxLength:"255"`
+		}
+	}) (*body[hub.Pairing], error) {
+		pairing, err := s.hub.Pair(ctx, in.Body.Address)
+		return &body[hub.Pairing]{pairing}, err
+	})
+	get(s, api, "pairing", "/pairing", "How the last pairing stands; null when there was none", func(ctx context.Context) (*hub.Pairing, error) { return s.hub.Pairing(ctx) })
+	operation(s, api, "cancel-pairing", http.MethodDelete, "/pairing", "Stop waiting for the bridge's button", func(ctx context.Context, _ *struct{}) (*none, error) {
+		return &none{}, s.hub.CancelPairing(ctx)
+	})
+}
+
+// DeviceEdit is what the owner may change about a device.
+type DeviceEdit struct {
+	Title string `json:"title" minLength:"1" maxLength:"120"`
+	Room  string `json:"room,omitempty"`
+	Note  string `json:"note,omitempty" maxLength:"2000"`
+}
+
+// actors are through what a person may act.
+type actor struct {
+	Actor string `query:"actor" enum:"page,dashboard,palette,program" default:"program" doc:"Through what a person acts."`
+}
+
+func (s *Server) registerDevices(api huma.API) {
+	get(s, api, "devices", "/devices", "All devices with their states", func(ctx context.Context) ([]hub.DeviceView, error) { return s.hub.Devices(ctx) })
+	operation(s, api, "device", http.MethodGet, "/devices/{id}", "One device", func(ctx context.Context, in *idPath) (*body[hub.DeviceView], error) {
+		view, err := s.hub.Device(ctx, in.ID)
+		return &body[hub.DeviceView]{view}, err
+	})
+	operation(s, api, "save-device", http.MethodPut, "/devices/{id}", "Rename, move or annotate a device", func(ctx context.Context, in *struct {
+		revised
+		Body DeviceEdit
+	}) (*body[Saved], error) {
+		view, err := s.hub.Device(ctx, in.ID)
+		if err != nil {
+			return nil, err
+		}
+		device := view.Device
+		device.Title, device.Room, device.Note = in.Body.Title, in.Body.Room, in.Body.Note
+		revision, err := s.hub.Replace(ctx, hub.New{Kind: hub.DefinitionDevice, ID: in.ID, Revision: in.Revision, Document: &device})
+		return &body[Saved]{Saved{in.ID, revision}}, err
+	})
+	s.removal(api, hub.DefinitionDevice, "/devices", "device")
+	operation(s, api, "write-property", http.MethodPut, "/devices/{id}/properties/{property}", "Set a property once", func(ctx context.Context, in *struct {
+		propertyPath
+		actor
+		Body struct {
+			Value thing.Value `json:"value"`
+		}
+	}) (*none, error) {
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputWrite, Device: in.ID, Name: in.Property, Value: in.Body.Value, Actor: in.Actor})
+	})
+	operation(s, api, "keep-property", http.MethodPost, "/devices/{id}/properties/{property}/keep", "Keep a property at a value", func(ctx context.Context, in *struct {
+		propertyPath
+		actor
+		Body struct {
+			Value thing.Value `json:"value"`
+			Until time.Time   `json:"until,omitzero" doc:"When it ends by itself; without it, when it is let go."`
+		}
+	}) (*none, error) {
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputKeep, Device: in.ID, Name: in.Property, Value: in.Body.Value, Until: in.Body.Until, Actor: in.Actor})
+	})
+	operation(s, api, "let-go", http.MethodDelete, "/devices/{id}/properties/{property}/holds/{owner}", "Let a hold go", func(ctx context.Context, in *struct {
+		propertyPath
+		actor
+		Owner string `path:"owner" maxLength:"120"`
+	}) (*none, error) {
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputLetGo, Device: in.ID, Name: in.Property, Owner: in.Owner, Actor: in.Actor})
+	})
+	operation(s, api, "invoke-action", http.MethodPost, "/devices/{id}/actions/{action}", "Ask a device to do something", func(ctx context.Context, in *struct {
+		ID     string `path:"id" maxLength:"80"`
+		Action string `path:"action" maxLength:"80"`
+		actor
+	}) (*none, error) {
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputInvoke, Device: in.ID, Name: in.Action, Actor: in.Actor})
+	})
+	operation(s, api, "history", http.MethodGet, "/devices/{id}/properties/{property}/history", "Readings of a property", func(ctx context.Context, in *struct {
+		propertyPath
+		From time.Time `query:"from" required:"true"`
+		To   time.Time `query:"to" required:"true"`
+	}) (*body[[]hub.Point], error) {
+		points, err := s.hub.History(ctx, thing.Ref{Device: in.ID, Name: in.Property}, in.From, in.To)
+		return &body[[]hub.Point]{points}, err
+	})
+	operation(s, api, "convert-color", http.MethodGet, "/color", "The chromaticity of a screen color", func(_ context.Context, in *struct {
+		Swatch string `query:"swatch" pattern:"^#[0-9a-fA-F]{6}$" required:"true"`
+	}) (*body[thing.Value], error) {
+		x, y, ok := light.FromSwatch(in.Swatch)
+		if !ok {
+			return nil, hub.Invalid("swatch", "Black has no tone of its own; choose another color.")
+		}
+		return &body[thing.Value]{thing.Color(x, y)}, nil
+	})
+}
+
+func (s *Server) registerAutomation(api huma.API) {
+	get(s, api, "scenes", "/scenes", "All scenes", func(ctx context.Context) ([]hub.SceneView, error) { return s.hub.Scenes(ctx) })
+	documents[light.Scene](s, api, hub.DefinitionScene, "/scenes", "scene")
+	operation(s, api, "capture", http.MethodPost, "/scenes/capture", "The present values of devices, as a scene's targets", func(ctx context.Context, in *struct {
+		Body struct {
+			Devices []string `json:"devices" maxItems:"1000"`
+		}
+	}) (*body[[]light.Target], error) {
+		targets, err := s.hub.Capture(ctx, in.Body.Devices)
+		return &body[[]light.Target]{targets}, err
+	})
+	operation(s, api, "try-values", http.MethodPost, "/scenes/try", "Apply values without saving them", func(ctx context.Context, in *struct {
+		actor
+		Body struct {
+			Targets     []light.Target `json:"targets" maxItems:"1000"`
+			FadeSeconds float64        `json:"fadeSeconds,omitempty" minimum:"0" maximum:"3600"`
+		}
+	}) (*none, error) {
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputTry, Targets: in.Body.Targets, FadeSeconds: in.Body.FadeSeconds, Actor: in.Actor})
+	})
+	operation(s, api, "apply-scene", http.MethodPost, "/scenes/{id}/apply", "Apply a scene", func(ctx context.Context, in *struct {
+		idPath
+		actor
+	}) (*none, error) {
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputScene, Scene: in.ID, Actor: in.Actor})
+	})
+
+	get(s, api, "rules", "/rules", "All rules", func(ctx context.Context) ([]hub.RuleView, error) { return s.hub.Rules(ctx) })
+	documents[rule.Rule](s, api, hub.DefinitionRule, "/rules", "rule")
+	operation(s, api, "run-rule", http.MethodPost, "/rules/{id}/run", "Run a rule's steps now", func(ctx context.Context, in *struct {
+		idPath
+		actor
+	}) (*none, error) {
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputRun, Rule: in.ID, Actor: in.Actor})
+	})
+
+	get(s, api, "schedules", "/schedules", "All schedules", func(ctx context.Context) ([]hub.ScheduleView, error) { return s.hub.Schedules(ctx) })
+	documents[rule.Schedule](s, api, hub.DefinitionSchedule, "/schedules", "schedule")
+	operation(s, api, "next-dates", http.MethodPost, "/schedules/dates", "The next dates of a time that is not saved yet", func(ctx context.Context, in *struct{ Body almanac.Daily }) (*body[[]time.Time], error) {
+		dates, err := s.hub.NextDates(ctx, in.Body)
+		return &body[[]time.Time]{dates}, err
+	})
+
+	get(s, api, "dashboards", "/dashboards", "All dashboards", func(ctx context.Context) ([]hub.DashboardView, error) { return s.hub.Dashboards(ctx) })
+	documents[home.Dashboard](s, api, hub.DefinitionDashboard, "/dashboards", "dashboard")
+}
+
+func (s *Server) registerJournal(api huma.API) {
+	operation(s, api, "journal", http.MethodGet, "/journal", "What happened, newest first", func(ctx context.Context, in *struct {
+		Device string   `query:"device" maxLength:"80"`
+		Rule   string   `query:"rule" maxLength:"80"`
+		Before cause.ID `query:"before" doc:"Only entries with lower ids, for reading on."`
+		Limit  int      `query:"limit" minimum:"1" maximum:"500" default:"100"`
+	}) (*body[[]hub.EntryView], error) {
+		entries, err := s.hub.Journal(ctx, store.JournalQuery{Device: in.Device, Rule: in.Rule, Before: in.Before, Limit: in.Limit})
+		return &body[[]hub.EntryView]{entries}, err
+	})
+	operation(s, api, "chain", http.MethodGet, "/journal/{entry}/chain", "From where an entry began to all that followed from it", func(ctx context.Context, in *struct {
+		Entry cause.ID `path:"entry"`
+	}) (*body[[]hub.EntryView], error) {
+		entries, err := s.hub.Chain(ctx, in.Entry)
+		return &body[[]hub.EntryView]{entries}, err
+	})
+}
+
+func (s *Server) registerBench(api huma.API) {
+	absent := func() error { return hub.Absent("This hub has no pretend house; start it with “amvek demo”.") }
+	get(s, api, "bench", "/bench", "The pretend house", func(context.Context) (BenchState, error) {
+		if s.bench == nil {
+			return BenchState{}, absent()
+		}
+		return s.bench.State(), nil
+	})
+	operation(s, api, "act-on-bench", http.MethodPost, "/bench", "Do something to the pretend house", func(ctx context.Context, in *struct{ Body BenchAct }) (*none, error) {
+		if s.bench == nil {
+			return nil, absent()
+		}
+		return &none{}, s.bench.Act(ctx, in.Body)
+	})
+}

@@ -1,0 +1,209 @@
+// Package server is the hub's interface for browsers and programs: HTTP described by an
+// OpenAPI 3.1 document made from the very types that serve it, a live feed over
+// WebSocket, and the front end's files. It decides nothing.
+package server
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net"
+	"net/http"
+	"net/netip"
+	"reflect"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humafiber"
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/compress"
+	recovery "github.com/gofiber/fiber/v3/middleware/recover"
+
+	"amvek/core/thing"
+	"amvek/hub"
+)
+
+// MaximumBody is the largest request body, in bytes.
+const MaximumBody = 1 << 20
+
+// Options are what a server needs.
+type Options struct {
+	Hub *hub.Hub
+	Log *slog.Logger
+	// Files is the built front end.
+	Files fs.FS
+	// Version is told to whoever asks.
+	Version string
+	// Bench is the pretend house; nil where there is none.
+	Bench Bench
+}
+
+// Server serves one hub.
+type Server struct {
+	app      *fiber.App
+	hub      *hub.Hub
+	log      *slog.Logger
+	bench    Bench
+	version  string
+	listener net.Listener
+	closing  chan struct{}
+}
+
+// New returns a server that does not listen yet.
+func New(o Options) *Server {
+	s := &Server{hub: o.Hub, log: o.Log, bench: o.Bench, version: o.Version, closing: make(chan struct{})}
+	s.app = fiber.New(fiber.Config{AppName: "Amvek", BodyLimit: MaximumBody, ErrorHandler: s.failed, ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute})
+	s.app.Use(recovery.New())
+	s.app.Use(onlyLocal)
+	s.app.Use("/api/live", s.live())
+	s.app.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed}))
+	s.register(humafiber.New(s.app, config(o.Version)))
+	if o.Files != nil {
+		s.files(o.Files)
+	}
+	return s
+}
+
+// Document returns the OpenAPI 3.1 document as JSON.
+func Document(version string) ([]byte, error) {
+	s := &Server{}
+	api := humafiber.New(fiber.New(), config(version))
+	s.register(api)
+	return api.OpenAPI().MarshalJSON()
+}
+
+func config(version string) huma.Config {
+	c := huma.DefaultConfig("Amvek", version)
+	c.Info.Description = "The interface of an Amvek hub. Times are RFC 3339, errors RFC 9457, values in canonical units."
+	c.OpenAPIPath = "/api/openapi"
+	c.DocsPath = ""
+	c.SchemasPath = ""
+	c.CreateHooks = nil
+	c.Components.Schemas.RegisterTypeAlias(reflect.TypeFor[thing.Value](), reflect.TypeFor[valueSchema]())
+	return c
+}
+
+// valueSchema describes a thing.Value.
+type valueSchema struct{}
+
+// Schema implements [huma.SchemaProvider].
+func (valueSchema) Schema(huma.Registry) *huma.Schema {
+	coordinate := &huma.Schema{Type: "number", Minimum: new(float64), Maximum: pointer(1.0)}
+	color := &huma.Schema{Type: "object", Required: []string{"x", "y"}, AdditionalProperties: false, Properties: map[string]*huma.Schema{"x": coordinate, "y": coordinate}}
+	color.PrecomputeMessages()
+	return &huma.Schema{
+		Description: "A value in the property's canonical unit: a boolean, a number, a text, or a color as CIE 1931 x and y. Null: nothing known.",
+		OneOf:       []*huma.Schema{{Type: "boolean"}, {Type: "number"}, {Type: "string"}, color, {Type: "null"}},
+	}
+}
+
+func pointer[T any](v T) *T { return &v }
+
+// Listen opens the address, which must be a loopback one: until people sign in, whoever can
+// reach the hub can do everything.
+func (s *Server) Listen(address string) error {
+	if err := CheckLoopback(address); err != nil {
+		return err
+	}
+	listener, err := net.Listen("tcp", address)
+	if err != nil {
+		return fmt.Errorf("the hub cannot listen on %s; choose another address with --listen: %w", address, err)
+	}
+	s.listener = listener
+	return nil
+}
+
+// CheckLoopback returns an error when an address is not on this machine alone.
+func CheckLoopback(address string) error {
+	host, _, err := net.SplitHostPort(address)
+	if err != nil {
+		return fmt.Errorf("%q is not an address such as 127.0.0.1:8420", address)
+	}
+	if host == "localhost" {
+		return nil
+	}
+	if ip, err := netip.ParseAddr(host); err == nil && ip.IsLoopback() {
+		return nil
+	}
+	return fmt.Errorf("refusing to listen on %s: nobody has to sign in yet, so anyone who can reach the hub could control the house. Use a loopback address such as 127.0.0.1:8420", address)
+}
+
+// Address returns host and port.
+func (s *Server) Address() string { return s.listener.Addr().String() }
+
+// Serve serves until Close.
+func (s *Server) Serve() error {
+	return s.app.Listener(s.listener, fiber.ListenConfig{DisableStartupMessage: true})
+}
+
+// Close ends open requests and feeds.
+func (s *Server) Close(ctx context.Context) error {
+	close(s.closing)
+	return s.app.ShutdownWithContext(ctx)
+}
+
+// onlyLocal refuses requests whose Host or Origin is not this machine, so that a page from
+// elsewhere cannot reach the hub through the owner's browser.
+func onlyLocal(c fiber.Ctx) error {
+	if !local(c.Host()) {
+		return fiber.NewError(http.StatusForbidden, "This hub answers only to this machine's own names.")
+	}
+	if origin := c.Get("Origin"); origin != "" {
+		_, host, _ := strings.Cut(origin, "://")
+		if !local(host) {
+			return fiber.NewError(http.StatusForbidden, "Pages from elsewhere may not use this hub.")
+		}
+	}
+	return c.Next()
+}
+
+func local(hostPort string) bool {
+	host := hostPort
+	if h, _, err := net.SplitHostPort(hostPort); err == nil {
+		host = h
+	}
+	if host == "localhost" {
+		return true
+	}
+	ip, err := netip.ParseAddr(strings.Trim(host, "[]"))
+	return err == nil && ip.IsLoopback()
+}
+
+// failed answers what no operation answered, as RFC 9457 says.
+func (s *Server) failed(c fiber.Ctx, err error) error {
+	status := http.StatusInternalServerError
+	message := "Something went wrong inside the hub; its log says more."
+	var known *fiber.Error
+	if errors.As(err, &known) {
+		status, message = known.Code, known.Message
+	} else {
+		s.log.Error("a request failed", "path", c.Path(), "error", err)
+	}
+	c.Set("Content-Type", "application/problem+json")
+	return c.Status(status).JSON(&huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: message})
+}
+
+// problem turns the hub's errors into RFC 9457 problems at the place where something is wrong.
+func (s *Server) problem(err error) error {
+	var absent *hub.AbsentError
+	var invalid *hub.InvalidError
+	var conflict *hub.ConflictError
+	switch {
+	case err == nil:
+		return nil
+	case errors.As(err, &absent):
+		return huma.Error404NotFound(absent.Message)
+	case errors.As(err, &invalid):
+		return huma.Error422UnprocessableEntity(invalid.Message, &huma.ErrorDetail{Location: invalid.Place, Message: invalid.Message})
+	case errors.As(err, &conflict):
+		return huma.Error409Conflict(conflict.Message)
+	case errors.Is(err, context.Canceled), errors.Is(err, context.DeadlineExceeded):
+		return huma.Error503ServiceUnavailable("The hub is stopping.")
+	default:
+		s.log.Error("a request failed", "error", err)
+		return huma.Error500InternalServerError("Something went wrong inside the hub; its log says more.")
+	}
+}

@@ -1,0 +1,410 @@
+// Package lumbrook is a pretend maker: lamps behind a bridge that speaks JSON over
+// HTTP. The bridge hands out a key within 30 s of its button being pressed, uses the
+// maker's own units (level 1 to 250, mireds, x/y), gives its lamps long meaningless
+// names and its own rooms, and now and then reports an old state. It shares no code with the hub.
+package lumbrook
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"net"
+	"net/http"
+	"strings"
+	"sync"
+	"time"
+)
+
+// PressWindow is how long after a press of its button the bridge hands out keys.
+const PressWindow = 30 * time.Second
+
+const (
+	maximumBody = 8 << 10
+	staleEvery  = 5 // every so many commands the next poll still shows the old state
+)
+
+// Lamp is one lamp as the bridge knows it.
+type Lamp struct {
+	ID       string      `json:"-"`
+	Label    string      `json:"label"`
+	Kind     string      `json:"kind"`
+	Hardware string      `json:"hardware"`
+	Room     string      `json:"room"`
+	Lit      bool        `json:"lit"`
+	Level    int         `json:"level,omitempty"`
+	Mired    int         `json:"mired,omitempty"`
+	Chroma   *[2]float64 `json:"chroma,omitempty"`
+
+	// Place is the room of the pretend house it hangs in, and Lux what it gives its sensor at full level.
+	Place string  `json:"-"`
+	Lux   float64 `json:"-"`
+	// fading
+	from    float64
+	began   time.Time
+	over    time.Duration
+	old     *Lamp
+	blinked time.Time
+}
+
+// Bridge is the pretend bridge. Make one with [New], then Serve it.
+type Bridge struct {
+	mu       sync.Mutex
+	now      func() time.Time
+	lamps    []*Lamp
+	keys     map[string]string
+	pressed  time.Time
+	commands int
+	unplug   bool
+	changed  func()
+	server   *http.Server
+	address  string
+}
+
+// New returns a bridge with its four lamps. Now is the pretend house's clock; changed is called after every change.
+func New(now func() time.Time, changed func()) *Bridge {
+	white := [2]float64{0.4575, 0.4099}
+	return &Bridge{now: now, changed: changed, keys: map[string]string{}, lamps: []*Lamp{
+		{ID: "3", Label: "Lumbrook SWX1 On Off Unit 3", Kind: "switch", Hardware: "lb-00-5a-31-03", Room: "Entrance", Place: "Hall", Lux: 70},
+		{ID: "4", Label: "Lumbrook DMX9 Warm Lamp 4", Kind: "dim", Hardware: "lb-00-5a-31-04", Room: "Kitchen", Level: 200, Place: "Galley", Lux: 240},
+		{ID: "7", Label: "Lumbrook TWX2 Tuned Lamp 7", Kind: "tune", Hardware: "lb-00-5a-31-07", Room: "Upper passage", Level: 125, Mired: 370, Place: "Landing", Lux: 60},
+		{ID: "9", Label: "Lumbrook CLX8 Color Lamp 9", Kind: "tint", Hardware: "lb-00-5a-31-09", Room: "Kitchen", Level: 180, Mired: 370, Chroma: &white, Place: "Galley", Lux: 90},
+	}}
+}
+
+// Serve listens on a loopback address such as 127.0.0.1:0 until Close.
+func (b *Bridge) Serve(address string) error {
+	listener, err := net.Listen("tcp", address)
+	if err != nil {
+		return fmt.Errorf("the pretend Lumbrook bridge cannot listen: %w", err)
+	}
+	b.address = listener.Addr().String()
+	mux := http.NewServeMux()
+	mux.HandleFunc("GET /lumbrook/about", b.about)
+	mux.HandleFunc("POST /lumbrook/keys", b.giveKey)
+	mux.HandleFunc("GET /lumbrook/lamps", b.withKey(b.list))
+	mux.HandleFunc("PUT /lumbrook/lamps/{id}", b.withKey(b.put))
+	mux.HandleFunc("POST /lumbrook/lamps/{id}/blink", b.withKey(b.blink))
+	b.server = &http.Server{Handler: b.plugged(mux), ReadHeaderTimeout: 5 * time.Second}
+	go func() { _ = b.server.Serve(listener) }()
+	return nil
+}
+
+// Address returns host and port.
+func (b *Bridge) Address() string { return b.address }
+
+// Close stops the bridge.
+func (b *Bridge) Close(ctx context.Context) error { return b.server.Shutdown(ctx) }
+
+func answer(w http.ResponseWriter, status int, body any) {
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(status)
+	_ = json.NewEncoder(w).Encode(body)
+}
+
+func fault(w http.ResponseWriter, status int, word string) {
+	answer(w, status, map[string]string{"fault": word})
+}
+
+// plugged drops every connection without an answer while the bridge's network is cut.
+func (b *Bridge) plugged(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		b.mu.Lock()
+		cut := b.unplug
+		b.mu.Unlock()
+		if cut {
+			if hijacker, ok := w.(http.Hijacker); ok {
+				if c, _, err := hijacker.Hijack(); err == nil {
+					_ = c.Close()
+					return
+				}
+			}
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+func (b *Bridge) about(w http.ResponseWriter, _ *http.Request) {
+	answer(w, http.StatusOK, map[string]string{"maker": "Lumbrook", "model": "LB2", "serial": "LB2-005A31", "firmware": "1.4.2", "label": "Lumbrook bridge"})
+}
+
+func (b *Bridge) giveKey(w http.ResponseWriter, r *http.Request) {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	since := b.now().Sub(b.pressed)
+	if b.pressed.IsZero() || since > PressWindow || since < 0 {
+		fault(w, http.StatusForbidden, "press-button")
+		return
+	}
+	var body struct {
+		For string `json:"for"`
+	}
+	if err := json.NewDecoder(io.LimitReader(r.Body, maximumBody)).Decode(&body); err != nil || body.For == "" {
+		fault(w, http.StatusBadRequest, "say-who")
+		return
+	}
+	raw := make([]byte, 16)
+	_, _ = rand.Read(raw)
+	key := hex.EncodeToString(raw)
+	b.keys[key] = body.For
+	b.pressed = time.Time{}
+	go b.changed()
+	answer(w, http.StatusOK, map[string]string{"key": key})
+}
+
+func (b *Bridge) withKey(next http.HandlerFunc) http.HandlerFunc {
+	return func(w http.ResponseWriter, r *http.Request) {
+		b.mu.Lock()
+		_, known := b.keys[r.Header.Get("Lumbrook-Key")]
+		b.mu.Unlock()
+		if !known {
+			fault(w, http.StatusUnauthorized, "bad-key")
+			return
+		}
+		next(w, r)
+	}
+}
+
+func (b *Bridge) list(w http.ResponseWriter, _ *http.Request) {
+	b.mu.Lock()
+	lamps := map[string]Lamp{}
+	for _, l := range b.lamps {
+		shown := *l
+		shown.Level = int(l.level(b.now()) + 0.5)
+		if l.old != nil {
+			shown, l.old = *l.old, nil
+		}
+		lamps[l.ID] = shown
+	}
+	b.mu.Unlock()
+	answer(w, http.StatusOK, map[string]any{"lamps": lamps})
+}
+
+// level is the lamp's level at a moment, on the way while it fades.
+func (l *Lamp) level(now time.Time) float64 {
+	target := float64(l.Level)
+	if !l.Lit {
+		return target
+	}
+	passed := now.Sub(l.began)
+	if l.over <= 0 || passed >= l.over || passed < 0 {
+		return target
+	}
+	return l.from + (target-l.from)*float64(passed)/float64(l.over)
+}
+
+// Change is a request to a lamp; what is nil stays.
+type Change struct {
+	Lit    *bool       `json:"lit"`
+	Level  *int        `json:"level"`
+	Mired  *int        `json:"mired"`
+	Chroma *[2]float64 `json:"chroma"`
+	Over   int         `json:"over"` // milliseconds
+}
+
+var errUnknownLamp = errors.New("no-such-lamp")
+
+func (b *Bridge) change(id string, c Change) error {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	l := b.lamp(id)
+	switch {
+	case l == nil:
+		return errUnknownLamp
+	case c.Level != nil && (l.Kind == "switch" || *c.Level < 1 || *c.Level > 250):
+		return errors.New("bad-level")
+	case c.Mired != nil && ((l.Kind != "tune" && l.Kind != "tint") || *c.Mired < 153 || *c.Mired > 455):
+		return errors.New("bad-mired")
+	case c.Chroma != nil && (l.Kind != "tint" || c.Chroma[0] < 0 || c.Chroma[0] > 1 || c.Chroma[1] <= 0 || c.Chroma[1] > 1):
+		return errors.New("bad-chroma")
+	case c.Over < 0 || c.Over > 3600_000:
+		return errors.New("bad-over")
+	}
+	now := b.now()
+	l.from = l.level(now)
+	if !l.Lit {
+		l.from = 0
+	}
+	l.began, l.over = now, time.Duration(c.Over)*time.Millisecond
+	if c.Lit != nil {
+		l.Lit = *c.Lit
+	}
+	if c.Level != nil {
+		l.Level = *c.Level
+	}
+	if c.Mired != nil {
+		l.Mired = *c.Mired
+	}
+	if c.Chroma != nil {
+		chroma := *c.Chroma
+		l.Chroma = &chroma
+	}
+	go b.changed()
+	return nil
+}
+
+func (b *Bridge) lamp(id string) *Lamp {
+	for _, l := range b.lamps {
+		if l.ID == id {
+			return l
+		}
+	}
+	return nil
+}
+
+func (b *Bridge) put(w http.ResponseWriter, r *http.Request) {
+	var c Change
+	decoder := json.NewDecoder(io.LimitReader(r.Body, maximumBody))
+	decoder.DisallowUnknownFields()
+	if err := decoder.Decode(&c); err != nil {
+		fault(w, http.StatusBadRequest, "not-understood")
+		return
+	}
+	id := r.PathValue("id")
+	b.mu.Lock()
+	var before *Lamp
+	if l := b.lamp(id); l != nil {
+		copied := *l
+		before = &copied
+		before.old = nil
+	}
+	b.commands++
+	stale := b.commands%staleEvery == 0
+	b.mu.Unlock()
+	if err := b.change(id, c); err != nil {
+		status := http.StatusBadRequest
+		if errors.Is(err, errUnknownLamp) {
+			status = http.StatusNotFound
+		}
+		fault(w, status, err.Error())
+		return
+	}
+	if stale && before != nil {
+		b.mu.Lock()
+		b.lamp(id).old = before
+		b.mu.Unlock()
+	}
+	w.WriteHeader(http.StatusNoContent)
+}
+
+func (b *Bridge) blink(w http.ResponseWriter, r *http.Request) {
+	b.mu.Lock()
+	l := b.lamp(r.PathValue("id"))
+	if l != nil {
+		l.blinked = b.now()
+	}
+	b.mu.Unlock()
+	if l == nil {
+		fault(w, http.StatusNotFound, errUnknownLamp.Error())
+		return
+	}
+	go b.changed()
+	w.WriteHeader(http.StatusNoContent)
+}
+
+// Press presses the bridge's button.
+func (b *Bridge) Press() {
+	b.mu.Lock()
+	b.pressed = b.now()
+	b.mu.Unlock()
+	b.changed()
+}
+
+// Cut cuts the bridge's network, or mends it.
+func (b *Bridge) Cut(cut bool) {
+	b.mu.Lock()
+	b.unplug = cut
+	b.mu.Unlock()
+	b.changed()
+}
+
+// FromApp changes a lamp as the maker's own app does.
+func (b *Bridge) FromApp(id string, c Change) error {
+	return b.change(id, c)
+}
+
+// Seen is what there is to see of a lamp and its bridge.
+type Seen struct {
+	ID, Label, Kind, Place string
+	Lit                    bool
+	Level                  float64 // 0 to 1
+	Mired                  int
+	Chroma                 *[2]float64
+	Blinking               bool
+}
+
+// Seen returns what there is to see of the lamps at this moment.
+func (b *Bridge) Seen() (lamps []Seen, pressed, cut bool) {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	now := b.now()
+	for _, l := range b.lamps {
+		s := Seen{ID: l.ID, Label: l.Label, Kind: l.Kind, Place: l.Place, Lit: l.Lit, Mired: l.Mired, Chroma: l.Chroma}
+		if l.Lit {
+			s.Level = 1
+			if l.Kind != "switch" {
+				s.Level = l.level(now) / 250
+			}
+		}
+		since := now.Sub(l.blinked)
+		s.Blinking = !l.blinked.IsZero() && since >= 0 && since < 3*time.Second
+		lamps = append(lamps, s)
+	}
+	since := now.Sub(b.pressed)
+	return lamps, !b.pressed.IsZero() && since >= 0 && since <= PressWindow, b.unplug
+}
+
+// Light returns the light that the lamps give at a room's sensor, in lux.
+func (b *Bridge) Light(place string) float64 {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	lux := 0.0
+	for _, l := range b.lamps {
+		if l.Place == place && l.Lit {
+			share := 1.0
+			if l.Kind != "switch" {
+				share = l.level(b.now()) / 250
+			}
+			lux += l.Lux * share
+		}
+	}
+	return lux
+}
+
+type saved struct {
+	Keys  map[string]string `json:"keys"`
+	Lamps map[string]Lamp   `json:"lamps"`
+}
+
+// Save returns what the bridge remembers when it loses power.
+func (b *Bridge) Save() ([]byte, error) {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	s := saved{Keys: b.keys, Lamps: map[string]Lamp{}}
+	for _, l := range b.lamps {
+		s.Lamps[l.ID] = *l
+	}
+	return json.Marshal(s)
+}
+
+// Restore takes what Save returned.
+func (b *Bridge) Restore(data []byte) error {
+	var s saved
+	if err := json.Unmarshal(data, &s); err != nil {
+		return fmt.Errorf("reading the pretend Lumbrook bridge: %w", err)
+	}
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	if s.Keys != nil {
+		b.keys = s.Keys
+	}
+	for _, l := range b.lamps {
+		if was, ok := s.Lamps[l.ID]; ok && strings.EqualFold(was.Kind, l.Kind) {
+			l.Lit, l.Level, l.Mired, l.Chroma = was.Lit, was.Level, was.Mired, was.Chroma
+		}
+	}
+	return nil
+}

@@ -1,0 +1,157 @@
+// Package world puts the pretend house and the pretend makers together, keeps what
+// they remember in a file, and moves them along with a clock that may jump. It knows nothing of the hub.
+package world
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"os"
+	"path/filepath"
+	"sync"
+	"time"
+
+	"amvek/standin/house"
+	"amvek/standin/lumbrook"
+	"amvek/standin/quillet"
+)
+
+// World is the house with all its pretend devices.
+type World struct {
+	House    *house.House
+	Lumbrook *lumbrook.Bridge
+	Quillet  *quillet.Radio
+
+	now     func() time.Time
+	path    string
+	log     *slog.Logger
+	saving  sync.Mutex
+	waking  sync.Mutex
+	changed func()
+	wake    chan struct{}
+}
+
+// Options say where and when the world is.
+type Options struct {
+	// Now is the clock of house and makers.
+	Now func() time.Time
+	// File keeps what the house and the makers remember; empty keeps nothing.
+	File                string
+	Zone                *time.Location
+	Latitude, Longitude float64
+	// BridgeListen is the pretend bridge's address; port 0 takes any.
+	BridgeListen string
+	// Changed is called when something in the house looks different.
+	Changed func()
+	Log     *slog.Logger
+}
+
+// New makes the world, from its file if there is one, and starts the pretend bridge.
+func New(o Options) (*World, error) {
+	w := &World{now: o.Now, path: o.File, log: o.Log, changed: o.Changed, wake: make(chan struct{}, 1)}
+	w.House = house.New(o.Now(), o.Zone, o.Latitude, o.Longitude)
+	w.Lumbrook = lumbrook.New(o.Now, w.different)
+	w.Quillet = quillet.New(o.Now, w.House, w.different)
+	w.House.Lit(w.Lumbrook.Light)
+	w.House.OnMove(w.different)
+	w.House.OnDoor(w.different)
+	if err := w.restore(); err != nil {
+		return nil, err
+	}
+	if err := w.Lumbrook.Serve(o.BridgeListen); err != nil {
+		return nil, err
+	}
+	return w, nil
+}
+
+// different notes that something was done to the house or a device.
+func (w *World) different() {
+	if err := w.save(); err != nil {
+		w.log.Error("the pretend house could not be kept", "error", err)
+	}
+	select {
+	case w.wake <- struct{}{}:
+	default:
+	}
+	w.changed()
+}
+
+type file struct {
+	House    json.RawMessage `json:"house"`
+	Lumbrook json.RawMessage `json:"lumbrook"`
+}
+
+func (w *World) save() error {
+	if w.path == "" {
+		return nil
+	}
+	w.saving.Lock()
+	defer w.saving.Unlock()
+	state, err := json.Marshal(w.House.State())
+	if err != nil {
+		return err
+	}
+	bridge, err := w.Lumbrook.Save()
+	if err != nil {
+		return err
+	}
+	data, err := json.Marshal(file{state, bridge})
+	if err != nil {
+		return err
+	}
+	temporary := w.path + ".new"
+	if err := os.WriteFile(temporary, data, 0o600); err != nil {
+		return err
+	}
+	return os.Rename(temporary, w.path)
+}
+
+func (w *World) restore() error {
+	if w.path == "" {
+		return nil
+	}
+	data, err := os.ReadFile(filepath.Clean(w.path))
+	if errors.Is(err, os.ErrNotExist) {
+		return nil
+	}
+	if err != nil {
+		return fmt.Errorf("the pretend house cannot be read: %w", err)
+	}
+	var f file
+	if err := json.Unmarshal(data, &f); err != nil {
+		return fmt.Errorf("the pretend house in %s is damaged; start with --fresh: %w", w.path, err)
+	}
+	if err := w.House.Restore(f.House); err != nil {
+		return err
+	}
+	return w.Lumbrook.Restore(f.Lumbrook)
+}
+
+// Next returns when something in the world happens by itself.
+func (w *World) Next() time.Time {
+	next := w.Quillet.Next()
+	if move, ok := w.House.NextMove(w.now()); ok && move.Before(next) {
+		next = move
+	}
+	return next
+}
+
+// Wake lets everything happen that is due, and returns when all messages are with the
+// broker. It reports whether any were sent.
+func (w *World) Wake(ctx context.Context) bool {
+	w.waking.Lock()
+	defer w.waking.Unlock()
+	w.House.LiveOn(w.now())
+	w.House.Advance(w.now())
+	return w.Quillet.Wake(ctx)
+}
+
+// Woken is signaled when something was done to the world, so that Wake is worth calling.
+func (w *World) Woken() <-chan struct{} { return w.wake }
+
+// Close stops the pretend makers.
+func (w *World) Close(ctx context.Context) error {
+	return errors.Join(w.save(), w.Lumbrook.Close(ctx))
+}

@@ -1,0 +1,108 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"time"
+)
+
+// Definition is a document the owner made, at its newest revision.
+type Definition struct {
+	Kind     string
+	ID       string
+	Revision int
+	Document []byte
+	Removed  bool
+}
+
+// ErrRevision says that the definition has changed since the revision that was edited.
+var ErrRevision = errors.New("it was changed meanwhile, perhaps in another window")
+
+// ErrAbsent says that there is no such definition.
+var ErrAbsent = errors.New("there is no such definition")
+
+// Definitions returns all that are not removed, by kind and id.
+func (s *Store) Definitions(ctx context.Context) ([]Definition, error) {
+	rows, err := s.read.QueryContext(ctx, `SELECT kind, id, revision, document FROM definitions WHERE removed = 0 ORDER BY kind, id`)
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = rows.Close() }()
+	var all []Definition
+	for rows.Next() {
+		var d Definition
+		if err := rows.Scan(&d.Kind, &d.ID, &d.Revision, &d.Document); err != nil {
+			return nil, err
+		}
+		all = append(all, d)
+	}
+	return all, rows.Err()
+}
+
+// Definition returns one definition, also a removed one; it fails with [ErrAbsent] when there never was one.
+func (s *Store) Definition(ctx context.Context, kind, id string) (Definition, error) {
+	d := Definition{Kind: kind, ID: id}
+	err := s.read.QueryRowContext(ctx, `SELECT revision, document, removed FROM definitions WHERE kind = ? AND id = ?`, kind, id).
+		Scan(&d.Revision, &d.Document, &d.Removed)
+	if errors.Is(err, sql.ErrNoRows) {
+		return d, ErrAbsent
+	}
+	return d, err
+}
+
+// Change is one definition to write.
+type Change struct {
+	Kind, ID string
+	// Revision is the one that was edited; 0 writes whatever is there.
+	Revision int
+	Document []byte
+	Removed  bool
+}
+
+// Write commits changes, all or none, each as a new revision, and returns those revisions.
+func (s *Store) Write(ctx context.Context, at time.Time, changes ...Change) ([]int, error) {
+	revisions := make([]int, len(changes))
+	err := s.now(ctx, func(tx *sql.Tx) error {
+		for i, c := range changes {
+			var current int
+			err := tx.QueryRow(`SELECT revision FROM definitions WHERE kind = ? AND id = ?`, c.Kind, c.ID).Scan(&current)
+			if err != nil && !errors.Is(err, sql.ErrNoRows) {
+				return err
+			}
+			if c.Revision != 0 && c.Revision != current {
+				return ErrRevision
+			}
+			revisions[i] = current + 1
+			if _, err := tx.Exec(`INSERT INTO definitions (kind, id, revision, document, removed) VALUES (?, ?, ?, ?, ?)
+				ON CONFLICT (kind, id) DO UPDATE SET revision = excluded.revision, document = excluded.document, removed = excluded.removed`,
+				c.Kind, c.ID, current+1, string(c.Document), c.Removed); err != nil {
+				return err
+			}
+			if _, err := tx.Exec(`INSERT INTO revisions (kind, id, revision, at, removed, document) VALUES (?, ?, ?, ?, ?, ?)`,
+				c.Kind, c.ID, current+1, at.UnixMilli(), c.Removed, string(c.Document)); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return revisions, err
+}
+
+// Titles returns the newest title of every definition there ever was, removed ones included, by id.
+func (s *Store) Titles(ctx context.Context) (map[string]string, error) {
+	rows, err := s.read.QueryContext(ctx, `SELECT id, COALESCE(json_extract(document, '$.title'), id) FROM definitions`)
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = rows.Close() }()
+	titles := map[string]string{}
+	for rows.Next() {
+		var id, title string
+		if err := rows.Scan(&id, &title); err != nil {
+			return nil, err
+		}
+		titles[id] = title
+	}
+	return titles, rows.Err()
+}

@@ -1,0 +1,217 @@
+// Package store keeps the home in one SQLite file: definitions with all their
+// revisions, the state to continue from after a start, the journal of causes, and
+// the history of readings. One goroutine writes; what is many and small is written in
+// batches, definitions are acknowledged only after their commit. It decides nothing.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"os"
+	"path/filepath"
+	"time"
+
+	"github.com/pressly/goose/v3"
+	_ "modernc.org/sqlite" // registers the driver "sqlite"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// ErrNewer says that the data was written by a newer version of Amvek.
+var ErrNewer = errors.New("the data folder was written by a newer version of Amvek; start that version, or choose another folder with --data")
+
+// ErrInUse says that another Amvek has the data folder open.
+var ErrInUse = errors.New("another Amvek is already using this data folder; stop it, or choose another folder with --data")
+
+// Store is an open data folder. Its methods may be called from any goroutine.
+type Store struct {
+	folder string
+	db     *sql.DB // one connection, for the writer
+	read   *sql.DB
+	lock   *os.File
+	log    *slog.Logger
+	jobs   chan job
+	done   chan struct{}
+	keys   *sealer
+}
+
+const (
+	batchSize  = 500
+	batchDelay = 100 * time.Millisecond
+	queueSize  = 4096
+)
+
+// Open opens or makes the data folder and brings its database up to date.
+func Open(ctx context.Context, folder string, log *slog.Logger) (*Store, error) {
+	if err := os.MkdirAll(folder, 0o700); err != nil {
+		return nil, fmt.Errorf("the data folder %s cannot be made: %w", folder, err)
+	}
+	lock, err := lockFolder(folder)
+	if err != nil {
+		return nil, err
+	}
+	s := &Store{folder: folder, lock: lock, log: log, jobs: make(chan job, queueSize), done: make(chan struct{})}
+	if err := s.open(ctx); err != nil {
+		_ = s.closeFiles()
+		return nil, err
+	}
+	go s.write()
+	return s, nil
+}
+
+func (s *Store) open(ctx context.Context) error {
+	var err error
+	if s.keys, err = openSealer(filepath.Join(s.folder, "key")); err != nil {
+		return err
+	}
+	path := filepath.Join(s.folder, "amvek.db")
+	const options = "?_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)&_pragma=busy_timeout(5000)"
+	if s.db, err = sql.Open("sqlite", path+options); err != nil {
+		return fmt.Errorf("opening %s: %w", path, err)
+	}
+	s.db.SetMaxOpenConns(1)
+	if err = s.migrate(ctx); err != nil {
+		return err
+	}
+	if s.read, err = sql.Open("sqlite", path+options+"&_pragma=query_only(1)"); err != nil {
+		return fmt.Errorf("opening %s: %w", path, err)
+	}
+	s.read.SetMaxOpenConns(4)
+	return nil
+}
+
+func (s *Store) migrate(ctx context.Context) error {
+	folder, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	provider, err := goose.NewProvider(goose.DialectSQLite3, s.db, folder)
+	if err != nil {
+		return fmt.Errorf("reading the migrations: %w", err)
+	}
+	version, err := provider.GetDBVersion(ctx)
+	if err != nil {
+		return fmt.Errorf("the database in %s cannot be read: %w", s.folder, err)
+	}
+	sources := provider.ListSources()
+	if version > sources[len(sources)-1].Version {
+		return ErrNewer
+	}
+	if _, err := provider.Up(ctx); err != nil {
+		return fmt.Errorf("bringing the database in %s up to date: %w", s.folder, err)
+	}
+	return nil
+}
+
+// Close writes what is waiting and closes the files.
+func (s *Store) Close() error {
+	close(s.jobs)
+	<-s.done
+	return s.closeFiles()
+}
+
+func (s *Store) closeFiles() error {
+	var errs []error
+	for _, db := range []*sql.DB{s.read, s.db} {
+		if db != nil {
+			errs = append(errs, db.Close())
+		}
+	}
+	return errors.Join(append(errs, s.lock.Close())...)
+}
+
+// job is one write. A job with an answer is committed before the answer comes.
+type job struct {
+	do     func(tx *sql.Tx) error
+	answer chan error
+}
+
+// later queues a write that may be lost when the machine loses power within the next moment.
+func (s *Store) later(do func(tx *sql.Tx) error) { s.jobs <- job{do: do} }
+
+// now runs a write and returns after its commit.
+func (s *Store) now(ctx context.Context, do func(tx *sql.Tx) error) error {
+	j := job{do: do, answer: make(chan error, 1)}
+	select {
+	case s.jobs <- j:
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+	select {
+	case err := <-j.answer:
+		return err
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+}
+
+// Flush returns when all that was queued before is committed.
+func (s *Store) Flush(ctx context.Context) error {
+	return s.now(ctx, func(*sql.Tx) error { return nil })
+}
+
+func (s *Store) write() {
+	defer close(s.done)
+	for first := range s.jobs {
+		batch := []job{first}
+		timeout := time.After(batchDelay)
+		urgent := first.answer != nil
+	gather:
+		for len(batch) < batchSize {
+			if urgent && len(s.jobs) == 0 {
+				break
+			}
+			select {
+			case j, open := <-s.jobs:
+				if !open {
+					break gather
+				}
+				batch = append(batch, j)
+				urgent = urgent || j.answer != nil
+			case <-timeout:
+				break gather
+			}
+		}
+		s.commit(batch)
+	}
+}
+
+// commit writes a batch in one transaction. A job that fails spoils only itself.
+func (s *Store) commit(batch []job) {
+	errs := make([]error, len(batch))
+	err := func() error {
+		tx, err := s.db.Begin()
+		if err != nil {
+			return err
+		}
+		defer func() { _ = tx.Rollback() }()
+		for i, j := range batch {
+			if _, err := tx.Exec("SAVEPOINT job"); err != nil {
+				return err
+			}
+			if errs[i] = j.do(tx); errs[i] != nil {
+				if _, err := tx.Exec("ROLLBACK TO job"); err != nil {
+					return err
+				}
+			}
+			if _, err := tx.Exec("RELEASE job"); err != nil {
+				return err
+			}
+		}
+		return tx.Commit()
+	}()
+	for i, j := range batch {
+		result := errors.Join(err, errs[i])
+		if j.answer != nil {
+			j.answer <- result
+		} else if result != nil {
+			s.log.Error("a record could not be kept", "error", result)
+		}
+	}
+}
