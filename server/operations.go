@@ -25,16 +25,19 @@ type body[T any] struct{ Body T }
 // none answers nothing.
 type none struct{}
 
-type idPath struct {
+// IDPath is the path to a definition.
+type IDPath struct {
 	ID string `path:"id" maxLength:"80"`
 }
 
-type revised struct {
+// Revised is the path to a definition to change, with the revision that was edited.
+type Revised struct {
 	ID       string `path:"id" maxLength:"80"`
 	Revision int    `query:"revision" minimum:"0" doc:"The revision that was edited; refused when there is a newer one. 0 saves over it."`
 }
 
-type propertyPath struct {
+// PropertyPath is the path to a property.
+type PropertyPath struct {
 	ID       string `path:"id" maxLength:"80"`
 	Property string `path:"property" maxLength:"80"`
 }
@@ -76,7 +79,7 @@ func documents[T any](s *Server, api huma.API, kind hub.Kind, path, name string)
 		return &body[Saved]{Saved{id, revision}}, err
 	})
 	operation(s, api, "save-"+name, http.MethodPut, path+"/{id}", "Change a "+name, func(ctx context.Context, in *struct {
-		revised
+		Revised
 		Body T
 	}) (*body[Saved], error) {
 		revision, err := s.hub.Replace(ctx, hub.New{Kind: kind, ID: in.ID, Revision: in.Revision, Document: &in.Body})
@@ -86,10 +89,10 @@ func documents[T any](s *Server, api huma.API, kind hub.Kind, path, name string)
 }
 
 func (s *Server) removal(api huma.API, kind hub.Kind, path, name string) {
-	operation(s, api, "remove-"+name, http.MethodDelete, path+"/{id}", "Remove a "+name, func(ctx context.Context, in *idPath) (*none, error) {
+	operation(s, api, "remove-"+name, http.MethodDelete, path+"/{id}", "Remove a "+name, func(ctx context.Context, in *IDPath) (*none, error) {
 		return &none{}, s.hub.Remove(ctx, kind, in.ID)
 	})
-	operation(s, api, "restore-"+name, http.MethodPost, path+"/{id}/restore", "Bring a removed "+name+" back", func(ctx context.Context, in *idPath) (*none, error) {
+	operation(s, api, "restore-"+name, http.MethodPost, path+"/{id}/restore", "Bring a removed "+name+" back", func(ctx context.Context, in *IDPath) (*none, error) {
 		return &none{}, s.hub.Restore(ctx, kind, in.ID)
 	})
 }
@@ -101,8 +104,19 @@ func (s *Server) register(api huma.API) {
 	s.registerAutomation(api)
 	s.registerJournal(api)
 	s.registerBench(api)
-	// The live feed is no HTTP operation, but what it sends is described too.
-	api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[hub.Message](), true, "")
+	describeLive(api)
+}
+
+// describeLive describes the live feed: it is served beside huma, since it leaves HTTP.
+func describeLive(api huma.API) {
+	message := api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[hub.Message](), true, "")
+	api.OpenAPI().AddOperation(&huma.Operation{
+		OperationID: "live", Method: http.MethodGet, Path: "/api/live", Summary: "The live feed (WebSocket, RFC 6455)",
+		Description: "Each text message is one Message. When the hub closes the feed, join again and ask for everything anew.",
+		Responses: map[string]*huma.Response{"101": {
+			Description: "Messages as they come.", Content: map[string]*huma.MediaType{"application/json": {Schema: message}},
+		}},
+	})
 }
 
 // About tells what program this is.
@@ -129,7 +143,7 @@ func (s *Server) registerHome(api huma.API) {
 
 func (s *Server) registerFound(api huma.API) {
 	get(s, api, "connections", "/connections", "All ways to devices", func(ctx context.Context) ([]hub.ConnectionView, error) { return s.hub.Connections(ctx) })
-	operation(s, api, "remove-connection", http.MethodDelete, "/connections/{id}", "Remove a connection and its key", func(ctx context.Context, in *idPath) (*none, error) {
+	operation(s, api, "remove-connection", http.MethodDelete, "/connections/{id}", "Remove a connection and its key", func(ctx context.Context, in *IDPath) (*none, error) {
 		return &none{}, s.hub.RemoveConnection(ctx, in.ID)
 	})
 	get(s, api, "found", "/found", "What announced itself", func(ctx context.Context) (hub.Found, error) { return s.hub.Found(ctx) })
@@ -169,19 +183,19 @@ type DeviceEdit struct {
 	Note  string `json:"note,omitempty" maxLength:"2000"`
 }
 
-// actors are through what a person may act.
-type actor struct {
+// ActorQuery says through what a person acts.
+type ActorQuery struct {
 	Actor string `query:"actor" enum:"page,dashboard,palette,program" default:"program" doc:"Through what a person acts."`
 }
 
 func (s *Server) registerDevices(api huma.API) {
 	get(s, api, "devices", "/devices", "All devices with their states", func(ctx context.Context) ([]hub.DeviceView, error) { return s.hub.Devices(ctx) })
-	operation(s, api, "device", http.MethodGet, "/devices/{id}", "One device", func(ctx context.Context, in *idPath) (*body[hub.DeviceView], error) {
+	operation(s, api, "device", http.MethodGet, "/devices/{id}", "One device", func(ctx context.Context, in *IDPath) (*body[hub.DeviceView], error) {
 		view, err := s.hub.Device(ctx, in.ID)
 		return &body[hub.DeviceView]{view}, err
 	})
 	operation(s, api, "save-device", http.MethodPut, "/devices/{id}", "Rename, move or annotate a device", func(ctx context.Context, in *struct {
-		revised
+		Revised
 		Body DeviceEdit
 	}) (*body[Saved], error) {
 		view, err := s.hub.Device(ctx, in.ID)
@@ -195,8 +209,8 @@ func (s *Server) registerDevices(api huma.API) {
 	})
 	s.removal(api, hub.DefinitionDevice, "/devices", "device")
 	operation(s, api, "write-property", http.MethodPut, "/devices/{id}/properties/{property}", "Set a property once", func(ctx context.Context, in *struct {
-		propertyPath
-		actor
+		PropertyPath
+		ActorQuery
 		Body struct {
 			Value thing.Value `json:"value"`
 		}
@@ -204,8 +218,8 @@ func (s *Server) registerDevices(api huma.API) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputWrite, Device: in.ID, Name: in.Property, Value: in.Body.Value, Actor: in.Actor})
 	})
 	operation(s, api, "keep-property", http.MethodPost, "/devices/{id}/properties/{property}/keep", "Keep a property at a value", func(ctx context.Context, in *struct {
-		propertyPath
-		actor
+		PropertyPath
+		ActorQuery
 		Body struct {
 			Value thing.Value `json:"value"`
 			Until time.Time   `json:"until,omitzero" doc:"When it ends by itself; without it, when it is let go."`
@@ -214,8 +228,8 @@ func (s *Server) registerDevices(api huma.API) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputKeep, Device: in.ID, Name: in.Property, Value: in.Body.Value, Until: in.Body.Until, Actor: in.Actor})
 	})
 	operation(s, api, "let-go", http.MethodDelete, "/devices/{id}/properties/{property}/holds/{owner}", "Let a hold go", func(ctx context.Context, in *struct {
-		propertyPath
-		actor
+		PropertyPath
+		ActorQuery
 		Owner string `path:"owner" maxLength:"120"`
 	}) (*none, error) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputLetGo, Device: in.ID, Name: in.Property, Owner: in.Owner, Actor: in.Actor})
@@ -223,12 +237,12 @@ func (s *Server) registerDevices(api huma.API) {
 	operation(s, api, "invoke-action", http.MethodPost, "/devices/{id}/actions/{action}", "Ask a device to do something", func(ctx context.Context, in *struct {
 		ID     string `path:"id" maxLength:"80"`
 		Action string `path:"action" maxLength:"80"`
-		actor
+		ActorQuery
 	}) (*none, error) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputInvoke, Device: in.ID, Name: in.Action, Actor: in.Actor})
 	})
 	operation(s, api, "history", http.MethodGet, "/devices/{id}/properties/{property}/history", "Readings of a property", func(ctx context.Context, in *struct {
-		propertyPath
+		PropertyPath
 		From time.Time `query:"from" required:"true"`
 		To   time.Time `query:"to" required:"true"`
 	}) (*body[[]hub.Point], error) {
@@ -258,7 +272,7 @@ func (s *Server) registerAutomation(api huma.API) {
 		return &body[[]light.Target]{targets}, err
 	})
 	operation(s, api, "try-values", http.MethodPost, "/scenes/try", "Apply values without saving them", func(ctx context.Context, in *struct {
-		actor
+		ActorQuery
 		Body struct {
 			Targets     []light.Target `json:"targets" maxItems:"1000"`
 			FadeSeconds float64        `json:"fadeSeconds,omitempty" minimum:"0" maximum:"3600"`
@@ -267,8 +281,8 @@ func (s *Server) registerAutomation(api huma.API) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputTry, Targets: in.Body.Targets, FadeSeconds: in.Body.FadeSeconds, Actor: in.Actor})
 	})
 	operation(s, api, "apply-scene", http.MethodPost, "/scenes/{id}/apply", "Apply a scene", func(ctx context.Context, in *struct {
-		idPath
-		actor
+		IDPath
+		ActorQuery
 	}) (*none, error) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputScene, Scene: in.ID, Actor: in.Actor})
 	})
@@ -276,8 +290,8 @@ func (s *Server) registerAutomation(api huma.API) {
 	get(s, api, "rules", "/rules", "All rules", func(ctx context.Context) ([]hub.RuleView, error) { return s.hub.Rules(ctx) })
 	documents[rule.Rule](s, api, hub.DefinitionRule, "/rules", "rule")
 	operation(s, api, "run-rule", http.MethodPost, "/rules/{id}/run", "Run a rule's steps now", func(ctx context.Context, in *struct {
-		idPath
-		actor
+		IDPath
+		ActorQuery
 	}) (*none, error) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputRun, Rule: in.ID, Actor: in.Actor})
 	})

@@ -76,6 +76,7 @@ func Document(version string) ([]byte, error) {
 }
 
 func config(version string) huma.Config {
+	huma.DefaultArrayNullable = false // lists are empty, never null
 	c := huma.DefaultConfig("Amvek", version)
 	c.Info.Description = "The interface of an Amvek hub. Times are RFC 3339, errors RFC 9457, values in canonical units."
 	c.OpenAPIPath = "/api/openapi"
@@ -90,14 +91,16 @@ func config(version string) huma.Config {
 type valueSchema struct{}
 
 // Schema implements [huma.SchemaProvider].
-func (valueSchema) Schema(huma.Registry) *huma.Schema {
+func (valueSchema) Schema(registry huma.Registry) *huma.Schema {
+	const name = "Value"
 	coordinate := &huma.Schema{Type: "number", Minimum: new(float64), Maximum: pointer(1.0)}
 	color := &huma.Schema{Type: "object", Required: []string{"x", "y"}, AdditionalProperties: false, Properties: map[string]*huma.Schema{"x": coordinate, "y": coordinate}}
 	color.PrecomputeMessages()
-	return &huma.Schema{
+	registry.Map()[name] = &huma.Schema{
 		Description: "A value in the property's canonical unit: a boolean, a number, a text, or a color as CIE 1931 x and y. Null: nothing known.",
 		OneOf:       []*huma.Schema{{Type: "boolean"}, {Type: "number"}, {Type: "string"}, color, {Type: "null"}},
 	}
+	return &huma.Schema{Ref: "#/components/schemas/" + name}
 }
 
 func pointer[T any](v T) *T { return &v }

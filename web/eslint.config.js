@@ -1,0 +1,16 @@
+import { defineConfigWithVueTs, vueTsConfigs } from '@vue/eslint-config-typescript'
+import prettier from 'eslint-config-prettier'
+import vue from 'eslint-plugin-vue'
+
+export default defineConfigWithVueTs(
+  { ignores: ['dist/**', 'src/api/schema.gen.ts'] },
+  vue.configs['flat/recommended'],
+  vueTsConfigs.recommended,
+  prettier,
+  {
+    rules: {
+      'vue/multi-word-component-names': 'off',
+      'vue/require-default-prop': 'off',
+    },
+  },
+)

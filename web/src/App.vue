@@ -1,0 +1,121 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, ref } from 'vue'
+import { RouterView } from 'vue-router'
+import AppRail from './components/AppRail.vue'
+import DayLine from './components/DayLine.vue'
+import KeysDialog from './components/KeysDialog.vue'
+import NoticeBar from './components/NoticeBar.vue'
+import SearchPalette from './components/SearchPalette.vue'
+import { useHome } from './stores/home'
+import { useLook } from './stores/look'
+import { useNotices } from './stores/notices'
+
+const home = useHome()
+const notices = useNotices()
+useLook()
+
+const searching = ref(false)
+const keys = ref(false)
+
+function typing(event: KeyboardEvent): boolean {
+  const at = event.target as HTMLElement
+  return at.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(at.tagName)
+}
+
+function onKey(event: KeyboardEvent) {
+  if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
+    event.preventDefault()
+    searching.value = !searching.value
+  } else if (typing(event)) {
+    return
+  } else if (event.key === '?') {
+    keys.value = true
+  } else if (event.key === '/') {
+    event.preventDefault()
+    searching.value = true
+  } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !event.defaultPrevented) {
+    void notices.undoLast()
+  }
+}
+
+onMounted(() => {
+  home.begin()
+  addEventListener('keydown', onKey)
+})
+onBeforeUnmount(() => {
+  home.end()
+  removeEventListener('keydown', onKey)
+})
+</script>
+
+<template>
+  <div v-if="$route.meta.bare" class="bare">
+    <RouterView />
+  </div>
+  <div v-else class="frame">
+    <a class="skip" href="#main">Skip to the page</a>
+    <AppRail @keys="keys = true" />
+    <DayLine @search="searching = true" />
+    <main id="main" tabindex="-1">
+      <p v-if="!home.loaded" class="soft waiting" role="status">
+        {{ home.feed === 'lost' ? 'The hub cannot be reached. Trying again …' : 'Asking the hub …' }}
+      </p>
+      <RouterView v-else />
+    </main>
+  </div>
+  <p v-if="home.feed === 'lost' && home.loaded" class="lost" role="alert">
+    The hub cannot be reached. What you see may be old; trying again …
+  </p>
+  <SearchPalette v-model:open="searching" />
+  <KeysDialog v-model:open="keys" />
+  <NoticeBar />
+</template>
+
+<style scoped>
+.frame {
+  height: 100%;
+  display: grid;
+  grid-template-columns: 118px minmax(0, 1fr);
+  grid-template-rows: 64px minmax(0, 1fr);
+}
+main {
+  min-height: 0;
+  overflow: hidden;
+  outline: none;
+}
+.bare {
+  height: 100%;
+}
+.waiting {
+  padding: 40px;
+}
+.skip {
+  position: absolute;
+  left: -999px;
+}
+.skip:focus {
+  left: 8px;
+  top: 8px;
+  z-index: 10;
+  background: var(--sheet);
+  padding: 6px 10px;
+}
+.lost {
+  position: fixed;
+  left: 50%;
+  bottom: 16px;
+  transform: translateX(-50%);
+  background: var(--ember);
+  color: var(--on-strong);
+  padding: 8px 16px;
+  border-radius: var(--radius);
+  font-weight: 600;
+  z-index: 2000;
+}
+@media (max-width: 720px) {
+  .frame {
+    grid-template-columns: minmax(0, 1fr);
+    grid-template-rows: auto auto minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,46 @@
+import createClient from 'openapi-fetch'
+import type { paths } from './schema.gen'
+
+/** An error of the hub as RFC 9457 says, with the place of each thing that is wrong. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly places: { location: string; message: string }[] = [],
+  ) {
+    super(message)
+  }
+
+  /** What is wrong with one field, if anything. */
+  at(field: string): string | undefined {
+    return this.places.find((p) => p.location.replace(/^body\./, '') === field)?.message
+  }
+}
+
+interface ProblemDocument {
+  detail?: string
+  title?: string
+  errors?: { location?: string; message?: string }[] | null
+}
+
+export const api = createClient<paths>({ baseUrl: '/' })
+
+/** Awaits an answer of the hub and returns its body; a refusal becomes a Problem. */
+export async function ask<T>(
+  call: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<NonNullable<T>> {
+  let answer
+  try {
+    answer = await call
+  } catch {
+    throw new Problem(0, 'The hub cannot be reached. Nothing was changed.')
+  }
+  if (answer.error !== undefined || !answer.response.ok) {
+    const document = (answer.error ?? {}) as ProblemDocument
+    const places = (document.errors ?? []).map((e) => ({ location: e.location ?? '', message: e.message ?? '' }))
+    let words = document.detail ?? document.title ?? 'The hub refused this.'
+    if (words === 'validation failed' && places[0]) words = `${places[0].location}: ${places[0].message}`
+    throw new Problem(answer.response.status, words, places)
+  }
+  return answer.data as NonNullable<T>
+}

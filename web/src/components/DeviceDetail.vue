@@ -1,0 +1,287 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { computed, ref, watch } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import { api, ask } from '@/api/client'
+import type { Device, Property, PropertyState } from '@/api/types'
+import { act } from '@/lib/act'
+import { mainState } from '@/lib/devices'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+import CauseChain from './CauseChain.vue'
+import DeviceEdit from './DeviceEdit.vue'
+import HistoryChart from './HistoryChart.vue'
+import HoldersPanel from './HoldersPanel.vue'
+import PropertyControl from './PropertyControl.vue'
+import ReasonLine from './ReasonLine.vue'
+import StateMark from './StateMark.vue'
+
+const props = defineProps<{ device: Device }>()
+const home = useHome()
+const notices = useNotices()
+const router = useRouter()
+
+const editing = ref(false)
+const chosenName = ref<string>()
+const connection = computed(() => home.connections.find((c) => c.id === props.device.connection))
+
+interface Row {
+  property: Property
+  state: PropertyState
+}
+const rows = computed<Row[]>(() =>
+  props.device.description.properties
+    .flatMap((property) => {
+      const state = props.device.states.find((s) => s.name === property.name)
+      return state ? [{ property, state }] : []
+    })
+    .sort((a, b) => Number(b.property.writable) - Number(a.property.writable)),
+)
+const chosen = computed(
+  () =>
+    rows.value.find((r) => r.property.name === (chosenName.value ?? mainState(props.device)?.name)) ?? rows.value[0],
+)
+/** The entry that explains the value: who holds it, or what last changed it. */
+const explained = computed(() => {
+  const top = chosen.value?.state.holders.find((h) => h.inEffect)
+  return top?.cause || chosen.value?.state.changedBy
+})
+const chartable = computed(() => chosen.value && ['number', 'boolean'].includes(chosen.value.property.type))
+
+watch(
+  () => props.device.id,
+  () => (editing.value = false),
+)
+
+const identify = (action: string) =>
+  notices.attempt(async () => {
+    await act.identify(props.device.id, action)
+    notices.done(`${props.device.title} was asked to show itself.`)
+  })
+
+const remove = () =>
+  notices.attempt(async () => {
+    const { id, title } = props.device
+    await ask(api.DELETE('/api/devices/{id}', { params: { path: { id } } }))
+    notices.done(`${title} removed from the home.`, () =>
+      ask(api.POST('/api/devices/{id}/restore', { params: { path: { id } } })),
+    )
+    await router.push('/devices')
+  })
+
+const kinds: Record<string, string> = {
+  scene: '/scenes/',
+  rule: '/rules/',
+  schedule: '/schedules/',
+  dashboard: '/dashboards/',
+}
+</script>
+
+<template>
+  <header class="head">
+    <div>
+      <h1>{{ device.title }}</h1>
+      <p class="soft">
+        {{
+          [home.roomTitle(device.room) || 'no room yet', `${device.maker} ${device.model}`, connection?.title]
+            .filter(Boolean)
+            .join(' · ')
+        }}
+      </p>
+    </div>
+    <div class="buttons">
+      <Button
+        v-for="a in device.description.actions"
+        :key="a.name"
+        severity="secondary"
+        :label="a.title"
+        @click="identify(a.name)"
+      />
+      <Button severity="secondary" :label="editing ? 'Done' : 'Name and room'" @click="editing = !editing" />
+      <Button severity="secondary" label="Remove" @click="remove" />
+    </div>
+  </header>
+  <p v-if="device.silent" class="silent" role="alert">
+    Its connection is down, so what you see may be old. {{ connection?.reason }}
+  </p>
+  <DeviceEdit v-if="editing" :device="device" @done="editing = false" />
+  <p v-if="device.note && !editing" class="note">{{ device.note }}</p>
+
+  <div class="columns">
+    <div>
+      <article
+        v-for="{ property, state } in rows"
+        :key="property.name"
+        class="property"
+        :class="{ chosen: property.name === chosen?.property.name }"
+      >
+        <div class="top">
+          <button
+            class="plain name"
+            :aria-pressed="property.name === chosen?.property.name"
+            @click="chosenName = property.name"
+          >
+            <StateMark :state="state" :silent="device.silent" /> {{ property.title }}
+            <span class="soft role">{{ property.role }}</span>
+          </button>
+          <span class="soft mono confirmed">
+            <template v-if="state.certainty === 'confirmed' && property.writable && state.milliseconds">
+              confirmed in {{ Math.round(state.milliseconds) }} ms
+            </template>
+            <template v-else-if="state.changedAt">{{ home.times.since(state.changedAt, home.now) }}</template>
+          </span>
+        </div>
+        <div class="figure">
+          <i v-if="state.swatch" class="swatch" :style="{ background: state.swatch }" aria-hidden="true" />
+          <b class="mono" :class="{ pending: state.certainty === 'pending' }">{{ state.text }}</b>
+          <span v-if="state.certainty === 'pending'" class="mono asked">→ {{ state.targetText }}</span>
+        </div>
+        <PropertyControl v-if="property.writable" :device="device.id" :property="property" :state="state" />
+        <ReasonLine v-if="property.writable" :state="state" />
+      </article>
+      <section v-if="device.description.events.length" class="events">
+        <h2>Events</h2>
+        <p class="soft">
+          {{ device.description.events.map((e) => e.title).join(', ') }}. They appear in the journal and can start
+          rules.
+        </p>
+      </section>
+      <section v-if="chosen && chartable" class="chart">
+        <h2>The last day: {{ chosen.property.title.toLowerCase() }} {{ chosen.property.unit }}</h2>
+        <HistoryChart :device="device.id" :property="chosen.property" />
+      </section>
+    </div>
+    <aside>
+      <HoldersPanel
+        v-if="chosen?.property.writable"
+        :device="device.id"
+        :property="chosen.property"
+        :state="chosen.state"
+      />
+      <CauseChain :entry="explained" />
+      <section>
+        <h2>Used by</h2>
+        <ul v-if="device.usedBy.length" class="uses">
+          <li v-for="u in device.usedBy" :key="u.id">
+            <RouterLink class="link" :to="kinds[u.kind] + u.id">{{ u.title }}</RouterLink>
+            <span class="soft">{{ u.kind }}</span>
+          </li>
+        </ul>
+        <p v-else class="soft small">Nothing uses it yet.</p>
+      </section>
+      <RouterLink class="link small" :to="{ path: '/journal', query: { device: device.id } }">Its journal</RouterLink>
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  gap: 12px 20px;
+  align-items: flex-end;
+  border-bottom: 1px solid var(--rule);
+  padding-bottom: 14px;
+}
+.buttons {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.silent {
+  margin-top: 12px;
+  padding: 8px 12px;
+  border-left: 3px solid var(--ember);
+  background: var(--sheet);
+}
+.note {
+  margin-top: 12px;
+  white-space: pre-line;
+}
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 300px;
+  gap: 30px;
+  margin-top: 6px;
+}
+.property {
+  padding: 14px 0;
+  border-bottom: 1px solid var(--rule);
+}
+.top {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  align-items: baseline;
+}
+.name {
+  display: flex;
+  gap: 9px;
+  align-items: center;
+  font-weight: 650;
+  font-size: 14px;
+}
+.name:hover {
+  color: var(--verdigris);
+}
+.chosen .name {
+  text-decoration: underline;
+  text-decoration-color: var(--verdigris);
+  text-decoration-thickness: 2px;
+  text-underline-offset: 5px;
+}
+.role {
+  font-weight: 400;
+  font-size: 13px;
+}
+.confirmed {
+  font-size: 12.5px;
+}
+.figure {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  padding: 4px 0;
+}
+.figure b {
+  font-size: 27px;
+  font-weight: 500;
+  line-height: 1.2;
+}
+.pending {
+  color: var(--ink-soft);
+}
+.asked {
+  color: var(--ochre);
+  font-size: 20px;
+}
+.swatch {
+  width: 22px;
+  height: 22px;
+  border: 1px solid var(--edge);
+  border-radius: 2px;
+}
+.chart,
+.events {
+  margin-top: 16px;
+}
+.events p {
+  font-size: 13.5px;
+}
+aside {
+  display: grid;
+  gap: 22px;
+  align-content: start;
+  padding-top: 16px;
+}
+.uses,
+.small {
+  font-size: 13.5px;
+}
+@media (max-width: 1100px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

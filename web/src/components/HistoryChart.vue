@@ -1,0 +1,135 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import uPlot from 'uplot'
+import 'uplot/dist/uPlot.min.css'
+import { api, ask, Problem } from '@/api/client'
+import type { Point, Property } from '@/api/types'
+import { useHome } from '@/stores/home'
+import { useLook } from '@/stores/look'
+
+/** The last day of one property. */
+const props = defineProps<{ device: string; property: Property }>()
+const home = useHome()
+const look = useLook()
+
+const DAY = 86_400_000
+const HEIGHT = 170
+const frame = ref<HTMLElement>()
+const empty = ref(false)
+const failed = ref('')
+let plot: uPlot | undefined
+let points: Point[] = []
+
+async function read() {
+  const to = home.now
+  failed.value = ''
+  try {
+    points = await ask(
+      api.GET('/api/devices/{id}/properties/{property}/history', {
+        params: {
+          path: { id: props.device, property: props.property.name },
+          query: { from: new Date(to - DAY).toISOString(), to: new Date(to + 1000).toISOString() },
+        },
+      }),
+    )
+    draw(to)
+  } catch (error) {
+    failed.value = error instanceof Problem ? error.message : String(error)
+  }
+}
+
+function color(name: string): string {
+  return getComputedStyle(document.documentElement).getPropertyValue(name).trim()
+}
+
+function draw(to: number) {
+  plot?.destroy()
+  plot = undefined
+  empty.value = points.length === 0
+  if (!frame.value || empty.value) return
+  const from = (to - DAY) / 1000
+  const x = points.map((p) => Math.max(from, new Date(p.at).getTime() / 1000))
+  const y = points.map((p) => p.value)
+  x.push(to / 1000)
+  y.push(y[y.length - 1]!)
+  const stepped = props.property.writable || props.property.type === 'boolean'
+  const ink = color('--ink-soft')
+  const axis = {
+    stroke: ink,
+    font: '11px "Spline Sans Mono Variable"',
+    grid: { stroke: color('--rule'), width: 1 },
+    ticks: { show: false },
+  }
+  const words = props.property.words
+  const range: uPlot.Range.MinMax | undefined =
+    props.property.type === 'boolean' ? [-0.05, 1.1] : props.property.unit === '%' ? [0, 105] : undefined
+  plot = new uPlot(
+    {
+      width: frame.value.clientWidth,
+      height: HEIGHT,
+      legend: { show: false },
+      cursor: { y: false, points: { show: false } },
+      tzDate: (ts) => uPlot.tzDate(new Date(ts * 1000), home.times.zone),
+      scales: { x: { range: [from, to / 1000] }, y: range ? { range } : {} },
+      axes: [
+        { ...axis, values: (_, ticks) => ticks.map((t) => home.times.clock(t * 1000)), space: 60 },
+        {
+          ...axis,
+          size: 52,
+          splits: props.property.type === 'boolean' ? () => [0, 1] : undefined,
+          values: (_, ticks) =>
+            ticks.map((t) => (words && props.property.type === 'boolean' ? (words[t] ?? '') : String(t))),
+        },
+      ],
+      series: [
+        {},
+        {
+          stroke: color('--verdigris'),
+          width: 2,
+          paths: stepped ? uPlot.paths.stepped!({ align: 1 }) : undefined,
+          points: { show: false },
+        },
+      ],
+    },
+    [x, y],
+    frame.value,
+  )
+}
+
+let observer: ResizeObserver | undefined
+onMounted(() => {
+  void read()
+  observer = new ResizeObserver(() => frame.value && plot?.setSize({ width: frame.value.clientWidth, height: HEIGHT }))
+  if (frame.value) observer.observe(frame.value)
+})
+onBeforeUnmount(() => {
+  observer?.disconnect()
+  plot?.destroy()
+})
+watch(() => [props.device, props.property.name], read)
+watch(
+  () => look.night,
+  () => requestAnimationFrame(() => draw(home.now)),
+)
+watch(() => home.state(props.device, props.property.name)?.changedAt, read)
+</script>
+
+<template>
+  <div>
+    <div ref="frame" class="frame" role="img" :aria-label="`${property.title} over the last day`" />
+    <p v-if="failed" class="failed">{{ failed }}</p>
+    <p v-else-if="empty" class="soft">No readings within the last day.</p>
+  </div>
+</template>
+
+<style scoped>
+.frame {
+  width: 100%;
+}
+p {
+  font-size: 13.5px;
+}
+.failed {
+  color: var(--ember);
+}
+</style>

@@ -1,0 +1,75 @@
+<script setup lang="ts">
+import { useRouter } from 'vue-router'
+
+/** A list beside the chosen one's detail; arrow keys move in the list. */
+defineProps<{ title: string; note?: string }>()
+const router = useRouter()
+
+function onKey(event: KeyboardEvent) {
+  const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0
+  const row = (event.target as HTMLElement).closest('a[data-row]')
+  if (!step || !row) return
+  const rows = [...(event.currentTarget as HTMLElement).querySelectorAll<HTMLAnchorElement>('a[data-row]')]
+  const next = rows[rows.indexOf(row as HTMLAnchorElement) + step]
+  if (!next) return
+  event.preventDefault()
+  next.focus()
+  void router.replace(next.getAttribute('href') ?? '')
+}
+</script>
+
+<template>
+  <div class="pair">
+    <section class="list" :aria-label="title" @keydown="onKey">
+      <header>
+        <h1>{{ title }}</h1>
+        <span class="soft mono note">{{ note }}</span>
+      </header>
+      <slot name="tools" />
+      <div class="rows"><slot name="list" /></div>
+    </section>
+    <section class="detail"><slot /></section>
+  </div>
+</template>
+
+<style scoped>
+.pair {
+  height: 100%;
+  display: grid;
+  grid-template-columns: 380px minmax(0, 1fr);
+}
+.list {
+  border-right: 1px solid var(--rule);
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+  padding: 20px 18px 10px;
+}
+.note {
+  font-size: 13px;
+}
+.rows {
+  overflow-y: auto;
+  flex: 1;
+  padding-bottom: 24px;
+}
+.detail {
+  overflow-y: auto;
+  padding: 20px 26px 40px;
+  background: var(--paper);
+}
+@media (max-width: 900px) {
+  .pair {
+    grid-template-columns: minmax(0, 1fr);
+    overflow-y: auto;
+  }
+  .detail {
+    overflow: visible;
+  }
+}
+</style>

@@ -1,0 +1,47 @@
+<script setup lang="ts">
+import StateMark from './StateMark.vue'
+
+const marks = [
+  { mark: 'on', words: 'confirmed on' },
+  { mark: 'off', words: 'off' },
+  { mark: 'pending', words: 'asked for, not yet confirmed' },
+  { mark: 'assumed', words: 'assumed: a way without answers' },
+  { mark: 'silent', words: 'stale: its connection is down' },
+  { mark: 'failed', words: 'failed: point at it for the reason' },
+] as const
+</script>
+
+<template>
+  <ul class="legend" aria-label="Marks">
+    <li v-for="m in marks" :key="m.mark"><StateMark :mark="m.mark" /> {{ m.words }}</li>
+    <li><span class="hand" aria-hidden="true">✋︎</span> held by hand</li>
+    <li><span class="weight" aria-hidden="true" /> held by a rule</li>
+  </ul>
+</template>
+
+<style scoped>
+.legend {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 6px 16px;
+  font-size: 13.5px;
+  color: var(--ink-soft);
+  border-top: 1px solid var(--rule);
+  padding-top: 12px;
+}
+li {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+}
+.hand {
+  color: var(--plum);
+  width: 13px;
+}
+.weight {
+  width: 13px;
+  height: 10px;
+  background: var(--ink-soft);
+  clip-path: polygon(25% 0, 75% 0, 100% 100%, 0 100%);
+}
+</style>

@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Holder, PropertyState } from '@/api/types'
+import { useHome } from '@/stores/home'
+
+/** Who holds a value and since when, in a line. */
+const props = defineProps<{ state: PropertyState }>()
+const home = useHome()
+
+const places: Record<string, string> = {
+  page: 'on its page',
+  dashboard: 'on a dashboard',
+  palette: 'by search',
+  try: 'trying values',
+}
+
+function who(h: Holder): string {
+  switch (h.kind) {
+    case 'rule':
+      return `${h.title} rule`
+    case 'scene':
+      return `Scene ${h.title}`
+    case 'schedule':
+      return `Schedule ${h.title}`
+    case 'device':
+      return 'By hand, at the device'
+    case 'hand':
+      return h.owner ? 'Kept by hand' : `By hand, ${places[h.title ?? ''] ?? 'here'}`
+    default:
+      return 'So it was found'
+  }
+}
+
+const top = computed(() => props.state.holders.find((h) => h.inEffect))
+const waiting = computed(() => props.state.holders.filter((h) => h.suspended))
+const hand = computed(() => top.value?.byHand)
+const weight = computed(() => !hand.value && (top.value?.level ?? 0) > 0)
+</script>
+
+<template>
+  <span v-if="state.certainty === 'failed'" class="reason failed">Failed: {{ state.failure }}</span>
+  <span v-else-if="state.certainty === 'pending'" class="reason pending"
+    >Asked for {{ state.targetText }}, waiting for the device</span
+  >
+  <span v-else-if="top" class="reason">
+    <span v-if="hand" class="hand" aria-hidden="true">✋︎</span>
+    <span v-else-if="weight" class="weight" aria-hidden="true" />
+    <span :class="{ byhand: hand }">{{ who(top) }} · {{ home.times.since(top.since, home.now) }}</span>
+    <span v-if="top.until"> · until {{ home.times.since(top.until, home.now) }}</span>
+    <span v-if="waiting[0]">. {{ waiting[0].title }} waits below</span>
+  </span>
+  <span v-else class="reason">Nobody has set it yet</span>
+</template>
+
+<style scoped>
+.reason {
+  font-size: 13px;
+  color: var(--ink-soft);
+  overflow-wrap: anywhere;
+}
+.hand,
+.byhand {
+  color: var(--plum);
+}
+.hand {
+  margin-right: 4px;
+}
+.failed {
+  color: var(--ember);
+}
+.pending {
+  color: var(--ochre);
+}
+.weight {
+  display: inline-block;
+  width: 11px;
+  height: 9px;
+  margin-right: 5px;
+  background: var(--ink-soft);
+  clip-path: polygon(25% 0, 75% 0, 100% 100%, 0 100%);
+}
+</style>

@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import Select from 'primevue/select'
+import { ref } from 'vue'
+import { api, ask } from '@/api/client'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+
+/** Chooses a room; typing a name that is not there makes the room. */
+defineProps<{ label: string }>()
+const room = defineModel<string>({ required: true })
+const home = useHome()
+const notices = useNotices()
+const words = ref('')
+
+const make = (hide: () => void) =>
+  notices.attempt(async () => {
+    const title = words.value.trim()
+    const there = home.rooms.find((r) => r.title.toLowerCase() === title.toLowerCase())
+    if (there) {
+      room.value = there.id
+    } else {
+      const saved = await ask(api.POST('/api/rooms', { body: { title, order: home.rooms.length } }))
+      await home.read.home()
+      room.value = saved.id
+    }
+    words.value = ''
+    hide()
+  })
+
+const select = ref<InstanceType<typeof Select> & { hide: () => void }>()
+</script>
+
+<template>
+  <Select
+    ref="select"
+    v-model="room"
+    :options="[{ id: '', title: 'no room yet' }, ...home.rooms]"
+    option-label="title"
+    option-value="id"
+    :aria-label="label"
+    fluid
+  >
+    <template #footer>
+      <form class="new" @submit.prevent="make(() => select?.hide())">
+        <input v-model="words" placeholder="New room" aria-label="New room" @keydown.stop />
+        <button class="plain link" type="submit" :disabled="!words.trim()">Add</button>
+      </form>
+    </template>
+  </Select>
+</template>
+
+<style scoped>
+.new {
+  display: flex;
+  gap: 8px;
+  padding: 8px 10px;
+  border-top: 1px solid var(--rule);
+}
+input {
+  flex: 1;
+  min-width: 0;
+  background: transparent;
+  border: 0;
+  border-bottom: 1px solid var(--edge);
+}
+</style>

@@ -1,0 +1,284 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ask } from '@/api/client'
+import type { Scene, SceneDocument, Target } from '@/api/types'
+import { act } from '@/lib/act'
+import { useAutosave } from '@/lib/autosave'
+import { sceneDocument } from '@/lib/documents'
+import { join, propertyChoices, split } from '@/lib/sentences'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+import SaveState from './SaveState.vue'
+import DurationToken from './rule/DurationToken.vue'
+import TokenPicker from './rule/TokenPicker.vue'
+import ValueToken from './rule/ValueToken.vue'
+
+const props = defineProps<{ scene: Scene }>()
+const home = useHome()
+const notices = useNotices()
+const router = useRouter()
+
+const live = computed(() => sceneDocument(props.scene))
+const { copy, saving, wrong, past, future, undo, redo } = useAutosave<SceneDocument>(
+  () => props.scene.id,
+  () => live.value,
+  (body, id) => ask(api.PUT('/api/scenes/{id}', { params: { path: { id }, query: { revision: 0 } }, body })),
+)
+const trying = ref(false)
+
+const groups = computed(() => {
+  const order = [...home.rooms.map((r) => ({ id: r.id, title: r.title })), { id: '', title: 'No room yet' }]
+  return order
+    .map((room) => ({
+      ...room,
+      targets: (copy.value?.targets ?? []).filter((t) => (home.device(t.device)?.room ?? '') === room.id),
+    }))
+    .filter((g) => g.targets.length)
+})
+const missing = computed(() => {
+  const there = new Set(copy.value?.targets.map((t) => join(t.device, t.property)))
+  return propertyChoices(home.devices, home.rooms, (p) => p.writable).filter((c) => !there.has(c.value))
+})
+
+function set(part: Partial<SceneDocument>) {
+  if (copy.value) copy.value = { ...copy.value, ...part }
+}
+const same = (a: Target, b: Target) => a.device === b.device && a.property === b.property
+const change = (t: Target, value: Target['value']) =>
+  set({ targets: copy.value!.targets.map((x) => (same(x, t) ? { ...x, value } : x)) })
+const drop = (t: Target) => set({ targets: copy.value!.targets.filter((x) => !same(x, t)) })
+
+function add(choice: string) {
+  const [device, property] = split(choice)
+  const value = home.state(device, property)?.value
+  if (value === undefined || value === null) {
+    notices.done('Nothing is known of this value yet; set it once on the device’s page.')
+    return
+  }
+  set({ targets: [...copy.value!.targets, { device, property, value }] })
+}
+
+const recapture = () =>
+  notices.attempt(async () => {
+    const devices = [...new Set(copy.value!.targets.map((t) => t.device))]
+    set({ targets: await ask(api.POST('/api/scenes/capture', { body: { devices } })) })
+    notices.done('Captured anew, as these lights are now. Undo takes it back.')
+  })
+
+/** Tries the values on the real lights; the present ones come back at the second press. */
+let before: Target[] = []
+const tryValues = () =>
+  notices.attempt(async () => {
+    const targets = trying.value ? before : copy.value!.targets
+    if (!trying.value) {
+      const devices = [...new Set(copy.value!.targets.map((t) => t.device))]
+      before = await ask(api.POST('/api/scenes/capture', { body: { devices } }))
+    }
+    await ask(
+      api.POST('/api/scenes/try', {
+        params: { query: { actor: 'page' } },
+        body: { targets, fadeSeconds: trying.value ? 0 : copy.value!.fadeSeconds },
+      }),
+    )
+    trying.value = !trying.value
+  })
+
+const apply = () =>
+  notices.attempt(async () => {
+    await act.applyScene(props.scene.id)
+    trying.value = false
+  })
+
+const remove = () =>
+  notices.attempt(async () => {
+    const { id, title } = props.scene
+    await ask(api.DELETE('/api/scenes/{id}', { params: { path: { id } } }))
+    notices.done(`${title} deleted.`, () => ask(api.POST('/api/scenes/{id}/restore', { params: { path: { id } } })))
+    await router.push('/scenes')
+  })
+
+function onKey(event: KeyboardEvent) {
+  if (
+    !(event.ctrlKey || event.metaKey) ||
+    event.key.toLowerCase() !== 'z' ||
+    (event.target as HTMLElement).tagName === 'INPUT'
+  )
+    return
+  event.preventDefault()
+  event.stopPropagation()
+  if (event.shiftKey) redo()
+  else undo()
+}
+</script>
+
+<template>
+  <div v-if="copy" @keydown="onKey">
+    <header class="head">
+      <div class="names">
+        <input
+          class="title"
+          :value="copy.title"
+          aria-label="Name of the scene"
+          maxlength="120"
+          @change="set({ title: ($event.target as HTMLInputElement).value })"
+        />
+        <p class="soft">
+          {{ scene.inEffect ? 'in effect now' : 'not in effect' }} · <SaveState :saving="saving" :wrong="wrong" />
+        </p>
+      </div>
+      <div class="buttons">
+        <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
+        <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
+        <Button severity="secondary" label="Delete" @click="remove" />
+        <Button
+          severity="secondary"
+          :label="trying ? 'Put back as it was' : 'Try'"
+          :disabled="!copy.targets.length"
+          @click="tryValues"
+        />
+        <Button label="Apply" :disabled="saving !== 'saved' || !copy.targets.length" @click="apply" />
+      </div>
+    </header>
+
+    <p class="fade">
+      These values, fading over
+      <DurationToken
+        :model-value="copy.fadeSeconds"
+        label="Fade"
+        @update:model-value="set({ fadeSeconds: Math.min(3600, $event) })"
+      />
+      <button class="plain link" @click="recapture">Capture these lights anew</button>
+    </p>
+
+    <section v-for="g in groups" :key="g.id" class="group">
+      <h2>{{ g.title }}</h2>
+      <ul>
+        <li v-for="t in g.targets" :key="join(t.device, t.property)">
+          <span
+            >{{ home.device(t.device)?.title ?? 'a device no longer in the home' }}
+            <span class="soft">{{ home.property(t.device, t.property)?.title.toLowerCase() }}</span></span
+          >
+          <span class="value">
+            <ValueToken
+              :model-value="t.value"
+              :property="home.property(t.device, t.property)"
+              :label="`${home.device(t.device)?.title} ${t.property}`"
+              @update:model-value="change(t, $event)"
+            />
+          </span>
+          <span class="mono soft now">now {{ home.state(t.device, t.property)?.text ?? '–' }}</span>
+          <button
+            class="plain soft"
+            :aria-label="`Take ${home.device(t.device)?.title} ${t.property} out`"
+            title="Take out"
+            @click="drop(t)"
+          >
+            ×
+          </button>
+        </li>
+      </ul>
+    </section>
+    <p v-if="!copy.targets.length" class="soft empty">This scene sets nothing yet.</p>
+    <p v-if="missing.length" class="more">
+      <TokenPicker
+        :model-value="undefined"
+        :choices="missing"
+        label="Value to add"
+        empty="Add a value"
+        @update:model-value="add"
+      />
+    </p>
+    <textarea
+      class="note"
+      rows="2"
+      :value="copy.note"
+      placeholder="A note"
+      aria-label="Note"
+      maxlength="2000"
+      @change="set({ note: ($event.target as HTMLTextAreaElement).value || undefined })"
+    />
+    <p v-if="scene.usedBy.length" class="soft small">Used by {{ scene.usedBy.map((u) => u.title).join(', ') }}.</p>
+  </div>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  gap: 10px 20px;
+  align-items: flex-end;
+  border-bottom: 1px solid var(--rule);
+  padding-bottom: 12px;
+}
+.names {
+  flex: 1 1 240px;
+}
+.title {
+  width: 100%;
+  font-size: 25px;
+  font-weight: 650;
+  background: transparent;
+  border: 0;
+  border-bottom: 1px solid transparent;
+  padding: 0;
+}
+.title:hover,
+.title:focus {
+  border-bottom-color: var(--edge);
+}
+.buttons {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.fade {
+  display: flex;
+  gap: 10px;
+  padding: 16px 0 4px;
+  font-size: 16px;
+}
+.fade .link {
+  margin-left: auto;
+  font-size: 14px;
+}
+.group {
+  margin-top: 16px;
+}
+ul {
+  margin-top: 4px;
+}
+li {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 130px 130px 24px;
+  gap: 12px;
+  align-items: baseline;
+  border-top: 1px solid var(--rule);
+  padding: 8px 0;
+  font-size: 16px;
+}
+.value {
+  text-align: right;
+}
+.now {
+  font-size: 13px;
+  text-align: right;
+}
+.empty,
+.more {
+  padding: 14px 0;
+}
+.note {
+  width: 100%;
+  background: transparent;
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  padding: 8px 12px;
+}
+.small {
+  font-size: 13.5px;
+  margin-top: 10px;
+}
+</style>

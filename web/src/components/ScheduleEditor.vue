@@ -1,0 +1,249 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import ToggleSwitch from 'primevue/toggleswitch'
+import { computed } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ask } from '@/api/client'
+import type { Daily, Schedule, ScheduleDocument } from '@/api/types'
+import { useAutosave } from '@/lib/autosave'
+import { scheduleDocument } from '@/lib/documents'
+import { weekdays } from '@/lib/schedules'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+import SaveState from './SaveState.vue'
+import DurationToken from './rule/DurationToken.vue'
+import SentenceLine from './rule/SentenceLine.vue'
+import StepLines from './rule/StepLines.vue'
+import TokenPicker from './rule/TokenPicker.vue'
+import WeekBands from './WeekBands.vue'
+
+const props = defineProps<{ schedule: Schedule }>()
+const home = useHome()
+const notices = useNotices()
+const router = useRouter()
+
+const live = computed(() => scheduleDocument(props.schedule))
+const { copy, saving, wrong, past, future, undo, redo } = useAutosave<ScheduleDocument>(
+  () => props.schedule.id,
+  () => live.value,
+  (body, id) => ask(api.PUT('/api/schedules/{id}', { params: { path: { id }, query: { revision: 0 } }, body })),
+)
+
+const anchors: { value: Daily['anchor']; title: string }[] = [
+  { value: 'clock', title: 'a time of day' },
+  { value: 'sunrise', title: 'sunrise' },
+  { value: 'sunset', title: 'sunset' },
+]
+const sides = [
+  { value: 'before', title: 'before' },
+  { value: 'after', title: 'after' },
+]
+
+function set(part: Partial<ScheduleDocument>) {
+  if (copy.value) copy.value = { ...copy.value, ...part }
+}
+function setAt(part: Partial<Daily>) {
+  set({ at: { ...copy.value!.at, ...part } })
+}
+function anchor(to: Daily['anchor']) {
+  const weekdays = copy.value!.at.weekdays
+  set({ at: to === 'clock' ? { anchor: to, clock: '18:00', weekdays } : { anchor: to, offsetMinutes: 0, weekdays } })
+}
+const offset = computed(() => copy.value?.at.offsetMinutes ?? 0)
+const side = computed(() => (offset.value > 0 ? 'after' : 'before'))
+const on = (day: number) => !copy.value?.at.weekdays?.length || copy.value.at.weekdays.includes(day)
+function toggle(day: number) {
+  const all = weekdays.map((w) => w.day)
+  const now = copy.value!.at.weekdays?.length ? copy.value!.at.weekdays : all
+  const next = now.includes(day) ? now.filter((d) => d !== day) : [...now, day]
+  if (next.length === 0) notices.done('A schedule needs at least one day; switch it off instead.')
+  else setAt({ weekdays: next.length === 7 ? undefined : next.sort() })
+}
+
+const remove = () =>
+  notices.attempt(async () => {
+    const { id, title } = props.schedule
+    await ask(api.DELETE('/api/schedules/{id}', { params: { path: { id } } }))
+    notices.done(`${title} deleted.`, () => ask(api.POST('/api/schedules/{id}/restore', { params: { path: { id } } })))
+    await router.push('/schedules')
+  })
+</script>
+
+<template>
+  <div v-if="copy">
+    <header class="head">
+      <div class="names">
+        <input
+          class="title"
+          :value="copy.title"
+          aria-label="Name of the schedule"
+          maxlength="120"
+          @change="set({ title: ($event.target as HTMLInputElement).value })"
+        />
+        <p class="soft">
+          <label class="enabled">
+            <ToggleSwitch
+              :model-value="copy.enabled"
+              aria-label="Schedule on"
+              @update:model-value="set({ enabled: $event })"
+            />
+            {{ copy.enabled ? 'on' : 'off' }}
+          </label>
+          · <SaveState :saving="saving" :wrong="wrong" />
+        </p>
+      </div>
+      <div class="buttons">
+        <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
+        <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
+        <Button severity="secondary" label="Delete" @click="remove" />
+      </div>
+    </header>
+
+    <div class="sentence">
+      <SentenceLine :problem="schedule.state.problems.find((p) => p.path === 'at')?.message">
+        <b>At</b> {{ ' ' }}
+        <template v-if="copy.at.anchor !== 'clock'">
+          <DurationToken
+            :model-value="Math.abs(offset) * 60"
+            label="How long before or after"
+            @update:model-value="
+              setAt({ offsetMinutes: Math.min(720, Math.round($event / 60)) * (side === 'before' ? -1 : 1) })
+            "
+          />
+          {{ ' ' }}
+          <TokenPicker
+            :model-value="side"
+            :choices="sides"
+            label="Before or after"
+            @update:model-value="setAt({ offsetMinutes: Math.abs(offset) * ($event === 'before' ? -1 : 1) })"
+          />
+          {{ ' ' }}
+        </template>
+        <TokenPicker
+          :model-value="copy.at.anchor"
+          :choices="anchors"
+          label="Reckoned from"
+          @update:model-value="anchor"
+        />
+        <input
+          v-if="copy.at.anchor === 'clock'"
+          class="clock mono"
+          type="time"
+          :value="copy.at.clock"
+          aria-label="Time of day"
+          @change="
+            ($event.target as HTMLInputElement).value && setAt({ clock: ($event.target as HTMLInputElement).value })
+          "
+        />
+      </SentenceLine>
+      <SentenceLine>
+        <b>on</b>
+        <span class="days" role="group" aria-label="Days">
+          <button
+            v-for="w in weekdays"
+            :key="w.day"
+            type="button"
+            class="plain day"
+            :aria-pressed="on(w.day)"
+            :class="{ on: on(w.day) }"
+            @click="toggle(w.day)"
+          >
+            {{ w.title }}
+          </button>
+        </span>
+      </SentenceLine>
+      <SentenceLine><b>do</b></SentenceLine>
+      <StepLines
+        :model-value="copy.do"
+        path="do"
+        :problems="schedule.state.problems"
+        :kinds="['scene', 'set', 'run']"
+        @update:model-value="set({ do: $event })"
+      />
+    </div>
+
+    <h2>Next dates</h2>
+    <WeekBands v-if="schedule.state.upcoming.length" :dates="schedule.state.upcoming" />
+    <p v-else class="soft">
+      {{
+        schedule.enabled
+          ? schedule.state.problems.length
+            ? 'None until the above is mended.'
+            : 'None within a year.'
+          : 'None while it is off.'
+      }}
+    </p>
+    <p v-if="schedule.state.lastRan" class="soft small">
+      Last acted {{ home.times.since(schedule.state.lastRan, home.now) }}.
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  gap: 10px 20px;
+  align-items: flex-end;
+  border-bottom: 1px solid var(--rule);
+  padding-bottom: 12px;
+}
+.names {
+  flex: 1 1 240px;
+}
+.title {
+  width: 100%;
+  font-size: 25px;
+  font-weight: 650;
+  background: transparent;
+  border: 0;
+  border-bottom: 1px solid transparent;
+  padding: 0;
+}
+.title:hover,
+.title:focus {
+  border-bottom-color: var(--edge);
+}
+.enabled {
+  display: inline-flex;
+  gap: 8px;
+  align-items: center;
+}
+.buttons {
+  display: flex;
+  gap: 8px;
+}
+.sentence {
+  padding: 14px 0 10px;
+}
+.clock {
+  margin-left: 10px;
+  background: transparent;
+  border: 0;
+  border-bottom: 2px solid var(--verdigris);
+  font-size: 16.5px;
+}
+.days {
+  display: inline-flex;
+  gap: 4px;
+  margin-left: 10px;
+}
+.day {
+  padding: 1px 9px;
+  font-size: 15px;
+  border: 1px solid var(--edge);
+  border-radius: var(--radius);
+  color: var(--ink-soft);
+}
+.day.on {
+  background: var(--verdigris);
+  border-color: var(--verdigris);
+  color: var(--on-strong);
+  font-weight: 600;
+}
+.small {
+  font-size: 13.5px;
+  margin-top: 10px;
+}
+</style>

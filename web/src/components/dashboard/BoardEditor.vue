@@ -1,0 +1,306 @@
+<script setup lang="ts">
+import { GridStack, type GridStackNode } from 'gridstack'
+import 'gridstack/dist/gridstack.min.css'
+import Button from 'primevue/button'
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ask } from '@/api/client'
+import type { Control, Dashboard, DashboardDocument } from '@/api/types'
+import { useAutosave } from '@/lib/autosave'
+import { dashboardDocument } from '@/lib/documents'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+import SaveState from '../SaveState.vue'
+import AddControl from './AddControl.vue'
+import ControlCell from './ControlCell.vue'
+
+/** Arranges a board: by dragging, or by arrow keys on a chosen cell. Every step is kept and can be undone. */
+const props = defineProps<{ dashboard: Dashboard }>()
+const home = useHome()
+const notices = useNotices()
+const router = useRouter()
+
+const COLUMNS = 12
+const ROW = 74
+
+const live = computed(() => dashboardDocument(props.dashboard))
+const { copy, saving, wrong, past, future, undo, redo } = useAutosave<DashboardDocument>(
+  () => props.dashboard.id,
+  () => live.value,
+  (body, id) => ask(api.PUT('/api/dashboards/{id}', { params: { path: { id }, query: { revision: 0 } }, body })),
+)
+const chosenID = ref<string>()
+const chosen = computed(() => copy.value?.controls.find((c) => c.id === chosenID.value))
+
+const board = ref<HTMLElement>()
+let grid: GridStack | null = null
+let placing = false // while the copy is laid onto the grid, its own changes are not news
+
+onMounted(() => {
+  grid = GridStack.init(
+    {
+      column: COLUMNS,
+      cellHeight: ROW,
+      margin: 0,
+      mode: 'float',
+      animate: false,
+      handle: '.grip',
+      resizable: { handles: 'se' },
+    },
+    board.value!,
+  )
+  grid?.on('change', (_, nodes) => {
+    if (!placing) take(nodes)
+  })
+  void place()
+})
+onBeforeUnmount(() => grid?.destroy(false))
+
+function take(nodes: GridStackNode[]) {
+  const moved = new Map(nodes.map((n) => [String(n.id), n]))
+  set({
+    controls: copy.value!.controls.map((c) => {
+      const n = moved.get(c.id)
+      return n ? { ...c, column: n.x ?? 0, row: n.y ?? 0, width: n.w ?? 1, height: n.h ?? 1 } : c
+    }),
+  })
+}
+
+/** Lays the copy onto the grid: new cells become widgets, the others go where the copy says. */
+async function place() {
+  await nextTick()
+  if (!grid || !board.value) return
+  placing = true
+  grid.batchUpdate()
+  const wanted = new Map(copy.value?.controls.map((c) => [c.id, c]))
+  for (const node of [...grid.engine.nodes]) {
+    if (!wanted.has(String(node.id)) && node.el) grid.removeWidget(node.el, false, false)
+  }
+  for (const element of board.value.querySelectorAll<HTMLElement>('.grid-stack-item')) {
+    const c = wanted.get(element.dataset.id ?? '')
+    if (!c) continue
+    const where = { x: c.column, y: c.row, w: c.width, h: c.height }
+    if (grid.engine.nodes.some((n) => n.el === element)) grid.update(element, where)
+    else grid.makeWidget(element, { ...where, id: c.id })
+  }
+  grid.batchUpdate(false)
+  placing = false
+}
+watch(() => JSON.stringify(copy.value?.controls.map((c) => [c.id, c.column, c.row, c.width, c.height])), place)
+
+function set(part: Partial<DashboardDocument>) {
+  if (copy.value) copy.value = { ...copy.value, ...part }
+}
+function change(part: Partial<Control>) {
+  set({ controls: copy.value!.controls.map((c) => (c.id === chosenID.value ? { ...c, ...part } : c)) })
+}
+
+function add(control: Pick<Control, 'kind' | 'device' | 'property' | 'scene' | 'rule'>) {
+  const id = `c-${Date.now().toString(36)}`
+  const size = { width: 4, height: 2 }
+  const place = free(size.width, size.height)
+  set({ controls: [...copy.value!.controls, { id, ...control, ...place, ...size }] })
+  chosenID.value = id
+}
+
+/** The first free place from the top, row by row. */
+function free(width: number, height: number): { column: number; row: number } {
+  const taken = (column: number, row: number) =>
+    copy.value!.controls.some(
+      (c) => column < c.column + c.width && column + width > c.column && row < c.row + c.height && row + height > c.row,
+    )
+  for (let row = 0; ; row++)
+    for (let column = 0; column + width <= COLUMNS; column += 1) if (!taken(column, row)) return { column, row }
+}
+
+function remove(id: string) {
+  set({ controls: copy.value!.controls.filter((c) => c.id !== id) })
+  chosenID.value = undefined
+}
+
+function onCellKey(event: KeyboardEvent, c: Control) {
+  const by: Record<string, [number, number]> = {
+    ArrowLeft: [-1, 0],
+    ArrowRight: [1, 0],
+    ArrowUp: [0, -1],
+    ArrowDown: [0, 1],
+  }
+  if (event.key === 'Delete') {
+    event.preventDefault()
+    remove(c.id)
+    return
+  }
+  const step = by[event.key]
+  if (!step || !grid) return
+  event.preventDefault()
+  const element = board.value?.querySelector<HTMLElement>(`[data-id="${c.id}"]`)
+  if (!element) return
+  if (event.shiftKey)
+    grid.update(element, {
+      w: Math.max(1, Math.min(COLUMNS - c.column, c.width + step[0])),
+      h: Math.max(1, c.height + step[1]),
+    })
+  else
+    grid.update(element, {
+      x: Math.max(0, Math.min(COLUMNS - c.width, c.column + step[0])),
+      y: Math.max(0, c.row + step[1]),
+    })
+}
+
+function onKey(event: KeyboardEvent) {
+  if (
+    !(event.ctrlKey || event.metaKey) ||
+    event.key.toLowerCase() !== 'z' ||
+    (event.target as HTMLElement).tagName === 'INPUT'
+  )
+    return
+  event.preventDefault()
+  event.stopPropagation()
+  if (event.shiftKey) redo()
+  else undo()
+}
+
+const removeBoard = () =>
+  notices.attempt(async () => {
+    const { id, title } = props.dashboard
+    await ask(api.DELETE('/api/dashboards/{id}', { params: { path: { id } } }))
+    notices.done(`${title} deleted.`, () => ask(api.POST('/api/dashboards/{id}/restore', { params: { path: { id } } })))
+    await router.push('/dashboards')
+  })
+
+const titleOf = (c: Control) =>
+  c.label || home.device(c.device)?.title || home.scene(c.scene)?.title || home.rule(c.rule)?.title || 'a control'
+</script>
+
+<template>
+  <div v-if="copy" @keydown="onKey">
+    <header class="head">
+      <input
+        class="title"
+        :value="copy.title"
+        aria-label="Name of the dashboard"
+        maxlength="80"
+        @change="set({ title: ($event.target as HTMLInputElement).value })"
+      />
+      <SaveState :saving="saving" :wrong="wrong" />
+      <div class="buttons">
+        <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
+        <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
+        <Button severity="secondary" label="Delete" @click="removeBoard" />
+        <Button as="router-link" :to="`/panel/${dashboard.id}`" label="Show it" />
+      </div>
+    </header>
+    <div class="tools">
+      <AddControl @add="add" />
+      <template v-if="chosen">
+        <span class="soft"
+          >Chosen: <b>{{ titleOf(chosen) }}</b></span
+        >
+        <input
+          class="label"
+          :value="chosen.label"
+          placeholder="Label of your own"
+          aria-label="Label"
+          maxlength="80"
+          @change="change({ label: ($event.target as HTMLInputElement).value || undefined })"
+        />
+        <button class="plain link" @click="remove(chosen.id)">Take it off</button>
+      </template>
+      <span v-else class="soft small"
+        >Drag a cell by its grip or size it at its corner; or choose it and use the arrow keys, with Shift to
+        size.</span
+      >
+    </div>
+    <div ref="board" class="grid-stack board">
+      <div v-for="c in copy.controls" :key="c.id" class="grid-stack-item" :data-id="c.id">
+        <div
+          class="grid-stack-item-content cell"
+          :class="{ chosen: c.id === chosenID }"
+          tabindex="0"
+          role="group"
+          :aria-label="`${titleOf(c)}: column ${c.column + 1}, row ${c.row + 1}, ${c.width} wide, ${c.height} high`"
+          @click="chosenID = c.id"
+          @focus="chosenID = c.id"
+          @keydown="onCellKey($event, c)"
+        >
+          <span class="grip" aria-hidden="true" title="Drag">⠿</span>
+          <ControlCell :control="c" still />
+        </div>
+      </div>
+    </div>
+    <p v-if="!copy.controls.length" class="soft none">The board is empty. Add a lamp, a value, a scene or a rule.</p>
+  </div>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 18px;
+  align-items: center;
+  padding: 12px 0 8px;
+}
+.title {
+  flex: 1 1 200px;
+  font-size: 25px;
+  font-weight: 650;
+  background: transparent;
+  border: 0;
+  border-bottom: 1px solid transparent;
+  padding: 0;
+}
+.title:hover,
+.title:focus {
+  border-bottom-color: var(--edge);
+}
+.buttons {
+  display: flex;
+  gap: 8px;
+}
+.tools {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 14px;
+  align-items: center;
+  min-height: 48px;
+}
+.label {
+  background: transparent;
+  border: 0;
+  border-bottom: 1px solid var(--edge);
+  padding: 4px 2px;
+}
+.small {
+  font-size: 13.5px;
+}
+.board {
+  border: 1px solid var(--rule);
+  min-height: 300px;
+  background: var(--sheet);
+}
+.cell {
+  border: 1px solid var(--rule);
+  background: var(--paper);
+}
+.chosen {
+  outline: 2px solid var(--verdigris);
+  outline-offset: -2px;
+}
+.grip {
+  position: absolute;
+  right: 4px;
+  bottom: 4px;
+  left: 4px;
+  height: 22px;
+  text-align: left;
+  cursor: grab;
+  color: var(--ink-soft);
+  z-index: 2;
+  line-height: 22px;
+  font-size: 15px;
+  width: 26px;
+}
+.none {
+  padding: 16px 0;
+}
+</style>

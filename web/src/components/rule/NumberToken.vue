@@ -1,0 +1,124 @@
+<script setup lang="ts">
+import Popover from 'primevue/popover'
+import { computed, nextTick, ref } from 'vue'
+
+/** A number of a sentence that can be changed in place, with its unit. */
+const props = defineProps<{
+  modelValue: number | undefined
+  label: string
+  unit?: string
+  units?: { title: string; factor: number }[]
+  minimum?: number
+  maximum?: number
+  text?: string
+  invalid?: boolean
+}>()
+const emit = defineEmits<{ 'update:modelValue': [number] }>()
+
+const popover = ref<InstanceType<typeof Popover>>()
+const input = ref<HTMLInputElement>()
+const typed = ref('')
+const factor = ref(1)
+const wrong = ref('')
+
+const shown = computed(() => {
+  if (props.text !== undefined) return props.text
+  if (props.modelValue === undefined) return undefined
+  return `${Math.round(props.modelValue * 100) / 100}${props.unit ? ` ${props.unit}` : ''}`
+})
+
+function open(event: Event) {
+  wrong.value = ''
+  const value = props.modelValue
+  const best = [...(props.units ?? [])]
+    .sort((a, b) => b.factor - a.factor)
+    .find((u) => value && value >= u.factor && value % u.factor === 0)
+  factor.value = best?.factor ?? props.units?.[0]?.factor ?? 1
+  typed.value = value === undefined ? '' : String(value / factor.value)
+  popover.value?.toggle(event)
+}
+
+async function focus() {
+  await nextTick()
+  input.value?.focus()
+  input.value?.select()
+}
+
+function take() {
+  const value = Number(typed.value.replace(',', '.')) * factor.value
+  if (typed.value.trim() === '' || !Number.isFinite(value)) {
+    wrong.value = 'Type a number.'
+  } else if (props.minimum !== undefined && value < props.minimum) {
+    wrong.value = `At least ${props.minimum}${props.unit ? ` ${props.unit}` : ''}.`
+  } else if (props.maximum !== undefined && value > props.maximum) {
+    wrong.value = `At most ${props.maximum / factor.value}${props.unit ? ` ${props.unit}` : ''}.`
+  } else {
+    emit('update:modelValue', value)
+    popover.value?.hide()
+  }
+}
+</script>
+
+<template>
+  <button
+    type="button"
+    class="plain token mono"
+    :class="{ unset: shown === undefined, invalid }"
+    :aria-label="`${label}: ${shown ?? 'not chosen'}`"
+    @click="open"
+  >
+    {{ shown ?? 'choose' }}
+  </button>
+  <Popover ref="popover" @show="focus">
+    <form class="form" @submit.prevent="take">
+      <input ref="input" v-model="typed" class="mono" inputmode="decimal" :aria-label="label" :aria-invalid="!!wrong" />
+      <select v-if="units" v-model="factor" aria-label="Unit">
+        <option v-for="u in units" :key="u.title" :value="u.factor">{{ u.title }}</option>
+      </select>
+      <span v-else-if="unit" class="soft">{{ unit }}</span>
+      <button type="submit" class="plain link">Set</button>
+      <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
+    </form>
+  </Popover>
+</template>
+
+<style scoped>
+.token {
+  border-bottom: 2px solid var(--verdigris);
+  padding: 0 1px;
+  font-size: 0.94em;
+  font-weight: 550;
+}
+.token:hover {
+  background: var(--verdigris-wash);
+}
+.unset {
+  color: var(--ochre);
+  border-bottom: 2px dashed var(--ochre);
+}
+.invalid {
+  border-bottom-color: var(--ember);
+}
+.form {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: baseline;
+  max-width: 280px;
+}
+input,
+select {
+  background: var(--paper);
+  border: 1px solid var(--edge);
+  border-radius: var(--radius);
+  padding: 4px 8px;
+}
+input {
+  width: 90px;
+}
+.wrong {
+  width: 100%;
+  color: var(--ember);
+  font-size: 13.5px;
+}
+</style>

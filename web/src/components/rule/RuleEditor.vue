@@ -1,0 +1,351 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import ToggleSwitch from 'primevue/toggleswitch'
+import { computed } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ask, Problem } from '@/api/client'
+import type { Condition, Rule, RuleDocument, Step } from '@/api/types'
+import { act } from '@/lib/act'
+import { useDraft } from '@/lib/drafts'
+import { ruleDocument } from '@/lib/documents'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+import ConditionLines from './ConditionLines.vue'
+import DurationToken from './DurationToken.vue'
+import RuleRuns from './RuleRuns.vue'
+import RunningBar from './RunningBar.vue'
+import SentenceLine from './SentenceLine.vue'
+import StepLines from './StepLines.vue'
+import TokenPicker from './TokenPicker.vue'
+import TriggerLines from './TriggerLines.vue'
+
+const props = defineProps<{ rule: Rule }>()
+const home = useHome()
+const notices = useNotices()
+const router = useRouter()
+
+const live = computed(() => ruleDocument(props.rule))
+const { draft, differs, discard } = useDraft<RuleDocument>(
+  () => props.rule.id,
+  () => live.value,
+)
+const d = computed(() => draft.value!)
+const changed = computed(differs)
+const state = computed(() => props.rule.state)
+// What is so now is that of the live rule; a draft that differs has no truth yet.
+const states = computed(() => (changed.value ? [] : state.value.conditions))
+const problems = computed(() => (changed.value ? [] : state.value.problems))
+const lasts = computed(() => !!d.value.whenever)
+
+type Kind = 'whenever' | 'when'
+const kinds: { value: Kind; title: string }[] = [
+  { value: 'whenever', title: 'Whenever' },
+  { value: 'when', title: 'When' },
+]
+function rekind(kind: Kind) {
+  if ((kind === 'whenever') === lasts.value) return
+  const { title, note, enabled, provided } = d.value
+  const steps: Step[] = d.value.do.map((s) => (kind === 'when' && s.kind === 'hold' ? { ...s, kind: 'set' } : s))
+  draft.value = {
+    title,
+    note,
+    enabled,
+    provided,
+    do: steps,
+    ...(kind === 'whenever' ? { whenever: {} } : { when: [] }),
+  }
+}
+
+const policies = [
+  { value: 'restart', title: 'start over' },
+  { value: 'ignore', title: 'ignore it' },
+  { value: 'queue', title: 'queue it' },
+  { value: 'sideBySide', title: 'run side by side' },
+] as const
+
+function set(part: Partial<RuleDocument>) {
+  draft.value = { ...d.value, ...part }
+}
+function setCondition(key: 'whenever' | 'provided', condition: Condition | undefined) {
+  set({ [key]: condition })
+}
+
+const put = (body: RuleDocument, revision: number) =>
+  ask(api.PUT('/api/rules/{id}', { params: { path: { id: props.rule.id }, query: { revision } }, body }))
+
+async function putLive() {
+  const before = live.value
+  try {
+    await put(d.value, props.rule.revision)
+    await home.read.rule()
+    discard()
+    notices.done(`${d.value.title} is live.`, () => put(before, 0))
+  } catch (error) {
+    notices.fault(
+      error instanceof Problem && error.status === 409
+        ? new Problem(409, `${error.message} Discard the draft to see it.`)
+        : error,
+    )
+  }
+}
+
+const enable = (enabled: boolean) => notices.attempt(() => put({ ...live.value, enabled }, 0))
+const tryNow = () => notices.attempt(() => act.runRule(props.rule.id))
+
+const duplicate = () =>
+  notices.attempt(async () => {
+    const saved = await ask(
+      api.POST('/api/rules', { body: { ...d.value, title: `${d.value.title}, copy`, enabled: false } }),
+    )
+    await home.read.rule()
+    await router.push(`/rules/${saved.id}`)
+    notices.done('Duplicated, switched off until you have changed it.')
+  })
+
+const remove = () =>
+  notices.attempt(async () => {
+    const { id, title } = props.rule
+    await ask(api.DELETE('/api/rules/{id}', { params: { path: { id } } }))
+    notices.done(`${title} deleted; what it held was let go.`, () =>
+      ask(api.POST('/api/rules/{id}/restore', { params: { path: { id } } })),
+    )
+    await router.push('/rules')
+  })
+
+const phaseWords = { idle: 'waiting', armed: 'about to', holding: 'holding', ending: 'about to let go' }
+const standing = computed(() => {
+  if (state.value.problems.length) return 'cannot run'
+  if (state.value.stopped) return 'stopped'
+  if (!props.rule.enabled) return 'off'
+  return lasts.value ? phaseWords[state.value.phase] : state.value.frames?.length ? 'running' : 'waiting'
+})
+const next = computed(() => (changed.value ? undefined : state.value.frames?.find((f) => f.part === 'do')?.step))
+</script>
+
+<template>
+  <div v-if="draft" class="columns">
+    <div>
+      <header class="head">
+        <div class="names">
+          <input
+            class="title"
+            :value="d.title"
+            aria-label="Name of the rule"
+            placeholder="Name the rule"
+            maxlength="120"
+            @change="set({ title: ($event.target as HTMLInputElement).value })"
+          />
+          <p class="soft">
+            <label class="enabled">
+              <ToggleSwitch :model-value="rule.enabled" aria-label="Rule on" @update:model-value="enable($event)" />
+              {{ rule.enabled ? 'on' : 'off' }}
+            </label>
+            <span v-if="changed" class="ochre"> · a draft differs from what is live</span>
+          </p>
+        </div>
+        <div class="buttons">
+          <Button
+            severity="secondary"
+            label="Try now"
+            :disabled="changed || problems.length > 0"
+            title="Takes the steps now, on the real devices"
+            @click="tryNow"
+          />
+          <Button severity="secondary" label="Duplicate" @click="duplicate" />
+          <Button severity="secondary" label="Delete" @click="remove" />
+          <Button v-if="changed" severity="secondary" label="Discard draft" @click="discard" />
+          <Button v-if="changed" label="Put live" :disabled="!d.title.trim()" @click="putLive" />
+        </div>
+      </header>
+
+      <p v-if="state.stopped && !changed" class="fault" role="alert">
+        Stopped. {{ state.stopped }} Change it, or switch it off and on, to let it act again.
+      </p>
+      <div class="sentence">
+        <SentenceLine>
+          <template #left>{{ changed ? 'draft' : standing }}</template>
+          <TokenPicker
+            :model-value="lasts ? 'whenever' : 'when'"
+            :choices="kinds"
+            label="Kind of rule"
+            @update:model-value="rekind"
+          />
+          <template v-if="lasts">
+            <span class="soft">, for at least</span> {{ ' ' }}
+            <DurationToken
+              :model-value="d.forAtLeastSeconds ?? 0"
+              label="For at least"
+              @update:model-value="set({ forAtLeastSeconds: $event || undefined })"
+            />
+            <RunningBar v-if="!changed && state.phase === 'armed'" :since="state.since" :deadline="state.deadline" />
+          </template>
+        </SentenceLine>
+        <ConditionLines
+          v-if="d.whenever"
+          :model-value="d.whenever"
+          path="whenever"
+          :states="states"
+          :problems="problems"
+          @update:model-value="setCondition('whenever', $event)"
+          @remove="setCondition('whenever', {})"
+        />
+        <TriggerLines
+          v-else
+          :model-value="d.when ?? []"
+          :problems="problems"
+          @update:model-value="set({ when: $event })"
+        />
+
+        <template v-if="d.provided">
+          <SentenceLine
+            ><b>provided</b> <span class="soft">{{ lasts ? 'when it begins' : 'at that moment' }}</span></SentenceLine
+          >
+          <ConditionLines
+            :model-value="d.provided"
+            path="provided"
+            :states="states"
+            :problems="problems"
+            removable
+            @update:model-value="setCondition('provided', $event)"
+            @remove="setCondition('provided', undefined)"
+          />
+        </template>
+        <SentenceLine v-else>
+          <button type="button" class="plain link small" @click="setCondition('provided', {})">
+            Add what it needs to begin
+          </button>
+        </SentenceLine>
+
+        <SentenceLine><b>do</b></SentenceLine>
+        <StepLines
+          :model-value="d.do"
+          path="do"
+          :problems="problems"
+          :kinds="lasts ? ['hold', 'set', 'scene', 'wait', 'run'] : ['set', 'hold', 'scene', 'wait', 'run']"
+          :lasts="lasts"
+          :running="next"
+          :self="rule.id"
+          @update:model-value="set({ do: $event })"
+        />
+
+        <template v-if="lasts">
+          <SentenceLine>
+            <b>Once</b> <span class="soft">that has ended for at least</span> {{ ' ' }}
+            <DurationToken
+              :model-value="d.endedForAtLeastSeconds ?? 0"
+              label="Ended for at least"
+              @update:model-value="set({ endedForAtLeastSeconds: $event || undefined })"
+            />, <b>let go</b>
+            <template v-if="d.afterwards?.length"><span class="soft">, and</span></template>
+            <RunningBar v-if="!changed && state.phase === 'ending'" :since="state.since" :deadline="state.deadline" />
+          </SentenceLine>
+          <StepLines
+            v-if="d.afterwards?.length"
+            :model-value="d.afterwards"
+            path="afterwards"
+            :problems="problems"
+            :kinds="['set', 'scene', 'wait', 'run']"
+            :numbered="d.do.length"
+            :self="rule.id"
+            @update:model-value="set({ afterwards: $event.length ? $event : undefined })"
+          />
+          <SentenceLine v-else>
+            <button type="button" class="plain link small" @click="set({ afterwards: [{ kind: 'set' }] })">
+              Add a step for afterwards
+            </button>
+          </SentenceLine>
+        </template>
+        <SentenceLine v-else>
+          <span class="soft">If it is started while it runs, </span>
+          <TokenPicker
+            :model-value="d.policy ?? 'restart'"
+            :choices="[...policies]"
+            label="When started while running"
+            @update:model-value="set({ policy: $event })"
+          />
+        </SentenceLine>
+      </div>
+      <textarea
+        class="note"
+        rows="2"
+        :value="d.note"
+        placeholder="A note, for you in some weeks"
+        aria-label="Note"
+        maxlength="2000"
+        @change="set({ note: ($event.target as HTMLTextAreaElement).value || undefined })"
+      />
+    </div>
+    <RuleRuns :rule="rule" />
+  </div>
+</template>
+
+<style scoped>
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 280px;
+  gap: 28px;
+}
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  gap: 10px 20px;
+  align-items: flex-end;
+  border-bottom: 1px solid var(--rule);
+  padding-bottom: 12px;
+}
+.names {
+  flex: 1 1 240px;
+}
+.title {
+  width: 100%;
+  font-size: 25px;
+  font-weight: 650;
+  background: transparent;
+  border: 0;
+  border-bottom: 1px solid transparent;
+  padding: 0;
+}
+.title:hover,
+.title:focus {
+  border-bottom-color: var(--edge);
+}
+.enabled {
+  display: inline-flex;
+  gap: 8px;
+  align-items: center;
+}
+.ochre {
+  color: var(--ochre);
+}
+.buttons {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.sentence {
+  padding: 14px 0;
+}
+.small {
+  font-size: 15px;
+}
+.fault {
+  margin-top: 12px;
+  padding: 8px 12px;
+  border-left: 3px solid var(--ember);
+  background: var(--sheet);
+}
+.note {
+  width: 100%;
+  background: transparent;
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  padding: 8px 12px;
+  resize: vertical;
+}
+@media (max-width: 1240px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,127 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Comparison, Problem, Trigger } from '@/api/types'
+import { comparisonWords, comparisons, join, split, triggerChoices } from '@/lib/sentences'
+import { useHome } from '@/stores/home'
+import SentenceLine from './SentenceLine.vue'
+import TokenPicker, { type Choice } from './TokenPicker.vue'
+import ValueToken from './ValueToken.vue'
+
+/** What starts a when rule, any of these. */
+const triggers = defineModel<Trigger[]>({ required: true })
+const props = defineProps<{ problems: Problem[] }>()
+const home = useHome()
+
+const ANY = 'any'
+type Change = Comparison | typeof ANY
+const choices = computed(() => triggerChoices(home.devices, home.rooms))
+const becomes: Partial<Record<Comparison, string>> = { is: 'becomes', isNot: 'stops being' }
+
+const propertyOf = (t: Trigger) => home.property(t.device, t.property)
+const eventOf = (t: Trigger) => home.device(t.device)?.description.events.find((e) => e.name === t.event)
+const subject = (t: Trigger) =>
+  t.event ? join(t.device, `event:${t.event}`) : t.property ? join(t.device, t.property) : undefined
+const problemAt = (i: number) => props.problems.find((p) => p.path.startsWith(`when/${i}`))?.message
+
+function changes(t: Trigger): Choice<Change>[] {
+  const property = propertyOf(t)
+  const compared = comparisons(property).map((c) => ({
+    value: c.value as Change,
+    title: becomes[c.value] ?? comparisonWords[c.value].replace('is ', 'comes to be '),
+  }))
+  return [{ value: ANY, title: 'changes' }, ...compared]
+}
+const turns: Choice<Change>[] = [
+  { value: ANY, title: 'either way' },
+  { value: 'above', title: 'to the right' },
+  { value: 'below', title: 'to the left' },
+]
+
+function replace(i: number, t: Trigger) {
+  triggers.value = triggers.value.map((old, n) => (n === i ? t : old))
+}
+function choose(i: number, value: string) {
+  const [device, name] = split(value)
+  if (name.startsWith('event:')) {
+    replace(i, { device, event: name.slice(6) })
+    return
+  }
+  const property = home.property(device, name)
+  if (property?.type === 'boolean') replace(i, { device, property: name, comparison: 'is', value: true })
+  else replace(i, { device, property: name })
+}
+function compare(i: number, t: Trigger, change: Change) {
+  const { device, property, event } = t
+  const base = event ? { device, event } : { device, property }
+  if (change === ANY) replace(i, base)
+  else replace(i, { ...base, comparison: change, value: event ? 0 : t.value })
+}
+const drop = (i: number) => (triggers.value = triggers.value.filter((_, n) => n !== i))
+</script>
+
+<template>
+  <SentenceLine v-for="(t, i) in triggers" :key="i" :depth="1" :problem="problemAt(i)">
+    <span v-if="i" class="soft">or </span>
+    <TokenPicker
+      :model-value="subject(t)"
+      :choices="choices"
+      label="What starts it"
+      empty="choose a device"
+      @update:model-value="choose(i, $event)"
+    />
+    {{ ' ' }}
+    <TokenPicker
+      v-if="eventOf(t)?.number"
+      :model-value="t.comparison ?? ANY"
+      :choices="turns"
+      label="Which way"
+      @update:model-value="compare(i, t, $event)"
+    />
+    <template v-else-if="propertyOf(t)">
+      <TokenPicker
+        :model-value="t.comparison ?? ANY"
+        :choices="changes(t)"
+        label="How it changes"
+        @update:model-value="compare(i, t, $event)"
+      />
+      {{ ' ' }}
+      <ValueToken
+        v-if="t.comparison"
+        :model-value="t.value"
+        :property="propertyOf(t)"
+        label="Value"
+        @update:model-value="replace(i, { ...t, value: $event })"
+      />
+    </template>
+    <span v-else-if="t.event">happens</span>
+    <button
+      type="button"
+      class="plain soft drop"
+      :aria-label="`Remove trigger ${i + 1}`"
+      title="Remove"
+      @click="drop(i)"
+    >
+      ×
+    </button>
+    <template #right>{{ propertyOf(t) ? `now ${home.state(t.device, t.property)?.text ?? '–'}` : '' }}</template>
+  </SentenceLine>
+  <SentenceLine :depth="1">
+    <button type="button" class="plain link add" @click="triggers = [...triggers, { device: '' }]">
+      {{ triggers.length ? 'Or when something else happens' : 'Choose what starts it' }}
+    </button>
+    <span v-if="!triggers.length" class="soft small">
+      Without this it runs only by hand, from a dashboard or by another rule.</span
+    >
+  </SentenceLine>
+</template>
+
+<style scoped>
+.drop {
+  margin-left: 12px;
+  min-width: 24px;
+}
+.add,
+.small {
+  font-size: 15px;
+}
+</style>

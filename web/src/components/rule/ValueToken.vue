@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { api, ask } from '@/api/client'
+import type { Property, Value } from '@/api/types'
+import { useNotices } from '@/stores/notices'
+import NumberToken from './NumberToken.vue'
+import TokenPicker from './TokenPicker.vue'
+
+/** A value of a property, typed as the property is. */
+const props = defineProps<{
+  modelValue: Value | undefined
+  property: Property | undefined
+  label: string
+  invalid?: boolean
+  swatch?: string
+}>()
+const emit = defineEmits<{ 'update:modelValue': [Value] }>()
+const notices = useNotices()
+
+const words = computed(() => props.property?.words ?? ['no', 'yes'])
+const number = computed(() => (typeof props.modelValue === 'number' ? props.modelValue : undefined))
+const limited = computed(() => props.property && props.property.minimum !== props.property.maximum)
+
+async function pick(event: Event) {
+  const swatch = (event.target as HTMLInputElement).value
+  await notices.attempt(async () =>
+    emit('update:modelValue', await ask(api.GET('/api/color', { params: { query: { swatch } } }))),
+  )
+}
+</script>
+
+<template>
+  <TokenPicker
+    v-if="property?.type === 'boolean'"
+    :model-value="modelValue === true ? 'true' : modelValue === false ? 'false' : undefined"
+    :choices="[
+      { value: 'true', title: words[1] ?? 'yes' },
+      { value: 'false', title: words[0] ?? 'no' },
+    ]"
+    :label="label"
+    :invalid="invalid"
+    @update:model-value="emit('update:modelValue', $event === 'true')"
+  />
+  <TokenPicker
+    v-else-if="property?.type === 'option'"
+    :model-value="typeof modelValue === 'string' ? modelValue : undefined"
+    :choices="(property.options ?? []).map((o) => ({ value: o, title: o }))"
+    :label="label"
+    :invalid="invalid"
+    @update:model-value="emit('update:modelValue', $event)"
+  />
+  <input
+    v-else-if="property?.type === 'color'"
+    type="color"
+    class="color"
+    :value="swatch ?? '#ffd9a8'"
+    :aria-label="label"
+    @change="pick"
+  />
+  <NumberToken
+    v-else-if="property"
+    :model-value="number"
+    :text="property.role === 'brightness' && number === 0 ? 'off' : undefined"
+    :label="label"
+    :unit="property.unit"
+    :minimum="limited ? property.minimum : undefined"
+    :maximum="limited ? property.maximum : undefined"
+    :invalid="invalid"
+    @update:model-value="emit('update:modelValue', $event)"
+  />
+</template>
+
+<style scoped>
+.color {
+  width: 44px;
+  height: 26px;
+  padding: 1px;
+  border: 1px solid var(--edge);
+  background: var(--sheet);
+  vertical-align: middle;
+}
+</style>

@@ -1,0 +1,51 @@
+import type {
+  Dashboard,
+  DashboardDocument,
+  Rule,
+  RuleDocument,
+  Scene,
+  SceneDocument,
+  Schedule,
+  ScheduleDocument,
+} from '@/api/types'
+
+/** The documents within the views: what is saved, without how it stands now. */
+
+export const ruleDocument = ({
+  title,
+  note,
+  enabled,
+  when,
+  whenever,
+  forAtLeastSeconds,
+  endedForAtLeastSeconds,
+  provided,
+  do: steps,
+  afterwards,
+  policy,
+}: Rule): RuleDocument =>
+  plain({
+    title,
+    note,
+    enabled,
+    when,
+    whenever,
+    forAtLeastSeconds,
+    endedForAtLeastSeconds,
+    provided,
+    do: steps,
+    afterwards,
+    policy,
+  })
+
+export const sceneDocument = ({ title, note, fadeSeconds, targets }: Scene): SceneDocument =>
+  plain({ title, note, fadeSeconds, targets })
+
+export const scheduleDocument = ({ title, note, enabled, at, do: steps }: Schedule): ScheduleDocument =>
+  plain({ title, note, enabled, at, do: steps })
+
+export const dashboardDocument = ({ title, controls }: Dashboard): DashboardDocument => plain({ title, controls })
+
+function plain<T>(document: T): T {
+  return JSON.parse(JSON.stringify(document)) as T
+}

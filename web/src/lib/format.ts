@@ -1,0 +1,64 @@
+/** A duration as people say it: "3 min", "2 h 10", "40 s". */
+export function duration(seconds: number): string {
+  const s = Math.round(seconds)
+  if (s < 60) return `${s} s`
+  if (s < 3600) {
+    const rest = s % 60
+    return rest ? `${Math.floor(s / 60)} min ${rest} s` : `${s / 60} min`
+  }
+  const hours = Math.floor(s / 3600)
+  const minutes = Math.round((s % 3600) / 60)
+  return minutes ? `${hours} h ${minutes}` : `${hours} h`
+}
+
+/** A running duration: "0:41". */
+export function running(seconds: number): string {
+  const s = Math.max(0, Math.round(seconds))
+  const two = (n: number) => String(n).padStart(2, '0')
+  return s < 3600
+    ? `${Math.floor(s / 60)}:${two(s % 60)}`
+    : `${Math.floor(s / 3600)}:${two(Math.floor((s % 3600) / 60))}:${two(s % 60)}`
+}
+
+const formats = new Map<string, Intl.DateTimeFormat>()
+
+function format(zone: string, name: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const key = `${zone} ${name}`
+  let f = formats.get(key)
+  if (!f) {
+    f = new Intl.DateTimeFormat('en-GB', { ...options, timeZone: zone, hourCycle: 'h23' })
+    formats.set(key, f)
+  }
+  return f
+}
+
+/** Times in the home's zone, whatever the browser's is. */
+export class Times {
+  constructor(readonly zone: string) {}
+
+  /** "22:14" */
+  clock(at: string | number): string {
+    return format(this.zone, 'clock', { hour: '2-digit', minute: '2-digit' }).format(new Date(at))
+  }
+
+  /** "22:14:08" */
+  exact(at: string | number): string {
+    return format(this.zone, 'exact', { hour: '2-digit', minute: '2-digit', second: '2-digit' }).format(new Date(at))
+  }
+
+  /** "Tue 24 Nov" */
+  date(at: string | number): string {
+    return format(this.zone, 'date', { weekday: 'short', day: 'numeric', month: 'short' })
+      .format(new Date(at))
+      .replace(',', '')
+  }
+
+  /** "22:14" today, "Mon 22:14" within a week, "3 Nov 22:14" before. */
+  since(at: string, now: number): string {
+    const clock = this.clock(at)
+    if (this.date(at) === this.date(now)) return clock
+    const days = (now - new Date(at).getTime()) / 86_400_000
+    const [weekday, ...date] = this.date(at).split(' ')
+    return days < 6 && days > -6 ? `${weekday} ${clock}` : `${date.join(' ')} ${clock}`
+  }
+}

@@ -1,0 +1,16 @@
+import '@fontsource-variable/atkinson-hyperlegible-next/index.css'
+import '@fontsource-variable/spline-sans-mono/index.css'
+import './theme/tokens.css'
+import './theme/base.css'
+import { createPinia } from 'pinia'
+import PrimeVue from 'primevue/config'
+import { createApp } from 'vue'
+import App from './App.vue'
+import { router } from './router'
+import { preset } from './theme/preset'
+
+createApp(App)
+  .use(createPinia())
+  .use(router)
+  .use(PrimeVue, { theme: { preset, options: { darkModeSelector: 'none' } } })
+  .mount('#app')

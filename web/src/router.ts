@@ -1,0 +1,31 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+declare module 'vue-router' {
+  interface RouteMeta {
+    title?: string
+    /** Shown without rail and day line, for the household. */
+    bare?: boolean
+  }
+}
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/devices' },
+    { path: '/found', component: () => import('./views/FoundView.vue'), meta: { title: 'Found' } },
+    { path: '/devices/:id?', component: () => import('./views/DevicesView.vue'), meta: { title: 'Devices' } },
+    { path: '/scenes/:id?', component: () => import('./views/ScenesView.vue'), meta: { title: 'Scenes' } },
+    { path: '/rules/:id?', component: () => import('./views/RulesView.vue'), meta: { title: 'Rules' } },
+    { path: '/schedules/:id?', component: () => import('./views/SchedulesView.vue'), meta: { title: 'Schedules' } },
+    { path: '/dashboards/:id?', component: () => import('./views/DashboardsView.vue'), meta: { title: 'Dashboards' } },
+    { path: '/panel/:id', component: () => import('./views/PanelView.vue'), meta: { title: 'Panel', bare: true } },
+    { path: '/journal', component: () => import('./views/JournalView.vue'), meta: { title: 'Journal' } },
+    { path: '/bench', component: () => import('./views/BenchView.vue'), meta: { title: 'Bench' } },
+    { path: '/house', component: () => import('./views/HouseView.vue'), meta: { title: 'House' } },
+    { path: '/:rest(.*)*', component: () => import('./views/NowhereView.vue'), meta: { title: 'Nothing here' } },
+  ],
+})
+
+router.afterEach((to) => {
+  document.title = to.meta.title ? `${to.meta.title} · Amvek` : 'Amvek'
+})

@@ -1,0 +1,222 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { api, ask } from '@/api/client'
+import { follow } from '@/api/live'
+import type {
+  About,
+  Connection,
+  Dashboard,
+  Day,
+  Device,
+  Entry,
+  Found,
+  House,
+  Message,
+  Pairing,
+  Property,
+  PropertyState,
+  Rule,
+  Scene,
+  Schedule,
+} from '@/api/types'
+import { Times } from '@/lib/format'
+
+const NEWEST_ENTRIES = 100
+const DAY_DELAY = 700
+
+/** All that this browser knows of the home, kept true by the live feed. */
+export const useHome = defineStore('home', () => {
+  const about = shallowRef<About>()
+  const house = shallowRef<House>()
+  const devices = shallowRef<Device[]>([])
+  const scenes = shallowRef<Scene[]>([])
+  const rules = shallowRef<Rule[]>([])
+  const schedules = shallowRef<Schedule[]>([])
+  const dashboards = shallowRef<Dashboard[]>([])
+  const connections = shallowRef<Connection[]>([])
+  const found = shallowRef<Found>({ bridges: [], devices: [] })
+  const pairing = shallowRef<Pairing>()
+  const day = shallowRef<Day>()
+  const entries = shallowRef<Entry[]>([])
+  const benchChanged = ref(0)
+  const feed = ref<'joining' | 'live' | 'lost'>('joining')
+  const loaded = ref(false)
+  const ahead = ref(0) // how far the hub's clock is ahead of this browser's, in ms
+  const now = ref(Date.now())
+
+  const times = computed(() => new Times(house.value?.zone || 'UTC'))
+  const rooms = computed(() => house.value?.rooms ?? [])
+  const newcomers = computed(() => found.value.devices.filter((d) => !d.device).length)
+
+  const readers = {
+    home: async () => {
+      house.value = await ask(api.GET('/api/home'))
+      ahead.value = new Date(house.value.now).getTime() - Date.now()
+      now.value = Date.now() + ahead.value
+    },
+    device: async () => void (devices.value = await ask(api.GET('/api/devices'))),
+    scene: async () => void (scenes.value = await ask(api.GET('/api/scenes'))),
+    rule: async () => void (rules.value = await ask(api.GET('/api/rules'))),
+    schedule: async () => void (schedules.value = await ask(api.GET('/api/schedules'))),
+    dashboard: async () => void (dashboards.value = await ask(api.GET('/api/dashboards'))),
+    connection: async () => void (connections.value = await ask(api.GET('/api/connections'))),
+    found: async () => void (found.value = await ask(api.GET('/api/found'))),
+    day: async () => void (day.value = await ask(api.GET('/api/day'))),
+    about: async () => void (about.value = await ask(api.GET('/api/about'))),
+    pairing: async () => {
+      const { data } = await api.GET('/api/pairing')
+      pairing.value = data ?? undefined
+    },
+    journal: async () =>
+      void (entries.value = await ask(api.GET('/api/journal', { params: { query: { limit: NEWEST_ENTRIES } } }))),
+  }
+  type Reader = keyof typeof readers
+
+  // Several messages about one kind in a row cause one reading, after the last of them.
+  const due = new Map<Reader, ReturnType<typeof setTimeout>>()
+  function readSoon(kind: Reader, delay = 30) {
+    clearTimeout(due.get(kind))
+    due.set(
+      kind,
+      setTimeout(() => void readers[kind]().catch(() => undefined), delay),
+    )
+  }
+
+  async function readAll() {
+    await Promise.all(Object.values(readers).map((read) => read()))
+    loaded.value = true
+  }
+
+  function patch<T extends { id: string }>(list: { value: T[] }, id: string | undefined, change: (item: T) => T) {
+    list.value = list.value.map((item) => (item.id === id ? change(item) : item))
+  }
+
+  function told(m: Message) {
+    switch (m.kind) {
+      case 'property':
+        patch(devices, m.id, (d) => ({
+          ...d,
+          states: d.states.map((s) => (m.property && s.name === m.property.name ? m.property : s)),
+        }))
+        break
+      case 'rule':
+        patch(rules, m.id, (r) => (m.rule ? { ...r, state: m.rule } : r))
+        break
+      case 'schedule':
+        patch(schedules, m.id, (s) => (m.schedule ? { ...s, state: m.schedule } : s))
+        readSoon('day', DAY_DELAY)
+        break
+      case 'scene':
+        patch(scenes, m.id, (s) => ({ ...s, inEffect: m.inEffect ?? false }))
+        break
+      case 'definition':
+      case 'removed':
+        definitionChanged(m.definition ?? '')
+        break
+      case 'connection':
+        readSoon('connection')
+        readSoon('device')
+        readSoon('found')
+        break
+      case 'found':
+        readSoon('found')
+        break
+      case 'pairing':
+        pairing.value = m.pairing
+        break
+      case 'journal':
+        if (m.entry) {
+          entries.value = [m.entry, ...entries.value].slice(0, NEWEST_ENTRIES * 2)
+          readSoon('day', DAY_DELAY)
+        }
+        break
+      case 'clock':
+        readSoon('home')
+        readSoon('day')
+        readSoon('schedule')
+        break
+      case 'bench':
+        benchChanged.value++
+    }
+  }
+
+  function definitionChanged(kind: string) {
+    if (kind === 'room' || kind === 'home') {
+      readSoon('home')
+      readSoon('day', DAY_DELAY)
+    } else if (kind in readers) {
+      readSoon(kind as Reader)
+    }
+    // What uses what, problems of rules, and what is found depend on the others.
+    if (kind === 'device') for (const k of ['found', 'rule', 'schedule', 'scene'] as const) readSoon(k)
+    if (kind === 'scene') for (const k of ['rule', 'schedule'] as const) readSoon(k)
+    if (kind !== 'device' && kind !== 'room') readSoon('device')
+    if (kind === 'schedule') readSoon('day', DAY_DELAY)
+  }
+
+  let leave: (() => void) | undefined
+  let ticking: ReturnType<typeof setInterval> | undefined
+
+  function begin() {
+    leave = follow({
+      joined: () => {
+        readAll().then(
+          () => (feed.value = 'live'),
+          () => (feed.value = 'lost'),
+        )
+      },
+      told,
+      lost: () => (feed.value = 'lost'),
+    })
+    ticking = setInterval(() => (now.value = Date.now() + ahead.value), 500)
+  }
+
+  function end() {
+    leave?.()
+    clearInterval(ticking)
+  }
+
+  const device = (id: string | undefined) => devices.value.find((d) => d.id === id)
+  const scene = (id: string | undefined) => scenes.value.find((s) => s.id === id)
+  const rule = (id: string | undefined) => rules.value.find((r) => r.id === id)
+  const roomTitle = (id: string | undefined) => rooms.value.find((r) => r.id === id)?.title ?? ''
+
+  function property(deviceID: string | undefined, name: string | undefined): Property | undefined {
+    return device(deviceID)?.description.properties.find((p) => p.name === name)
+  }
+  function state(deviceID: string | undefined, name: string | undefined): PropertyState | undefined {
+    return device(deviceID)?.states.find((s) => s.name === name)
+  }
+
+  return {
+    about,
+    house,
+    rooms,
+    devices,
+    scenes,
+    rules,
+    schedules,
+    dashboards,
+    connections,
+    found,
+    newcomers,
+    pairing,
+    day,
+    entries,
+    benchChanged,
+    feed,
+    loaded,
+    now,
+    times,
+    begin,
+    end,
+    told,
+    read: readers,
+    device,
+    scene,
+    rule,
+    roomTitle,
+    property,
+    state,
+  }
+})

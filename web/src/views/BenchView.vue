@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { onMounted, ref, watch } from 'vue'
+import { api, ask, Problem } from '@/api/client'
+import type { BenchAct, BenchState } from '@/api/types'
+import BenchSection from '@/components/bench/BenchSection.vue'
+import BenchTools from '@/components/bench/BenchTools.vue'
+import EmptyPage from '@/components/EmptyPage.vue'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+
+/** The pretend house: everything a person could do in it, done from here. */
+const home = useHome()
+const notices = useNotices()
+
+const state = ref<BenchState>()
+const failed = ref('')
+const jumping = ref(false)
+const WHILE_FADING = 1000
+
+async function read() {
+  try {
+    state.value = await ask(api.GET('/api/bench'))
+    failed.value = ''
+  } catch (error) {
+    failed.value = error instanceof Problem ? error.message : String(error)
+  }
+}
+onMounted(read)
+watch(() => home.benchChanged, read)
+// Daylight and fades move without anybody doing anything.
+let last = 0
+watch(
+  () => home.now,
+  (now) => {
+    if (Math.abs(now - last) < WHILE_FADING) return
+    last = now
+    void read()
+  },
+)
+
+async function act(body: BenchAct) {
+  const jumps = body.what === 'jump' || body.what === 'advance'
+  jumping.value = jumps
+  await notices.attempt(() => ask(api.POST('/api/bench', { body })))
+  jumping.value = false
+  await read()
+}
+</script>
+
+<template>
+  <EmptyPage v-if="failed && !state" title="No pretend house here">
+    <p>{{ failed }}</p>
+    <Button severity="secondary" label="Try again" @click="read" />
+  </EmptyPage>
+  <div v-else-if="state" class="page">
+    <header class="head">
+      <div>
+        <h1>Bench</h1>
+        <p class="soft">The pretend house. What you do here, its devices tell the hub, as real ones would.</p>
+      </div>
+      <p class="mono when">
+        {{ home.times.date(state.now) }} <b>{{ home.times.exact(home.now) }}</b>
+      </p>
+    </header>
+    <div class="columns">
+      <BenchSection :state="state" @act="act" />
+      <BenchTools :state="state" :jumping="jumping" @act="act" />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  height: 100%;
+  overflow-y: auto;
+  padding: 20px 26px 40px;
+}
+.head {
+  display: flex;
+  justify-content: space-between;
+  align-items: flex-end;
+  border-bottom: 1px solid var(--rule);
+  padding-bottom: 12px;
+}
+.when b {
+  font-size: 20px;
+  font-weight: 500;
+  margin-left: 8px;
+}
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 330px;
+  gap: 30px;
+  padding-top: 16px;
+}
+@media (max-width: 1000px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

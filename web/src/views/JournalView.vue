@@ -1,0 +1,253 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import Select from 'primevue/select'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, ask, Problem } from '@/api/client'
+import type { Entry } from '@/api/types'
+import CauseChain from '@/components/CauseChain.vue'
+import { useHome } from '@/stores/home'
+
+const home = useHome()
+const route = useRoute()
+const router = useRouter()
+
+const PAGE = 100
+const filtered = ref<Entry[]>([])
+const older = ref<Entry[]>([])
+const all = ref(false) // whether the oldest entry is shown
+const failed = ref('')
+
+const device = computed({
+  get: () => String(route.query.device ?? ''),
+  set: (device: string) => void router.replace({ query: device ? { device } : {} }),
+})
+const rule = computed({
+  get: () => String(route.query.rule ?? ''),
+  set: (rule: string) => void router.replace({ query: rule ? { rule } : {} }),
+})
+const chosen = computed(() => (route.query.entry ? Number(route.query.entry) : undefined))
+const filtering = computed(() => !!device.value || !!rule.value)
+
+async function read(before?: number): Promise<Entry[]> {
+  failed.value = ''
+  try {
+    const list = await ask(
+      api.GET('/api/journal', {
+        params: { query: { device: device.value || undefined, rule: rule.value || undefined, before, limit: PAGE } },
+      }),
+    )
+    all.value = list.length < PAGE
+    return list
+  } catch (error) {
+    failed.value = error instanceof Problem ? error.message : String(error)
+    return []
+  }
+}
+
+watch(
+  [device, rule],
+  async () => {
+    older.value = []
+    all.value = false
+    filtered.value = filtering.value ? await read() : []
+  },
+  { immediate: true },
+)
+
+// What arrives while looking joins at the top.
+const newest = computed(() =>
+  home.entries.filter((e) => (!device.value || e.device === device.value) && (!rule.value || e.rule === rule.value)),
+)
+const list = computed(() => {
+  const seen = new Map<number, Entry>()
+  for (const e of [...newest.value, ...filtered.value, ...older.value]) seen.set(e.id, e)
+  return [...seen.values()].sort((a, b) => b.id - a.id)
+})
+const days = computed(() => {
+  const groups: { date: string; entries: Entry[] }[] = []
+  for (const e of list.value) {
+    const date = home.times.date(e.at)
+    if (groups.at(-1)?.date !== date) groups.push({ date, entries: [] })
+    groups.at(-1)!.entries.push(e)
+  }
+  return groups
+})
+
+async function more() {
+  older.value = [...older.value, ...(await read(list.value.at(-1)?.id))]
+}
+const open = (e: Entry) =>
+  router.replace({ query: { ...route.query, entry: chosen.value === e.id ? undefined : String(e.id) } })
+</script>
+
+<template>
+  <div class="page">
+    <header class="head">
+      <h1>Journal</h1>
+      <div class="filters">
+        <Select
+          v-model="device"
+          filter
+          :options="[{ id: '', title: 'every device' }, ...home.devices]"
+          option-label="title"
+          option-value="id"
+          aria-label="Only about a device"
+        />
+        <Select
+          v-model="rule"
+          filter
+          :options="[{ id: '', title: 'every rule' }, ...home.rules]"
+          option-label="title"
+          option-value="id"
+          aria-label="Only about a rule"
+        />
+      </div>
+    </header>
+    <div class="columns">
+      <div class="entries">
+        <p v-if="failed" class="wrong" role="alert">{{ failed }}</p>
+        <p v-else-if="!list.length" class="soft none">
+          {{ filtering ? 'Nothing was written down about it.' : 'Nothing has happened yet.' }}
+        </p>
+        <section v-for="g in days" :key="g.date">
+          <h2>{{ g.date }}</h2>
+          <ol>
+            <li v-for="e in g.entries" :key="e.id">
+              <button
+                class="plain entry"
+                :class="[e.tone, { chosen: e.id === chosen }]"
+                :aria-expanded="e.id === chosen"
+                @click="open(e)"
+              >
+                <span class="mono when">{{ home.times.exact(e.at) }}</span>
+                <i aria-hidden="true" />
+                <span
+                  >{{ e.text
+                  }}<span v-if="e.milliseconds" class="soft mono ms"> {{ Math.round(e.milliseconds) }} ms</span></span
+                >
+              </button>
+            </li>
+          </ol>
+        </section>
+        <Button v-if="list.length && !all" class="more" severity="secondary" label="Older" @click="more" />
+      </div>
+      <aside>
+        <CauseChain v-if="chosen" :entry="chosen" />
+        <p v-else class="soft">Choose an entry to see from where it came and what followed.</p>
+      </aside>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  height: 100%;
+  display: flex;
+  flex-direction: column;
+  padding: 20px 26px 0;
+}
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  gap: 12px;
+  align-items: flex-end;
+  border-bottom: 1px solid var(--rule);
+  padding-bottom: 12px;
+}
+.filters {
+  display: flex;
+  gap: 8px;
+}
+.filters > * {
+  width: 210px;
+}
+.columns {
+  flex: 1;
+  min-height: 0;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 400px;
+}
+.entries {
+  overflow-y: auto;
+  padding-bottom: 40px;
+}
+aside {
+  overflow-y: auto;
+  border-left: 1px solid var(--rule);
+  padding: 16px 0 40px 22px;
+}
+h2 {
+  padding: 14px 0 4px;
+  position: sticky;
+  top: 0;
+  background: var(--paper);
+}
+.entry {
+  width: 100%;
+  display: grid;
+  grid-template-columns: 74px 10px minmax(0, 1fr);
+  gap: 12px;
+  align-items: baseline;
+  padding: 5px 14px 5px 4px;
+  border-top: 1px solid var(--rule);
+}
+.entry:hover {
+  background: var(--verdigris-wash);
+}
+.chosen {
+  background: var(--sheet);
+  box-shadow: inset 3px 0 var(--verdigris);
+}
+.when {
+  font-size: 12.5px;
+  color: var(--ink-soft);
+}
+.entry i {
+  width: 8px;
+  height: 8px;
+  border-radius: 50%;
+  border: 1.5px solid var(--ink-soft);
+}
+.automation i {
+  background: var(--ink);
+  border-color: var(--ink);
+}
+.hand i {
+  background: var(--plum);
+  border-color: var(--plum);
+}
+.fault i {
+  background: var(--ember);
+  border-color: var(--ember);
+  border-radius: 1px;
+}
+.fault {
+  color: var(--ember);
+}
+.ms {
+  font-size: 12.5px;
+}
+.more {
+  margin-top: 14px;
+}
+.none {
+  padding: 20px 0;
+}
+.wrong {
+  color: var(--ember);
+  padding: 12px 0;
+}
+@media (max-width: 900px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+    overflow-y: auto;
+  }
+  .entries,
+  aside {
+    overflow: visible;
+    border: 0;
+  }
+}
+</style>

@@ -1,0 +1,155 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { RouterLink, useRoute } from 'vue-router'
+import ControlCell from '@/components/dashboard/ControlCell.vue'
+import { useHome } from '@/stores/home'
+
+/** A dashboard as the household sees it, on a phone, a tablet or a wall. */
+const home = useHome()
+const route = useRoute()
+
+const board = computed(() => home.dashboards.find((d) => d.id === route.params.id))
+const inOrder = computed(() => [...(board.value?.controls ?? [])].sort((a, b) => a.row - b.row || a.column - b.column))
+const ahead = computed(() => home.day?.marks.filter((m) => m.tone === 'planned').slice(0, 4) ?? [])
+</script>
+
+<template>
+  <div class="panel">
+    <aside v-if="home.loaded" class="side">
+      <b class="clock mono">{{ home.times.clock(home.now) }}</b>
+      <h1>{{ board?.title ?? 'No such dashboard' }}</h1>
+      <p class="soft date">{{ home.times.date(home.now) }}</p>
+      <ul v-if="ahead.length" class="ahead" aria-label="Planned today">
+        <li v-for="m in ahead" :key="m.at + m.text">
+          <b class="mono">{{ home.times.clock(m.at) }}</b> {{ m.text }}
+        </li>
+      </ul>
+      <RouterLink class="link leave" :to="board ? `/dashboards/${board.id}` : '/dashboards'">Arrange</RouterLink>
+    </aside>
+    <main v-if="board" class="board">
+      <div
+        v-for="c in inOrder"
+        :key="c.id"
+        class="place"
+        :style="{
+          '--column': c.column + 1,
+          '--width': c.width,
+          '--row': c.row + 1,
+          '--height': c.height,
+          '--narrow': Math.min(2, Math.ceil(c.width / 6)),
+        }"
+      >
+        <ControlCell :control="c" />
+      </div>
+    </main>
+    <p v-else-if="home.loaded" class="soft none">This dashboard was removed.</p>
+    <p v-else class="soft none" role="status">
+      {{ home.feed === 'lost' ? 'The hub cannot be reached. Trying again …' : 'Asking the hub …' }}
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.panel {
+  min-height: 100%;
+  display: grid;
+  grid-template-columns: 220px minmax(0, 1fr);
+  background: var(--paper);
+}
+.side {
+  border-right: 1px solid var(--rule);
+  padding: 22px 24px;
+  display: flex;
+  flex-direction: column;
+}
+.clock {
+  font-size: 54px;
+  font-weight: 400;
+  letter-spacing: -0.03em;
+  line-height: 1.1;
+}
+.ahead {
+  margin-top: 26px;
+  border-left: 1px solid var(--rule);
+}
+.ahead li {
+  padding: 7px 0 7px 14px;
+  position: relative;
+  font-size: 14px;
+  color: var(--ink-soft);
+}
+.ahead li::before {
+  content: '';
+  position: absolute;
+  left: -6px;
+  top: 12px;
+  width: 9px;
+  height: 9px;
+  border-radius: 50%;
+  border: 1.5px solid var(--ink-soft);
+  background: var(--paper);
+}
+.leave {
+  margin-top: auto;
+  padding-top: 20px;
+  font-size: 14px;
+}
+.board {
+  display: grid;
+  grid-template-columns: repeat(12, minmax(0, 1fr));
+  grid-auto-rows: minmax(72px, auto);
+  gap: 1px;
+  background: var(--rule);
+  align-content: start;
+  border-bottom: 1px solid var(--rule);
+}
+.place {
+  grid-column: var(--column) / span var(--width);
+  grid-row: var(--row) / span var(--height);
+  min-width: 0;
+}
+.none {
+  padding: 40px;
+}
+@media (max-width: 900px) {
+  .panel {
+    grid-template-columns: minmax(0, 1fr);
+    align-content: start;
+  }
+  .side {
+    flex-direction: row;
+    align-items: baseline;
+    gap: 14px;
+    border-right: 0;
+    border-bottom: 1px solid var(--rule);
+    padding: 12px 18px;
+  }
+  .clock {
+    font-size: 28px;
+  }
+  .ahead {
+    display: none;
+  }
+  .leave {
+    margin-left: auto;
+    padding: 10px 0;
+  }
+}
+@media (max-width: 620px) {
+  .board {
+    grid-template-columns: repeat(2, minmax(0, 1fr));
+    grid-auto-flow: row dense;
+    grid-auto-rows: minmax(128px, auto);
+  }
+  .place {
+    grid-column: span var(--narrow);
+    grid-row: auto;
+  }
+  .side h1 {
+    font-size: 19px;
+  }
+  .date {
+    display: none;
+  }
+}
+</style>

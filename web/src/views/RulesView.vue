@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { computed, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, ask } from '@/api/client'
+import type { Rule } from '@/api/types'
+import EmptyPage from '@/components/EmptyPage.vue'
+import ListDetail from '@/components/ListDetail.vue'
+import ListRow from '@/components/ListRow.vue'
+import StateMark from '@/components/StateMark.vue'
+import RuleEditor from '@/components/rule/RuleEditor.vue'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+
+const home = useHome()
+const notices = useNotices()
+const route = useRoute()
+const router = useRouter()
+const search = ref('')
+
+const chosen = computed(() => home.rule(String(route.params.id ?? '')))
+const shown = computed(() => home.rules.filter((r) => r.title.toLowerCase().includes(search.value.toLowerCase())))
+
+const make = () =>
+  notices.attempt(async () => {
+    const saved = await ask(
+      api.POST('/api/rules', { body: { title: 'New rule', enabled: true, whenever: {}, do: [] } }),
+    )
+    await home.read.rule()
+    await router.push(`/rules/${saved.id}`)
+  })
+
+function mark(r: Rule) {
+  if (r.state.problems.length || r.state.stopped) return 'failed'
+  if (!r.enabled) return 'unknown'
+  if (r.state.phase === 'holding' || r.state.frames?.length) return 'on'
+  return r.state.phase === 'idle' ? 'off' : 'pending'
+}
+function value(r: Rule) {
+  if (!r.enabled) return 'off'
+  return (
+    { idle: '', armed: 'about to', holding: 'holding', ending: 'letting go' }[r.state.phase] ||
+    (r.state.frames?.length ? 'running' : '')
+  )
+}
+function reason(r: Rule) {
+  if (r.state.problems[0]) return r.state.problems[0].message
+  if (r.state.stopped) return r.state.stopped
+  return r.state.lastBegan ? `last ${home.times.since(r.state.lastBegan, home.now)}` : 'has not acted yet'
+}
+</script>
+
+<template>
+  <EmptyPage v-if="!home.rules.length" title="No rules yet">
+    <p>
+      A rule reads as a sentence: <i>whenever</i> somebody moves on the landing, <i>hold</i> the stair lamp at 60 %;
+      once that has ended, <i>let go</i>.
+    </p>
+    <Button label="Write the first rule" @click="make" />
+  </EmptyPage>
+  <ListDetail v-else title="Rules" :note="`${home.rules.length}`">
+    <template #tools>
+      <div class="tools">
+        <InputText v-model="search" fluid placeholder="Search rules" aria-label="Search rules" />
+        <Button label="New" severity="secondary" aria-label="New rule" @click="make" />
+      </div>
+    </template>
+    <template #list>
+      <ListRow v-for="r in shown" :key="r.id" :to="`/rules/${r.id}`" :chosen="r.id === chosen?.id">
+        <template #mark><StateMark :mark="mark(r)" /></template>
+        {{ r.title }}
+        <template #value>{{ value(r) }}</template>
+        <template #reason>{{ reason(r) }}</template>
+      </ListRow>
+    </template>
+    <RuleEditor v-if="chosen" :key="chosen.id" :rule="chosen" />
+    <p v-else-if="route.params.id" class="soft">This rule was deleted.</p>
+    <p v-else class="soft">Choose a rule to read it, see what is true now, and change it.</p>
+  </ListDetail>
+</template>
+
+<style scoped>
+.tools {
+  display: flex;
+  gap: 8px;
+  padding: 0 18px 10px;
+}
+</style>

@@ -1,0 +1,13 @@
+import { fileURLToPath, URL } from 'node:url'
+import vue from '@vitejs/plugin-vue'
+import { defineConfig } from 'vite'
+
+// A hub to talk to while developing the front end: `make demo`, then `npm run dev -w web`.
+const hub = process.env.AMVEK_HUB ?? 'http://127.0.0.1:8420'
+
+export default defineConfig({
+  plugins: [vue()],
+  resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
+  build: { target: 'es2023', emptyOutDir: true, assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
+  server: { proxy: { '/api': { target: hub, ws: true, changeOrigin: true } } },
+})
