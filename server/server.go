@@ -55,7 +55,8 @@ type Server struct {
 // New returns a server that does not listen yet.
 func New(o Options) *Server {
 	s := &Server{hub: o.Hub, log: o.Log, bench: o.Bench, version: o.Version, closing: make(chan struct{})}
-	s.app = fiber.New(fiber.Config{AppName: "Amvek", BodyLimit: MaximumBody, ErrorHandler: s.failed, ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute})
+	// Immutable: ids out of a request are kept for longer than the request, whose memory Fiber uses again.
+	s.app = fiber.New(fiber.Config{AppName: "Amvek", Immutable: true, BodyLimit: MaximumBody, ErrorHandler: s.failed, ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute})
 	s.app.Use(recovery.New())
 	s.app.Use(onlyLocal)
 	s.app.Use("/api/live", s.live())
@@ -98,7 +99,7 @@ func (valueSchema) Schema(registry huma.Registry) *huma.Schema {
 	color.PrecomputeMessages()
 	registry.Map()[name] = &huma.Schema{
 		Description: "A value in the property's canonical unit: a boolean, a number, a text, or a color as CIE 1931 x and y. Null: nothing known.",
-		OneOf:       []*huma.Schema{{Type: "boolean"}, {Type: "number"}, {Type: "string"}, color, {Type: "null"}},
+		AnyOf:       []*huma.Schema{{Type: "boolean"}, {Type: "number"}, {Type: "string"}, color, {Type: "null"}},
 	}
 	return &huma.Schema{Ref: "#/components/schemas/" + name}
 }

@@ -357,6 +357,19 @@ func (b *Bridge) Seen() (lamps []Seen, pressed, cut bool) {
 	return lamps, !b.pressed.IsZero() && since >= 0 && since <= PressWindow, b.unplug
 }
 
+// Next returns when the next fade ends; it is false when none is under way.
+func (b *Bridge) Next() (time.Time, bool) {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	now, next := b.now(), time.Time{}
+	for _, l := range b.lamps {
+		if end := l.began.Add(l.over); l.over > 0 && end.After(now) && (next.IsZero() || end.Before(next)) {
+			next = end
+		}
+	}
+	return next, !next.IsZero()
+}
+
 // Light returns the light that the lamps give at a room's sensor, in lux.
 func (b *Bridge) Light(place string) float64 {
 	b.mu.Lock()

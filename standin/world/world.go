@@ -135,6 +135,9 @@ func (w *World) Next() time.Time {
 	if move, ok := w.House.NextMove(w.now()); ok && move.Before(next) {
 		next = move
 	}
+	if end, ok := w.Lumbrook.Next(); ok && end.Before(next) {
+		next = end
+	}
 	return next
 }
 

@@ -69,6 +69,12 @@ const remove = () =>
     await router.push('/devices')
   })
 
+/** What the property means, where its title does not say it already. */
+function roleWords(p: Property): string {
+  const words = (p.role ?? '').replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`)
+  return words === p.title.toLowerCase() ? '' : words
+}
+
 const kinds: Record<string, string> = {
   scene: '/scenes/',
   rule: '/rules/',
@@ -122,7 +128,7 @@ const kinds: Record<string, string> = {
             @click="chosenName = property.name"
           >
             <StateMark :state="state" :silent="device.silent" /> {{ property.title }}
-            <span class="soft role">{{ property.role }}</span>
+            <span v-if="roleWords(property)" class="soft role">{{ roleWords(property) }}</span>
           </button>
           <span class="soft mono confirmed">
             <template v-if="state.certainty === 'confirmed' && property.writable && state.milliseconds">
@@ -274,6 +280,10 @@ aside {
   gap: 22px;
   align-content: start;
   padding-top: 16px;
+}
+.uses li {
+  display: flex;
+  gap: 8px;
 }
 .uses,
 .small {

@@ -41,7 +41,9 @@ async function save() {
       <span>Room</span>
       <Select
         v-model="room"
-        :options="[{ id: '', title: 'no room yet' }, ...home.rooms]"
+        :options="home.rooms"
+        placeholder="no room yet"
+        show-clear
         option-label="title"
         option-value="id"
         aria-label="Room"

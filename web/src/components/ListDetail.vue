@@ -36,7 +36,7 @@ function onKey(event: KeyboardEvent) {
 .pair {
   height: 100%;
   display: grid;
-  grid-template-columns: 380px minmax(0, 1fr);
+  grid-template-columns: minmax(280px, 27vw) minmax(0, 1fr);
 }
 .list {
   border-right: 1px solid var(--rule);

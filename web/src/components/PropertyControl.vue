@@ -25,13 +25,15 @@ const shown = computed<Value>(
 const asNumber = computed(() => (typeof shown.value === 'number' ? shown.value : props.property.minimum))
 const local = ref(asNumber.value)
 const lastOn = ref(FULL)
+/** Values are shown as finely as a difference counts. */
+const places = computed(() => (props.property.resolution >= 1 ? 1 : 0.1))
 let timer: ReturnType<typeof setTimeout> | undefined
 let moving = false
 
 watch(
   asNumber,
   (now) => {
-    if (!moving) local.value = Math.round(now * 10) / 10
+    if (!moving) local.value = Math.round(now / places.value) * places.value
     if (now > 0) lastOn.value = now
   },
   { immediate: true },
@@ -92,7 +94,7 @@ const label = computed(() => props.property.title)
         :model-value="local"
         :min="property.minimum"
         :max="property.maximum"
-        :max-fraction-digits="1"
+        :max-fraction-digits="places === 1 ? 0 : 1"
         :suffix="property.unit ? ` ${property.unit}` : undefined"
         :use-grouping="false"
         :aria-label="`${label}, exactly`"
@@ -131,7 +133,7 @@ const label = computed(() => props.property.title)
   margin-left: 6px;
 }
 .exact :deep(input) {
-  width: 92px;
+  width: 96px;
   text-align: right;
   font-family: var(--mono);
 }

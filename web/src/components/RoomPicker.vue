@@ -7,7 +7,7 @@ import { useNotices } from '@/stores/notices'
 
 /** Chooses a room; typing a name that is not there makes the room. */
 defineProps<{ label: string }>()
-const room = defineModel<string>({ required: true })
+const room = defineModel<string | null>({ required: true })
 const home = useHome()
 const notices = useNotices()
 const words = ref('')
@@ -34,7 +34,9 @@ const select = ref<InstanceType<typeof Select> & { hide: () => void }>()
   <Select
     ref="select"
     v-model="room"
-    :options="[{ id: '', title: 'no room yet' }, ...home.rooms]"
+    :options="home.rooms"
+    placeholder="no room yet"
+    show-clear
     option-label="title"
     option-value="id"
     :aria-label="label"

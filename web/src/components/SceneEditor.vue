@@ -24,7 +24,8 @@ const live = computed(() => sceneDocument(props.scene))
 const { copy, saving, wrong, past, future, undo, redo } = useAutosave<SceneDocument>(
   () => props.scene.id,
   () => live.value,
-  (body, id) => ask(api.PUT('/api/scenes/{id}', { params: { path: { id }, query: { revision: 0 } }, body })),
+  (body, id) =>
+    ask(api.PUT('/api/scenes/{id}', { params: { path: { id }, query: { revision: 0 } }, body, keepalive: true })),
 )
 const trying = ref(false)
 
@@ -122,7 +123,7 @@ function onKey(event: KeyboardEvent) {
           :value="copy.title"
           aria-label="Name of the scene"
           maxlength="120"
-          @change="set({ title: ($event.target as HTMLInputElement).value })"
+          @input="set({ title: ($event.target as HTMLInputElement).value })"
         />
         <p class="soft">
           {{ scene.inEffect ? 'in effect now' : 'not in effect' }} · <SaveState :saving="saving" :wrong="wrong" />
@@ -197,7 +198,7 @@ function onKey(event: KeyboardEvent) {
       placeholder="A note"
       aria-label="Note"
       maxlength="2000"
-      @change="set({ note: ($event.target as HTMLTextAreaElement).value || undefined })"
+      @input="set({ note: ($event.target as HTMLTextAreaElement).value || undefined })"
     />
     <p v-if="scene.usedBy.length" class="soft small">Used by {{ scene.usedBy.map((u) => u.title).join(', ') }}.</p>
   </div>

@@ -26,7 +26,8 @@ const live = computed(() => scheduleDocument(props.schedule))
 const { copy, saving, wrong, past, future, undo, redo } = useAutosave<ScheduleDocument>(
   () => props.schedule.id,
   () => live.value,
-  (body, id) => ask(api.PUT('/api/schedules/{id}', { params: { path: { id }, query: { revision: 0 } }, body })),
+  (body, id) =>
+    ask(api.PUT('/api/schedules/{id}', { params: { path: { id }, query: { revision: 0 } }, body, keepalive: true })),
 )
 
 const anchors: { value: Daily['anchor']; title: string }[] = [
@@ -78,7 +79,7 @@ const remove = () =>
           :value="copy.title"
           aria-label="Name of the schedule"
           maxlength="120"
-          @change="set({ title: ($event.target as HTMLInputElement).value })"
+          @input="set({ title: ($event.target as HTMLInputElement).value })"
         />
         <p class="soft">
           <label class="enabled">
@@ -128,7 +129,10 @@ const remove = () =>
         <input
           v-if="copy.at.anchor === 'clock'"
           class="clock mono"
-          type="time"
+          type="text"
+          maxlength="5"
+          size="5"
+          placeholder="18:00"
           :value="copy.at.clock"
           aria-label="Time of day"
           @change="

@@ -73,7 +73,8 @@ export function useAutosave<T>(
     (now) => {
       const t = text(now)
       if (t === last) return
-      past.value = [...past.value, last].slice(-100)
+      // What is typed in one go is undone in one go.
+      if (!timer) past.value = [...past.value, last].slice(-100)
       future.value = []
       last = t
       rest()

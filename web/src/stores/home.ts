@@ -159,11 +159,9 @@ export const useHome = defineStore('home', () => {
 
   function begin() {
     leave = follow({
-      joined: () => {
-        readAll().then(
-          () => (feed.value = 'live'),
-          () => (feed.value = 'lost'),
-        )
+      joined: async () => {
+        await readAll()
+        feed.value = 'live'
       },
       told,
       lost: () => (feed.value = 'lost'),

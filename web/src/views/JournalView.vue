@@ -89,7 +89,9 @@ const open = (e: Entry) =>
         <Select
           v-model="device"
           filter
-          :options="[{ id: '', title: 'every device' }, ...home.devices]"
+          :options="home.devices"
+          placeholder="every device"
+          show-clear
           option-label="title"
           option-value="id"
           aria-label="Only about a device"
@@ -97,7 +99,9 @@ const open = (e: Entry) =>
         <Select
           v-model="rule"
           filter
-          :options="[{ id: '', title: 'every rule' }, ...home.rules]"
+          :options="home.rules"
+          placeholder="every rule"
+          show-clear
           option-label="title"
           option-value="id"
           aria-label="Only about a rule"
@@ -124,7 +128,7 @@ const open = (e: Entry) =>
                 <i aria-hidden="true" />
                 <span
                   >{{ e.text
-                  }}<span v-if="e.milliseconds" class="soft mono ms"> {{ Math.round(e.milliseconds) }} ms</span></span
+                  }}<span v-if="e.milliseconds" class="soft mono ms">{{ Math.round(e.milliseconds) }} ms</span></span
                 >
               </button>
             </li>
@@ -227,6 +231,7 @@ h2 {
   color: var(--ember);
 }
 .ms {
+  margin-left: 10px;
   font-size: 12.5px;
 }
 .more {

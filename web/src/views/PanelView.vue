@@ -99,14 +99,13 @@ const ahead = computed(() => home.day?.marks.filter((m) => m.tone === 'planned')
   grid-template-columns: repeat(12, minmax(0, 1fr));
   grid-auto-rows: minmax(72px, auto);
   gap: 1px;
-  background: var(--rule);
   align-content: start;
-  border-bottom: 1px solid var(--rule);
 }
 .place {
   grid-column: var(--column) / span var(--width);
   grid-row: var(--row) / span var(--height);
   min-width: 0;
+  box-shadow: 1px 1px 0 var(--rule);
 }
 .none {
   padding: 40px;

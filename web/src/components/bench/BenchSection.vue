@@ -77,10 +77,9 @@ const walk = (room: string) => emit('act', { what: 'walk', room })
         :style="{ opacity: brightness(roomOf(p.name)?.lux ?? 0) }"
       />
       <rect class="wall" :x="p.x" :y="p.y" :width="p.width" :height="p.height" />
-      <text class="name" :x="p.x + 12" :y="p.y + p.height - 28">{{ p.name }}</text>
-      <text class="reading" :x="p.x + 12" :y="p.y + p.height - 11">
-        {{ roomOf(p.name)?.lux }} lx · {{ roomOf(p.name)?.temperature }} °C
-      </text>
+      <text class="name" :x="p.x + 12" :y="p.y + p.height - 44">{{ p.name }}</text>
+      <text class="reading" :x="p.x + 12" :y="p.y + p.height - 27">{{ roomOf(p.name)?.lux }} lx</text>
+      <text class="reading" :x="p.x + 12" :y="p.y + p.height - 11">{{ roomOf(p.name)?.temperature }} °C</text>
     </g>
     <path class="stairs" d="M262 440v-16h14v-16h14v-16h14v-16h14" aria-hidden="true" />
 

@@ -44,7 +44,17 @@ function level(lamp: BenchLamp, value: number | number[]) {
     <section>
       <h2>Clock</h2>
       <form class="row" @submit.prevent="emit('act', { what: 'jump', clock: hour })">
-        <input v-model="hour" type="time" required aria-label="Hour to jump to" class="mono" />
+        <input
+          v-model="hour"
+          type="text"
+          pattern="([01]?\d|2[0-3]):[0-5]\d"
+          placeholder="18:30"
+          maxlength="5"
+          size="6"
+          required
+          aria-label="Hour to jump to"
+          class="mono"
+        />
         <Button type="submit" size="small" severity="secondary" label="Jump there" :disabled="jumping" />
       </form>
       <p class="row wrap">

@@ -27,7 +27,8 @@ const live = computed(() => dashboardDocument(props.dashboard))
 const { copy, saving, wrong, past, future, undo, redo } = useAutosave<DashboardDocument>(
   () => props.dashboard.id,
   () => live.value,
-  (body, id) => ask(api.PUT('/api/dashboards/{id}', { params: { path: { id }, query: { revision: 0 } }, body })),
+  (body, id) =>
+    ask(api.PUT('/api/dashboards/{id}', { params: { path: { id }, query: { revision: 0 } }, body, keepalive: true })),
 )
 const chosenID = ref<string>()
 const chosen = computed(() => copy.value?.controls.find((c) => c.id === chosenID.value))
@@ -180,7 +181,7 @@ const titleOf = (c: Control) =>
         :value="copy.title"
         aria-label="Name of the dashboard"
         maxlength="80"
-        @change="set({ title: ($event.target as HTMLInputElement).value })"
+        @input="set({ title: ($event.target as HTMLInputElement).value })"
       />
       <SaveState :saving="saving" :wrong="wrong" />
       <div class="buttons">
@@ -202,7 +203,7 @@ const titleOf = (c: Control) =>
           placeholder="Label of your own"
           aria-label="Label"
           maxlength="80"
-          @change="change({ label: ($event.target as HTMLInputElement).value || undefined })"
+          @input="change({ label: ($event.target as HTMLInputElement).value || undefined })"
         />
         <button class="plain link" @click="remove(chosen.id)">Take it off</button>
       </template>
@@ -279,7 +280,8 @@ const titleOf = (c: Control) =>
   background: var(--sheet);
 }
 .cell {
-  border: 1px solid var(--rule);
+  border: 0 solid var(--rule);
+  border-width: 0 1px 1px 0;
   background: var(--paper);
 }
 .chosen {

@@ -97,7 +97,7 @@ const swatch = computed(() => {
 </script>
 
 <template>
-  <article class="cell" :class="{ failed, silent: device?.silent }">
+  <article class="cell" :aria-label="title" :class="{ failed, silent: device?.silent }">
     <component
       :is="acts && !still ? 'button' : 'div'"
       class="plain face"
@@ -147,6 +147,7 @@ const swatch = computed(() => {
   padding: 14px 18px 16px;
   min-width: 0;
   overflow: hidden;
+  container-type: inline-size;
 }
 .face {
   flex: 1;
@@ -180,6 +181,13 @@ div.face {
 }
 .figure small {
   font-size: 15px;
+  margin-left: 5px;
+}
+@container (max-width: 230px) {
+  .top {
+    flex-direction: column;
+    gap: 0;
+  }
 }
 .figure.on {
   color: var(--verdigris);

@@ -3,7 +3,7 @@ import { duration } from '@/lib/format'
 import NumberToken from './NumberToken.vue'
 
 /** A duration in seconds, said as people say it. */
-defineProps<{ modelValue: number | undefined; label: string; invalid?: boolean }>()
+defineProps<{ modelValue: number | undefined; label: string; invalid?: boolean; zero?: string; lead?: string }>()
 defineEmits<{ 'update:modelValue': [number] }>()
 
 const units = [
@@ -22,7 +22,9 @@ const WEEK = 604_800
     :minimum="0"
     :maximum="WEEK"
     :invalid="invalid"
-    :text="modelValue === undefined ? undefined : duration(modelValue)"
+    :text="
+      modelValue === undefined ? undefined : modelValue === 0 && zero ? zero : `${lead ?? ''}${duration(modelValue)}`
+    "
     @update:model-value="$emit('update:modelValue', $event)"
   />
 </template>

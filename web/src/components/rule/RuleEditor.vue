@@ -133,7 +133,7 @@ const next = computed(() => (changed.value ? undefined : state.value.frames?.fin
             aria-label="Name of the rule"
             placeholder="Name the rule"
             maxlength="120"
-            @change="set({ title: ($event.target as HTMLInputElement).value })"
+            @input="set({ title: ($event.target as HTMLInputElement).value })"
           />
           <p class="soft">
             <label class="enabled">
@@ -171,10 +171,11 @@ const next = computed(() => (changed.value ? undefined : state.value.frames?.fin
             @update:model-value="rekind"
           />
           <template v-if="lasts">
-            <span class="soft">, for at least</span> {{ ' ' }}
+            <span class="soft">{{ d.forAtLeastSeconds ? ', for at least' : ', for' }}</span> {{ ' ' }}
             <DurationToken
               :model-value="d.forAtLeastSeconds ?? 0"
               label="For at least"
+              zero="any time"
               @update:model-value="set({ forAtLeastSeconds: $event || undefined })"
             />
             <RunningBar v-if="!changed && state.phase === 'armed'" :since="state.since" :deadline="state.deadline" />
@@ -230,10 +231,12 @@ const next = computed(() => (changed.value ? undefined : state.value.frames?.fin
 
         <template v-if="lasts">
           <SentenceLine>
-            <b>Once</b> <span class="soft">that has ended for at least</span> {{ ' ' }}
+            <b>Once</b> <span class="soft">that has ended for{{ d.endedForAtLeastSeconds ? ' at least' : '' }}</span>
+            {{ ' ' }}
             <DurationToken
               :model-value="d.endedForAtLeastSeconds ?? 0"
               label="Ended for at least"
+              zero="any time"
               @update:model-value="set({ endedForAtLeastSeconds: $event || undefined })"
             />, <b>let go</b>
             <template v-if="d.afterwards?.length"><span class="soft">, and</span></template>
@@ -272,7 +275,7 @@ const next = computed(() => (changed.value ? undefined : state.value.frames?.fin
         placeholder="A note, for you in some weeks"
         aria-label="Note"
         maxlength="2000"
-        @change="set({ note: ($event.target as HTMLTextAreaElement).value || undefined })"
+        @input="set({ note: ($event.target as HTMLTextAreaElement).value || undefined })"
       />
     </div>
     <RuleRuns :rule="rule" />
@@ -343,7 +346,7 @@ const next = computed(() => (changed.value ? undefined : state.value.frames?.fin
   padding: 8px 12px;
   resize: vertical;
 }
-@media (max-width: 1240px) {
+@media (max-width: 1560px) {
   .columns {
     grid-template-columns: minmax(0, 1fr);
   }

@@ -104,10 +104,12 @@ const add = () => (steps.value = [...steps.value, { kind: props.kinds[0] ?? 'set
         />
       </template>
       <template v-if="propertyOf(s)?.type === 'number'">
-        , fading
+        ,
         <DurationToken
           :model-value="s.fadeSeconds ?? 0"
           label="Fade"
+          zero="at once"
+          lead="fading "
           @update:model-value="change(i, { fadeSeconds: $event || undefined })"
         />
       </template>

@@ -1,0 +1,84 @@
+# Amvek. `make demo` builds all and starts the demo home; `make test` runs every test.
+# Each target does its own set-up; `make help` lists them.
+
+VERSION ?= 0.1.0
+export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD = 1
+GO_FILES := $(shell find . -name '*.go' -not -path './node_modules/*') go.mod go.sum $(wildcard store/migrations/*.sql profiles/*.json)
+WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package.json
+
+.PHONY: help demo build test check bench lint format generate screenshots fuzz clean
+
+help:
+	@echo "make demo         build all and start Amvek with the demo home (DEMO=--empty, --fresh, --listen …)"
+	@echo "make build        build the one program, front end inside: build/amvek"
+	@echo "make test         every test, the browser's included"
+	@echo "make check        linters, types and unit tests"
+	@echo "make bench        measure; writes build/bench.json"
+	@echo "make generate     the API types of the front end from the OpenAPI document"
+	@echo "make screenshots  the pictures of the README, from the demo home"
+	@echo "make fuzz         fuzz the parsers for a while each"
+
+demo: build/amvek
+	./build/amvek demo $(DEMO)
+
+build: build/amvek
+
+build/.packages: package.json package-lock.json web/package.json e2e/package.json
+	npm ci --no-audit --no-fund --loglevel=error
+	@mkdir -p build && touch $@
+
+web/dist/index.html: build/.packages $(WEB_FILES)
+	npm run --silent build -w web -- --logLevel warn
+	@touch web/dist/.gitkeep
+
+build/amvek: web/dist/index.html $(GO_FILES)
+	go build -trimpath -ldflags "-s -w -X main.version=$(VERSION)" -o $@ ./cmd/amvek
+
+build/.chromium:
+	@command -v chromium >/dev/null || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium; }
+	@mkdir -p build && touch $@
+
+# The document does not name the version of the program, so that types change only with the interface.
+build/openapi.json: $(GO_FILES) | web/dist/.gitkeep
+	@mkdir -p build
+	go run ./cmd/amvek openapi > $@
+
+generate: build/.packages build/openapi.json
+	npm run --silent generate -w web
+
+lint: build/.packages build/openapi.json
+	@test -z "$$(gofmt -l $$(git ls-files '*.go'))" || { echo "gofmt would change:"; gofmt -l $$(git ls-files '*.go'); exit 1; }
+	go vet ./...
+	go tool staticcheck ./...
+	cd web && npx openapi-typescript ../build/openapi.json -o ../build/schema.gen.ts >/dev/null
+	@cmp -s build/schema.gen.ts web/src/api/schema.gen.ts || { echo "web/src/api/schema.gen.ts is out of date: run make generate"; exit 1; }
+	npm run --silent lint -w web
+	npm run --silent types -w web
+	npm run --silent types -w e2e
+
+check: lint
+	go test -short ./...
+	npm run --silent test -w web
+
+test: lint build/amvek build/.chromium
+	go test -race ./...
+	npm run --silent test -w web
+	npm run --silent test -w e2e
+
+bench: build/amvek
+	go run ./bench -amvek build/amvek -out build/bench.json
+
+screenshots: build/amvek build/.chromium
+	npm run --silent screenshots -w e2e
+
+fuzz:
+	for f in FuzzParseModel FuzzValue; do go test ./core/thing -run '^$$' -fuzz "^$$f$$" -fuzztime 20s || exit 1; done
+	go test ./core/rule -run '^$$' -fuzz '^FuzzRule$$' -fuzztime 20s
+	go test ./connect/mqtt -run '^$$' -fuzz '^FuzzSay$$' -fuzztime 20s
+
+format: build/.packages
+	gofmt -w $$(git ls-files '*.go')
+	npm run --silent format -w web
+
+clean:
+	rm -rf build node_modules web/dist/assets web/dist/index.html

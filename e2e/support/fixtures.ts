@@ -1,0 +1,15 @@
+import { test as base } from '@playwright/test'
+import { Hub } from './hub'
+
+/** A test with a hub: the demo home, or an empty one where the test says `test.use({ flags: ['--empty'] })`. */
+export const test = base.extend<{ flags: string[]; hub: Hub }>({
+  flags: [['--empty'], { option: true }],
+  hub: async ({ flags }, use, info) => {
+    const hub = await Hub.start(...flags)
+    await use(hub)
+    if (info.status !== info.expectedStatus) await info.attach('hub output', { body: hub.output })
+    await hub.stop()
+  },
+})
+
+export { expect } from '@playwright/test'

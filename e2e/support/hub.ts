@@ -1,0 +1,101 @@
+import { type ChildProcess, spawn } from 'node:child_process'
+import { mkdtemp, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+
+const program = fileURLToPath(new URL('../../build/amvek', import.meta.url))
+const START_LIMIT = 60_000
+
+/** A real hub in a process of its own, with the pretend house beside it, on free ports and a folder of its own. */
+export class Hub {
+  url = ''
+  mqtt = ''
+  output = ''
+  private process: ChildProcess | undefined
+
+  private constructor(
+    readonly data: string,
+    private readonly flags: string[],
+  ) {}
+
+  static async start(...flags: string[]): Promise<Hub> {
+    const hub = new Hub(await mkdtemp(join(tmpdir(), 'amvek-e2e-')), flags)
+    await hub.run(flags)
+    return hub
+  }
+
+  private async run(flags: string[]): Promise<void> {
+    const listen = this.url ? this.url.replace('http://', '') : '127.0.0.1:0'
+    const child = spawn(program, ['demo', '--listen', listen, '--mqtt-listen', '127.0.0.1:0', '--data', this.data, ...flags])
+    this.process = child
+    this.output = ''
+    await new Promise<void>((resolve, reject) => {
+      const limit = setTimeout(() => reject(new Error(`the hub did not start:\n${this.output}`)), START_LIMIT)
+      const heard = (data: Buffer) => {
+        this.output += data.toString()
+        const ready = /ready at (http:\S+) \(MQTT at ([^)]+)\)/.exec(this.output)
+        if (!ready) return
+        clearTimeout(limit)
+        this.url = ready[1] ?? ''
+        this.mqtt = ready[2] ?? ''
+        resolve()
+      }
+      child.stdout?.on('data', heard)
+      child.stderr?.on('data', heard)
+      child.on('exit', (code) => {
+        clearTimeout(limit)
+        reject(new Error(`the hub ended with ${code}:\n${this.output}`))
+      })
+    })
+  }
+
+  private async end(signal: NodeJS.Signals): Promise<void> {
+    const child = this.process
+    if (!child || child.exitCode !== null || child.signalCode !== null) return
+    const ended = new Promise((resolve) => child.once('exit', resolve))
+    child.removeAllListeners('exit')
+    child.once('exit', () => undefined)
+    child.kill(signal)
+    await Promise.race([ended, new Promise((resolve) => child.once('close', resolve))])
+  }
+
+  /** Kills it as a power cut does. */
+  kill(): Promise<void> {
+    return this.end('SIGKILL')
+  }
+
+  /** Starts it again on the same folder and port. */
+  async again(): Promise<void> {
+    await this.run(this.flags.filter((f) => f !== '--empty' && f !== '--fresh'))
+  }
+
+  async stop(): Promise<void> {
+    await this.end('SIGTERM')
+    await rm(this.data, { recursive: true, force: true })
+  }
+
+  async get<T>(path: string): Promise<T> {
+    const response = await fetch(this.url + path)
+    if (!response.ok) throw new Error(`${path}: ${response.status} ${await response.text()}`)
+    return (await response.json()) as T
+  }
+
+  async send(method: string, path: string, body?: unknown): Promise<Response> {
+    return fetch(this.url + path, {
+      method,
+      headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    })
+  }
+
+  /** Does something to the pretend house; returns after everything that followed from it within the clock's jump. */
+  async bench(act: Record<string, unknown>): Promise<void> {
+    const response = await this.send('POST', '/api/bench', act)
+    if (!response.ok) throw new Error(await response.text())
+  }
+
+  advance(seconds: number): Promise<void> {
+    return this.bench({ what: 'advance', seconds })
+  }
+}

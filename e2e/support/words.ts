@@ -1,0 +1,19 @@
+import { expect, type Locator, type Page } from '@playwright/test'
+
+/** Chooses one of the choices of a word in a sentence. */
+export async function pick(scope: Page | Locator, label: string | RegExp, choice: string): Promise<void> {
+  const page = 'page' in scope ? scope.page() : scope
+  await scope.getByRole('button', { name: label }).first().click()
+  await page.getByRole('option', { name: choice, exact: true }).click()
+}
+
+/** Types a number into a word of a sentence. */
+export async function type(scope: Page | Locator, label: RegExp, value: string, unit?: string): Promise<void> {
+  const page = 'page' in scope ? scope.page() : scope
+  await scope.getByRole('button', { name: label }).first().click()
+  const form = page.locator('.p-popover form')
+  await form.locator('input').fill(value)
+  if (unit) await form.locator('select').selectOption({ label: unit })
+  await form.getByRole('button', { name: 'Set' }).click()
+  await expect(form).toBeHidden()
+}
