@@ -57,3 +57,8 @@ require (
 )
 
 tool honnef.co/go/tools/cmd/staticcheck
+
+ignore (
+	./node_modules
+	./web/node_modules
+)

@@ -56,7 +56,6 @@ type House struct {
 	moved  []func()
 	doored []func()
 	plan   []move
-	day    int
 }
 
 // New returns the house at a moment; everything about it follows from that moment and what is done to it.

@@ -1,0 +1,74 @@
+package home_test
+
+import (
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"amvek/core/home"
+)
+
+func TestProposeNameFillsThePatternAndNumbersOnlyWhenNeeded(t *testing.T) {
+	taken := []string{"Galley lamp"}
+	propose := func(pattern string, of home.Naming) string {
+		return home.ProposeName(pattern, of, func(name string) bool { return slices.Contains(taken, name) })
+	}
+	assert.Equal(t, "Landing lamp", propose("{room} {what}", home.Naming{Room: "Landing", What: "lamp"}))
+	assert.Equal(t, "Galley lamp 2", propose("{room} {what}", home.Naming{Room: "Galley", What: "lamp"}))
+	assert.Equal(t, "Lamp", propose("{room} {what}", home.Naming{What: "lamp"}), "without a room no gap is left")
+	assert.Equal(t, "Galley lamp 1", propose("{room} {what} {number}", home.Naming{Room: "Galley", What: "lamp"}))
+	assert.Equal(t, "Élan lamp", propose("{maker} {what}", home.Naming{Maker: "élan", What: "lamp"}))
+}
+
+func TestCheckPattern(t *testing.T) {
+	assert.NoError(t, home.CheckPattern("{room}: {what} {number}"))
+	assert.ErrorContains(t, home.CheckPattern("lamp"), "at least one of")
+	assert.ErrorContains(t, home.CheckPattern("{room} {color}"), "may stand in braces")
+}
+
+func TestNearDuplicates(t *testing.T) {
+	for _, c := range []struct {
+		name, other string
+		near        bool
+	}{
+		{"Stair lamp", "stair-lamp", true},
+		{"Stair lamp", "Stairs lamp", true},
+		{"Stair lamp", "Stair lanp", true},
+		{"Stair lamp 1", "Stair lamp 2", false},
+		{"Lamp", "Damp", false}, // too short to judge by one letter
+		{"Stair lamp", "Worktop lamps", false},
+	} {
+		_, near := home.NearDuplicate(c.name, []string{c.other})
+		assert.Equal(t, c.near, near, "%s and %s", c.name, c.other)
+	}
+}
+
+func TestHomeCheck(t *testing.T) {
+	good := home.Home{Title: "Mill", Zone: "Europe/London", NamePattern: "{what}"}
+	assert.NoError(t, good.Check())
+	for field, change := range map[string]func(*home.Home){
+		"title": func(h *home.Home) { h.Title = "" }, "latitude": func(h *home.Home) { h.Latitude = 91 },
+		"zone": func(h *home.Home) { h.Zone = "Mill/Time" }, "namePattern": func(h *home.Home) { h.NamePattern = "" },
+	} {
+		bad := good
+		change(&bad)
+		assert.ErrorContains(t, bad.Check(), field)
+	}
+}
+
+func TestDashboardCheck(t *testing.T) {
+	lamp := home.Control{ID: "a", Kind: home.ControlLamp, Device: "d", Width: 4, Height: 2}
+	assert.NoError(t, (&home.Dashboard{Title: "x", Controls: []home.Control{lamp}}).Check())
+	for wrong, change := range map[string]func(*home.Control){
+		"outside":          func(c *home.Control) { c.Column = 9 },
+		"is not known":     func(c *home.Control) { c.Kind = "clock" },
+		"what it controls": func(c *home.Control) { c.Device = "" },
+		"id of its own":    func(c *home.Control) { c.ID = "" },
+	} {
+		bad := lamp
+		change(&bad)
+		assert.ErrorContains(t, (&home.Dashboard{Title: "x", Controls: []home.Control{bad}}).Check(), wrong)
+	}
+	assert.ErrorContains(t, (&home.Dashboard{Title: "x", Controls: []home.Control{lamp, lamp}}).Check(), "id of its own")
+}

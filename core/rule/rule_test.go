@@ -1,0 +1,178 @@
+package rule_test
+
+import (
+	"encoding/json"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"amvek/core/almanac"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// mill is a home with a lamp, a contact and a dial.
+type mill struct{}
+
+func (mill) Property(device, name string) *thing.Property {
+	switch device + "/" + name {
+	case "lamp/brightness":
+		return &thing.Property{Title: "Brightness", Type: thing.TypeNumber, Unit: "%", Maximum: 100, Resolution: 1, Writable: true}
+	case "door/contact":
+		return &thing.Property{Title: "Contact", Type: thing.TypeBoolean, Words: []string{"shut", "open"}}
+	}
+	return nil
+}
+func (mill) Event(device, name string) *thing.Event {
+	switch device + "/" + name {
+	case "dial/press":
+		return &thing.Event{Title: "Press"}
+	case "dial/turn":
+		return &thing.Event{Title: "Turn", Number: true}
+	}
+	return nil
+}
+func (mill) HasDevice(id string) bool { return id == "lamp" || id == "door" || id == "dial" }
+func (mill) HasScene(id string) bool  { return id == "supper" }
+func (mill) HasRule(id string) bool   { return id == "other" }
+
+func open() rule.Condition {
+	return rule.Condition{Device: "door", Property: "contact", Comparison: rule.Is, Value: thing.Boolean(true)}
+}
+
+func TestCheckSaysWhereAndWhat(t *testing.T) {
+	hold := rule.Step{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60)}
+	condition := open()
+	for name, c := range map[string]struct {
+		change func(r *rule.Rule)
+		path   string
+	}{
+		"nothing wrong":           {func(*rule.Rule) {}, ""},
+		"no name":                 {func(r *rule.Rule) { r.Title = " " }, "title"},
+		"both kinds":              {func(r *rule.Rule) { r.When = []rule.Trigger{{Device: "dial", Event: "press"}} }, "when"},
+		"absent device":           {func(r *rule.Rule) { r.Whenever.Device = "attic" }, "whenever/device"},
+		"absent property":         {func(r *rule.Rule) { r.Whenever.Property = "height" }, "whenever/property"},
+		"no comparison":           {func(r *rule.Rule) { r.Whenever.Comparison = "" }, "whenever/comparison"},
+		"below on a contact":      {func(r *rule.Rule) { r.Whenever.Comparison = rule.Below }, "whenever/comparison"},
+		"no value":                {func(r *rule.Rule) { r.Whenever.Value = thing.Value{} }, "whenever/value"},
+		"value of another type":   {func(r *rule.Rule) { r.Whenever.Value = thing.Number(1) }, "whenever/value"},
+		"group and comparison":    {func(r *rule.Rule) { r.Whenever.All = []rule.Condition{open()} }, "whenever"},
+		"nested absent device":    {func(r *rule.Rule) { r.Whenever = &rule.Condition{Any: []rule.Condition{open(), {Device: "x"}}} }, "whenever/any/1/device"},
+		"no steps":                {func(r *rule.Rule) { r.Do = nil }, "do"},
+		"out of range":            {func(r *rule.Rule) { r.Do[0].Value = thing.Number(120) }, "do/0/value"},
+		"read only":               {func(r *rule.Rule) { r.Do[0].Device, r.Do[0].Property = "door", "contact" }, "do/0/property"},
+		"absent scene":            {func(r *rule.Rule) { r.Do[0] = rule.Step{Kind: rule.StepScene, Scene: "x"} }, "do/0/scene"},
+		"absent rule":             {func(r *rule.Rule) { r.Do[0] = rule.Step{Kind: rule.StepRun, Rule: "x"} }, "do/0/rule"},
+		"wait without time":       {func(r *rule.Rule) { r.Do[0] = rule.Step{Kind: rule.StepWait} }, "do/0/forSeconds"},
+		"unknown step":            {func(r *rule.Rule) { r.Do[0].Kind = "sing" }, "do/0/kind"},
+		"endless delay":           {func(r *rule.Rule) { r.EndedForAtLeastSeconds = 1e9 }, "endedForAtLeastSeconds"},
+		"negative delay":          {func(r *rule.Rule) { r.ForAtLeastSeconds = -1 }, "forAtLeastSeconds"},
+		"unknown policy":          {func(r *rule.Rule) { r.Policy = "panic" }, "policy"},
+		"hold afterwards, no end": {func(r *rule.Rule) { r.Afterwards = []rule.Step{hold} }, "afterwards/0/forSeconds"},
+		"hold in a when rule":     {func(r *rule.Rule) { r.Whenever, r.When = nil, []rule.Trigger{{Device: "dial", Event: "press"}} }, "do/0/forSeconds"},
+		"unknown event": {func(r *rule.Rule) {
+			r.Whenever, r.When, r.Do[0].ForSeconds = nil, []rule.Trigger{{Device: "dial", Event: "spin"}}, 1
+		}, "when/0/event"},
+		"number of an event without": {func(r *rule.Rule) {
+			r.Whenever, r.When, r.Do[0].ForSeconds = nil, []rule.Trigger{{Device: "dial", Event: "press", Comparison: rule.Above, Value: thing.Number(0)}}, 1
+		}, "when/0/value"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			whenever := condition
+			r := rule.Rule{Title: "Rule", Whenever: &whenever, Do: []rule.Step{hold}}
+			c.change(&r)
+			problems := r.Check(mill{})
+			if c.path == "" {
+				assert.Empty(t, problems)
+				return
+			}
+			require.NotEmpty(t, problems)
+			assert.Equal(t, c.path, problems[0].Path)
+			assert.NotEmpty(t, problems[0].Message)
+		})
+	}
+}
+
+func TestScheduleCheck(t *testing.T) {
+	s := rule.Schedule{Title: "Dusk", At: almanac.Daily{Anchor: almanac.ByClock, Clock: "late"}, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(1)}}}
+	problems := s.Check(mill{})
+	require.Len(t, problems, 2)
+	assert.Equal(t, "at", problems[0].Path)
+	assert.Equal(t, "do/0/forSeconds", problems[1].Path)
+}
+
+// meaning says independently whether a condition is true, given the truth of each of its comparisons in order.
+func meaning(c *rule.Condition, truths *[]bool) bool {
+	count := func(list []rule.Condition) (yes int) {
+		for i := range list {
+			if meaning(&list[i], truths) {
+				yes++
+			}
+		}
+		return yes
+	}
+	switch {
+	case len(c.All) > 0:
+		return count(c.All) == len(c.All)
+	case len(c.Any) > 0:
+		return count(c.Any) > 0
+	case len(c.None) > 0:
+		return count(c.None) == 0
+	}
+	truth := (*truths)[0]
+	*truths = (*truths)[1:]
+	return truth
+}
+
+func tree(t *rapid.T, depth int) rule.Condition {
+	kind := rapid.IntRange(0, 3).Draw(t, "kind")
+	if depth == 0 || kind == 0 {
+		return open()
+	}
+	members := make([]rule.Condition, rapid.IntRange(1, 3).Draw(t, "members"))
+	for i := range members {
+		members[i] = tree(t, depth-1)
+	}
+	return []rule.Condition{{All: members}, {Any: members}, {None: members}}[kind-1]
+}
+
+func TestCompiledConditionsMeanWhatTheySay(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		c := tree(t, 3)
+		r := rule.Rule{Title: "x", Whenever: &c, Do: []rule.Step{{Kind: rule.StepScene, Scene: "supper"}}}
+		require.Empty(t, r.Check(mill{}))
+		program := r.Compile(mill{})
+		truths := make([]bool, len(program.Tests))
+		for i, test := range program.Tests {
+			truths[i] = rapid.Bool().Draw(t, "truth")
+			test.Truth = test.Compare(thing.Boolean(truths[i]))
+		}
+		require.Equal(t, meaning(&c, &truths), program.Whenever())
+		require.Empty(t, truths)
+	})
+}
+
+func TestWhatIsNotKnownIsNeverTrue(t *testing.T) {
+	for _, c := range []rule.Comparison{rule.Is, rule.IsNot, rule.Below, rule.Above, rule.AtLeast, rule.AtMost, "unheard of"} {
+		assert.False(t, rule.Compare(c, thing.Number(5), 1)(thing.Value{}), c)
+	}
+	assert.True(t, rule.Compare(rule.Is, thing.Number(60), 1)(thing.Number(59.84)), "equal within half the resolution")
+	assert.False(t, rule.Compare(rule.Is, thing.Number(60), 1)(thing.Number(59.4)))
+}
+
+func FuzzRule(f *testing.F) {
+	f.Add([]byte(`{"title":"x","whenever":{"all":[{"device":"door","property":"contact","comparison":"is","value":true}]},"do":[{"kind":"scene","scene":"supper"}]}`))
+	f.Add([]byte(`{"when":[{"device":"dial","event":"turn","comparison":"above","value":0}],"do":[{"kind":"wait","forSeconds":1e308}]}`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		var r rule.Rule
+		if json.Unmarshal(data, &r) != nil {
+			return
+		}
+		r.Uses()
+		if len(r.Check(mill{})) == 0 {
+			r.Compile(mill{})
+		}
+	})
+}

@@ -1,0 +1,166 @@
+package thing_test
+
+import (
+	"encoding/json"
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"amvek/core/thing"
+)
+
+var brightness = thing.Property{Name: "brightness", Title: "Brightness", Role: thing.RoleBrightness, Type: thing.TypeNumber, Unit: "%", Maximum: 100, Resolution: 1, Writable: true}
+
+func TestValuesGoThroughJSONUnchanged(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		v := rapid.OneOf(
+			rapid.Map(rapid.Bool(), thing.Boolean),
+			rapid.Map(rapid.Float64Range(-1e12, 1e12), thing.Number),
+			rapid.Map(rapid.String(), thing.Text),
+			rapid.Map(rapid.Float64Range(0, 1), func(x float64) thing.Value { return thing.Color(x, 1-x) }),
+			rapid.Just(thing.Value{}),
+		).Draw(t, "value")
+		data, err := json.Marshal(v)
+		require.NoError(t, err)
+		var back thing.Value
+		require.NoError(t, json.Unmarshal(data, &back))
+		require.Equal(t, v, back)
+	})
+}
+
+func FuzzValue(f *testing.F) {
+	for _, seed := range []string{`1`, `true`, `"a"`, `{"x":0.3,"y":0.3}`, `null`, `{"x":1}`, `[]`, `1e999`, ``} {
+		f.Add([]byte(seed))
+	}
+	f.Fuzz(func(t *testing.T, data []byte) {
+		var v thing.Value
+		if json.Unmarshal(data, &v) != nil {
+			return
+		}
+		again, err := json.Marshal(v)
+		require.NoError(t, err)
+		var back thing.Value
+		require.NoError(t, json.Unmarshal(again, &back))
+		require.Equal(t, v, back)
+	})
+}
+
+func TestCheckSaysWhatIsWrong(t *testing.T) {
+	contact := thing.Property{Title: "Contact", Type: thing.TypeBoolean, Words: []string{"shut", "open"}}
+	mode := thing.Property{Title: "Mode", Type: thing.TypeOption, Options: []string{"heat", "cool"}}
+	tone := thing.Property{Title: "Color", Type: thing.TypeColor}
+	for _, c := range []struct {
+		property thing.Property
+		value    thing.Value
+		wrong    string
+	}{
+		{brightness, thing.Number(60), ""},
+		{brightness, thing.Number(100.1), "Brightness: must be from 0 to 100 %"},
+		{brightness, thing.Number(math.NaN()), "Brightness: must be a number"},
+		{brightness, thing.Text("60"), "Brightness: must be a number"},
+		{brightness, thing.Value{}, "Brightness: must be a number"},
+		{contact, thing.Boolean(true), ""},
+		{contact, thing.Number(1), "Contact: must be shut or open"},
+		{mode, thing.Text("heat"), ""},
+		{mode, thing.Text("dry"), "Mode: must be one of heat, cool"},
+		{tone, thing.Color(0.3, 0.3), ""},
+		{tone, thing.Color(0.9, 0.9), "Color: must be a color with x and y between 0 and 1"},
+		{tone, thing.Color(0.3, 0), "Color: must be a color with x and y between 0 and 1"},
+	} {
+		err := c.property.Check(c.value)
+		if c.wrong == "" {
+			assert.NoError(t, err)
+			continue
+		}
+		assert.EqualError(t, err, c.wrong)
+	}
+}
+
+func TestSay(t *testing.T) {
+	warmth := thing.Property{Type: thing.TypeNumber, Unit: "°C", Resolution: 0.05}
+	assert.Equal(t, "19.2 °C", warmth.Say(thing.Number(19.17)))
+	assert.Equal(t, "60 %", brightness.Say(thing.Number(59.84)))
+	assert.Equal(t, "off", brightness.Say(thing.Number(0)))
+	assert.Equal(t, "unknown", brightness.Say(thing.Value{}))
+}
+
+const model = `{"@type":"tm:ThingModel","title":"Lamp","amvek:model":"L1","amvek:what":"lamp","properties":{
+	"brightness":{"title":"Brightness","type":"number","unit":"%","minimum":0,"maximum":100,"amvek:role":"brightness","amvek:native":{"field":"level","gate":"lit","range":[1,250]}},
+	"colorTemperature":{"title":"Color temperature","type":"number","unit":"K","minimum":2197,"maximum":6537,"amvek:role":"colorTemperature","amvek:native":{"field":"mired","inverse":1000000}},
+	"light":{"title":"Light","type":"number","unit":"lx","readOnly":true,"amvek:role":"illuminance","amvek:native":{"field":"lx","factor":0.1}}},
+	"events":{"turn":{"title":"Turn","data":{"type":"number"},"amvek:native":{"field":"tn"}}},"actions":{"identify":{"title":"Identify"}}}`
+
+func TestWhatIsWrittenIsReadBackWithinTheResolution(t *testing.T) {
+	m, err := thing.ParseModel([]byte(model))
+	require.NoError(t, err)
+	rapid.Check(t, func(t *rapid.T) {
+		name := rapid.SampledFrom([]string{"brightness", "colorTemperature"}).Draw(t, "property")
+		p := m.Description.Property(name)
+		v := thing.Number(rapid.Float64Range(p.Minimum, p.Maximum).Draw(t, "value"))
+		if name == "brightness" && v.Number < 1 {
+			v = thing.Number(0) // between off and the lowest level there is nothing
+		}
+		fields, err := m.Natives[name].Write(p, v)
+		require.NoError(t, err)
+		data, err := json.Marshal(fields)
+		require.NoError(t, err)
+		var message map[string]any
+		require.NoError(t, json.Unmarshal(data, &message))
+		back, err := m.Natives[name].Read(p, message)
+		require.NoError(t, err, "%s", data)
+		require.True(t, back.Near(v, p.Resolution), "%v became %v", v, back)
+	})
+}
+
+func TestReadRefusesWhatDoesNotFit(t *testing.T) {
+	m, err := thing.ParseModel([]byte(model))
+	require.NoError(t, err)
+	read := func(name string, message map[string]any) (thing.Value, error) {
+		return m.Natives[name].Read(m.Description.Property(name), message)
+	}
+	_, err = read("brightness", map[string]any{"lit": true, "level": 251.0})
+	assert.ErrorContains(t, err, "in the maker's range")
+	_, err = read("brightness", map[string]any{"lit": true, "level": "bright"})
+	assert.ErrorContains(t, err, "a number was expected")
+	_, err = read("brightness", map[string]any{"lit": true})
+	assert.ErrorIs(t, err, thing.ErrAbsent)
+	_, err = read("colorTemperature", map[string]any{"mired": 0.0})
+	assert.Error(t, err)
+	off, err := read("brightness", map[string]any{"lit": false, "level": 125.0})
+	require.NoError(t, err)
+	assert.Equal(t, thing.Number(0), off, "a lamp that is not lit is at 0 whatever its level")
+}
+
+func TestParseModelNamesWhatIsWrong(t *testing.T) {
+	for document, wrong := range map[string]string{
+		`{`:                                     "reading a Thing Model",
+		`{"@type":"Thing"}`:                     `"@type" is "Thing"`,
+		`{"@type":"tm:ThingModel","title":"x"}`: `"amvek:model" are needed`,
+		`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"whatever"}}}`:                                                      `property a: type "whatever" is not known`,
+		`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"number","amvek:role":"temperature","unit":"F"}}}`:                  `needs the unit "°C", not "F"`,
+		`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"number","minimum":5,"maximum":1}}}`:                                "minimum 5 is above maximum 1",
+		`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"number","maximum":1,"amvek:native":{"field":"a","range":[3,3]}}}}`: "two different ends",
+	} {
+		_, err := thing.ParseModel([]byte(document))
+		assert.ErrorContains(t, err, wrong)
+	}
+}
+
+func FuzzParseModel(f *testing.F) {
+	f.Add([]byte(model))
+	f.Add([]byte(`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":null}}`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		m, err := thing.ParseModel(data)
+		if err != nil {
+			return
+		}
+		for i := range m.Description.Properties {
+			p := &m.Description.Properties[i]
+			_, _ = m.Natives[p.Name].Read(p, map[string]any{m.Natives[p.Name].Field: 1.0})
+			_, _ = m.Natives[p.Name].Write(p, thing.Number(1))
+		}
+	})
+}

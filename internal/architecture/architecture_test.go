@@ -1,0 +1,147 @@
+// Package architecture guards which package may import which; see CONTRIBUTING.md for the map.
+package architecture
+
+import (
+	"encoding/json"
+	"go/ast"
+	"go/parser"
+	"go/token"
+	"io"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+type pkg struct {
+	ImportPath string
+	Dir        string
+	GoFiles    []string
+	Imports    []string
+	Doc        string
+}
+
+func packages(t *testing.T) []pkg {
+	t.Helper()
+	command := exec.Command("go", "list", "-json=ImportPath,Dir,GoFiles,Imports,Doc", "amvek/...")
+	out, err := command.Output()
+	require.NoError(t, err)
+	var all []pkg
+	for decoder := json.NewDecoder(strings.NewReader(string(out))); ; {
+		var p pkg
+		err := decoder.Decode(&p)
+		if err == io.EOF {
+			return all
+		}
+		require.NoError(t, err)
+		all = append(all, p)
+	}
+}
+
+// allowed says which of our own packages each may import, by the beginning of their paths.
+var allowed = map[string][]string{
+	"core/cause":    {"core/thing"},
+	"core/thing":    {},
+	"core/almanac":  {},
+	"core/home":     {"core/thing"},
+	"core/hold":     {"core/thing", "core/cause"},
+	"core/light":    {"core/thing"},
+	"core/rule":     {"core/thing", "core/almanac"},
+	"core/engine":   {"core/"},
+	"connect":       {"core/thing"},
+	"connect/":      {"core/thing", "connect"},
+	"profiles":      {"core/thing"},
+	"standin/house": {}, "standin/lumbrook": {}, "standin/quillet": {},
+	"standin/world": {"standin/"},
+	"store":         {"core/"},
+	"hub":           {"core/", "connect", "connect/", "store"},
+	"server":        {"core/", "hub", "store"},
+	"demo":          {"core/", "hub", "server", "standin/", "store", "connect/"},
+	"web":           {},
+}
+
+// forbidden are what the core must never touch: the outside, and the time of day.
+var forbidden = []string{"net", "os", "io/fs", "database/sql", "log", "log/slog", "math/rand", "math/rand/v2", "crypto/rand", "sync", "syscall", "runtime", "github.com/gofiber"}
+
+func TestImportsKeepToTheMap(t *testing.T) {
+	for _, p := range packages(t) {
+		path := strings.TrimPrefix(p.ImportPath, "amvek/")
+		assert.NotEmpty(t, p.Doc+skipDoc(path), "%s has no package comment", path)
+		may, listed := lookup(path)
+		if !listed {
+			continue
+		}
+		for _, imported := range p.Imports {
+			own, is := strings.CutPrefix(imported, "amvek/")
+			if is {
+				assert.True(t, permitted(may, own), "%s must not import %s", path, own)
+			}
+			if strings.HasPrefix(path, "core/") {
+				for _, f := range forbidden {
+					assert.False(t, imported == f || strings.HasPrefix(imported, f+"/"), "%s must not import %s", path, imported)
+				}
+			}
+		}
+	}
+}
+
+func skipDoc(path string) string {
+	if path == "internal/architecture" {
+		return "holds a test only"
+	}
+	return ""
+}
+
+func lookup(path string) ([]string, bool) {
+	if may, ok := allowed[path]; ok {
+		return may, true
+	}
+	for prefix, may := range allowed {
+		if strings.HasSuffix(prefix, "/") && strings.HasPrefix(path, prefix) {
+			return may, true
+		}
+	}
+	if strings.HasPrefix(path, "core/") || strings.HasPrefix(path, "standin/") {
+		return nil, true // new parts of these must be listed above
+	}
+	return nil, false
+}
+
+func permitted(may []string, own string) bool {
+	for _, m := range may {
+		if own == m || strings.HasSuffix(m, "/") && strings.HasPrefix(own, m) {
+			return true
+		}
+	}
+	return false
+}
+
+func TestTheCoreHasNoClockAndNoGoroutine(t *testing.T) {
+	for _, p := range packages(t) {
+		if !strings.HasPrefix(p.ImportPath, "amvek/core/") {
+			continue
+		}
+		for _, name := range p.GoFiles {
+			set := token.NewFileSet()
+			file, err := parser.ParseFile(set, filepath.Join(p.Dir, name), nil, 0)
+			require.NoError(t, err)
+			ast.Inspect(file, func(n ast.Node) bool {
+				switch n := n.(type) {
+				case *ast.GoStmt:
+					t.Errorf("%s starts a goroutine", set.Position(n.Pos()))
+				case *ast.SelectorExpr:
+					if from, ok := n.X.(*ast.Ident); ok && from.Name == "time" {
+						switch n.Sel.Name {
+						case "Now", "Since", "Until", "Sleep", "After", "NewTimer", "NewTicker", "Tick", "AfterFunc":
+							t.Errorf("%s reads the clock", set.Position(n.Pos()))
+						}
+					}
+				}
+				return true
+			})
+		}
+	}
+}
