@@ -11,6 +11,7 @@ require (
 	github.com/mochi-mqtt/server/v2 v2.7.9
 	github.com/pressly/goose/v3 v3.29.0
 	github.com/stretchr/testify v1.12.1
+	go.uber.org/goleak v1.3.0
 	modernc.org/sqlite v1.61.1
 	pgregory.net/rapid v1.3.0
 )
