@@ -186,8 +186,7 @@ func (s *Server) failed(c fiber.Ctx, err error) error {
 	} else {
 		s.log.Error("a request failed", "path", c.Path(), "error", err)
 	}
-	c.Set("Content-Type", "application/problem+json")
-	return c.Status(status).JSON(&huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: message})
+	return c.Status(status).JSON(&huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: message}, "application/problem+json")
 }
 
 // problem turns the hub's errors into RFC 9457 problems at the place where something is wrong.

@@ -8,6 +8,6 @@ const hub = process.env.AMVEK_HUB ?? 'http://127.0.0.1:8420'
 export default defineConfig({
   plugins: [vue()],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
-  build: { target: 'es2023', emptyOutDir: true, assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
+  build: { target: 'es2023', manifest: true, emptyOutDir: true, assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
   server: { proxy: { '/api': { target: hub, ws: true, changeOrigin: true } } },
 })

@@ -1,0 +1,66 @@
+// Command bench measures a hub and writes what it measured as a table and as JSON. Each
+// figure that can be compared with a bare way of doing the same stands beside it, measured
+// in the same run. It asserts nothing.
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"os"
+	"text/tabwriter"
+)
+
+// figure is one measured value. Floor is the bare measurement of the same run, nil where there is none.
+type figure struct {
+	Name  string   `json:"name"`
+	Value float64  `json:"value"`
+	Unit  string   `json:"unit"`
+	Floor *float64 `json:"floor"`
+}
+
+func main() {
+	program := flag.String("amvek", "build/amvek", "the program to measure")
+	out := flag.String("out", "build/bench.json", "where to write the figures")
+	assets := flag.String("assets", "web/dist", "the built front end")
+	flag.Parse()
+	if err := run(*program, *out, *assets); err != nil {
+		fmt.Fprintln(os.Stderr, "bench:", err)
+		os.Exit(1)
+	}
+}
+
+func run(program, out, assets string) error {
+	ctx := context.Background()
+	var all []figure
+	for _, measure := range []func() ([]figure, error){
+		func() ([]figure, error) { return measureEngine(), nil },
+		func() ([]figure, error) { return measureRelay(ctx) },
+		func() ([]figure, error) { return measureStart(ctx, program) },
+		func() ([]figure, error) { return measureSizes(program, assets) },
+	} {
+		figures, err := measure()
+		if err != nil {
+			return err
+		}
+		all = append(all, figures...)
+	}
+	table := tabwriter.NewWriter(os.Stdout, 0, 0, 2, ' ', tabwriter.AlignRight)
+	_, _ = fmt.Fprintln(table, "name\tvalue\tfloor\tunit\t")
+	for _, f := range all {
+		floor := "–"
+		if f.Floor != nil {
+			floor = fmt.Sprintf("%.4g", *f.Floor)
+		}
+		_, _ = fmt.Fprintf(table, "%s\t%.4g\t%s\t%s\t\n", f.Name, f.Value, floor, f.Unit)
+	}
+	if err := table.Flush(); err != nil {
+		return err
+	}
+	data, err := json.MarshalIndent(all, "", "  ")
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(out, append(data, '\n'), 0o644)
+}

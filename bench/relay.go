@@ -1,0 +1,275 @@
+package main
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net/url"
+	"os"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/eclipse/paho.golang/autopaho"
+	"github.com/eclipse/paho.golang/paho"
+
+	"amvek/connect/mqtt"
+	"amvek/core/home"
+	"amvek/core/rule"
+	"amvek/core/thing"
+	"amvek/hub"
+	"amvek/store"
+)
+
+const (
+	relayPairs   = 100 // sensor and lamp, so that no command overtakes another to the same lamp
+	relaySeconds = 6
+	gateway      = "bench"
+)
+
+var relayModels = map[string]*thing.Model{
+	"EYE": {Title: "Eye", Model: "EYE", What: "eye", Description: thing.Description{Properties: []thing.Property{{Name: "motion", Title: "Motion", Type: thing.TypeBoolean}}},
+		Natives: map[string]thing.Native{"motion": {Field: "mv"}}},
+	"LAMP": {Title: "Lamp", Model: "LAMP", What: "lamp", Description: thing.Description{Properties: []thing.Property{{Name: "power", Title: "Power", Type: thing.TypeBoolean, Writable: true}}},
+		Natives: map[string]thing.Native{"power": {Field: "on"}}},
+}
+
+// post sends messages to numbered places and measures how long the answers to them take.
+type post struct {
+	client *autopaho.ConnectionManager
+	mu     sync.Mutex
+	sent   [relayPairs][]time.Time
+	delays []time.Duration
+}
+
+func (p *post) answered(place int) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if place < 0 || place >= relayPairs || len(p.sent[place]) == 0 {
+		return
+	}
+	p.delays = append(p.delays, time.Since(p.sent[place][0]))
+	p.sent[place] = p.sent[place][1:]
+}
+
+// run sends at a rate for some seconds and returns the delays, sorted.
+func (p *post) run(ctx context.Context, rate int, topic func(place int) string) ([]time.Duration, error) {
+	p.mu.Lock()
+	p.delays, p.sent = nil, [relayPairs][]time.Time{}
+	p.mu.Unlock()
+	total := rate * relaySeconds
+	began := time.Now()
+	for i := range total {
+		time.Sleep(time.Until(began.Add(time.Duration(i) * time.Second / time.Duration(rate))))
+		place := i % relayPairs
+		payload := fmt.Sprintf(`{"mv":%d}`, (i/relayPairs+1)%2)
+		p.mu.Lock()
+		p.sent[place] = append(p.sent[place], time.Now())
+		p.mu.Unlock()
+		if _, err := p.client.Publish(ctx, &paho.Publish{Topic: topic(place), Payload: []byte(payload)}); err != nil {
+			return nil, err
+		}
+	}
+	for range 200 { // the last answers are on their way
+		p.mu.Lock()
+		got := len(p.delays)
+		p.mu.Unlock()
+		if got == total {
+			break
+		}
+		time.Sleep(10 * time.Millisecond)
+	}
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if len(p.delays) < total*99/100 {
+		return nil, fmt.Errorf("only %d of %d messages were answered", len(p.delays), total)
+	}
+	slices.Sort(p.delays)
+	return p.delays, nil
+}
+
+func join(ctx context.Context, broker, name, key string, topics []string, heard func(topic string, payload []byte)) (*autopaho.ConnectionManager, error) {
+	address, err := url.Parse("mqtt://" + broker)
+	if err != nil {
+		return nil, err
+	}
+	ready := make(chan error, 1)
+	client, err := autopaho.NewConnection(ctx, autopaho.ClientConfig{
+		ServerUrls: []*url.URL{address}, KeepAlive: 20, ConnectUsername: name, ConnectPassword: []byte(key),
+		OnConnectionUp: func(c *autopaho.ConnectionManager, _ *paho.Connack) {
+			var subscriptions []paho.SubscribeOptions
+			for _, t := range topics {
+				subscriptions = append(subscriptions, paho.SubscribeOptions{Topic: t})
+			}
+			var err error
+			if len(subscriptions) > 0 {
+				_, err = c.Subscribe(ctx, &paho.Subscribe{Subscriptions: subscriptions})
+			}
+			ready <- err
+		},
+		ClientConfig: paho.ClientConfig{ClientID: rand.Text(), OnPublishReceived: []func(paho.PublishReceived) (bool, error){
+			func(p paho.PublishReceived) (bool, error) {
+				heard(p.Packet.Topic, p.Packet.Payload)
+				return true, nil
+			},
+		}},
+	})
+	if err != nil {
+		return nil, err
+	}
+	select {
+	case err := <-ready:
+		return client, err
+	case <-time.After(10 * time.Second):
+		return nil, errors.New("the broker did not answer")
+	}
+}
+
+func place(topic string, before string) int {
+	n := -1
+	_, rest, _ := strings.Cut(topic, before)
+	_, _ = fmt.Sscanf(rest, "%d", &n)
+	return n
+}
+
+// measureRelay measures from a report going in to the command coming out, over MQTT, through the
+// whole hub; and beside it a bare client that relays messages on the same broker.
+func measureRelay(ctx context.Context) ([]figure, error) {
+	ctx, cancel := context.WithCancel(ctx)
+	defer cancel()
+	folder, err := os.MkdirTemp("", "amvek-bench-")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = os.RemoveAll(folder) }()
+	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn}))
+	kept, err := store.Open(ctx, folder, log)
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = kept.Close() }()
+	broker, err := mqtt.Listen("127.0.0.1:0", log)
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = broker.Close() }()
+	broker.Allow(mqtt.Client{Name: gateway, Key: gateway, Publish: []string{"#"}, Subscribe: []string{"#"}})
+	find := func(model string) *thing.Model { return relayModels[model] }
+	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: hub.WallClock{}, Log: log, Profiles: find, Gateways: mqtt.NewGateways(broker, find)})
+	if err != nil {
+		return nil, err
+	}
+	defer h.Close()
+
+	p := &post{}
+	p.client, err = join(ctx, broker.Address(), gateway, gateway, []string{"quillet/" + gateway + "/+/ask", "relay/out/+"}, func(topic string, _ []byte) {
+		if strings.HasPrefix(topic, "relay/") {
+			p.answered(place(topic, "relay/out/"))
+			return
+		}
+		p.answered(place(topic, "/lamp"))
+	})
+	if err != nil {
+		return nil, err
+	}
+	var relay *autopaho.ConnectionManager
+	relay, err = join(ctx, broker.Address(), gateway, gateway, []string{"relay/in/+"}, func(topic string, payload []byte) {
+		out := strings.Replace(topic, "/in/", "/out/", 1)
+		go func() { _, _ = relay.Publish(ctx, &paho.Publish{Topic: out, Payload: payload}) }()
+	})
+	if err != nil {
+		return nil, err
+	}
+	if err := furnish(ctx, h, p.client); err != nil {
+		return nil, err
+	}
+	var figures []figure
+	for _, rate := range []int{100, 1000} {
+		bare, err := p.run(ctx, rate, func(i int) string { return fmt.Sprintf("relay/in/%d", i) })
+		if err != nil {
+			return nil, fmt.Errorf("the bare relay: %w", err)
+		}
+		through, err := p.run(ctx, rate, func(i int) string { return fmt.Sprintf("quillet/%s/eye%d/say", gateway, i) })
+		if err != nil {
+			return nil, fmt.Errorf("the hub: %w", err)
+		}
+		for _, q := range []struct {
+			name  string
+			share float64
+		}{{"p50", 0.5}, {"p99", 0.99}} {
+			at := func(d []time.Duration) float64 {
+				return float64(d[int(float64(len(d)-1)*q.share)].Microseconds()) / 1000
+			}
+			floor := at(bare)
+			figures = append(figures, figure{Name: fmt.Sprintf("relay_%s_ms_%d", q.name, rate), Value: at(through), Unit: "ms", Floor: &floor})
+		}
+	}
+	return figures, nil
+}
+
+// furnish adds the devices and, for each pair, the rules by which the lamp follows the sensor.
+func furnish(ctx context.Context, h *hub.Hub, client *autopaho.ConnectionManager) error {
+	if _, err := h.Save(ctx, hub.New{Kind: hub.DefinitionHome, ID: hub.HomeID, Document: &home.Home{Title: "Bench", Zone: "UTC", NamePattern: "{what}"}}); err != nil {
+		return err
+	}
+	type node struct {
+		Node     string `json:"node"`
+		Model    string `json:"model"`
+		Hardware string `json:"hardware"`
+	}
+	var nodes []node
+	var adding []hub.Adding
+	for i := range relayPairs {
+		for _, of := range []string{"eye", "lamp"} {
+			name := fmt.Sprintf("%s%d", of, i)
+			nodes = append(nodes, node{name, strings.ToUpper(of), name})
+			adding = append(adding, hub.Adding{Connection: hub.GatewaysID, Hardware: name, Title: name})
+		}
+	}
+	roster, err := json.Marshal(map[string]any{"nodes": nodes})
+	if err != nil {
+		return err
+	}
+	if _, err := client.Publish(ctx, &paho.Publish{Topic: "quillet/" + gateway + "/roster", Payload: roster, QoS: 1}); err != nil {
+		return err
+	}
+	for {
+		found, err := h.Found(ctx)
+		if err != nil {
+			return err
+		}
+		if len(found.Devices) == len(nodes) {
+			break
+		}
+		time.Sleep(10 * time.Millisecond)
+	}
+	ids, err := h.Add(ctx, adding)
+	if err != nil {
+		return err
+	}
+	var rules []hub.New
+	for i := range relayPairs {
+		eye, lamp := ids[2*i], ids[2*i+1]
+		for _, on := range []bool{true, false} {
+			id := fmt.Sprintf("rule-%d-%t", i, on)
+			rules = append(rules, hub.New{Kind: hub.DefinitionRule, ID: id, Document: &rule.Rule{Title: id, Enabled: true,
+				When: []rule.Trigger{{Device: eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(on)}},
+				Do:   []rule.Step{{Kind: rule.StepSet, Device: lamp, Property: "power", Value: thing.Boolean(on)}},
+			}})
+		}
+	}
+	if _, err := h.SaveAll(ctx, rules); err != nil {
+		return err
+	}
+	// Every sensor has said something once, so that each message of the measurement is a change.
+	for i := range relayPairs {
+		if _, err := client.Publish(ctx, &paho.Publish{Topic: fmt.Sprintf("quillet/%s/eye%d/say", gateway, i), Payload: []byte(`{"mv":0}`), QoS: 1}); err != nil {
+			return err
+		}
+	}
+	return h.Quiet(ctx)
+}

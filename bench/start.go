@@ -1,0 +1,128 @@
+package main
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"fmt"
+	"log/slog"
+	"net/http"
+	"os"
+	"os/exec"
+	"strings"
+	"time"
+
+	"amvek/core/home"
+	"amvek/core/thing"
+	"amvek/hub"
+	"amvek/store"
+)
+
+const (
+	startDevices = 1000
+	startRuns    = 5
+)
+
+// measureStart measures from starting the program with 1,000 devices to its first answered request
+// (the best of some starts, since the machine is shared), and the memory it then has resident.
+func measureStart(ctx context.Context, program string) ([]figure, error) {
+	folder, err := os.MkdirTemp("", "amvek-bench-")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = os.RemoveAll(folder) }()
+	if err := furnishFolder(ctx, folder); err != nil {
+		return nil, err
+	}
+	best, memory := time.Hour, 0.0
+	for range startRuns {
+		took, resident, err := startOnce(ctx, program, folder)
+		if err != nil {
+			return nil, err
+		}
+		if took < best {
+			best, memory = took, resident
+		}
+	}
+	return []figure{
+		{Name: "start_ms_1000", Value: float64(best.Microseconds()) / 1000, Unit: "ms"},
+		{Name: "rss_mb_1000", Value: memory, Unit: "MB"},
+	}, nil
+}
+
+func furnishFolder(ctx context.Context, folder string) error {
+	kept, err := store.Open(ctx, folder, slog.New(slog.DiscardHandler))
+	if err != nil {
+		return err
+	}
+	put := func(kind hub.Kind, id string, doc any) (store.Change, error) {
+		data, err := json.Marshal(doc)
+		return store.Change{Kind: string(kind), ID: id, Document: data}, err
+	}
+	description := thing.Description{Properties: []thing.Property{
+		{Name: "brightness", Title: "Brightness", Role: thing.RoleBrightness, Type: thing.TypeNumber, Unit: "%", Maximum: 100, Resolution: 1, Writable: true},
+		{Name: "colorTemperature", Title: "Color temperature", Role: thing.RoleColorTemperature, Type: thing.TypeNumber, Unit: "K", Minimum: 2197, Maximum: 6537, Resolution: 60, Writable: true},
+	}}
+	first, err := put(hub.DefinitionHome, hub.HomeID, home.Home{Title: "Bench", Zone: "Europe/London", NamePattern: "{what}"})
+	if err != nil {
+		return err
+	}
+	changes := []store.Change{first}
+	for i := range startDevices {
+		id := fmt.Sprintf("device-%04d", i)
+		c, err := put(hub.DefinitionDevice, id, home.Device{Title: id, Connection: hub.GatewaysID, Hardware: id, Address: id, Description: description})
+		if err != nil {
+			return err
+		}
+		changes = append(changes, c)
+	}
+	if _, err := kept.Write(ctx, time.Now(), changes...); err != nil {
+		return err
+	}
+	return kept.Close()
+}
+
+func startOnce(ctx context.Context, program, folder string) (time.Duration, float64, error) {
+	command := exec.CommandContext(ctx, program, "serve", "--data", folder, "--listen", "127.0.0.1:0", "--mqtt-listen", "127.0.0.1:0")
+	out, err := command.StdoutPipe()
+	if err != nil {
+		return 0, 0, err
+	}
+	command.Stderr = os.Stderr
+	began := time.Now()
+	if err := command.Start(); err != nil {
+		return 0, 0, err
+	}
+	defer func() {
+		_ = command.Process.Signal(os.Interrupt)
+		_ = command.Wait()
+	}()
+	line, err := bufio.NewReader(out).ReadString('\n')
+	if err != nil {
+		return 0, 0, fmt.Errorf("the program did not say where it listens: %w", err)
+	}
+	_, address, _ := strings.Cut(line, "ready at ")
+	address, _, _ = strings.Cut(address, " ")
+	response, err := http.Get(address + "/api/devices")
+	if err != nil {
+		return 0, 0, err
+	}
+	_ = response.Body.Close()
+	took := time.Since(began)
+	return took, resident(command.Process.Pid), nil
+}
+
+// resident returns a process's resident memory in MB.
+func resident(pid int) float64 {
+	data, err := os.ReadFile(fmt.Sprintf("/proc/%d/status", pid))
+	if err != nil {
+		return 0
+	}
+	var kilobytes float64
+	for line := range strings.Lines(string(data)) {
+		if rest, ok := strings.CutPrefix(line, "VmRSS:"); ok {
+			_, _ = fmt.Sscanf(strings.TrimSpace(rest), "%f", &kilobytes)
+		}
+	}
+	return kilobytes / 1024
+}

@@ -1,0 +1,48 @@
+package mqtt
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amvek/connect"
+	"amvek/core/thing"
+	"amvek/profiles"
+)
+
+// silence is a sink that hears nothing.
+type silence struct{}
+
+func (silence) Found([]connect.Announcement)       {}
+func (silence) Report(string, string, thing.Value) {}
+func (silence) Event(string, string, thing.Value)  {}
+func (silence) State(bool, string)                 {}
+func (silence) Fault(string)                       {}
+
+func FuzzSay(f *testing.F) {
+	catalogue, err := profiles.Load()
+	require.NoError(f, err)
+	g := NewGateways(nil, func(m string) *thing.Model { return catalogue[m] })
+	g.sink = silence{}
+	require.NoError(f, g.roster("g", []byte(`{"nodes":[{"node":"n1","model":"QM-2","hardware":"h1"},{"node":"n2","model":"QD-1","hardware":"h2"}]}`)))
+	f.Add([]byte(`{"mv":1,"lx":32}`))
+	f.Add([]byte(`{"tn":null}`))
+	f.Fuzz(func(_ *testing.T, payload []byte) {
+		_ = g.say("g/n1", payload)
+		_ = g.say("g/n2", payload)
+	})
+}
+
+func TestCovers(t *testing.T) {
+	for _, c := range []struct {
+		filter, topic string
+		covered       bool
+	}{
+		{"quillet/g1/#", "quillet/g1/n1/say", true}, {"quillet/g1/#", "quillet/g2/n1/say", false}, {"quillet/g1/#", "quillet/#", false},
+		{"quillet/g1/+/ask", "quillet/g1/+/ask", true}, {"quillet/g1/+/ask", "quillet/g1/n1/ask", true}, {"quillet/g1/+/ask", "quillet/g1/n1/say", false},
+		{"quillet/g1/n1/ask", "quillet/g1/+/ask", false}, {"a/b", "a/b/c", false}, {"a/b/c", "a/b", false}, {"#", "$SYS/x", true},
+	} {
+		assert.Equal(t, c.covered, covers(c.filter, c.topic), "%s and %s", c.filter, c.topic)
+	}
+}

@@ -1,0 +1,215 @@
+package mqtt_test
+
+import (
+	"context"
+	"crypto/rand"
+	"fmt"
+	"log/slog"
+	"net/url"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/eclipse/paho.golang/autopaho"
+	"github.com/eclipse/paho.golang/paho"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amvek/connect"
+	"amvek/connect/mqtt"
+	"amvek/core/thing"
+	"amvek/profiles"
+)
+
+// heard collects what a connection tells.
+type heard struct {
+	mu     sync.Mutex
+	lines  []string
+	signal chan struct{}
+}
+
+func newHeard() *heard { return &heard{signal: make(chan struct{}, 1)} }
+
+func (h *heard) add(format string, args ...any) {
+	h.mu.Lock()
+	h.lines = append(h.lines, fmt.Sprintf(format, args...))
+	h.mu.Unlock()
+	select {
+	case h.signal <- struct{}{}:
+	default:
+	}
+}
+func (h *heard) Found(list []connect.Announcement) { h.add("found %d", len(list)) }
+func (h *heard) Report(hardware, property string, v thing.Value) {
+	h.add("%s %s %s", hardware, property, v)
+}
+func (h *heard) Event(hardware, event string, v thing.Value) { h.add("%s %s! %s", hardware, event, v) }
+func (h *heard) State(up bool, reason string)                { h.add("up %t %s", up, reason) }
+func (h *heard) Fault(reason string)                         { h.add("fault %s", reason) }
+
+// await returns once a line containing the words was heard.
+func (h *heard) await(t *testing.T, words string) {
+	t.Helper()
+	limit := time.After(10 * time.Second)
+	for {
+		h.mu.Lock()
+		all := strings.Join(h.lines, "\n")
+		h.mu.Unlock()
+		if strings.Contains(all, words) {
+			return
+		}
+		select {
+		case <-h.signal:
+		case <-limit:
+			require.Fail(t, "never heard: "+words, all)
+		}
+	}
+}
+
+type bench struct {
+	broker   *mqtt.Broker
+	gateways *mqtt.Gateways
+	heard    *heard
+}
+
+func newBench(t *testing.T) *bench {
+	broker, err := mqtt.Listen("127.0.0.1:0", slog.New(slog.DiscardHandler))
+	require.NoError(t, err)
+	catalogue, err := profiles.Load()
+	require.NoError(t, err)
+	b := &bench{broker: broker, heard: newHeard(), gateways: mqtt.NewGateways(broker, func(m string) *thing.Model { return catalogue[m] })}
+	ctx, cancel := context.WithCancel(context.Background())
+	var running sync.WaitGroup
+	running.Go(func() { b.gateways.Run(ctx, b.heard) })
+	t.Cleanup(func() { cancel(); running.Wait(); _ = broker.Close() })
+	broker.Allow(mqtt.Client{Name: "g1", Key: "k1", Publish: []string{"quillet/g1/#"}, Subscribe: []string{"quillet/g1/+/ask"}})
+	return b
+}
+
+func (b *bench) join(t *testing.T, user, key string) (*autopaho.ConnectionManager, error) {
+	t.Helper()
+	address, err := url.Parse("mqtt://" + b.broker.Address())
+	require.NoError(t, err)
+	ctx, cancel := context.WithCancel(context.Background())
+	t.Cleanup(cancel)
+	refused := make(chan error, 16)
+	client, err := autopaho.NewConnection(ctx, autopaho.ClientConfig{
+		ServerUrls: []*url.URL{address}, KeepAlive: 20, ConnectUsername: user, ConnectPassword: []byte(key),
+		OnConnectError: func(err error) { refused <- err }, ClientConfig: paho.ClientConfig{ClientID: rand.Text()},
+	})
+	require.NoError(t, err)
+	joined := make(chan error, 1)
+	go func() { joined <- client.AwaitConnection(ctx) }()
+	select {
+	case err := <-joined:
+		return client, err
+	case err := <-refused:
+		return nil, err
+	}
+}
+
+func publish(t *testing.T, c *autopaho.ConnectionManager, topic, payload string) {
+	t.Helper()
+	_, _ = c.Publish(context.Background(), &paho.Publish{Topic: topic, Payload: []byte(payload), QoS: 1})
+}
+
+const roster = `{"nodes":[{"node":"n1","model":"QM-2","hardware":"hw1","label":"Eye"},{"node":"n2","model":"QD-1","hardware":"hw2","label":"Dial"},{"node":"n3","model":"QX-9","hardware":"hw3","label":"Unheard of"}]}`
+
+func TestAGatewayIsHeardInCanonicalUnits(t *testing.T) {
+	b := newBench(t)
+	c, err := b.join(t, "g1", "k1")
+	require.NoError(t, err)
+	publish(t, c, "quillet/g1/roster", roster)
+	publish(t, c, "quillet/g1/alive", "yes")
+	publish(t, c, "quillet/g1/n1/say", `{"mv":1,"lx":32,"bt":174}`)
+	publish(t, c, "quillet/g1/n2/say", `{"tn":-2}`)
+	publish(t, c, "quillet/g1/n2/say", `{"pr":1}`)
+	publish(t, c, "quillet/g1/n3/say", `{"any":1}`)
+	publish(t, c, "quillet/g1/alive", "no")
+	b.heard.await(t, "left the broker")
+	for _, words := range []string{"found 3", "up true", "hw1 motion true", "hw1 light 3.2", "hw1 battery 87", "hw2 turn! -2", "hw2 press! unknown"} {
+		b.heard.await(t, words)
+	}
+}
+
+func TestBadMessagesAreRefusedWithAReasonAndTheRestGoesOn(t *testing.T) {
+	b := newBench(t)
+	c, err := b.join(t, "g1", "k1")
+	require.NoError(t, err)
+	publish(t, c, "quillet/g1/roster", roster)
+	for payload, reason := range map[string]string{
+		`{"mv":`:             "not a JSON object",
+		`[1,2]`:              "not a JSON object",
+		"\x00\xff":           "not a JSON object",
+		`{"lx":"bright"}`:    "where a number was expected",
+		`{"lx":99999999}`:    "must be from 0 to 200000",
+		`{"mv":7}`:           "where yes or no was expected",
+		`{"bt":-3,"lx":115}`: "must be from 0 to 100",
+	} {
+		publish(t, c, "quillet/g1/n1/say", payload)
+		b.heard.await(t, reason)
+	}
+	b.heard.await(t, "hw1 light 11.5") // beside a wrong field the good one counts
+	publish(t, c, "quillet/g1/n9/say", `{}`)
+	b.heard.await(t, "not on its gateway's roster")
+	publish(t, c, "quillet/g1/n1/sing", `{}`)
+	b.heard.await(t, "topic quillet/g1/n1/sing is not known")
+	publish(t, c, "quillet/g1/roster", `{"nodes":[{"node":"a/b","hardware":"x"}]}`)
+	b.heard.await(t, "without node or hardware identity")
+	publish(t, c, "quillet/g1/roster", `none`)
+	b.heard.await(t, "not readable JSON")
+	publish(t, c, "quillet/g1/n2/say", `{"tn":"left"}`)
+	b.heard.await(t, "instead of a number")
+	publish(t, c, "quillet/g1/n1/say", `{"lx":420}`)
+	b.heard.await(t, "hw1 light 42")
+}
+
+func TestAnOversizedMessageEndsItsSenderOnly(t *testing.T) {
+	b := newBench(t)
+	c, err := b.join(t, "g1", "k1")
+	require.NoError(t, err)
+	publish(t, c, "quillet/g1/roster", roster)
+	ctx, cancel := context.WithTimeout(context.Background(), 2*time.Second)
+	defer cancel()
+	_, err = c.Publish(ctx, &paho.Publish{Topic: "quillet/g1/n1/say", Payload: make([]byte, mqtt.MaximumPayload+1), QoS: 0})
+	_ = err // the broker closes the connection, sooner or later than this returns
+	other, err := b.join(t, "g1", "k1")
+	require.NoError(t, err)
+	publish(t, other, "quillet/g1/n1/say", `{"lx":420}`)
+	b.heard.await(t, "hw1 light 42")
+}
+
+func TestWithoutItsKeyNobodyJoins(t *testing.T) {
+	b := newBench(t)
+	for _, try := range [][2]string{{"g1", "wrong"}, {"g1", ""}, {"stranger", "k1"}, {"", ""}} {
+		_, err := b.join(t, try[0], try[1])
+		assert.Error(t, err, try)
+	}
+}
+
+func TestAClientReachesOnlyItsOwnTopics(t *testing.T) {
+	b := newBench(t)
+	b.broker.Allow(mqtt.Client{Name: "g2", Key: "k2", Publish: []string{"quillet/g2/#"}})
+	c, err := b.join(t, "g2", "k2")
+	require.NoError(t, err)
+	response, err := c.Publish(context.Background(), &paho.Publish{Topic: "quillet/g1/alive", Payload: []byte("no"), QoS: 1})
+	if err == nil {
+		assert.GreaterOrEqual(t, response.ReasonCode, byte(0x80))
+	}
+	_, err = c.Subscribe(context.Background(), &paho.Subscribe{Subscriptions: []paho.SubscribeOptions{{Topic: "quillet/#"}}})
+	assert.Error(t, err)
+}
+
+func TestWriteAndInvokeSayWhatCannotBeDone(t *testing.T) {
+	b := newBench(t)
+	c, err := b.join(t, "g1", "k1")
+	require.NoError(t, err)
+	publish(t, c, "quillet/g1/roster", roster)
+	b.heard.await(t, "found 3")
+	ctx := context.Background()
+	assert.True(t, b.gateways.Write(ctx, "g1/none", "motion", thing.Boolean(true), 0).Unreached)
+	assert.Contains(t, b.gateways.Write(ctx, "g1/n1", "motion", thing.Boolean(true), 0).Reason, "cannot write motion")
+	assert.Contains(t, b.gateways.Invoke(ctx, "g1/n1", "dance").Reason, "does not know the action")
+	assert.True(t, b.gateways.Invoke(ctx, "g1/n1", "identify").OK)
+}

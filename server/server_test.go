@@ -1,0 +1,205 @@
+package server_test
+
+import (
+	"context"
+	"encoding/json"
+	"io"
+	"log/slog"
+	"net/http"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amvek/connect"
+	"amvek/core/home"
+	"amvek/core/thing"
+	"amvek/hub"
+	"amvek/server"
+	"amvek/store"
+)
+
+// deaf is a connection that neither hears nor reaches anything.
+type deaf struct{}
+
+func (deaf) Run(ctx context.Context, _ connect.Sink) { <-ctx.Done() }
+func (deaf) Write(context.Context, string, string, thing.Value, time.Duration) connect.Outcome {
+	return connect.Outcome{}
+}
+func (deaf) Invoke(context.Context, string, string) connect.Outcome { return connect.Outcome{} }
+func (deaf) Sync(context.Context)                                   {}
+
+func serve(t *testing.T) string {
+	ctx := context.Background()
+	log := slog.New(slog.DiscardHandler)
+	kept, err := store.Open(ctx, t.TempDir(), log)
+	require.NoError(t, err)
+	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: hub.WallClock{}, Log: log, Gateways: deaf{}, Profiles: func(string) *thing.Model { return nil }})
+	require.NoError(t, err)
+	_, err = h.Save(ctx, hub.New{Kind: hub.DefinitionHome, ID: hub.HomeID, Document: &home.Home{Title: "Mill", Zone: "Europe/London", NamePattern: "{what}"}})
+	require.NoError(t, err)
+	files := fstest.MapFS{"index.html": {Data: []byte("<!doctype html>front")}, "assets/a.js": {Data: []byte("1")}}
+	s := server.New(server.Options{Hub: h, Log: log, Files: files, Version: "test"})
+	require.NoError(t, s.Listen("127.0.0.1:0"))
+	ended := make(chan error, 1)
+	go func() { ended <- s.Serve() }()
+	t.Cleanup(func() {
+		require.NoError(t, s.Close(ctx))
+		<-ended
+		h.Close()
+		require.NoError(t, kept.Close())
+	})
+	return "http://" + s.Address()
+}
+
+type answer struct {
+	status int
+	kind   string
+	header http.Header
+	body   string
+}
+
+func call(t *testing.T, method, url, body string, headers ...string) answer {
+	t.Helper()
+	request, err := http.NewRequest(method, url, strings.NewReader(body))
+	require.NoError(t, err)
+	if body != "" {
+		request.Header.Set("Content-Type", "application/json")
+	}
+	for i := 0; i+1 < len(headers); i += 2 {
+		if headers[i] == "Host" {
+			request.Host = headers[i+1]
+			continue
+		}
+		request.Header.Set(headers[i], headers[i+1])
+	}
+	response, err := http.DefaultClient.Do(request)
+	require.NoError(t, err)
+	defer func() { _ = response.Body.Close() }()
+	data, err := io.ReadAll(response.Body)
+	require.NoError(t, err)
+	return answer{response.StatusCode, response.Header.Get("Content-Type"), response.Header, string(data)}
+}
+
+func TestEveryRefusalIsAProblemDocument(t *testing.T) {
+	url := serve(t)
+	for _, c := range []struct {
+		method, path, body string
+		status             int
+		says               string
+	}{
+		{"GET", "/api/nothing", "", 404, "nothing at this address"},
+		{"GET", "/api/devices/none", "", 404, "no such device"},
+		{"PUT", "/api/devices/none/properties/power", `{"value":true}`, 404, "no such device"},
+		{"POST", "/api/rules", `{`, 400, ""},
+		{"POST", "/api/rules", `{"title":"x"}`, 422, "required property"},
+		{"POST", "/api/rules", `{"title":"x","enabled":true,"do":[{"kind":"sing"}]}`, 422, "body.do[0].kind"},
+		{"POST", "/api/rules", `{"title":"x","enabled":true,"do":[],"colour":1}`, 422, "unexpected property"},
+		{"POST", "/api/rules", `{"title":"  ","enabled":true,"do":[]}`, 422, "Give the rule a name"},
+		{"POST", "/api/scenes", `{"title":"x","fadeSeconds":9999,"targets":[]}`, 422, "body.fadeSeconds"},
+		{"POST", "/api/scenes", `{"title":"x","fadeSeconds":1,"targets":[{"device":"d","property":"p","value":1}]}`, 422, "targets[0]"},
+		{"PUT", "/api/scenes/none", `{"title":"x","fadeSeconds":1,"targets":[]}`, 404, "no such scene"},
+		{"DELETE", "/api/rooms/none", "", 404, "no such room"},
+		{"PUT", "/api/home", `{"title":"x","latitude":1,"longitude":1,"zone":"Mill/Time","namePattern":"{what}"}`, 422, "not a known time zone"},
+		{"POST", "/api/schedules/dates", `{"anchor":"clock","clock":"27:00"}`, 422, "not a time"},
+		{"GET", "/api/journal?limit=9000", "", 422, "query.limit"},
+		{"GET", "/api/journal/1234567/chain", "", 404, "no such entry"},
+		{"GET", "/api/devices/d/properties/p/history?from=yesterday&to=now", "", 422, "query.from"},
+		{"GET", "/api/bench", "", 404, "no pretend house"},
+		{"POST", "/api/pairing", `{"address":"127.0.0.1:1"}`, 422, "cannot be reached"},
+		{"DELETE", "/api/connections/gateways", "", 409, "belongs to the hub"},
+		{"GET", "/api/color?swatch=%23000000", "", 422, "Black has no tone"},
+	} {
+		a := call(t, c.method, url+c.path, c.body)
+		assert.Equal(t, c.status, a.status, "%s %s: %s", c.method, c.path, a.body)
+		assert.Equal(t, "application/problem+json", a.kind, c.path)
+		assert.Contains(t, a.body, c.says, c.path)
+	}
+	assert.Equal(t, 200, call(t, "GET", url+"/api/rules", "").status, "the hub goes on")
+	assert.Equal(t, "[]", strings.TrimSpace(call(t, "GET", url+"/api/rules", "").body), "and nothing was saved")
+}
+
+func TestAnOversizedBodyIsRefused(t *testing.T) {
+	url := serve(t)
+	request, err := http.NewRequest("POST", url+"/api/rules", strings.NewReader(strings.Repeat(" ", server.MaximumBody+1)))
+	require.NoError(t, err)
+	response, err := http.DefaultClient.Do(request)
+	if err == nil { // the hub may also close the connection while the body is still on the way
+		_ = response.Body.Close()
+		assert.Equal(t, http.StatusRequestEntityTooLarge, response.StatusCode)
+	}
+	assert.Equal(t, 200, call(t, "GET", url+"/api/about", "").status)
+}
+
+func TestPagesFromElsewhereCannotReachTheHub(t *testing.T) {
+	url := serve(t)
+	assert.Equal(t, 403, call(t, "GET", url+"/api/devices", "", "Host", "evil.example:8420").status)
+	assert.Equal(t, 403, call(t, "POST", url+"/api/rules", `{}`, "Origin", "https://evil.example").status)
+	assert.Equal(t, 403, call(t, "GET", url+"/api/live", "", "Origin", "https://evil.example", "Connection", "Upgrade", "Upgrade", "websocket").status)
+	assert.Equal(t, 200, call(t, "GET", url+"/api/devices", "", "Origin", "http://localhost:8420").status)
+}
+
+func TestListensOnLoopbackOnly(t *testing.T) {
+	for _, address := range []string{"0.0.0.0:8420", ":8420", "192.168.1.5:8420", "mill.example:80"} {
+		assert.ErrorContains(t, server.CheckLoopback(address), "refusing to listen", address)
+	}
+	assert.ErrorContains(t, server.CheckLoopback("8420"), "not an address")
+	for _, address := range []string{"127.0.0.1:0", "[::1]:8420", "localhost:8420"} {
+		assert.NoError(t, server.CheckLoopback(address))
+	}
+}
+
+func TestTheFrontEndAnswersAtEveryPage(t *testing.T) {
+	url := serve(t)
+	for _, path := range []string{"/", "/devices/x", "/panel/y"} {
+		a := call(t, "GET", url+path, "")
+		assert.Equal(t, 200, a.status)
+		assert.Contains(t, a.kind, "text/html")
+		assert.Contains(t, a.header.Get("Content-Security-Policy"), "default-src 'self'")
+	}
+	assert.Contains(t, call(t, "GET", url+"/assets/a.js", "").header.Get("Cache-Control"), "immutable")
+	assert.Equal(t, 404, call(t, "GET", url+"/assets/missing.js", "").status)
+	assert.Equal(t, 404, call(t, "GET", url+"/../../etc/passwd.txt", "").status)
+}
+
+func TestDocumentDescribesWhatIsServed(t *testing.T) {
+	data, err := server.Document("test")
+	require.NoError(t, err)
+	var document struct {
+		OpenAPI    string                    `json:"openapi"`
+		Paths      map[string]map[string]any `json:"paths"`
+		Components struct {
+			Schemas map[string]any `json:"schemas"`
+		} `json:"components"`
+	}
+	require.NoError(t, json.Unmarshal(data, &document))
+	assert.Equal(t, "3.1.0", document.OpenAPI)
+	assert.Contains(t, document.Components.Schemas, "Message")
+	assert.Contains(t, document.Components.Schemas, "Value")
+	url := serve(t)
+	served := call(t, "GET", url+"/api/openapi.json", "")
+	assert.Equal(t, 200, served.status)
+	assert.JSONEq(t, string(data), served.body)
+	for path, methods := range document.Paths {
+		if _, reads := methods["get"]; reads && !strings.Contains(path, "{") && path != "/api/live" && path != "/api/bench" && path != "/api/color" {
+			assert.Equal(t, 200, call(t, "GET", url+path, "").status, path)
+		}
+	}
+}
+
+func TestSaveRefusesAnOldRevision(t *testing.T) {
+	url := serve(t)
+	created := call(t, "POST", url+"/api/rooms", `{"title":"Hall","order":0}`)
+	require.Equal(t, 200, created.status, created.body)
+	var saved server.Saved
+	require.NoError(t, json.Unmarshal([]byte(created.body), &saved))
+	room := url + "/api/rooms/" + saved.ID
+	assert.Equal(t, 200, call(t, "PUT", room+"?revision=1", `{"title":"Great hall","order":0}`).status)
+	assert.Equal(t, 409, call(t, "PUT", room+"?revision=1", `{"title":"Small hall","order":0}`).status)
+	assert.Equal(t, 204, call(t, "DELETE", room, "").status)
+	assert.Equal(t, 204, call(t, "POST", room+"/restore", "").status)
+	assert.Contains(t, call(t, "GET", url+"/api/home", "").body, "Great hall")
+}
