@@ -16,6 +16,7 @@ const (
 	engineProperties = 10_000
 	engineRules      = 2_000
 	engineReports    = 4_000_000
+	engineRepeats    = 4
 )
 
 // measureEngine feeds reports to an engine with 10,000 properties and 2,000 rules of three
@@ -87,7 +88,11 @@ func measureEngine() []figure {
 	runtime.ReadMemStats(&before)
 	took := hub(engineReports)
 	runtime.ReadMemStats(&after)
-	floor := float64(engineReports) / bare(engineReports).Seconds()
+	floorTook := bare(engineReports)
+	for range engineRepeats { // the machine is shared: the best of some runs, for both
+		took, floorTook = min(took, hub(engineReports)), min(floorTook, bare(engineReports))
+	}
+	floor := float64(engineReports) / floorTook.Seconds()
 	return []figure{
 		{Name: "engine_reports_per_s", Value: float64(engineReports) / took.Seconds(), Unit: "1/s", Floor: &floor},
 		{Name: "engine_allocs_per_report", Value: float64(after.Mallocs-before.Mallocs) / engineReports, Unit: "allocations"},

@@ -230,9 +230,9 @@ func (e *Engine) bind(r *ruleState) {
 		return
 	}
 	r.program = r.doc.Compile(e)
-	for i, test := range r.program.Tests {
+	for _, test := range r.program.Tests {
 		s := e.slots[test.Ref]
-		s.tests = append(s.tests, dependent{rule: r, test: i})
+		s.tests = append(s.tests, dependent{test: test, rule: r})
 		test.Truth = test.Compare(s.state.Reported)
 		test.Since = s.state.ChangedAt
 	}

@@ -171,7 +171,7 @@ func (e *Engine) finish() []Output {
 func (e *Engine) take(in *Input) {
 	switch in.Kind {
 	case InputReport:
-		if s := e.slots[thing.Ref{Device: in.Device, Name: in.Name}]; s != nil {
+		if s := e.find(in.Device, in.Name); s != nil {
 			e.report(s, in.Value)
 		}
 	case InputEvent:

@@ -5,6 +5,7 @@ import (
 
 	"amvek/core/cause"
 	"amvek/core/hold"
+	"amvek/core/rule"
 	"amvek/core/thing"
 )
 
@@ -46,20 +47,32 @@ type PropertyState struct {
 	Milliseconds float64 `json:"milliseconds,omitempty"`
 }
 
+// slot is one property at work. What every report touches stands together, before the long state.
 type slot struct {
 	ref      thing.Ref
 	property *thing.Property
-	state    PropertyState
 	tests    []dependent
 	triggers []trigger
 	dirty    bool
 	measured bool
 	gone     bool
+	state    PropertyState
+}
+
+// find returns a property of a device, or nil. A device has few properties, so looking through
+// them is quicker than a second map.
+func (e *Engine) find(device, name string) *slot {
+	for _, s := range e.byDevice[device] {
+		if s.ref.Name == name {
+			return s
+		}
+	}
+	return nil
 }
 
 type dependent struct {
+	test *rule.Test
 	rule *ruleState
-	test int
 }
 
 type trigger struct {
@@ -182,7 +195,7 @@ func (e *Engine) change(s *slot, v thing.Value, w why) {
 	st.Reported, st.ChangedAt = v, e.now
 	s.measured = true
 	for _, d := range s.tests {
-		test := d.rule.program.Tests[d.test]
+		test := d.test
 		truth := test.Compare(v)
 		if truth == test.Truth {
 			continue

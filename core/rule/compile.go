@@ -10,10 +10,10 @@ import (
 // Test is one comparison of a compiled rule. The engine sets Truth whenever the
 // property it depends on changes; conditions read only that.
 type Test struct {
-	Ref     thing.Ref
-	Path    string
 	Compare func(thing.Value) bool
 	Truth   bool
+	Ref     thing.Ref
+	Path    string
 	// Since is when the truth last changed; LastTrue when it was last true.
 	Since    time.Time
 	LastTrue time.Time

@@ -27,7 +27,16 @@ export class Hub {
 
   private async run(flags: string[]): Promise<void> {
     const listen = this.url ? this.url.replace('http://', '') : '127.0.0.1:0'
-    const child = spawn(program, ['demo', '--listen', listen, '--mqtt-listen', '127.0.0.1:0', '--data', this.data, ...flags])
+    const child = spawn(program, [
+      'demo',
+      '--listen',
+      listen,
+      '--mqtt-listen',
+      '127.0.0.1:0',
+      '--data',
+      this.data,
+      ...flags,
+    ])
     this.process = child
     this.output = ''
     await new Promise<void>((resolve, reject) => {

@@ -19,9 +19,15 @@ async function device(hub: Hub, title: string): Promise<Device> {
   if (!found) throw new Error(`there is no ${title}`)
   return found
 }
-const brightness = async (hub: Hub, title: string) => (await device(hub, title)).states.find((s) => s.name === 'brightness')
+const brightness = async (hub: Hub, title: string) =>
+  (await device(hub, title)).states.find((s) => s.name === 'brightness')
 
-test('from an empty home to a lamp held by a rule, by hand, on a dashboard and across a power cut', async ({ hub, page, context, browser }) => {
+test('from an empty home to a lamp held by a rule, by hand, on a dashboard and across a power cut', async ({
+  hub,
+  page,
+  context,
+  browser,
+}) => {
   test.setTimeout(150_000)
   await page.goto(hub.url)
   await expect(page.getByRole('heading', { name: 'No devices yet' })).toBeVisible()
@@ -151,7 +157,10 @@ test('from an empty home to a lamp held by a rule, by hand, on a dashboard and a
 
   await test.step('the journal shows the whole chain from motion to lamp', async () => {
     await page.goto(`${hub.url}/journal`)
-    await page.getByRole('button', { name: /Stair lamp: brightness confirmed at 60 %/ }).first().click()
+    await page
+      .getByRole('button', { name: /Stair lamp: brightness confirmed at 60 %/ })
+      .first()
+      .click()
     const chain = page.locator('aside .chain li')
     await expect(chain.nth(0)).toContainText('Landing sensor: motion moving')
     await expect(chain.nth(1)).toContainText('Rule Stair light began to hold')

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { IconHandStop } from '@tabler/icons-vue'
 import StateMark from './StateMark.vue'
 
 const marks = [
@@ -14,7 +15,7 @@ const marks = [
 <template>
   <ul class="legend" aria-label="Marks">
     <li v-for="m in marks" :key="m.mark"><StateMark :mark="m.mark" /> {{ m.words }}</li>
-    <li><span class="hand" aria-hidden="true">✋︎</span> held by hand</li>
+    <li><IconHandStop class="hand" :size="14" stroke="2" aria-hidden="true" /> held by hand</li>
     <li><span class="weight" aria-hidden="true" /> held by a rule</li>
   </ul>
 </template>

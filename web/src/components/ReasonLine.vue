@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { IconHandStop } from '@tabler/icons-vue'
 import { computed } from 'vue'
 import type { Holder, PropertyState } from '@/api/types'
 import { useHome } from '@/stores/home'
@@ -43,7 +44,7 @@ const weight = computed(() => !hand.value && (top.value?.level ?? 0) > 0)
     >Asked for {{ state.targetText }}, waiting for the device</span
   >
   <span v-else-if="top" class="reason">
-    <span v-if="hand" class="hand" aria-hidden="true">✋︎</span>
+    <IconHandStop v-if="hand" class="hand" :size="14" stroke="2" aria-hidden="true" />
     <span v-else-if="weight" class="weight" aria-hidden="true" />
     <span :class="{ byhand: hand }">{{ who(top) }} · {{ home.times.since(top.since, home.now) }}</span>
     <span v-if="top.until"> · until {{ home.times.since(top.until, home.now) }}</span>
@@ -64,6 +65,7 @@ const weight = computed(() => !hand.value && (top.value?.level ?? 0) > 0)
 }
 .hand {
   margin-right: 4px;
+  vertical-align: -2px;
 }
 .failed {
   color: var(--ember);

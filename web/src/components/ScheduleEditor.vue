@@ -81,7 +81,7 @@ const remove = () =>
           maxlength="120"
           @input="set({ title: ($event.target as HTMLInputElement).value })"
         />
-        <p class="soft">
+        <p class="soft line">
           <label class="enabled">
             <ToggleSwitch
               :model-value="copy.enabled"
@@ -208,6 +208,11 @@ const remove = () =>
 .title:hover,
 .title:focus {
   border-bottom-color: var(--edge);
+}
+.line {
+  display: flex;
+  gap: 8px;
+  align-items: center;
 }
 .enabled {
   display: inline-flex;

@@ -62,7 +62,9 @@ function shown(d: Device): PropertyState | undefined {
         <ListRow v-for="d in g.devices" :key="d.id" :to="`/devices/${d.id}${kept}`" :chosen="d.id === chosen?.id">
           <template #mark><StateMark :state="shown(d)" :silent="d.silent" /></template>
           {{ d.title }}
-          <template #value>{{ shown(d)?.text }}</template>
+          <template #value>
+            <small v-if="shown(d)?.name === 'battery'" class="soft">battery </small>{{ shown(d)?.text }}
+          </template>
           <template #reason>
             <template v-if="d.silent">Its connection is down</template>
             <ReasonLine v-else-if="shown(d)?.holders.length" :state="shown(d)!" />

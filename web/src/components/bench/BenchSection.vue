@@ -121,7 +121,7 @@ const walk = (room: string) => emit('act', { what: 'walk', room })
 
     <g class="person" :style="{ transform: `translate(${person.x}px, ${person.y}px)` }">
       <circle cx="0" cy="-58" r="9" />
-      <path d="M-10 -44h20l4 26h-8l-1 18h-10l-1 -18h-8z" />
+      <path d="M0 -47v23M0 -24l-9 22M0 -24l9 22M-13 -27l13 -15l13 13" />
       <title>{{ state.person ? `In the ${state.person}` : 'Out' }}</title>
     </g>
     <g
@@ -253,10 +253,17 @@ const walk = (room: string) => emit('act', { what: 'walk', room })
     opacity: 0.15;
   }
 }
-.person {
+.person circle {
   fill: var(--plum);
-  stroke: var(--paper);
-  stroke-width: 1.5;
+}
+.person path {
+  fill: none;
+  stroke: var(--plum);
+  stroke-width: 6;
+  stroke-linecap: round;
+  stroke-linejoin: round;
+}
+.person {
   transition: transform 400ms ease-in-out;
   pointer-events: none;
 }

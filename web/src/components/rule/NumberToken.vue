@@ -62,8 +62,8 @@ function take() {
 <template>
   <button
     type="button"
-    class="plain token mono"
-    :class="{ unset: shown === undefined, invalid }"
+    class="plain token"
+    :class="{ mono: /\d/.test(shown ?? ''), unset: shown === undefined, invalid }"
     :aria-label="`${label}: ${shown ?? 'not chosen'}`"
     @click="open"
   >

@@ -87,7 +87,7 @@ const add = () => (steps.value = [...steps.value, { kind: props.kinds[0] ?? 'set
         @update:model-value="choose(i, $event)"
       />
       <template v-if="propertyOf(s)">
-        {{ s.kind === 'set' ? 'to' : 'at' }}
+        {{ s.kind === 'set' ? ' to ' : ' at ' }}
         <ValueToken
           :model-value="s.value"
           :property="propertyOf(s)"
@@ -104,7 +104,7 @@ const add = () => (steps.value = [...steps.value, { kind: props.kinds[0] ?? 'set
         />
       </template>
       <template v-if="propertyOf(s)?.type === 'number'">
-        ,
+        <span class="soft">, </span>
         <DurationToken
           :model-value="s.fadeSeconds ?? 0"
           label="Fade"

@@ -1,0 +1,71 @@
+import { fileURLToPath } from 'node:url'
+import { type Page } from '@playwright/test'
+import { expect, test } from '../support/fixtures'
+
+// The pictures of the README, from the demo home. Run by `make screenshots`.
+const folder = fileURLToPath(new URL('../../docs/screenshots/', import.meta.url))
+
+async function picture(page: Page, name: string): Promise<void> {
+  await page.mouse.move(0, 799)
+  await page.evaluate(() => document.fonts.ready)
+  await expect(page.getByText('Asking the hub …')).toHaveCount(0)
+  await page.screenshot({ path: `${folder}${name}.png` })
+}
+
+test.describe('the demo home', () => {
+  test.use({ flags: ['--fresh'] })
+
+  test('every main view', async ({ hub, page }) => {
+    await hub.bench({ what: 'live', on: false })
+    await hub.bench({ what: 'walk', room: 'Galley' })
+    await hub.bench({ what: 'jump', clock: '19:42' })
+    await hub.bench({ what: 'walk', room: 'Landing' })
+    await hub.advance(3)
+    type Device = { id: string; title: string }
+    const stair = (await hub.get<Device[]>('/api/devices')).find((d) => d.title === 'Stair lamp')
+    await hub.send('PUT', `/api/devices/${stair?.id}/properties/brightness?actor=page`, { value: 20 })
+    await hub.advance(4)
+
+    await page.goto(`${hub.url}/devices/${stair?.id}`)
+    await expect(page.locator('.figure b').first()).toHaveText('20 %')
+    await expect(page.locator('.chain li').first()).toBeVisible()
+    await picture(page, 'devices')
+    await page.goto(`${hub.url}/rules/rule-stair`)
+    await expect(page.getByText('began to hold').first()).toBeVisible()
+    await picture(page, 'rule')
+    await page.goto(`${hub.url}/scenes/scene-supper`)
+    await picture(page, 'scenes')
+    await page.goto(`${hub.url}/schedules/schedule-dusk`)
+    await picture(page, 'schedules')
+    await page.goto(`${hub.url}/dashboards/dashboard-galley`)
+    await expect(page.locator('.grid-stack-item').first()).toBeVisible()
+    await picture(page, 'dashboard')
+    await page.goto(`${hub.url}/journal`)
+    await page
+      .getByRole('button', { name: /Stair lamp: brightness asked for 60 %/ })
+      .first()
+      .click()
+    await expect(page.locator('.chain li').first()).toBeVisible()
+    await picture(page, 'journal')
+    await page.goto(`${hub.url}/bench`)
+    await expect(page.getByText('Outdoors')).toBeVisible()
+    await picture(page, 'bench')
+
+    await page.emulateMedia({ colorScheme: 'dark' })
+    await page.goto(`${hub.url}/panel/dashboard-galley`)
+    await expect(page.getByRole('article').first()).toBeVisible()
+    await picture(page, 'panel')
+    await page.setViewportSize({ width: 390, height: 844 })
+    await picture(page, 'phone')
+  })
+})
+
+test('what is found', async ({ hub, page }) => {
+  await page.goto(`${hub.url}/found`)
+  await page.getByRole('button', { name: 'Pair', exact: true }).click()
+  await expect(page.getByText('Press the button on the bridge')).toBeVisible()
+  await page.getByLabel('Take QM-2 Presence Node 31 into the home').check()
+  await page.getByLabel('Take QT-1 Climate Node 33 into the home').check()
+  await expect(page.getByLabel('Name for QM-2 Presence Node 31')).toHaveAttribute('placeholder', 'Sensor')
+  await picture(page, 'found')
+})

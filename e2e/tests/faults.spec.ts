@@ -1,0 +1,81 @@
+import { expect, test } from '../support/fixtures'
+
+interface Device {
+  id: string
+  title: string
+}
+
+test.describe('in the demo home', () => {
+  test.use({ flags: ['--fresh'] })
+
+  test('a bridge whose network is cut is said everywhere, and all mends itself', async ({ hub, page }) => {
+    await hub.bench({ what: 'live', on: false })
+    const stair = (await hub.get<Device[]>('/api/devices')).find((d) => d.title === 'Stair lamp')
+    await page.goto(`${hub.url}/devices/${stair?.id}`)
+    await hub.bench({ what: 'cutBridge', on: true })
+    await expect(page.getByRole('alert').filter({ hasText: 'Its connection is down' })).toContainText(
+      'The bridge cannot be reached',
+    )
+    await page.getByRole('button', { name: /^(On|Off)$/ }).click()
+    await expect(page.locator('article.property').first()).toContainText('Failed: The bridge cannot be reached')
+    const panel = await page.context().newPage()
+    await panel.goto(`${hub.url}/panel/dashboard-galley`)
+    await expect(panel.getByRole('article', { name: 'Worktop lamps' })).toContainText('Its connection is down')
+    await hub.bench({ what: 'cutBridge', on: false })
+    await expect(page.getByRole('alert').filter({ hasText: 'Its connection is down' })).toHaveCount(0, {
+      timeout: 20_000,
+    })
+    await expect(page.locator('article.property').first()).not.toContainText('Failed')
+    await expect(page.locator('.figure b').first()).toHaveText(/%$/)
+    await expect(panel.getByRole('article', { name: 'Worktop lamps' })).not.toContainText('Its connection is down')
+  })
+
+  test('a rule that names a removed device says so where it is wrong', async ({ hub, page }) => {
+    const sensor = (await hub.get<Device[]>('/api/devices')).find((d) => d.title === 'Landing sensor')
+    await hub.send('DELETE', `/api/devices/${sensor?.id}`)
+    await page.goto(`${hub.url}/rules/rule-stair`)
+    await expect(
+      page.locator('.line').filter({ hasText: 'This device is no longer in the home.' }).first(),
+    ).toBeVisible()
+    await expect(page.locator('.line').first()).toContainText('cannot run')
+    await expect(page.getByRole('navigation', { name: 'Places' })).toContainText('Rules 2')
+  })
+
+  test('a change made in one browser shows in the other without reload', async ({ hub, page, browser }) => {
+    const other = await (await browser.newContext()).newPage()
+    await other.goto(`${hub.url}/rules/rule-stair`)
+    await page.goto(`${hub.url}/rules/rule-stair`)
+    await page.getByRole('switch', { name: 'Rule on' }).click()
+    await expect(other.getByRole('switch', { name: 'Rule on' })).not.toBeChecked()
+    const stair = (await hub.get<Device[]>('/api/devices')).find((d) => d.title === 'Stair lamp')
+    await hub.send('PUT', `/api/devices/${stair?.id}`, { title: 'Lamp on the stairs', room: 'room-Landing' })
+    await expect(other.getByRole('button', { name: /Lamp on the stairs brightness/ })).toBeVisible()
+    await other.context().close()
+  })
+})
+
+test('pairing that is not answered can be stopped, and a wrong address is told apart', async ({ hub, page }) => {
+  await page.goto(`${hub.url}/found`)
+  await page.getByRole('button', { name: 'Pair', exact: true }).click()
+  await expect(page.getByText('Press the button on the bridge')).toBeVisible()
+  await page.getByRole('button', { name: 'Stop waiting' }).click()
+  await expect(page.getByText('Stopped. Nothing was changed.')).toBeVisible()
+
+  await page.getByLabel('Address of a bridge').fill('127.0.0.1:1')
+  await page.getByRole('button', { name: 'Look there' }).click()
+  await expect(page.getByText('The bridge cannot be reached')).toBeVisible()
+  await page.getByLabel('Address of a bridge').fill(hub.url.replace('http://', ''))
+  await page.getByRole('button', { name: 'Look there' }).click()
+  await expect(page.getByText('it is not a Lumbrook bridge')).toBeVisible()
+  await hub.bench({ what: 'cutBridge', on: true })
+  await page.getByRole('button', { name: 'Pair', exact: true }).click()
+  await expect(page.getByText('The bridge cannot be reached').first()).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Pair', exact: true })).toBeVisible()
+})
+
+test('an address that leads nowhere says so', async ({ hub, page }) => {
+  await page.goto(`${hub.url}/attic`)
+  await expect(page.getByRole('heading', { name: 'There is nothing at this address' })).toBeVisible()
+  await page.goto(`${hub.url}/panel/none`)
+  await expect(page.getByText('This dashboard was removed.')).toBeVisible()
+})

@@ -1,0 +1,222 @@
+import AxeBuilder from '@axe-core/playwright'
+import { expect, test } from '../support/fixtures'
+import { pick, type } from '../support/words'
+
+test.use({ flags: ['--fresh'] })
+
+interface Device {
+  id: string
+  title: string
+}
+
+test('every view passes the accessibility checks in both looks', async ({ hub, page }) => {
+  test.setTimeout(120_000)
+  const stair = (await hub.get<Device[]>('/api/devices')).find((d) => d.title === 'Stair lamp')
+  const addresses = [
+    '/found',
+    `/devices/${stair?.id}`,
+    '/scenes/scene-supper',
+    '/rules/rule-stair',
+    '/rules/rule-welcome',
+    '/schedules/schedule-dusk',
+    '/dashboards/dashboard-galley',
+    '/panel/dashboard-galley',
+    '/journal',
+    '/bench',
+    '/house',
+    '/nowhere',
+  ]
+  for (const look of ['light', 'dark'] as const) {
+    await page.emulateMedia({ colorScheme: look, reducedMotion: 'reduce' })
+    for (const address of addresses) {
+      await page.goto(hub.url + address)
+      await expect(page.getByRole('heading').first()).toBeVisible()
+      const { violations } = await new AxeBuilder({ page }).analyze()
+      const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')
+      expect(serious.map((v) => `${look} ${address}: ${v.id} at ${v.nodes[0]?.target.join(' ')}`)).toEqual([])
+    }
+  }
+})
+
+test('the palette goes anywhere by keyboard, and applies a scene', async ({ hub, page }) => {
+  await page.goto(`${hub.url}/devices`)
+  await expect(page.getByRole('heading', { name: 'Devices' })).toBeVisible()
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('stair li')
+  await page.keyboard.press('Enter')
+  await expect(page.getByLabel('Name of the rule')).toHaveValue('Stair light')
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('apply all off')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('Scene All off applied.')).toBeVisible()
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('nothing of the kind')
+  await expect(page.getByText('Nothing here is called')).toBeVisible()
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('?')
+  await expect(page.getByText('asked for, not yet confirmed')).toBeVisible()
+})
+
+test('a list is walked with the arrow keys, and the choice is in the address', async ({ hub, page }) => {
+  await page.goto(`${hub.url}/devices`)
+  await page.getByPlaceholder('Search by name, room, maker').fill('galley')
+  await expect(page.locator('a[data-row]')).toHaveCount(4)
+  await page.locator('a[data-row]').first().focus()
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('Enter')
+  await expect(page).toHaveURL(/devices\/.*search=galley/)
+  const address = page.url()
+  await page.reload()
+  expect(page.url()).toBe(address)
+  await expect(page.locator('a[data-row]')).toHaveCount(4)
+})
+
+test('what is removed comes back with undo', async ({ hub, page }) => {
+  await page.goto(`${hub.url}/rules/rule-stair`)
+  await page.getByRole('button', { name: 'Delete' }).click()
+  await expect(page.getByText('Stair light deleted')).toBeVisible()
+  await expect(page.locator('a[data-row]')).toHaveCount(2)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.locator('a[data-row]')).toHaveCount(3)
+
+  const table = (await hub.get<Device[]>('/api/devices')).find((d) => d.title === 'Table lamp')
+  await page.goto(`${hub.url}/devices/${table?.id}`)
+  await page.getByRole('button', { name: 'Remove' }).click()
+  await expect(page.getByText('Table lamp removed from the home.')).toBeVisible()
+  await page.goto(`${hub.url}/scenes/scene-supper`)
+  await expect(page.getByText('a device no longer in the home').first()).toBeVisible()
+  await hub.send('POST', `/api/devices/${table?.id}/restore`)
+  await expect(page.getByText('a device no longer in the home')).toHaveCount(0)
+})
+
+test('a draft of a rule survives leaving, and going live can be taken back', async ({ hub, page }) => {
+  await page.goto(`${hub.url}/rules/rule-stair`)
+  await type(page, /^Value: 60 %/, '35')
+  await expect(page.getByText('a draft differs from what is live')).toBeVisible()
+  await page.goto(`${hub.url}/journal`)
+  await page.goto(`${hub.url}/rules/rule-stair`)
+  await expect(page.getByRole('button', { name: /^Value: 35 %/ })).toBeVisible()
+  const value = async () =>
+    (await hub.get<{ id: string; do: { value: number }[] }[]>('/api/rules')).find((r) => r.id === 'rule-stair')?.do[0]
+      ?.value
+  expect(await value()).toBe(60)
+  await page.getByRole('button', { name: 'Put live' }).click()
+  await expect(page.getByText('Stair light is live.')).toBeVisible()
+  expect(await value()).toBe(35)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect.poll(value).toBe(60)
+
+  await type(page, /^Value: 60 %/, '200')
+    .then(() => true)
+    .catch(() => false)
+  await expect(page.getByText('At most 100 %.')).toBeVisible()
+})
+
+test('a changed rule is duplicated, switched off, and switched on', async ({ hub, page }) => {
+  await page.goto(`${hub.url}/rules/rule-dial`)
+  await page.getByRole('button', { name: 'Duplicate' }).click()
+  await expect(page.getByLabel('Name of the rule')).toHaveValue('Dial pressed: supper, copy')
+  await expect(page.getByRole('switch', { name: 'Rule on' })).not.toBeChecked()
+  await page.getByRole('switch', { name: 'Rule on' }).click()
+  await expect(page.getByRole('switch', { name: 'Rule on' })).toBeChecked()
+  await hub.bench({ what: 'jump', clock: '12:00' })
+  await page.goto(`${hub.url}/rules/rule-dial`)
+  await hub.bench({ what: 'pressDial' })
+  await expect(page.getByText(/1 in all/)).toBeVisible()
+})
+
+test('a schedule shows its next dates, and acts at its time', async ({ hub, page }) => {
+  await hub.bench({ what: 'live', on: false })
+  await page.goto(`${hub.url}/schedules`)
+  await page.getByRole('button', { name: 'Make a schedule' }).click()
+  await page.getByLabel('Name of the schedule').fill('Tea')
+  await page.getByLabel('Time of day').fill('16:30')
+  await page.getByLabel('Time of day').blur()
+  await page.getByRole('button', { name: 'Sun', exact: true }).click()
+  await page.getByRole('button', { name: 'Add a step' }).click()
+  await pick(page, /^Scene: not chosen/, 'Cooking')
+  await expect(page.locator('.bands li')).toHaveCount(7)
+  await expect(page.locator('.bands').getByText('Sun', { exact: false })).toHaveCount(0)
+  await hub.bench({ what: 'jump', clock: '16:31' })
+  type Schedule = { title: string; state: { lastRan?: string; next: string } }
+  const tea = async () => (await hub.get<Schedule[]>('/api/schedules')).find((s) => s.title === 'Tea')
+  if (new Date((await tea())?.state.next ?? '').getUTCDay() !== 1) expect((await tea())?.state.lastRan).toBeTruthy()
+  await page.getByLabel('Time of day').fill('27:99')
+  await page.getByLabel('Time of day').blur()
+  await expect(page.getByText('is not a time such as 07:30')).toBeVisible()
+})
+
+test('a dashboard is arranged by keyboard, undone, and never lost by leaving', async ({ hub, page }) => {
+  await page.goto(`${hub.url}/dashboards/dashboard-galley`)
+  const cell = page.getByRole('group', { name: /^All off/ })
+  await expect(cell).toHaveAccessibleName('All off: column 1, row 7, 12 wide, 1 high')
+  await cell.focus()
+  await page.keyboard.press('Shift+ArrowLeft')
+  await page.keyboard.press('Shift+ArrowDown')
+  await page.keyboard.press('ArrowRight')
+  await expect(cell).toHaveAccessibleName('All off: column 2, row 7, 11 wide, 2 high')
+  await page.getByRole('textbox', { name: 'Label' }).fill('Everything dark')
+  await page.goto(`${hub.url}/panel/dashboard-galley`)
+  await expect(page.getByRole('article', { name: 'Everything dark' })).toBeVisible()
+  await page.goto(`${hub.url}/dashboards/dashboard-galley`)
+  const after = page.getByRole('group', { name: /^Everything dark: column 2, row 7, 11 wide, 2 high/ })
+  await expect(after).toBeVisible()
+  await after.focus()
+  await page.keyboard.press('Delete')
+  await expect(after).toHaveCount(0)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(after).toBeVisible()
+})
+
+test('a cell is dragged with the pointer', async ({ hub, page }) => {
+  await page.goto(`${hub.url}/dashboards/dashboard-galley`)
+  const cell = page.getByRole('group', { name: /^All off/ })
+  await cell.focus()
+  const grip = cell.locator('.grip')
+  const box = await grip.boundingBox()
+  if (!box) throw new Error('no grip')
+  await page.mouse.move(box.x + 8, box.y + 8)
+  await page.mouse.down()
+  await page.mouse.move(box.x + 8, box.y + 60, { steps: 5 })
+  await page.mouse.move(box.x + 8, box.y + 160, { steps: 5 })
+  await page.mouse.up()
+  await expect(cell).not.toHaveAccessibleName('All off: column 1, row 7, 12 wide, 1 high')
+  type Board = { controls: { scene?: string; row: number }[] }
+  await expect
+    .poll(
+      async () =>
+        (await hub.get<Board[]>('/api/dashboards'))[0]?.controls.find((c) => c.scene === 'scene-all-off')?.row,
+    )
+    .toBeGreaterThan(6)
+})
+
+test('a scene is tried and put back, changed and applied', async ({ hub, page }) => {
+  await page.goto(`${hub.url}/scenes/scene-cooking`)
+  type View = { title: string; states: { name: string; text: string }[] }
+  const worktop = async () =>
+    (await hub.get<View[]>('/api/devices'))
+      .find((d) => d.title === 'Worktop lamps')
+      ?.states.find((s) => s.name === 'brightness')?.text
+  const before = await worktop()
+  await page.getByRole('button', { name: 'Try', exact: true }).click()
+  await hub.advance(5)
+  await expect.poll(worktop).toBe('100 %')
+  await page.getByRole('button', { name: 'Put back as it was' }).click()
+  await expect.poll(worktop).toBe(before)
+  await type(page, /^Worktop lamps brightness/, '45')
+  await expect(page.getByText('saved', { exact: true })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Apply' })).toBeEnabled()
+  await page.getByRole('button', { name: 'Apply' }).click()
+  await hub.advance(5)
+  await expect.poll(worktop).toBe('45 %')
+  await expect(page.getByText('in effect now')).toBeVisible()
+})
+
+test('the journal is filtered by device and by rule', async ({ hub, page }) => {
+  await page.goto(`${hub.url}/journal`)
+  await page.getByRole('combobox', { name: 'Only about a rule' }).click()
+  await page.getByRole('option', { name: 'Stair light' }).click()
+  await expect(page).toHaveURL(/rule=rule-stair/)
+  await expect(page.locator('.entry').first()).toContainText('Rule Stair light')
+  for (const text of await page.locator('.entry').allInnerTexts()) expect(text).toContain('Stair light')
+})
