@@ -9,5 +9,10 @@ export default defineConfig({
   fullyParallel: true,
   forbidOnly: !!process.env.CI,
   reporter: [['list']],
-  use: { viewport: { width: 1280, height: 800 }, launchOptions, trace: 'retain-on-failure', actionTimeout: 10_000 },
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions,
+    trace: 'retain-on-failure',
+    actionTimeout: 10_000,
+  },
 })

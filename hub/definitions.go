@@ -311,6 +311,7 @@ func (h *Hub) SaveAll(ctx context.Context, all []New) ([]int, error) {
 			h.put(n.ID, revisions[i], n.Document, reason)
 			h.Feed.Publish(Message{Kind: "definition", Definition: string(n.Kind), ID: n.ID})
 		}
+		h.tellScenes()
 	})
 }
 

@@ -174,12 +174,12 @@ func (h *Hub) propertyChanged(out *engine.Output) {
 			h.store.AddSample(ref.Device, ref.Name, store.Sample{At: h.clock.Now(), Value: v.Number})
 		}
 	}
-	if !h.Feed.listened() {
-		return
+	if h.Feed.listened() {
+		view := h.propertyView(ref, state)
+		h.Feed.Publish(Message{Kind: "property", ID: ref.Device, Property: &view})
 	}
-	view := h.propertyView(ref, state)
-	h.Feed.Publish(Message{Kind: "property", ID: ref.Device, Property: &view})
-	if view.writable {
+	// Also while nobody listens, so that what is told later is a change from what was so.
+	if p := h.engine.Property(ref.Device, ref.Name); p != nil && p.Writable {
 		h.tellScenes()
 	}
 }

@@ -54,8 +54,6 @@ type PropertyView struct {
 	Swatch       string           `json:"swatch,omitempty" doc:"The light's color as #rrggbb."`
 	// Holders are all who have or want a writable property, the one in effect first, the base last.
 	Holders []Holder `json:"holders"`
-
-	writable bool
 }
 
 // DeviceView is a device as it stands now.
@@ -83,7 +81,7 @@ func (h *Hub) propertyView(ref thing.Ref, st engine.PropertyState) PropertyView 
 	v := PropertyView{
 		Name: ref.Name, Value: st.Reported, Text: p.Say(st.Reported), Certainty: st.Certainty, Failure: st.Failure,
 		Milliseconds: st.Milliseconds, ReportedAt: st.ReportedAt, ChangedAt: st.ChangedAt, ChangedBy: st.ChangedBy,
-		On: isOn(p, st.Reported), Swatch: swatch(p, st.Reported), Holders: []Holder{}, writable: p.Writable,
+		On: isOn(p, st.Reported), Swatch: swatch(p, st.Reported), Holders: []Holder{},
 	}
 	if !p.Writable {
 		return v

@@ -3,6 +3,7 @@ package rule
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"amvek/core/thing"
 )
@@ -64,7 +65,8 @@ func (s *Schedule) Check(lookup Lookup) []Problem {
 		c.say("title", "Give the schedule a name.")
 	}
 	if err := s.At.Check(); err != nil {
-		c.say("at", "%s.", err)
+		_, words, _ := strings.Cut(err.Error(), ": ")
+		c.say("at", "%s.", words)
 	}
 	if len(s.Do) == 0 {
 		c.say("do", "Add at least one step.")

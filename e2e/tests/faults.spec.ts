@@ -48,7 +48,10 @@ test.describe('in the demo home', () => {
     await page.getByRole('switch', { name: 'Rule on' }).click()
     await expect(other.getByRole('switch', { name: 'Rule on' })).not.toBeChecked()
     const stair = (await hub.get<Device[]>('/api/devices')).find((d) => d.title === 'Stair lamp')
-    await hub.send('PUT', `/api/devices/${stair?.id}`, { title: 'Lamp on the stairs', room: 'room-Landing' })
+    await hub.send('PUT', `/api/devices/${stair?.id}`, {
+      title: 'Lamp on the stairs',
+      room: 'room-Landing',
+    })
     await expect(other.getByRole('button', { name: /Lamp on the stairs brightness/ })).toBeVisible()
     await other.context().close()
   })

@@ -5,7 +5,12 @@ import { pick, type } from '../support/words'
 interface State {
   name: string
   text: string
-  holders: { kind: string; inEffect: boolean; suspended?: boolean; text: string }[]
+  holders: {
+    kind: string
+    inEffect: boolean
+    suspended?: boolean
+    text: string
+  }[]
 }
 interface Device {
   id: string
@@ -81,10 +86,18 @@ test('from an empty home to a lamp held by a rule, by hand, on a dashboard and a
     await page.goto(`${hub.url}/devices/${stair.id}`)
     const bench = await context.newPage()
     await bench.goto(`${hub.url}/bench`)
-    await bench.getByRole('button', { name: 'Lumbrook TWX2 Tuned Lamp 7 on from the app' }).click()
+    await bench
+      .getByRole('button', {
+        name: 'Lumbrook TWX2 Tuned Lamp 7 on from the app',
+      })
+      .click()
     await expect(page.locator('.figure b').first()).toHaveText('100 %')
     await expect(page.getByText('By hand, at the device').first()).toBeVisible()
-    await bench.getByRole('button', { name: 'Lumbrook TWX2 Tuned Lamp 7 off from the app' }).click()
+    await bench
+      .getByRole('button', {
+        name: 'Lumbrook TWX2 Tuned Lamp 7 off from the app',
+      })
+      .click()
     await bench.close()
     await expect(page.locator('.figure b').first()).toHaveText('off')
   })
@@ -108,11 +121,11 @@ test('from an empty home to a lamp held by a rule, by hand, on a dashboard and a
     await page.getByLabel('Name of the rule').blur()
     await pick(page, /^Device and property/, 'Landing sensor motion')
     await page.getByRole('button', { name: 'Add what it needs to begin' }).click()
-    await pick(page, 'Device and property: not chosen', 'Landing sensor light')
-    await type(page, /^Value: not chosen/, '20')
+    await pick(page, 'Device and property: choose a device', 'Landing sensor light')
+    await type(page, /^Value: choose/, '20')
     await page.getByRole('button', { name: 'Add a step', exact: true }).click()
     await pick(page, /^What to set/, 'Stair lamp brightness')
-    await type(page, /^Value: not chosen/, '60')
+    await type(page, /^Value: choose/, '60')
     await type(page, /^Ended for at least/, '30', 's')
     await page.getByRole('button', { name: 'Put live' }).click()
     await expect(page.getByText('Stair light is live.')).toBeVisible()
@@ -176,7 +189,9 @@ test('from an empty home to a lamp held by a rule, by hand, on a dashboard and a
     await pick(page, /^Rule to add/, 'Stair light')
     const address = (await page.getByRole('link', { name: 'Show it' }).getAttribute('href')) ?? ''
     await page.goto(hub.url + address)
-    const other = await browser.newContext({ viewport: { width: 390, height: 844 } })
+    const other = await browser.newContext({
+      viewport: { width: 390, height: 844 },
+    })
     const phone = await other.newPage()
     await phone.goto(hub.url + address)
     const onPhone = phone.getByRole('article', { name: 'Stair lamp' })
@@ -197,7 +212,10 @@ test('from an empty home to a lamp held by a rule, by hand, on a dashboard and a
     await expect.poll(async () => (await brightness(hub, 'Stair lamp'))?.text).toBe('60 %')
     await hub.bench({ what: 'walk', room: 'Galley' })
     await hub.advance(30) // 20 s until the sensor says clear, then 10 of the 30 s
-    type RuleView = { title: string; state: { phase: string; deadline?: string } }
+    type RuleView = {
+      title: string
+      state: { phase: string; deadline?: string }
+    }
     const rule = async () => (await hub.get<RuleView[]>('/api/rules'))[0]
     await expect.poll(async () => (await rule())?.state.phase).toBe('ending')
     const before = await rule()
@@ -207,7 +225,10 @@ test('from an empty home to a lamp held by a rule, by hand, on a dashboard and a
     await expect(page.getByText('The hub cannot be reached.')).toBeVisible()
     await hub.again()
     await expect(page.getByText('The hub cannot be reached.')).toBeHidden()
-    expect((await rule())?.state).toMatchObject({ phase: 'ending', deadline: before?.state.deadline })
+    expect((await rule())?.state).toMatchObject({
+      phase: 'ending',
+      deadline: before?.state.deadline,
+    })
     const held = (await brightness(hub, 'Stair lamp'))?.holders.find((h) => h.inEffect)
     expect(held).toMatchObject({ kind: 'rule', text: '60 %' })
     await expect(page.locator('article.property').first()).toContainText('Stair light rule')

@@ -10,6 +10,7 @@ import { scheduleDocument } from '@/lib/documents'
 import { weekdays } from '@/lib/schedules'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import CommitInput from './CommitInput.vue'
 import SaveState from './SaveState.vue'
 import DurationToken from './rule/DurationToken.vue'
 import SentenceLine from './rule/SentenceLine.vue'
@@ -126,18 +127,15 @@ const remove = () =>
           label="Reckoned from"
           @update:model-value="anchor"
         />
-        <input
+        <CommitInput
           v-if="copy.at.anchor === 'clock'"
           class="clock mono"
-          type="text"
           maxlength="5"
           size="5"
           placeholder="18:00"
           :value="copy.at.clock"
           aria-label="Time of day"
-          @change="
-            ($event.target as HTMLInputElement).value && setAt({ clock: ($event.target as HTMLInputElement).value })
-          "
+          @commit="setAt({ clock: $event })"
         />
       </SentenceLine>
       <SentenceLine>

@@ -5,6 +5,7 @@ import InputText from 'primevue/inputtext'
 import { reactive, ref, watch } from 'vue'
 import { api, ask, Problem } from '@/api/client'
 import type { Room } from '@/api/types'
+import CommitInput from '@/components/CommitInput.vue'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 
@@ -108,18 +109,18 @@ const remove = (room: Room) =>
     <h2>Rooms</h2>
     <ul class="rooms">
       <li v-for="(r, i) in home.rooms" :key="r.id">
-        <input
+        <CommitInput
           :value="r.title"
           :aria-label="`Name of ${r.title}`"
           maxlength="60"
-          @change="change(r, { title: ($event.target as HTMLInputElement).value })"
+          @commit="change(r, { title: $event })"
         />
-        <input
+        <CommitInput
           :value="r.floor"
           placeholder="floor"
           :aria-label="`Floor of ${r.title}`"
           maxlength="60"
-          @change="change(r, { floor: ($event.target as HTMLInputElement).value || undefined })"
+          @commit="change(r, { floor: $event || undefined })"
         />
         <span class="soft mono">{{ inRoom(r.id) }} devices</span>
         <span class="moves">
@@ -193,6 +194,7 @@ label > span:first-child {
   border-top: 1px solid var(--rule);
   min-height: var(--touch);
 }
+.rooms :deep(input),
 .rooms input {
   background: transparent;
   border: 0;

@@ -56,17 +56,7 @@ const walk = (room: string) => emit('act', { what: 'walk', room })
     </g>
 
     <path class="roof" d="M130 128L350 34L570 128Z" />
-    <g
-      v-for="p in places"
-      :key="p.name"
-      class="room"
-      role="button"
-      tabindex="0"
-      :aria-label="`Walk to the ${p.name}`"
-      @click="walk(p.name)"
-      @keydown.enter="walk(p.name)"
-      @keydown.space.prevent="walk(p.name)"
-    >
+    <g v-for="p in places" :key="p.name" class="room">
       <rect class="dark" :x="p.x" :y="p.y" :width="p.width" :height="p.height" />
       <rect
         class="lit"
@@ -76,10 +66,24 @@ const walk = (room: string) => emit('act', { what: 'walk', room })
         :height="p.height"
         :style="{ opacity: brightness(roomOf(p.name)?.lux ?? 0) }"
       />
-      <rect class="wall" :x="p.x" :y="p.y" :width="p.width" :height="p.height" />
-      <text class="name" :x="p.x + 12" :y="p.y + p.height - 44">{{ p.name }}</text>
-      <text class="reading" :x="p.x + 12" :y="p.y + p.height - 27">{{ roomOf(p.name)?.lux }} lx</text>
-      <text class="reading" :x="p.x + 12" :y="p.y + p.height - 11">{{ roomOf(p.name)?.temperature }} °C</text>
+      <g aria-hidden="true">
+        <text class="name" :x="p.x + 12" :y="p.y + p.height - 44">{{ p.name }}</text>
+        <text class="reading" :x="p.x + 12" :y="p.y + p.height - 27">{{ roomOf(p.name)?.lux }} lx</text>
+        <text class="reading" :x="p.x + 12" :y="p.y + p.height - 11">{{ roomOf(p.name)?.temperature }} °C</text>
+      </g>
+      <rect
+        class="wall press"
+        :x="p.x"
+        :y="p.y"
+        :width="p.width"
+        :height="p.height"
+        role="button"
+        tabindex="0"
+        :aria-label="`Walk to the ${p.name}, ${roomOf(p.name)?.lux} lx, ${roomOf(p.name)?.temperature} °C`"
+        @click="walk(p.name)"
+        @keydown.enter="walk(p.name)"
+        @keydown.space.prevent="walk(p.name)"
+      />
     </g>
     <path class="stairs" d="M262 440v-16h14v-16h14v-16h14v-16h14" aria-hidden="true" />
 
@@ -124,20 +128,27 @@ const walk = (room: string) => emit('act', { what: 'walk', room })
       <path d="M0 -47v23M0 -24l-9 22M0 -24l9 22M-13 -27l13 -15l13 13" />
       <title>{{ state.person ? `In the ${state.person}` : 'Out' }}</title>
     </g>
-    <g
-      class="outdoors"
-      role="button"
-      tabindex="0"
-      aria-label="Walk out"
-      @click="walk('')"
-      @keydown.enter="walk('')"
-      @keydown.space.prevent="walk('')"
-    >
-      <rect x="8" y="452" width="124" height="38" rx="3" />
-      <text class="name" x="20" y="469">Outdoors</text>
-      <text class="reading" x="20" y="484">
-        {{ Math.round(state.outdoors.lux) }} lx · {{ state.outdoors.temperature }} °C
-      </text>
+    <g class="outdoors">
+      <rect
+        class="press"
+        x="8"
+        y="452"
+        width="124"
+        height="38"
+        rx="3"
+        role="button"
+        tabindex="0"
+        :aria-label="`Walk out, ${Math.round(state.outdoors.lux)} lx, ${state.outdoors.temperature} °C`"
+        @click="walk('')"
+        @keydown.enter="walk('')"
+        @keydown.space.prevent="walk('')"
+      />
+      <g aria-hidden="true">
+        <text class="name" x="20" y="469">Outdoors</text>
+        <text class="reading" x="20" y="484">
+          {{ Math.round(state.outdoors.lux) }} lx · {{ state.outdoors.temperature }} °C
+        </text>
+      </g>
     </g>
   </svg>
 </template>
@@ -169,9 +180,12 @@ const walk = (room: string) => emit('act', { what: 'walk', room })
   stroke: var(--ink);
   stroke-width: 2;
 }
-.room {
+.press {
   cursor: pointer;
   outline: none;
+}
+text {
+  pointer-events: none;
 }
 .dark {
   fill: color-mix(in oklab, var(--sheet) 35%, var(--edge));
@@ -187,12 +201,12 @@ const walk = (room: string) => emit('act', { what: 'walk', room })
   fill: color-mix(in oklab, var(--sheet) 62%, var(--ochre));
 }
 .wall {
-  fill: none;
+  fill: transparent;
   stroke: var(--ink);
   stroke-width: 2;
 }
-.room:hover .wall,
-.room:focus-visible .wall {
+.wall:hover,
+.wall:focus-visible {
   stroke: var(--verdigris);
   stroke-width: 4;
 }
@@ -267,16 +281,12 @@ const walk = (room: string) => emit('act', { what: 'walk', room })
   transition: transform 400ms ease-in-out;
   pointer-events: none;
 }
-.outdoors {
-  cursor: pointer;
-  outline: none;
-}
 .outdoors rect {
   fill: var(--paper);
   stroke: var(--edge);
 }
-.outdoors:hover rect,
-.outdoors:focus-visible rect {
+.outdoors rect:hover,
+.outdoors rect:focus-visible {
   stroke: var(--verdigris);
   stroke-width: 3;
 }

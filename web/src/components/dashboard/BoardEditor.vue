@@ -175,6 +175,7 @@ const titleOf = (c: Control) =>
 
 <template>
   <div v-if="copy" @keydown="onKey">
+    <h1 class="unseen">{{ copy.title }}</h1>
     <header class="head">
       <input
         class="title"

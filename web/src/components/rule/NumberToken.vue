@@ -64,7 +64,7 @@ function take() {
     type="button"
     class="plain token"
     :class="{ mono: /\d/.test(shown ?? ''), unset: shown === undefined, invalid }"
-    :aria-label="`${label}: ${shown ?? 'not chosen'}`"
+    :aria-label="`${label}: ${shown ?? 'choose'}`"
     @click="open"
   >
     {{ shown ?? 'choose' }}

@@ -72,7 +72,7 @@ function onKey(event: KeyboardEvent) {
     type="button"
     class="plain token"
     :class="{ unset: !chosen, invalid }"
-    :aria-label="`${label}: ${chosen?.title ?? 'not chosen'}`"
+    :aria-label="`${label}: ${chosen?.title ?? empty ?? 'choose'}`"
     aria-haspopup="listbox"
     @click="open"
   >

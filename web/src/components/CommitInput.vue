@@ -1,0 +1,17 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+
+/** A text that counts once it is left or Enter is pressed; what others change meanwhile does not disturb the typing. */
+const props = defineProps<{ value: string | undefined }>()
+const emit = defineEmits<{ commit: [string] }>()
+
+const typed = ref(props.value ?? '')
+watch(
+  () => props.value,
+  (now) => (typed.value = now ?? ''),
+)
+</script>
+
+<template>
+  <input v-model="typed" @change="emit('commit', typed)" />
+</template>
