@@ -4,3330 +4,3313 @@
  */
 
 export interface paths {
-  '/api/about': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What program this is */
-    get: operations['about']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/bench': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The pretend house */
-    get: operations['bench']
-    put?: never
-    /** Do something to the pretend house */
-    post: operations['act-on-bench']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/color': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The chromaticity of a screen color */
-    get: operations['convert-color']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/connections': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All ways to devices */
-    get: operations['connections']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/connections/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /** Remove a connection and its key */
-    delete: operations['remove-connection']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/dashboards': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All dashboards */
-    get: operations['dashboards']
-    put?: never
-    /** Make a new dashboard */
-    post: operations['create-dashboard']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/dashboards/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change a dashboard */
-    put: operations['save-dashboard']
-    post?: never
-    /** Remove a dashboard */
-    delete: operations['remove-dashboard']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/dashboards/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed dashboard back */
-    post: operations['restore-dashboard']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/day': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Today's day line */
-    get: operations['day']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All devices with their states */
-    get: operations['devices']
-    put?: never
-    /** Take found devices into the home */
-    post: operations['add-devices']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** One device */
-    get: operations['device']
-    /** Rename, move or annotate a device */
-    put: operations['save-device']
-    post?: never
-    /** Remove a device */
-    delete: operations['remove-device']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/actions/{action}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Ask a device to do something */
-    post: operations['invoke-action']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/properties/{property}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Set a property once */
-    put: operations['write-property']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/properties/{property}/history': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Readings of a property */
-    get: operations['history']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/properties/{property}/holds/{owner}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /** Let a hold go */
-    delete: operations['let-go']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/properties/{property}/keep': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Keep a property at a value */
-    post: operations['keep-property']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed device back */
-    post: operations['restore-device']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/found': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What announced itself */
-    get: operations['found']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/found/look': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Look for bridges, also at an address */
-    post: operations['look']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/found/names': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Propose names by the owner's pattern */
-    post: operations['propose-names']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/home': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The house with its rooms */
-    get: operations['home']
-    /** Change the house */
-    put: operations['save-home']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/journal': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What happened, newest first */
-    get: operations['journal']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/journal/{entry}/chain': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** From where an entry began to all that followed from it */
-    get: operations['chain']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/live': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * The live feed (WebSocket, RFC 6455)
-     * @description Each text message is one Message. When the hub closes the feed, join again and ask for everything anew.
-     */
-    get: operations['live']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/pairing': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How the last pairing stands; null when there was none */
-    get: operations['pairing']
-    put?: never
-    /** Begin pairing with a bridge */
-    post: operations['pair']
-    /** Stop waiting for the bridge's button */
-    delete: operations['cancel-pairing']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rooms': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Make a new room */
-    post: operations['create-room']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rooms/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change a room */
-    put: operations['save-room']
-    post?: never
-    /** Remove a room */
-    delete: operations['remove-room']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rooms/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed room back */
-    post: operations['restore-room']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All rules */
-    get: operations['rules']
-    put?: never
-    /** Make a new rule */
-    post: operations['create-rule']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change a rule */
-    put: operations['save-rule']
-    post?: never
-    /** Remove a rule */
-    delete: operations['remove-rule']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed rule back */
-    post: operations['restore-rule']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/{id}/run': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Run a rule's steps now */
-    post: operations['run-rule']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scenes': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All scenes */
-    get: operations['scenes']
-    put?: never
-    /** Make a new scene */
-    post: operations['create-scene']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scenes/capture': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The present values of devices, as a scene's targets */
-    post: operations['capture']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scenes/try': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Apply values without saving them */
-    post: operations['try-values']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scenes/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change a scene */
-    put: operations['save-scene']
-    post?: never
-    /** Remove a scene */
-    delete: operations['remove-scene']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scenes/{id}/apply': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Apply a scene */
-    post: operations['apply-scene']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scenes/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed scene back */
-    post: operations['restore-scene']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/schedules': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All schedules */
-    get: operations['schedules']
-    put?: never
-    /** Make a new schedule */
-    post: operations['create-schedule']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/schedules/dates': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The next dates of a time that is not saved yet */
-    post: operations['next-dates']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/schedules/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change a schedule */
-    put: operations['save-schedule']
-    post?: never
-    /** Remove a schedule */
-    delete: operations['remove-schedule']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/schedules/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed schedule back */
-    post: operations['restore-schedule']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
+    "/api/about": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What program this is */
+        get: operations["about"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pretend house */
+        get: operations["bench"];
+        put?: never;
+        /** Do something to the pretend house */
+        post: operations["act-on-bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/color": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The chromaticity of a screen color */
+        get: operations["convert-color"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All ways to devices */
+        get: operations["connections"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connections/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove a connection and its key */
+        delete: operations["remove-connection"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All dashboards */
+        get: operations["dashboards"];
+        put?: never;
+        /** Make a new dashboard */
+        post: operations["create-dashboard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a dashboard */
+        put: operations["save-dashboard"];
+        post?: never;
+        /** Remove a dashboard */
+        delete: operations["remove-dashboard"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed dashboard back */
+        post: operations["restore-dashboard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Today's day line */
+        get: operations["day"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All devices with their states */
+        get: operations["devices"];
+        put?: never;
+        /** Take found devices into the home */
+        post: operations["add-devices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One device */
+        get: operations["device"];
+        /** Rename, move or annotate a device */
+        put: operations["save-device"];
+        post?: never;
+        /** Remove a device */
+        delete: operations["remove-device"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/actions/{action}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask a device to do something */
+        post: operations["invoke-action"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/properties/{property}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set a property once */
+        put: operations["write-property"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/properties/{property}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Readings of a property */
+        get: operations["history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/properties/{property}/holds/{owner}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Let a hold go */
+        delete: operations["let-go"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/properties/{property}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a property at a value */
+        post: operations["keep-property"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed device back */
+        post: operations["restore-device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What announced itself */
+        get: operations["found"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/found/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look for bridges, also at an address */
+        post: operations["look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/found/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Propose names by the owner's pattern */
+        post: operations["propose-names"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/home": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The house with its rooms */
+        get: operations["home"];
+        /** Change the house */
+        put: operations["save-home"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/journal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What happened, newest first */
+        get: operations["journal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/journal/{entry}/chain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** From where an entry began to all that followed from it */
+        get: operations["chain"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The live feed (WebSocket, RFC 6455)
+         * @description Each text message is one Message. When the hub closes the feed, join again and ask for everything anew.
+         */
+        get: operations["live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pairing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the last pairing stands; null when there was none */
+        get: operations["pairing"];
+        put?: never;
+        /** Begin pairing with a bridge */
+        post: operations["pair"];
+        /** Stop waiting for the bridge's button */
+        delete: operations["cancel-pairing"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rooms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a new room */
+        post: operations["create-room"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rooms/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a room */
+        put: operations["save-room"];
+        post?: never;
+        /** Remove a room */
+        delete: operations["remove-room"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rooms/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed room back */
+        post: operations["restore-room"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All rules */
+        get: operations["rules"];
+        put?: never;
+        /** Make a new rule */
+        post: operations["create-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a rule */
+        put: operations["save-rule"];
+        post?: never;
+        /** Remove a rule */
+        delete: operations["remove-rule"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed rule back */
+        post: operations["restore-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Run a rule's steps now */
+        post: operations["run-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All scenes */
+        get: operations["scenes"];
+        put?: never;
+        /** Make a new scene */
+        post: operations["create-scene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/capture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The present values of devices, as a scene's targets */
+        post: operations["capture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Apply values without saving them */
+        post: operations["try-values"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a scene */
+        put: operations["save-scene"];
+        post?: never;
+        /** Remove a scene */
+        delete: operations["remove-scene"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{id}/apply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Apply a scene */
+        post: operations["apply-scene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed scene back */
+        post: operations["restore-scene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All schedules */
+        get: operations["schedules"];
+        put?: never;
+        /** Make a new schedule */
+        post: operations["create-schedule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedules/dates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The next dates of a time that is not saved yet */
+        post: operations["next-dates"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedules/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a schedule */
+        put: operations["save-schedule"];
+        post?: never;
+        /** Remove a schedule */
+        delete: operations["remove-schedule"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedules/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed schedule back */
+        post: operations["restore-schedule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
-export type webhooks = Record<string, never>
+export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    About: {
-      /** @description Whether there is a pretend house to play with. */
-      bench: boolean
-      version: string
-    }
-    Action: {
-      name: string
-      role?: string
-      title: string
-    }
-    Adding: {
-      connection: string
-      hardware: string
-      /** @description Id of its room. */
-      room?: string
-      /** @description Its name; empty takes the proposed one. */
-      title: string
-    }
-    BenchAct: {
-      clock?: string
-      lamp?: string
-      /** Format: double */
-      level?: number
-      /** Format: int64 */
-      notches?: number
-      /** @description For live, door, cutBridge and lamp. */
-      on?: boolean
-      room?: string
-      /**
-       * Format: double
-       * @description How far to advance.
-       */
-      seconds?: number
-      /** @enum {string} */
-      what: 'walk' | 'live' | 'door' | 'turn' | 'pressDial' | 'pressBridge' | 'cutBridge' | 'lamp' | 'jump' | 'advance'
-    }
-    BenchBridge: {
-      address: string
-      /** @description Whether its network is cut. */
-      cut: boolean
-      pressed: boolean
-    }
-    BenchLamp: {
-      blinking: boolean
-      dims: boolean
-      id: string
-      label: string
-      /**
-       * Format: double
-       * @description 0 to 100 %.
-       */
-      level: number
-      lit: boolean
-      room: string
-      swatch: string
-    }
-    BenchNode: {
-      blinking: boolean
-      label: string
-      node: string
-      room: string
-      sensing: boolean
-    }
-    BenchOutside: {
-      /** Format: double */
-      lux: number
-      /** Format: double */
-      temperature: number
-    }
-    BenchRoom: {
-      /** Format: double */
-      lux: number
-      name: string
-      /** Format: double */
-      temperature: number
-    }
-    BenchState: {
-      bridge: components['schemas']['BenchBridge']
-      doorOpen: boolean
-      lamps: components['schemas']['BenchLamp'][]
-      /** @description Whether the person follows their daily pattern. */
-      living: boolean
-      nodes: components['schemas']['BenchNode'][]
-      /** Format: date-time */
-      now: string
-      outdoors: components['schemas']['BenchOutside']
-      /** @description Where the person is; empty when out. */
-      person: string
-      rooms: components['schemas']['BenchRoom'][]
-    }
-    CaptureRequest: {
-      devices: string[]
-    }
-    Condition: {
-      /** @description True when each is. */
-      all?: components['schemas']['Condition'][]
-      /** @description True when at least one is. */
-      any?: components['schemas']['Condition'][]
-      /** @enum {string} */
-      comparison?: 'is' | 'isNot' | 'below' | 'above' | 'atLeast' | 'atMost'
-      device?: string
-      /** @description True when not one is. */
-      none?: components['schemas']['Condition'][]
-      property?: string
-      value?: components['schemas']['Value']
-    }
-    ConditionState: {
-      /** Format: date-time */
-      lastTrue?: string
-      path: string
-      /** Format: date-time */
-      since?: string
-      truth: boolean
-      /** @description Present value of the compared property. */
-      value?: components['schemas']['Value']
-    }
-    ConnectionView: {
-      address?: string
-      /** Format: int64 */
-      faults: number
-      id: string
-      /** @enum {string} */
-      kind: 'radioGateways' | 'lumbrookBridge'
-      /** @description The last message that was refused. */
-      lastFault?: string
-      /** @description Why it is not up. */
-      reason?: string
-      serial?: string
-      /** Format: date-time */
-      since?: string
-      title: string
-      up: boolean
-    }
-    Control: {
-      /** Format: int64 */
-      column: number
-      device?: string
-      /** Format: int64 */
-      height: number
-      id: string
-      /** @enum {string} */
-      kind: 'lamp' | 'value' | 'scene' | 'rule'
-      /** @description Shown instead of the name of what it controls. */
-      label?: string
-      property?: string
-      /** Format: int64 */
-      row: number
-      rule?: string
-      scene?: string
-      /** Format: int64 */
-      width: number
-    }
-    Daily: {
-      /** @enum {string} */
-      anchor: 'clock' | 'sunrise' | 'sunset'
-      /** @description Wall-clock time such as 07:30, for the anchor clock. */
-      clock?: string
-      /** Format: int64 */
-      offsetMinutes?: number
-      /** @description 0 is Sunday; none means every day. */
-      weekdays?: number[]
-    }
-    Dashboard: {
-      controls: components['schemas']['Control'][]
-      title: string
-    }
-    DashboardView: {
-      controls: components['schemas']['Control'][]
-      id: string
-      /** Format: int64 */
-      revision: number
-      title: string
-    }
-    Day: {
-      /** Format: date-time */
-      from: string
-      marks: components['schemas']['Mark'][]
-      /** Format: date-time */
-      now: string
-      /** @enum {string} */
-      polar?: 'day' | 'night'
-      /** Format: date-time */
-      rise?: string
-      /** Format: date-time */
-      set?: string
-      stretches: components['schemas']['Stretch'][]
-      /** Format: date-time */
-      to: string
-    }
-    Description: {
-      actions: components['schemas']['Action'][]
-      events: components['schemas']['Event'][]
-      properties: components['schemas']['Property'][]
-    }
-    DeviceEdit: {
-      note?: string
-      room?: string
-      title: string
-    }
-    DeviceView: {
-      /** @description What the connection calls it. */
-      address: string
-      /** @description Id of the connection by which it is reached. */
-      connection: string
-      description: components['schemas']['Description']
-      /** @description Identity of the hardware, which stays when addresses change. */
-      hardware: string
-      id: string
-      maker: string
-      /** @description Model number; names its profile. */
-      model: string
-      note?: string
-      /** Format: int64 */
-      revision: number
-      /** @description Id of its room. */
-      room?: string
-      silent: boolean
-      states: components['schemas']['PropertyView'][]
-      title: string
-      usedBy: components['schemas']['Use'][]
-    }
-    EntryView: {
-      actor?: string
-      /** Format: date-time */
-      at: string
-      connection?: string
-      device?: string
-      /** Format: int64 */
-      id: number
-      kind: string
-      /** Format: double */
-      milliseconds?: number
-      /** @description Property, event or action. */
-      name?: string
-      note?: string
-      /**
-       * Format: int64
-       * @description What this follows from; absent where a chain begins.
-       */
-      parent?: number
-      rule?: string
-      scene?: string
-      schedule?: string
-      subject?: string
-      /** @description What happened, in words. */
-      text: string
-      /** @enum {string} */
-      tone: 'plain' | 'hand' | 'automation' | 'fault'
-      value?: components['schemas']['Value']
-    }
-    ErrorDetail: {
-      /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
-      location?: string
-      /** @description Error message text */
-      message?: string
-      /** @description The value at the given location */
-      value?: unknown
-    }
-    ErrorModel: {
-      /**
-       * @description A human-readable explanation specific to this occurrence of the problem.
-       * @example Property foo is required but is missing.
-       */
-      detail?: string
-      /** @description Optional list of individual error details */
-      errors?: components['schemas']['ErrorDetail'][]
-      /**
-       * Format: uri
-       * @description A URI reference that identifies the specific occurrence of the problem.
-       * @example https://example.com/error-log/abc123
-       */
-      instance?: string
-      /**
-       * Format: int64
-       * @description HTTP status code
-       * @example 400
-       */
-      status?: number
-      /**
-       * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
-       * @example Bad Request
-       */
-      title?: string
-      /**
-       * Format: uri
-       * @description A URI reference to human-readable documentation for the error.
-       * @default about:blank
-       * @example https://example.com/errors/example
-       */
-      type: string
-    }
-    Event: {
-      name: string
-      /** @description The event carries a number, such as the steps of a turn. */
-      number: boolean
-      role?: string
-      title: string
-    }
-    Found: {
-      bridges: components['schemas']['FoundBridge'][]
-      devices: components['schemas']['FoundDevice'][]
-    }
-    FoundBridge: {
-      address: string
-      /** @description Set when it is paired. */
-      connection?: string
-      firmware: string
-      serial: string
-      title: string
-    }
-    FoundDevice: {
-      address: string
-      connection: string
-      device?: string
-      hardware: string
-      /** @description The maker's own name for it. */
-      label: string
-      maker: string
-      model: string
-      offers: string[]
-      /** @description Title of its profile; absent when none fits the model. */
-      profile?: string
-      /** @description Where the maker's bridge says it is. */
-      roomHint?: string
-      what?: string
-    }
-    Frame: {
-      /** Format: date-time */
-      began: string
-      /** Format: int64 */
-      cause: number
-      /** Format: int64 */
-      depth?: number
-      /** Format: int64 */
-      id: number
-      /** @description do or afterwards */
-      part: string
-      /** Format: date-time */
-      resumeAt?: string
-      /**
-       * Format: int64
-       * @description Index of the next step.
-       */
-      step: number
-    }
-    Holder: {
-      byHand: boolean
-      /** Format: int64 */
-      cause?: number
-      firm?: boolean
-      /** @description Id of the rule, scene or schedule. */
-      id?: string
-      inEffect: boolean
-      /** @enum {string} */
-      kind: 'rule' | 'scene' | 'schedule' | 'hand' | 'device' | 'found'
-      /** Format: int64 */
-      level: number
-      /** @description Owner of a hold, for letting go; absent for the base. */
-      owner?: string
-      /** Format: date-time */
-      since: string
-      suspended?: boolean
-      text: string
-      /** @description Name of the rule, scene or schedule, or where a hand acted. */
-      title?: string
-      /** Format: date-time */
-      until?: string
-      value: components['schemas']['Value']
-    }
-    Home: {
-      /** Format: double */
-      latitude: number
-      /** Format: double */
-      longitude: number
-      /** @description Pattern for proposed names: {room}, {what}, {maker}, {number}. */
-      namePattern: string
-      title: string
-      /** @description IANA time zone, such as Europe/London. */
-      zone: string
-    }
-    HomeView: {
-      /** Format: double */
-      latitude: number
-      /** Format: double */
-      longitude: number
-      /** @description Pattern for proposed names: {room}, {what}, {maker}, {number}. */
-      namePattern: string
-      /**
-       * Format: date-time
-       * @description By the hub's clock.
-       */
-      now: string
-      /** Format: int64 */
-      revision: number
-      rooms: components['schemas']['RoomView'][]
-      title: string
-      /** @description IANA time zone, such as Europe/London. */
-      zone: string
-    }
-    'Keep-propertyRequest': {
-      /**
-       * Format: date-time
-       * @description When it ends by itself; without it, when it is let go.
-       */
-      until?: string
-      value: components['schemas']['Value']
-    }
-    LookRequest: {
-      /** @description Host and port. */
-      address?: string
-    }
-    Mark: {
-      /** Format: date-time */
-      at: string
-      /** Format: int64 */
-      entry?: number
-      schedule?: string
-      text: string
-      /** @enum {string} */
-      tone: 'plain' | 'hand' | 'automation' | 'fault' | 'planned'
-    }
-    Message: {
-      connection?: components['schemas']['ConnectionView']
-      definition?: string
-      entry?: components['schemas']['EntryView']
-      id?: string
-      /** @description Whether a scene is what is in effect now. */
-      inEffect?: boolean
-      /** @enum {string} */
-      kind:
-        | 'property'
-        | 'rule'
-        | 'schedule'
-        | 'scene'
-        | 'definition'
-        | 'removed'
-        | 'connection'
-        | 'found'
-        | 'pairing'
-        | 'journal'
-        | 'clock'
-        | 'bench'
-      pairing?: components['schemas']['Pairing']
-      property?: components['schemas']['PropertyView']
-      rule?: components['schemas']['RuleState']
-      schedule?: components['schemas']['ScheduleState']
-    }
-    PairRequest: {
-      address: string
-    }
-    Pairing: {
-      address: string
-      connection?: string
-      /**
-       * Format: int64
-       * @description How many it has, once tested.
-       */
-      devices: number
-      reason?: string
-      /** Format: int64 */
-      secondsLeft: number
-      /** @enum {string} */
-      state: 'waiting' | 'testing' | 'done' | 'failed' | 'canceled'
-      title: string
-    }
-    Point: {
-      /** Format: date-time */
-      at: string
-      /** Format: double */
-      value: number
-    }
-    Problem: {
-      message: string
-      /** @description Place in the document, such as do/0/value. */
-      path: string
-    }
-    Property: {
-      /**
-       * Format: double
-       * @description No limits where minimum and maximum are equal.
-       */
-      maximum: number
-      /** Format: double */
-      minimum: number
-      /** @description Key of the property in its profile. */
-      name: string
-      options?: string[]
-      /**
-       * Format: double
-       * @description Smallest difference that counts.
-       */
-      resolution: number
-      /** @description What the property means, whatever the maker. */
-      role?: string
-      title: string
-      /** @enum {string} */
-      type: 'boolean' | 'number' | 'option' | 'text' | 'color'
-      /** @description Canonical unit. */
-      unit?: string
-      /** @description Words for false and true of a boolean. */
-      words?: string[]
-      writable: boolean
-    }
-    PropertyView: {
-      /** @enum {string} */
-      certainty: 'unknown' | 'confirmed' | 'pending' | 'assumed' | 'failed'
-      /** Format: date-time */
-      changedAt?: string
-      /** Format: int64 */
-      changedBy?: number
-      failure?: string
-      holders: components['schemas']['Holder'][]
-      /**
-       * Format: double
-       * @description Delay of the last confirmed command.
-       */
-      milliseconds?: number
-      name: string
-      /** @description Whether a mark is drawn solid: on, open, moving, or a number above 0. */
-      on: boolean
-      /** Format: date-time */
-      reportedAt?: string
-      /** @description The light's color as #rrggbb. */
-      swatch?: string
-      /** @description What it was asked for. */
-      target?: components['schemas']['Value']
-      targetText?: string
-      text: string
-      /** @description What the device last said. */
-      value: components['schemas']['Value']
-    }
-    Proposal: {
-      hardware: string
-      near?: string
-      title: string
-    }
-    Room: {
-      /** @description Name of the floor it is on. */
-      floor?: string
-      /** Format: int64 */
-      order: number
-      title: string
-    }
-    RoomView: {
-      /** @description Name of the floor it is on. */
-      floor?: string
-      id: string
-      /** Format: int64 */
-      order: number
-      /** Format: int64 */
-      revision: number
-      title: string
-    }
-    Rule: {
-      /** @description Besides letting go. */
-      afterwards?: components['schemas']['Step'][]
-      do: components['schemas']['Step'][]
-      enabled: boolean
-      /** Format: double */
-      endedForAtLeastSeconds?: number
-      /** Format: double */
-      forAtLeastSeconds?: number
-      note?: string
-      /** @enum {string} */
-      policy?: 'restart' | 'ignore' | 'queue' | 'sideBySide'
-      /** @description Needed at the moment it begins, not for it to last. */
-      provided?: components['schemas']['Condition']
-      title: string
-      /** @description Starts on any of these. */
-      when?: components['schemas']['Trigger'][]
-      /** @description Holds while this is true. */
-      whenever?: components['schemas']['Condition']
-    }
-    RuleState: {
-      /** Format: int64 */
-      cause?: number
-      conditions: components['schemas']['ConditionState'][]
-      /** Format: date-time */
-      deadline?: string
-      frames?: components['schemas']['Frame'][]
-      /** Format: date-time */
-      lastBegan?: string
-      /** Format: date-time */
-      lastEnded?: string
-      notStarted?: string
-      /** Format: date-time */
-      notStartedAt?: string
-      /** @enum {string} */
-      phase: 'idle' | 'armed' | 'holding' | 'ending'
-      problems: components['schemas']['Problem'][]
-      /** Format: int64 */
-      queued?: number
-      /** Format: int64 */
-      runs: number
-      /** Format: date-time */
-      since?: string
-      stopped?: string
-    }
-    RuleView: {
-      /** @description Besides letting go. */
-      afterwards?: components['schemas']['Step'][]
-      do: components['schemas']['Step'][]
-      enabled: boolean
-      /** Format: double */
-      endedForAtLeastSeconds?: number
-      /** Format: double */
-      forAtLeastSeconds?: number
-      id: string
-      note?: string
-      /** @enum {string} */
-      policy?: 'restart' | 'ignore' | 'queue' | 'sideBySide'
-      /** @description Needed at the moment it begins, not for it to last. */
-      provided?: components['schemas']['Condition']
-      /** Format: int64 */
-      revision: number
-      state: components['schemas']['RuleState']
-      title: string
-      usedBy: components['schemas']['Use'][]
-      /** @description Starts on any of these. */
-      when?: components['schemas']['Trigger'][]
-      /** @description Holds while this is true. */
-      whenever?: components['schemas']['Condition']
-    }
-    Saved: {
-      id: string
-      /** Format: int64 */
-      revision: number
-    }
-    Scene: {
-      /**
-       * Format: double
-       * @description Seconds from the present values to the scene's.
-       */
-      fadeSeconds: number
-      note?: string
-      targets: components['schemas']['Target'][]
-      title: string
-    }
-    SceneView: {
-      /**
-       * Format: double
-       * @description Seconds from the present values to the scene's.
-       */
-      fadeSeconds: number
-      id: string
-      /** @description Whether every value of it is what is in effect now. */
-      inEffect: boolean
-      note?: string
-      /** Format: int64 */
-      revision: number
-      targets: components['schemas']['Target'][]
-      title: string
-      usedBy: components['schemas']['Use'][]
-    }
-    Schedule: {
-      at: components['schemas']['Daily']
-      do: components['schemas']['Step'][]
-      enabled: boolean
-      note?: string
-      title: string
-    }
-    ScheduleState: {
-      /** Format: date-time */
-      lastRan?: string
-      /**
-       * Format: date-time
-       * @description When it comes next; absent when it does not.
-       */
-      next?: string
-      problems: components['schemas']['Problem'][]
-      /** @description The next dates. */
-      upcoming: string[]
-    }
-    ScheduleView: {
-      at: components['schemas']['Daily']
-      do: components['schemas']['Step'][]
-      enabled: boolean
-      id: string
-      note?: string
-      /** Format: int64 */
-      revision: number
-      state: components['schemas']['ScheduleState']
-      title: string
-    }
-    Step: {
-      device?: string
-      /** Format: double */
-      fadeSeconds?: number
-      /**
-       * Format: double
-       * @description How long to wait, or to hold in a when rule.
-       */
-      forSeconds?: number
-      /** @enum {string} */
-      kind: 'set' | 'hold' | 'wait' | 'scene' | 'run'
-      property?: string
-      /** @description Id of the rule to run. */
-      rule?: string
-      /** @description Id of the scene. */
-      scene?: string
-      value?: components['schemas']['Value']
-    }
-    Stretch: {
-      /** Format: date-time */
-      from: string
-      /** @enum {string} */
-      light: 'night' | 'twilight' | 'day'
-      /** Format: date-time */
-      to: string
-    }
-    Target: {
-      /** @description Id of the device. */
-      device: string
-      property: string
-      value: components['schemas']['Value']
-    }
-    Trigger: {
-      /**
-       * @description None: any change, any event.
-       * @enum {string}
-       */
-      comparison?: 'is' | 'isNot' | 'below' | 'above' | 'atLeast' | 'atMost'
-      device: string
-      event?: string
-      /** @description Either a property or an event. */
-      property?: string
-      value?: components['schemas']['Value']
-    }
-    'Try-valuesRequest': {
-      /** Format: double */
-      fadeSeconds?: number
-      targets: components['schemas']['Target'][]
-    }
-    Use: {
-      id: string
-      kind: string
-      title: string
-    }
-    /** @description A value in the property's canonical unit: a boolean, a number, a text, or a color as CIE 1931 x and y. Null: nothing known. */
-    Value:
-      | boolean
-      | number
-      | string
-      | {
-          x: number
-          y: number
-        }
-      | null
-    'Write-propertyRequest': {
-      value: components['schemas']['Value']
-    }
-  }
-  responses: never
-  parameters: never
-  requestBodies: never
-  headers: never
-  pathItems: never
+    schemas: {
+        About: {
+            /** @description Whether there is a pretend house to play with. */
+            bench: boolean;
+            version: string;
+        };
+        Action: {
+            name: string;
+            role?: string;
+            title: string;
+        };
+        Adding: {
+            connection: string;
+            hardware: string;
+            /** @description Id of its room. */
+            room?: string;
+            /** @description Its name; empty takes the proposed one. */
+            title: string;
+        };
+        BenchAct: {
+            clock?: string;
+            lamp?: string;
+            /** Format: double */
+            level?: number;
+            /** Format: int64 */
+            notches?: number;
+            /** @description For live, door, cutBridge and lamp. */
+            on?: boolean;
+            room?: string;
+            /**
+             * Format: double
+             * @description How far to advance.
+             */
+            seconds?: number;
+            /** @enum {string} */
+            what: "walk" | "live" | "door" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "jump" | "advance";
+        };
+        BenchBridge: {
+            address: string;
+            /** @description Whether its network is cut. */
+            cut: boolean;
+            pressed: boolean;
+        };
+        BenchLamp: {
+            blinking: boolean;
+            dims: boolean;
+            id: string;
+            label: string;
+            /**
+             * Format: double
+             * @description 0 to 100 %.
+             */
+            level: number;
+            lit: boolean;
+            room: string;
+            swatch: string;
+        };
+        BenchNode: {
+            blinking: boolean;
+            label: string;
+            node: string;
+            room: string;
+            sensing: boolean;
+        };
+        BenchOutside: {
+            /** Format: double */
+            lux: number;
+            /** Format: double */
+            temperature: number;
+        };
+        BenchRoom: {
+            /** Format: double */
+            lux: number;
+            name: string;
+            /** Format: double */
+            temperature: number;
+        };
+        BenchState: {
+            bridge: components["schemas"]["BenchBridge"];
+            doorOpen: boolean;
+            lamps: components["schemas"]["BenchLamp"][];
+            /** @description Whether the person follows their daily pattern. */
+            living: boolean;
+            nodes: components["schemas"]["BenchNode"][];
+            /** Format: date-time */
+            now: string;
+            outdoors: components["schemas"]["BenchOutside"];
+            /** @description Where the person is; empty when out. */
+            person: string;
+            rooms: components["schemas"]["BenchRoom"][];
+        };
+        CaptureRequest: {
+            devices: string[];
+        };
+        Condition: {
+            /** @description True when each is. */
+            all?: components["schemas"]["Condition"][];
+            /** @description True when at least one is. */
+            any?: components["schemas"]["Condition"][];
+            /** @enum {string} */
+            comparison?: "is" | "isNot" | "below" | "above" | "atLeast" | "atMost";
+            device?: string;
+            /** @description True when not one is. */
+            none?: components["schemas"]["Condition"][];
+            property?: string;
+            value?: components["schemas"]["Value"];
+        };
+        ConditionState: {
+            /** Format: date-time */
+            lastTrue?: string;
+            path: string;
+            /** Format: date-time */
+            since?: string;
+            truth: boolean;
+            /** @description Present value of the compared property. */
+            value?: components["schemas"]["Value"];
+        };
+        ConnectionView: {
+            address?: string;
+            /** Format: int64 */
+            faults: number;
+            id: string;
+            /** @enum {string} */
+            kind: "radioGateways" | "lumbrookBridge";
+            /** @description The last message that was refused. */
+            lastFault?: string;
+            /** @description Why it is not up. */
+            reason?: string;
+            serial?: string;
+            /** Format: date-time */
+            since?: string;
+            title: string;
+            up: boolean;
+        };
+        Control: {
+            /** Format: int64 */
+            column: number;
+            device?: string;
+            /** Format: int64 */
+            height: number;
+            id: string;
+            /** @enum {string} */
+            kind: "lamp" | "value" | "scene" | "rule";
+            /** @description Shown instead of the name of what it controls. */
+            label?: string;
+            property?: string;
+            /** Format: int64 */
+            row: number;
+            rule?: string;
+            scene?: string;
+            /** Format: int64 */
+            width: number;
+        };
+        Daily: {
+            /** @enum {string} */
+            anchor: "clock" | "sunrise" | "sunset";
+            /** @description Wall-clock time such as 07:30, for the anchor clock. */
+            clock?: string;
+            /** Format: int64 */
+            offsetMinutes?: number;
+            /** @description 0 is Sunday; none means every day. */
+            weekdays?: number[];
+        };
+        Dashboard: {
+            controls: components["schemas"]["Control"][];
+            title: string;
+        };
+        DashboardView: {
+            controls: components["schemas"]["Control"][];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+            title: string;
+        };
+        Day: {
+            /** Format: date-time */
+            from: string;
+            marks: components["schemas"]["Mark"][];
+            /** Format: date-time */
+            now: string;
+            /** @enum {string} */
+            polar?: "day" | "night";
+            /** Format: date-time */
+            rise?: string;
+            /** Format: date-time */
+            set?: string;
+            stretches: components["schemas"]["Stretch"][];
+            /** Format: date-time */
+            to: string;
+        };
+        Description: {
+            actions: components["schemas"]["Action"][];
+            events: components["schemas"]["Event"][];
+            properties: components["schemas"]["Property"][];
+        };
+        DeviceEdit: {
+            note?: string;
+            room?: string;
+            title: string;
+        };
+        DeviceView: {
+            /** @description What the connection calls it. */
+            address: string;
+            /** @description Id of the connection by which it is reached. */
+            connection: string;
+            description: components["schemas"]["Description"];
+            /** @description Identity of the hardware, which stays when addresses change. */
+            hardware: string;
+            id: string;
+            maker: string;
+            /** @description Model number; names its profile. */
+            model: string;
+            note?: string;
+            /** Format: int64 */
+            revision: number;
+            /** @description Id of its room. */
+            room?: string;
+            silent: boolean;
+            states: components["schemas"]["PropertyView"][];
+            title: string;
+            usedBy: components["schemas"]["Use"][];
+        };
+        EntryView: {
+            actor?: string;
+            /** Format: date-time */
+            at: string;
+            connection?: string;
+            device?: string;
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            /** Format: double */
+            milliseconds?: number;
+            /** @description Property, event or action. */
+            name?: string;
+            note?: string;
+            /**
+             * Format: int64
+             * @description What this follows from; absent where a chain begins.
+             */
+            parent?: number;
+            rule?: string;
+            scene?: string;
+            schedule?: string;
+            subject?: string;
+            /** @description What happened, in words. */
+            text: string;
+            /** @enum {string} */
+            tone: "plain" | "hand" | "automation" | "fault";
+            value?: components["schemas"]["Value"];
+        };
+        ErrorDetail: {
+            /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
+            location?: string;
+            /** @description Error message text */
+            message?: string;
+            /** @description The value at the given location */
+            value?: unknown;
+        };
+        ErrorModel: {
+            /**
+             * @description A human-readable explanation specific to this occurrence of the problem.
+             * @example Property foo is required but is missing.
+             */
+            detail?: string;
+            /** @description Optional list of individual error details */
+            errors?: components["schemas"]["ErrorDetail"][];
+            /**
+             * Format: uri
+             * @description A URI reference that identifies the specific occurrence of the problem.
+             * @example https://example.com/error-log/abc123
+             */
+            instance?: string;
+            /**
+             * Format: int64
+             * @description HTTP status code
+             * @example 400
+             */
+            status?: number;
+            /**
+             * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+             * @example Bad Request
+             */
+            title?: string;
+            /**
+             * Format: uri
+             * @description A URI reference to human-readable documentation for the error.
+             * @default about:blank
+             * @example https://example.com/errors/example
+             */
+            type: string;
+        };
+        Event: {
+            name: string;
+            /** @description The event carries a number, such as the steps of a turn. */
+            number: boolean;
+            role?: string;
+            title: string;
+        };
+        Found: {
+            bridges: components["schemas"]["FoundBridge"][];
+            devices: components["schemas"]["FoundDevice"][];
+        };
+        FoundBridge: {
+            address: string;
+            /** @description Set when it is paired. */
+            connection?: string;
+            firmware: string;
+            serial: string;
+            title: string;
+        };
+        FoundDevice: {
+            address: string;
+            connection: string;
+            device?: string;
+            hardware: string;
+            /** @description The maker's own name for it. */
+            label: string;
+            maker: string;
+            model: string;
+            offers: string[];
+            /** @description Title of its profile; absent when none fits the model. */
+            profile?: string;
+            /** @description Where the maker's bridge says it is. */
+            roomHint?: string;
+            what?: string;
+        };
+        Frame: {
+            /** Format: date-time */
+            began: string;
+            /** Format: int64 */
+            cause: number;
+            /** Format: int64 */
+            depth?: number;
+            /** Format: int64 */
+            id: number;
+            /** @description do or afterwards */
+            part: string;
+            /** Format: date-time */
+            resumeAt?: string;
+            /**
+             * Format: int64
+             * @description Index of the next step.
+             */
+            step: number;
+        };
+        Holder: {
+            byHand: boolean;
+            /** Format: int64 */
+            cause?: number;
+            firm?: boolean;
+            /** @description Id of the rule, scene or schedule. */
+            id?: string;
+            inEffect: boolean;
+            /** @enum {string} */
+            kind: "rule" | "scene" | "schedule" | "hand" | "device" | "found";
+            /** Format: int64 */
+            level: number;
+            /** @description Owner of a hold, for letting go; absent for the base. */
+            owner?: string;
+            /** Format: date-time */
+            since: string;
+            suspended?: boolean;
+            text: string;
+            /** @description Name of the rule, scene or schedule, or where a hand acted. */
+            title?: string;
+            /** Format: date-time */
+            until?: string;
+            value: components["schemas"]["Value"];
+        };
+        Home: {
+            /** Format: double */
+            latitude: number;
+            /** Format: double */
+            longitude: number;
+            /** @description Pattern for proposed names: {room}, {what}, {maker}, {number}. */
+            namePattern: string;
+            title: string;
+            /** @description IANA time zone, such as Europe/London. */
+            zone: string;
+        };
+        HomeView: {
+            /** Format: double */
+            latitude: number;
+            /** Format: double */
+            longitude: number;
+            /** @description Pattern for proposed names: {room}, {what}, {maker}, {number}. */
+            namePattern: string;
+            /**
+             * Format: date-time
+             * @description By the hub's clock.
+             */
+            now: string;
+            /** Format: int64 */
+            revision: number;
+            rooms: components["schemas"]["RoomView"][];
+            title: string;
+            /** @description IANA time zone, such as Europe/London. */
+            zone: string;
+        };
+        "Keep-propertyRequest": {
+            /**
+             * Format: date-time
+             * @description When it ends by itself; without it, when it is let go.
+             */
+            until?: string;
+            value: components["schemas"]["Value"];
+        };
+        LookRequest: {
+            /** @description Host and port. */
+            address?: string;
+        };
+        Mark: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            entry?: number;
+            schedule?: string;
+            text: string;
+            /** @enum {string} */
+            tone: "plain" | "hand" | "automation" | "fault" | "planned";
+        };
+        Message: {
+            connection?: components["schemas"]["ConnectionView"];
+            definition?: string;
+            entry?: components["schemas"]["EntryView"];
+            id?: string;
+            /** @description Whether a scene is what is in effect now. */
+            inEffect?: boolean;
+            /** @enum {string} */
+            kind: "property" | "rule" | "schedule" | "scene" | "definition" | "removed" | "connection" | "found" | "pairing" | "journal" | "clock" | "bench";
+            pairing?: components["schemas"]["Pairing"];
+            property?: components["schemas"]["PropertyView"];
+            rule?: components["schemas"]["RuleState"];
+            schedule?: components["schemas"]["ScheduleState"];
+        };
+        PairRequest: {
+            address: string;
+        };
+        Pairing: {
+            address: string;
+            connection?: string;
+            /**
+             * Format: int64
+             * @description How many it has, once tested.
+             */
+            devices: number;
+            reason?: string;
+            /** Format: int64 */
+            secondsLeft: number;
+            /** @enum {string} */
+            state: "waiting" | "testing" | "done" | "failed" | "canceled";
+            title: string;
+        };
+        Point: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            value: number;
+        };
+        Problem: {
+            message: string;
+            /** @description Place in the document, such as do/0/value. */
+            path: string;
+        };
+        Property: {
+            /**
+             * Format: double
+             * @description No limits where minimum and maximum are equal.
+             */
+            maximum: number;
+            /** Format: double */
+            minimum: number;
+            /** @description Key of the property in its profile. */
+            name: string;
+            options?: string[];
+            /**
+             * Format: double
+             * @description Smallest difference that counts.
+             */
+            resolution: number;
+            /** @description What the property means, whatever the maker. */
+            role?: string;
+            title: string;
+            /** @enum {string} */
+            type: "boolean" | "number" | "option" | "text" | "color";
+            /** @description Canonical unit. */
+            unit?: string;
+            /** @description Words for false and true of a boolean. */
+            words?: string[];
+            writable: boolean;
+        };
+        PropertyView: {
+            /** @enum {string} */
+            certainty: "unknown" | "confirmed" | "pending" | "assumed" | "failed";
+            /** Format: date-time */
+            changedAt?: string;
+            /** Format: int64 */
+            changedBy?: number;
+            failure?: string;
+            holders: components["schemas"]["Holder"][];
+            /**
+             * Format: double
+             * @description Delay of the last confirmed command.
+             */
+            milliseconds?: number;
+            name: string;
+            /** @description Whether a mark is drawn solid: on, open, moving, or a number above 0. */
+            on: boolean;
+            /** Format: date-time */
+            reportedAt?: string;
+            /** @description The light's color as #rrggbb. */
+            swatch?: string;
+            /** @description What it was asked for. */
+            target?: components["schemas"]["Value"];
+            targetText?: string;
+            text: string;
+            /** @description What the device last said. */
+            value: components["schemas"]["Value"];
+        };
+        Proposal: {
+            hardware: string;
+            near?: string;
+            title: string;
+        };
+        Room: {
+            /** @description Name of the floor it is on. */
+            floor?: string;
+            /** Format: int64 */
+            order: number;
+            title: string;
+        };
+        RoomView: {
+            /** @description Name of the floor it is on. */
+            floor?: string;
+            id: string;
+            /** Format: int64 */
+            order: number;
+            /** Format: int64 */
+            revision: number;
+            title: string;
+        };
+        Rule: {
+            /** @description Besides letting go. */
+            afterwards?: components["schemas"]["Step"][];
+            do: components["schemas"]["Step"][];
+            enabled: boolean;
+            /** Format: double */
+            endedForAtLeastSeconds?: number;
+            /** Format: double */
+            forAtLeastSeconds?: number;
+            note?: string;
+            /** @enum {string} */
+            policy?: "restart" | "ignore" | "queue" | "sideBySide";
+            /** @description Needed at the moment it begins, not for it to last. */
+            provided?: components["schemas"]["Condition"];
+            title: string;
+            /** @description Starts on any of these. */
+            when?: components["schemas"]["Trigger"][];
+            /** @description Holds while this is true. */
+            whenever?: components["schemas"]["Condition"];
+        };
+        RuleState: {
+            /** Format: int64 */
+            cause?: number;
+            conditions: components["schemas"]["ConditionState"][];
+            /** Format: date-time */
+            deadline?: string;
+            frames?: components["schemas"]["Frame"][];
+            /** Format: date-time */
+            lastBegan?: string;
+            /** Format: date-time */
+            lastEnded?: string;
+            notStarted?: string;
+            /** Format: date-time */
+            notStartedAt?: string;
+            /** @enum {string} */
+            phase: "idle" | "armed" | "holding" | "ending";
+            problems: components["schemas"]["Problem"][];
+            /** Format: int64 */
+            queued?: number;
+            /** Format: int64 */
+            runs: number;
+            /** Format: date-time */
+            since?: string;
+            stopped?: string;
+        };
+        RuleView: {
+            /** @description Besides letting go. */
+            afterwards?: components["schemas"]["Step"][];
+            do: components["schemas"]["Step"][];
+            enabled: boolean;
+            /** Format: double */
+            endedForAtLeastSeconds?: number;
+            /** Format: double */
+            forAtLeastSeconds?: number;
+            id: string;
+            note?: string;
+            /** @enum {string} */
+            policy?: "restart" | "ignore" | "queue" | "sideBySide";
+            /** @description Needed at the moment it begins, not for it to last. */
+            provided?: components["schemas"]["Condition"];
+            /** Format: int64 */
+            revision: number;
+            state: components["schemas"]["RuleState"];
+            title: string;
+            usedBy: components["schemas"]["Use"][];
+            /** @description Starts on any of these. */
+            when?: components["schemas"]["Trigger"][];
+            /** @description Holds while this is true. */
+            whenever?: components["schemas"]["Condition"];
+        };
+        Saved: {
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        Scene: {
+            /**
+             * Format: double
+             * @description Seconds from the present values to the scene's.
+             */
+            fadeSeconds: number;
+            note?: string;
+            targets: components["schemas"]["Target"][];
+            title: string;
+        };
+        SceneView: {
+            /**
+             * Format: double
+             * @description Seconds from the present values to the scene's.
+             */
+            fadeSeconds: number;
+            id: string;
+            /** @description Whether every value of it is what is in effect now. */
+            inEffect: boolean;
+            note?: string;
+            /** Format: int64 */
+            revision: number;
+            targets: components["schemas"]["Target"][];
+            title: string;
+            usedBy: components["schemas"]["Use"][];
+        };
+        Schedule: {
+            at: components["schemas"]["Daily"];
+            do: components["schemas"]["Step"][];
+            enabled: boolean;
+            note?: string;
+            title: string;
+        };
+        ScheduleState: {
+            /** Format: date-time */
+            lastRan?: string;
+            /**
+             * Format: date-time
+             * @description When it comes next; absent when it does not.
+             */
+            next?: string;
+            problems: components["schemas"]["Problem"][];
+            /** @description The next dates. */
+            upcoming: string[];
+        };
+        ScheduleView: {
+            at: components["schemas"]["Daily"];
+            do: components["schemas"]["Step"][];
+            enabled: boolean;
+            id: string;
+            note?: string;
+            /** Format: int64 */
+            revision: number;
+            state: components["schemas"]["ScheduleState"];
+            title: string;
+        };
+        Step: {
+            device?: string;
+            /** Format: double */
+            fadeSeconds?: number;
+            /**
+             * Format: double
+             * @description How long to wait, or to hold in a when rule.
+             */
+            forSeconds?: number;
+            /** @enum {string} */
+            kind: "set" | "hold" | "wait" | "scene" | "run";
+            property?: string;
+            /** @description Id of the rule to run. */
+            rule?: string;
+            /** @description Id of the scene. */
+            scene?: string;
+            value?: components["schemas"]["Value"];
+        };
+        Stretch: {
+            /** Format: date-time */
+            from: string;
+            /** @enum {string} */
+            light: "night" | "twilight" | "day";
+            /** Format: date-time */
+            to: string;
+        };
+        Target: {
+            /** @description Id of the device. */
+            device: string;
+            property: string;
+            value: components["schemas"]["Value"];
+        };
+        Trigger: {
+            /**
+             * @description None: any change, any event.
+             * @enum {string}
+             */
+            comparison?: "is" | "isNot" | "below" | "above" | "atLeast" | "atMost";
+            device: string;
+            event?: string;
+            /** @description Either a property or an event. */
+            property?: string;
+            value?: components["schemas"]["Value"];
+        };
+        "Try-valuesRequest": {
+            /** Format: double */
+            fadeSeconds?: number;
+            targets: components["schemas"]["Target"][];
+        };
+        Use: {
+            id: string;
+            kind: string;
+            title: string;
+        };
+        /** @description A value in the property's canonical unit: a boolean, a number, a text, or a color as CIE 1931 x and y. Null: nothing known. */
+        Value: boolean | number | string | {
+            x: number;
+            y: number;
+        } | null;
+        "Write-propertyRequest": {
+            value: components["schemas"]["Value"];
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
-export type $defs = Record<string, never>
+export type $defs = Record<string, never>;
 export interface operations {
-  about: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['About']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  bench: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['BenchState']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'act-on-bench': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['BenchAct']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'convert-color': {
-    parameters: {
-      query: {
-        swatch: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Value']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  connections: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ConnectionView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-connection': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  dashboards: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DashboardView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'create-dashboard': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Dashboard']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-dashboard': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Dashboard']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-dashboard': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-dashboard': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  day: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Day']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  devices: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DeviceView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'add-devices': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Adding'][]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': string[]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  device: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DeviceView']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-device': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DeviceEdit']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-device': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'invoke-action': {
-    parameters: {
-      query?: {
-        /** @description Through what a person acts. */
-        actor?: 'page' | 'dashboard' | 'palette' | 'program'
-      }
-      header?: never
-      path: {
-        id: string
-        action: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'write-property': {
-    parameters: {
-      query?: {
-        /** @description Through what a person acts. */
-        actor?: 'page' | 'dashboard' | 'palette' | 'program'
-      }
-      header?: never
-      path: {
-        id: string
-        property: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Write-propertyRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  history: {
-    parameters: {
-      query: {
-        from: string
-        to: string
-      }
-      header?: never
-      path: {
-        id: string
-        property: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Point'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'let-go': {
-    parameters: {
-      query?: {
-        /** @description Through what a person acts. */
-        actor?: 'page' | 'dashboard' | 'palette' | 'program'
-      }
-      header?: never
-      path: {
-        id: string
-        property: string
-        owner: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'keep-property': {
-    parameters: {
-      query?: {
-        /** @description Through what a person acts. */
-        actor?: 'page' | 'dashboard' | 'palette' | 'program'
-      }
-      header?: never
-      path: {
-        id: string
-        property: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Keep-propertyRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-device': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  found: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Found']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  look: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LookRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'propose-names': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Adding'][]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Proposal'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  home: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['HomeView']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-home': {
-    parameters: {
-      query?: {
-        revision?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Home']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  journal: {
-    parameters: {
-      query?: {
-        device?: string
-        rule?: string
-        /** @description Only entries with lower ids, for reading on. */
-        before?: number
-        limit?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['EntryView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  chain: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        entry: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['EntryView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  live: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Messages as they come. */
-      101: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Message']
-        }
-      }
-    }
-  }
-  pairing: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Pairing']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  pair: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PairRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Pairing']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'cancel-pairing': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'create-room': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Room']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-room': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Room']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-room': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-room': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  rules: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RuleView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'create-rule': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Rule']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-rule': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Rule']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-rule': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-rule': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'run-rule': {
-    parameters: {
-      query?: {
-        /** @description Through what a person acts. */
-        actor?: 'page' | 'dashboard' | 'palette' | 'program'
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  scenes: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SceneView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'create-scene': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Scene']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  capture: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CaptureRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Target'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'try-values': {
-    parameters: {
-      query?: {
-        /** @description Through what a person acts. */
-        actor?: 'page' | 'dashboard' | 'palette' | 'program'
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Try-valuesRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-scene': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Scene']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-scene': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'apply-scene': {
-    parameters: {
-      query?: {
-        /** @description Through what a person acts. */
-        actor?: 'page' | 'dashboard' | 'palette' | 'program'
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-scene': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  schedules: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScheduleView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'create-schedule': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Schedule']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'next-dates': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Daily']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': string[]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-schedule': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Schedule']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-schedule': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-schedule': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
+    about: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["About"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    bench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchState"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "act-on-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchAct"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "convert-color": {
+        parameters: {
+            query: {
+                swatch: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Value"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    connections: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConnectionView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-connection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    dashboards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DashboardView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-dashboard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Dashboard"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-dashboard": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Dashboard"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-dashboard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-dashboard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Day"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Adding"][];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-device": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceEdit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "invoke-action": {
+        parameters: {
+            query?: {
+                /** @description Through what a person acts. */
+                actor?: "page" | "dashboard" | "palette" | "program";
+            };
+            header?: never;
+            path: {
+                id: string;
+                action: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "write-property": {
+        parameters: {
+            query?: {
+                /** @description Through what a person acts. */
+                actor?: "page" | "dashboard" | "palette" | "program";
+            };
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Write-propertyRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    history: {
+        parameters: {
+            query: {
+                from: string;
+                to: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Point"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "let-go": {
+        parameters: {
+            query?: {
+                /** @description Through what a person acts. */
+                actor?: "page" | "dashboard" | "palette" | "program";
+            };
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+                owner: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-property": {
+        parameters: {
+            query?: {
+                /** @description Through what a person acts. */
+                actor?: "page" | "dashboard" | "palette" | "program";
+            };
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Keep-propertyRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    found: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "propose-names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Adding"][];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-home": {
+        parameters: {
+            query?: {
+                revision?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Home"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    journal: {
+        parameters: {
+            query?: {
+                device?: string;
+                rule?: string;
+                /** @description Only entries with lower ids, for reading on. */
+                before?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    chain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Messages as they come. */
+            101: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Message"];
+                };
+            };
+        };
+    };
+    pairing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pairing"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    pair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pairing"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "cancel-pairing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Room"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-room": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Room"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-rule": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "run-rule": {
+        parameters: {
+            query?: {
+                /** @description Through what a person acts. */
+                actor?: "page" | "dashboard" | "palette" | "program";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    scenes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Scene"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    capture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaptureRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Target"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "try-values": {
+        parameters: {
+            query?: {
+                /** @description Through what a person acts. */
+                actor?: "page" | "dashboard" | "palette" | "program";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Try-valuesRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-scene": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Scene"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "apply-scene": {
+        parameters: {
+            query?: {
+                /** @description Through what a person acts. */
+                actor?: "page" | "dashboard" | "palette" | "program";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    schedules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Schedule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "next-dates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Daily"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-schedule": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Schedule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
 }
