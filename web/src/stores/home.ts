@@ -72,18 +72,33 @@ export const useHome = defineStore('home', () => {
   }
   type Reader = keyof typeof readers
 
+  // An answer may have been made before a change that was told while it was on its way. So what is told during a
+  // reading is applied once more after it: in the end the last word counts, in whichever order they came.
+  let reading = 0
+  let toldMeanwhile: Message[] = []
+  async function read(kind: Reader) {
+    reading++
+    try {
+      await readers[kind]()
+    } finally {
+      reading--
+      for (const m of toldMeanwhile) apply(m)
+      if (reading === 0) toldMeanwhile = []
+    }
+  }
+
   // Several messages about one kind in a row cause one reading, after the last of them.
   const due = new Map<Reader, ReturnType<typeof setTimeout>>()
   function readSoon(kind: Reader, delay = 30) {
     clearTimeout(due.get(kind))
     due.set(
       kind,
-      setTimeout(() => void readers[kind]().catch(() => undefined), delay),
+      setTimeout(() => void read(kind).catch(() => undefined), delay),
     )
   }
 
   async function readAll() {
-    await Promise.all(Object.values(readers).map((read) => read()))
+    await Promise.all((Object.keys(readers) as Reader[]).map(read))
     loaded.value = true
   }
 
@@ -91,7 +106,8 @@ export const useHome = defineStore('home', () => {
     list.value = list.value.map((item) => (item.id === id ? change(item) : item))
   }
 
-  function told(m: Message) {
+  /** Takes over the state that a message carries. Doing so twice does no harm. */
+  function apply(m: Message) {
     switch (m.kind) {
       case 'property':
         patch(devices, m.id, (d) => ({
@@ -104,10 +120,28 @@ export const useHome = defineStore('home', () => {
         break
       case 'schedule':
         patch(schedules, m.id, (s) => (m.schedule ? { ...s, state: m.schedule } : s))
-        readSoon('day', DAY_DELAY)
         break
       case 'scene':
         patch(scenes, m.id, (s) => ({ ...s, inEffect: m.inEffect ?? false }))
+        break
+      case 'pairing':
+        pairing.value = m.pairing
+        break
+      case 'journal': {
+        const entry = m.entry
+        if (entry && !entries.value.some((e) => e.id === entry.id))
+          entries.value = [entry, ...entries.value].slice(0, NEWEST_ENTRIES * 2)
+      }
+    }
+  }
+
+  function told(m: Message) {
+    if (reading > 0) toldMeanwhile.push(m)
+    apply(m)
+    switch (m.kind) {
+      case 'schedule':
+      case 'journal':
+        readSoon('day', DAY_DELAY)
         break
       case 'definition':
       case 'removed':
@@ -120,15 +154,6 @@ export const useHome = defineStore('home', () => {
         break
       case 'found':
         readSoon('found')
-        break
-      case 'pairing':
-        pairing.value = m.pairing
-        break
-      case 'journal':
-        if (m.entry) {
-          entries.value = [m.entry, ...entries.value].slice(0, NEWEST_ENTRIES * 2)
-          readSoon('day', DAY_DELAY)
-        }
         break
       case 'clock':
         readSoon('home')
@@ -209,7 +234,7 @@ export const useHome = defineStore('home', () => {
     begin,
     end,
     told,
-    read: readers,
+    read,
     device,
     scene,
     rule,

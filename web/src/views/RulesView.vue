@@ -27,7 +27,7 @@ const make = () =>
     const saved = await ask(
       api.POST('/api/rules', { body: { title: 'New rule', enabled: true, whenever: {}, do: [] } }),
     )
-    await home.read.rule()
+    await home.read('rule')
     await router.push(`/rules/${saved.id}`)
   })
 

@@ -77,7 +77,7 @@ async function putLive() {
   const before = live.value
   try {
     await put(d.value, props.rule.revision)
-    await home.read.rule()
+    await home.read('rule')
     discard()
     notices.done(`${d.value.title} is live.`, () => put(before, 0))
   } catch (error) {
@@ -97,7 +97,7 @@ const duplicate = () =>
     const saved = await ask(
       api.POST('/api/rules', { body: { ...d.value, title: `${d.value.title}, copy`, enabled: false } }),
     )
-    await home.read.rule()
+    await home.read('rule')
     await router.push(`/rules/${saved.id}`)
     notices.done('Duplicated, switched off until you have changed it.')
   })
