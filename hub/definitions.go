@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"amvek/core/engine"
 	"amvek/core/home"
@@ -247,14 +248,47 @@ func (h *Hub) saved(ctx context.Context) (engine.Saved, uint64, error) {
 	return saved, lastCommand, nil
 }
 
-// keep saves a state, soon.
-func (h *Hub) keep(kind, owner, name string, state any) {
-	data, err := json.Marshal(state)
-	if err != nil {
-		h.log.Error("a state cannot be saved", "kind", kind, "owner", owner, "error", err)
-		return
+// saveEvery is how long a changed state waits for more changes before it is handed to the store,
+// so that a property that changes a hundred times a second is not written a hundred times.
+const saveEvery = 50 * time.Millisecond
+
+// stateKey names something whose state is kept from one start to the next.
+type stateKey struct{ kind, owner, name string }
+
+// keep saves a state, soon. It runs in the loop.
+func (h *Hub) keep(key stateKey) {
+	if len(h.unsaved) == 0 {
+		h.saveAt = time.Now().Add(saveEvery)
 	}
-	h.store.PutState(store.State{Kind: kind, Owner: owner, Name: name, JSON: data})
+	h.unsaved[key] = struct{}{}
+}
+
+// saveStates hands all changed states to the store. It runs in the loop.
+func (h *Hub) saveStates() {
+	for key := range h.unsaved {
+		var state any
+		there := false
+		switch key.kind {
+		case "property":
+			state, there = h.engine.PropertyState(thing.Ref{Device: key.owner, Name: key.name})
+		case "rule":
+			var view engine.RuleView
+			view, there = h.engine.RuleView(key.owner)
+			state = view.State
+		case "schedule":
+			state, _, there = h.engine.ScheduleView(key.owner)
+		}
+		if !there {
+			continue // removed meanwhile
+		}
+		data, err := json.Marshal(state)
+		if err != nil {
+			h.log.Error("a state cannot be saved", "kind", key.kind, "owner", key.owner, "error", err)
+			continue
+		}
+		h.store.PutState(store.State{Kind: key.kind, Owner: key.owner, Name: key.name, JSON: data})
+	}
+	clear(h.unsaved)
 }
 
 // New is a definition to save.

@@ -55,6 +55,8 @@ type Hub struct {
 	definitions definitions
 	links       map[string]*link
 	titles      map[string]string // of all definitions ever, also removed ones
+	unsaved     map[stateKey]struct{}
+	saveAt      time.Time // by the machine's clock: when what is unsaved is handed to the store
 	sceneShown  map[string]bool
 	bridges     []FoundBridge
 	pairing     *pairing
@@ -65,7 +67,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	h := &Hub{
 		Feed: &Feed{log: o.Log}, log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
 		profiles: o.Profiles, gateways: o.Gateways, look: o.Look,
-		links: map[string]*link{}, sceneShown: map[string]bool{},
+		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{},
 	}
 	if err := h.load(ctx); err != nil {
 		return nil, err
@@ -94,9 +96,17 @@ func (h *Hub) loop() {
 		if at, ok := h.engine.NextDeadline(); ok {
 			wait = min(wait, max(0, h.clock.Until(at)))
 		}
+		if len(h.unsaved) > 0 {
+			if left := time.Until(h.saveAt); left > 0 {
+				wait = min(wait, left)
+			} else {
+				h.saveStates()
+			}
+		}
 		timer.Reset(wait)
 		select {
 		case <-h.context.Done():
+			h.saveStates()
 			return
 		case <-h.inbox.ready:
 			h.drain()
@@ -168,7 +178,7 @@ func (h *Hub) propertyChanged(out *engine.Output) {
 	if !ok {
 		return
 	}
-	h.keep("property", ref.Device, ref.Name, state)
+	h.keep(stateKey{"property", ref.Device, ref.Name})
 	if out.Measured {
 		if v := out.Value; v.Kind == thing.KindNumber || v.Kind == thing.KindBoolean {
 			h.store.AddSample(ref.Device, ref.Name, store.Sample{At: h.clock.Now(), Value: v.Number})
@@ -186,7 +196,7 @@ func (h *Hub) propertyChanged(out *engine.Output) {
 
 func (h *Hub) ruleChanged(id string) {
 	if view, ok := h.engine.RuleView(id); ok {
-		h.keep("rule", id, "", view.State)
+		h.keep(stateKey{"rule", id, ""})
 		if h.Feed.listened() {
 			state := ruleState(view)
 			h.Feed.Publish(Message{Kind: "rule", ID: id, Rule: &state})
@@ -194,7 +204,7 @@ func (h *Hub) ruleChanged(id string) {
 		return
 	}
 	if state, problems, ok := h.engine.ScheduleView(id); ok {
-		h.keep("schedule", id, "", state)
+		h.keep(stateKey{"schedule", id, ""})
 		view := h.scheduleState(id, state, problems)
 		h.Feed.Publish(Message{Kind: "schedule", ID: id, Schedule: &view})
 	}

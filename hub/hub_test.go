@@ -225,10 +225,14 @@ func TestEverythingGoesOnAfterARestart(t *testing.T) {
 func TestCommandsToASlowDeviceCoalesce(t *testing.T) {
 	b := newBench(t)
 	b.wire.block = make(chan struct{})
-	for _, percent := range []float64{10, 20, 30, 40, 50} {
+	set := func(percent float64) {
 		require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(percent), Actor: "page"}))
 	}
+	set(10)
 	require.Eventually(t, func() bool { return len(b.wire.written()) == 1 }, 5*time.Second, time.Millisecond)
+	for _, percent := range []float64{20, 30, 40, 50} {
+		set(percent)
+	}
 	close(b.wire.block)
 	b.quiet()
 	assert.Equal(t, []thing.Value{thing.Number(10), thing.Number(50)}, b.wire.written(), "the last wins")

@@ -156,7 +156,7 @@ func TestLampsAreWrittenAndHeardInCanonicalUnits(t *testing.T) {
 	require.True(t, b.Write(ctx, "7", "colorTemperature", thing.Number(2703), 0).OK)
 	h.await(t, tuned+" colorTemperature", "2702.7")
 	require.True(t, b.Write(ctx, "9", "color", thing.Color(0.2, 0.3), 0).OK)
-	h.await(t, "lb-00-5a-31-09 color", "x 0.2 y 0.3")
+	h.await(t, "lb-00-5a-31-09 color", "x 0.20 y 0.30")
 	require.True(t, b.Write(ctx, "3", "power", thing.Boolean(true), time.Second).OK, "what cannot fade is not asked to")
 	h.await(t, "lb-00-5a-31-03 power", "true")
 

@@ -84,7 +84,7 @@ func (v Value) String() string {
 	case KindText:
 		return v.Text
 	case KindColor:
-		return fmt.Sprintf("x %.4g y %.4g", v.Number, v.Second)
+		return fmt.Sprintf("x %.2f y %.2f", v.Number, v.Second)
 	default:
 		return "unknown"
 	}

@@ -203,7 +203,7 @@ div.face {
   display: flex;
   gap: 14px;
   align-items: center;
-  min-height: 44px;
+  min-height: 64px;
   padding-inline: 6px;
 }
 .slider {

@@ -91,7 +91,7 @@ function add() {
         ><i :class="{ so: state.truth }" aria-hidden="true" />{{ state.truth ? 'true' : 'false' }}</span
       >
     </template>
-    <span v-if="lead" class="soft">{{ lead }} </span>
+    <span v-if="lead" class="soft lead">{{ lead }}</span>
     <TokenPicker
       :model-value="subject"
       :choices="choices"
@@ -148,7 +148,7 @@ function add() {
           ><i :class="{ so: state.truth }" aria-hidden="true" />{{ state.truth ? 'true' : 'false' }}</span
         >
       </template>
-      <span v-if="lead" class="soft">{{ lead }} </span>
+      <span v-if="lead" class="soft lead">{{ lead }}</span>
       <TokenPicker
         :model-value="group"
         :choices="groups"
@@ -194,6 +194,9 @@ function add() {
 </template>
 
 <style scoped>
+.lead {
+  margin-right: 6px;
+}
 .truth {
   white-space: nowrap;
 }

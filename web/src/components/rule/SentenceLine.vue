@@ -21,7 +21,7 @@ defineProps<{ depth?: number; problem?: string }>()
 <style scoped>
 .line {
   display: grid;
-  grid-template-columns: 74px minmax(0, 1fr) 132px;
+  grid-template-columns: 96px minmax(0, 1fr) 132px;
   gap: 14px;
   padding: 5px 0;
   font-size: 17.5px;
@@ -35,6 +35,7 @@ defineProps<{ depth?: number; problem?: string }>()
 }
 .left {
   text-align: right;
+  white-space: nowrap;
 }
 .right {
   text-align: right;
