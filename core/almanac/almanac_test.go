@@ -89,15 +89,15 @@ func TestNextComesOncePerChosenDay(t *testing.T) {
 		}
 		require.NoError(t, daily.Check())
 		after := time.Date(2026, rapid.SampledFrom([]time.Month{3, 7, 10}).Draw(t, "month"), rapid.IntRange(20, 31).Draw(t, "day"), 0, 0, 0, 0, london)
-		seen := map[int]bool{}
+		previous := time.Time{}
 		for range 6 {
 			next, ok := daily.Next(after, mill)
 			require.True(t, ok)
 			require.True(t, next.After(after))
-			require.Less(t, next.Sub(after), 50*time.Hour)
-			require.False(t, seen[next.YearDay()], "twice on one day")
-			seen[next.YearDay()] = true
-			after = next
+			if !previous.IsZero() { // a sun time near midnight may come twice on a calendar day, but not twice for one sunset
+				require.InDelta(t, 24, next.Sub(previous).Hours(), 1.2)
+			}
+			previous, after = next, next
 		}
 	})
 }

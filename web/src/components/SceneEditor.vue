@@ -10,6 +10,7 @@ import { sceneDocument } from '@/lib/documents'
 import { join, propertyChoices, split } from '@/lib/sentences'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import EditorHead from './EditorHead.vue'
 import SaveState from './SaveState.vue'
 import DurationToken from './rule/DurationToken.vue'
 import TokenPicker from './rule/TokenPicker.vue'
@@ -116,20 +117,9 @@ function onKey(event: KeyboardEvent) {
 
 <template>
   <div v-if="copy" @keydown="onKey">
-    <header class="head">
-      <div class="names">
-        <input
-          class="title"
-          :value="copy.title"
-          aria-label="Name of the scene"
-          maxlength="120"
-          @input="set({ title: ($event.target as HTMLInputElement).value })"
-        />
-        <p class="soft">
-          {{ scene.inEffect ? 'in effect now' : 'not in effect' }} · <SaveState :saving="saving" :wrong="wrong" />
-        </p>
-      </div>
-      <div class="buttons">
+    <EditorHead :title="copy.title" label="Name of the scene" @update:title="set({ title: $event })">
+      {{ scene.inEffect ? 'in effect now' : 'not in effect' }} · <SaveState :saving="saving" :wrong="wrong" />
+      <template #buttons>
         <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
         <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
         <Button severity="secondary" label="Delete" @click="remove" />
@@ -140,8 +130,8 @@ function onKey(event: KeyboardEvent) {
           @click="tryValues"
         />
         <Button label="Apply" :disabled="saving !== 'saved' || !copy.targets.length" @click="apply" />
-      </div>
-    </header>
+      </template>
+    </EditorHead>
 
     <p class="fade">
       These values, fading over
@@ -205,36 +195,6 @@ function onKey(event: KeyboardEvent) {
 </template>
 
 <style scoped>
-.head {
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: space-between;
-  gap: 10px 20px;
-  align-items: flex-end;
-  border-bottom: 1px solid var(--rule);
-  padding-bottom: 12px;
-}
-.names {
-  flex: 1 1 240px;
-}
-.title {
-  width: 100%;
-  font-size: 25px;
-  font-weight: 650;
-  background: transparent;
-  border: 0;
-  border-bottom: 1px solid transparent;
-  padding: 0;
-}
-.title:hover,
-.title:focus {
-  border-bottom-color: var(--edge);
-}
-.buttons {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-}
 .fade {
   display: flex;
   gap: 10px;

@@ -11,6 +11,7 @@ import { weekdays } from '@/lib/schedules'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import CommitInput from './CommitInput.vue'
+import EditorHead from './EditorHead.vue'
 import SaveState from './SaveState.vue'
 import DurationToken from './rule/DurationToken.vue'
 import SentenceLine from './rule/SentenceLine.vue'
@@ -73,33 +74,22 @@ const remove = () =>
 
 <template>
   <div v-if="copy">
-    <header class="head">
-      <div class="names">
-        <input
-          class="title"
-          :value="copy.title"
-          aria-label="Name of the schedule"
-          maxlength="120"
-          @input="set({ title: ($event.target as HTMLInputElement).value })"
+    <EditorHead :title="copy.title" label="Name of the schedule" @update:title="set({ title: $event })">
+      <label class="enabled">
+        <ToggleSwitch
+          :model-value="copy.enabled"
+          aria-label="Schedule on"
+          @update:model-value="set({ enabled: $event })"
         />
-        <p class="soft line">
-          <label class="enabled">
-            <ToggleSwitch
-              :model-value="copy.enabled"
-              aria-label="Schedule on"
-              @update:model-value="set({ enabled: $event })"
-            />
-            {{ copy.enabled ? 'on' : 'off' }}
-          </label>
-          · <SaveState :saving="saving" :wrong="wrong" />
-        </p>
-      </div>
-      <div class="buttons">
+        {{ copy.enabled ? 'on' : 'off' }}
+      </label>
+      · <SaveState :saving="saving" :wrong="wrong" />
+      <template #buttons>
         <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
         <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
         <Button severity="secondary" label="Delete" @click="remove" />
-      </div>
-    </header>
+      </template>
+    </EditorHead>
 
     <div class="sentence">
       <SentenceLine :problem="schedule.state.problems.find((p) => p.path === 'at')?.message">
@@ -182,44 +172,10 @@ const remove = () =>
 </template>
 
 <style scoped>
-.head {
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: space-between;
-  gap: 10px 20px;
-  align-items: flex-end;
-  border-bottom: 1px solid var(--rule);
-  padding-bottom: 12px;
-}
-.names {
-  flex: 1 1 240px;
-}
-.title {
-  width: 100%;
-  font-size: 25px;
-  font-weight: 650;
-  background: transparent;
-  border: 0;
-  border-bottom: 1px solid transparent;
-  padding: 0;
-}
-.title:hover,
-.title:focus {
-  border-bottom-color: var(--edge);
-}
-.line {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-}
 .enabled {
   display: inline-flex;
   gap: 8px;
   align-items: center;
-}
-.buttons {
-  display: flex;
-  gap: 8px;
 }
 .sentence {
   padding: 14px 0 10px;

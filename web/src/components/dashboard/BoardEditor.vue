@@ -10,6 +10,7 @@ import { useAutosave } from '@/lib/autosave'
 import { dashboardDocument } from '@/lib/documents'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import EditorHead from '../EditorHead.vue'
 import SaveState from '../SaveState.vue'
 import AddControl from './AddControl.vue'
 import ControlCell from './ControlCell.vue'
@@ -176,22 +177,20 @@ const titleOf = (c: Control) =>
 <template>
   <div v-if="copy" @keydown="onKey">
     <h1 class="unseen">{{ copy.title }}</h1>
-    <header class="head">
-      <input
-        class="title"
-        :value="copy.title"
-        aria-label="Name of the dashboard"
-        maxlength="80"
-        @input="set({ title: ($event.target as HTMLInputElement).value })"
-      />
+    <EditorHead
+      :title="copy.title"
+      label="Name of the dashboard"
+      :maxlength="80"
+      @update:title="set({ title: $event })"
+    >
       <SaveState :saving="saving" :wrong="wrong" />
-      <div class="buttons">
+      <template #buttons>
         <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
         <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
         <Button severity="secondary" label="Delete" @click="removeBoard" />
         <Button as="router-link" :to="`/panel/${dashboard.id}`" label="Show it" />
-      </div>
-    </header>
+      </template>
+    </EditorHead>
     <div class="tools">
       <AddControl @add="add" />
       <template v-if="chosen">
@@ -235,30 +234,6 @@ const titleOf = (c: Control) =>
 </template>
 
 <style scoped>
-.head {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px 18px;
-  align-items: center;
-  padding: 12px 0 8px;
-}
-.title {
-  flex: 1 1 200px;
-  font-size: 25px;
-  font-weight: 650;
-  background: transparent;
-  border: 0;
-  border-bottom: 1px solid transparent;
-  padding: 0;
-}
-.title:hover,
-.title:focus {
-  border-bottom-color: var(--edge);
-}
-.buttons {
-  display: flex;
-  gap: 8px;
-}
 .tools {
   display: flex;
   flex-wrap: wrap;

@@ -83,22 +83,6 @@ function take() {
 </template>
 
 <style scoped>
-.token {
-  border-bottom: 2px solid var(--verdigris);
-  padding: 0 1px;
-  font-size: 0.94em;
-  font-weight: 550;
-}
-.token:hover {
-  background: var(--verdigris-wash);
-}
-.unset {
-  color: var(--ochre);
-  border-bottom: 2px dashed var(--ochre);
-}
-.invalid {
-  border-bottom-color: var(--ember);
-}
 .form {
   display: flex;
   flex-wrap: wrap;

@@ -10,6 +10,7 @@ import { useDraft } from '@/lib/drafts'
 import { ruleDocument } from '@/lib/documents'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import EditorHead from '../EditorHead.vue'
 import ConditionLines from './ConditionLines.vue'
 import DurationToken from './DurationToken.vue'
 import RuleRuns from './RuleRuns.vue'
@@ -125,25 +126,18 @@ const next = computed(() => (changed.value ? undefined : state.value.frames?.fin
 <template>
   <div v-if="draft" class="columns">
     <div>
-      <header class="head">
-        <div class="names">
-          <input
-            class="title"
-            :value="d.title"
-            aria-label="Name of the rule"
-            placeholder="Name the rule"
-            maxlength="120"
-            @input="set({ title: ($event.target as HTMLInputElement).value })"
-          />
-          <p class="soft">
-            <label class="enabled">
-              <ToggleSwitch :model-value="rule.enabled" aria-label="Rule on" @update:model-value="enable($event)" />
-              {{ rule.enabled ? 'on' : 'off' }}
-            </label>
-            <span v-if="changed" class="ochre"> · a draft differs from what is live</span>
-          </p>
-        </div>
-        <div class="buttons">
+      <EditorHead
+        :title="d.title"
+        label="Name of the rule"
+        placeholder="Name the rule"
+        @update:title="set({ title: $event })"
+      >
+        <label class="enabled">
+          <ToggleSwitch :model-value="rule.enabled" aria-label="Rule on" @update:model-value="enable($event)" />
+          {{ rule.enabled ? 'on' : 'off' }}
+        </label>
+        <span v-if="changed" class="ochre"> · a draft differs from what is live</span>
+        <template #buttons>
           <Button
             severity="secondary"
             label="Try now"
@@ -155,8 +149,8 @@ const next = computed(() => (changed.value ? undefined : state.value.frames?.fin
           <Button severity="secondary" label="Delete" @click="remove" />
           <Button v-if="changed" severity="secondary" label="Discard draft" @click="discard" />
           <Button v-if="changed" label="Put live" :disabled="!d.title.trim()" @click="putLive" />
-        </div>
-      </header>
+        </template>
+      </EditorHead>
 
       <p v-if="state.stopped && !changed" class="fault" role="alert">
         Stopped. {{ state.stopped }} Change it, or switch it off and on, to let it act again.
@@ -288,31 +282,6 @@ const next = computed(() => (changed.value ? undefined : state.value.frames?.fin
   grid-template-columns: minmax(0, 1fr) 280px;
   gap: 28px;
 }
-.head {
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: space-between;
-  gap: 10px 20px;
-  align-items: flex-end;
-  border-bottom: 1px solid var(--rule);
-  padding-bottom: 12px;
-}
-.names {
-  flex: 1 1 240px;
-}
-.title {
-  width: 100%;
-  font-size: 25px;
-  font-weight: 650;
-  background: transparent;
-  border: 0;
-  border-bottom: 1px solid transparent;
-  padding: 0;
-}
-.title:hover,
-.title:focus {
-  border-bottom-color: var(--edge);
-}
 .enabled {
   display: inline-flex;
   gap: 8px;
@@ -320,11 +289,6 @@ const next = computed(() => (changed.value ? undefined : state.value.frames?.fin
 }
 .ochre {
   color: var(--ochre);
-}
-.buttons {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
 }
 .sentence {
   padding: 14px 0;

@@ -108,22 +108,6 @@ function onKey(event: KeyboardEvent) {
 </template>
 
 <style scoped>
-.token {
-  font-weight: 600;
-  border-bottom: 2px solid var(--verdigris);
-  padding: 0 1px;
-  line-height: 1.35;
-}
-.token:hover {
-  background: var(--verdigris-wash);
-}
-.unset {
-  color: var(--ochre);
-  border-bottom: 2px dashed var(--ochre);
-}
-.invalid {
-  border-bottom-color: var(--ember);
-}
 .list {
   outline: none;
   min-width: 180px;

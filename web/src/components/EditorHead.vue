@@ -1,0 +1,62 @@
+<script setup lang="ts">
+/** The head of an editor: a name that is typed in place, what stands below it, and its buttons. */
+defineProps<{ title: string; label: string; placeholder?: string; maxlength?: number }>()
+defineEmits<{ 'update:title': [string] }>()
+</script>
+
+<template>
+  <header class="head">
+    <div class="names">
+      <input
+        class="title"
+        :value="title"
+        :aria-label="label"
+        :placeholder="placeholder"
+        :maxlength="maxlength ?? 120"
+        :title="title"
+        @input="$emit('update:title', ($event.target as HTMLInputElement).value)"
+      />
+      <div class="soft below"><slot /></div>
+    </div>
+    <div class="buttons"><slot name="buttons" /></div>
+  </header>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  gap: 10px 20px;
+  align-items: flex-end;
+  border-bottom: 1px solid var(--rule);
+  padding-bottom: 12px;
+}
+.names {
+  flex: 1 1 240px;
+}
+.title {
+  width: 100%;
+  font-size: 25px;
+  font-weight: 650;
+  background: transparent;
+  border: 0;
+  border-bottom: 1px solid transparent;
+  padding: 0;
+}
+.title:hover,
+.title:focus {
+  border-bottom-color: var(--edge);
+}
+.below {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+}
+.buttons {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+</style>
