@@ -1,0 +1,77 @@
+package house
+
+import (
+	"testing"
+	"time"
+	_ "time/tzdata"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+var morning = time.Date(2026, 11, 20, 5, 0, 0, 0, time.UTC)
+
+func mill(t *testing.T) *House {
+	zone, err := time.LoadLocation("Europe/London")
+	require.NoError(t, err)
+	return New(morning, zone, 51.5, -2.6)
+}
+
+func TestLightComesFromTheSunAndTheLamps(t *testing.T) {
+	h := mill(t)
+	night, noon := morning.Add(-3*time.Hour), morning.Add(7*time.Hour)
+	assert.Zero(t, h.Outdoors(night))
+	assert.Greater(t, h.Outdoors(noon), 2000.0)
+	for _, room := range Rooms {
+		assert.Zero(t, h.Light(room, night))
+		assert.Greater(t, h.Light(room, noon), 1.0, room)
+	}
+	assert.Greater(t, h.Light("Galley", noon), h.Light("Landing", noon), "south window and north window")
+	h.Lit(func(room string) float64 { return map[string]float64{"Landing": 36}[room] })
+	assert.Equal(t, 36.0, h.Light("Landing", night), "a sensor sees its own lamp")
+}
+
+func TestWarmthStaysLivableAndTheOpenDoorIsFelt(t *testing.T) {
+	shut, open := mill(t), mill(t)
+	open.SetDoor(true)
+	for hour := range 48 {
+		at := morning.Add(time.Duration(hour) * time.Hour)
+		shut.Advance(at)
+		open.Advance(at)
+		for _, room := range Rooms {
+			assert.InDelta(t, 17, shut.Warmth(room), 6, room)
+		}
+	}
+	assert.Less(t, open.Warmth("Hall"), shut.Warmth("Hall")-3)
+	assert.InDelta(t, shut.Warmth("Landing"), open.Warmth("Landing"), 0.01)
+}
+
+func TestThePersonLivesTheSameDayForTheSameDate(t *testing.T) {
+	live := func() (visited []string) {
+		h := mill(t)
+		h.OnMove(func() { visited = append(visited, h.Person()) })
+		h.Live(true)
+		for now := morning; now.Before(morning.Add(24 * time.Hour)); {
+			next, ok := h.NextMove(now)
+			require.True(t, ok)
+			require.True(t, next.After(now))
+			now = next
+			h.LiveOn(now)
+		}
+		return visited
+	}
+	first := live()
+	assert.Equal(t, first, live())
+	assert.Contains(t, first, "Landing")
+	assert.Contains(t, first, Out)
+}
+
+func TestOnlyRoomsCanBeWalkedTo(t *testing.T) {
+	h := mill(t)
+	assert.Error(t, h.Walk("Attic"))
+	assert.NoError(t, h.Walk("Landing"))
+	assert.Equal(t, "Landing", h.Person())
+	require.Error(t, h.Restore([]byte(`{}`)))
+	require.Error(t, h.Restore([]byte(`none`)))
+	assert.Equal(t, "Landing", h.Person(), "what cannot be read changes nothing")
+}
