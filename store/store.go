@@ -14,6 +14,7 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
+	"slices"
 	"time"
 
 	"github.com/pressly/goose/v3"
@@ -39,6 +40,7 @@ type Store struct {
 	jobs   chan job
 	done   chan struct{}
 	keys   *sealer
+	full   bool // whether commits now wait for the disk; the writer's
 }
 
 const (
@@ -182,10 +184,30 @@ func (s *Store) write() {
 	}
 }
 
+// synchronize makes the next commit wait for the disk or not: what is acknowledged must outlive
+// a power cut, what is merely many may lose its last moment (SQLite: PRAGMA synchronous).
+func (s *Store) synchronize(full bool) error {
+	if s.full == full {
+		return nil
+	}
+	mode := "NORMAL"
+	if full {
+		mode = "FULL"
+	}
+	if _, err := s.db.Exec("PRAGMA synchronous = " + mode); err != nil {
+		return err
+	}
+	s.full = full
+	return nil
+}
+
 // commit writes a batch in one transaction. A job that fails spoils only itself.
 func (s *Store) commit(batch []job) {
 	errs := make([]error, len(batch))
 	err := func() error {
+		if err := s.synchronize(slices.ContainsFunc(batch, func(j job) bool { return j.answer != nil })); err != nil {
+			return err
+		}
 		tx, err := s.db.Begin()
 		if err != nil {
 			return err

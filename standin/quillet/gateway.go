@@ -24,7 +24,8 @@ const (
 	clearAfter  = 20 * time.Second // a motion sensor reports clear so long after the last movement
 	lightEvery  = 5 * time.Minute  // light is measured so often, and at once when a lamp changes it much
 	warmthEvery = 5 * time.Minute
-	turnRate    = 50 // messages a second while the dial turns
+	turnRate    = 50  // messages a second while the dial turns
+	tooWarm     = 0.7 // °C by which the thermometer reads wrong: it wants calibration
 )
 
 // Surroundings are what the devices sense.
@@ -156,7 +157,7 @@ func flag(b bool) int {
 // all returns what every device says about itself now; r.mu is held.
 func (r *Radio) all() []message {
 	now := r.now()
-	r.lastLight, r.lastWarmth, r.lastDoor = r.house.Light("Landing", now), r.house.Warmth("Galley"), r.house.DoorOpen()
+	r.lastLight, r.lastWarmth, r.lastDoor = r.house.Light("Landing", now), r.house.Warmth("Galley")+tooWarm, r.house.DoorOpen()
 	r.lightAt, r.warmthAt = now.Add(lightEvery), now.Add(warmthEvery)
 	return []message{
 		{"n31", map[string]int{"mv": flag(r.moving), "lx": tenths(r.lastLight), "bt": 174}, true},
@@ -215,7 +216,7 @@ func (r *Radio) Wake(ctx context.Context) bool {
 		r.lastLight, r.lightAt = lux, now.Add(lightEvery)
 		say("n31", "lx", tenths(lux))
 	}
-	if warmth := r.house.Warmth("Galley"); math.Abs(warmth-r.lastWarmth) >= 0.2 || !now.Before(r.warmthAt) {
+	if warmth := r.house.Warmth("Galley") + tooWarm; math.Abs(warmth-r.lastWarmth) >= 0.2 || !now.Before(r.warmthAt) {
 		r.lastWarmth, r.warmthAt = warmth, now.Add(warmthEvery)
 		say("n33", "tc", int(math.Round(warmth*100)))
 	}

@@ -29,7 +29,7 @@ function label(h: Holder): string {
 function title(h: Holder): string {
   if (h.kind === 'device') return 'At the device or in its maker’s app'
   if (h.kind === 'found') return 'So it was found'
-  if (h.kind === 'hand') return h.owner ? 'Kept until let go' : (places[h.title ?? ''] ?? 'By a program')
+  if (h.kind === 'hand') return h.owner ? 'Kept by hand' : (places[h.title ?? ''] ?? 'By a program')
   return h.title ?? ''
 }
 const canKeep = computed(() => !props.state.holders.some((h) => h.owner === 'hand'))
