@@ -133,7 +133,7 @@ const walk = (room: string) => emit('act', { what: 'walk', room })
         class="press"
         x="8"
         y="452"
-        width="124"
+        width="172"
         height="38"
         rx="3"
         role="button"
