@@ -62,4 +62,6 @@ type Connection interface {
 	Invoke(ctx context.Context, address, action string) Outcome
 	// Sync asks at once for what would otherwise be asked for later, and returns when it was told.
 	Sync(ctx context.Context)
+	// Recall tells again what one piece of hardware last said, for a device that was just added.
+	Recall(ctx context.Context, hardware string)
 }

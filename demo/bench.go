@@ -31,9 +31,9 @@ func (d *Demo) State() server.BenchState {
 	for _, l := range lamps {
 		state.Lamps = append(state.Lamps, server.BenchLamp{ID: l.ID, Label: l.Label, Room: l.Place, Lit: l.Lit, Dims: l.Kind != "switch", Level: math.Round(l.Level * 100), Swatch: lampSwatch(l), Blinking: l.Blinking})
 	}
-	blinking := d.world.Quillet.Blinking()
+	blinking, silent := d.world.Quillet.Blinking(), d.world.Quillet.Silent()
 	for _, n := range quillet.Nodes {
-		state.Nodes = append(state.Nodes, server.BenchNode{Node: n.Node, Label: n.Label, Room: n.Spot, Blinking: blinking[n.Node], Sensing: n.Node == "n31" && d.world.Quillet.Sensing()})
+		state.Nodes = append(state.Nodes, server.BenchNode{Node: n.Node, Label: n.Label, Room: n.Spot, Blinking: blinking[n.Node], Silent: silent[n.Node], Sensing: n.Node == "n31" && d.world.Quillet.Sensing()})
 	}
 	return state
 }
@@ -81,6 +81,10 @@ func (d *Demo) Act(ctx context.Context, act server.BenchAct) error {
 		}
 		if err := d.world.Lumbrook.FromApp(act.Lamp, change); err != nil {
 			return hub.Invalid("lamp", fmt.Sprintf("The maker's app answers: %s.", err))
+		}
+	case "silence":
+		if err := d.world.Quillet.Silence(ctx, act.Node, act.On); err != nil {
+			return hub.Invalid("node", err.Error())
 		}
 	case "jump":
 		return d.jumpTo(ctx, act.Clock)

@@ -442,7 +442,7 @@ func (h *Hub) removal(ctx context.Context, kind Kind, id string, removed bool) e
 		h.put(id, revisions[0], doc, "restored")
 		h.Feed.Publish(Message{Kind: "definition", Definition: string(kind), ID: id})
 		if d, ok := doc.(*home.Device); ok {
-			h.syncLater(d.Connection)
+			h.recall(d.Connection, d.Hardware)
 		}
 	})
 }
@@ -464,10 +464,14 @@ func (h *Hub) checkRestore(ctx context.Context, id string, doc any) error {
 	return errors.Join(failed, err)
 }
 
-// syncLater asks a connection to tell everything again, for a device that was just added.
-func (h *Hub) syncLater(connection string) {
+// recall asks a connection to tell again what hardware last said, for devices that were just added.
+func (h *Hub) recall(connection string, hardware ...string) {
 	if l := h.links[connection]; l != nil {
-		h.workers.Go(func() { l.connection.Sync(h.context) })
+		h.workers.Go(func() {
+			for _, one := range hardware {
+				l.connection.Recall(h.context, one)
+			}
+		})
 	}
 }
 

@@ -406,12 +406,12 @@ func (h *Hub) Add(ctx context.Context, adding []Adding) ([]string, error) {
 	}
 	return ids, h.do(ctx, func() {
 		h.Feed.Publish(Message{Kind: "found"})
-		told := map[string]bool{}
+		added := map[string][]string{} // hardware by connection
 		for _, a := range adding {
-			if !told[a.Connection] {
-				told[a.Connection] = true
-				h.syncLater(a.Connection)
-			}
+			added[a.Connection] = append(added[a.Connection], a.Hardware)
+		}
+		for connection, hardware := range added {
+			h.recall(connection, hardware...)
 		}
 	})
 }

@@ -92,6 +92,7 @@ func (w *wire) Write(ctx context.Context, _, _ string, v thing.Value, _ time.Dur
 }
 func (w *wire) Invoke(context.Context, string, string) connect.Outcome { return w.outcome }
 func (w *wire) Sync(context.Context)                                   {}
+func (w *wire) Recall(context.Context, string)                         {}
 func (w *wire) written() []thing.Value {
 	w.mu.Lock()
 	defer w.mu.Unlock()

@@ -56,6 +56,7 @@ type BenchNode struct {
 	Room     string `json:"room"`
 	Blinking bool   `json:"blinking"`
 	Sensing  bool   `json:"sensing"`
+	Silent   bool   `json:"silent"`
 }
 
 // BenchBridge is the pretend bridge.
@@ -67,13 +68,14 @@ type BenchBridge struct {
 
 // BenchAct is one thing done to the pretend house.
 type BenchAct struct {
-	What string `json:"what" enum:"walk,live,door,turn,pressDial,pressBridge,cutBridge,lamp,jump,advance"`
+	What string `json:"what" enum:"walk,live,door,turn,pressDial,pressBridge,cutBridge,lamp,silence,jump,advance"`
 	// Room is where to walk; empty is out.
 	Room string `json:"room,omitempty"`
-	On   bool   `json:"on,omitempty" doc:"For live, door, cutBridge and lamp."`
+	On   bool   `json:"on,omitempty" doc:"For live, door, cutBridge, silence and lamp."`
 	// Notches turns the dial, right where positive.
 	Notches int      `json:"notches,omitempty" minimum:"-200" maximum:"200"`
 	Lamp    string   `json:"lamp,omitempty"`
+	Node    string   `json:"node,omitempty" doc:"Radio device that falls silent or speaks again."`
 	Level   *float64 `json:"level,omitempty" minimum:"1" maximum:"100"`
 	// Clock is the hour to jump to, such as 18:30: the next time it comes.
 	Clock   string  `json:"clock,omitempty"`

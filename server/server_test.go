@@ -31,6 +31,7 @@ func (deaf) Write(context.Context, string, string, thing.Value, time.Duration) c
 }
 func (deaf) Invoke(context.Context, string, string) connect.Outcome { return connect.Outcome{} }
 func (deaf) Sync(context.Context)                                   {}
+func (deaf) Recall(context.Context, string)                         {}
 
 func serve(t *testing.T) string {
 	ctx := context.Background()

@@ -210,13 +210,8 @@ func (b *Bridge) outcome(ctx context.Context, a connect.Announcement, method, pa
 	return connect.Outcome{OK: true}
 }
 
-// Sync implements [connect.Connection]: the bridge is polled at once, and everything told again.
+// Sync implements [connect.Connection]: the bridge is polled at once.
 func (b *Bridge) Sync(ctx context.Context) {
-	b.mu.Lock()
-	for _, a := range b.lamps {
-		b.renewed[a.Hardware] = true
-	}
-	b.mu.Unlock()
 	done := make(chan struct{})
 	select {
 	case b.poke <- done:
@@ -227,4 +222,12 @@ func (b *Bridge) Sync(ctx context.Context) {
 	case <-done:
 	case <-ctx.Done():
 	}
+}
+
+// Recall implements [connect.Connection].
+func (b *Bridge) Recall(ctx context.Context, hardware string) {
+	b.mu.Lock()
+	b.renewed[hardware] = true
+	b.mu.Unlock()
+	b.Sync(ctx)
 }

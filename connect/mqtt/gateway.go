@@ -212,22 +212,24 @@ func (g *Gateways) ask(address string, fields map[string]any) connect.Outcome {
 	return connect.Outcome{OK: true}
 }
 
-// Sync implements [connect.Connection]: what was last said is told again, for a device that was just added.
-func (g *Gateways) Sync(context.Context) {
+// Sync implements [connect.Connection]: gateways speak by themselves, so there is nothing to ask for.
+func (g *Gateways) Sync(context.Context) {}
+
+// Recall implements [connect.Connection]. Events are not told again.
+func (g *Gateways) Recall(_ context.Context, hardware string) {
 	g.mu.Lock()
 	defer g.mu.Unlock()
 	if g.sink == nil {
 		return
 	}
 	for address, message := range g.latest {
-		if a, known := g.byNode[address]; known {
-			withoutEvents := a
-			if a.Profile != nil {
-				profile := *a.Profile
-				profile.Description.Events = nil
-				withoutEvents.Profile = &profile
-			}
-			_ = tell(g.sink, withoutEvents, message) // its faults were told when it came
+		a := g.byNode[address]
+		if a.Hardware != hardware || a.Profile == nil {
+			continue
 		}
+		profile := *a.Profile
+		profile.Description.Events = nil
+		a.Profile = &profile
+		_ = tell(g.sink, a, message) // its faults were told when it came
 	}
 }

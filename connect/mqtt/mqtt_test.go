@@ -84,6 +84,13 @@ func newBench(t *testing.T) *bench {
 	running.Go(func() { b.gateways.Run(ctx, b.heard) })
 	t.Cleanup(func() { cancel(); running.Wait(); _ = broker.Close() })
 	broker.Allow(mqtt.Client{Name: "g1", Key: "k1", Publish: []string{"quillet/g1/#"}, Subscribe: []string{"quillet/g1/+/ask"}})
+	// A retained message is heard whenever the hub begins to listen; after it, nothing is missed.
+	broker.Allow(mqtt.Client{Name: "g0", Key: "k0", Publish: []string{"quillet/g0/#"}})
+	first, err := b.join(t, "g0", "k0")
+	require.NoError(t, err)
+	_, err = first.Publish(context.Background(), &paho.Publish{Topic: "quillet/g0/alive", Payload: []byte("yes"), Retain: true, QoS: 1})
+	require.NoError(t, err)
+	b.heard.await(t, "up true")
 	return b
 }
 
@@ -212,4 +219,20 @@ func TestWriteAndInvokeSayWhatCannotBeDone(t *testing.T) {
 	assert.Contains(t, b.gateways.Write(ctx, "g1/n1", "motion", thing.Boolean(true), 0).Reason, "cannot write motion")
 	assert.Contains(t, b.gateways.Invoke(ctx, "g1/n1", "dance").Reason, "does not know the action")
 	assert.True(t, b.gateways.Invoke(ctx, "g1/n1", "identify").OK)
+}
+
+func TestWhatWasSaidIsToldAgainOnlyForTheDeviceAskedFor(t *testing.T) {
+	b := newBench(t)
+	c, err := b.join(t, "g1", "k1")
+	require.NoError(t, err)
+	publish(t, c, "quillet/g1/roster", roster)
+	publish(t, c, "quillet/g1/n1/say", `{"lx":32}`)
+	publish(t, c, "quillet/g1/n2/say", `{"bt":200,"pr":1}`)
+	publish(t, c, "quillet/g1/alive", "no")
+	b.heard.await(t, "left the broker")
+	b.heard.lines = nil
+	b.gateways.Sync(context.Background())
+	assert.Empty(t, b.heard.lines, "a sensor that fell silent is not made to look heard")
+	b.gateways.Recall(context.Background(), "hw2")
+	assert.Equal(t, []string{"hw2 battery 100"}, b.heard.lines, "and a press is not repeated")
 }

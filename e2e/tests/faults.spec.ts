@@ -30,6 +30,27 @@ test.describe('in the demo home', () => {
     await expect(panel.getByRole('article', { name: 'Worktop lamps' })).not.toContainText('Its connection is down')
   })
 
+  test('a sensor falls silent: its last reading stays with its time, and it is heard again', async ({ hub, page }) => {
+    await hub.bench({ what: 'live', on: false })
+    await page.goto(`${hub.url}/bench`)
+    await page.getByRole('button', { name: 'Silence it: QT-1 Climate Node 33' }).click()
+    await expect(page.getByRole('button', { name: 'Let it speak: QT-1 Climate Node 33' })).toBeVisible()
+    type View = { title: string; states: { name: string; reportedAt: string }[] }
+    const heard = async () =>
+      (await hub.get<View[]>('/api/devices'))
+        .find((d) => d.title === 'Galley thermometer')
+        ?.states.find((s) => s.name === 'temperature')?.reportedAt ?? ''
+    const reports = async () => new Date(await heard()).getTime()
+    await hub.advance(1)
+    const before = await reports()
+    await hub.advance(3600)
+    expect((await reports()) - before).toBeLessThan(3_600_000 / 2)
+    await page.getByRole('button', { name: 'Let it speak: QT-1 Climate Node 33' }).click()
+    await expect.poll(async () => (await reports()) - before).toBeGreaterThanOrEqual(3_600_000)
+    const unknown = await hub.send('POST', '/api/bench', { what: 'silence', node: 'n99', on: true })
+    expect(unknown.status).toBe(422)
+  })
+
   test('a rule that names a removed device says so where it is wrong', async ({ hub, page }) => {
     const sensor = (await hub.get<Device[]>('/api/devices')).find((d) => d.title === 'Landing sensor')
     await hub.send('DELETE', `/api/devices/${sensor?.id}`)

@@ -8,8 +8,10 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math"
 	"net/url"
+	"slices"
 	"sync"
 	"time"
 
@@ -50,6 +52,7 @@ type Radio struct {
 	lastWarmth float64
 	lastDoor   bool
 	blinked    map[string]time.Time
+	silent     map[string]bool // nodes that do not speak though nothing else is wrong
 	changed    func()
 }
 
@@ -73,7 +76,7 @@ var Nodes = []Node{
 
 // New returns a gateway whose devices sense the surroundings.
 func New(now func() time.Time, house Surroundings, changed func()) *Radio {
-	return &Radio{now: now, house: house, changed: changed, blinked: map[string]time.Time{}, lastLight: -1}
+	return &Radio{now: now, house: house, changed: changed, blinked: map[string]time.Time{}, silent: map[string]bool{}, lastLight: -1}
 }
 
 // Connect joins a broker and keeps joined until the context ends. It returns once
@@ -138,9 +141,9 @@ type message struct {
 
 func (r *Radio) publish(ctx context.Context, m message) {
 	r.mu.Lock()
-	client := r.client
+	client, silent := r.client, r.silent[m.node]
 	r.mu.Unlock()
-	if client == nil {
+	if client == nil || silent {
 		return
 	}
 	payload, _ := json.Marshal(m.body)
@@ -306,6 +309,32 @@ func (r *Radio) asked(p paho.PublishReceived) (bool, error) {
 	r.mu.Unlock()
 	go r.changed()
 	return true, nil
+}
+
+// Silence lets a device fall silent, or speak again: then it says at once how things stand.
+// The gateway itself goes on, as gateways do.
+func (r *Radio) Silence(ctx context.Context, node string, silent bool) error {
+	if !slices.ContainsFunc(Nodes, func(n Node) bool { return n.Node == node }) {
+		return fmt.Errorf("the gateway has no device %q", node)
+	}
+	r.mu.Lock()
+	r.silent[node] = silent
+	messages := r.all()
+	r.mu.Unlock()
+	for _, m := range messages {
+		if m.node == node {
+			r.publish(ctx, m)
+		}
+	}
+	r.changed()
+	return nil
+}
+
+// Silent returns the nodes that have fallen silent.
+func (r *Radio) Silent() map[string]bool {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	return maps.Clone(r.silent)
 }
 
 // Blinking returns the nodes whose light blinks at this moment.

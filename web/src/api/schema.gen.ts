@@ -764,9 +764,11 @@ export interface components {
             lamp?: string;
             /** Format: double */
             level?: number;
+            /** @description Radio device that falls silent or speaks again. */
+            node?: string;
             /** Format: int64 */
             notches?: number;
-            /** @description For live, door, cutBridge and lamp. */
+            /** @description For live, door, cutBridge, silence and lamp. */
             on?: boolean;
             room?: string;
             /**
@@ -775,7 +777,7 @@ export interface components {
              */
             seconds?: number;
             /** @enum {string} */
-            what: "walk" | "live" | "door" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "jump" | "advance";
+            what: "walk" | "live" | "door" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "silence" | "jump" | "advance";
         };
         BenchBridge: {
             address: string;
@@ -803,6 +805,7 @@ export interface components {
             node: string;
             room: string;
             sensing: boolean;
+            silent: boolean;
         };
         BenchOutside: {
             /** Format: double */

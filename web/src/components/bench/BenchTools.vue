@@ -111,6 +111,21 @@ function level(lamp: BenchLamp, value: number | number[]) {
       </p>
     </section>
     <section>
+      <h2>Radio devices</h2>
+      <ul>
+        <li v-for="n in state.nodes" :key="n.node" class="radio">
+          <span class="name">{{ n.label }}</span>
+          <Button
+            size="small"
+            severity="secondary"
+            :label="n.silent ? 'Let it speak' : 'Silence it'"
+            :aria-label="`${n.silent ? 'Let it speak' : 'Silence it'}: ${n.label}`"
+            @click="emit('act', { what: 'silence', node: n.node, on: !n.silent })"
+          />
+        </li>
+      </ul>
+    </section>
+    <section>
       <h2>
         Lumbrook bridge <span class="mono address">{{ state.bridge.address }}</span>
       </h2>
@@ -201,6 +216,12 @@ li {
 }
 ul {
   margin-top: 8px;
+}
+.radio {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 10px;
 }
 .name {
   font-size: 13.5px;
