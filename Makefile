@@ -34,6 +34,10 @@ web/dist/index.html: build/.packages $(WEB_FILES)
 build/amvek: web/dist/index.html $(GO_FILES)
 	go build -trimpath -ldflags "-s -w -X main.version=$(VERSION)" -o $@ ./cmd/amvek
 
+build/.mosquitto:
+	@command -v mosquitto >/dev/null || [ -x /usr/sbin/mosquitto ] || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends mosquitto mosquitto-clients; }
+	@mkdir -p build && touch $@
+
 build/.chromium:
 	@command -v chromium >/dev/null || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium; }
 	@mkdir -p build && touch $@
@@ -65,21 +69,25 @@ build/.compiler:
 	@command -v cc >/dev/null || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends gcc libc6-dev; }
 	@mkdir -p build && touch $@
 
-test: lint build/amvek build/.chromium build/.compiler
+test: lint build/amvek build/.chromium build/.compiler build/.mosquitto
 	CGO_ENABLED=1 go test -race ./...
 	npm run --silent test -w web
 	npm run --silent test -w e2e
 
-bench: build/amvek
+bench: build/amvek build/.chromium
 	go run ./bench -amvek build/amvek -out build/bench.json
 
 screenshots: build/amvek build/.chromium
 	npm run --silent screenshots -w e2e
 
 fuzz:
-	for f in FuzzParseModel FuzzValue; do go test ./core/thing -run '^$$' -fuzz "^$$f$$" -fuzztime 20s || exit 1; done
+	for f in FuzzModel FuzzDescription FuzzValue; do go test ./core/thing -run '^$$' -fuzz "^$$f$$" -fuzztime 20s || exit 1; done
 	go test ./core/rule -run '^$$' -fuzz '^FuzzRule$$' -fuzztime 20s
+	go test ./hub -run '^$$' -fuzz '^FuzzFields$$' -fuzztime 20s
 	go test ./connect/mqtt -run '^$$' -fuzz '^FuzzSay$$' -fuzztime 20s
+	go test ./connect/bridge -run '^$$' -fuzz '^FuzzEvent$$' -fuzztime 20s
+	go test ./connect/lan -run '^$$' -fuzz '^FuzzLines$$' -fuzztime 20s
+	go test ./connect/radio -run '^$$' -fuzz '^FuzzParse$$' -fuzztime 20s
 
 format: build/.packages
 	gofmt -w $$(git ls-files '*.go')

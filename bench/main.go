@@ -10,6 +10,8 @@ import (
 	"fmt"
 	"os"
 	"text/tabwriter"
+
+	"amvek/store"
 )
 
 // figure is one measured value. Floor is the bare measurement of the same run, nil where there is none.
@@ -21,26 +23,37 @@ type figure struct {
 }
 
 func main() {
+	store.MakeRoom()
 	program := flag.String("amvek", "build/amvek", "the program to measure")
 	out := flag.String("out", "build/bench.json", "where to write the figures")
 	assets := flag.String("assets", "web/dist", "the built front end")
+	only := flag.String("only", "", "measure only this: engine, relay, press, others, start, list or sizes; writes no file")
 	flag.Parse()
-	if err := run(*program, *out, *assets); err != nil {
+	if err := run(*program, *out, *assets, *only); err != nil {
 		fmt.Fprintln(os.Stderr, "bench:", err)
 		os.Exit(1)
 	}
 }
 
-func run(program, out, assets string) error {
+func run(program, out, assets, only string) error {
 	ctx := context.Background()
 	var all []figure
-	for _, measure := range []func() ([]figure, error){
-		func() ([]figure, error) { return measureEngine(), nil },
-		func() ([]figure, error) { return measureRelay(ctx) },
-		func() ([]figure, error) { return measureStart(ctx, program) },
-		func() ([]figure, error) { return measureSizes(program, assets) },
+	for _, part := range []struct {
+		name    string
+		measure func() ([]figure, error)
+	}{
+		{"engine", func() ([]figure, error) { return measureEngine(), nil }},
+		{"relay", func() ([]figure, error) { return measureRelay(ctx) }},
+		{"press", func() ([]figure, error) { return measurePress(ctx) }},
+		{"others", func() ([]figure, error) { return measureOthers(ctx) }},
+		{"start", func() ([]figure, error) { return measureStart(ctx, program) }},
+		{"list", func() ([]figure, error) { return measureList(ctx, program) }},
+		{"sizes", func() ([]figure, error) { return measureSizes(program, assets) }},
 	} {
-		figures, err := measure()
+		if only != "" && only != part.name {
+			continue
+		}
+		figures, err := part.measure()
 		if err != nil {
 			return err
 		}
@@ -57,6 +70,9 @@ func run(program, out, assets string) error {
 	}
 	if err := table.Flush(); err != nil {
 		return err
+	}
+	if only != "" {
+		return nil
 	}
 	data, err := json.MarshalIndent(all, "", "  ")
 	if err != nil {

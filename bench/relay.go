@@ -32,8 +32,8 @@ const (
 )
 
 var relayModels = map[string]*thing.Model{
-	"EYE": {Title: "Eye", Model: "EYE", What: "eye", Description: thing.Description{Properties: []thing.Property{{Name: "motion", Title: "Motion", Type: thing.TypeBoolean}}},
-		Natives: map[string]thing.Native{"motion": {Field: "mv"}}},
+	"EYE": {Title: "Eye", Model: "EYE", What: "eye", Description: thing.Description{Properties: []thing.Property{{Name: "motion", Title: "Motion", Type: thing.TypeBoolean}, {Name: "count", Title: "Count", Type: thing.TypeNumber, Resolution: 0.5}}},
+		Natives: map[string]thing.Native{"motion": {Field: "mv"}, "count": {Field: "count"}}},
 	"LAMP": {Title: "Lamp", Model: "LAMP", What: "lamp", Description: thing.Description{Properties: []thing.Property{{Name: "power", Title: "Power", Type: thing.TypeBoolean, Writable: true}}},
 		Natives: map[string]thing.Native{"power": {Field: "on"}}},
 }
@@ -58,10 +58,14 @@ func (p *post) answered(place int) {
 
 // run sends at a rate for some seconds and returns the delays, sorted.
 func (p *post) run(ctx context.Context, rate int, topic func(place int) string) ([]time.Duration, error) {
+	return p.runFor(ctx, rate, relaySeconds, topic)
+}
+
+func (p *post) runFor(ctx context.Context, rate, seconds int, topic func(place int) string) ([]time.Duration, error) {
 	p.mu.Lock()
 	p.delays, p.sent = nil, [relayPairs][]time.Time{}
 	p.mu.Unlock()
-	total := rate * relaySeconds
+	total := rate * seconds
 	began := time.Now()
 	for i := range total {
 		time.Sleep(time.Until(began.Add(time.Duration(i) * time.Second / time.Duration(rate))))
@@ -159,37 +163,30 @@ func measureRelay(ctx context.Context) ([]figure, error) {
 	defer func() { _ = broker.Close() }()
 	broker.Allow(mqtt.Client{Name: gateway, Key: gateway, Publish: []string{"#"}, Subscribe: []string{"#"}})
 	find := func(model string) *thing.Model { return relayModels[model] }
-	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: hub.WallClock{}, Log: log, Profiles: find, Gateways: mqtt.NewGateways(broker, find)})
+	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: hub.WallClock{}, Log: log, Catalogue: hub.NewCatalogue(nil), Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: hub.Connection{Title: "Wire", Kind: hub.KindHubBroker}, Connection: mqtt.NewGateways(broker, find)}}})
 	if err != nil {
 		return nil, err
 	}
 	defer h.Close()
 
 	p := &post{}
-	p.client, err = join(ctx, broker.Address(), gateway, gateway, []string{"quillet/" + gateway + "/+/ask", "relay/out/+"}, func(topic string, _ []byte) {
-		if strings.HasPrefix(topic, "relay/") {
-			p.answered(place(topic, "relay/out/"))
-			return
-		}
+	p.client, err = join(ctx, broker.Address(), gateway, gateway, []string{"quillet/" + gateway + "/+/ask"}, func(topic string, _ []byte) {
 		p.answered(place(topic, "/lamp"))
 	})
 	if err != nil {
 		return nil, err
 	}
-	var relay *autopaho.ConnectionManager
-	relay, err = join(ctx, broker.Address(), gateway, gateway, []string{"relay/in/+"}, func(topic string, payload []byte) {
-		out := strings.Replace(topic, "/in/", "/out/", 1)
-		go func() { _, _ = relay.Publish(ctx, &paho.Publish{Topic: out, Payload: payload}) }()
-	})
+	bare, closeBare, err := bareRelay(ctx, broker.Address())
 	if err != nil {
 		return nil, err
 	}
+	defer closeBare()
 	if err := furnish(ctx, h, p.client); err != nil {
 		return nil, err
 	}
 	var figures []figure
 	for _, rate := range []int{100, 1000} {
-		bare, err := p.run(ctx, rate, func(i int) string { return fmt.Sprintf("relay/in/%d", i) })
+		floors, err := bare.run(ctx, rate, bareTopic)
 		if err != nil {
 			return nil, fmt.Errorf("the bare relay: %w", err)
 		}
@@ -204,17 +201,46 @@ func measureRelay(ctx context.Context) ([]figure, error) {
 			at := func(d []time.Duration) float64 {
 				return float64(d[int(float64(len(d)-1)*q.share)].Microseconds()) / 1000
 			}
-			floor := at(bare)
+			floor := at(floors)
 			figures = append(figures, figure{Name: fmt.Sprintf("relay_%s_ms_%d", q.name, rate), Value: at(through), Unit: "ms", Floor: &floor})
 		}
 	}
 	return figures, nil
 }
 
+func bareTopic(i int) string { return fmt.Sprintf("relay/in/%d", i) }
+
+// bareRelay joins a broker with a client that sends and one that relays, with nothing between them.
+func bareRelay(ctx context.Context, broker string) (p *post, stop func(), err error) {
+	ctx, stop = context.WithCancel(ctx)
+	var relay *autopaho.ConnectionManager
+	relay, err = join(ctx, broker, gateway, gateway, []string{"relay/in/+"}, func(topic string, payload []byte) {
+		out := strings.Replace(topic, "/in/", "/out/", 1)
+		go func() { _, _ = relay.Publish(ctx, &paho.Publish{Topic: out, Payload: payload}) }()
+	})
+	if err != nil {
+		stop()
+		return nil, nil, err
+	}
+	p = &post{}
+	p.client, err = join(ctx, broker, gateway, gateway, []string{"relay/out/+"}, func(topic string, _ []byte) { p.answered(place(topic, "relay/out/")) })
+	if err != nil {
+		stop()
+		return nil, nil, err
+	}
+	return p, stop, nil
+}
+
 // furnish adds the devices and, for each pair, the rules by which the lamp follows the sensor.
 func furnish(ctx context.Context, h *hub.Hub, client *autopaho.ConnectionManager) error {
+	_, err := furnishWith(ctx, h, client, hub.GatewaysID, func(i int) string { return fmt.Sprintf("lamp%d", i) })
+	return err
+}
+
+// furnishWith is furnish with lamps of another connection. It returns the devices' ids, sensor and lamp in turn.
+func furnishWith(ctx context.Context, h *hub.Hub, client *autopaho.ConnectionManager, connection string, lamp func(i int) string) ([]string, error) {
 	if _, err := h.Save(ctx, hub.New{Kind: hub.DefinitionHome, ID: hub.HomeID, Document: &home.Home{Title: "Bench", Zone: "UTC", NamePattern: "{what}"}}); err != nil {
-		return err
+		return nil, err
 	}
 	type node struct {
 		Node     string `json:"node"`
@@ -226,30 +252,34 @@ func furnish(ctx context.Context, h *hub.Hub, client *autopaho.ConnectionManager
 	for i := range relayPairs {
 		for _, of := range []string{"eye", "lamp"} {
 			name := fmt.Sprintf("%s%d", of, i)
+			if of == "lamp" && connection != hub.GatewaysID {
+				adding = append(adding, hub.Adding{Connection: connection, Hardware: lamp(i), Title: name})
+				continue
+			}
 			nodes = append(nodes, node{name, strings.ToUpper(of), name})
 			adding = append(adding, hub.Adding{Connection: hub.GatewaysID, Hardware: name, Title: name})
 		}
 	}
 	roster, err := json.Marshal(map[string]any{"nodes": nodes})
 	if err != nil {
-		return err
+		return nil, err
 	}
 	if _, err := client.Publish(ctx, &paho.Publish{Topic: "quillet/" + gateway + "/roster", Payload: roster, QoS: 1}); err != nil {
-		return err
+		return nil, err
 	}
 	for {
 		found, err := h.Found(ctx)
 		if err != nil {
-			return err
+			return nil, err
 		}
-		if len(found.Devices) == len(nodes) {
+		if len(found.Devices) >= len(adding) {
 			break
 		}
 		time.Sleep(10 * time.Millisecond)
 	}
 	ids, err := h.Add(ctx, adding)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	var rules []hub.New
 	for i := range relayPairs {
@@ -263,13 +293,13 @@ func furnish(ctx context.Context, h *hub.Hub, client *autopaho.ConnectionManager
 		}
 	}
 	if _, err := h.SaveAll(ctx, rules); err != nil {
-		return err
+		return nil, err
 	}
 	// Every sensor has said something once, so that each message of the measurement is a change.
 	for i := range relayPairs {
 		if _, err := client.Publish(ctx, &paho.Publish{Topic: fmt.Sprintf("quillet/%s/eye%d/say", gateway, i), Payload: []byte(`{"mv":0}`), QoS: 1}); err != nil {
-			return err
+			return nil, err
 		}
 	}
-	return h.Quiet(ctx)
+	return ids, h.Quiet(ctx)
 }

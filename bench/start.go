@@ -19,19 +19,30 @@ import (
 )
 
 const (
-	startDevices = 1000
-	startRuns    = 5
+	startRuns = 5
 )
 
-// measureStart measures from starting the program with 1,000 devices to its first answered request
-// (the best of some starts, since the machine is shared), and the memory it then has resident.
+// measureStart measures from starting the program with 1,000 and 10,000 devices to its first answered
+// request (the best of some starts, since the machine is shared), and the memory it then has resident.
 func measureStart(ctx context.Context, program string) ([]figure, error) {
+	var figures []figure
+	for _, devices := range []int{1000, 10_000} {
+		some, err := startWith(ctx, program, devices)
+		if err != nil {
+			return nil, err
+		}
+		figures = append(figures, some...)
+	}
+	return figures, nil
+}
+
+func startWith(ctx context.Context, program string, devices int) ([]figure, error) {
 	folder, err := os.MkdirTemp("", "amvek-bench-")
 	if err != nil {
 		return nil, err
 	}
 	defer func() { _ = os.RemoveAll(folder) }()
-	if err := furnishFolder(ctx, folder); err != nil {
+	if err := furnishFolder(ctx, folder, devices); err != nil {
 		return nil, err
 	}
 	best, memory := time.Hour, 0.0
@@ -45,12 +56,12 @@ func measureStart(ctx context.Context, program string) ([]figure, error) {
 		}
 	}
 	return []figure{
-		{Name: "start_ms_1000", Value: float64(best.Microseconds()) / 1000, Unit: "ms"},
-		{Name: "rss_mb_1000", Value: memory, Unit: "MB"},
+		{Name: fmt.Sprintf("start_ms_%d", devices), Value: float64(best.Microseconds()) / 1000, Unit: "ms"},
+		{Name: fmt.Sprintf("rss_mb_%d", devices), Value: memory, Unit: "MB"},
 	}, nil
 }
 
-func furnishFolder(ctx context.Context, folder string) error {
+func furnishFolder(ctx context.Context, folder string, devices int) error {
 	kept, err := store.Open(ctx, folder, slog.New(slog.DiscardHandler))
 	if err != nil {
 		return err
@@ -68,8 +79,8 @@ func furnishFolder(ctx context.Context, folder string) error {
 		return err
 	}
 	changes := []store.Change{first}
-	for i := range startDevices {
-		id := fmt.Sprintf("device-%04d", i)
+	for i := range devices {
+		id := fmt.Sprintf("device-%05d", i)
 		c, err := put(hub.DefinitionDevice, id, home.Device{Title: id, Connection: hub.GatewaysID, Hardware: id, Address: id, Description: description})
 		if err != nil {
 			return err
@@ -83,33 +94,44 @@ func furnishFolder(ctx context.Context, folder string) error {
 }
 
 func startOnce(ctx context.Context, program, folder string) (time.Duration, float64, error) {
-	command := exec.CommandContext(ctx, program, "serve", "--data", folder, "--listen", "127.0.0.1:0", "--mqtt-listen", "127.0.0.1:0")
-	out, err := command.StdoutPipe()
-	if err != nil {
-		return 0, 0, err
-	}
-	command.Stderr = os.Stderr
 	began := time.Now()
-	if err := command.Start(); err != nil {
+	address, pid, stop, err := serve(ctx, program, folder)
+	if err != nil {
 		return 0, 0, err
 	}
-	defer func() {
-		_ = command.Process.Signal(os.Interrupt)
-		_ = command.Wait()
-	}()
-	line, err := bufio.NewReader(out).ReadString('\n')
-	if err != nil {
-		return 0, 0, fmt.Errorf("the program did not say where it listens: %w", err)
-	}
-	_, address, _ := strings.Cut(line, "ready at ")
-	address, _, _ = strings.Cut(address, " ")
+	defer stop()
 	response, err := http.Get(address + "/api/devices")
 	if err != nil {
 		return 0, 0, err
 	}
 	_ = response.Body.Close()
 	took := time.Since(began)
-	return took, resident(command.Process.Pid), nil
+	return took, resident(pid), nil
+}
+
+// serve starts the program on a data folder and returns where it listens once it says so.
+func serve(ctx context.Context, program, folder string) (address string, pid int, stop func(), err error) {
+	command := exec.CommandContext(ctx, program, "serve", "--data", folder, "--listen", "127.0.0.1:0", "--mqtt-listen", "127.0.0.1:0")
+	out, err := command.StdoutPipe()
+	if err != nil {
+		return "", 0, nil, err
+	}
+	command.Stderr = os.Stderr
+	if err := command.Start(); err != nil {
+		return "", 0, nil, err
+	}
+	stop = func() {
+		_ = command.Process.Signal(os.Interrupt)
+		_ = command.Wait()
+	}
+	line, err := bufio.NewReader(out).ReadString('\n')
+	if err != nil {
+		stop()
+		return "", 0, nil, fmt.Errorf("the program did not say where it listens: %w", err)
+	}
+	_, address, _ = strings.Cut(line, "ready at ")
+	address, _, _ = strings.Cut(address, " ")
+	return address, command.Process.Pid, stop, nil
 }
 
 // resident returns a process's resident memory in MB.

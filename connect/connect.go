@@ -20,6 +20,12 @@ type Announcement struct {
 	Model   string
 	// Label and Room are the maker's own names for it and its place.
 	Label, Room string
+	// Gateway is the gateway it is behind, where the connection has several.
+	Gateway string
+	// Groups are the bridge's own groups that it is in, parted by commas.
+	Groups string
+	// Locked says that it wants a key that the hub does not have yet.
+	Locked bool
 	// Profile describes it; nil when the catalogue has none for the model.
 	Profile *thing.Model
 }
@@ -48,6 +54,10 @@ type Sink interface {
 	Event(hardware, event string, value thing.Value)
 	// State tells that the way is open or lost, and why.
 	State(up bool, reason string)
+	// Reach tells that one device can no longer be reached and why, or can be again.
+	Reach(hardware string, reached bool, reason string)
+	// Joining tells how long a gateway still lets new devices join; 0 when it is shut.
+	Joining(gateway string, left time.Duration)
 	// Fault tells of a message that was refused, and why; the connection goes on.
 	Fault(reason string)
 }
@@ -64,4 +74,42 @@ type Connection interface {
 	Sync(ctx context.Context)
 	// Recall tells again what one piece of hardware last said, for a device that was just added.
 	Recall(ctx context.Context, hardware string)
+}
+
+// Tester is a connection that can prove in one go that the way is open.
+type Tester interface {
+	// Test asks something harmless and returns what is wrong, in words for the owner.
+	Test(ctx context.Context) error
+}
+
+// Polled is a connection that asks its devices now and again, so that one which is not reached is noticed at once.
+type Polled interface {
+	Polls()
+}
+
+// Joiner is a connection with gateways that can let new devices join for a while.
+type Joiner interface {
+	// Join opens a gateway for a time, after which it shuts by itself; 0 shuts it at once.
+	Join(ctx context.Context, gateway string, last time.Duration) error
+}
+
+// SyncAtMost is how often connections to devices that tell of changes by themselves ask all of them
+// at once, however often they are told to.
+const SyncAtMost = 200 * time.Millisecond
+
+// Searcher is a connection that can look for devices at once instead of at its next turn.
+type Searcher interface {
+	// Search returns when everybody had time to answer.
+	Search(ctx context.Context)
+}
+
+// Profiled is a connection that looks its devices' profiles up again when one was added or changed.
+type Profiled interface {
+	Profiled()
+}
+
+// Trier is a connection that can speak with a device by a profile that is not in use.
+type Trier interface {
+	// Try returns what the device says, as fields that the profile's natives and signals read.
+	Try(ctx context.Context, hardware string, profile *thing.Model) (map[string]any, error)
 }

@@ -2,8 +2,11 @@ package demo
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"maps"
 	"math"
+	"slices"
 	"time"
 
 	"amvek/core/almanac"
@@ -12,7 +15,7 @@ import (
 	"amvek/server"
 	"amvek/standin/house"
 	"amvek/standin/lumbrook"
-	"amvek/standin/quillet"
+	"amvek/standin/penrook"
 )
 
 // State implements [server.Bench].
@@ -21,21 +24,62 @@ func (d *Demo) State() server.BenchState {
 	h := d.world.House.State()
 	lamps, pressed, cut := d.world.Lumbrook.Seen()
 	state := server.BenchState{
-		Now: now, Person: h.Person, Living: h.Living, DoorOpen: h.DoorOpen,
+		Now: now, Person: h.Person, Living: h.Living,
 		Bridge:   server.BenchBridge{Address: d.world.Lumbrook.Address(), Pressed: pressed, Cut: cut},
 		Outdoors: server.BenchOutside{Lux: round(d.world.House.Outdoors(now)), Temperature: round(d.world.House.Air(now))},
 	}
 	for _, name := range house.Rooms {
-		state.Rooms = append(state.Rooms, server.BenchRoom{Name: name, Lux: round(d.world.House.Light(name, now)), Temperature: round(h.Warmth[name])})
+		state.Rooms = append(state.Rooms, server.BenchRoom{Name: name, Lux: round(d.world.House.Light(name, now)), Temperature: round(h.Warmth[name]), Wet: h.Wet[name]})
 	}
 	for _, l := range lamps {
 		state.Lamps = append(state.Lamps, server.BenchLamp{ID: l.ID, Label: l.Label, Room: l.Place, Lit: l.Lit, Dims: l.Kind != "switch", Level: math.Round(l.Level * 100), Swatch: lampSwatch(l), Blinking: l.Blinking})
 	}
-	blinking, silent := d.world.Quillet.Blinking(), d.world.Quillet.Silent()
-	for _, n := range quillet.Nodes {
-		state.Nodes = append(state.Nodes, server.BenchNode{Node: n.Node, Label: n.Label, Room: n.Spot, Blinking: blinking[n.Node], Silent: silent[n.Node], Sensing: n.Node == "n31" && d.world.Quillet.Sensing()})
+	for _, p := range d.world.Lumbrook.SeenPlates() {
+		state.Plates = append(state.Plates, server.BenchPlate{ID: p.ID, Label: p.Label, Room: p.Place, Buttons: map[string]int{"plate": 4, "remote": 2}[p.Kind], Acts: p.Acts == "bridge"})
+	}
+	for _, p := range d.world.Marrowby.Seen() {
+		state.Plugs = append(state.Plugs, server.BenchPlug{Hardware: p.Hardware, Label: p.Label, Room: p.Spot, On: p.On, Pulled: p.Pulled, Blinking: p.Blinking, Watts: p.Watts})
+	}
+	state.Radio = d.radio()
+	state.BoxCode = penrook.Code
+	for _, p := range d.world.Penrook.Seen() {
+		if p.Kind == "lock" {
+			state.Locks = append(state.Locks, server.BenchLock{ID: p.ID, Label: p.Title, Room: p.Spot, Locked: p.Locked, Jammed: p.Jammed})
+			continue
+		}
+		state.Gear = append(state.Gear, server.BenchGear{Label: p.Title, Room: p.Spot, Says: p.Says})
+	}
+	for _, v := range d.world.Voxmere.Seen() {
+		state.Gear = append(state.Gear, server.BenchGear{Label: v.Label, Room: v.Spot, Says: v.Says})
+	}
+	groups := d.world.Lumbrook.Groups()
+	for _, id := range slices.Sorted(maps.Keys(groups)) {
+		state.Groups = append(state.Groups, server.BenchGroup{ID: id, Label: groups[id]})
+	}
+	nodes, openUntil := d.world.Quillet.Seen()
+	state.JoiningUntil = openUntil
+	for _, n := range nodes {
+		state.Nodes = append(state.Nodes, server.BenchNode{Node: n.Node, Label: n.Label, Room: n.Spot, Joined: n.Joined, Offering: n.Offering, Blinking: n.Blinking, Silent: n.Silent, Sensing: n.Sensing, Battery: n.Battery})
+	}
+	for _, name := range house.Openings {
+		state.Openings = append(state.Openings, server.BenchOpening{Name: name, Open: h.Open[name]})
 	}
 	return state
+}
+
+func (d *Demo) radio() server.BenchRadio {
+	seen := d.world.Haskett.Seen()
+	r := server.BenchRadio{Address: d.world.Haskett.Address()}
+	for _, s := range seen.Sockets {
+		r.Sockets = append(r.Sockets, server.BenchSocket{Label: s.Label, Room: s.Spot, On: s.On})
+	}
+	for _, t := range seen.Thermometers {
+		r.Thermometers = append(r.Thermometers, server.BenchThermometer{ID: t.ID, Label: t.Label, Room: t.Spot})
+	}
+	for _, id := range slices.Sorted(maps.Keys(seen.Remotes)) {
+		r.Remotes = append(r.Remotes, server.BenchRemote{ID: id, Label: seen.Remotes[id]})
+	}
+	return r
 }
 
 func round(v float64) float64 { return math.Round(v*10) / 10 }
@@ -56,14 +100,14 @@ func lampSwatch(l lumbrook.Seen) string {
 func (d *Demo) Act(ctx context.Context, act server.BenchAct) error {
 	switch act.What {
 	case "walk":
-		if err := d.world.House.Walk(act.Room); err != nil {
-			return hub.Invalid("room", err.Error())
-		}
+		return wrongAt("room", d.world.House.Walk(act.Room))
 	case "live":
 		d.world.House.Live(act.On)
 		d.looksDifferent()
-	case "door":
-		d.world.House.SetDoor(act.On)
+	case "open":
+		return wrongAt("opening", d.world.House.SetOpening(act.Opening, act.On))
+	case "pour":
+		return wrongAt("room", d.world.House.Pour(act.Room, act.On))
 	case "turn":
 		// The hand turns on while the browser goes on.
 		d.workers.Go(func() { d.world.Quillet.Turn(context.WithoutCancel(ctx), act.Notches) })
@@ -82,10 +126,44 @@ func (d *Demo) Act(ctx context.Context, act server.BenchAct) error {
 		if err := d.world.Lumbrook.FromApp(act.Lamp, change); err != nil {
 			return hub.Invalid("lamp", fmt.Sprintf("The maker's app answers: %s.", err))
 		}
-	case "silence":
-		if err := d.world.Quillet.Silence(ctx, act.Node, act.On); err != nil {
-			return hub.Invalid("node", err.Error())
+	case "group":
+		if err := d.world.Lumbrook.GroupFromApp(act.Group, lumbrook.Change{Lit: &act.On}); err != nil {
+			return hub.Invalid("group", fmt.Sprintf("The maker's app answers: %s.", err))
 		}
+	case "press":
+		if err := d.world.Lumbrook.PressButton(act.Plate, act.Button, act.Gesture); err != nil {
+			return hub.Invalid("button", "There is no such button.")
+		}
+	case "offer":
+		return wrongAt("node", d.world.Quillet.Offer(act.Node))
+	case "reset":
+		return wrongAt("node", d.world.Quillet.Reset(ctx, act.Node))
+	case "silence":
+		return wrongAt("node", d.world.Quillet.Silence(ctx, act.Node, act.On))
+	case "carry":
+		if !slices.Contains(house.Rooms, act.Room) {
+			return wrongAt("room", fmt.Errorf("the house has no room %q", act.Room))
+		}
+		return wrongAt("node", d.world.Quillet.Carry(ctx, act.Node, act.Room))
+	case "charge":
+		if act.Level == nil {
+			return wrongAt("level", errors.New("say how full the battery is"))
+		}
+		return wrongAt("node", d.world.Quillet.Charge(ctx, act.Node, *act.Level))
+	case "plug":
+		return wrongAt("hardware", d.world.Marrowby.Switch(act.Hardware, act.On))
+	case "pull":
+		return wrongAt("hardware", d.world.Marrowby.Pull(act.Hardware, act.On))
+	case "restartRouter":
+		return d.world.Marrowby.Restart()
+	case "key":
+		return wrongAt("radio", d.world.Haskett.Press(act.Radio, act.Button, act.On))
+	case "battery":
+		return wrongAt("radio", d.world.Haskett.ChangeBattery(act.Radio))
+	case "jam":
+		return wrongAt("lock", d.world.Penrook.Jam(act.Lock, act.On))
+	case "turnKey":
+		return wrongAt("lock", d.world.Penrook.Turn(act.Lock, act.On))
 	case "jump":
 		return d.jumpTo(ctx, act.Clock)
 	case "advance":
@@ -94,6 +172,14 @@ func (d *Demo) Act(ctx context.Context, act server.BenchAct) error {
 		return hub.Invalid("what", "The bench does not know this act.")
 	}
 	return nil
+}
+
+// wrongAt says where an act is wrong, if it is.
+func wrongAt(place string, err error) error {
+	if err == nil {
+		return nil
+	}
+	return hub.Invalid(place, err.Error())
 }
 
 func (d *Demo) jumpTo(ctx context.Context, clock string) error {

@@ -8,9 +8,11 @@ import (
 	"log/slog"
 	"net"
 	"path/filepath"
+	"strings"
 	"sync"
 	"time"
 
+	"amvek/connect/discovery"
 	"amvek/connect/mqtt"
 	"amvek/core/home"
 	"amvek/hub"
@@ -28,8 +30,10 @@ const offsetSetting = "demo clock offset"
 type Demo struct {
 	clock *Clock
 	world *world.World
-	store *store.Store
-	log   *slog.Logger
+	// domain is that of multicast DNS: one of its own, so that homes side by side do not find each other's devices.
+	domain string
+	store  *store.Store
+	log    *slog.Logger
 
 	mu       sync.Mutex // one jump at a time
 	hub      *hub.Hub
@@ -61,30 +65,39 @@ func Prepare(ctx context.Context, o Options) (*Demo, error) {
 			return nil, fmt.Errorf("the demo's clock in %s is damaged; start with --fresh: %w", o.Data, err)
 		}
 	}
-	d := &Demo{clock: NewClock(offset), store: o.Store, log: o.Log, notices: make(chan struct{}, 1)}
+	d := &Demo{clock: NewClock(offset), store: o.Store, log: o.Log, notices: make(chan struct{}, 1), domain: strings.ToLower(rand.Text()[:10]) + ".local"}
 	zone, err := time.LoadLocation(Mill.Zone)
 	if err != nil {
 		return nil, err
 	}
 	d.world, err = world.New(world.Options{
 		Now: d.clock.Now, File: filepath.Join(o.Data, "house.json"), Zone: zone, Latitude: Mill.Latitude, Longitude: Mill.Longitude,
-		BridgeListen: "127.0.0.1:" + bridgePort(ctx, o.Store), Changed: d.looksDifferent, Log: o.Log,
+		BridgeListen: "127.0.0.1:" + keptPort(ctx, o.Store, bridgePortSetting), TransceiverListen: "127.0.0.1:" + keptPort(ctx, o.Store, transceiverPortSetting), BoxListen: "127.0.0.1:" + keptPort(ctx, o.Store, boxPortSetting), Domain: d.domain, Changed: d.looksDifferent, Log: o.Log,
 	})
 	if err != nil {
 		return nil, err
 	}
-	_, port, err := net.SplitHostPort(d.world.Lumbrook.Address())
-	if err != nil {
-		return nil, err
+	for setting, address := range map[string]string{bridgePortSetting: d.world.Lumbrook.Address(), transceiverPortSetting: d.world.Haskett.Address(), boxPortSetting: d.world.Penrook.Address()} {
+		_, port, err := net.SplitHostPort(address)
+		if err != nil {
+			return nil, err
+		}
+		if err := o.Store.PutSetting(ctx, setting, port); err != nil {
+			return nil, err
+		}
 	}
-	return d, o.Store.PutSetting(ctx, bridgePortSetting, port)
+	return d, nil
 }
 
-const bridgePortSetting = "demo bridge port"
+const (
+	bridgePortSetting      = "demo bridge port"
+	transceiverPortSetting = "demo transceiver port"
+	boxPortSetting         = "demo box port"
+)
 
-// bridgePort is the port the pretend bridge had last time, so that its address stays; any when that is taken.
-func bridgePort(ctx context.Context, s *store.Store) string {
-	port, err := s.Setting(ctx, bridgePortSetting)
+// keptPort is the port a pretend box had last time, so that its address stays; any when that is taken.
+func keptPort(ctx context.Context, s *store.Store, setting string) string {
+	port, err := s.Setting(ctx, setting)
 	if err != nil || port == "" {
 		return "0"
 	}
@@ -99,8 +112,20 @@ func bridgePort(ctx context.Context, s *store.Store) string {
 // Clock returns the clock that hub and house share.
 func (d *Demo) Clock() *Clock { return d.clock }
 
-// Look returns the addresses at which the hub finds bridges.
+// Look returns the addresses at which the hub finds bridges and transceivers.
 func (d *Demo) Look() []string { return []string{d.world.Lumbrook.Address()} }
+
+// Services returns where the pretend makers tell of themselves by multicast DNS.
+func (d *Demo) Services() discovery.Network {
+	loopback, err := net.InterfaceByName("lo")
+	if err != nil {
+		return discovery.Network{}
+	}
+	return discovery.Network{Domain: d.domain, Interface: loopback}
+}
+
+// Broadcast returns the address at which the devices on the pretend local network hear questions.
+func (d *Demo) Broadcast() string { return fmt.Sprintf("127.255.255.255:%d", d.world.Marrowby.Port()) }
 
 // Join lets the pretend radio gateway join the hub's broker, with a key made for it, and
 // sets the house going.
@@ -108,7 +133,7 @@ func (d *Demo) Join(ctx context.Context, h *hub.Hub, broker *mqtt.Broker) error 
 	d.hub = h
 	key := rand.Text()
 	topics := "quillet/" + quillet.Gateway
-	broker.Allow(mqtt.Client{Name: quillet.Gateway, Key: key, Publish: []string{topics + "/#"}, Subscribe: []string{topics + "/+/ask"}})
+	broker.Allow(mqtt.Client{Name: quillet.Gateway, Key: key, Publish: []string{topics + "/#"}, Subscribe: []string{topics + "/+/ask", topics + "/ask"}})
 	running, stop := context.WithCancel(context.WithoutCancel(ctx))
 	d.stop = stop
 	if err := d.world.Quillet.Connect(running, "mqtt://"+broker.Address(), quillet.Gateway, key); err != nil {

@@ -4,6 +4,8 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
 	"amvek/core/almanac"
@@ -12,6 +14,8 @@ import (
 	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/standin/house"
+	"amvek/standin/penrook"
 )
 
 // Empty makes an empty home at the mill's place.
@@ -38,7 +42,7 @@ func (d *Demo) Seed(ctx context.Context, h *hub.Hub) error {
 		return err
 	}
 	s := &seeder{ctx: ctx, demo: d, hub: h, rooms: map[string]string{}, ids: map[string]string{}}
-	for _, step := range []func() error{s.makeRooms, s.pair, s.addDevices, s.makeDefinitions} {
+	for _, step := range []func() error{s.makeRooms, s.pair, s.unlock, s.connectRadio, s.addDevices, s.makeDefinitions} {
 		if err := step(); err != nil {
 			return fmt.Errorf("making the demo home: %w", err)
 		}
@@ -56,9 +60,12 @@ func (s *seeder) save(kind hub.Kind, id string, doc any) error {
 }
 
 func (s *seeder) makeRooms() error {
-	for i, room := range []home.Room{{Title: "Hall", Floor: "Ground"}, {Title: "Galley", Floor: "Ground"}, {Title: "Landing", Floor: "Upper"}} {
-		room.Order = i
-		id := "room-" + room.Title
+	for i, name := range house.Rooms {
+		room := home.Room{Title: name, Floor: floors[name], Order: i}
+		if room.Floor == "" {
+			room.Floor = "Ground"
+		}
+		id := "room-" + strings.ReplaceAll(room.Title, " ", "-")
 		s.rooms[room.Title] = id
 		if err := s.save(hub.DefinitionRoom, id, &room); err != nil {
 			return err
@@ -82,6 +89,43 @@ func (s *seeder) pair() error {
 	})
 }
 
+// unlock gives the described devices their code, once they are found.
+func (s *seeder) unlock() error {
+	const lock = "urn:penrook:lock-1"
+	if err := s.eventually(func() (bool, error) {
+		found, err := s.hub.Found(s.ctx)
+		return slices.ContainsFunc(found.Devices, func(d hub.FoundDevice) bool { return d.Hardware == lock }), err
+	}); err != nil {
+		return err
+	}
+	return s.hub.UnlockThing(s.ctx, lock, "", penrook.Code)
+}
+
+// connectRadio connects to the transceiver, and lets everything on its radio be heard once.
+func (s *seeder) connectRadio() error {
+	air := s.demo.world.Haskett
+	if _, err := s.hub.Connect(s.ctx, hub.NewConnection{Kind: hub.KindTransceiver, Address: air.Address()}); err != nil {
+		return err
+	}
+	if err := s.eventually(func() (bool, error) {
+		all, err := s.hub.Connections(s.ctx)
+		up := slices.ContainsFunc(all, func(c hub.ConnectionView) bool { return c.Kind == hub.KindTransceiver && c.Up })
+		return up, err
+	}); err != nil {
+		return err
+	}
+	for _, key := range []struct {
+		remote string
+		key    int
+	}{{"20F4", 1}, {"20F4", 2}, {"31B7", 1}} {
+		if err := air.Press(key.remote, key.key, false); err != nil {
+			return err
+		}
+	}
+	// The thermometers speak every ten minutes.
+	return s.demo.Jump(s.ctx, s.demo.clock.Now().Add(11*time.Minute))
+}
+
 // eventually asks until the answer is yes; the pretend makers answer over real sockets, so it takes a moment.
 func (s *seeder) eventually(yes func() (bool, error)) error {
 	const patience, interval = 20 * time.Second, 20 * time.Millisecond
@@ -101,15 +145,9 @@ func (s *seeder) eventually(yes func() (bool, error)) error {
 	}
 }
 
-var demoDevices = []struct{ hardware, title, room string }{
-	{"lb-00-5a-31-07", "Stair lamp", "Landing"},
-	{"lb-00-5a-31-03", "Hall lantern", "Hall"},
-	{"lb-00-5a-31-04", "Worktop lamps", "Galley"},
-	{"lb-00-5a-31-09", "Table lamp", "Galley"},
-	{"qt-7f-10-31", "Landing sensor", "Landing"},
-	{"qt-7f-10-32", "Hall door", "Hall"},
-	{"qt-7f-10-33", "Galley thermometer", "Galley"},
-	{"qt-7f-10-34", "Galley dial", "Galley"},
+var floors = map[string]string{
+	"Landing": "Upper", "East room": "Upper", "West room": "Upper", "Reading loft": "Upper",
+	"Yard": "Outside", "Boat shed": "Outside", "Weir": "Outside",
 }
 
 func (s *seeder) addDevices() error {
@@ -117,7 +155,10 @@ func (s *seeder) addDevices() error {
 	if err := s.eventually(func() (bool, error) {
 		var err error
 		found, err = s.hub.Found(s.ctx)
-		return len(found.Devices) == len(demoDevices), err
+		missing := slices.ContainsFunc(demoDevices, func(d demoDevice) bool {
+			return !slices.ContainsFunc(found.Devices, func(f hub.FoundDevice) bool { return f.Hardware == d.hardware })
+		})
+		return !missing, err
 	}); err != nil {
 		return err
 	}
@@ -136,7 +177,28 @@ func (s *seeder) addDevices() error {
 	for i, id := range ids {
 		s.ids[demoDevices[i].title] = id
 	}
+	if err := s.label(); err != nil {
+		return err
+	}
 	return s.hub.Quiet(s.ctx)
+}
+
+// label labels devices, and marks the one that only a hand switches on.
+func (s *seeder) label() error {
+	labels := map[string][]string{}
+	for label, titles := range demoLabels {
+		for _, title := range titles {
+			labels[title] = append(labels[title], label)
+		}
+	}
+	var edits []hub.DeviceEdit
+	attended := true
+	edits = append(edits, hub.DeviceEdit{ID: s.ids["Kiln"], AttendedOnly: &attended})
+	for title, all := range labels {
+		slices.Sort(all)
+		edits = append(edits, hub.DeviceEdit{ID: s.ids[title], Labels: &all})
+	}
+	return s.hub.EditDevices(s.ctx, edits)
 }
 
 func (s *seeder) target(device, property string, value thing.Value) light.Target {
@@ -184,7 +246,7 @@ func (s *seeder) makeDefinitions() error {
 		},
 		"rule-dial": {
 			Title: "Dial pressed: supper", Enabled: true,
-			When: []rule.Trigger{{Device: s.ids["Galley dial"], Event: "press"}},
+			When: []rule.Trigger{{Device: s.ids["Mill room dial"], Event: "press"}},
 			Do:   []rule.Step{{Kind: rule.StepScene, Scene: supper}},
 		},
 	}

@@ -9,7 +9,6 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
 	"amvek/core/engine"
 	"amvek/core/home"
@@ -27,6 +26,8 @@ const (
 	DefinitionHome       Kind = "home"
 	DefinitionRoom       Kind = "room"
 	DefinitionConnection Kind = "connection"
+	DefinitionProfile    Kind = "profile"
+	DefinitionThing      Kind = "thing"
 	DefinitionDevice     Kind = "device"
 	DefinitionScene      Kind = "scene"
 	DefinitionRule       Kind = "rule"
@@ -48,6 +49,8 @@ type definitions struct {
 	home        kept[home.Home]
 	rooms       map[string]kept[home.Room]
 	connections map[string]kept[Connection]
+	profiles    map[string]kept[Profile]
+	things      map[string]kept[ThingDocument]
 	devices     map[string]kept[home.Device]
 	scenes      map[string]kept[light.Scene]
 	rules       map[string]kept[rule.Rule]
@@ -57,7 +60,7 @@ type definitions struct {
 
 func newDefinitions() definitions {
 	return definitions{
-		rooms: map[string]kept[home.Room]{}, connections: map[string]kept[Connection]{}, devices: map[string]kept[home.Device]{},
+		rooms: map[string]kept[home.Room]{}, connections: map[string]kept[Connection]{}, profiles: map[string]kept[Profile]{}, things: map[string]kept[ThingDocument]{}, devices: map[string]kept[home.Device]{},
 		scenes: map[string]kept[light.Scene]{}, rules: map[string]kept[rule.Rule]{}, schedules: map[string]kept[rule.Schedule]{},
 		dashboards: map[string]kept[home.Dashboard]{},
 	}
@@ -80,6 +83,10 @@ func decode(kind Kind, data []byte) (any, error) {
 		doc = &home.Room{}
 	case DefinitionConnection:
 		doc = &Connection{}
+	case DefinitionProfile:
+		doc = &Profile{}
+	case DefinitionThing:
+		doc = &ThingDocument{}
 	case DefinitionDevice:
 		doc = &home.Device{}
 	case DefinitionScene:
@@ -111,6 +118,19 @@ func (h *Hub) put(id string, revision int, doc any, reason string) {
 		d.rooms[id] = kept[home.Room]{revision, doc}
 	case *Connection:
 		d.connections[id] = kept[Connection]{revision, doc}
+	case *Profile:
+		model, err := thing.ParseModel(doc.Document)
+		if err != nil {
+			h.log.Error("a profile cannot be read and is left out", "model", doc.Model, "error", err)
+			return
+		}
+		d.profiles[id] = kept[Profile]{revision, doc}
+		h.catalogue.put(doc.Model, model)
+	case *ThingDocument:
+		d.things[id] = kept[ThingDocument]{revision, doc}
+		if h.linked {
+			h.giveThings()
+		}
 	case *home.Device:
 		d.devices[id] = kept[home.Device]{revision, doc}
 		in.Definition, in.Thing = engine.KindDevice, doc
@@ -145,6 +165,14 @@ func (h *Hub) drop(kind Kind, id string) {
 			l.stop()
 			delete(h.links, id)
 		}
+	case DefinitionProfile:
+		if p := d.profiles[id].doc; p != nil {
+			h.catalogue.put(p.Model, nil)
+		}
+		delete(d.profiles, id)
+	case DefinitionThing:
+		delete(d.things, id)
+		h.giveThings()
 	case DefinitionDevice:
 		if doc := d.device(id); doc != nil {
 			h.bindHardware(doc.Connection, doc.Hardware, "")
@@ -212,83 +240,6 @@ func (h *Hub) load(ctx context.Context) error {
 	}
 	h.engine.Load(saved)
 	return nil
-}
-
-func (h *Hub) saved(ctx context.Context) (engine.Saved, uint64, error) {
-	saved := engine.Saved{Properties: map[thing.Ref]engine.PropertyState{}, Rules: map[string]engine.RuleState{}, Schedules: map[string]engine.ScheduleState{}}
-	var lastCommand uint64
-	states, err := h.store.States(ctx)
-	if err != nil {
-		return saved, 0, fmt.Errorf("reading the states: %w", err)
-	}
-	for _, s := range states {
-		var err error
-		switch s.Kind {
-		case "property":
-			var p engine.PropertyState
-			if err = json.Unmarshal(s.JSON, &p); err == nil {
-				saved.Properties[thing.Ref{Device: s.Owner, Name: s.Name}] = p
-				lastCommand = max(lastCommand, p.Command)
-			}
-		case "rule":
-			var r engine.RuleState
-			if err = json.Unmarshal(s.JSON, &r); err == nil {
-				saved.Rules[s.Owner] = r
-			}
-		case "schedule":
-			var r engine.ScheduleState
-			if err = json.Unmarshal(s.JSON, &r); err == nil {
-				saved.Schedules[s.Owner] = r
-			}
-		}
-		if err != nil {
-			h.log.Error("a saved state cannot be read and is left out", "kind", s.Kind, "owner", s.Owner, "error", err)
-		}
-	}
-	return saved, lastCommand, nil
-}
-
-// saveEvery is how long a changed state waits for more changes before it is handed to the store,
-// so that a property that changes a hundred times a second is not written a hundred times.
-const saveEvery = 50 * time.Millisecond
-
-// stateKey names something whose state is kept from one start to the next.
-type stateKey struct{ kind, owner, name string }
-
-// keep saves a state, soon. It runs in the loop.
-func (h *Hub) keep(key stateKey) {
-	if len(h.unsaved) == 0 {
-		h.saveAt = time.Now().Add(saveEvery)
-	}
-	h.unsaved[key] = struct{}{}
-}
-
-// saveStates hands all changed states to the store. It runs in the loop.
-func (h *Hub) saveStates() {
-	for key := range h.unsaved {
-		var state any
-		there := false
-		switch key.kind {
-		case "property":
-			state, there = h.engine.PropertyState(thing.Ref{Device: key.owner, Name: key.name})
-		case "rule":
-			var view engine.RuleView
-			view, there = h.engine.RuleView(key.owner)
-			state = view.State
-		case "schedule":
-			state, _, there = h.engine.ScheduleView(key.owner)
-		}
-		if !there {
-			continue // removed meanwhile
-		}
-		data, err := json.Marshal(state)
-		if err != nil {
-			h.log.Error("a state cannot be saved", "kind", key.kind, "owner", key.owner, "error", err)
-			continue
-		}
-		h.store.PutState(store.State{Kind: key.kind, Owner: key.owner, Name: key.name, JSON: data})
-	}
-	clear(h.unsaved)
 }
 
 // New is a definition to save.
@@ -381,6 +332,8 @@ func (h *Hub) check(doc any) error {
 		err = doc.Check(h.engine.Property)
 	case *home.Dashboard:
 		err = doc.Check()
+	case *Connection:
+		err = doc.Check()
 	case *rule.Rule:
 		if strings.TrimSpace(doc.Title) == "" {
 			err = errors.New("title: give the rule a name")
@@ -466,7 +419,7 @@ func (h *Hub) checkRestore(ctx context.Context, id string, doc any) error {
 
 // recall asks a connection to tell again what hardware last said, for devices that were just added.
 func (h *Hub) recall(connection string, hardware ...string) {
-	if l := h.links[connection]; l != nil {
+	if l := h.links[connection]; l != nil && l.running() {
 		h.workers.Go(func() {
 			for _, one := range hardware {
 				l.connection.Recall(h.context, one)

@@ -10,9 +10,11 @@ import (
 	"fmt"
 	"log/slog"
 	"sync"
+	"sync/atomic"
 	"time"
 
-	"amvek/connect"
+	"amvek/connect/mqtt"
+	"amvek/core/battery"
 	"amvek/core/engine"
 	"amvek/core/thing"
 	"amvek/store"
@@ -23,10 +25,12 @@ type Options struct {
 	Store *store.Store
 	Clock Clock
 	Log   *slog.Logger
-	// Profiles finds the profile of a model; nil when there is none.
-	Profiles func(model string) *thing.Model
-	// Gateways is the connection over the hub's own broker, which is always there.
-	Gateways connect.Connection
+	// Catalogue finds the profiles of models.
+	Catalogue *Catalogue
+	// Standing are the connections that are always there.
+	Standing []Standing
+	// Broker is the hub's own, nil where it has none.
+	Broker *mqtt.Broker
 	// Look are addresses at which bridges are looked for.
 	Look []string
 }
@@ -39,14 +43,18 @@ type Hub struct {
 	clock Clock
 	inbox *inbox
 
-	profiles func(model string) *thing.Model
-	gateways connect.Connection
-	look     []string
+	catalogue *Catalogue
+	broker    *mqtt.Broker
+	standing  []Standing
+	look      []string
 
 	stop    context.CancelFunc
 	context context.Context
 	workers sync.WaitGroup
 	saving  sync.Mutex // one change of definitions at a time
+	// giving makes one connection after the other take the described devices; of several turns the newest counts.
+	giving     sync.Mutex
+	givingTurn atomic.Uint64
 	// hardware guards which device a link's reports belong to: links read it, the loop writes it.
 	hardware sync.RWMutex
 
@@ -54,20 +62,22 @@ type Hub struct {
 	engine      *engine.Engine
 	definitions definitions
 	links       map[string]*link
+	linked      bool              // whether the connections have been set going
 	titles      map[string]string // of all definitions ever, also removed ones
 	unsaved     map[stateKey]struct{}
 	saveAt      time.Time // by the machine's clock: when what is unsaved is handed to the store
 	sceneShown  map[string]bool
 	bridges     []FoundBridge
 	pairing     *pairing
+	projections map[string]battery.Projection // of batteries, by device
 }
 
 // Start loads the home and begins.
 func Start(ctx context.Context, o Options) (*Hub, error) {
 	h := &Hub{
 		Feed: &Feed{log: o.Log}, log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
-		profiles: o.Profiles, gateways: o.Gateways, look: o.Look,
-		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{},
+		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, look: o.Look,
+		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{}, projections: map[string]battery.Projection{},
 	}
 	if err := h.load(ctx); err != nil {
 		return nil, err
@@ -75,6 +85,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	h.context, h.stop = context.WithCancel(context.WithoutCancel(ctx))
 	h.handle(engine.Input{Kind: engine.InputStart})
 	h.startLinks()
+	h.projectBatteries()
 	h.workers.Go(h.loop)
 	return h, nil
 }
@@ -168,6 +179,9 @@ func (h *Hub) handle(in engine.Input) {
 			h.propertyChanged(out)
 		case engine.OutputRule:
 			h.ruleChanged(out.Rule)
+		case engine.OutputDevice:
+			h.keep(stateKey{"device", out.Device, ""})
+			h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionDevice), ID: out.Device})
 		}
 	}
 }
@@ -181,7 +195,10 @@ func (h *Hub) propertyChanged(out *engine.Output) {
 	h.keep(stateKey{"property", ref.Device, ref.Name})
 	if out.Measured {
 		if v := out.Value; v.Kind == thing.KindNumber || v.Kind == thing.KindBoolean {
-			h.store.AddSample(ref.Device, ref.Name, store.Sample{At: h.clock.Now(), Value: v.Number})
+			if !out.Raw.IsNone() {
+				v = out.Raw // a calibration may be changed, or taken back, for the past as well
+			}
+			h.measured(ref, v)
 		}
 	}
 	if h.Feed.listened() {
@@ -298,6 +315,9 @@ func (h *Hub) Quiet(ctx context.Context) error {
 		return err
 	}
 	for _, l := range links {
+		if !l.running() {
+			continue
+		}
 		l.outbox.wait()
 		l.connection.Sync(ctx)
 	}

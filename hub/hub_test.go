@@ -49,6 +49,7 @@ type wire struct {
 	running chan struct{}
 	mu      sync.Mutex
 	writes  []thing.Value
+	to      []string      // the addresses written to
 	block   chan struct{} // while set, writes wait for it
 	outcome connect.Outcome
 }
@@ -77,8 +78,9 @@ func (w *wire) Run(ctx context.Context, sink connect.Sink) {
 	close(w.running)
 	<-ctx.Done()
 }
-func (w *wire) Write(ctx context.Context, _, _ string, v thing.Value, _ time.Duration) connect.Outcome {
+func (w *wire) Write(ctx context.Context, address, _ string, v thing.Value, _ time.Duration) connect.Outcome {
 	w.mu.Lock()
+	w.to = append(w.to, address)
 	w.writes = append(w.writes, v)
 	block, outcome := w.block, w.outcome
 	w.mu.Unlock()
@@ -93,6 +95,11 @@ func (w *wire) Write(ctx context.Context, _, _ string, v thing.Value, _ time.Dur
 func (w *wire) Invoke(context.Context, string, string) connect.Outcome { return w.outcome }
 func (w *wire) Sync(context.Context)                                   {}
 func (w *wire) Recall(context.Context, string)                         {}
+func (w *wire) addresses() []string {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	return append([]string(nil), w.to...)
+}
 func (w *wire) written() []thing.Value {
 	w.mu.Lock()
 	defer w.mu.Unlock()
@@ -129,7 +136,7 @@ func (b *bench) start() {
 	b.store, err = store.Open(b.ctx, b.folder, slog.New(slog.DiscardHandler))
 	require.NoError(b, err)
 	b.wire = newWire()
-	b.hub, err = hub.Start(b.ctx, hub.Options{Store: b.store, Clock: b.clock, Log: slog.New(slog.DiscardHandler), Gateways: b.wire, Profiles: func(string) *thing.Model { return nil }})
+	b.hub, err = hub.Start(b.ctx, hub.Options{Store: b.store, Clock: b.clock, Log: slog.New(slog.DiscardHandler), Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: hub.Connection{Title: "Wire", Kind: hub.KindHubBroker}, Connection: b.wire}}, Catalogue: hub.NewCatalogue(nil)})
 	require.NoError(b, err)
 	<-b.wire.running
 	b.quiet()
@@ -230,7 +237,7 @@ func TestCommandsToASlowDeviceCoalesce(t *testing.T) {
 		require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(percent), Actor: "page"}))
 	}
 	set(10)
-	require.Eventually(t, func() bool { return len(b.wire.written()) == 1 }, 5*time.Second, time.Millisecond)
+	require.Eventually(t, func() bool { return len(b.wire.written()) == 1 }, 30*time.Second, time.Millisecond)
 	for _, percent := range []float64{20, 30, 40, 50} {
 		set(percent)
 	}

@@ -48,7 +48,7 @@ func tone(k cause.Kind) string {
 	switch k {
 	case cause.ByDevice, cause.Written, cause.Kept, cause.LetGo, cause.SceneStarted, cause.Tried, cause.RunByHand, cause.Asked:
 		return "hand"
-	case cause.Failed, cause.Stopped, cause.ConnectedDown, cause.Missed:
+	case cause.Failed, cause.Refused, cause.FellSilent, cause.Stopped, cause.ConnectedDown, cause.Missed:
 		return "fault"
 	case cause.Began, cause.Ended, cause.Ran, cause.Applied, cause.Due:
 		return "automation"
@@ -95,9 +95,13 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 	case cause.Started:
 		return "The hub started"
 	case cause.ConnectedUp:
-		return h.connectionTitle(e.Connection) + " was reached"
+		return h.reachedTitle(e) + " was reached"
 	case cause.ConnectedDown:
-		return h.connectionTitle(e.Connection) + " was lost. " + e.Note
+		return h.reachedTitle(e) + " was lost. " + e.Note
+	case cause.FellSilent:
+		return device + " has fallen silent: it speaks more often than that"
+	case cause.HeardAgain:
+		return device + " is heard again"
 	case cause.Waited:
 		return fmt.Sprintf("Rule %s: the wait was over", h.title(e.Rule))
 	case cause.Began:
@@ -118,12 +122,26 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 		return fmt.Sprintf("%s: %s confirmed at %s", device, property, said)
 	case cause.Failed:
 		return fmt.Sprintf("%s: %s failed. %s", device, property, e.Note)
+	case cause.Refused:
+		return fmt.Sprintf("%s: %s %s refused, since only a hand switches it on", device, property, said)
 	case cause.HandLeads:
 		return fmt.Sprintf("%s: rules wait, the hand's %s leads", device, said)
 	case cause.HoldExpired:
 		return fmt.Sprintf("%s: a hold on %s came to its end", device, property)
 	default:
 		return string(e.Kind)
+	}
+}
+
+// reachedTitle names what was lost or found again: a device, a gateway, or a whole connection.
+func (h *Hub) reachedTitle(e cause.Entry) string {
+	switch {
+	case e.Device != "":
+		return h.title(e.Device)
+	case e.Name != "":
+		return "The gateway " + e.Name
+	default:
+		return h.connectionTitle(e.Connection)
 	}
 }
 
@@ -136,6 +154,9 @@ func (h *Hub) happened(e cause.Entry, device string) string {
 	}
 	if e.Value.Kind == thing.KindNumber {
 		return fmt.Sprintf("%s: %s by %g", device, event, e.Value.Number)
+	}
+	if e.Value.Kind == thing.KindText {
+		return fmt.Sprintf("%s %s: %s", device, event, e.Value.Text)
 	}
 	return fmt.Sprintf("%s: %s", device, event)
 }
@@ -317,7 +338,13 @@ type Point struct {
 // History returns the readings of a property between two times.
 func (h *Hub) History(ctx context.Context, ref thing.Ref, from, to time.Time) ([]Point, error) {
 	var known bool
-	if err := h.do(ctx, func() { known = h.engine.Property(ref.Device, ref.Name) != nil }); err != nil {
+	var by thing.Adjustment
+	if err := h.do(ctx, func() {
+		known = h.engine.Property(ref.Device, ref.Name) != nil
+		if d := h.definitions.device(ref.Device); d != nil {
+			by = d.Adjustments[ref.Name]
+		}
+	}); err != nil {
 		return nil, err
 	}
 	if !known {
@@ -330,6 +357,9 @@ func (h *Hub) History(ctx context.Context, ref thing.Ref, from, to time.Time) ([
 	points := make([]Point, len(samples))
 	for i, s := range samples {
 		points[i] = Point{s.At, s.Value}
+		if !s.At.Before(by.From) {
+			points[i].Value = by.Round(by.Calibrate(s.Value))
+		}
 	}
 	return points, nil
 }

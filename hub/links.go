@@ -6,94 +6,96 @@ import (
 	"time"
 
 	"amvek/connect"
-	"amvek/connect/bridge"
 	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/thing"
 )
 
-// ConnectionKind says over which protocol a connection goes.
-type ConnectionKind string
+// lanes is how many devices of one connection are commanded at the same time.
+const lanes = 8
 
-// The kinds of connection.
-const (
-	KindGateways       ConnectionKind = "radioGateways"
-	KindLumbrookBridge ConnectionKind = "lumbrookBridge"
-)
-
-// GatewaysID is the id of the connection that is always there.
-const GatewaysID = "gateways"
-
-// Connection is the definition of a way to devices. Its key is kept apart, encrypted.
-type Connection struct {
-	Title   string         `json:"title"`
-	Kind    ConnectionKind `json:"kind" enum:"radioGateways,lumbrookBridge"`
-	Address string         `json:"address,omitempty"`
-	Serial  string         `json:"serial,omitempty"`
-}
-
-// ConnectionView is a connection and how it stands.
-type ConnectionView struct {
-	ID string `json:"id"`
-	Connection
-	Up        bool      `json:"up"`
-	Since     time.Time `json:"since,omitzero"`
-	Reason    string    `json:"reason,omitempty" doc:"Why it is not up."`
-	LastFault string    `json:"lastFault,omitempty" doc:"The last message that was refused."`
-	Faults    int       `json:"faults"`
-}
-
-// link is a connection at work. Its fields but outbox belong to the loop.
+// link is a connection at work. Its fields but outbox and traffic belong to the loop.
 type link struct {
 	hub        *Hub
 	id         string
 	definition Connection
 	connection connect.Connection
 	outbox     *outbox
+	polls      bool // whether it asks its devices, so that their silence shows by their not answering
+	traffic    traffic
 	stop       context.CancelFunc
 
-	known      bool // whether up or down has been heard yet
-	up         bool
-	since      time.Time
-	reason     string
-	lastFault  string
-	faults     int
-	found      []connect.Announcement
-	byHardware map[string]string // device ids
+	known       bool // whether up or down has been heard yet
+	up          bool
+	since       time.Time
+	reason      string
+	lastFault   string
+	faults      int
+	lastFailure string
+	found       []connect.Announcement
+	announced   map[string]connect.Announcement // what was found, by hardware
+	seen        map[string]time.Time            // when each piece of hardware was first announced since the start
+	reacted     map[string]time.Time            // when hardware that is not in the home last did something by itself
+	strange     map[thing.Ref]thing.Value       // what such hardware last said
+	unreached   map[string]string               // why a device cannot be reached though the connection is up
+	gateways    map[string]Gateway
+	// lostGateways are those whose devices cannot be reached at present.
+	lostGateways map[string]bool
+	byHardware   map[string]string // device ids
 }
 
+// startLinks opens the standing connections and those that the owner made.
 func (h *Hub) startLinks() {
-	h.startLink(GatewaysID, Connection{Title: "Radio gateways", Kind: KindGateways}, h.gateways)
-	for id, c := range h.definitions.connections {
-		h.openConnection(id, c.doc)
+	h.linked = true
+	h.allowClients(h.context)
+	if t := h.things(); t != nil {
+		t.Keys(h.thingKeys(h.context))
 	}
+	for _, s := range h.standing {
+		h.openConnection(s.ID)
+	}
+	for id := range h.definitions.connections {
+		if h.links[id] == nil {
+			h.openConnection(id)
+		}
+	}
+	h.giveThings()
 }
 
-func (h *Hub) openConnection(id string, c *Connection) {
-	key, err := h.store.Secret(h.context, secretName(id))
-	if err != nil {
-		h.log.Error("the key of a connection cannot be read", "connection", c.Title, "error", err)
-	}
-	h.startLink(id, *c, bridge.New(c.Address, key, h.profiles))
-}
-
-func secretName(connection string) string { return "connection/" + connection }
-
-func (h *Hub) startLink(id string, definition Connection, connection connect.Connection) {
+// openConnection sets a connection going, anew where it is going already.
+func (h *Hub) openConnection(id string) {
+	definition := h.connectionDefinition(id)
 	if old := h.links[id]; old != nil {
 		old.stop()
 	}
 	ctx, stop := context.WithCancel(h.context)
-	l := &link{hub: h, id: id, definition: definition, connection: connection, outbox: newOutbox(), stop: stop, byHardware: map[string]string{}}
+	l := &link{
+		hub: h, id: id, definition: definition, outbox: newOutbox(), stop: stop, since: h.clock.Now(),
+		seen: map[string]time.Time{}, reacted: map[string]time.Time{}, strange: map[thing.Ref]thing.Value{}, unreached: map[string]string{}, gateways: map[string]Gateway{}, announced: map[string]connect.Announcement{}, lostGateways: map[string]bool{}, byHardware: map[string]string{},
+	}
+	connection, err := h.open(id, definition)
+	if err != nil {
+		l.known, l.reason = true, connect.Sentence(err)
+	}
+	l.connection = connection
+	_, l.polls = connection.(connect.Polled)
 	h.links[id] = l
 	for device, d := range h.definitions.devices {
 		if d.doc.Connection == id {
 			l.byHardware[d.doc.Hardware] = device
 		}
 	}
-	h.workers.Go(func() { connection.Run(ctx, l) })
-	h.workers.Go(func() { l.work(ctx) })
+	if l.running() {
+		h.workers.Go(func() { connection.Run(ctx, l) })
+		for range lanes {
+			h.workers.Go(func() { l.work(ctx) })
+		}
+	}
+	h.tellConnection(l)
 }
+
+// running reports whether the connection is at work, not paused and not impossible.
+func (l *link) running() bool { return l.connection != nil && !l.definition.Paused }
 
 // deliver puts a command into its connection's queue.
 func (h *Hub) deliver(out engine.Output) {
@@ -102,20 +104,33 @@ func (h *Hub) deliver(out engine.Output) {
 		return
 	}
 	l := h.links[d.Connection]
-	if l == nil {
-		h.inbox.push(item{input: engine.Input{Kind: engine.InputOutcome, Device: out.Device, Name: out.Name, Command: out.Command, Unreached: true, Reason: "The connection of this device was removed."}})
+	switch {
+	case l == nil:
+		h.undelivered(out, "The connection of this device was removed.")
+		return
+	case l.definition.Paused:
+		h.undelivered(out, "The connection of this device is paused.")
+		return
+	case l.connection == nil:
+		h.undelivered(out, l.reason)
 		return
 	}
 	address := d.Address
-	for i := range l.found {
-		if l.found[i].Hardware == d.Hardware {
-			address = l.found[i].Address // the device is followed by its hardware identity
-		}
+	if seen, there := l.announced[d.Hardware]; there {
+		address = seen.Address // the device is followed by its hardware identity
 	}
 	l.outbox.push(delivery{output: out, address: address})
 }
 
-// work delivers commands one after the other, in a goroutine of its own.
+func (h *Hub) undelivered(out engine.Output, reason string) {
+	if out.Kind == engine.OutputInvoke {
+		h.inbox.push(item{job: func() { h.actionFailed(out, reason) }})
+		return
+	}
+	h.inbox.push(item{input: engine.Input{Kind: engine.InputOutcome, Device: out.Device, Name: out.Name, Command: out.Command, Unreached: true, Reason: reason}})
+}
+
+// work delivers commands, in a goroutine of its own; several work side by side on different devices.
 func (l *link) work(ctx context.Context) {
 	for {
 		d, ok := l.outbox.next()
@@ -127,22 +142,32 @@ func (l *link) work(ctx context.Context) {
 				continue
 			}
 		}
+		began := time.Now()
 		var outcome connect.Outcome
 		if d.output.Kind == engine.OutputInvoke {
 			outcome = l.connection.Invoke(ctx, d.address, d.output.Name)
 		} else {
 			outcome = l.connection.Write(ctx, d.address, d.output.Name, d.output.Value, d.output.Fade)
 		}
+		l.traffic.count(began)
+		if outcome.OK && !outcome.Assumed {
+			l.traffic.took(time.Since(began))
+		}
 		l.outcome(d, outcome)
-		l.outbox.done()
+		l.outbox.done(d)
 	}
 }
 
 func (l *link) outcome(d delivery, o connect.Outcome) {
+	if !o.OK {
+		l.hub.inbox.push(item{job: func() {
+			l.lastFailure = o.Reason
+			if d.output.Kind == engine.OutputInvoke {
+				l.hub.actionFailed(d.output, o.Reason)
+			}
+		}})
+	}
 	if d.output.Kind == engine.OutputInvoke {
-		if !o.OK {
-			l.hub.inbox.push(item{job: func() { l.hub.actionFailed(d.output, o.Reason) }})
-		}
 		return
 	}
 	l.hub.inbox.push(item{input: engine.Input{
@@ -162,16 +187,36 @@ func (h *Hub) actionFailed(out engine.Output, reason string) {
 
 // Report implements [connect.Sink].
 func (l *link) Report(hardware, property string, value thing.Value) {
+	l.traffic.count(time.Now())
 	if device := l.device(hardware); device != "" {
-		l.hub.inbox.push(item{input: engine.Input{Kind: engine.InputReport, Device: device, Name: property, Value: value}})
+		l.hub.inbox.push(item{input: engine.Input{Kind: engine.InputReport, Device: device, Name: property, Value: value, Polled: l.polls}})
+		return
 	}
+	l.inLoop(func() {
+		ref := thing.Ref{Device: hardware, Name: property}
+		before, known := l.strange[ref]
+		l.strange[ref] = value
+		// A number that drifts is a sensor's doing; a switch, a lamp or a door is a person's.
+		if known && before != value && (value.Kind != thing.KindNumber || before.Number == 0 || value.Number == 0) {
+			l.react(hardware)
+		}
+	})
+}
+
+// react notes that hardware which is not in the home did something, so that its row can show it.
+func (l *link) react(hardware string) {
+	l.reacted[hardware] = l.hub.clock.Now()
+	l.hub.Feed.Publish(Message{Kind: "found"})
 }
 
 // Event implements [connect.Sink].
 func (l *link) Event(hardware, event string, value thing.Value) {
+	l.traffic.count(time.Now())
 	if device := l.device(hardware); device != "" {
 		l.hub.inbox.push(item{input: engine.Input{Kind: engine.InputEvent, Device: device, Name: event, Value: value}})
+		return
 	}
+	l.inLoop(func() { l.react(hardware) })
 }
 
 func (l *link) device(hardware string) string {
@@ -180,11 +225,20 @@ func (l *link) device(hardware string) string {
 	return l.byHardware[hardware]
 }
 
+// inLoop runs f in the loop while this link is the one at work.
+func (l *link) inLoop(f func()) {
+	l.hub.inbox.push(item{job: func() {
+		if l.hub.links[l.id] == l {
+			f()
+		}
+	}})
+}
+
 // State implements [connect.Sink].
 func (l *link) State(up bool, reason string) {
 	h := l.hub
-	h.inbox.push(item{job: func() {
-		if h.links[l.id] != l || (l.known && l.up == up && l.reason == reason) {
+	l.inLoop(func() {
+		if l.known && l.up == up && l.reason == reason {
 			return
 		}
 		changed := !l.known || l.up != up
@@ -200,74 +254,95 @@ func (l *link) State(up bool, reason string) {
 			h.log.Info("connection", "title", l.definition.Title, "up", up, "reason", reason)
 		}
 		h.tellConnection(l)
-	}})
+	})
+}
+
+// Reach implements [connect.Sink].
+func (l *link) Reach(hardware string, reached bool, reason string) {
+	l.inLoop(func() {
+		before, lost := l.unreached[hardware]
+		if lost == !reached && before == reason {
+			return
+		}
+		if reached {
+			delete(l.unreached, hardware)
+		} else {
+			l.unreached[hardware] = reason
+		}
+		if device := l.device(hardware); device != "" {
+			// Up again, what could not be delivered to it is still wanted.
+			l.hub.handle(engine.Input{Kind: engine.InputConnection, Device: device, Up: reached, Reason: reason, Quiet: l.gatewayReached(hardware, reached, reason)})
+			l.hub.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionDevice), ID: device})
+		}
+	})
+}
+
+// gatewayReached writes down that a gateway was lost or found again, once for all of its devices, and
+// reports whether the hardware is behind one.
+func (l *link) gatewayReached(hardware string, reached bool, reason string) bool {
+	gateway := l.announced[hardware].Gateway
+	if gateway == "" {
+		return false
+	}
+	if l.lostGateways[gateway] == reached {
+		l.lostGateways[gateway] = !reached
+		l.hub.handle(engine.Input{Kind: engine.InputConnection, Connection: l.id, Name: gateway, Up: reached, Reason: reason})
+	}
+	return true
 }
 
 // Fault implements [connect.Sink].
 func (l *link) Fault(reason string) {
-	h := l.hub
-	h.inbox.push(item{job: func() {
-		l.faults++
-		if l.lastFault != reason {
-			h.log.Warn("a message was refused", "connection", l.definition.Title, "reason", reason)
-		}
-		l.lastFault = reason
-		h.tellConnection(l)
-	}})
+	l.inLoop(func() { l.fault(reason) })
+}
+
+func (l *link) fault(reason string) {
+	l.faults++
+	if l.lastFault != reason {
+		l.hub.log.Warn("a message was refused", "connection", l.definition.Title, "reason", reason)
+	}
+	l.lastFault = reason
+	l.hub.tellConnection(l)
 }
 
 // Found implements [connect.Sink].
 func (l *link) Found(devices []connect.Announcement) {
 	h := l.hub
-	h.inbox.push(item{job: func() {
-		l.found = devices
-		h.Feed.Publish(Message{Kind: "found"})
-	}})
-}
-
-func (l *link) view() ConnectionView {
-	return ConnectionView{ID: l.id, Connection: l.definition, Up: l.up, Since: l.since, Reason: l.reason, LastFault: l.lastFault, Faults: l.faults}
-}
-
-func (h *Hub) tellConnection(l *link) {
-	view := l.view()
-	h.Feed.Publish(Message{Kind: "connection", ID: l.id, Connection: &view})
-}
-
-// Connections returns all connections, the one that is always there first.
-func (h *Hub) Connections(ctx context.Context) (views []ConnectionView, err error) {
-	err = h.do(ctx, func() {
-		for _, id := range sortedKeys(h.links) {
-			if id == GatewaysID {
-				views = append([]ConnectionView{h.links[id].view()}, views...)
+	l.inLoop(func() {
+		l.found = l.found[:0:0]
+		clear(l.announced)
+		for _, d := range devices {
+			if first, twice := l.announced[d.Hardware]; twice {
+				// Which one a report came from could not be told.
+				l.fault(fmt.Sprintf("%s and %s say that they are the same hardware, %s; the second is left out.", first.Label, d.Label, d.Hardware))
 				continue
 			}
-			views = append(views, h.links[id].view())
-		}
-	})
-	return views, err
-}
-
-// RemoveConnection takes a connection and its key away. Devices that use it must be removed first.
-func (h *Hub) RemoveConnection(ctx context.Context, id string) error {
-	if id == GatewaysID {
-		return &ConflictError{"This connection belongs to the hub and cannot be removed."}
-	}
-	used := 0
-	if err := h.do(ctx, func() {
-		for _, d := range h.definitions.devices {
-			if d.doc.Connection == id {
-				used++
+			l.announced[d.Hardware] = d
+			l.found = append(l.found, d)
+			if _, known := l.seen[d.Hardware]; !known {
+				l.seen[d.Hardware] = h.clock.Now()
+			}
+			if _, known := l.gateways[d.Gateway]; !known && d.Gateway != "" {
+				l.gateways[d.Gateway] = Gateway{Name: d.Gateway}
+				h.tellConnection(l)
 			}
 		}
-	}); err != nil {
-		return err
-	}
-	if used > 0 {
-		return &ConflictError{fmt.Sprintf("%d devices in the home use this connection; remove them first.", used)}
-	}
-	if err := h.Remove(ctx, DefinitionConnection, id); err != nil {
-		return err
-	}
-	return h.store.PutSecret(ctx, secretName(id), "")
+		h.Feed.Publish(Message{Kind: "found"})
+	})
+}
+
+// Joining implements [connect.Sink].
+func (l *link) Joining(gateway string, left time.Duration) {
+	l.inLoop(func() {
+		now := l.hub.clock.Now()
+		g := Gateway{Name: gateway}
+		if left > 0 {
+			g.OpenedAt, g.OpenUntil = l.gateways[gateway].OpenedAt, now.Add(left)
+			if g.OpenedAt.IsZero() {
+				g.OpenedAt = now
+			}
+		}
+		l.gateways[gateway] = g
+		l.hub.tellConnection(l)
+	})
 }

@@ -1,6 +1,7 @@
 package hub
 
 import (
+	"slices"
 	"sync"
 
 	"amvek/core/engine"
@@ -70,12 +71,13 @@ func (q *inbox) take() (items []item, dropped int) {
 
 // outbox is the bounded queue of commands to one connection. Commands to one property
 // coalesce, the last wins; the bound is the number of properties behind the connection.
+// Commands to one device go out one after the other; a slow device delays no other.
 type outbox struct {
 	mu      sync.Mutex
 	order   []thing.Ref
 	waiting map[thing.Ref]delivery
+	busy    map[string]bool // devices with a command under way
 	ready   chan struct{}
-	busy    int
 	idle    *sync.Cond
 }
 
@@ -85,7 +87,7 @@ type delivery struct {
 }
 
 func newOutbox() *outbox {
-	q := &outbox{waiting: map[thing.Ref]delivery{}, ready: make(chan struct{}, 1)}
+	q := &outbox{waiting: map[thing.Ref]delivery{}, busy: map[string]bool{}, ready: make(chan struct{}, 1)}
 	q.idle = sync.NewCond(&q.mu)
 	return q
 }
@@ -98,38 +100,59 @@ func (q *outbox) push(d delivery) {
 	}
 	q.waiting[ref] = d
 	q.mu.Unlock()
+	q.signal()
+}
+
+func (q *outbox) signal() {
 	select {
 	case q.ready <- struct{}{}:
 	default:
 	}
 }
 
-// next returns the next delivery, which counts as under way until done is called.
+// next returns the next delivery to a device that has none under way; it counts as under way
+// until done is called.
 func (q *outbox) next() (delivery, bool) {
 	q.mu.Lock()
 	defer q.mu.Unlock()
-	if len(q.order) == 0 {
-		return delivery{}, false
+	for i, ref := range q.order {
+		if q.busy[ref.Device] {
+			continue
+		}
+		q.order = slices.Delete(q.order, i, i+1)
+		d := q.waiting[ref]
+		delete(q.waiting, ref)
+		q.busy[ref.Device] = true
+		if len(q.order) > 0 {
+			q.signal() // another worker may have something to do as well
+		}
+		return d, true
 	}
-	ref := q.order[0]
-	q.order = q.order[1:]
-	d := q.waiting[ref]
-	delete(q.waiting, ref)
-	q.busy++
-	return d, true
+	return delivery{}, false
 }
 
-func (q *outbox) done() {
+func (q *outbox) done(d delivery) {
 	q.mu.Lock()
-	q.busy--
+	delete(q.busy, d.output.Device)
+	more := len(q.order) > 0
 	q.idle.Broadcast()
 	q.mu.Unlock()
+	if more {
+		q.signal()
+	}
+}
+
+// waits returns how many commands wait.
+func (q *outbox) waits() int {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	return len(q.order)
 }
 
 // wait returns when nothing waits and nothing is under way.
 func (q *outbox) wait() {
 	q.mu.Lock()
-	for len(q.order) > 0 || q.busy > 0 {
+	for len(q.order) > 0 || len(q.busy) > 0 {
 		q.idle.Wait()
 	}
 	q.mu.Unlock()

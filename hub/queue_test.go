@@ -1,60 +1,99 @@
 package hub
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"pgregory.net/rapid"
 
 	"amvek/core/engine"
 	"amvek/core/thing"
 )
 
-func report(name string, v thing.Value) item {
-	return item{input: engine.Input{Kind: engine.InputReport, Device: "d", Name: name, Value: v}}
+func report(device string, value thing.Value) item {
+	return item{input: engine.Input{Kind: engine.InputReport, Device: device, Name: "x", Value: value}}
 }
 
-func TestAFloodOfReportsShrinksToTheLast(t *testing.T) {
+func TestAFloodOfNumbersShrinksToTheLast(t *testing.T) {
 	q := newInbox()
 	for i := range 100_000 {
-		q.push(report("light", thing.Number(float64(i))))
+		q.push(report("dial", thing.Number(float64(i))))
 	}
-	items, _ := q.take()
+	items, dropped := q.take()
 	assert.Len(t, items, 1)
+	assert.Zero(t, dropped)
 	assert.Equal(t, thing.Number(99_999), items[0].input.Value)
 }
 
-func TestAShortFlipIsNotLost(t *testing.T) {
+func TestAFullInboxKeepsWhatMattersAndCountsTheRest(t *testing.T) {
 	q := newInbox()
-	q.push(report("motion", thing.Boolean(true)))
-	q.push(report("motion", thing.Boolean(false)))
-	items, _ := q.take()
-	assert.Len(t, items, 2)
-}
-
-func TestAFloodOfEventsIsBoundedAndCounted(t *testing.T) {
-	q := newInbox()
-	for range inboxLimit + 500 {
-		q.push(item{input: engine.Input{Kind: engine.InputEvent, Device: "d", Name: "turn"}})
+	for range inboxLimit + 100 {
+		q.push(item{input: engine.Input{Kind: engine.InputEvent, Device: "plate", Name: "press"}})
 	}
-	q.push(report("motion", thing.Boolean(true)))
-	q.push(report("motion", thing.Boolean(false)))
-	q.push(item{job: func() {}})
+	ran := false
+	q.push(item{job: func() { ran = true }})
+	q.push(report("lamp", thing.Boolean(true)))
+	q.push(report("lamp", thing.Boolean(false)))
 	items, dropped := q.take()
-	assert.Equal(t, 500, dropped)
-	assert.Len(t, items, inboxLimit+2, "past the limit a property still has its last value, and jobs are never dropped")
+	assert.Equal(t, 100, dropped)
+	assert.Len(t, items, inboxLimit+2, "past the limit also yes and no shrink to the last")
+	items[inboxLimit].job()
+	assert.True(t, ran, "what the owner asks for is never dropped")
+	assert.Equal(t, thing.Boolean(false), items[inboxLimit+1].input.Value)
 }
 
-func TestOutboxKeepsTheLastOfEachPropertyInTurn(t *testing.T) {
-	q := newOutbox()
-	for i, name := range []string{"a", "b", "a"} {
-		q.push(delivery{output: engine.Output{Device: "d", Name: name, Command: uint64(i + 1)}})
-	}
-	first, _ := q.next()
-	second, _ := q.next()
-	_, more := q.next()
-	assert.False(t, more)
-	assert.Equal(t, []uint64{3, 2}, []uint64{first.output.Command, second.output.Command})
-	q.done()
-	q.done()
-	q.wait()
+// Whatever is pushed and taken in whatever order: commands to one device never overlap, the last one to each
+// property goes out, and no more wait than there are properties.
+func TestTheOutboxKeepsItsLaws(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		q := newOutbox()
+		wanted, delivered := map[thing.Ref]float64{}, map[thing.Ref]float64{}
+		var under []delivery
+		finish := func(i int) {
+			d := under[i]
+			delivered[thing.Ref{Device: d.output.Device, Name: d.output.Name}] = d.output.Value.Number
+			under = append(under[:i], under[i+1:]...)
+			q.done(d)
+		}
+		steps := rapid.IntRange(1, 80).Draw(t, "steps")
+		for n := range steps {
+			switch rapid.IntRange(0, 2).Draw(t, "what") {
+			case 0:
+				ref := thing.Ref{Device: fmt.Sprint(rapid.IntRange(0, 3).Draw(t, "device")), Name: rapid.SampledFrom([]string{"a", "b"}).Draw(t, "name")}
+				wanted[ref] = float64(n)
+				q.push(delivery{output: engine.Output{Kind: engine.OutputCommand, Device: ref.Device, Name: ref.Name, Value: thing.Number(float64(n))}})
+				if q.waits() > 8 {
+					t.Fatalf("%d commands wait for 8 properties", q.waits())
+				}
+			case 1:
+				if d, there := q.next(); there {
+					for _, other := range under {
+						if other.output.Device == d.output.Device {
+							t.Fatalf("two commands to device %s at once", d.output.Device)
+						}
+					}
+					under = append(under, d)
+				}
+			case 2:
+				if len(under) > 0 {
+					finish(rapid.IntRange(0, len(under)-1).Draw(t, "which"))
+				}
+			}
+		}
+		for {
+			for len(under) > 0 {
+				finish(0)
+			}
+			d, there := q.next()
+			if !there {
+				break
+			}
+			under = append(under, d)
+		}
+		q.wait() // returns, since nothing is under way
+		if fmt.Sprint(wanted) != fmt.Sprint(delivered) {
+			t.Fatalf("wanted %v, delivered %v", wanted, delivered)
+		}
+	})
 }

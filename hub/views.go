@@ -61,11 +61,13 @@ type DeviceView struct {
 	ID       string `json:"id"`
 	Revision int    `json:"revision"`
 	home.Device
-	// Silent says that its connection is down, so that its values may be stale.
-	Silent bool           `json:"silent"`
-	States []PropertyView `json:"states"`
+	// Silent says that it cannot be reached, so that its values may be stale.
+	Silent       bool           `json:"silent"`
+	SilentReason string         `json:"silentReason,omitempty" doc:"Why it cannot be reached."`
+	States       []PropertyView `json:"states"`
 	// UsedBy are the definitions that refer to it.
 	UsedBy []Use `json:"usedBy"`
+	Care   Care  `json:"care"`
 }
 
 // Use is a definition that refers to another.
@@ -82,6 +84,9 @@ func (h *Hub) propertyView(ref thing.Ref, st engine.PropertyState) PropertyView 
 		Name: ref.Name, Value: st.Reported, Text: p.Say(st.Reported), Certainty: st.Certainty, Failure: st.Failure,
 		Milliseconds: st.Milliseconds, ReportedAt: st.ReportedAt, ChangedAt: st.ChangedAt, ChangedBy: st.ChangedBy,
 		On: isOn(p, st.Reported), Swatch: swatch(p, st.Reported), Holders: []Holder{},
+	}
+	if p.Assumed && v.Certainty == engine.Confirmed {
+		v.Certainty = engine.Assumed // heard from whoever else sends to it
 	}
 	if !p.Writable {
 		return v
@@ -152,8 +157,9 @@ func swatch(p *thing.Property, v thing.Value) string {
 func (h *Hub) deviceView(id string) DeviceView {
 	d := h.definitions.devices[id]
 	v := DeviceView{ID: id, Revision: d.revision, Device: *d.doc, States: []PropertyView{}, UsedBy: h.usedBy(id)}
-	if l := h.links[d.doc.Connection]; l == nil || (l.known && !l.up) {
-		v.Silent = true
+	v.Silent, v.SilentReason = h.unreached(d.doc)
+	if said := h.fellSilent(id); said != "" && !v.Silent {
+		v.Silent, v.SilentReason = true, said
 	}
 	for _, p := range d.doc.Description.Properties {
 		ref := thing.Ref{Device: id, Name: p.Name}
@@ -161,7 +167,23 @@ func (h *Hub) deviceView(id string) DeviceView {
 			v.States = append(v.States, h.propertyView(ref, state))
 		}
 	}
+	v.Care = h.care(id, d.doc)
 	return v
+}
+
+// unreached reports whether a device cannot be reached, and why.
+func (h *Hub) unreached(d *home.Device) (silent bool, reason string) {
+	l := h.links[d.Connection]
+	switch {
+	case l == nil:
+		return h.linked, "Its connection was removed."
+	case l.definition.Paused:
+		return true, "Its connection is paused."
+	case l.known && !l.up:
+		return true, "Its connection is down. " + l.reason
+	}
+	reason, silent = l.unreached[d.Hardware]
+	return silent, reason
 }
 
 func (h *Hub) usedBy(id string) []Use {

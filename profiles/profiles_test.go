@@ -14,7 +14,8 @@ func TestEveryShippedProfileIsWhole(t *testing.T) {
 	catalogue, err := profiles.Load()
 	require.NoError(t, err)
 	assert.GreaterOrEqual(t, len(catalogue), 8)
-	for model, p := range catalogue {
+	for _, s := range catalogue {
+		p, model := s.Model, s.Model.Model
 		assert.NotEmpty(t, p.Maker, model)
 		assert.NotEmpty(t, p.What, model)
 		for _, property := range p.Description.Properties {
@@ -28,6 +29,8 @@ func TestEveryShippedProfileIsWhole(t *testing.T) {
 				assert.Len(t, property.Words, 2, "%s %s", model, property.Name)
 			}
 		}
-		assert.NotNil(t, p.Description.Action("identify"), model)
+		for _, event := range p.Description.Events {
+			assert.NotEmpty(t, event.Role, "%s %s", model, event.Name)
+		}
 	}
 }

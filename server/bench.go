@@ -13,15 +13,25 @@ type Bench interface {
 
 // BenchState is what there is to see of the pretend house.
 type BenchState struct {
-	Now      time.Time    `json:"now"`
-	Person   string       `json:"person" doc:"Where the person is; empty when out."`
-	Living   bool         `json:"living" doc:"Whether the person follows their daily pattern."`
-	DoorOpen bool         `json:"doorOpen"`
-	Rooms    []BenchRoom  `json:"rooms"`
-	Lamps    []BenchLamp  `json:"lamps"`
-	Nodes    []BenchNode  `json:"nodes"`
-	Bridge   BenchBridge  `json:"bridge"`
-	Outdoors BenchOutside `json:"outdoors"`
+	Now      time.Time      `json:"now"`
+	Person   string         `json:"person" doc:"Where the person is; empty when out."`
+	Living   bool           `json:"living" doc:"Whether the person follows their daily pattern."`
+	Openings []BenchOpening `json:"openings"`
+	Rooms    []BenchRoom    `json:"rooms"`
+	Lamps    []BenchLamp    `json:"lamps"`
+	Nodes    []BenchNode    `json:"nodes"`
+	Plates   []BenchPlate   `json:"plates"`
+	Plugs    []BenchPlug    `json:"plugs" doc:"Devices on the local network."`
+	Locks    []BenchLock    `json:"locks"`
+	Gear     []BenchGear    `json:"gear" doc:"Sound, picture and other devices, as they really stand."`
+	// BoxCode is printed on the box of the described devices.
+	BoxCode string       `json:"boxCode"`
+	Radio   BenchRadio   `json:"radio"`
+	Groups  []BenchGroup `json:"groups" doc:"The lamp bridge's own groups."`
+	// JoiningUntil is when the radio gateway shuts to new devices; absent while it is shut.
+	JoiningUntil time.Time    `json:"joiningUntil,omitzero"`
+	Bridge       BenchBridge  `json:"bridge"`
+	Outdoors     BenchOutside `json:"outdoors"`
 }
 
 // BenchOutside is the weather at the pretend house.
@@ -35,6 +45,83 @@ type BenchRoom struct {
 	Name        string  `json:"name"`
 	Lux         float64 `json:"lux"`
 	Temperature float64 `json:"temperature"`
+	Wet         bool    `json:"wet" doc:"Whether water was poured on its floor."`
+}
+
+// BenchOpening is a door, a window or a gate.
+type BenchOpening struct {
+	Name string `json:"name"`
+	Open bool   `json:"open"`
+}
+
+// BenchPlate is a pretend plate of buttons.
+type BenchPlate struct {
+	ID      string `json:"id"`
+	Label   string `json:"label"`
+	Room    string `json:"room"`
+	Buttons int    `json:"buttons"`
+	Acts    bool   `json:"acts" doc:"Whether its bridge switches a lamp with it by itself."`
+}
+
+// BenchPlug is a pretend device on the local network.
+type BenchPlug struct {
+	Hardware string  `json:"hardware"`
+	Label    string  `json:"label"`
+	Room     string  `json:"room"`
+	On       bool    `json:"on"`
+	Pulled   bool    `json:"pulled"`
+	Blinking bool    `json:"blinking"`
+	Watts    float64 `json:"watts"`
+}
+
+// BenchLock is a pretend lock.
+type BenchLock struct {
+	ID     string `json:"id"`
+	Label  string `json:"label"`
+	Room   string `json:"room"`
+	Locked bool   `json:"locked"`
+	Jammed bool   `json:"jammed" doc:"Whether its bolt does not move."`
+}
+
+// BenchGear is a pretend device that is only looked at.
+type BenchGear struct {
+	Label string `json:"label"`
+	Room  string `json:"room"`
+	Says  string `json:"says"`
+}
+
+// BenchRadio is the pretend one-way radio.
+type BenchRadio struct {
+	Address      string             `json:"address" doc:"Of its transceiver."`
+	Sockets      []BenchSocket      `json:"sockets"`
+	Thermometers []BenchThermometer `json:"thermometers"`
+	Remotes      []BenchRemote      `json:"remotes"`
+}
+
+// BenchSocket is a switched socket, as it really stands.
+type BenchSocket struct {
+	Label string `json:"label"`
+	Room  string `json:"room"`
+	On    bool   `json:"on"`
+}
+
+// BenchThermometer is an outdoor thermometer, with its present id.
+type BenchThermometer struct {
+	ID    string `json:"id"`
+	Label string `json:"label"`
+	Room  string `json:"room"`
+}
+
+// BenchRemote is a handheld remote.
+type BenchRemote struct {
+	ID    string `json:"id"`
+	Label string `json:"label"`
+}
+
+// BenchGroup is a group of lamps that the maker's app switches together.
+type BenchGroup struct {
+	ID    string `json:"id"`
+	Label string `json:"label"`
 }
 
 // BenchLamp is a pretend lamp.
@@ -56,7 +143,11 @@ type BenchNode struct {
 	Room     string `json:"room"`
 	Blinking bool   `json:"blinking"`
 	Sensing  bool   `json:"sensing"`
+	Joined   bool   `json:"joined" doc:"Whether it is on its gateway's list."`
+	Offering bool   `json:"offering" doc:"Whether it looks for a gateway to join."`
 	Silent   bool   `json:"silent"`
+	// Battery is what is left in percent; it is negative on mains power.
+	Battery float64 `json:"battery"`
 }
 
 // BenchBridge is the pretend bridge.
@@ -68,15 +159,24 @@ type BenchBridge struct {
 
 // BenchAct is one thing done to the pretend house.
 type BenchAct struct {
-	What string `json:"what" enum:"walk,live,door,turn,pressDial,pressBridge,cutBridge,lamp,silence,jump,advance"`
+	What string `json:"what" enum:"walk,live,open,pour,turn,pressDial,pressBridge,cutBridge,lamp,group,press,offer,reset,silence,plug,pull,restartRouter,key,battery,charge,carry,jam,turnKey,jump,advance"`
 	// Room is where to walk; empty is out.
 	Room string `json:"room,omitempty"`
-	On   bool   `json:"on,omitempty" doc:"For live, door, cutBridge, silence and lamp."`
+	On   bool   `json:"on,omitempty" doc:"For live, open, pour, cutBridge, silence, lamp, group, plug, pull, key, jam and turnKey."`
 	// Notches turns the dial, right where positive.
-	Notches int      `json:"notches,omitempty" minimum:"-200" maximum:"200"`
-	Lamp    string   `json:"lamp,omitempty"`
-	Node    string   `json:"node,omitempty" doc:"Radio device that falls silent or speaks again."`
-	Level   *float64 `json:"level,omitempty" minimum:"1" maximum:"100"`
+	Notches int    `json:"notches,omitempty" minimum:"-200" maximum:"200"`
+	Lamp    string `json:"lamp,omitempty"`
+	Opening string `json:"opening,omitempty"`
+	Group   string `json:"group,omitempty"`
+	Plate   string `json:"plate,omitempty"`
+	Lock    string `json:"lock,omitempty"`
+	// Hardware is a device on the local network; Radio is the id of a remote or a thermometer.
+	Hardware string   `json:"hardware,omitempty"`
+	Radio    string   `json:"radio,omitempty"`
+	Button   int      `json:"button,omitempty" minimum:"0" maximum:"8"`
+	Gesture  string   `json:"gesture,omitempty" enum:"press,double,hold,release"`
+	Node     string   `json:"node,omitempty" doc:"Radio device that is silenced, offered or reset."`
+	Level    *float64 `json:"level,omitempty" minimum:"0" maximum:"100"`
 	// Clock is the hour to jump to, such as 18:30: the next time it comes.
 	Clock   string  `json:"clock,omitempty"`
 	Seconds float64 `json:"seconds,omitempty" minimum:"0" maximum:"604800" doc:"How far to advance."`

@@ -100,6 +100,7 @@ func (s *Server) removal(api huma.API, kind hub.Kind, path, name string) {
 func (s *Server) register(api huma.API) {
 	s.registerHome(api)
 	s.registerFound(api)
+	s.registerProfiles(api)
 	s.registerDevices(api)
 	s.registerAutomation(api)
 	s.registerJournal(api)
@@ -138,21 +139,60 @@ func (s *Server) registerHome(api huma.API) {
 		return &body[Saved]{Saved{hub.HomeID, revision}}, err
 	})
 	documents[home.Room](s, api, hub.DefinitionRoom, "/rooms", "room")
+	operation(s, api, "arrange-rooms", http.MethodPost, "/rooms/arrange", "Put rooms into an order and on floors", func(ctx context.Context, in *struct {
+		Body []hub.RoomPlace `maxItems:"500"`
+	}) (*none, error) {
+		return &none{}, s.hub.ArrangeRooms(ctx, in.Body)
+	})
 	get(s, api, "day", "/day", "Today's day line", func(ctx context.Context) (hub.Day, error) { return s.hub.Day(ctx) })
 }
 
 func (s *Server) registerFound(api huma.API) {
 	get(s, api, "connections", "/connections", "All ways to devices", func(ctx context.Context) ([]hub.ConnectionView, error) { return s.hub.Connections(ctx) })
-	operation(s, api, "remove-connection", http.MethodDelete, "/connections/{id}", "Remove a connection and its key", func(ctx context.Context, in *IDPath) (*none, error) {
-		return &none{}, s.hub.RemoveConnection(ctx, in.ID)
+	operation(s, api, "remove-connection", http.MethodDelete, "/connections/{id}", "Remove a connection and its key", func(ctx context.Context, in *struct {
+		IDPath
+		Devices bool `query:"devices" doc:"Remove the devices that use it, too."`
+	}) (*none, error) {
+		return &none{}, s.hub.RemoveConnection(ctx, in.ID, in.Devices)
+	})
+	operation(s, api, "connect", http.MethodPost, "/connections", "Connect to what answers at an address", func(ctx context.Context, in *struct{ Body hub.NewConnection }) (*body[Saved], error) {
+		id, err := s.hub.Connect(ctx, in.Body)
+		return &body[Saved]{Saved{id, 1}}, err
+	})
+	operation(s, api, "edit-connection", http.MethodPatch, "/connections/{id}", "Rename, re-address, re-key, pause or resume a connection", func(ctx context.Context, in *struct {
+		IDPath
+		Body hub.ConnectionEdit
+	}) (*none, error) {
+		return &none{}, s.hub.EditConnection(ctx, in.ID, in.Body)
+	})
+	operation(s, api, "test-connection", http.MethodPost, "/connections/{id}/test", "Prove whether a connection works", func(ctx context.Context, in *IDPath) (*body[hub.TestResult], error) {
+		result, err := s.hub.TestConnection(ctx, in.ID)
+		return &body[hub.TestResult]{result}, err
+	})
+	operation(s, api, "join", http.MethodPost, "/connections/{id}/join", "Let new devices join a radio gateway for a while", func(ctx context.Context, in *struct {
+		IDPath
+		Body struct {
+			Gateway string `json:"gateway" maxLength:"80"`
+			Seconds int    `json:"seconds" doc:"For how long, up to 180; 0 shuts it now."`
+		}
+	}) (*none, error) {
+		return &none{}, s.hub.Join(ctx, in.ID, in.Body.Gateway, time.Duration(in.Body.Seconds)*time.Second)
 	})
 	get(s, api, "found", "/found", "What announced itself", func(ctx context.Context) (hub.Found, error) { return s.hub.Found(ctx) })
-	operation(s, api, "look", http.MethodPost, "/found/look", "Look for bridges, also at an address", func(ctx context.Context, in *struct {
+	operation(s, api, "look", http.MethodPost, "/found/look", "Look for devices and boxes, also at an address", func(ctx context.Context, in *struct {
 		Body struct {
 			Address string `json:"address,omitempty" maxLength:"255" doc:"Host and port."`
 		}
 	}) (*none, error) {
 		return &none{}, s.hub.Look(ctx, in.Body.Address)
+	})
+	operation(s, api, "identify-found", http.MethodPost, "/found/identify", "Ask a found device to blink or click", func(ctx context.Context, in *struct {
+		Body struct {
+			Connection string `json:"connection"`
+			Hardware   string `json:"hardware"`
+		}
+	}) (*none, error) {
+		return &none{}, s.hub.IdentifyFound(ctx, in.Body.Connection, in.Body.Hardware)
 	})
 	operation(s, api, "propose-names", http.MethodPost, "/found/names", "Propose names by the owner's pattern", func(ctx context.Context, in *struct{ Body []hub.Adding }) (*body[[]hub.Proposal], error) {
 		proposals, err := s.hub.Propose(ctx, in.Body)
@@ -176,11 +216,14 @@ func (s *Server) registerFound(api huma.API) {
 	})
 }
 
-// DeviceEdit is what the owner may change about a device.
-type DeviceEdit struct {
-	Title string `json:"title" minLength:"1" maxLength:"120"`
-	Room  string `json:"room,omitempty"`
-	Note  string `json:"note,omitempty" maxLength:"2000"`
+// DeviceBody is what the owner may change about a device.
+type DeviceBody struct {
+	Title  string   `json:"title" minLength:"1" maxLength:"120"`
+	Room   string   `json:"room,omitempty"`
+	Note   string   `json:"note,omitempty" maxLength:"2000"`
+	Labels []string `json:"labels,omitempty" maxItems:"20"`
+	// AttendedOnly says that only a hand switches it on.
+	AttendedOnly bool `json:"attendedOnly,omitempty" doc:"Only a hand switches it on, never automation, unless a step is allowed to."`
 }
 
 // ActorQuery says through what a person acts.
@@ -196,16 +239,50 @@ func (s *Server) registerDevices(api huma.API) {
 	})
 	operation(s, api, "save-device", http.MethodPut, "/devices/{id}", "Rename, move or annotate a device", func(ctx context.Context, in *struct {
 		Revised
-		Body DeviceEdit
+		Body DeviceBody
 	}) (*body[Saved], error) {
 		view, err := s.hub.Device(ctx, in.ID)
 		if err != nil {
 			return nil, err
 		}
 		device := view.Device
-		device.Title, device.Room, device.Note = in.Body.Title, in.Body.Room, in.Body.Note
+		device.Title, device.Room, device.Note, device.Labels, device.AttendedOnly = in.Body.Title, in.Body.Room, in.Body.Note, in.Body.Labels, in.Body.AttendedOnly
 		revision, err := s.hub.Replace(ctx, hub.New{Kind: hub.DefinitionDevice, ID: in.ID, Revision: in.Revision, Document: &device})
 		return &body[Saved]{Saved{in.ID, revision}}, err
+	})
+	operation(s, api, "prove", http.MethodGet, "/devices/{id}/properties/{property}/proof", "Compare a sensor with a trusted one", func(ctx context.Context, in *struct {
+		PropertyPath
+		Trusted         string  `query:"trusted" required:"true" doc:"Id of the trusted device."`
+		TrustedProperty string  `query:"trustedProperty" required:"true"`
+		Hours           float64 `query:"hours" default:"4" minimum:"0.5" maximum:"336"`
+	}) (*body[hub.Proof], error) {
+		proof, err := s.hub.Prove(ctx, thing.Ref{Device: in.ID, Name: in.Property}, thing.Ref{Device: in.Trusted, Name: in.TrustedProperty}, time.Duration(in.Hours*float64(time.Hour)))
+		return &body[hub.Proof]{proof}, err
+	})
+	operation(s, api, "adjust", http.MethodPut, "/devices/{id}/properties/{property}/adjustment", "Calibrate, smooth or round a sensor's readings", func(ctx context.Context, in *struct {
+		PropertyPath
+		Body thing.Adjustment
+	}) (*none, error) {
+		return &none{}, s.hub.Adjust(ctx, thing.Ref{Device: in.ID, Name: in.Property}, &in.Body)
+	})
+	operation(s, api, "take-as-it-comes", http.MethodDelete, "/devices/{id}/properties/{property}/adjustment", "Take a sensor's readings as they come", func(ctx context.Context, in *PropertyPath) (*none, error) {
+		return &none{}, s.hub.Adjust(ctx, thing.Ref{Device: in.ID, Name: in.Property}, nil)
+	})
+	operation(s, api, "care-sheet", http.MethodGet, "/care.csv", "How all devices are doing, as comma-separated values (RFC 4180)", func(ctx context.Context, _ *none) (*sheet, error) {
+		rows, err := s.hub.CareSheet(ctx)
+		return asSheet(rows, "care.csv"), err
+	})
+	operation(s, api, "edit-devices", http.MethodPatch, "/devices", "Rename, move or label several devices, all or none", func(ctx context.Context, in *struct{ Body []hub.DeviceEdit }) (*none, error) {
+		return &none{}, s.hub.EditDevices(ctx, in.Body)
+	})
+	operation(s, api, "replace-hardware", http.MethodPost, "/devices/{id}/hardware", "Put found hardware in the place of a device", func(ctx context.Context, in *struct {
+		IDPath
+		Body struct {
+			Connection string `json:"connection"`
+			Hardware   string `json:"hardware"`
+		}
+	}) (*none, error) {
+		return &none{}, s.hub.ReplaceHardware(ctx, in.ID, in.Body.Connection, in.Body.Hardware)
 	})
 	s.removal(api, hub.DefinitionDevice, "/devices", "device")
 	operation(s, api, "write-property", http.MethodPut, "/devices/{id}/properties/{property}", "Set a property once", func(ctx context.Context, in *struct {

@@ -62,6 +62,7 @@ func New(o Options) *Server {
 	s.app.Use("/api/live", s.live())
 	s.app.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed}))
 	s.register(humafiber.New(s.app, config(o.Version)))
+	s.things()
 	if o.Files != nil {
 		s.files(o.Files)
 	}

@@ -63,7 +63,7 @@ type Change struct {
 // Write commits changes, all or none, each as a new revision, and returns those revisions.
 func (s *Store) Write(ctx context.Context, at time.Time, changes ...Change) ([]int, error) {
 	revisions := make([]int, len(changes))
-	err := s.now(ctx, func(tx *sql.Tx) error {
+	err := s.now(ctx, func(tx *transaction) error {
 		for i, c := range changes {
 			var current int
 			err := tx.QueryRow(`SELECT revision FROM definitions WHERE kind = ? AND id = ?`, c.Kind, c.ID).Scan(&current)

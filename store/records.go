@@ -19,7 +19,7 @@ type State struct {
 
 // PutState keeps a state, soon.
 func (s *Store) PutState(st State) {
-	s.later(func(tx *sql.Tx) error {
+	s.later(func(tx *transaction) error {
 		_, err := tx.Exec(`INSERT INTO states (kind, owner, name, state) VALUES (?, ?, ?, ?)
 			ON CONFLICT (kind, owner, name) DO UPDATE SET state = excluded.state`, st.Kind, st.Owner, st.Name, string(st.JSON))
 		return err
@@ -46,7 +46,7 @@ func (s *Store) States(ctx context.Context) ([]State, error) {
 
 // AddEntry writes a journal entry, soon.
 func (s *Store) AddEntry(e cause.Entry) {
-	s.later(func(tx *sql.Tx) error {
+	s.later(func(tx *transaction) error {
 		data, err := json.Marshal(e)
 		if err != nil {
 			return err
@@ -154,7 +154,7 @@ type Sample struct {
 
 // AddSample keeps a reading, soon. Of several within a millisecond the last counts.
 func (s *Store) AddSample(device, name string, sample Sample) {
-	s.later(func(tx *sql.Tx) error {
+	s.later(func(tx *transaction) error {
 		if _, err := tx.Exec(`INSERT OR IGNORE INTO series (device, name) VALUES (?, ?)`, device, name); err != nil {
 			return err
 		}
@@ -190,7 +190,7 @@ func (s *Store) Samples(ctx context.Context, device, name string, from, to time.
 
 // PutSetting keeps a small fact about this installation.
 func (s *Store) PutSetting(ctx context.Context, name, value string) error {
-	return s.now(ctx, func(tx *sql.Tx) error {
+	return s.now(ctx, func(tx *transaction) error {
 		_, err := tx.Exec(`INSERT INTO settings (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value`, name, value)
 		return err
 	})

@@ -48,7 +48,7 @@ func (s *Store) PutSecret(ctx context.Context, name, secret string) error {
 		return err
 	}
 	sealed := s.keys.aead.Seal(nonce, nonce, []byte(secret), []byte(name))
-	return s.now(ctx, func(tx *sql.Tx) error {
+	return s.now(ctx, func(tx *transaction) error {
 		_, err := tx.Exec(`INSERT INTO secrets (name, sealed) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET sealed = excluded.sealed`, name, sealed)
 		return err
 	})

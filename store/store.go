@@ -130,15 +130,15 @@ func (s *Store) closeFiles() error {
 
 // job is one write. A job with an answer is committed before the answer comes.
 type job struct {
-	do     func(tx *sql.Tx) error
+	do     func(tx *transaction) error
 	answer chan error
 }
 
 // later queues a write that may be lost when the machine loses power within the next moment.
-func (s *Store) later(do func(tx *sql.Tx) error) { s.jobs <- job{do: do} }
+func (s *Store) later(do func(tx *transaction) error) { s.jobs <- job{do: do} }
 
 // now runs a write and returns after its commit.
-func (s *Store) now(ctx context.Context, do func(tx *sql.Tx) error) error {
+func (s *Store) now(ctx context.Context, do func(tx *transaction) error) error {
 	j := job{do: do, answer: make(chan error, 1)}
 	select {
 	case s.jobs <- j:
@@ -155,11 +155,12 @@ func (s *Store) now(ctx context.Context, do func(tx *sql.Tx) error) error {
 
 // Flush returns when all that was queued before is committed.
 func (s *Store) Flush(ctx context.Context) error {
-	return s.now(ctx, func(*sql.Tx) error { return nil })
+	return s.now(ctx, func(*transaction) error { return nil })
 }
 
 func (s *Store) write() {
 	defer close(s.done)
+	giveWay()
 	for first := range s.jobs {
 		batch := []job{first}
 		timeout := time.After(batchDelay)
@@ -201,33 +202,13 @@ func (s *Store) synchronize(full bool) error {
 	return nil
 }
 
-// commit writes a batch in one transaction. A job that fails spoils only itself.
+// commit writes a batch in one transaction. A job that fails spoils only itself: the batch is written
+// again, this time with a way back before each job, which costs more.
 func (s *Store) commit(batch []job) {
-	errs := make([]error, len(batch))
-	err := func() error {
-		if err := s.synchronize(slices.ContainsFunc(batch, func(j job) bool { return j.answer != nil })); err != nil {
-			return err
-		}
-		tx, err := s.db.Begin()
-		if err != nil {
-			return err
-		}
-		defer func() { _ = tx.Rollback() }()
-		for i, j := range batch {
-			if _, err := tx.Exec("SAVEPOINT job"); err != nil {
-				return err
-			}
-			if errs[i] = j.do(tx); errs[i] != nil {
-				if _, err := tx.Exec("ROLLBACK TO job"); err != nil {
-					return err
-				}
-			}
-			if _, err := tx.Exec("RELEASE job"); err != nil {
-				return err
-			}
-		}
-		return tx.Commit()
-	}()
+	errs, err := s.attempt(batch, false)
+	if slices.ContainsFunc(errs, func(err error) bool { return err != nil }) {
+		errs, err = s.attempt(batch, true)
+	}
 	for i, j := range batch {
 		result := errors.Join(err, errs[i])
 		if j.answer != nil {

@@ -13,12 +13,14 @@ import (
 	_ "time/tzdata" // times of day need the zones, whatever the machine has
 
 	"amvek/server"
+	"amvek/store"
 )
 
 // version is set when the program is built.
 var version = "development"
 
 func main() {
+	store.MakeRoom()
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	err := command(ctx, os.Args[1:], os.Stdout, os.Stderr)
@@ -47,6 +49,7 @@ Flags of serve and demo (each also as an environment variable):
 Flags of demo:
   --fresh                 start over with a new demo home (AMVEK_FRESH)
   --empty                 start over with an empty home beside the pretend makers (AMVEK_EMPTY)
+  --history DAYS          days that the pretend house lives before the present, when it starts over; 0 to 60 (AMVEK_HISTORY, 3)
 
   --version, --help
 `

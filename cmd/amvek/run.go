@@ -9,9 +9,11 @@ import (
 	"path/filepath"
 	"time"
 
+	"amvek/connect/discovery"
+	"amvek/connect/lan"
 	"amvek/connect/mqtt"
+	"amvek/connect/webthing"
 	"amvek/core/home"
-	"amvek/core/thing"
 	"amvek/demo"
 	"amvek/hub"
 	"amvek/profiles"
@@ -20,10 +22,7 @@ import (
 	"amvek/web"
 )
 
-const (
-	historyDays   = 3
-	shutdownLimit = 5 * time.Second
-)
+const shutdownLimit = 5 * time.Second
 
 // run runs a home until the context ends.
 func run(ctx context.Context, s settings, out io.Writer) (err error) {
@@ -38,11 +37,10 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 			return err
 		}
 	}
-	catalogue, err := profiles.Load()
+	catalogue, err := catalogue()
 	if err != nil {
 		return err
 	}
-	find := func(model string) *thing.Model { return catalogue[model] }
 	kept, err := store.Open(ctx, s.data, s.log)
 	if err != nil {
 		return err
@@ -54,7 +52,9 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 	}
 	defer func() { err = errors.Join(err, broker.Close()) }()
 
-	options := hub.Options{Store: kept, Clock: hub.WallClock{}, Log: s.log, Profiles: find, Gateways: mqtt.NewGateways(broker, find)}
+	options := hub.Options{Store: kept, Clock: hub.WallClock{}, Log: s.log, Catalogue: catalogue, Broker: broker}
+	services := discovery.Network{Domain: "local"}
+	network := lan.Options{Broadcast: "255.255.255.255:8423", Services: services}
 	isNew, err := isNew(ctx, kept)
 	if err != nil {
 		return err
@@ -63,13 +63,20 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 	if s.demo {
 		days := 0
 		if isNew && !s.empty {
-			days = historyDays
+			days = s.days
 		}
 		if played, err = demo.Prepare(ctx, demo.Options{Data: s.data, Store: kept, Log: s.log, DaysBack: days}); err != nil {
 			return err
 		}
 		defer func() { err = errors.Join(err, played.Close(context.WithoutCancel(ctx))) }()
 		options.Clock, options.Look = played.Clock(), played.Look()
+		services = played.Services()
+		network = lan.Options{Broadcast: played.Broadcast(), Services: services}
+	}
+	options.Standing = []hub.Standing{
+		{ID: hub.GatewaysID, Definition: hub.Connection{Title: "The hub's own broker", Kind: hub.KindHubBroker}, Connection: mqtt.NewGateways(broker, catalogue.Find)},
+		{ID: hub.NetworkID, Definition: hub.Connection{Title: "Local network", Kind: hub.KindLocalNetwork}, Connection: lan.New(network, catalogue.Find)},
+		{ID: hub.ThingsID, Definition: hub.Connection{Title: "Described devices", Kind: hub.KindThings}, Connection: webthing.New(webthing.Finder(services))},
 	}
 	h, err := hub.Start(ctx, options)
 	if err != nil {
@@ -80,6 +87,19 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 		return err
 	}
 	return listen(ctx, s, h, played, broker, out)
+}
+
+// catalogue is what ships with the program; the owner's own profiles are added when they are loaded.
+func catalogue() (*hub.Catalogue, error) {
+	all, err := profiles.Load()
+	if err != nil {
+		return nil, err
+	}
+	shipped := make([]hub.ShippedProfile, len(all))
+	for i, p := range all {
+		shipped[i] = hub.ShippedProfile(p)
+	}
+	return hub.NewCatalogue(shipped), nil
 }
 
 // begin makes the home where there is none yet.
@@ -93,7 +113,7 @@ func begin(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, broke
 	case !isNew:
 		return nil
 	case played != nil && !s.empty:
-		_, _ = fmt.Fprintf(out, "Making the demo home: its pretend house lives through %d days …\n", historyDays)
+		_, _ = fmt.Fprintf(out, "Making the demo home: its pretend house lives through %d days …\n", s.days)
 		return played.Seed(ctx, h)
 	case played != nil:
 		return demo.Empty(ctx, h)

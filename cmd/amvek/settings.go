@@ -19,6 +19,7 @@ type settings struct {
 	verbose    bool
 	fresh      bool
 	empty      bool
+	days       int // that the demo's house lives before the present
 	log        *slog.Logger
 }
 
@@ -38,6 +39,7 @@ func parse(command string, args []string, errOut io.Writer) (settings, error) {
 	if s.demo {
 		set.BoolVar(&s.fresh, "fresh", false, "")
 		set.BoolVar(&s.empty, "empty", false, "")
+		set.IntVar(&s.days, "history", 3, "")
 	}
 	if err := fromEnvironment(set); err != nil {
 		return s, err
@@ -46,6 +48,11 @@ func parse(command string, args []string, errOut io.Writer) (settings, error) {
 		if errors.Is(err, flag.ErrHelp) {
 			return s, errUsage
 		}
+		return s, errUsage
+	}
+	const most = 60
+	if s.days < 0 || s.days > most {
+		fmt.Fprintf(errOut, "amvek: --history is from 0 to %d days\n", most)
 		return s, errUsage
 	}
 	if set.NArg() > 0 {

@@ -2,6 +2,7 @@ package bridge
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"maps"
@@ -10,6 +11,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"amvek/connect"
@@ -17,43 +19,68 @@ import (
 )
 
 const (
-	pollEvery    = 400 * time.Millisecond
-	firstBackoff = 500 * time.Millisecond
-	lastBackoff  = 15 * time.Second
+	pollEvery       = 400 * time.Millisecond
+	pollBesideEvery = 2 * time.Second // while the event stream tells what changes
+	firstBackoff    = 500 * time.Millisecond
+	lastBackoff     = 15 * time.Second
 )
 
-// Bridge is the connection to one bridge, polled.
+// Bridge is the connection to one bridge: polled, and told at once where its event stream is open.
 type Bridge struct {
 	client   *client
+	serial   string
 	profiles func(model string) *thing.Model
 	poke     chan chan struct{}
+	streams  atomic.Bool
 
 	mu      sync.Mutex
-	lamps   map[string]connect.Announcement // by address
+	devices map[string]connect.Announcement // by address
 	told    map[thing.Ref]thing.Value       // last report of each property, by hardware
 	renewed map[string]bool                 // hardware whose state is told again though unchanged
+	presses map[string]float64              // presses of each plate so far, by hardware
 }
 
-// New returns the connection to the bridge at an address with a key.
-func New(address, key string, profiles func(model string) *thing.Model) *Bridge {
-	return &Bridge{client: newClient(address, key), profiles: profiles, poke: make(chan chan struct{}, 16), lamps: map[string]connect.Announcement{}, told: map[thing.Ref]thing.Value{}, renewed: map[string]bool{}}
+// New returns the connection to the bridge at an address with a key. Where its serial number is
+// given, another bridge that answers there is not taken for it.
+func New(address, key, serial string, profiles func(model string) *thing.Model) *Bridge {
+	return &Bridge{
+		client: newClient(address, key), serial: serial, profiles: profiles, poke: make(chan chan struct{}, 16),
+		devices: map[string]connect.Announcement{}, told: map[thing.Ref]thing.Value{}, renewed: map[string]bool{}, presses: map[string]float64{},
+	}
 }
 
 // Run implements [connect.Connection].
 func (b *Bridge) Run(ctx context.Context, sink connect.Sink) {
 	defer b.client.http.CloseIdleConnections()
+	var following sync.WaitGroup
+	defer following.Wait()
+	following.Go(func() { b.follow(ctx, sink) })
 	backoff := firstBackoff
+	proven := false
 	for {
-		err := b.poll(ctx, sink)
-		wait := pollEvery
+		var err error
+		if !proven {
+			err = b.prove(ctx)
+		}
+		if err == nil {
+			err = b.poll(ctx, sink)
+		}
+		proven = err == nil
 		if ctx.Err() != nil {
 			return
 		}
-		if err != nil {
-			sink.State(false, sentence(err))
+		var wait time.Duration
+		switch {
+		case err != nil:
+			sink.State(false, connect.Sentence(err))
 			wait = backoff/2 + rand.N(backoff) // jitter: bridges that fell silent together do not come back together
 			backoff = min(backoff*2, lastBackoff)
-		} else {
+		case b.streams.Load():
+			wait = pollBesideEvery
+		default:
+			wait = pollEvery
+		}
+		if err == nil {
 			sink.State(true, "")
 			backoff = firstBackoff
 		}
@@ -74,96 +101,172 @@ func (b *Bridge) Run(ctx context.Context, sink connect.Sink) {
 	}
 }
 
-func sentence(err error) string {
-	words := err.Error()
-	return strings.ToUpper(words[:1]) + words[1:] + "."
+// follow keeps the event stream open. It is an extra: while it is closed, polling finds everything, later.
+func (b *Bridge) follow(ctx context.Context, sink connect.Sink) {
+	backoff := firstBackoff
+	for ctx.Err() == nil {
+		_ = b.client.stream(ctx, func() {
+			b.streams.Store(true)
+			backoff = firstBackoff
+		}, func(event []byte) { b.happened(sink, event) })
+		b.streams.Store(false)
+		timer := time.NewTimer(backoff/2 + rand.N(backoff))
+		select {
+		case <-ctx.Done():
+		case <-timer.C:
+		}
+		timer.Stop()
+		backoff = min(backoff*2, lastBackoff)
+	}
+}
+
+// happened takes an event of the stream: a press is told at once, any other change is looked at.
+func (b *Bridge) happened(sink connect.Sink, event []byte) {
+	var message map[string]any
+	if err := json.Unmarshal(event, &message); err != nil {
+		sink.Fault("The bridge's event stream told something that is not JSON.")
+		return
+	}
+	if plate, ok := message["plate"].(string); ok && message["count"] != nil {
+		b.tell(sink, "plates/"+plate, message)
+		return
+	}
+	b.look()
+}
+
+// look asks for a poll soon.
+func (b *Bridge) look() {
+	select {
+	case b.poke <- make(chan struct{}):
+	default:
+	}
+}
+
+// prove makes sure, after every loss, that it is still the same bridge.
+func (b *Bridge) prove(ctx context.Context) error {
+	about, err := Probe(ctx, b.client.address)
+	if err == nil && b.serial != "" && about.Serial != b.serial {
+		return ErrSwapped
+	}
+	return err
 }
 
 func (b *Bridge) poll(ctx context.Context, sink connect.Sink) error {
-	lamps, err := b.client.lamps(ctx)
+	devices, err := b.client.devices(ctx)
 	if err != nil {
 		return err
 	}
-	if b.roster(lamps) {
+	changed, err := b.roster(ctx, devices)
+	if err != nil {
+		return err
+	}
+	if changed {
 		b.mu.Lock()
-		all := slices.Collect(maps.Values(b.lamps))
+		all := slices.Collect(maps.Values(b.devices))
 		b.mu.Unlock()
 		sink.Found(all)
 	}
-	for _, id := range slices.Sorted(maps.Keys(lamps)) {
-		b.tell(sink, id, lamps[id])
+	for _, address := range slices.Sorted(maps.Keys(devices)) {
+		b.tell(sink, address, devices[address])
 	}
 	return nil
 }
 
-// roster takes the list of lamps and reports whether it is another than before.
-func (b *Bridge) roster(lamps map[string]map[string]any) bool {
-	b.mu.Lock()
-	defer b.mu.Unlock()
+// roster takes the list of devices and reports whether it is another than before.
+func (b *Bridge) roster(ctx context.Context, devices map[string]map[string]any) (bool, error) {
 	next := map[string]connect.Announcement{}
-	for id, lamp := range lamps {
-		text := func(key string) string { s, _ := lamp[key].(string); return s }
+	for address, device := range devices {
+		text := func(key string) string { s, _ := device[key].(string); return s }
 		model := ""
 		// The second word of the bridge's default label is the model number.
 		if words := strings.Fields(text("label")); len(words) > 1 {
 			model = words[1]
 		}
-		a := connect.Announcement{Hardware: text("hardware"), Address: id, Maker: "Lumbrook", Model: model, Label: text("label"), Room: text("room")}
-		if a.Hardware == "" {
-			continue
+		a := connect.Announcement{Hardware: text("hardware"), Address: address, Maker: "Lumbrook", Model: model, Label: text("label"), Room: text("room")}
+		if a.Hardware != "" {
+			a.Profile = b.profiles(model)
+			next[address] = a
 		}
-		a.Profile = b.profiles(model)
-		next[id] = a
 	}
-	if maps.Equal(next, b.lamps) {
-		return false
+	b.mu.Lock()
+	same := maps.EqualFunc(next, b.devices, func(x, y connect.Announcement) bool {
+		y.Groups = ""
+		return x == y
+	})
+	b.mu.Unlock()
+	if same {
+		return false, nil
 	}
-	b.lamps = next
-	return true
+	groups, err := b.client.groups(ctx)
+	if err != nil {
+		return false, err
+	}
+	for address, a := range next {
+		a.Groups = strings.Join(groups[address], ", ")
+		next[address] = a
+	}
+	b.mu.Lock()
+	b.devices = next
+	b.mu.Unlock()
+	return true, nil
 }
 
-func (b *Bridge) tell(sink connect.Sink, id string, message map[string]any) {
+// pressed reports whether a message tells of a press that was not told yet.
+func (b *Bridge) pressed(hardware string, message map[string]any) bool {
+	count, counts := message["count"].(float64)
 	b.mu.Lock()
-	a, known := b.lamps[id]
+	defer b.mu.Unlock()
+	before, known := b.presses[hardware]
+	if !counts {
+		return false
+	}
+	b.presses[hardware] = max(count, before)
+	return known && count > before
+}
+
+func (b *Bridge) tell(sink connect.Sink, address string, message map[string]any) {
+	b.mu.Lock()
+	a, known := b.devices[address]
 	renewed := b.renewed[a.Hardware]
 	delete(b.renewed, a.Hardware)
 	b.mu.Unlock()
 	if !known || a.Profile == nil {
 		return
 	}
-	for i := range a.Profile.Description.Properties {
-		p := &a.Profile.Description.Properties[i]
-		value, err := a.Profile.Natives[p.Name].Read(p, message)
-		if errors.Is(err, thing.ErrAbsent) {
-			continue
-		}
-		if err != nil {
-			sink.Fault(fmt.Sprintf("%s: %s.", a.Label, err))
-			continue
-		}
-		ref := thing.Ref{Device: a.Hardware, Name: p.Name}
+	pressed := b.pressed(a.Hardware, message)
+	err := a.Profile.Tell(message, func(property string, value thing.Value) {
+		ref := thing.Ref{Device: a.Hardware, Name: property}
 		b.mu.Lock()
 		same := b.told[ref] == value && !renewed
 		b.told[ref] = value
 		b.mu.Unlock()
 		if !same {
-			sink.Report(a.Hardware, p.Name, value)
+			sink.Report(a.Hardware, property, value)
 		}
+	}, func(event string, value thing.Value) {
+		if pressed {
+			sink.Event(a.Hardware, event, value)
+		}
+	})
+	if err != nil {
+		sink.Fault(a.Label + ": " + connect.Sentence(err))
 	}
 }
 
-func (b *Bridge) lamp(address string) (connect.Announcement, bool) {
+func (b *Bridge) device(address string) (connect.Announcement, bool) {
 	b.mu.Lock()
 	defer b.mu.Unlock()
-	a, known := b.lamps[address]
+	a, known := b.devices[address]
 	return a, known && a.Profile != nil
 }
 
+const unlisted = "The bridge has not listed this device since the hub started."
+
 // Write implements [connect.Connection].
 func (b *Bridge) Write(ctx context.Context, address, property string, value thing.Value, fade time.Duration) connect.Outcome {
-	a, known := b.lamp(address)
+	a, known := b.device(address)
 	if !known {
-		return connect.Unreached("The bridge has not listed this lamp since the hub started.")
+		return connect.Unreached(unlisted)
 	}
 	p := a.Profile.Description.Property(property)
 	if p == nil {
@@ -173,22 +276,22 @@ func (b *Bridge) Write(ctx context.Context, address, property string, value thin
 	if err != nil {
 		return connect.Failed(err.Error())
 	}
-	if fade > 0 && p.Type != thing.TypeBoolean {
+	if fade > 0 && p.Type == thing.TypeNumber {
 		fields["over"] = fade.Milliseconds()
 	}
-	return b.outcome(ctx, a, http.MethodPut, "lamps/"+address, fields)
+	return b.outcome(ctx, a, http.MethodPut, address, fields)
 }
 
 // Invoke implements [connect.Connection].
 func (b *Bridge) Invoke(ctx context.Context, address, action string) connect.Outcome {
-	a, known := b.lamp(address)
+	a, known := b.device(address)
 	if !known {
-		return connect.Unreached("The bridge has not listed this lamp since the hub started.")
+		return connect.Unreached(unlisted)
 	}
 	if action != string(thing.RoleIdentify) {
 		return connect.Failed(fmt.Sprintf("The bridge does not know the action %s.", action))
 	}
-	return b.outcome(ctx, a, http.MethodPost, "lamps/"+address+"/blink", nil)
+	return b.outcome(ctx, a, http.MethodPost, address+"/blink", nil)
 }
 
 func (b *Bridge) outcome(ctx context.Context, a connect.Announcement, method, path string, body any) connect.Outcome {
@@ -196,17 +299,14 @@ func (b *Bridge) outcome(ctx context.Context, a connect.Announcement, method, pa
 	var refusal *refusal
 	switch {
 	case errors.As(err, &refusal), errors.Is(err, ErrKey):
-		return connect.Failed(sentence(err))
+		return connect.Failed(connect.Sentence(err))
 	case err != nil:
-		return connect.Unreached(sentence(err))
+		return connect.Unreached(connect.Sentence(err))
 	}
 	b.mu.Lock()
 	b.renewed[a.Hardware] = true
 	b.mu.Unlock()
-	select {
-	case b.poke <- make(chan struct{}):
-	default:
-	}
+	b.look()
 	return connect.Outcome{OK: true}
 }
 
@@ -231,3 +331,26 @@ func (b *Bridge) Recall(ctx context.Context, hardware string) {
 	b.mu.Unlock()
 	b.Sync(ctx)
 }
+
+// Test implements [connect.Tester].
+func (b *Bridge) Test(ctx context.Context) error {
+	_, err := b.client.devices(ctx)
+	return err
+}
+
+// Try implements [connect.Trier].
+func (b *Bridge) Try(ctx context.Context, hardware string, _ *thing.Model) (map[string]any, error) {
+	devices, err := b.client.devices(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, device := range devices {
+		if device["hardware"] == hardware {
+			return device, nil
+		}
+	}
+	return nil, errors.New("the bridge does not list the device")
+}
+
+// Profiled implements [connect.Profiled]: the next poll looks the profiles up again.
+func (b *Bridge) Profiled() { b.look() }

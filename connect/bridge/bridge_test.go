@@ -2,10 +2,8 @@ package bridge_test
 
 import (
 	"context"
-	"fmt"
 	"net/http"
 	"net/http/httptest"
-	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -13,56 +11,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"amvek/connect"
 	"amvek/connect/bridge"
+	"amvek/connect/connecttest"
 	"amvek/core/thing"
-	"amvek/profiles"
 	"amvek/standin/lumbrook"
 )
-
-// heard keeps the last of each that a connection tells.
-type heard struct {
-	mu     sync.Mutex
-	last   map[string]string
-	signal chan struct{}
-}
-
-func newHeard() *heard { return &heard{last: map[string]string{}, signal: make(chan struct{}, 1)} }
-
-func (h *heard) set(key, value string) {
-	h.mu.Lock()
-	h.last[key] = value
-	h.mu.Unlock()
-	select {
-	case h.signal <- struct{}{}:
-	default:
-	}
-}
-func (h *heard) Found(list []connect.Announcement) { h.set("found", fmt.Sprint(len(list))) }
-func (h *heard) Report(hardware, property string, v thing.Value) {
-	h.set(hardware+" "+property, v.String())
-}
-func (h *heard) Event(string, string, thing.Value) {}
-func (h *heard) State(up bool, reason string)      { h.set("state", fmt.Sprintf("%t %s", up, reason)) }
-func (h *heard) Fault(reason string)               { h.set("fault", reason) }
-
-func (h *heard) await(t *testing.T, key, words string) {
-	t.Helper()
-	limit := time.After(10 * time.Second)
-	for {
-		h.mu.Lock()
-		got := h.last[key]
-		h.mu.Unlock()
-		if strings.Contains(got, words) {
-			return
-		}
-		select {
-		case <-h.signal:
-		case <-limit:
-			require.Fail(t, "never heard: "+key+" "+words, "but %s", got)
-		}
-	}
-}
 
 const (
 	tuned  = "lb-00-5a-31-07"
@@ -76,10 +29,8 @@ func pretend(t *testing.T) *lumbrook.Bridge {
 	return b
 }
 
-func run(t *testing.T, address, key string) (*bridge.Bridge, *heard) {
-	catalogue, err := profiles.Load()
-	require.NoError(t, err)
-	b, h := bridge.New(address, key, func(m string) *thing.Model { return catalogue[m] }), newHeard()
+func run(t *testing.T, address, key string) (*bridge.Bridge, *connecttest.Heard) {
+	b, h := bridge.New(address, key, "", connecttest.Profiles(t)), connecttest.NewHeard()
 	ctx, cancel := context.WithCancel(context.Background())
 	var running sync.WaitGroup
 	running.Go(func() { b.Run(ctx, h) })
@@ -87,13 +38,13 @@ func run(t *testing.T, address, key string) (*bridge.Bridge, *heard) {
 	return b, h
 }
 
-func paired(t *testing.T) (*lumbrook.Bridge, *bridge.Bridge, *heard) {
+func paired(t *testing.T) (*lumbrook.Bridge, *bridge.Bridge, *connecttest.Heard) {
 	p := pretend(t)
 	p.Press()
 	key, err := bridge.RequestKey(context.Background(), p.Address())
 	require.NoError(t, err)
 	b, h := run(t, p.Address(), key)
-	h.await(t, "found", "4")
+	h.AwaitLast(t, "found", "21")
 	return p, b, h
 }
 
@@ -108,9 +59,9 @@ func TestPairingNeedsThePress(t *testing.T) {
 	p.Press()
 	key, err := bridge.RequestKey(ctx, p.Address())
 	require.NoError(t, err)
-	number, err := bridge.CountLamps(ctx, p.Address(), key)
+	number, err := bridge.Count(ctx, p.Address(), key)
 	require.NoError(t, err)
-	assert.Equal(t, 4, number)
+	assert.Equal(t, 21, number)
 	_, err = bridge.RequestKey(ctx, p.Address())
 	assert.ErrorIs(t, err, bridge.ErrNotPressed, "one press gives one key")
 }
@@ -118,7 +69,7 @@ func TestPairingNeedsThePress(t *testing.T) {
 func TestFaultsOfABridgeAreToldApart(t *testing.T) {
 	ctx := context.Background()
 	p := pretend(t)
-	_, err := bridge.CountLamps(ctx, p.Address(), "wrong")
+	_, err := bridge.Count(ctx, p.Address(), "wrong")
 	assert.ErrorIs(t, err, bridge.ErrKey)
 
 	_, err = bridge.Probe(ctx, "127.0.0.1:1")
@@ -150,20 +101,20 @@ func TestFaultsOfABridgeAreToldApart(t *testing.T) {
 func TestLampsAreWrittenAndHeardInCanonicalUnits(t *testing.T) {
 	p, b, h := paired(t)
 	ctx := context.Background()
-	h.await(t, tuned+" brightness", "0")
-	require.True(t, b.Write(ctx, "7", "brightness", thing.Number(60), 0).OK)
-	h.await(t, tuned+" brightness", "59.8")
-	require.True(t, b.Write(ctx, "7", "colorTemperature", thing.Number(2703), 0).OK)
-	h.await(t, tuned+" colorTemperature", "2702.7")
-	require.True(t, b.Write(ctx, "9", "color", thing.Color(0.2, 0.3), 0).OK)
-	h.await(t, "lb-00-5a-31-09 color", "x 0.20 y 0.30")
-	require.True(t, b.Write(ctx, "3", "power", thing.Boolean(true), time.Second).OK, "what cannot fade is not asked to")
-	h.await(t, "lb-00-5a-31-03 power", "true")
+	h.AwaitLast(t, tuned+" brightness", "0")
+	require.True(t, b.Write(ctx, "lamps/7", "brightness", thing.Number(60), 0).OK)
+	h.AwaitLast(t, tuned+" brightness", "59.8")
+	require.True(t, b.Write(ctx, "lamps/7", "colorTemperature", thing.Number(2703), 0).OK)
+	h.AwaitLast(t, tuned+" colorTemperature", "2702.7")
+	require.True(t, b.Write(ctx, "lamps/9", "color", thing.Color(0.2, 0.3), 0).OK)
+	h.AwaitLast(t, "lb-00-5a-31-09 color", "x 0.20 y 0.30")
+	require.True(t, b.Write(ctx, "lamps/3", "power", thing.Boolean(true), time.Second).OK, "what cannot fade is not asked to")
+	h.AwaitLast(t, "lb-00-5a-31-03 power", "true")
 
 	on := true
 	require.NoError(t, p.FromApp("4", lumbrook.Change{Lit: &on}))
-	h.await(t, dimmed+" brightness", "80.1")
-	require.True(t, b.Invoke(ctx, "4", "identify").OK)
+	h.AwaitLast(t, dimmed+" brightness", "80.1")
+	require.True(t, b.Invoke(ctx, "lamps/4", "identify").OK)
 	lamps, _, _ := p.Seen()
 	assert.True(t, lamps[1].Blinking)
 }
@@ -171,27 +122,75 @@ func TestLampsAreWrittenAndHeardInCanonicalUnits(t *testing.T) {
 func TestAWriteThatCannotBeDoneSaysWhy(t *testing.T) {
 	p, b, _ := paired(t)
 	ctx := context.Background()
-	assert.Contains(t, b.Write(ctx, "4", "color", thing.Color(0.3, 0.3), 0).Reason, "no property color")
-	assert.Contains(t, b.Write(ctx, "4", "brightness", thing.Number(300), 0).Reason, "from 0 to 100")
-	assert.True(t, b.Write(ctx, "44", "brightness", thing.Number(30), 0).Unreached)
+	assert.Contains(t, b.Write(ctx, "lamps/4", "color", thing.Color(0.3, 0.3), 0).Reason, "no property color")
+	assert.Contains(t, b.Write(ctx, "lamps/4", "brightness", thing.Number(300), 0).Reason, "from 0 to 100")
+	assert.True(t, b.Write(ctx, "lamps/44", "brightness", thing.Number(30), 0).Unreached)
 	p.Cut(true)
-	outcome := b.Write(ctx, "4", "brightness", thing.Number(30), 0)
+	outcome := b.Write(ctx, "lamps/4", "brightness", thing.Number(30), 0)
 	assert.True(t, outcome.Unreached)
 	assert.Contains(t, outcome.Reason, "cannot be reached")
 }
 
 func TestALostBridgeIsToldAndComesBackByItself(t *testing.T) {
 	p, b, h := paired(t)
-	h.await(t, "state", "true")
+	h.AwaitLast(t, "up", "true")
 	p.Cut(true)
 	b.Sync(context.Background())
-	h.await(t, "state", "false The bridge cannot be reached")
+	h.AwaitLast(t, "up", "false The bridge cannot be reached")
 	p.Cut(false)
-	h.await(t, "state", "true")
+	h.AwaitLast(t, "up", "true")
 }
 
 func TestARefusedKeyIsSaid(t *testing.T) {
 	p := pretend(t)
 	_, h := run(t, p.Address(), "expired")
-	h.await(t, "state", "does not accept the key")
+	h.AwaitLast(t, "up", "does not accept the key")
+}
+
+func TestAPressIsHeardOnceAndAtOnce(t *testing.T) {
+	p, b, h := paired(t)
+	const plate = "lb-00-5a-31-41"
+	h.AwaitLast(t, plate+" handler", "bridge")
+	require.NoError(t, p.PressButton("41", 2, "press"))
+	h.AwaitLast(t, plate+" button2!", "press")
+	h.AwaitLast(t, dimmed+" brightness", "80.1") // the bridge acted too
+	b.Sync(context.Background())                 // the same press, seen again in a poll, is not a second one
+	assert.Equal(t, 1, h.Count(plate+" button2!"))
+
+	require.True(t, b.Write(context.Background(), "plates/41", "handler", thing.Text("client"), 0).OK)
+	h.AwaitLast(t, plate+" handler", "client")
+	require.NoError(t, p.PressButton("41", 2, "hold"))
+	h.AwaitLast(t, plate+" button2!", "hold")
+	b.Sync(context.Background())
+	h.AwaitLast(t, dimmed+" brightness", "80.1") // now the bridge leaves it to the hub
+	assert.Error(t, p.PressButton("41", 9, "press"))
+}
+
+func TestTheBridgesOwnGroupsAreToldAndFollowed(t *testing.T) {
+	p, b, h := paired(t)
+	of := map[string]string{}
+	for _, a := range h.Devices() {
+		of[a.Hardware] = a.Groups
+	}
+	assert.Equal(t, "Downstairs", of[dimmed])
+	assert.Equal(t, "Upstairs", of[tuned])
+	assert.Empty(t, of["lb-00-5a-31-14"])
+	on := true
+	require.NoError(t, p.GroupFromApp("1", lumbrook.Change{Lit: &on}))
+	b.Sync(context.Background())
+	h.AwaitLast(t, dimmed+" brightness", "80.1")
+	h.AwaitLast(t, "lb-00-5a-31-03 power", "true")
+	assert.Error(t, p.GroupFromApp("9", lumbrook.Change{Lit: &on}))
+}
+
+func TestABridgeSwappedForAnotherIsNotTakenForIt(t *testing.T) {
+	p := pretend(t)
+	b, h := bridge.New(p.Address(), "key", "LB2-999999", connecttest.Profiles(t)), connecttest.NewHeard()
+	ctx, cancel := context.WithCancel(context.Background())
+	var running sync.WaitGroup
+	running.Go(func() { b.Run(ctx, h) })
+	h.AwaitLast(t, "up", "false Another bridge answers at this address")
+	cancel()
+	running.Wait()
+	assert.Empty(t, h.Devices())
 }

@@ -4,13 +4,16 @@
 package bridge
 
 import (
+	"bufio"
 	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 )
@@ -21,6 +24,7 @@ var (
 	ErrSlow        = errors.New("the bridge did not answer in time")
 	ErrKey         = errors.New("the bridge does not accept the key; pair with it again")
 	ErrNotPressed  = errors.New("the button of the bridge has not been pressed")
+	ErrSwapped     = errors.New("another bridge answers at this address; pair with it anew")
 	ErrNotABridge  = errors.New("something answers at this address, but it is not a Lumbrook bridge")
 )
 
@@ -153,19 +157,77 @@ func RequestKey(ctx context.Context, address string) (string, error) {
 	return answer.Key, err
 }
 
-// CountLamps reads once with a key, to prove it, and returns how many lamps there are.
-func CountLamps(ctx context.Context, address, key string) (int, error) {
-	lamps, err := newClient(address, key).lamps(ctx)
-	return len(lamps), err
+// Count reads once with a key, to prove it, and returns how many devices there are.
+func Count(ctx context.Context, address, key string) (int, error) {
+	devices, err := newClient(address, key).devices(ctx)
+	return len(devices), err
 }
 
-func (c *client) lamps(ctx context.Context) (map[string]map[string]any, error) {
+// resources are the bridge's lists of devices. A device's address is its resource and its number.
+var resources = []string{"lamps", "plates"}
+
+// devices returns what the bridge says of all its devices, by address such as lamps/7.
+func (c *client) devices(ctx context.Context) (map[string]map[string]any, error) {
+	devices := map[string]map[string]any{}
+	for _, resource := range resources {
+		var answer map[string]map[string]map[string]any
+		if err := c.do(ctx, http.MethodGet, resource, nil, &answer); err != nil {
+			return nil, err
+		}
+		list, there := answer[resource]
+		if !there {
+			return nil, ErrNotABridge
+		}
+		for id, device := range list {
+			devices[resource+"/"+id] = device
+		}
+	}
+	return devices, nil
+}
+
+// groups returns the labels of the bridge's own groups that each device is in, by address.
+func (c *client) groups(ctx context.Context) (map[string][]string, error) {
 	var answer struct {
-		Lamps map[string]map[string]any `json:"lamps"`
+		Groups map[string]struct {
+			Label string   `json:"label"`
+			Lamps []string `json:"lamps"`
+		} `json:"groups"`
 	}
-	err := c.do(ctx, http.MethodGet, "lamps", nil, &answer)
-	if err == nil && answer.Lamps == nil {
-		err = ErrNotABridge
+	if err := c.do(ctx, http.MethodGet, "groups", nil, &answer); err != nil {
+		return nil, err
 	}
-	return answer.Lamps, err
+	groups := map[string][]string{}
+	for _, id := range slices.Sorted(maps.Keys(answer.Groups)) {
+		for _, lamp := range answer.Groups[id].Lamps {
+			groups["lamps/"+lamp] = append(groups["lamps/"+lamp], answer.Groups[id].Label)
+		}
+	}
+	return groups, nil
+}
+
+// stream follows the bridge's event stream until it ends, calling told for each event. It calls
+// open once the bridge has answered.
+func (c *client) stream(ctx context.Context, open func(), told func(event []byte)) error {
+	request, err := http.NewRequestWithContext(ctx, http.MethodGet, "http://"+c.address+"/lumbrook/stream", nil)
+	if err != nil {
+		return err
+	}
+	request.Header.Set("Lumbrook-Key", c.key)
+	// Without the time limit of the other requests: a stream has no end.
+	response, err := (&http.Client{Transport: c.http.Transport}).Do(request)
+	if err != nil {
+		return unreachable(err)
+	}
+	defer func() { _ = response.Body.Close() }()
+	if response.StatusCode != http.StatusOK {
+		return &refusal{response.StatusCode, "no event stream"}
+	}
+	open()
+	lines := bufio.NewScanner(io.Reader(response.Body))
+	for lines.Scan() {
+		if data, ok := bytes.CutPrefix(lines.Bytes(), []byte("data: ")); ok {
+			told(data)
+		}
+	}
+	return lines.Err()
 }

@@ -66,6 +66,18 @@ func (b *Broker) Allow(c Client) {
 	b.guard.clients[c.Name] = c
 }
 
+// Forbid takes a client's leave to join away, and ends its connection.
+func (b *Broker) Forbid(name string) {
+	b.guard.mu.Lock()
+	delete(b.guard.clients, name)
+	b.guard.mu.Unlock()
+	for _, c := range b.server.Clients.GetAll() {
+		if string(c.Properties.Username) == name {
+			_ = b.server.DisconnectClient(c, packets.ErrNotAuthorized)
+		}
+	}
+}
+
 // Close ends the broker and its connections.
 func (b *Broker) Close() error { return b.server.Close() }
 

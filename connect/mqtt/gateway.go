@@ -5,39 +5,56 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"sync"
 	"time"
-
-	mochi "github.com/mochi-mqtt/server/v2"
-	"github.com/mochi-mqtt/server/v2/packets"
 
 	"amvek/connect"
 	"amvek/core/thing"
 )
 
-// Gateways is the connection to Quillet radio gateways on the hub's broker. Their topics are
+// Gateways is the connection over one broker: to Quillet radio gateways, and to devices that a Thing
+// Description with MQTT forms describes. The gateways' topics are
 //
 //	quillet/GATEWAY/roster     the devices behind it, retained
 //	quillet/GATEWAY/alive      yes, or no as its will
+//	quillet/GATEWAY/joining    whether new devices may join, and for how many seconds, retained
+//	quillet/GATEWAY/ask        what the gateway is asked: {"join": seconds}
 //	quillet/GATEWAY/NODE/say   what a device says
 //	quillet/GATEWAY/NODE/ask   what a device is asked
 type Gateways struct {
-	broker   *Broker
+	wire     wire
 	profiles func(model string) *thing.Model
 
-	mu      sync.Mutex
-	sink    connect.Sink
-	rosters map[string][]connect.Announcement // by gateway
-	byNode  map[string]connect.Announcement   // by address, gateway/node
-	latest  map[string]map[string]any         // what each node last said, by address
+	mu       sync.Mutex
+	sink     connect.Sink
+	rosters  map[string][]connect.Announcement // by gateway
+	byNode   map[string]connect.Announcement   // by address, gateway/node
+	latest   map[string]map[string]any         // what each node last said, by address
+	things   map[string]described              // by hardware
+	said     map[string]map[string]any         // what was last said on a topic that is followed
+	followed map[string]bool                   // filters that are listened to for them
+	watch    map[string]*Watched               // nil while nobody watches
+	watchEnd *time.Timer
+	// following makes one change of what is listened to at a time.
+	following sync.Mutex
 }
 
 const prefix = "quillet/"
 
-// NewGateways returns the connection; profiles finds the profile of a model.
+// NewGateways returns the connection over the hub's own broker; profiles finds the profile of a model.
 func NewGateways(broker *Broker, profiles func(model string) *thing.Model) *Gateways {
-	return &Gateways{broker: broker, profiles: profiles, rosters: map[string][]connect.Announcement{}, byNode: map[string]connect.Announcement{}, latest: map[string]map[string]any{}}
+	return newGateways(&inline{broker: broker}, profiles)
+}
+
+// NewExternal returns the connection over a broker elsewhere.
+func NewExternal(to External, profiles func(model string) *thing.Model) *Gateways {
+	return newGateways(newJoined(to), profiles)
+}
+
+func newGateways(w wire, profiles func(model string) *thing.Model) *Gateways {
+	return &Gateways{wire: w, said: map[string]map[string]any{}, followed: map[string]bool{}, profiles: profiles, rosters: map[string][]connect.Announcement{}, byNode: map[string]connect.Announcement{}, latest: map[string]map[string]any{}}
 }
 
 // Run implements [connect.Connection].
@@ -45,47 +62,94 @@ func (g *Gateways) Run(ctx context.Context, sink connect.Sink) {
 	g.mu.Lock()
 	g.sink = sink
 	g.mu.Unlock()
-	const subscription = 1
-	if err := g.broker.server.Subscribe(prefix+"#", subscription, g.receive); err != nil {
+	if err := g.wire.subscribe(prefix+"#", g.receive); err != nil {
 		sink.State(false, "The broker does not let the hub listen: "+err.Error())
 		return
 	}
-	<-ctx.Done()
-	_ = g.broker.server.Unsubscribe(prefix+"#", subscription)
+	g.follow()
+	g.wire.run(ctx, sink.State)
+	_ = g.wire.unsubscribe(prefix + "#")
+	g.unwatch()
+	g.mu.Lock()
+	for f := range g.followed {
+		_ = g.wire.unsubscribe(f)
+	}
+	clear(g.followed)
+	g.mu.Unlock()
 }
 
 // receive runs in the publisher's goroutine: it decodes, queues and returns.
-func (g *Gateways) receive(_ *mochi.Client, _ packets.Subscription, p packets.Packet) {
-	gateway, rest, ok := strings.Cut(strings.TrimPrefix(p.TopicName, prefix), "/")
+func (g *Gateways) receive(topic string, payload []byte) {
+	gateway, rest, ok := strings.Cut(strings.TrimPrefix(topic, prefix), "/")
 	if !ok {
-		g.sink.Fault(fmt.Sprintf("The topic %s is not known.", p.TopicName))
+		g.sink.Fault(fmt.Sprintf("The topic %s is not known.", topic))
 		return
 	}
 	node, last, within := strings.Cut(rest, "/")
 	switch {
+	case len(payload) == 0: // a retained message was taken back
 	case rest == "alive":
-		g.alive(gateway, string(p.Payload) == "yes")
+		g.alive(gateway, string(payload) == "yes")
+	case rest == "joining":
+		if err := g.joining(gateway, payload); err != nil {
+			g.sink.Fault(fmt.Sprintf("%s: %s", topic, err))
+		}
 	case rest == "roster":
-		if err := g.roster(gateway, p.Payload); err != nil {
-			g.sink.Fault(fmt.Sprintf("%s: %s", p.TopicName, err))
+		if err := g.roster(gateway, payload); err != nil {
+			g.sink.Fault(fmt.Sprintf("%s: %s", topic, err))
 		}
 	case within && last == "say":
-		if err := g.say(gateway+"/"+node, p.Payload); err != nil {
-			g.sink.Fault(fmt.Sprintf("%s: %s", p.TopicName, err))
+		if err := g.say(gateway+"/"+node, payload); err != nil {
+			g.sink.Fault(fmt.Sprintf("%s: %s", topic, err))
 		}
-	case within && last == "ask":
-		// our own words to a device
+	case rest == "ask", within && last == "ask":
+		// our own words to a gateway or a device
 	default:
-		g.sink.Fault(fmt.Sprintf("The topic %s is not known.", p.TopicName))
+		g.sink.Fault(fmt.Sprintf("The topic %s is not known.", topic))
 	}
 }
 
 func (g *Gateways) alive(gateway string, up bool) {
-	if up {
-		g.sink.State(true, "")
-		return
+	reason := ""
+	if !up {
+		g.sink.Joining(gateway, 0)
+		reason = fmt.Sprintf("The gateway %s left the broker.", gateway)
 	}
-	g.sink.State(false, fmt.Sprintf("The gateway %s left the broker.", gateway))
+	g.sink.State(true, "") // the broker itself is there: a message came
+	g.mu.Lock()
+	devices := slices.Clone(g.rosters[gateway])
+	g.mu.Unlock()
+	for _, d := range devices {
+		g.sink.Reach(d.Hardware, up, reason)
+	}
+}
+
+func (g *Gateways) joining(gateway string, payload []byte) error {
+	var doc struct {
+		Open bool    `json:"open"`
+		Left float64 `json:"left"`
+	}
+	if err := json.Unmarshal(payload, &doc); err != nil {
+		return fmt.Errorf("the message is not readable JSON: %w", err)
+	}
+	if !doc.Open || !(doc.Left > 0 && doc.Left <= longestJoin.Seconds()) {
+		doc.Left = 0
+	}
+	g.sink.Joining(gateway, time.Duration(doc.Left*float64(time.Second)))
+	return nil
+}
+
+// longestJoin is the longest time for which a gateway may be said to be open.
+const longestJoin = 10 * time.Minute
+
+// Join implements [connect.Joiner]. The time goes along, so that the gateway shuts by itself
+// even when the hub is gone by then.
+func (g *Gateways) Join(_ context.Context, gateway string, last time.Duration) error {
+	payload, err := json.Marshal(map[string]any{"join": last.Seconds()})
+	if err != nil {
+		return err
+	}
+	return g.wire.publish(prefix+gateway+"/ask", payload, false)
 }
 
 func (g *Gateways) roster(gateway string, payload []byte) error {
@@ -102,21 +166,18 @@ func (g *Gateways) roster(gateway string, payload []byte) error {
 		if n.Node == "" || n.Hardware == "" || strings.ContainsAny(n.Node, "/+#") {
 			return errors.New("the roster has a device without node or hardware identity")
 		}
-		list = append(list, connect.Announcement{Hardware: n.Hardware, Address: gateway + "/" + n.Node, Maker: "Quillet", Model: n.Model, Label: n.Label, Profile: g.profiles(n.Model)})
+		list = append(list, connect.Announcement{Hardware: n.Hardware, Address: gateway + "/" + n.Node, Maker: "Quillet", Model: n.Model, Label: n.Label, Gateway: gateway, Profile: g.profiles(n.Model)})
 	}
 	g.mu.Lock()
 	g.rosters[gateway] = list
 	clear(g.byNode)
-	var all []connect.Announcement
 	for _, devices := range g.rosters {
 		for _, a := range devices {
 			g.byNode[a.Address] = a
-			all = append(all, a)
 		}
 	}
-	sink := g.sink
 	g.mu.Unlock()
-	sink.Found(all)
+	g.announce()
 	return nil
 }
 
@@ -143,42 +204,59 @@ func tell(sink connect.Sink, a connect.Announcement, message map[string]any) err
 	if a.Profile == nil {
 		return nil
 	}
-	var wrong []error
-	for i := range a.Profile.Description.Properties {
-		p := &a.Profile.Description.Properties[i]
-		value, err := a.Profile.Natives[p.Name].Read(p, message)
-		switch {
-		case errors.Is(err, thing.ErrAbsent):
-		case err != nil:
-			wrong = append(wrong, err)
-		default:
-			sink.Report(a.Hardware, p.Name, value)
-		}
-	}
-	for _, e := range a.Profile.Description.Events {
-		raw, there := message[a.Profile.EventFields[e.Name]]
-		if !there {
-			continue
-		}
-		value := thing.Value{}
-		if e.Number {
-			n, ok := raw.(float64)
-			if !ok {
-				wrong = append(wrong, fmt.Errorf("%s carries %v instead of a number", e.Title, raw))
-				continue
-			}
-			value = thing.Number(n)
-		}
-		sink.Event(a.Hardware, e.Name, value)
-	}
-	return errors.Join(wrong...)
+	return a.Profile.Tell(message,
+		func(property string, value thing.Value) { sink.Report(a.Hardware, property, value) },
+		func(event string, value thing.Value) { sink.Event(a.Hardware, event, value) })
 }
 
-// Write implements [connect.Connection]. None of the devices so far can be written.
+// Test implements [connect.Tester]: the broker is the hub's own, so what can be missing is a gateway.
+func (g *Gateways) Test(ctx context.Context) error {
+	if external, is := g.wire.(*joined); is {
+		return TryJoin(ctx, external.to)
+	}
+	g.mu.Lock()
+	defer g.mu.Unlock()
+	if len(g.rosters) == 0 && len(g.things) == 0 {
+		return errors.New("the broker runs, but nothing that the hub knows has joined it")
+	}
+	return nil
+}
+
+// Try implements [connect.Trier] with what the device last said.
+func (g *Gateways) Try(_ context.Context, hardware string, _ *thing.Model) (map[string]any, error) {
+	g.mu.Lock()
+	defer g.mu.Unlock()
+	for address, message := range g.latest {
+		if g.byNode[address].Hardware == hardware {
+			return message, nil
+		}
+	}
+	return nil, errors.New("the device has said nothing since the hub started")
+}
+
+// Profiled implements [connect.Profiled].
+func (g *Gateways) Profiled() {
+	g.mu.Lock()
+	for gateway, devices := range g.rosters {
+		for i := range devices {
+			devices[i].Profile = g.profiles(devices[i].Model)
+			g.byNode[devices[i].Address] = devices[i]
+		}
+		g.rosters[gateway] = devices
+	}
+	g.mu.Unlock()
+	g.announce()
+}
+
+// Write implements [connect.Connection].
 func (g *Gateways) Write(_ context.Context, address, property string, value thing.Value, _ time.Duration) connect.Outcome {
 	g.mu.Lock()
 	a, known := g.byNode[address]
+	d, isThing := g.things[address]
 	g.mu.Unlock()
+	if isThing {
+		return g.writeThing(d, property, value)
+	}
 	if !known || a.Profile == nil {
 		return connect.Unreached("The gateway does not list this device.")
 	}
@@ -195,6 +273,16 @@ func (g *Gateways) Write(_ context.Context, address, property string, value thin
 
 // Invoke implements [connect.Connection].
 func (g *Gateways) Invoke(_ context.Context, address, action string) connect.Outcome {
+	g.mu.Lock()
+	d, isThing := g.things[address]
+	g.mu.Unlock()
+	if isThing {
+		form := d.announcement.Profile.Form("actions/"+action, thing.OpInvoke)
+		if form == nil || form.Topic == "" {
+			return connect.Failed(fmt.Sprintf("The action %s has no form.", action))
+		}
+		return g.send(form.Topic, []byte(form.Body), form.Retain)
+	}
 	if action != string(thing.RoleIdentify) {
 		return connect.Failed(fmt.Sprintf("The gateway does not know the action %s.", action))
 	}
@@ -206,10 +294,7 @@ func (g *Gateways) ask(address string, fields map[string]any) connect.Outcome {
 	if err != nil {
 		return connect.Failed(err.Error())
 	}
-	if err := g.broker.server.Publish(prefix+address+"/ask", payload, false, 0); err != nil {
-		return connect.Unreached("The broker did not take the message: " + err.Error())
-	}
-	return connect.Outcome{OK: true}
+	return g.send(prefix+address+"/ask", payload, false)
 }
 
 // Sync implements [connect.Connection]: gateways speak by themselves, so there is nothing to ask for.
@@ -221,6 +306,11 @@ func (g *Gateways) Recall(_ context.Context, hardware string) {
 	defer g.mu.Unlock()
 	if g.sink == nil {
 		return
+	}
+	if d, isThing := g.things[hardware]; isThing {
+		for topic, message := range g.said {
+			_ = d.tell(g.sink, topic, message, false)
+		}
 	}
 	for address, message := range g.latest {
 		a := g.byNode[address]

@@ -6,25 +6,12 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"amvek/connect"
-	"amvek/core/thing"
-	"amvek/profiles"
+	"amvek/connect/connecttest"
 )
 
-// silence is a sink that hears nothing.
-type silence struct{}
-
-func (silence) Found([]connect.Announcement)       {}
-func (silence) Report(string, string, thing.Value) {}
-func (silence) Event(string, string, thing.Value)  {}
-func (silence) State(bool, string)                 {}
-func (silence) Fault(string)                       {}
-
 func FuzzSay(f *testing.F) {
-	catalogue, err := profiles.Load()
-	require.NoError(f, err)
-	g := NewGateways(nil, func(m string) *thing.Model { return catalogue[m] })
-	g.sink = silence{}
+	g := NewGateways(nil, connecttest.Profiles(f))
+	g.sink = connecttest.NewHeard()
 	require.NoError(f, g.roster("g", []byte(`{"nodes":[{"node":"n1","model":"QM-2","hardware":"h1"},{"node":"n2","model":"QD-1","hardware":"h2"}]}`)))
 	f.Add([]byte(`{"mv":1,"lx":32}`))
 	f.Add([]byte(`{"tn":null}`))

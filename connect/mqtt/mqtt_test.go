@@ -3,10 +3,8 @@ package mqtt_test
 import (
 	"context"
 	"crypto/rand"
-	"fmt"
 	"log/slog"
 	"net/url"
-	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -16,69 +14,21 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"amvek/connect"
+	"amvek/connect/connecttest"
 	"amvek/connect/mqtt"
 	"amvek/core/thing"
-	"amvek/profiles"
 )
-
-// heard collects what a connection tells.
-type heard struct {
-	mu     sync.Mutex
-	lines  []string
-	signal chan struct{}
-}
-
-func newHeard() *heard { return &heard{signal: make(chan struct{}, 1)} }
-
-func (h *heard) add(format string, args ...any) {
-	h.mu.Lock()
-	h.lines = append(h.lines, fmt.Sprintf(format, args...))
-	h.mu.Unlock()
-	select {
-	case h.signal <- struct{}{}:
-	default:
-	}
-}
-func (h *heard) Found(list []connect.Announcement) { h.add("found %d", len(list)) }
-func (h *heard) Report(hardware, property string, v thing.Value) {
-	h.add("%s %s %s", hardware, property, v)
-}
-func (h *heard) Event(hardware, event string, v thing.Value) { h.add("%s %s! %s", hardware, event, v) }
-func (h *heard) State(up bool, reason string)                { h.add("up %t %s", up, reason) }
-func (h *heard) Fault(reason string)                         { h.add("fault %s", reason) }
-
-// await returns once a line containing the words was heard.
-func (h *heard) await(t *testing.T, words string) {
-	t.Helper()
-	limit := time.After(10 * time.Second)
-	for {
-		h.mu.Lock()
-		all := strings.Join(h.lines, "\n")
-		h.mu.Unlock()
-		if strings.Contains(all, words) {
-			return
-		}
-		select {
-		case <-h.signal:
-		case <-limit:
-			require.Fail(t, "never heard: "+words, all)
-		}
-	}
-}
 
 type bench struct {
 	broker   *mqtt.Broker
 	gateways *mqtt.Gateways
-	heard    *heard
+	heard    *connecttest.Heard
 }
 
 func newBench(t *testing.T) *bench {
 	broker, err := mqtt.Listen("127.0.0.1:0", slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
-	catalogue, err := profiles.Load()
-	require.NoError(t, err)
-	b := &bench{broker: broker, heard: newHeard(), gateways: mqtt.NewGateways(broker, func(m string) *thing.Model { return catalogue[m] })}
+	b := &bench{broker: broker, heard: connecttest.NewHeard(), gateways: mqtt.NewGateways(broker, connecttest.Profiles(t))}
 	ctx, cancel := context.WithCancel(context.Background())
 	var running sync.WaitGroup
 	running.Go(func() { b.gateways.Run(ctx, b.heard) })
@@ -90,7 +40,7 @@ func newBench(t *testing.T) *bench {
 	require.NoError(t, err)
 	_, err = first.Publish(context.Background(), &paho.Publish{Topic: "quillet/g0/alive", Payload: []byte("yes"), Retain: true, QoS: 1})
 	require.NoError(t, err)
-	b.heard.await(t, "up true")
+	b.heard.Await(t, "up true")
 	return b
 }
 
@@ -134,9 +84,9 @@ func TestAGatewayIsHeardInCanonicalUnits(t *testing.T) {
 	publish(t, c, "quillet/g1/n2/say", `{"pr":1}`)
 	publish(t, c, "quillet/g1/n3/say", `{"any":1}`)
 	publish(t, c, "quillet/g1/alive", "no")
-	b.heard.await(t, "left the broker")
+	b.heard.Await(t, "left the broker")
 	for _, words := range []string{"found 3", "up true", "hw1 motion true", "hw1 light 3.2", "hw1 battery 87", "hw2 turn! -2", "hw2 press! unknown"} {
-		b.heard.await(t, words)
+		b.heard.Await(t, words)
 	}
 }
 
@@ -155,21 +105,21 @@ func TestBadMessagesAreRefusedWithAReasonAndTheRestGoesOn(t *testing.T) {
 		`{"bt":-3,"lx":115}`: "must be from 0 to 100",
 	} {
 		publish(t, c, "quillet/g1/n1/say", payload)
-		b.heard.await(t, reason)
+		b.heard.Await(t, reason)
 	}
-	b.heard.await(t, "hw1 light 11.5") // beside a wrong field the good one counts
+	b.heard.Await(t, "hw1 light 11.5") // beside a wrong field the good one counts
 	publish(t, c, "quillet/g1/n9/say", `{}`)
-	b.heard.await(t, "not on its gateway's roster")
+	b.heard.Await(t, "not on its gateway's roster")
 	publish(t, c, "quillet/g1/n1/sing", `{}`)
-	b.heard.await(t, "topic quillet/g1/n1/sing is not known")
+	b.heard.Await(t, "topic quillet/g1/n1/sing is not known")
 	publish(t, c, "quillet/g1/roster", `{"nodes":[{"node":"a/b","hardware":"x"}]}`)
-	b.heard.await(t, "without node or hardware identity")
+	b.heard.Await(t, "without node or hardware identity")
 	publish(t, c, "quillet/g1/roster", `none`)
-	b.heard.await(t, "not readable JSON")
+	b.heard.Await(t, "not readable JSON")
 	publish(t, c, "quillet/g1/n2/say", `{"tn":"left"}`)
-	b.heard.await(t, "instead of a number")
+	b.heard.Await(t, "where a number was expected")
 	publish(t, c, "quillet/g1/n1/say", `{"lx":420}`)
-	b.heard.await(t, "hw1 light 42")
+	b.heard.Await(t, "hw1 light 42")
 }
 
 func TestAnOversizedMessageEndsItsSenderOnly(t *testing.T) {
@@ -184,7 +134,7 @@ func TestAnOversizedMessageEndsItsSenderOnly(t *testing.T) {
 	other, err := b.join(t, "g1", "k1")
 	require.NoError(t, err)
 	publish(t, other, "quillet/g1/n1/say", `{"lx":420}`)
-	b.heard.await(t, "hw1 light 42")
+	b.heard.Await(t, "hw1 light 42")
 }
 
 func TestWithoutItsKeyNobodyJoins(t *testing.T) {
@@ -213,7 +163,7 @@ func TestWriteAndInvokeSayWhatCannotBeDone(t *testing.T) {
 	c, err := b.join(t, "g1", "k1")
 	require.NoError(t, err)
 	publish(t, c, "quillet/g1/roster", roster)
-	b.heard.await(t, "found 3")
+	b.heard.Await(t, "found 3")
 	ctx := context.Background()
 	assert.True(t, b.gateways.Write(ctx, "g1/none", "motion", thing.Boolean(true), 0).Unreached)
 	assert.Contains(t, b.gateways.Write(ctx, "g1/n1", "motion", thing.Boolean(true), 0).Reason, "cannot write motion")
@@ -229,10 +179,12 @@ func TestWhatWasSaidIsToldAgainOnlyForTheDeviceAskedFor(t *testing.T) {
 	publish(t, c, "quillet/g1/n1/say", `{"lx":32}`)
 	publish(t, c, "quillet/g1/n2/say", `{"bt":200,"pr":1}`)
 	publish(t, c, "quillet/g1/alive", "no")
-	b.heard.await(t, "left the broker")
-	b.heard.lines = nil
+	for _, hardware := range []string{"hw1", "hw2", "hw3"} {
+		b.heard.Await(t, "reach "+hardware+" false The gateway g1 left the broker.")
+	}
+	b.heard.Forget()
 	b.gateways.Sync(context.Background())
-	assert.Empty(t, b.heard.lines, "a sensor that fell silent is not made to look heard")
+	assert.Empty(t, b.heard.Lines(), "a sensor that fell silent is not made to look heard")
 	b.gateways.Recall(context.Background(), "hw2")
-	assert.Equal(t, []string{"hw2 battery 100"}, b.heard.lines, "and a press is not repeated")
+	assert.Equal(t, []string{"hw2 battery 100"}, b.heard.Lines(), "and a press is not repeated")
 }

@@ -33,6 +33,8 @@ const (
 	Started       Kind = "started"       // the hub started
 	ConnectedUp   Kind = "connectedUp"   // a connection was reached
 	ConnectedDown Kind = "connectedDown" // a connection was lost
+	FellSilent    Kind = "fellSilent"    // a device said nothing for longer than it ever does
+	HeardAgain    Kind = "heardAgain"    // a silent device speaks again
 )
 
 // What follows from inputs.
@@ -47,6 +49,7 @@ const (
 	Commanded   Kind = "commanded"   // a command went to a device
 	Confirmed   Kind = "confirmed"   // the device reports the value asked for
 	Failed      Kind = "failed"      // a command was not carried out
+	Refused     Kind = "refused"     // automation would have switched on what is attended only
 	HandLeads   Kind = "handLeads"   // holds wait below a hand's write
 	HoldExpired Kind = "holdExpired" // a hold with an end came to it
 )
@@ -54,7 +57,7 @@ const (
 // External reports whether entries of this kind come from outside, so may begin a chain.
 func (k Kind) External() bool {
 	switch k {
-	case Reported, Happened, ByDevice, Written, Kept, LetGo, SceneStarted, Tried, RunByHand, Asked, Defined, Due, Missed, Started, ConnectedUp, ConnectedDown:
+	case Reported, Happened, ByDevice, Written, Kept, LetGo, SceneStarted, Tried, RunByHand, Asked, Defined, Due, Missed, Started, ConnectedUp, ConnectedDown, FellSilent, HeardAgain:
 		return true
 	default:
 		return false

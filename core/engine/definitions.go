@@ -88,13 +88,19 @@ func (e *Engine) remove(in *Input) {
 	e.inputDefined(in)
 	switch in.Definition {
 	case KindDevice:
-		for _, s := range e.byDevice[in.ID] {
+		slots := e.byDevice[in.ID]
+		for i := range slots {
+			s := &slots[i]
 			s.gone = true
 			e.park(s)
 			delete(e.slots, s.ref)
 		}
 		delete(e.byDevice, in.ID)
 		delete(e.devices, in.ID)
+		if w := e.watches[in.ID]; w != nil {
+			w.gone = true
+			delete(e.watches, in.ID)
+		}
 	case KindScene:
 		delete(e.scenes, in.ID)
 	case KindRule:
@@ -117,17 +123,23 @@ func (e *Engine) remove(in *Input) {
 func (e *Engine) defineDevice(id string, device *home.Device) {
 	old := e.devices[id]
 	e.devices[id] = device
+	listener := e.watchDevice(id, device)
 	if old != nil && sameDescription(&old.Description, &device.Description) {
-		for _, s := range e.byDevice[id] {
-			s.property = device.Description.Property(s.ref.Name)
+		slots := e.byDevice[id]
+		for i := range slots {
+			slots[i].describe(device.Description.Property(slots[i].ref.Name))
+			slots[i].watch = listener
+			e.adjust(&slots[i], device)
 		}
 		return
 	}
 	previous := e.byDevice[id]
-	slots := make([]*slot, 0, len(device.Description.Properties))
+	slots := make([]slot, len(device.Description.Properties)) // side by side, and never moved
 	for i := range device.Description.Properties {
 		p := &device.Description.Properties[i]
-		s := &slot{ref: thing.Ref{Device: id, Name: p.Name}, property: p, state: PropertyState{Certainty: Unknown}}
+		s := &slots[i]
+		s.ref, s.state.Certainty, s.watch = thing.Ref{Device: id, Name: p.Name}, Unknown, listener
+		s.describe(p)
 		if before := e.slots[s.ref]; before != nil && before.property.Type == p.Type {
 			s.state = before.state
 		} else if parked, ok := e.parked[s.ref]; ok {
@@ -135,18 +147,19 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 			delete(e.parked, s.ref)
 		}
 		e.slots[s.ref] = s
-		slots = append(slots, s)
 	}
-	for _, s := range previous {
+	for i := range previous {
+		s := &previous[i]
 		s.gone = true
 		if e.slots[s.ref] == s {
 			delete(e.slots, s.ref)
 		}
 	}
-	for _, s := range slots {
-		e.rearm(s)
-	}
 	e.byDevice[id] = slots
+	for i := range slots {
+		e.rearm(&slots[i])
+		e.adjust(&slots[i], device)
+	}
 	e.refresh(id)
 }
 
@@ -232,9 +245,9 @@ func (e *Engine) bind(r *ruleState) {
 	r.program = r.doc.Compile(e)
 	for _, test := range r.program.Tests {
 		s := e.slots[test.Ref]
-		s.tests = append(s.tests, dependent{test: test, rule: r})
-		test.Truth = test.Compare(s.state.Reported)
+		test.Truth = test.Comparer.Holds(s.state.Reported)
 		test.Since = s.state.ChangedAt
+		s.tests = append(s.tests, dependent{comparer: test.Comparer, truth: test.Truth, test: test, rule: r})
 	}
 	for i, t := range r.doc.When {
 		if t.Event != "" {

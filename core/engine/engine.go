@@ -42,8 +42,11 @@ type Engine struct {
 	devices   map[string]*home.Device
 	slots     map[thing.Ref]*slot
 	parked    map[thing.Ref]PropertyState // of removed devices
-	byDevice  map[string][]*slot          // in the order of the description
+	watches   map[string]*watch           // of devices that speak by themselves
+	lost      map[string]bool             // connections that are down
+	byDevice  map[string][]slot           // in the order of the description
 	events    map[thing.Ref][]trigger
+	attended  *slot // at which somebody is now, who may switch on what is attended only
 	scenes    map[string]*light.Scene
 	rules     map[string]*ruleState
 	ruleOrder []*ruleState // by id, for a fixed order of evaluation
@@ -62,6 +65,7 @@ type Engine struct {
 	waiting      []*ruleState // rules whose conditions changed in this instant
 	dirtySlots   []*slot
 	dirtyRules   []*ruleState
+	dirtyWatches []*watch
 	out          []Output
 	loading      bool
 	commandAgain bool
@@ -82,7 +86,9 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 		devices:     map[string]*home.Device{},
 		slots:       map[thing.Ref]*slot{},
 		parked:      map[thing.Ref]PropertyState{},
-		byDevice:    map[string][]*slot{},
+		watches:     map[string]*watch{},
+		lost:        map[string]bool{},
+		byDevice:    map[string][]slot{},
 		events:      map[thing.Ref][]trigger{},
 		scenes:      map[string]*light.Scene{},
 		rules:       map[string]*ruleState{},
@@ -156,7 +162,7 @@ func (e *Engine) follow(w why, entry cause.Entry) why {
 func (e *Engine) finish() []Output {
 	for _, s := range e.dirtySlots {
 		s.dirty = false
-		e.out = append(e.out, Output{Kind: OutputProperty, Device: s.ref.Device, Name: s.ref.Name, Value: s.state.Reported, Measured: s.measured})
+		e.out = append(e.out, Output{Kind: OutputProperty, Device: s.ref.Device, Name: s.ref.Name, Value: s.state.Reported, Raw: s.state.Raw, Measured: s.measured})
 		s.measured = false
 	}
 	e.dirtySlots = e.dirtySlots[:0]
@@ -165,6 +171,11 @@ func (e *Engine) finish() []Output {
 		e.out = append(e.out, Output{Kind: OutputRule, Rule: r.id})
 	}
 	e.dirtyRules = e.dirtyRules[:0]
+	for _, w := range e.dirtyWatches {
+		w.dirty = false
+		e.out = append(e.out, Output{Kind: OutputDevice, Device: w.id})
+	}
+	e.dirtyWatches = e.dirtyWatches[:0]
 	return e.out
 }
 
@@ -172,9 +183,15 @@ func (e *Engine) take(in *Input) {
 	switch in.Kind {
 	case InputReport:
 		if s := e.find(in.Device, in.Name); s != nil {
+			if s.watch != nil && !in.Polled {
+				e.said(s)
+			}
 			e.report(s, in.Value)
 		}
 	case InputEvent:
+		if w := e.watches[in.Device]; w != nil {
+			e.heard(w)
+		}
 		e.event(in)
 	case InputWrite:
 		e.writeByHand(in)
@@ -216,7 +233,7 @@ func (e *Engine) event(in *Input) {
 		}
 	}
 	for _, t := range triggers {
-		if compare := t.rule.program.Triggers[t.index]; compare == nil || compare(in.Value) {
+		if compare := t.rule.program.Triggers[t.index]; compare == nil || compare.Holds(in.Value) {
 			e.trigger(t.rule, why{})
 		}
 	}
@@ -263,8 +280,14 @@ func (e *Engine) invoke(in *Input) {
 	e.out = append(e.out, Output{Kind: OutputInvoke, Command: e.nextCommand - 1, Device: in.Device, Name: in.Name, Cause: id})
 }
 
+// connection takes that a connection, or one device alone, was reached or lost.
 func (e *Engine) connection(in *Input) {
+	if in.Device != "" || in.Name != "" {
+		e.reach(in)
+		return
+	}
 	e.input.Connection, e.input.Note = in.Connection, in.Reason
+	e.lost[in.Connection] = !in.Up
 	if !in.Up {
 		e.input.Kind = cause.ConnectedDown
 		e.inputEntry()
@@ -276,13 +299,38 @@ func (e *Engine) connection(in *Input) {
 	}
 	// What could not be delivered is still wanted: once, now that the way is open again.
 	for _, id := range sortedKeys(e.devices) {
-		if e.devices[id].Connection != in.Connection {
-			continue
+		if e.devices[id].Connection == in.Connection {
+			e.again(id)
 		}
-		for _, s := range e.byDevice[id] {
-			if s.state.Certainty == Failed && s.state.Unreached {
-				e.command(s, 0, why{})
-			}
+	}
+}
+
+// reach takes that one device, or a gateway named so, was lost or found again while its connection stayed.
+// A device behind a gateway shares the gateway's entry: Quiet says that there is none of its own.
+func (e *Engine) reach(in *Input) {
+	e.input.Kind, e.input.Note = cause.ConnectedDown, in.Reason
+	if w := e.watches[in.Device]; w != nil {
+		w.unreached = !in.Up
+	}
+	if in.Up {
+		e.input.Kind, e.input.Note = cause.ConnectedUp, ""
+	}
+	e.input.Device, e.input.Connection, e.input.Name = in.Device, in.Connection, in.Name
+	if !in.Quiet {
+		e.inputEntry()
+	}
+	if in.Up && in.Device != "" {
+		e.again(in.Device)
+	}
+}
+
+// again commands what could not be delivered to a device.
+func (e *Engine) again(device string) {
+	slots := e.byDevice[device]
+	for i := range slots {
+		s := &slots[i]
+		if s.state.Certainty == Failed && s.state.Unreached {
+			e.command(s, 0, why{})
 		}
 	}
 }

@@ -51,6 +51,8 @@ type Input struct {
 	Device string      `json:"device,omitempty"`
 	Name   string      `json:"name,omitempty"`
 	Value  thing.Value `json:"value,omitzero"`
+	// Polled says that the device was asked, so that its answer tells nothing of how often it speaks by itself.
+	Polled bool `json:"polled,omitempty"`
 	// Actor says through what a person acts.
 	Actor       string         `json:"actor,omitempty"`
 	Until       time.Time      `json:"until,omitzero"`
@@ -61,6 +63,7 @@ type Input struct {
 	FadeSeconds float64        `json:"fadeSeconds,omitempty"`
 	Connection  string         `json:"connection,omitempty"`
 	Up          bool           `json:"up,omitempty"`
+	Quiet       bool           `json:"quiet,omitempty"` // Quiet says that the change is written down elsewhere.
 	// Command, OK, Assumed and Reason are a command's outcome. Unreached says that the
 	// device was not reached at all, so that it is worth trying again.
 	Command   uint64 `json:"command,omitempty"`
@@ -88,6 +91,7 @@ const (
 	OutputJournal  OutputKind = "journal"  // write Entry
 	OutputProperty OutputKind = "property" // the state of a property changed
 	OutputRule     OutputKind = "rule"     // the state of a rule or schedule changed
+	OutputDevice   OutputKind = "device"   // what is remembered of when a device speaks changed
 )
 
 // Output is one thing for the hub to do. Which fields count depends on Kind.
@@ -99,6 +103,8 @@ type Output struct {
 	Value   thing.Value   `json:"value,omitzero"`
 	Fade    time.Duration `json:"fade,omitempty"`
 	Cause   cause.ID      `json:"cause,omitempty"`
+	// Raw is what a calibrated sensor said before it was calibrated.
+	Raw thing.Value `json:"raw,omitzero"`
 	// Measured says that a property's reported value is new, so belongs in its history.
 	Measured bool        `json:"measured,omitempty"`
 	Rule     string      `json:"rule,omitempty"`

@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"math"
 	"time"
 
 	"amvek/core/cause"
@@ -23,7 +24,9 @@ const (
 
 // PropertyState is all that is known about one property.
 type PropertyState struct {
-	Reported   thing.Value `json:"reported" doc:"What the device last said."`
+	Reported thing.Value `json:"reported" doc:"What the device last said."`
+	// Raw is what it said before that was calibrated, none where it is taken as it comes.
+	Raw        thing.Value `json:"raw,omitzero"`
 	ReportedAt time.Time   `json:"reportedAt,omitzero"`
 	ChangedAt  time.Time   `json:"changedAt,omitzero"`
 	Certainty  Certainty   `json:"certainty" enum:"unknown,confirmed,pending,assumed,failed"`
@@ -49,30 +52,59 @@ type PropertyState struct {
 
 // slot is one property at work. What every report touches stands together, before the long state.
 type slot struct {
-	ref      thing.Ref
-	property *thing.Property
-	tests    []dependent
-	triggers []trigger
-	dirty    bool
-	measured bool
-	gone     bool
-	state    PropertyState
+	ref thing.Ref
+	// From the property: a number must be from minimum to maximum.
+	minimum, maximum float64
+	number, writable bool
+	dirty            bool
+	measured         bool
+	gone             bool
+
+	watch     *watch     // nil for what does not speak by itself
+	heard     int64      // when the watch was last told of it, in nanoseconds since 1970
+	adjusting *adjusting // nil for what is taken as it comes
+	tests     []dependent
+	triggers  []trigger
+	property  *thing.Property
+	state     PropertyState
+}
+
+// describe takes from the property what every report needs, so that a report that fits looks
+// at the slot alone.
+func (s *slot) describe(p *thing.Property) {
+	s.property, s.writable, s.number = p, p.Writable, p.Type == thing.TypeNumber
+	s.minimum, s.maximum = -math.MaxFloat64, math.MaxFloat64
+	if p.Limited() {
+		s.minimum, s.maximum = p.Minimum, p.Maximum
+	}
+}
+
+// fits reports whether the property's Check finds nothing wrong with a value.
+func (s *slot) fits(v thing.Value) bool {
+	if s.number {
+		return v.Kind == thing.KindNumber && v.Number >= s.minimum && v.Number <= s.maximum
+	}
+	return s.property.Check(v) == nil
 }
 
 // find returns a property of a device, or nil. A device has few properties, so looking through
 // them is quicker than a second map.
 func (e *Engine) find(device, name string) *slot {
-	for _, s := range e.byDevice[device] {
-		if s.ref.Name == name {
-			return s
+	slots := e.byDevice[device]
+	for i := range slots {
+		if slots[i].ref.Name == name {
+			return &slots[i]
 		}
 	}
 	return nil
 }
 
+// dependent is a test of a rule on a property, with what tells that nothing changes for it.
 type dependent struct {
-	test *rule.Test
-	rule *ruleState
+	comparer rule.Comparer
+	truth    bool
+	test     *rule.Test
+	rule     *ruleState
 }
 
 type trigger struct {
@@ -91,11 +123,15 @@ func (e *Engine) touch(s *slot) {
 // from what is in effect are a hand's doing is decided here and in settled.
 func (e *Engine) report(s *slot, v thing.Value) {
 	st := &s.state
-	if s.property.Check(v) != nil {
+	if !s.fits(v) {
 		return
 	}
 	st.ReportedAt = e.now
-	if !s.property.Writable {
+	if !s.writable {
+		if s.adjusting != nil && v.Kind == thing.KindNumber {
+			e.read(s, v)
+			return
+		}
 		if v == st.Reported {
 			return
 		}
@@ -194,13 +230,14 @@ func (e *Engine) change(s *slot, v thing.Value, w why) {
 	before := st.Reported
 	st.Reported, st.ChangedAt = v, e.now
 	s.measured = true
-	for _, d := range s.tests {
-		test := d.test
-		truth := test.Compare(v)
-		if truth == test.Truth {
+	for i := range s.tests {
+		d := &s.tests[i]
+		truth := d.comparer.Holds(v)
+		if truth == d.truth {
 			continue
 		}
-		test.Truth, test.Since = truth, e.now
+		test := d.test
+		d.truth, test.Truth, test.Since = truth, truth, e.now
 		if !truth {
 			test.LastTrue = e.now
 		}
@@ -211,7 +248,7 @@ func (e *Engine) change(s *slot, v thing.Value, w why) {
 		if before.IsNone() && compare == nil {
 			continue // learning a value for the first time is no change of it
 		}
-		if compare == nil || (compare(v) && !compare(before)) {
+		if compare == nil || (compare.Holds(v) && !compare.Holds(before)) {
 			e.trigger(t.rule, w)
 		}
 	}
@@ -248,6 +285,9 @@ func (e *Engine) apply(s *slot, fade time.Duration, w why) {
 
 func (e *Engine) command(s *slot, fade time.Duration, w why) {
 	st := &s.state
+	if e.refused(s, w) && st.Stack.Effective() == st.Target {
+		return
+	}
 	st.Before, st.Target = st.Reported, st.Stack.Effective()
 	st.Certainty, st.Failure, st.Unreached, st.Stray = Pending, "", false, thing.Value{}
 	st.AskedAt, st.SettleUntil, st.Depth = e.now, e.now.Add(fade+SettlingTime), w.depth
@@ -288,7 +328,12 @@ func (e *Engine) writeByHand(in *Input) {
 	}
 	e.input.Kind = cause.Written
 	e.inputEntry()
-	e.write(s, in.Value, true, "hand:"+in.Actor, 0, why{})
+	write := func() { e.write(s, in.Value, true, "hand:"+in.Actor, 0, why{}) }
+	if in.Actor == ProgramActor {
+		write()
+		return
+	}
+	e.attending(s, write)
 }
 
 // HandOwner is the owner of what a person keeps.
@@ -306,7 +351,7 @@ func (e *Engine) keep(in *Input) {
 		e.schedule(timer{at: in.Until, kind: timerHold, slot: s, owner: HandOwner})
 	}
 	e.commandAgain = s.state.Certainty == Failed
-	e.apply(s, 0, why{})
+	e.attending(s, func() { e.apply(s, 0, why{}) })
 	e.commandAgain = false
 }
 
@@ -318,5 +363,5 @@ func (e *Engine) letGo(in *Input) {
 	e.input.Kind = cause.LetGo
 	e.inputEntry()
 	s.state.Stack.Release(in.Owner)
-	e.apply(s, 0, why{})
+	e.attending(s, func() { e.apply(s, 0, why{}) })
 }

@@ -342,7 +342,7 @@ func (e *Engine) step(r *ruleState, step *rule.Step, w why) {
 		if s == nil {
 			return
 		}
-		h := hold.Hold{Owner: r.owner(), Level: hold.Rule, Value: step.Value, Since: e.now, Cause: e.resolve(w)}
+		h := hold.Hold{Owner: r.owner(), Level: hold.Rule, Value: step.Value, Since: e.now, Cause: e.resolve(w), Unattended: step.Unattended}
 		if step.ForSeconds > 0 {
 			h.Until = e.now.Add(rule.Seconds(step.ForSeconds))
 			e.schedule(timer{at: h.Until, kind: timerHold, slot: s, owner: h.Owner, depth: w.depth})
@@ -358,8 +358,15 @@ func (e *Engine) step(r *ruleState, step *rule.Step, w why) {
 func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 	switch step.Kind {
 	case rule.StepSet:
-		target := light.Target{Device: step.Device, Property: step.Property, Value: step.Value}
-		e.applyTargets([]light.Target{target}, rule.Seconds(step.FadeSeconds), false, by, w)
+		set := func() {
+			target := light.Target{Device: step.Device, Property: step.Property, Value: step.Value}
+			e.applyTargets([]light.Target{target}, rule.Seconds(step.FadeSeconds), false, by, w)
+		}
+		if s := e.find(step.Device, step.Property); s != nil && step.Unattended {
+			e.attending(s, set)
+			return
+		}
+		set()
 	case rule.StepScene:
 		if scene := e.scenes[step.Scene]; scene != nil {
 			inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: step.Scene})

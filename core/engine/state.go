@@ -16,6 +16,7 @@ type Saved struct {
 	Properties map[thing.Ref]PropertyState
 	Rules      map[string]RuleState
 	Schedules  map[string]ScheduleState
+	Devices    map[string]DeviceState
 }
 
 // Load gives the engine all definitions' saved states at a start. Call BeginLoading,
@@ -26,9 +27,20 @@ func (e *Engine) Load(saved Saved) {
 			s.state = state
 		}
 	}
+	for _, id := range sortedKeys(saved.Devices) {
+		state := saved.Devices[id]
+		if w := e.watches[id]; w != nil {
+			w.state = state
+			w.state.Rhythm.Interrupted(e.now) // nobody listened meanwhile
+			w.at = time.Time{}
+			e.listen(w)
+		}
+	}
 	e.loading = false
 	for _, device := range sortedKeys(e.byDevice) {
-		for _, s := range e.byDevice[device] {
+		slots := e.byDevice[device]
+		for i := range slots {
+			s := &slots[i]
 			e.rearm(s)
 		}
 	}
@@ -131,7 +143,9 @@ func (e *Engine) ScheduleView(id string) (ScheduleState, []rule.Problem, bool) {
 func (e *Engine) Capture(devices []string) []light.Target {
 	var present []light.Captured
 	for _, id := range devices {
-		for _, s := range e.byDevice[id] {
+		slots := e.byDevice[id]
+		for i := range slots {
+			s := &slots[i]
 			value := s.state.Stack.Effective()
 			if value.IsNone() {
 				value = s.state.Reported

@@ -14,6 +14,7 @@ const (
 	timerPhase
 	timerFrame
 	timerSchedule
+	timerSilence
 )
 
 // timer wakes something at a time. It counts only while what it wakes still names
@@ -25,6 +26,7 @@ type timer struct {
 	slot     *slot
 	rule     *ruleState
 	schedule *scheduleState
+	watch    *watch
 	owner    string
 	frame    uint64
 	depth    int
@@ -42,6 +44,8 @@ func (e *Engine) valid(t *timer) bool {
 	case timerFrame:
 		f := t.rule.frame(t.frame)
 		return f != nil && f.ResumeAt.Equal(t.at) && !t.rule.gone
+	case timerSilence:
+		return t.watch.at.Equal(t.at) && !t.watch.gone
 	default:
 		return t.schedule.state.Next.Equal(t.at) && !t.schedule.gone
 	}
@@ -85,6 +89,9 @@ func (e *Engine) fire(t timer) {
 		f := t.rule.frame(t.frame)
 		e.begin(cause.Entry{Kind: cause.Waited, Parent: f.Cause, Rule: t.rule.id})
 		e.proceed(t.rule, f.ID, why{depth: f.Depth})
+	case timerSilence:
+		e.begin(cause.Entry{Kind: cause.FellSilent, Device: t.watch.id})
+		e.missed(t.watch)
 	case timerSchedule:
 		e.due(t.schedule, t.at)
 	}

@@ -26,14 +26,15 @@ const (
 
 // Hold keeps a property at a value until its owner lets go.
 type Hold struct {
-	Owner     string      `json:"owner" doc:"Who keeps it, such as rule:… or hand."`
-	Level     Level       `json:"level" doc:"1 overlay, 2 rule, 3 hand, 4 safety."`
-	Value     thing.Value `json:"value"`
-	Since     time.Time   `json:"since"`
-	Until     time.Time   `json:"until,omitzero" doc:"When it ends by itself."`
-	Cause     cause.ID    `json:"cause"`
-	Firm      bool        `json:"firm,omitempty" doc:"A hand's write waits below it."`
-	Suspended bool        `json:"suspended,omitempty" doc:"Waits below a hand's write until its owner ends."`
+	Owner      string      `json:"owner" doc:"Who keeps it, such as rule:… or hand."`
+	Level      Level       `json:"level" doc:"1 overlay, 2 rule, 3 hand, 4 safety."`
+	Value      thing.Value `json:"value"`
+	Since      time.Time   `json:"since"`
+	Until      time.Time   `json:"until,omitzero" doc:"When it ends by itself."`
+	Cause      cause.ID    `json:"cause"`
+	Firm       bool        `json:"firm,omitempty" doc:"A hand's write waits below it."`
+	Unattended bool        `json:"unattended,omitempty" doc:"May switch on what is attended only."`
+	Suspended  bool        `json:"suspended,omitempty" doc:"Waits below a hand's write until its owner ends."`
 }
 
 func (h *Hold) firm() bool { return h.Firm || h.Level == Safety }

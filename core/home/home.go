@@ -5,6 +5,7 @@ package home
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 	"unicode"
@@ -53,9 +54,17 @@ func (r *Room) Check() error {
 
 // Device is what the owner decided about a device, and where it is reached.
 type Device struct {
-	Title      string `json:"title" minLength:"1" maxLength:"120"`
-	Room       string `json:"room,omitempty" doc:"Id of its room."`
-	Note       string `json:"note,omitempty" maxLength:"2000"`
+	Title string `json:"title" minLength:"1" maxLength:"120"`
+	Room  string `json:"room,omitempty" doc:"Id of its room."`
+	Note  string `json:"note,omitempty" maxLength:"2000"`
+	// Labels cut across rooms.
+	Labels []string `json:"labels,omitempty" maxItems:"20"`
+	// AttendedOnly says that only a hand switches it on, never automation, unless a step is allowed to.
+	AttendedOnly bool `json:"attendedOnly,omitempty" doc:"Only a hand switches it on, never automation, unless a step is allowed to."`
+
+	// Adjustments say how readings are taken, by property: calibrated, smoothed, rounded.
+	Adjustments map[string]thing.Adjustment `json:"adjustments,omitempty" doc:"How readings are taken, by property."`
+
 	Connection string `json:"connection" doc:"Id of the connection by which it is reached."`
 	Address    string `json:"address" doc:"What the connection calls it."`
 	Hardware   string `json:"hardware" doc:"Identity of the hardware, which stays when addresses change."`
@@ -74,6 +83,22 @@ func (d *Device) Check() error {
 		return errors.New("connection: a device needs one")
 	case d.Hardware == "":
 		return errors.New("hardware: a device needs an identity")
+	}
+	for name, a := range d.Adjustments {
+		if p := d.Description.Property(name); p == nil || p.Type != thing.TypeNumber || p.Writable {
+			return fmt.Errorf("adjustments: %s is no reading", name)
+		}
+		if err := a.Check(); err != nil {
+			return err
+		}
+	}
+	for i, label := range d.Labels {
+		if strings.TrimSpace(label) == "" || len(label) > 40 {
+			return errors.New("labels: a label has 1 to 40 letters")
+		}
+		if slices.Contains(d.Labels[:i], label) {
+			return fmt.Errorf("labels: %q is there twice", label)
+		}
 	}
 	return nil
 }

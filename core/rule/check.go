@@ -153,6 +153,19 @@ func (c *checker) compare(path string, p *thing.Property, comparison Comparison,
 	}
 }
 
+// carried checks what a trigger compares with what its event carries.
+func (c *checker) carried(path string, t *Trigger, event *thing.Event) {
+	switch {
+	case t.Comparison == "":
+	case len(event.Options) > 0:
+		if (t.Comparison != Is && t.Comparison != IsNot) || !slices.Contains(event.Options, t.Value.Text) {
+			c.say(path+"/value", "%s is one of %s.", event.Title, strings.Join(event.Options, ", "))
+		}
+	case !event.Number || t.Value.Kind != thing.KindNumber:
+		c.say(path+"/value", "%s carries no number to compare.", event.Title)
+	}
+}
+
 func (c *checker) trigger(path string, t *Trigger) {
 	switch {
 	case t.Event != "" && t.Property != "":
@@ -167,9 +180,7 @@ func (c *checker) trigger(path string, t *Trigger) {
 			c.say(path+"/event", "The device has no event %q.", t.Event)
 			return
 		}
-		if t.Comparison != "" && (!event.Number || t.Value.Kind != thing.KindNumber) {
-			c.say(path+"/value", "%s carries no number to compare.", event.Title)
-		}
+		c.carried(path, t, event)
 	default:
 		p := c.property(path, t.Device, t.Property)
 		if p != nil && t.Comparison != "" {

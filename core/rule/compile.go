@@ -10,10 +10,10 @@ import (
 // Test is one comparison of a compiled rule. The engine sets Truth whenever the
 // property it depends on changes; conditions read only that.
 type Test struct {
-	Compare func(thing.Value) bool
-	Truth   bool
-	Ref     thing.Ref
-	Path    string
+	Comparer Comparer
+	Truth    bool
+	Ref      thing.Ref
+	Path     string
 	// Since is when the truth last changed; LastTrue when it was last true.
 	Since    time.Time
 	LastTrue time.Time
@@ -37,7 +37,7 @@ type Program struct {
 	Whenever func() bool
 	Provided func() bool
 	// Triggers compare by index of the rule's When; nil where any change counts.
-	Triggers []func(thing.Value) bool
+	Triggers []*Comparer
 }
 
 // Compile makes functions of the conditions of a rule that has no problems.
@@ -51,13 +51,14 @@ func (r *Rule) Compile(lookup Lookup) *Program {
 		p.Provided = p.condition("provided", r.Provided, lookup)
 	}
 	for _, t := range r.When {
-		var compare func(thing.Value) bool
+		var compare *Comparer
 		if t.Comparison != "" {
 			resolution := 0.0
 			if property := lookup.Property(t.Device, t.Property); property != nil {
 				resolution = property.Resolution
 			}
-			compare = Compare(t.Comparison, t.Value, resolution)
+			made := NewComparer(t.Comparison, t.Value, resolution)
+			compare = &made
 		}
 		p.Triggers = append(p.Triggers, compare)
 	}
@@ -97,7 +98,7 @@ func (p *Program) condition(path string, c *Condition, lookup Lookup) func() boo
 		if property := lookup.Property(c.Device, c.Property); property != nil {
 			resolution = property.Resolution
 		}
-		test := &Test{Ref: thing.Ref{Device: c.Device, Name: c.Property}, Path: path, Compare: Compare(c.Comparison, c.Value, resolution)}
+		test := &Test{Ref: thing.Ref{Device: c.Device, Name: c.Property}, Path: path, Comparer: NewComparer(c.Comparison, c.Value, resolution)}
 		p.Tests = append(p.Tests, test)
 		p.Nodes[at].Test = test
 		truth = func() bool { return test.Truth }
@@ -115,24 +116,37 @@ func anyTrue(truths []func() bool) bool {
 	return false
 }
 
-// Compare returns a function that compares its argument with the wanted value. What is
-// not known compares as false; equality of numbers is within half the resolution.
-func Compare(c Comparison, wanted thing.Value, resolution float64) func(thing.Value) bool {
-	limit := wanted.Number
-	switch c {
+// Comparer is a comparison with a wanted value. It is a value without pointers to code, so
+// that the many that depend on properties can lie side by side in memory.
+type Comparer struct {
+	comparison Comparison
+	within     float64
+	wanted     thing.Value
+}
+
+// NewComparer returns a comparer. What is not known compares as false; equality of numbers is
+// within half the resolution.
+func NewComparer(c Comparison, wanted thing.Value, resolution float64) Comparer {
+	return Comparer{comparison: c, within: resolution / 2, wanted: wanted}
+}
+
+// Holds reports whether the comparison is true of a value.
+func (c *Comparer) Holds(v thing.Value) bool {
+	number := v.Kind == thing.KindNumber
+	switch c.comparison {
 	case Is:
-		return func(v thing.Value) bool { return v.Near(wanted, resolution/2) }
+		return v.Near(c.wanted, c.within)
 	case IsNot:
-		return func(v thing.Value) bool { return !v.IsNone() && !v.Near(wanted, resolution/2) }
+		return !v.IsNone() && !v.Near(c.wanted, c.within)
 	case Below:
-		return func(v thing.Value) bool { return v.Kind == thing.KindNumber && v.Number < limit }
+		return number && v.Number < c.wanted.Number
 	case Above:
-		return func(v thing.Value) bool { return v.Kind == thing.KindNumber && v.Number > limit }
+		return number && v.Number > c.wanted.Number
 	case AtLeast:
-		return func(v thing.Value) bool { return v.Kind == thing.KindNumber && v.Number >= limit }
+		return number && v.Number >= c.wanted.Number
 	case AtMost:
-		return func(v thing.Value) bool { return v.Kind == thing.KindNumber && v.Number <= limit }
+		return number && v.Number <= c.wanted.Number
 	default:
-		return func(thing.Value) bool { return false }
+		return false
 	}
 }

@@ -68,8 +68,10 @@ type Step struct {
 	Value       thing.Value `json:"value,omitzero"`
 	FadeSeconds float64     `json:"fadeSeconds,omitempty" minimum:"0" maximum:"3600"`
 	ForSeconds  float64     `json:"forSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long to wait, or to hold in a when rule."`
-	Scene       string      `json:"scene,omitempty" doc:"Id of the scene."`
-	Rule        string      `json:"rule,omitempty" doc:"Id of the rule to run."`
+	// Unattended allows this one step to switch on what is attended only.
+	Unattended bool   `json:"unattended,omitempty" doc:"Allows this one step to switch on a device that is attended only."`
+	Scene      string `json:"scene,omitempty" doc:"Id of the scene."`
+	Rule       string `json:"rule,omitempty" doc:"Id of the rule to run."`
 }
 
 // Policy says what happens when a rule is started while it runs.

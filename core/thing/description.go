@@ -38,10 +38,40 @@ type Property struct {
 	Writable   bool     `json:"writable"`
 	Options    []string `json:"options,omitempty"`
 	Words      []string `json:"words,omitempty" doc:"Words for false and true of a boolean."`
+	// Assumed says that the device never answers, so that its value is never confirmed.
+	Assumed bool   `json:"assumed,omitempty" doc:"The device never answers, so the value is never confirmed."`
+	Help    string `json:"help,omitempty" doc:"What the property changes or means, in a line."`
 }
 
 // Limited reports whether the property has a minimum and a maximum.
 func (p *Property) Limited() bool { return p.Minimum != p.Maximum }
+
+// Rest returns the value at which the property drives nothing: no, the least number, or the option "off".
+// It is none for what cannot set anything going.
+func (p *Property) Rest() Value {
+	switch {
+	case !p.Writable:
+	case p.Type == TypeBoolean:
+		return Boolean(false)
+	case p.Type == TypeNumber && p.Limited() && p.Role != RoleColorTemperature:
+		return Number(p.Minimum)
+	case p.Type == TypeOption && slices.Contains(p.Options, "off"):
+		return Text("off")
+	}
+	return Value{}
+}
+
+// Starts reports whether going from one value to another sets something going, or drives it harder.
+func (p *Property) Starts(from, to Value) bool {
+	rest := p.Rest()
+	switch {
+	case rest.IsNone() || to == rest || to == from:
+		return false
+	case to.Kind == KindNumber && from.Kind == KindNumber:
+		return to.Number > from.Number
+	}
+	return true
+}
 
 // Event is something that happens at a device.
 type Event struct {
@@ -49,6 +79,8 @@ type Event struct {
 	Title  string `json:"title"`
 	Role   Role   `json:"role,omitempty"`
 	Number bool   `json:"number" doc:"The event carries a number, such as the steps of a turn."`
+	// Options are what it may carry instead, such as the gestures of a button.
+	Options []string `json:"options,omitempty" doc:"The event carries one of these texts, such as a gesture."`
 }
 
 // Action is something a device can be asked to do.

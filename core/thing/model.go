@@ -1,13 +1,15 @@
 package thing
 
 import (
-	"bytes"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"maps"
 	"math"
+	"regexp"
 	"slices"
+	"strconv"
+	"strings"
 )
 
 // Model is a profile: the Thing Model (W3C Thing Description 1.1 §10) of one
@@ -22,14 +24,27 @@ type Model struct {
 	Description Description
 	// Natives says how each property, by name, appears in the maker's messages.
 	Natives map[string]Native
-	// EventFields gives the key in the maker's messages for each event, by name.
-	EventFields map[string]string
+	// Signals says how each event, by name, appears in the maker's messages.
+	Signals map[string]Signal
+	// Protocol names how lines or messages are framed, where the forms do not say it.
+	Protocol string
+	// Forms say how each affordance is reached, by "properties/NAME", "actions/NAME" and "events/NAME".
+	Forms map[string][]Form
+}
+
+// Signal tells an event out of the fields of a maker's message.
+type Signal struct {
+	// Field is the key whose presence means that the event happened; its value is what the event carries.
+	Field string `json:"field"`
+	// When are other fields that must have these values.
+	When map[string]any `json:"when,omitempty"`
 }
 
 // Native maps one property to the fields of its maker's messages, once, at the edge.
 // Exactly one of Range, Factor and Inverse may be set; with none the value is taken as it is.
 type Native struct {
-	// Field is the key in the maker's message.
+	// Field is the key in the maker's message, or a JSON Pointer (RFC 6901) into it; empty is
+	// the message itself, where it is a single value.
 	Field string `json:"field"`
 	// Gate is the key of a boolean that must be true for the field to count; while it
 	// is false the property is 0, and writing 0 sets it false.
@@ -41,6 +56,13 @@ type Native struct {
 	Factor float64 `json:"factor,omitempty"`
 	// Inverse divided by the maker's number gives the canonical one (mired: 1,000,000).
 	Inverse float64 `json:"inverse,omitempty"`
+	// Numeric says that the maker writes yes and no as 1 and 0.
+	Numeric bool `json:"numeric,omitempty"`
+	// Words are the maker's words for no and yes, where it writes them; where it has several for
+	// one, parted by |, the first is sent.
+	Words []string `json:"words,omitempty"`
+	// Codes are the maker's words for the options, by option, where they differ.
+	Codes map[string]string `json:"codes,omitempty"`
 }
 
 // ErrAbsent says that a maker's message does not carry the field of a property.
@@ -48,6 +70,7 @@ var ErrAbsent = errors.New("the message does not carry this field")
 
 type affordanceDocument struct {
 	Title      string   `json:"title"`
+	Help       string   `json:"description"`
 	Type       string   `json:"type"`
 	Unit       Unit     `json:"unit"`
 	Minimum    float64  `json:"minimum"`
@@ -56,9 +79,13 @@ type affordanceDocument struct {
 	Enum       []string `json:"enum"`
 	Role       Role     `json:"amvek:role"`
 	Resolution float64  `json:"amvek:resolution"`
+	Assumed    bool     `json:"amvek:assumed"`
 	Native     *Native  `json:"amvek:native"`
+	Forms      []Form   `json:"forms"`
+	Signal     *Signal  `json:"amvek:signal"`
 	Data       *struct {
-		Type string `json:"type"`
+		Type string   `json:"type"`
+		Enum []string `json:"enum"`
 	} `json:"data"`
 }
 
@@ -69,47 +96,118 @@ type modelDocument struct {
 	Maker      string                        `json:"amvek:maker"`
 	Model      string                        `json:"amvek:model"`
 	What       string                        `json:"amvek:what"`
+	Protocol   string                        `json:"amvek:protocol"`
 	Properties map[string]affordanceDocument `json:"properties"`
 	Events     map[string]affordanceDocument `json:"events"`
 	Actions    map[string]affordanceDocument `json:"actions"`
 }
 
-// ParseModel reads a Thing Model. The error names the affordance that is wrong.
+// ParseModel reads a Thing Model. What is wrong with it comes back as a [ProblemsError], each
+// problem with its place.
 func ParseModel(data []byte) (*Model, error) {
+	if p := checkJSON(data); p != nil {
+		return nil, &ProblemsError{[]DocumentProblem{*p}}
+	}
+	r := &modelReader{data: data}
 	var doc modelDocument
-	decoder := json.NewDecoder(bytes.NewReader(data))
-	if err := decoder.Decode(&doc); err != nil {
-		return nil, fmt.Errorf("reading a Thing Model: %w", err)
+	if err := json.Unmarshal(data, &doc); err != nil {
+		var wrongType *json.UnmarshalTypeError
+		path := ""
+		if errors.As(err, &wrongType) {
+			path = "/" + strings.ReplaceAll(wrongType.Field, ".", "/")
+			err = fmt.Errorf("a %s cannot stand here", wrongType.Value)
+		}
+		r.say(path, "%s.", err)
+		return nil, &ProblemsError{r.problems}
 	}
 	if doc.Type != "tm:ThingModel" {
-		return nil, fmt.Errorf(`reading a Thing Model: "@type" is %q, not "tm:ThingModel"`, doc.Type)
+		r.say("/@type", `"@type" must be "tm:ThingModel".`)
 	}
-	if doc.Title == "" || doc.Model == "" {
-		return nil, errors.New(`reading a Thing Model: "title" and "amvek:model" are needed`)
+	if doc.Title == "" {
+		r.say("/title", `A "title" is needed.`)
 	}
-	m := &Model{Title: doc.Title, Maker: doc.Maker, Model: doc.Model, What: doc.What, Natives: map[string]Native{}, EventFields: map[string]string{}}
-	m.Description = Description{Properties: []Property{}, Events: []Event{}, Actions: []Action{}}
+	if doc.Model == "" {
+		r.say("/amvek:model", `"amvek:model" is needed: the maker's model number by which a found device names its profile.`)
+	}
+	m := newModel(doc.Title)
+	m.Maker, m.Model, m.What, m.Protocol = doc.Maker, doc.Model, doc.What, doc.Protocol
+	r.affordances(m, &doc)
+	if len(r.problems) > 0 {
+		return nil, &ProblemsError{r.problems}
+	}
+	return m, nil
+}
+
+func newModel(title string) *Model {
+	return &Model{
+		Title: title, Natives: map[string]Native{}, Signals: map[string]Signal{}, Forms: map[string][]Form{},
+		Description: Description{Properties: []Property{}, Events: []Event{}, Actions: []Action{}},
+	}
+}
+
+// modelReader gathers what is wrong with a document.
+type modelReader struct {
+	data     []byte
+	problems []DocumentProblem
+}
+
+func (r *modelReader) say(path, format string, args ...any) {
+	p := DocumentProblem{Path: path, Message: fmt.Sprintf(format, args...)}
+	p.Line, p.Column = locate(r.data, path)
+	r.problems = append(r.problems, p)
+}
+
+// affordances reads properties, events and actions.
+func (r *modelReader) affordances(m *Model, doc *modelDocument) {
+	escape := strings.NewReplacer("~", "~0", "/", "~1")
 	for _, name := range slices.Sorted(maps.Keys(doc.Properties)) {
-		p, native, err := doc.Properties[name].property(name)
+		path := "/properties/" + escape.Replace(name)
+		a := doc.Properties[name]
+		p, native, err := a.property(name)
 		if err != nil {
-			return nil, fmt.Errorf("reading the Thing Model %s: property %s: %w", doc.Model, name, err)
+			r.say(path, "Property %s: %s.", name, err)
+			continue
 		}
 		m.Description.Properties = append(m.Description.Properties, p)
-		m.Natives[name] = native
+		m.Natives[name], m.Forms["properties/"+name] = native, a.Forms
+		r.checkForms(path, a.Forms)
 	}
 	for _, name := range slices.Sorted(maps.Keys(doc.Events)) {
 		a := doc.Events[name]
-		m.Description.Events = append(m.Description.Events, Event{Name: name, Title: a.titleOr(name), Role: a.Role, Number: a.Data != nil && a.Data.Type == "number"})
-		m.EventFields[name] = name
-		if a.Native != nil && a.Native.Field != "" {
-			m.EventFields[name] = a.Native.Field
+		e := Event{Name: name, Title: a.titleOr(name), Role: a.Role}
+		if a.Data != nil {
+			e.Number = a.Data.Type == "number" || a.Data.Type == "integer"
+			e.Options = a.Data.Enum
 		}
+		m.Description.Events = append(m.Description.Events, e)
+		m.Signals[name], m.Forms["events/"+name] = Signal{Field: name}, a.Forms
+		if a.Signal != nil && a.Signal.Field != "" {
+			m.Signals[name] = *a.Signal
+		}
+		r.checkForms("/events/"+escape.Replace(name), a.Forms)
 	}
 	for _, name := range slices.Sorted(maps.Keys(doc.Actions)) {
 		a := doc.Actions[name]
 		m.Description.Actions = append(m.Description.Actions, Action{Name: name, Title: a.titleOr(name), Role: a.Role})
+		m.Forms["actions/"+name] = a.Forms
+		r.checkForms("/actions/"+escape.Replace(name), a.Forms)
 	}
-	return m, nil
+}
+
+// checkForms finds what cannot work in forms of our own terms; addresses are tried, not judged.
+func (r *modelReader) checkForms(path string, forms []Form) {
+	for i, f := range forms {
+		if f.Reply == "" {
+			continue
+		}
+		pattern, err := regexp.Compile(f.Reply)
+		switch {
+		case err != nil:
+			r.say(fmt.Sprintf("%s/forms/%d/amvek:reply", path, i), "The reply is no pattern: %s.", err)
+		case pattern.NumSubexp() < 1:
+			r.say(fmt.Sprintf("%s/forms/%d/amvek:reply", path, i), "The reply needs a group in round brackets where the value stands.")
+		}
+	}
 }
 
 func (a affordanceDocument) titleOr(name string) string {
@@ -124,7 +222,7 @@ func (a affordanceDocument) property(name string) (Property, Native, error) {
 	p := Property{
 		Name: name, Title: a.titleOr(name), Role: a.Role, Unit: a.Unit,
 		Minimum: a.Minimum, Maximum: a.Maximum, Resolution: a.Resolution,
-		Writable: !a.ReadOnly, Options: a.Enum,
+		Writable: !a.ReadOnly, Options: a.Enum, Help: a.Help, Assumed: a.Assumed,
 	}
 	if p.Resolution == 0 {
 		p.Resolution = meaning.Resolution
@@ -160,8 +258,8 @@ func (a affordanceDocument) property(name string) (Property, Native, error) {
 	if a.Native != nil {
 		native = *a.Native
 	}
-	if native.Field == "" {
-		return p, native, errors.New(`"amvek:native" needs a "field"`)
+	if len(native.Words) != 0 && len(native.Words) != 2 {
+		return p, native, errors.New(`native "words" are two: for no and for yes`)
 	}
 	if len(native.Range) != 0 && (len(native.Range) != 2 || native.Range[0] == native.Range[1] || !p.Limited()) {
 		return p, native, errors.New(`a native "range" needs two different ends and a property with limits`)
@@ -178,7 +276,7 @@ func (n Native) Read(p *Property, message map[string]any) (Value, error) {
 			return Number(0), nil
 		}
 	}
-	raw, present := message[n.Field]
+	raw, present := field(message, n.Field)
 	if !present {
 		return Value{}, ErrAbsent
 	}
@@ -202,10 +300,18 @@ func (n Native) convert(p *Property, raw any) (Value, error) {
 			if b == 0 || b == 1 {
 				return Boolean(b == 1), nil
 			}
+		case string:
+			if yes, ok := n.word(b); ok {
+				return Boolean(yes), nil
+			}
 		}
 		return Value{}, wrong("yes or no")
 	case TypeNumber:
 		f, ok := raw.(float64)
+		if text, isText := raw.(string); isText {
+			parsed, err := strconv.ParseFloat(strings.TrimSpace(text), 64)
+			f, ok = parsed, err == nil
+		}
 		if !ok {
 			return Value{}, wrong("a number")
 		}
@@ -228,6 +334,11 @@ func (n Native) convert(p *Property, raw any) (Value, error) {
 		s, ok := raw.(string)
 		if !ok {
 			return Value{}, wrong("a text")
+		}
+		for option, code := range n.Codes {
+			if code == s {
+				return Text(option), nil
+			}
 		}
 		return Text(s), nil
 	}
@@ -276,13 +387,20 @@ func (n Native) Write(p *Property, v Value) (map[string]any, error) {
 	}
 	switch p.Type {
 	case TypeBoolean:
-		fields[n.Field] = v.Number != 0
+		set(fields, n.Field, v.Number != 0)
+		if n.Numeric {
+			set(fields, n.Field, v.Number)
+		}
+		if len(n.Words) == 2 {
+			first, _, _ := strings.Cut(n.Words[int(v.Number)], "|")
+			set(fields, n.Field, first)
+		}
 	case TypeNumber:
-		fields[n.Field] = n.toNative(p, v.Number)
+		set(fields, n.Field, n.toNative(p, v.Number))
 	case TypeColor:
-		fields[n.Field] = []float64{v.Number, v.Second}
+		set(fields, n.Field, []float64{v.Number, v.Second})
 	default:
-		fields[n.Field] = v.Text
+		set(fields, n.Field, n.code(v.Text))
 	}
 	return fields, nil
 }
@@ -300,4 +418,62 @@ func (n Native) toNative(p *Property, canonical float64) float64 {
 	default:
 		return canonical
 	}
+}
+
+// Read takes what an event carries out of a maker's decoded JSON message. It returns [ErrAbsent]
+// when the message does not tell of the event.
+func (s Signal) Read(e *Event, message map[string]any) (Value, error) {
+	raw, present := message[s.Field]
+	if !present {
+		return Value{}, ErrAbsent
+	}
+	for key, wanted := range s.When {
+		if message[key] != wanted {
+			return Value{}, ErrAbsent
+		}
+	}
+	switch {
+	case e.Number:
+		n, ok := raw.(float64)
+		if !ok {
+			return Value{}, &InvalidValueError{Property: e.Title, Reason: fmt.Sprintf("the device sent %v where a number was expected", raw)}
+		}
+		return Number(n), nil
+	case len(e.Options) > 0:
+		text, ok := raw.(string)
+		if !ok || !slices.Contains(e.Options, text) {
+			return Value{}, &InvalidValueError{Property: e.Title, Reason: fmt.Sprintf("the device sent %v, which is none of its gestures", raw)}
+		}
+		return Text(text), nil
+	}
+	return Value{}, nil
+}
+
+// Tell calls report and happened with everything that a maker's decoded message says. One field
+// that is wrong does not spoil the others; what is wrong comes back.
+func (m *Model) Tell(message map[string]any, report, happened func(name string, value Value)) error {
+	var wrong []error
+	for i := range m.Description.Properties {
+		p := &m.Description.Properties[i]
+		value, err := m.Natives[p.Name].Read(p, message)
+		switch {
+		case errors.Is(err, ErrAbsent):
+		case err != nil:
+			wrong = append(wrong, err)
+		default:
+			report(p.Name, value)
+		}
+	}
+	for i := range m.Description.Events {
+		e := &m.Description.Events[i]
+		value, err := m.Signals[e.Name].Read(e, message)
+		switch {
+		case errors.Is(err, ErrAbsent):
+		case err != nil:
+			wrong = append(wrong, err)
+		default:
+			happened(e.Name, value)
+		}
+	}
+	return errors.Join(wrong...)
 }

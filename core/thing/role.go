@@ -18,6 +18,19 @@ const (
 	RoleBattery          Role = "battery"
 	RoleTurn             Role = "turn"
 	RolePress            Role = "press"
+	RoleLeak             Role = "leak"
+	RoleLevel            Role = "level"
+	RoleHandler          Role = "handler"
+	RoleOption           Role = "option"
+	RoleEnergyPower      Role = "electricPower"
+	RoleEnergy           Role = "energy"
+	RoleLock             Role = "lock"
+	RoleSetpoint         Role = "setpoint"
+	RoleVolume           Role = "volume"
+	RoleMute             Role = "mute"
+	RoleInput            Role = "input"
+	RoleSignal           Role = "signal"
+	RoleSpeed            Role = "speed"
 	RoleIdentify         Role = "identify"
 )
 
@@ -39,11 +52,14 @@ type Unit string
 
 // The canonical units.
 const (
-	UnitNone    Unit = ""
-	UnitPercent Unit = "%"
-	UnitKelvin  Unit = "K"
-	UnitCelsius Unit = "°C"
-	UnitLux     Unit = "lx"
+	UnitNone         Unit = ""
+	UnitPercent      Unit = "%"
+	UnitKelvin       Unit = "K"
+	UnitCelsius      Unit = "°C"
+	UnitLux          Unit = "lx"
+	UnitCentimeter   Unit = "cm"
+	UnitWatt         Unit = "W"
+	UnitKilowattHour Unit = "kWh"
 )
 
 // MeaningOf returns what a role implies; an unknown role implies nothing.
@@ -73,6 +89,26 @@ func MeaningOf(role Role) RoleMeaning {
 		return RoleMeaning{What: "turn"}
 	case RolePress:
 		return RoleMeaning{What: "press"}
+	case RoleLeak:
+		return RoleMeaning{What: "leak", Words: [2]string{"dry", "wet"}}
+	case RoleLevel:
+		return RoleMeaning{What: "level", Unit: UnitCentimeter, Resolution: 0.1}
+	case RoleEnergyPower:
+		return RoleMeaning{What: "electric power", Unit: UnitWatt, Resolution: 0.5}
+	case RoleEnergy:
+		return RoleMeaning{What: "energy", Unit: UnitKilowattHour, Resolution: 0.01}
+	case RoleLock:
+		return RoleMeaning{What: "lock", Words: [2]string{"unlocked", "locked"}}
+	case RoleSetpoint:
+		return RoleMeaning{What: "set temperature", Unit: UnitCelsius, Resolution: 0.1}
+	case RoleVolume:
+		return RoleMeaning{What: "volume", Unit: UnitPercent, Resolution: 1}
+	case RoleMute:
+		return RoleMeaning{What: "sound", Words: [2]string{"sounding", "muted"}}
+	case RoleSpeed:
+		return RoleMeaning{What: "speed", Unit: UnitPercent, Resolution: 1}
+	case RoleSignal:
+		return RoleMeaning{What: "signal", Unit: UnitPercent, Resolution: 1}
 	default:
 		return RoleMeaning{What: string(role)}
 	}

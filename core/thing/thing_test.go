@@ -3,6 +3,7 @@ package thing_test
 import (
 	"encoding/json"
 	"math"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -136,10 +137,10 @@ func TestReadRefusesWhatDoesNotFit(t *testing.T) {
 
 func TestParseModelNamesWhatIsWrong(t *testing.T) {
 	for document, wrong := range map[string]string{
-		`{`:                                     "reading a Thing Model",
-		`{"@type":"Thing"}`:                     `"@type" is "Thing"`,
-		`{"@type":"tm:ThingModel","title":"x"}`: `"amvek:model" are needed`,
-		`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"whatever"}}}`:                                                      `property a: type "whatever" is not known`,
+		`{`:                                     "ends too early",
+		`{"@type":"Thing"}`:                     `"@type" must be`,
+		`{"@type":"tm:ThingModel","title":"x"}`: `"amvek:model" is needed`,
+		`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"whatever"}}}`:                                                      `Property a: type "whatever" is not known`,
 		`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"number","amvek:role":"temperature","unit":"F"}}}`:                  `needs the unit "°C", not "F"`,
 		`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"number","minimum":5,"maximum":1}}}`:                                "minimum 5 is above maximum 1",
 		`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"number","maximum":1,"amvek:native":{"field":"a","range":[3,3]}}}}`: "two different ends",
@@ -149,18 +150,99 @@ func TestParseModelNamesWhatIsWrong(t *testing.T) {
 	}
 }
 
-func FuzzParseModel(f *testing.F) {
-	f.Add([]byte(model))
-	f.Add([]byte(`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":null}}`))
+func TestWhatIsWrongInAProfileIsSaidAtItsLine(t *testing.T) {
+	document := `{
+  "@type": "tm:ThingModel",
+  "title": "Lamp",
+  "amvek:model": "L1",
+  "properties": {
+    "power": {"type": "boolean", "amvek:role": "power"},
+    "level": {
+      "type": "number", "unit": "lx",
+      "amvek:role": "brightness"
+    },
+    "volume": {"type": "number", "forms": [
+      {"op": "readproperty", "amvek:reply": "VOL ("}
+    ]}
+  }
+}`
+	_, err := thing.ParseModel([]byte(document))
+	var wrong *thing.ProblemsError
+	require.ErrorAs(t, err, &wrong)
+	require.Len(t, wrong.Problems, 2)
+	assert.Equal(t, 7, wrong.Problems[0].Line)
+	assert.Contains(t, wrong.Problems[0].Message, "needs the unit")
+	assert.Equal(t, 12, wrong.Problems[1].Line)
+	assert.Equal(t, "/properties/volume/forms/0/amvek:reply", wrong.Problems[1].Path)
+
+	for document, line := range map[string]int{
+		"{\n\"a\": 1,\n}": 3, "{\n\"a\": [1,\n2": 3, "": 1, "[1]": 1, strings.Repeat("[", 100): 1,
+		"{\"@type\": \"tm:ThingModel\",\n\"title\": 7}": 2,
+	} {
+		_, err := thing.ParseModel([]byte(document))
+		require.ErrorAs(t, err, &wrong, document)
+		assert.Equal(t, line, wrong.Problems[0].Line, document)
+	}
+	_, err = thing.ParseModel(make([]byte, thing.MaximumDocument+1))
+	assert.ErrorContains(t, err, "at most")
+}
+
+func TestFieldsAreReachedByPointer(t *testing.T) {
+	p := &thing.Property{Name: "t", Title: "Temperature", Type: thing.TypeNumber, Writable: true}
+	message := map[string]any{"a": map[string]any{"b/c": []any{1.0, "21.5"}}}
+	v, err := thing.Native{Field: "/a/b~1c/1"}.Read(p, message)
+	require.NoError(t, err)
+	assert.Equal(t, thing.Number(21.5), v, "a number written as text is a number")
+	for _, absent := range []string{"/a/x", "/a/b~1c/2", "/a/b~1c/01", "/a/b~1c/-1", "b", "/a/b~1c/0/z"} {
+		_, err := thing.Native{Field: absent}.Read(p, message)
+		assert.ErrorIs(t, err, thing.ErrAbsent, absent)
+	}
+	fields, err := thing.Native{Field: "/set/level"}.Write(p, thing.Number(3))
+	require.NoError(t, err)
+	assert.Equal(t, map[string]any{"set": map[string]any{"level": 3.0}}, fields)
+	v, err = thing.Native{}.Read(p, thing.Message(7.0))
+	require.NoError(t, err)
+	assert.Equal(t, thing.Number(7), v, "a message that is a single value")
+}
+
+func TestWordsAndCodesOfTheMakerAreTranslated(t *testing.T) {
+	power := &thing.Property{Name: "p", Title: "Power", Type: thing.TypeBoolean, Writable: true}
+	words := thing.Native{Field: "p", Words: []string{"STBY", "RUN"}}
+	v, err := words.Read(power, map[string]any{"p": "run"})
+	require.NoError(t, err)
+	assert.True(t, v.True())
+	_, err = words.Read(power, map[string]any{"p": "ON"})
+	assert.Error(t, err)
+	line, err := words.Say(power, thing.Boolean(false))
+	require.NoError(t, err)
+	assert.Equal(t, "STBY", line)
+	input := &thing.Property{Name: "i", Title: "Input", Type: thing.TypeOption, Options: []string{"film", "music"}, Writable: true}
+	codes := thing.Native{Field: "i", Codes: map[string]string{"film": "3"}}
+	v, err = codes.Read(input, map[string]any{"i": "3"})
+	require.NoError(t, err)
+	assert.Equal(t, thing.Text("film"), v)
+	line, err = codes.Say(input, thing.Text("film"))
+	require.NoError(t, err)
+	assert.Equal(t, "3", line)
+	_, err = codes.Read(input, map[string]any{"i": "9"})
+	assert.Error(t, err)
+}
+
+func FuzzModel(f *testing.F) {
+	f.Add([]byte(`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"number","minimum":0,"maximum":5,"amvek:native":{"range":[1,2]}}}}`))
+	f.Add([]byte("{\n\"@type\": {}}"))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		m, err := thing.ParseModel(data)
+		var wrong *thing.ProblemsError
 		if err != nil {
+			require.ErrorAs(t, err, &wrong)
+			require.NotEmpty(t, wrong.Problems)
+			for _, p := range wrong.Problems {
+				require.Positive(t, p.Line)
+				require.Positive(t, p.Column)
+			}
 			return
 		}
-		for i := range m.Description.Properties {
-			p := &m.Description.Properties[i]
-			_, _ = m.Natives[p.Name].Read(p, map[string]any{m.Natives[p.Name].Field: 1.0})
-			_, _ = m.Natives[p.Name].Write(p, thing.Number(1))
-		}
+		_ = m.Tell(map[string]any{"a": 1.0, "b": "x"}, func(string, thing.Value) {}, func(string, thing.Value) {})
 	})
 }

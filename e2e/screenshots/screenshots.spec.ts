@@ -13,7 +13,7 @@ async function picture(page: Page, name: string): Promise<void> {
 }
 
 test.describe('the demo home', () => {
-  test.use({ flags: ['--fresh'] })
+  test.use({ flags: ['--fresh', '--history', '3'] })
 
   test('every main view', async ({ hub, page }) => {
     await hub.bench({ what: 'live', on: false })
@@ -48,8 +48,22 @@ test.describe('the demo home', () => {
     await expect(page.locator('.chain li').first()).toBeVisible()
     await picture(page, 'journal')
     await page.goto(`${hub.url}/bench`)
-    await expect(page.getByText('Outdoors')).toBeVisible()
+    await expect(page.getByText('Away from home')).toBeVisible()
     await picture(page, 'bench')
+    await page.goto(`${hub.url}/connections/gateways`)
+    await expect(page.getByRole('heading', { name: 'Its devices in the home' })).toBeVisible()
+    await picture(page, 'connections')
+    await page.goto(`${hub.url}/profiles/MH-4`)
+    await expect(page.getByText('Nothing is wrong with it.')).toBeVisible()
+    await picture(page, 'profiles')
+
+    await hub.bench({ what: 'charge', node: 'n38', level: 4 })
+    await page.goto(`${hub.url}/care`)
+    await expect(page.getByText('Its battery is at 4 %.')).toBeVisible()
+    await picture(page, 'care')
+    await page.goto(`${hub.url}/rooms`)
+    await expect(page.getByLabel('Label night route')).toBeVisible()
+    await picture(page, 'rooms')
 
     await page.emulateMedia({ colorScheme: 'dark' })
     await page.goto(`${hub.url}/panel/dashboard-galley`)

@@ -35,6 +35,8 @@ export class Hub {
       '127.0.0.1:0',
       '--data',
       this.data,
+      // One day before the present is enough for the tests, and quicker to live through.
+      ...(flags.includes('--fresh') ? ['--history', '1'] : []),
       ...flags,
     ])
     this.process = child

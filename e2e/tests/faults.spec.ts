@@ -32,7 +32,7 @@ test.describe('in the demo home', () => {
 
   test('a sensor falls silent: its last reading stays with its time, and it is heard again', async ({ hub, page }) => {
     await hub.bench({ what: 'live', on: false })
-    await page.goto(`${hub.url}/bench`)
+    await page.goto(`${hub.url}/bench?place=Galley`)
     await page.getByRole('button', { name: 'Silence it: QT-1 Climate Node 33' }).click()
     await expect(page.getByRole('button', { name: 'Let it speak: QT-1 Climate Node 33' })).toBeVisible()
     type View = { title: string; states: { name: string; reportedAt: string }[] }
@@ -49,6 +49,18 @@ test.describe('in the demo home', () => {
     await expect.poll(async () => (await reports()) - before).toBeGreaterThanOrEqual(3_600_000)
     const unknown = await hub.send('POST', '/api/bench', { what: 'silence', node: 'n99', on: true })
     expect(unknown.status).toBe(422)
+  })
+
+  test('a bridge that is paired with again keeps its one connection and its devices', async ({ hub }) => {
+    type View = { id: string; kind: string; address: string; devices: number }
+    const bridges = async () => (await hub.get<View[]>('/api/connections')).filter((c) => c.kind === 'lumbrookBridge')
+    const [before] = await bridges()
+    await hub.bench({ what: 'pressBridge' })
+    expect((await hub.send('POST', '/api/pairing', { address: before?.address })).status).toBe(200)
+    await expect.poll(async () => (await hub.get<{ state: string } | null>('/api/pairing'))?.state).toBe('done')
+    const after = await bridges()
+    expect(after.map((c) => [c.id, c.devices])).toEqual([[before?.id, before?.devices]])
+    expect(before?.devices).toBeGreaterThan(10)
   })
 
   test('a rule that names a removed device says so where it is wrong', async ({ hub, page }) => {
@@ -85,12 +97,12 @@ test('pairing that is not answered can be stopped, and a wrong address is told a
   await page.getByRole('button', { name: 'Stop waiting' }).click()
   await expect(page.getByText('Stopped. Nothing was changed.')).toBeVisible()
 
-  await page.getByLabel('Address of a bridge').fill('127.0.0.1:1')
+  await page.getByLabel('Address to look at').fill('127.0.0.1:1')
   await page.getByRole('button', { name: 'Look there' }).click()
-  await expect(page.getByText('The bridge cannot be reached')).toBeVisible()
-  await page.getByLabel('Address of a bridge').fill(hub.url.replace('http://', ''))
+  await expect(page.getByText('Nothing answers at 127.0.0.1:1.')).toBeVisible()
+  await page.getByLabel('Address to look at').fill(hub.url.replace('http://', ''))
   await page.getByRole('button', { name: 'Look there' }).click()
-  await expect(page.getByText('it is not a Lumbrook bridge')).toBeVisible()
+  await expect(page.getByText('nothing that the hub knows how to speak with')).toBeVisible()
   await hub.bench({ what: 'cutBridge', on: true })
   await page.getByRole('button', { name: 'Pair', exact: true }).click()
   await expect(page.getByText('The bridge cannot be reached').first()).toBeVisible()

@@ -14,7 +14,7 @@ for (const look of ['light', 'dark'] as const)
     hub,
     page,
   }) => {
-    test.setTimeout(120_000)
+    test.setTimeout(300_000)
     const stair = (await hub.get<Device[]>('/api/devices')).find((d) => d.title === 'Stair lamp')
     const addresses = [
       '/found',
@@ -27,6 +27,10 @@ for (const look of ['light', 'dark'] as const)
       '/panel/dashboard-galley',
       '/journal',
       '/bench',
+      '/connections/network',
+      '/profiles/MP-1',
+      '/care',
+      '/rooms',
       '/house',
       '/nowhere',
     ]
@@ -63,7 +67,7 @@ test('the palette goes anywhere by keyboard, and applies a scene', async ({ hub,
 test('a list is walked with the arrow keys, and the choice is in the address', async ({ hub, page }) => {
   await page.goto(`${hub.url}/devices`)
   await page.getByPlaceholder('Search by name, room, maker').fill('galley')
-  await expect(page.locator('a[data-row]')).toHaveCount(4)
+  await expect(page.locator('a[data-row]')).toHaveCount(6)
   await page.locator('a[data-row]').first().focus()
   await page.keyboard.press('ArrowDown')
   await page.keyboard.press('Enter')
@@ -71,7 +75,7 @@ test('a list is walked with the arrow keys, and the choice is in the address', a
   const address = page.url()
   await page.reload()
   expect(page.url()).toBe(address)
-  await expect(page.locator('a[data-row]')).toHaveCount(4)
+  await expect(page.locator('a[data-row]')).toHaveCount(6)
 })
 
 test('what is removed comes back with undo', async ({ hub, page }) => {

@@ -1,5 +1,5 @@
-// Package house is the pretend house: rooms with daylight and lamps, a door, warmth,
-// and a person who walks about. Its physics is simple but honest. It knows nothing
+// Package house is the pretend house: rooms with daylight and lamps, doors and windows,
+// warmth, damp, the river, and a person who walks about. Its physics is simple but honest. It knows nothing
 // of the hub or of makers; the pretend makers' devices look at it and act on it.
 package house
 
@@ -7,8 +7,10 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"sync"
 	"time"
 )
@@ -16,8 +18,15 @@ import (
 // Out is where the person is when in no room.
 const Out = ""
 
-// Rooms are the rooms so far, in the order in which one walks through them from the door.
-var Rooms = []string{"Hall", "Galley", "Landing"}
+// Rooms are the rooms and the places outside, floor by floor.
+var Rooms = []string{
+	"Hall", "Galley", "Mill room", "Wheel room", "Glasshouse", "Wash house",
+	"Landing", "East room", "West room", "Reading loft",
+	"Yard", "Boat shed", "Weir",
+}
+
+// Openings are what can be opened and shut, by name.
+var Openings = []string{"Hall door", "Galley window", "Glasshouse door", "Boat shed door", "Weir gate", "Cat flap"}
 
 type room struct {
 	// window is the share of the outdoor light that reaches the sensor's place.
@@ -28,21 +37,38 @@ type room struct {
 	// outdoors, and °C per hour from its heating at full power.
 	leak, gain float64
 	setpoint   float64
+	// sun is how much the light outdoors warms it, in °C per hour at 100,000 lx.
+	sun float64
+	// opening lets the outdoors in while it is open.
+	opening string
 }
 
 var plan = map[string]room{
-	"Hall":    {window: 0.0030, faces: 90, leak: 0.10, gain: 2.4, setpoint: 18},
-	"Galley":  {window: 0.0110, faces: 180, leak: 0.07, gain: 2.6, setpoint: 19.5},
-	"Landing": {window: 0.0012, faces: 0, leak: 0.06, gain: 2.0, setpoint: 17.5},
+	"Hall":         {window: 0.0030, faces: 90, leak: 0.10, gain: 2.4, setpoint: 18, opening: "Hall door"},
+	"Galley":       {window: 0.0110, faces: 180, leak: 0.07, gain: 2.6, setpoint: 19.5, opening: "Galley window"},
+	"Mill room":    {window: 0.0090, faces: 270, leak: 0.05, gain: 2.0, setpoint: 20},
+	"Wheel room":   {window: 0.0060, faces: 0, leak: 0.09, gain: 2.0, setpoint: 17},
+	"Glasshouse":   {window: 0.5000, faces: 180, leak: 0.45, gain: 4.0, setpoint: 12, sun: 9, opening: "Glasshouse door"},
+	"Wash house":   {window: 0.0040, faces: 90, leak: 0.12, gain: 2.0, setpoint: 15, opening: "Cat flap"},
+	"Landing":      {window: 0.0012, faces: 0, leak: 0.06, gain: 2.0, setpoint: 17.5},
+	"East room":    {window: 0.0080, faces: 90, leak: 0.06, gain: 2.2, setpoint: 18},
+	"West room":    {window: 0.0080, faces: 270, leak: 0.06, gain: 2.2, setpoint: 18},
+	"Reading loft": {window: 0.0140, faces: 180, leak: 0.08, gain: 2.2, setpoint: 18.5},
+	"Yard":         {window: 1, faces: 180, leak: 8},
+	"Boat shed":    {window: 0.0030, faces: 270, leak: 0.6, opening: "Boat shed door"},
+	"Weir":         {window: 1, faces: 180, leak: 8},
 }
 
 // State is what there is to remember of the house.
 type State struct {
-	Person   string             `json:"person"`
-	Living   bool               `json:"living"`
-	DoorOpen bool               `json:"doorOpen"`
-	Warmth   map[string]float64 `json:"warmth"`
-	At       time.Time          `json:"at"`
+	Person string             `json:"person"`
+	Living bool               `json:"living"`
+	Open   map[string]bool    `json:"open"`
+	Wet    map[string]bool    `json:"wet"`
+	Warmth map[string]float64 `json:"warmth"`
+	// Heaters are the devices that heat a room besides its radiators, in kW by room.
+	Heaters map[string]float64 `json:"heaters"`
+	At      time.Time          `json:"at"`
 }
 
 // House is the pretend house. Its methods may be called from any goroutine.
@@ -54,16 +80,16 @@ type House struct {
 	// lamps returns the light that the lamps of a room give at its sensor, in lux.
 	lamps  func(room string) float64
 	moved  []func()
-	doored []func()
+	opened []func()
 	plan   []move
 }
 
 // New returns the house at a moment; everything about it follows from that moment and what is done to it.
 func New(now time.Time, zone *time.Location, latitude, longitude float64) *House {
 	h := &House{zone: zone, lat: latitude, lon: longitude, lamps: func(string) float64 { return 0 }}
-	h.state = State{Person: "Galley", Warmth: map[string]float64{}, At: now}
+	h.state = State{Person: "Galley", Open: map[string]bool{}, Wet: map[string]bool{}, Warmth: map[string]float64{}, Heaters: map[string]float64{}, At: now}
 	for name, r := range plan {
-		h.state.Warmth[name] = r.setpoint - 0.5
+		h.state.Warmth[name] = max(r.setpoint-0.5, h.Air(now))
 	}
 	return h
 }
@@ -71,21 +97,20 @@ func New(now time.Time, zone *time.Location, latitude, longitude float64) *House
 // Lit tells the house where the light of lamps comes from.
 func (h *House) Lit(lamps func(room string) float64) { h.lamps = lamps }
 
-// OnMove calls f after the person has moved; OnDoor after the door has. Call both before use.
+// OnMove calls f after the person has moved; OnOpening after something was opened or shut,
+// or got wet or dry. Call both before use.
 func (h *House) OnMove(f func()) { h.moved = append(h.moved, f) }
 
-// OnDoor calls f after the door was opened or shut.
-func (h *House) OnDoor(f func()) { h.doored = append(h.doored, f) }
+// OnOpening: see OnMove.
+func (h *House) OnOpening(f func()) { h.opened = append(h.opened, f) }
 
 // State returns a copy of the state.
 func (h *House) State() State {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	s := h.state
-	s.Warmth = map[string]float64{}
-	for k, v := range h.state.Warmth {
-		s.Warmth[k] = v
-	}
+	s.Warmth, s.Heaters = maps.Clone(h.state.Warmth), maps.Clone(h.state.Heaters)
+	s.Open, s.Wet = maps.Clone(h.state.Open), maps.Clone(h.state.Wet)
 	return s
 }
 
@@ -95,7 +120,7 @@ func (h *House) Restore(data []byte) error {
 	if err := json.Unmarshal(data, &s); err != nil {
 		return fmt.Errorf("reading the pretend house: %w", err)
 	}
-	if s.Warmth == nil {
+	if s.Warmth == nil || s.Open == nil || s.Wet == nil || s.Heaters == nil {
 		return errors.New("reading the pretend house: it has no rooms")
 	}
 	h.mu.Lock()
@@ -118,17 +143,59 @@ func (h *House) Walk(to string) error {
 	return nil
 }
 
-// SetDoor opens or shuts the door in the Hall.
-func (h *House) SetDoor(open bool) {
+// SetOpening opens or shuts a door, a window or a gate.
+func (h *House) SetOpening(name string, open bool) error {
+	if !slices.Contains(Openings, name) {
+		return fmt.Errorf("the house has nothing called %q to open", name)
+	}
 	h.mu.Lock()
-	changed := h.state.DoorOpen != open
-	h.state.DoorOpen = open
+	changed := h.state.Open[name] != open
+	h.state.Open[name] = open
 	h.mu.Unlock()
+	h.tell(changed)
+	return nil
+}
+
+// Pour wets the floor of a room, or dries it.
+func (h *House) Pour(name string, wet bool) error {
+	if _, known := plan[name]; !known {
+		return fmt.Errorf("the house has no room %q", name)
+	}
+	h.mu.Lock()
+	changed := h.state.Wet[name] != wet
+	h.state.Wet[name] = wet
+	h.mu.Unlock()
+	h.tell(changed)
+	return nil
+}
+
+func (h *House) tell(changed bool) {
 	if changed {
-		for _, f := range h.doored {
+		for _, f := range h.opened {
 			f()
 		}
 	}
+}
+
+// Heat tells what a device heats a room with, in kW.
+func (h *House) Heat(name string, kilowatt float64) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.state.Heaters[name] = kilowatt
+}
+
+// Open reports whether a door, window or gate is open.
+func (h *House) Open(name string) bool {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	return h.state.Open[name]
+}
+
+// Wet reports whether the floor of a room is wet.
+func (h *House) Wet(name string) bool {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	return h.state.Wet[name]
 }
 
 // Live lets the person follow their daily pattern, or not.
@@ -213,14 +280,33 @@ func (h *House) Person() string {
 	return h.state.Person
 }
 
-// DoorOpen reports whether the door in the Hall is open.
-func (h *House) DoorOpen() bool {
+// Damp returns a room's relative humidity in percent: what the air outdoors holds, warmed.
+func (h *House) Damp(name string) float64 {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	return h.state.DoorOpen
+	air := h.Air(h.state.At)
+	outside := 0.82 * saturation(air) // g of water in a cubic meter, more or less
+	if name == "Glasshouse" || name == "Wash house" {
+		outside *= 1.35
+	}
+	return min(99, 100*outside/saturation(h.state.Warmth[name])*0.9+8)
 }
 
-// Advance brings the rooms' warmth to the moment: dT/dt = (outdoors − T)·leak + heating.
+// saturation is the pressure of saturated water vapor in hPa (Magnus formula, WMO-No. 8).
+func saturation(celsius float64) float64 {
+	return 6.112 * math.Exp(17.62*celsius/(243.12+celsius))
+}
+
+// River returns the water level at the weir in cm: by the clouds, hence the rain, of the last day.
+func (h *House) River(at time.Time) float64 {
+	rain := 0.0
+	for hour := range 24 {
+		rain += math.Max(0, cloud(at.Add(-time.Duration(hour)*time.Hour))-0.55) * (1 - float64(hour)/30)
+	}
+	return 62 + 9*rain
+}
+
+// Advance brings the rooms' warmth to the moment: dT/dt = (outdoors − T)·leak + heating + sun.
 func (h *House) Advance(now time.Time) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
@@ -231,11 +317,14 @@ func (h *House) Advance(now time.Time) {
 		for name, r := range plan {
 			t := h.state.Warmth[name]
 			leak := r.leak
-			if name == "Hall" && h.state.DoorOpen {
+			if r.opening != "" && h.state.Open[r.opening] {
 				leak *= 8
 			}
-			heating := r.gain * math.Min(1, math.Max(0, (r.setpoint-t)/0.8))
-			h.state.Warmth[name] = t + dt.Hours()*((air-t)*leak+heating)
+			heating := r.gain*math.Min(1, math.Max(0, (r.setpoint-t)/0.8)) + h.state.Heaters[name]*1.5
+			sun := r.sun * h.Outdoors(h.state.At) / 100_000
+			// Exact over the step, so that a quick room (outdoors) does not overshoot.
+			rest := air + (heating+sun)/leak
+			h.state.Warmth[name] = rest + (t-rest)*math.Exp(-leak*dt.Hours())
 		}
 		h.state.At = h.state.At.Add(dt)
 	}

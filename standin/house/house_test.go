@@ -33,14 +33,15 @@ func TestLightComesFromTheSunAndTheLamps(t *testing.T) {
 
 func TestWarmthStaysLivableAndTheOpenDoorIsFelt(t *testing.T) {
 	shut, open := mill(t), mill(t)
-	open.SetDoor(true)
+	require.NoError(t, open.SetOpening("Hall door", true))
 	for hour := range 48 {
 		at := morning.Add(time.Duration(hour) * time.Hour)
 		shut.Advance(at)
 		open.Advance(at)
-		for _, room := range Rooms {
+		for _, room := range []string{"Hall", "Galley", "Mill room", "Landing", "West room"} {
 			assert.InDelta(t, 17, shut.Warmth(room), 6, room)
 		}
+		assert.InDelta(t, shut.Air(at), shut.Warmth("Yard"), 1.5, "outdoors is as warm as the air")
 	}
 	assert.Less(t, open.Warmth("Hall"), shut.Warmth("Hall")-3)
 	assert.InDelta(t, shut.Warmth("Landing"), open.Warmth("Landing"), 0.01)
@@ -74,4 +75,30 @@ func TestOnlyRoomsCanBeWalkedTo(t *testing.T) {
 	require.Error(t, h.Restore([]byte(`{}`)))
 	require.Error(t, h.Restore([]byte(`none`)))
 	assert.Equal(t, "Landing", h.Person(), "what cannot be read changes nothing")
+}
+
+func TestTheHouseHasDampWaterAndThingsToOpen(t *testing.T) {
+	h := mill(t)
+	changes := 0
+	h.OnOpening(func() { changes++ })
+	require.NoError(t, h.SetOpening("Cat flap", true))
+	require.NoError(t, h.SetOpening("Cat flap", true))
+	require.NoError(t, h.Pour("Wash house", true))
+	assert.Equal(t, 2, changes, "what does not change is not told")
+	assert.True(t, h.Open("Cat flap"))
+	assert.True(t, h.Wet("Wash house"))
+	assert.Error(t, h.SetOpening("Trapdoor", true))
+	assert.Error(t, h.Pour("Cellar", true))
+	h.Advance(morning.Add(8 * time.Hour))
+	for _, room := range Rooms {
+		assert.InDelta(t, 60, h.Damp(room), 40, room)
+	}
+	assert.Greater(t, h.Damp("Glasshouse"), h.Damp("Mill room"))
+	for day := range 20 {
+		assert.InDelta(t, 90, h.River(morning.AddDate(0, 0, day)), 60)
+	}
+	warm := mill(t)
+	warm.Heat("Glasshouse", 2)
+	warm.Advance(morning.Add(4 * time.Hour))
+	assert.Greater(t, warm.Warmth("Glasshouse"), mill(t).Warmth("Glasshouse"))
 }

@@ -41,7 +41,9 @@ func (h *House) LiveOn(now time.Time) {
 			return
 		}
 		if m.door != 0 {
-			h.SetDoor(m.door == 1)
+			if err := h.SetOpening("Hall door", m.door == 1); err != nil {
+				return
+			}
 			continue
 		}
 		if err := h.Walk(m.to); err != nil {

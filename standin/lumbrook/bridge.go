@@ -1,7 +1,9 @@
-// Package lumbrook is a pretend maker: lamps behind a bridge that speaks JSON over
-// HTTP. The bridge hands out a key within 30 s of its button being pressed, uses the
-// maker's own units (level 1 to 250, mireds, x/y), gives its lamps long meaningless
-// names and its own rooms, and now and then reports an old state. It shares no code with the hub.
+// Package lumbrook is a pretend maker: lamps, button plates and a remote behind a bridge
+// that speaks JSON over HTTP, with an optional event stream. The bridge hands out a key within
+// 30 s of its button being pressed, uses the maker's own units (level 1 to 250, mireds, x/y),
+// gives its devices long meaningless names and its own rooms and groups, acts on its plates by
+// itself unless told to leave that to others, and now and then reports an old state. It shares
+// no code with the hub.
 package lumbrook
 
 import (
@@ -52,27 +54,23 @@ type Lamp struct {
 
 // Bridge is the pretend bridge. Make one with [New], then Serve it.
 type Bridge struct {
-	mu       sync.Mutex
-	now      func() time.Time
-	lamps    []*Lamp
-	keys     map[string]string
-	pressed  time.Time
-	commands int
-	unplug   bool
-	changed  func()
-	server   *http.Server
-	address  string
+	mu        sync.Mutex
+	now       func() time.Time
+	lamps     []*Lamp
+	plates    []*Plate
+	keys      map[string]string
+	pressed   time.Time
+	commands  int
+	unplug    bool
+	listeners map[chan string]bool // open event streams
+	changed   func()
+	server    *http.Server
+	address   string
 }
 
-// New returns a bridge with its four lamps. Now is the pretend house's clock; changed is called after every change.
+// New returns a bridge with its devices. Now is the pretend house's clock; changed is called after every change.
 func New(now func() time.Time, changed func()) *Bridge {
-	white := [2]float64{0.4575, 0.4099}
-	return &Bridge{now: now, changed: changed, keys: map[string]string{}, lamps: []*Lamp{
-		{ID: "3", Label: "Lumbrook SWX1 On Off Unit 3", Kind: "switch", Hardware: "lb-00-5a-31-03", Room: "Entrance", Place: "Hall", Lux: 70},
-		{ID: "4", Label: "Lumbrook DMX9 Warm Lamp 4", Kind: "dim", Hardware: "lb-00-5a-31-04", Room: "Kitchen", Level: 200, Place: "Galley", Lux: 240},
-		{ID: "7", Label: "Lumbrook TWX2 Tuned Lamp 7", Kind: "tune", Hardware: "lb-00-5a-31-07", Room: "Upper passage", Level: 125, Mired: 370, Place: "Landing", Lux: 60},
-		{ID: "9", Label: "Lumbrook CLX8 Color Lamp 9", Kind: "tint", Hardware: "lb-00-5a-31-09", Room: "Kitchen", Level: 180, Mired: 370, Chroma: &white, Place: "Galley", Lux: 90},
-	}}
+	return &Bridge{now: now, changed: changed, keys: map[string]string{}, listeners: map[chan string]bool{}, lamps: millLamps(), plates: millPlates()}
 }
 
 // Serve listens on a loopback address such as 127.0.0.1:0 until Close.
@@ -88,6 +86,11 @@ func (b *Bridge) Serve(address string) error {
 	mux.HandleFunc("GET /lumbrook/lamps", b.withKey(b.list))
 	mux.HandleFunc("PUT /lumbrook/lamps/{id}", b.withKey(b.put))
 	mux.HandleFunc("POST /lumbrook/lamps/{id}/blink", b.withKey(b.blink))
+	mux.HandleFunc("GET /lumbrook/plates", b.withKey(b.listPlates))
+	mux.HandleFunc("PUT /lumbrook/plates/{id}", b.withKey(b.putPlate))
+	mux.HandleFunc("GET /lumbrook/groups", b.withKey(b.listGroups))
+	mux.HandleFunc("PUT /lumbrook/groups/{id}", b.withKey(b.putGroup))
+	mux.HandleFunc("GET /lumbrook/stream", b.withKey(b.stream))
 	b.server = &http.Server{Handler: b.plugged(mux), ReadHeaderTimeout: 5 * time.Second}
 	go func() { _ = b.server.Serve(listener) }()
 	return nil
@@ -97,7 +100,10 @@ func (b *Bridge) Serve(address string) error {
 func (b *Bridge) Address() string { return b.address }
 
 // Close stops the bridge.
-func (b *Bridge) Close(ctx context.Context) error { return b.server.Shutdown(ctx) }
+func (b *Bridge) Close(ctx context.Context) error {
+	b.hangUp()
+	return b.server.Shutdown(ctx)
+}
 
 func answer(w http.ResponseWriter, status int, body any) {
 	w.Header().Set("Content-Type", "application/json")
@@ -242,7 +248,7 @@ func (b *Bridge) change(id string, c Change) error {
 		chroma := *c.Chroma
 		l.Chroma = &chroma
 	}
-	go b.changed()
+	b.tell(`{"lamp":"` + id + `"}`)
 	return nil
 }
 
@@ -318,6 +324,9 @@ func (b *Bridge) Cut(cut bool) {
 	b.mu.Lock()
 	b.unplug = cut
 	b.mu.Unlock()
+	if cut {
+		b.hangUp()
+	}
 	b.changed()
 }
 
@@ -388,15 +397,19 @@ func (b *Bridge) Light(place string) float64 {
 }
 
 type saved struct {
-	Keys  map[string]string `json:"keys"`
-	Lamps map[string]Lamp   `json:"lamps"`
+	Keys   map[string]string `json:"keys"`
+	Lamps  map[string]Lamp   `json:"lamps"`
+	Plates map[string]Plate  `json:"plates"`
 }
 
 // Save returns what the bridge remembers when it loses power.
 func (b *Bridge) Save() ([]byte, error) {
 	b.mu.Lock()
 	defer b.mu.Unlock()
-	s := saved{Keys: b.keys, Lamps: map[string]Lamp{}}
+	s := saved{Keys: b.keys, Lamps: map[string]Lamp{}, Plates: map[string]Plate{}}
+	for _, p := range b.plates {
+		s.Plates[p.ID] = *p
+	}
 	for _, l := range b.lamps {
 		s.Lamps[l.ID] = *l
 	}
@@ -417,6 +430,11 @@ func (b *Bridge) Restore(data []byte) error {
 	for _, l := range b.lamps {
 		if was, ok := s.Lamps[l.ID]; ok && strings.EqualFold(was.Kind, l.Kind) {
 			l.Lit, l.Level, l.Mired, l.Chroma = was.Lit, was.Level, was.Mired, was.Chroma
+		}
+	}
+	for _, p := range b.plates {
+		if was, ok := s.Plates[p.ID]; ok {
+			p.Count, p.Acts = was.Count, was.Acts
 		}
 	}
 	return nil

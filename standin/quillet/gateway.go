@@ -1,17 +1,16 @@
-// Package quillet is a pretend maker: battery sensors, a contact and a dial behind a
-// radio gateway that speaks JSON over MQTT to whatever broker it is told. It uses
-// the maker's own units (tenths of a lux, hundredths of a degree, half percents), and its
-// dial sends 50 messages a second. It shares no code with the hub.
+// Package quillet is a pretend maker: battery sensors, contacts, a dial and relay modules
+// behind a radio gateway that speaks JSON over MQTT to whatever broker it is told. Devices
+// join it only while it is open for that. It uses the maker's own units (tenths of a lux,
+// hundredths of a degree, half percents), its dial sends 50 messages a second, and its relay
+// modules come set up as shutters. It shares no code with the hub.
 package quillet
 
 import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"maps"
-	"math"
 	"net/url"
-	"slices"
+	"strings"
 	"sync"
 	"time"
 
@@ -23,60 +22,34 @@ import (
 const Gateway = "g-41f0"
 
 const (
-	clearAfter  = 20 * time.Second // a motion sensor reports clear so long after the last movement
-	lightEvery  = 5 * time.Minute  // light is measured so often, and at once when a lamp changes it much
-	warmthEvery = 5 * time.Minute
-	turnRate    = 50  // messages a second while the dial turns
-	tooWarm     = 0.7 // °C by which the thermometer reads wrong: it wants calibration
+	turnRate     = 50               // messages a second while the dial turns
+	longestJoin  = 3 * time.Minute  // the gateway never stays open for longer
+	offerLasts   = 60 * time.Second // a device looks for a gateway so long after its button was pressed
+	tellLeftEach = 5 * time.Second  // how often the open gateway tells how long it stays open
 )
-
-// Surroundings are what the devices sense.
-type Surroundings interface {
-	Light(room string, at time.Time) float64
-	Warmth(room string) float64
-	Person() string
-	DoorOpen() bool
-}
 
 // Radio is the pretend gateway with its devices.
 type Radio struct {
-	mu         sync.Mutex
-	now        func() time.Time
-	house      Surroundings
-	client     *autopaho.ConnectionManager
-	moving     bool
-	clearAt    time.Time
-	lightAt    time.Time
-	lastLight  float64
-	warmthAt   time.Time
-	lastWarmth float64
-	lastDoor   bool
-	blinked    map[string]time.Time
-	silent     map[string]bool // nodes that do not speak though nothing else is wrong
-	changed    func()
-}
-
-// Node names a pretend device behind the gateway.
-type Node struct {
-	Node     string `json:"node"`
-	Model    string `json:"model"`
-	Hardware string `json:"hardware"`
-	Label    string `json:"label"`
-	// Spot is where it hangs in the house; the gateway does not tell.
-	Spot string `json:"-"`
-}
-
-// Nodes are the pretend devices.
-var Nodes = []Node{
-	{"n31", "QM-2", "qt-7f-10-31", "QM-2 Presence Node 31", "Landing"},
-	{"n32", "QK-1", "qt-7f-10-32", "QK-1 Reed Node 32", "Hall"},
-	{"n33", "QT-1", "qt-7f-10-33", "QT-1 Climate Node 33", "Galley"},
-	{"n34", "QD-1", "qt-7f-10-34", "QD-1 Rotary Node 34", "Galley"},
+	mu        sync.Mutex
+	now       func() time.Time
+	house     Surroundings
+	client    *autopaho.ConnectionManager
+	devices   []*device
+	nextNode  int // number of the next device that joins anew
+	measureAt time.Time
+	openUntil time.Time // for joining; zero while shut
+	tellAt    time.Time
+	answers   chan []message
+	changed   func()
 }
 
 // New returns a gateway whose devices sense the surroundings.
 func New(now func() time.Time, house Surroundings, changed func()) *Radio {
-	return &Radio{now: now, house: house, changed: changed, blinked: map[string]time.Time{}, silent: map[string]bool{}, lastLight: -1}
+	r := &Radio{now: now, house: house, changed: changed, nextNode: 60, answers: make(chan []message, 256)}
+	for _, n := range Nodes {
+		r.devices = append(r.devices, &device{Node: n, address: n.Node, joined: n.Joined, kind: "shutter", charge: float64(n.battery), chargedAt: now()})
+	}
+	return r
 }
 
 // Connect joins a broker and keeps joined until the context ends. It returns once
@@ -86,20 +59,21 @@ func (r *Radio) Connect(ctx context.Context, broker, user, password string) erro
 	if err != nil {
 		return fmt.Errorf("the pretend Quillet gateway cannot use the broker address: %w", err)
 	}
-	r.mu.Lock()
-	r.moving = r.house.Person() == "Landing"
-	r.mu.Unlock()
 	config := autopaho.ClientConfig{
 		ServerUrls: []*url.URL{address}, KeepAlive: 20, CleanStartOnInitialConnection: true,
 		ConnectUsername: user, ConnectPassword: []byte(password),
 		ReconnectBackoff: func(int) time.Duration { return 200 * time.Millisecond },
 		WillMessage:      &paho.WillMessage{Topic: topic("alive"), Payload: []byte("no"), Retain: true, QoS: 1},
 		OnConnectionUp: func(client *autopaho.ConnectionManager, _ *paho.Connack) {
-			_, _ = client.Subscribe(ctx, &paho.Subscribe{Subscriptions: []paho.SubscribeOptions{{Topic: topic("+", "ask"), QoS: 1}}})
+			_, _ = client.Subscribe(ctx, &paho.Subscribe{Subscriptions: []paho.SubscribeOptions{{Topic: topic("+", "ask"), QoS: 1}, {Topic: topic("ask"), QoS: 1}}})
 			r.announce(ctx, client)
 		},
-		ClientConfig: paho.ClientConfig{ClientID: Gateway, OnPublishReceived: []func(paho.PublishReceived) (bool, error){r.asked}},
+		ClientConfig: paho.ClientConfig{ClientID: Gateway, OnPublishReceived: []func(paho.PublishReceived) (bool, error){func(p paho.PublishReceived) (bool, error) {
+			r.asked(ctx, p.Packet.Topic, p.Packet.Payload)
+			return true, nil
+		}}},
 	}
+	go r.answer(ctx)
 	client, err := autopaho.NewConnection(ctx, config)
 	if err != nil {
 		return fmt.Errorf("the pretend Quillet gateway cannot connect: %w", err)
@@ -114,74 +88,99 @@ func (r *Radio) Connect(ctx context.Context, broker, user, password string) erro
 }
 
 func topic(parts ...string) string {
-	t := "quillet/" + Gateway
-	for _, p := range parts {
-		t += "/" + p
-	}
-	return t
+	return strings.Join(append([]string{"quillet", Gateway}, parts...), "/")
 }
 
+// announce says everything, as after the gateway joined the broker.
 func (r *Radio) announce(ctx context.Context, client *autopaho.ConnectionManager) {
-	roster, _ := json.Marshal(map[string]any{"nodes": Nodes})
-	_, _ = client.Publish(ctx, &paho.Publish{Topic: topic("roster"), Payload: roster, Retain: true, QoS: 1})
-	_, _ = client.Publish(ctx, &paho.Publish{Topic: topic("alive"), Payload: []byte("yes"), Retain: true, QoS: 1})
 	r.mu.Lock()
-	messages := r.all()
+	messages := []message{r.roster(), r.joining()}
+	now := r.now()
+	for _, d := range r.devices {
+		if d.Model == motionSensor {
+			d.moving = r.house.Person() == d.Spot
+		}
+		messages = r.saying(messages, d, now)
+	}
+	r.measureAt = now.Add(measureEvery)
 	r.mu.Unlock()
+	messages = append(messages, alive)
 	for _, m := range messages {
-		r.publish(ctx, m)
+		send(ctx, client, m)
 	}
 }
 
 type message struct {
-	node   string
-	body   map[string]int
-	retain bool
+	topic   string
+	payload []byte
+	retain  bool
 }
 
-func (r *Radio) publish(ctx context.Context, m message) {
+var alive = message{topic("alive"), []byte("yes"), true}
+
+func send(ctx context.Context, client *autopaho.ConnectionManager, m message) {
+	_, _ = client.Publish(ctx, &paho.Publish{Topic: m.topic, Payload: m.payload, Retain: m.retain, QoS: 1})
+}
+
+func (r *Radio) publish(ctx context.Context, messages ...message) {
 	r.mu.Lock()
-	client, silent := r.client, r.silent[m.node]
+	client := r.client
 	r.mu.Unlock()
-	if client == nil || silent {
+	if client == nil {
 		return
 	}
-	payload, _ := json.Marshal(m.body)
-	_, _ = client.Publish(ctx, &paho.Publish{Topic: topic(m.node, "say"), Payload: payload, Retain: m.retain, QoS: 1})
-}
-
-func flag(b bool) int {
-	if b {
-		return 1
-	}
-	return 0
-}
-
-// all returns what every device says about itself now; r.mu is held.
-func (r *Radio) all() []message {
-	now := r.now()
-	r.lastLight, r.lastWarmth, r.lastDoor = r.house.Light("Landing", now), r.house.Warmth("Galley")+tooWarm, r.house.DoorOpen()
-	r.lightAt, r.warmthAt = now.Add(lightEvery), now.Add(warmthEvery)
-	return []message{
-		{"n31", map[string]int{"mv": flag(r.moving), "lx": tenths(r.lastLight), "bt": 174}, true},
-		{"n32", map[string]int{"op": flag(r.lastDoor), "bt": 191}, true},
-		{"n33", map[string]int{"tc": int(math.Round(r.lastWarmth * 100)), "bt": 122}, true},
-		{"n34", map[string]int{"bt": 200}, true},
+	for _, m := range messages {
+		send(ctx, client, m)
 	}
 }
 
-func tenths(lux float64) int { return int(math.Round(lux * 10)) }
+// roster, joining and saying make messages; r.mu is held.
+func (r *Radio) roster() message {
+	type entry struct {
+		Node     string `json:"node"`
+		Model    string `json:"model"`
+		Hardware string `json:"hardware"`
+		Label    string `json:"label"`
+	}
+	list := []entry{}
+	for _, d := range r.devices {
+		if d.joined {
+			list = append(list, entry{d.address, d.Model, d.Hardware, d.Label})
+		}
+	}
+	payload, _ := json.Marshal(map[string]any{"nodes": list})
+	return message{topic("roster"), payload, true}
+}
 
-// Next returns when a device will next speak by itself.
+func (r *Radio) joining() message {
+	left := r.openUntil.Sub(r.now())
+	payload, _ := json.Marshal(map[string]any{"open": left > 0, "left": max(0, int(left.Seconds()+0.5))})
+	return message{topic("joining"), payload, true}
+}
+
+// saying appends what a device says about all of itself.
+func (r *Radio) saying(messages []message, d *device, now time.Time) []message {
+	body := d.sense(r.house, now)
+	d.said, d.saidAt = body, now
+	if !d.joined || d.mute(now) {
+		return messages
+	}
+	payload, _ := json.Marshal(body)
+	return append(messages, message{topic(d.address, "say"), payload, true})
+}
+
+// Next returns when a device, or the gateway, will next speak by itself.
 func (r *Radio) Next() time.Time {
 	r.mu.Lock()
 	defer r.mu.Unlock()
-	next := r.lightAt
-	if r.warmthAt.Before(next) {
-		next = r.warmthAt
+	next := r.measureAt
+	for _, d := range r.devices {
+		if d.moving && !d.clearAt.IsZero() && d.clearAt.Before(next) {
+			next = d.clearAt
+		}
 	}
-	if r.moving && !r.clearAt.IsZero() && r.clearAt.Before(next) {
-		next = r.clearAt
+	if !r.openUntil.IsZero() && r.tellAt.Before(next) {
+		next = r.tellAt
 	}
 	return next
 }
@@ -191,83 +190,57 @@ func (r *Radio) Next() time.Time {
 func (r *Radio) Wake(ctx context.Context) bool {
 	r.mu.Lock()
 	now := r.now()
-	var messages []message
-	say := func(node, key string, value int) {
-		for i := range messages {
-			if messages[i].node == node {
-				messages[i].body[key] = value
-				return
-			}
+	messages := r.windowNews(now)
+	measures := !now.Before(r.measureAt)
+	if measures {
+		r.measureAt = now.Add(measureEvery)
+	}
+	for _, d := range r.devices {
+		if d.Model == motionSensor {
+			d.move(r.house, now)
 		}
-		messages = append(messages, message{node, map[string]int{key: value}, true})
-	}
-	here := r.house.Person() == "Landing"
-	switch {
-	case here && !r.moving:
-		r.moving, r.clearAt = true, time.Time{}
-		say("n31", "mv", 1)
-	case here:
-		r.clearAt = time.Time{}
-	case r.moving && r.clearAt.IsZero():
-		r.clearAt = now.Add(clearAfter)
-	case r.moving && !now.Before(r.clearAt):
-		r.moving, r.clearAt = false, time.Time{}
-		say("n31", "mv", 0)
-	}
-	lux := r.house.Light("Landing", now)
-	if much := math.Abs(lux-r.lastLight) > math.Max(1.5, 0.15*r.lastLight); much || !now.Before(r.lightAt) {
-		r.lastLight, r.lightAt = lux, now.Add(lightEvery)
-		say("n31", "lx", tenths(lux))
-	}
-	if warmth := r.house.Warmth("Galley") + tooWarm; math.Abs(warmth-r.lastWarmth) >= 0.2 || !now.Before(r.warmthAt) {
-		r.lastWarmth, r.warmthAt = warmth, now.Add(warmthEvery)
-		say("n33", "tc", int(math.Round(warmth*100)))
-	}
-	if open := r.house.DoorOpen(); open != r.lastDoor {
-		r.lastDoor = open
-		say("n32", "op", flag(open))
-	}
-	// What a retained message leaves out would be forgotten by whoever joins later: each is whole.
-	for i := range messages {
-		r.complete(&messages[i])
+		if !d.joined && !r.openUntil.IsZero() && now.Before(d.offered) {
+			r.join(d)
+			messages = append(messages, r.roster())
+			messages = r.saying(messages, d, now)
+			continue
+		}
+		if d.joined && d.news(d.sense(r.house, now), now) {
+			messages = r.saying(messages, d, now)
+		}
 	}
 	r.mu.Unlock()
-	for _, m := range messages {
-		r.publish(ctx, m)
-	}
+	r.publish(ctx, messages...)
 	if len(messages) > 0 {
-		r.beat(ctx)
+		// The broker takes a client's messages one after the other, so once it has this one all
+		// before it have reached whoever listens.
+		r.publish(ctx, alive)
 	}
 	return len(messages) > 0
 }
 
-// beat tells that the gateway is alive. The broker takes a client's messages one after the
-// other, so once it has this one all before it have reached whoever listens.
-func (r *Radio) beat(ctx context.Context) {
-	r.mu.Lock()
-	client := r.client
-	r.mu.Unlock()
-	if client != nil {
-		_, _ = client.Publish(ctx, &paho.Publish{Topic: topic("alive"), Payload: []byte("yes"), Retain: true, QoS: 1})
+// windowNews shuts the gateway when its time is over, and tells how long it stays open.
+func (r *Radio) windowNews(now time.Time) []message {
+	switch {
+	case r.openUntil.IsZero() || now.Before(r.tellAt):
+		return nil
+	case !now.Before(r.openUntil):
+		r.openUntil = time.Time{}
+		go r.changed()
+	default:
+		r.tellAt = now.Add(min(tellLeftEach, r.openUntil.Sub(now)))
 	}
+	return []message{r.joining()}
 }
 
-func (r *Radio) complete(m *message) {
-	add := func(key string, value int) {
-		if _, there := m.body[key]; !there {
-			m.body[key] = value
-		}
+// join puts a device on the roster, under a new number if it had one before.
+func (r *Radio) join(d *device) {
+	d.joined, d.offered = true, time.Time{}
+	if d.address == "" {
+		d.address = fmt.Sprintf("n%d", r.nextNode)
+		r.nextNode++
 	}
-	switch m.node {
-	case "n31":
-		add("mv", flag(r.moving))
-		add("lx", tenths(r.lastLight))
-		add("bt", 174)
-	case "n32":
-		add("bt", 191)
-	case "n33":
-		add("bt", 122)
-	}
+	go r.changed()
 }
 
 // Turn turns the dial by so many notches, right where positive, as fast as a hand does.
@@ -279,7 +252,7 @@ func (r *Radio) Turn(ctx context.Context, notches int) {
 	ticker := time.NewTicker(time.Second / turnRate)
 	defer ticker.Stop()
 	for range count {
-		r.publish(ctx, message{"n34", map[string]int{"tn": step}, false})
+		r.dialSays(ctx, fmt.Sprintf(`{"tn":%d}`, step))
 		select {
 		case <-ticker.C:
 		case <-ctx.Done():
@@ -289,70 +262,15 @@ func (r *Radio) Turn(ctx context.Context, notches int) {
 }
 
 // PressDial presses the dial.
-func (r *Radio) PressDial(ctx context.Context) {
-	r.publish(ctx, message{"n34", map[string]int{"pr": 1}, false})
-}
+func (r *Radio) PressDial(ctx context.Context) { r.dialSays(ctx, `{"pr":1}`) }
 
-func (r *Radio) asked(p paho.PublishReceived) (bool, error) {
-	var body struct {
-		Blink int `json:"blink"`
-	}
-	if json.Unmarshal(p.Packet.Payload, &body) != nil || body.Blink == 0 {
-		return true, nil
-	}
-	r.mu.Lock()
-	for _, n := range Nodes {
-		if topic(n.Node, "ask") == p.Packet.Topic {
-			r.blinked[n.Node] = r.now()
+func (r *Radio) dialSays(ctx context.Context, body string) {
+	for _, d := range r.devices {
+		r.mu.Lock()
+		at, speaks := d.address, d.Model == dial && d.joined && !d.mute(r.now())
+		r.mu.Unlock()
+		if speaks {
+			r.publish(ctx, message{topic(at, "say"), []byte(body), false})
 		}
 	}
-	r.mu.Unlock()
-	go r.changed()
-	return true, nil
-}
-
-// Silence lets a device fall silent, or speak again: then it says at once how things stand.
-// The gateway itself goes on, as gateways do.
-func (r *Radio) Silence(ctx context.Context, node string, silent bool) error {
-	if !slices.ContainsFunc(Nodes, func(n Node) bool { return n.Node == node }) {
-		return fmt.Errorf("the gateway has no device %q", node)
-	}
-	r.mu.Lock()
-	r.silent[node] = silent
-	messages := r.all()
-	r.mu.Unlock()
-	for _, m := range messages {
-		if m.node == node {
-			r.publish(ctx, m)
-		}
-	}
-	r.changed()
-	return nil
-}
-
-// Silent returns the nodes that have fallen silent.
-func (r *Radio) Silent() map[string]bool {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	return maps.Clone(r.silent)
-}
-
-// Blinking returns the nodes whose light blinks at this moment.
-func (r *Radio) Blinking() map[string]bool {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	nodes := map[string]bool{}
-	for node, at := range r.blinked {
-		if since := r.now().Sub(at); since >= 0 && since < 3*time.Second {
-			nodes[node] = true
-		}
-	}
-	return nodes
-}
-
-// Sensing returns whether the motion sensor says that somebody moves.
-func (r *Radio) Sensing() bool {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	return r.moving
 }

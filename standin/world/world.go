@@ -13,9 +13,13 @@ import (
 	"sync"
 	"time"
 
+	"amvek/standin/haskett"
 	"amvek/standin/house"
 	"amvek/standin/lumbrook"
+	"amvek/standin/marrowby"
+	"amvek/standin/penrook"
 	"amvek/standin/quillet"
+	"amvek/standin/voxmere"
 )
 
 // World is the house with all its pretend devices.
@@ -23,6 +27,10 @@ type World struct {
 	House    *house.House
 	Lumbrook *lumbrook.Bridge
 	Quillet  *quillet.Radio
+	Marrowby *marrowby.Network
+	Haskett  *haskett.Air
+	Penrook  *penrook.Box
+	Voxmere  *voxmere.Rack
 
 	now     func() time.Time
 	path    string
@@ -43,6 +51,10 @@ type Options struct {
 	Latitude, Longitude float64
 	// BridgeListen is the pretend bridge's address; port 0 takes any.
 	BridgeListen string
+	// BoxListen is the box of described devices, and Domain the one of multicast DNS in which it tells of itself.
+	BoxListen, Domain string
+	// TransceiverListen is the pretend radio transceiver's.
+	TransceiverListen string
 	// Changed is called when something in the house looks different.
 	Changed func()
 	Log     *slog.Logger
@@ -54,13 +66,17 @@ func New(o Options) (*World, error) {
 	w.House = house.New(o.Now(), o.Zone, o.Latitude, o.Longitude)
 	w.Lumbrook = lumbrook.New(o.Now, w.different)
 	w.Quillet = quillet.New(o.Now, w.House, w.different)
+	w.Marrowby = marrowby.New(o.Now, w.House.Heat, w.different)
+	w.Haskett = haskett.New(o.Now, w.House.Warmth, w.different)
+	w.Penrook = penrook.New(o.Now, w.House.Warmth, w.different)
+	w.Voxmere = voxmere.New(o.Now, w.different)
 	w.House.Lit(w.Lumbrook.Light)
 	w.House.OnMove(w.different)
-	w.House.OnDoor(w.different)
+	w.House.OnOpening(w.different)
 	if err := w.restore(); err != nil {
 		return nil, err
 	}
-	if err := w.Lumbrook.Serve(o.BridgeListen); err != nil {
+	if err := errors.Join(w.Lumbrook.Serve(o.BridgeListen), w.Marrowby.Serve(), w.Haskett.Serve(o.TransceiverListen), w.Penrook.Serve(o.BoxListen, o.Domain), w.Voxmere.Serve(o.Domain)); err != nil {
 		return nil, err
 	}
 	return w, nil
@@ -81,6 +97,22 @@ func (w *World) different() {
 type file struct {
 	House    json.RawMessage `json:"house"`
 	Lumbrook json.RawMessage `json:"lumbrook"`
+	Quillet  json.RawMessage `json:"quillet"`
+	Marrowby json.RawMessage `json:"marrowby"`
+	Haskett  json.RawMessage `json:"haskett"`
+	Penrook  json.RawMessage `json:"penrook"`
+	Voxmere  json.RawMessage `json:"voxmere"`
+}
+
+// maker is what remembers something when it loses power.
+type maker interface {
+	Save() ([]byte, error)
+	Restore(data []byte) error
+}
+
+// makers are all makers, with the places of their memories in the file.
+func (w *World) makers(f *file) map[*json.RawMessage]maker {
+	return map[*json.RawMessage]maker{&f.Lumbrook: w.Lumbrook, &f.Quillet: w.Quillet, &f.Marrowby: w.Marrowby, &f.Haskett: w.Haskett, &f.Penrook: w.Penrook, &f.Voxmere: w.Voxmere}
 }
 
 func (w *World) save() error {
@@ -93,11 +125,13 @@ func (w *World) save() error {
 	if err != nil {
 		return err
 	}
-	bridge, err := w.Lumbrook.Save()
-	if err != nil {
-		return err
+	f := file{House: state}
+	for memory, m := range w.makers(&f) {
+		if *memory, err = m.Save(); err != nil {
+			return err
+		}
 	}
-	data, err := json.Marshal(file{state, bridge})
+	data, err := json.Marshal(f)
 	if err != nil {
 		return err
 	}
@@ -126,7 +160,12 @@ func (w *World) restore() error {
 	if err := w.House.Restore(f.House); err != nil {
 		return err
 	}
-	return w.Lumbrook.Restore(f.Lumbrook)
+	for memory, m := range w.makers(&f) {
+		if err := m.Restore(*memory); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // Next returns when something in the world happens by itself.
@@ -138,6 +177,12 @@ func (w *World) Next() time.Time {
 	if end, ok := w.Lumbrook.Next(); ok && end.Before(next) {
 		next = end
 	}
+	if at, ok := w.Voxmere.Next(); ok && at.Before(next) {
+		next = at
+	}
+	if at := w.Haskett.Next(); at.Before(next) {
+		next = at
+	}
 	return next
 }
 
@@ -148,7 +193,8 @@ func (w *World) Wake(ctx context.Context) bool {
 	defer w.waking.Unlock()
 	w.House.LiveOn(w.now())
 	w.House.Advance(w.now())
-	return w.Quillet.Wake(ctx)
+	heard := w.Haskett.Wake()
+	return w.Quillet.Wake(ctx) || heard
 }
 
 // Woken is signaled when something was done to the world, so that Wake is worth calling.
@@ -156,5 +202,5 @@ func (w *World) Woken() <-chan struct{} { return w.wake }
 
 // Close stops the pretend makers.
 func (w *World) Close(ctx context.Context) error {
-	return errors.Join(w.save(), w.Lumbrook.Close(ctx))
+	return errors.Join(w.save(), w.Lumbrook.Close(ctx), w.Marrowby.Close(), w.Haskett.Close(), w.Penrook.Close(ctx), w.Voxmere.Close())
 }

@@ -39,6 +39,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/broker/clients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who may join the hub's own broker */
+        get: operations["broker-clients"];
+        put?: never;
+        /** Let a client join the hub's own broker */
+        post: operations["add-broker-client"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/broker/clients/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a broker client's key away */
+        delete: operations["remove-broker-client"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/care.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How all devices are doing, as comma-separated values (RFC 4180) */
+        get: operations["care-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Names of the programs that have a key to this home's Things */
+        get: operations["clients"];
+        put?: never;
+        /** Make a key to this home's Things for a program */
+        post: operations["add-client"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a program's key away */
+        delete: operations["remove-client"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/color": {
         parameters: {
             query?: never;
@@ -56,6 +143,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/composed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a device of a topic, or of an address that returns JSON */
+        post: operations["compose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/connections": {
         parameters: {
             query?: never;
@@ -66,7 +170,8 @@ export interface paths {
         /** All ways to devices */
         get: operations["connections"];
         put?: never;
-        post?: never;
+        /** Connect to what answers at an address */
+        post: operations["connect"];
         delete?: never;
         options?: never;
         head?: never;
@@ -85,6 +190,75 @@ export interface paths {
         post?: never;
         /** Remove a connection and its key */
         delete: operations["remove-connection"];
+        options?: never;
+        head?: never;
+        /** Rename, re-address, re-key, pause or resume a connection */
+        patch: operations["edit-connection"];
+        trace?: never;
+    };
+    "/api/connections/{id}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let new devices join a radio gateway for a while */
+        post: operations["join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connections/{id}/say": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Publish a message, to try what it does */
+        post: operations["say"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connections/{id}/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Prove whether a connection works */
+        post: operations["test-connection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connections/{id}/topics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Listen to all topics of a broker for some minutes; what was heard so far */
+        post: operations["watch-topics"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -175,7 +349,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** Rename, move or label several devices, all or none */
+        patch: operations["edit-devices"];
         trace?: never;
     };
     "/api/devices/{id}": {
@@ -214,6 +389,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices/{id}/hardware": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put found hardware in the place of a device */
+        post: operations["replace-hardware"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices/{id}/properties/{property}": {
         parameters: {
             query?: never;
@@ -226,6 +418,24 @@ export interface paths {
         put: operations["write-property"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/properties/{property}/adjustment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Calibrate, smooth or round a sensor's readings */
+        put: operations["adjust"];
+        post?: never;
+        /** Take a sensor's readings as they come */
+        delete: operations["take-as-it-comes"];
         options?: never;
         head?: never;
         patch?: never;
@@ -282,6 +492,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices/{id}/properties/{property}/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Compare a sensor with a trusted one */
+        get: operations["prove"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices/{id}/restore": {
         parameters: {
             query?: never;
@@ -293,6 +520,40 @@ export interface paths {
         put?: never;
         /** Bring a removed device back */
         post: operations["restore-device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fetch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a document at an address on the owner's behalf */
+        post: operations["fetch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The single values in the JSON that an address returns */
+        post: operations["fields-at"];
         delete?: never;
         options?: never;
         head?: never;
@@ -316,6 +577,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/found/identify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask a found device to blink or click */
+        post: operations["identify-found"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/found/look": {
         parameters: {
             query?: never;
@@ -325,7 +603,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Look for bridges, also at an address */
+        /** Look for devices and boxes, also at an address */
         post: operations["look"];
         delete?: never;
         options?: never;
@@ -441,6 +719,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The catalogue of profiles */
+        get: operations["profiles"];
+        put?: never;
+        /** Take a profile into use, new or in place of one for the same model */
+        post: operations["save-profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is wrong with a profile, and what saving it would touch */
+        post: operations["check-profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Speak with a found device by a profile that is not saved */
+        post: operations["try-profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{model}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One profile as it is written */
+        get: operations["profile"];
+        put?: never;
+        post?: never;
+        /** Take the owner's profile of a model away */
+        delete: operations["remove-profile"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{model}/install": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a shipped profile into use */
+        post: operations["install-profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rooms": {
         parameters: {
             query?: never;
@@ -452,6 +817,23 @@ export interface paths {
         put?: never;
         /** Make a new room */
         post: operations["create-room"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rooms/arrange": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put rooms into an order and on floors */
+        post: operations["arrange-rooms"];
         delete?: never;
         options?: never;
         head?: never;
@@ -737,6 +1119,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/things": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Devices whose description the owner gave or made */
+        get: operations["given-things"];
+        put?: never;
+        /** Take a device by its Thing Description (W3C, version 1.0 or 1.1) */
+        post: operations["add-thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/things/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a Thing Description offers, and what of it can be used */
+        post: operations["check-thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/things/key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a described device the key that it wants */
+        post: operations["unlock-thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/things/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One description as it was given or is derived from its profile */
+        get: operations["given-thing"];
+        put?: never;
+        post?: never;
+        /** Forget a description */
+        delete: operations["remove-thing"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/things/{id}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a description again at its address */
+        post: operations["read-thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/things/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a forgotten description back */
+        post: operations["restore-thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -751,6 +1237,9 @@ export interface components {
             role?: string;
             title: string;
         };
+        "Add-clientRequest": {
+            name: string;
+        };
         Adding: {
             connection: string;
             hardware: string;
@@ -759,17 +1248,59 @@ export interface components {
             /** @description Its name; empty takes the proposed one. */
             title: string;
         };
+        Adjustment: {
+            /**
+             * Format: date-time
+             * @description Since when it counts for the history; absent for all of it.
+             */
+            from?: string;
+            /** Format: double */
+            offset: number;
+            /** Format: double */
+            precision?: number;
+            /** Format: double */
+            slope?: number;
+            /** Format: double */
+            smoothSeconds?: number;
+        };
+        Answered: {
+            fields: components["schemas"]["Field"][];
+            fits: components["schemas"]["Fitting"][];
+        };
+        Attention: {
+            /** @description What to do. */
+            advice: string;
+            /** @enum {string} */
+            kind: "unreached" | "silent" | "failed" | "battery";
+            /** @description What is wrong. */
+            text: string;
+            /**
+             * Format: int64
+             * @enum {integer}
+             */
+            urgency: 1 | 2;
+        };
         BenchAct: {
+            /** Format: int64 */
+            button?: number;
             clock?: string;
+            /** @enum {string} */
+            gesture?: "press" | "double" | "hold" | "release";
+            group?: string;
+            hardware?: string;
             lamp?: string;
             /** Format: double */
             level?: number;
-            /** @description Radio device that falls silent or speaks again. */
+            lock?: string;
+            /** @description Radio device that is silenced, offered or reset. */
             node?: string;
             /** Format: int64 */
             notches?: number;
-            /** @description For live, door, cutBridge, silence and lamp. */
+            /** @description For live, open, pour, cutBridge, silence, lamp, group, plug, pull, key, jam and turnKey. */
             on?: boolean;
+            opening?: string;
+            plate?: string;
+            radio?: string;
             room?: string;
             /**
              * Format: double
@@ -777,13 +1308,22 @@ export interface components {
              */
             seconds?: number;
             /** @enum {string} */
-            what: "walk" | "live" | "door" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "silence" | "jump" | "advance";
+            what: "walk" | "live" | "open" | "pour" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "group" | "press" | "offer" | "reset" | "silence" | "plug" | "pull" | "restartRouter" | "key" | "battery" | "charge" | "carry" | "jam" | "turnKey" | "jump" | "advance";
         };
         BenchBridge: {
             address: string;
             /** @description Whether its network is cut. */
             cut: boolean;
             pressed: boolean;
+        };
+        BenchGear: {
+            label: string;
+            room: string;
+            says: string;
+        };
+        BenchGroup: {
+            id: string;
+            label: string;
         };
         BenchLamp: {
             blinking: boolean;
@@ -799,13 +1339,31 @@ export interface components {
             room: string;
             swatch: string;
         };
+        BenchLock: {
+            id: string;
+            /** @description Whether its bolt does not move. */
+            jammed: boolean;
+            label: string;
+            locked: boolean;
+            room: string;
+        };
         BenchNode: {
+            /** Format: double */
+            battery: number;
             blinking: boolean;
+            /** @description Whether it is on its gateway's list. */
+            joined: boolean;
             label: string;
             node: string;
+            /** @description Whether it looks for a gateway to join. */
+            offering: boolean;
             room: string;
             sensing: boolean;
             silent: boolean;
+        };
+        BenchOpening: {
+            name: string;
+            open: boolean;
         };
         BenchOutside: {
             /** Format: double */
@@ -813,29 +1371,122 @@ export interface components {
             /** Format: double */
             temperature: number;
         };
+        BenchPlate: {
+            /** @description Whether its bridge switches a lamp with it by itself. */
+            acts: boolean;
+            /** Format: int64 */
+            buttons: number;
+            id: string;
+            label: string;
+            room: string;
+        };
+        BenchPlug: {
+            blinking: boolean;
+            hardware: string;
+            label: string;
+            on: boolean;
+            pulled: boolean;
+            room: string;
+            /** Format: double */
+            watts: number;
+        };
+        BenchRadio: {
+            /** @description Of its transceiver. */
+            address: string;
+            remotes: components["schemas"]["BenchRemote"][];
+            sockets: components["schemas"]["BenchSocket"][];
+            thermometers: components["schemas"]["BenchThermometer"][];
+        };
+        BenchRemote: {
+            id: string;
+            label: string;
+        };
         BenchRoom: {
             /** Format: double */
             lux: number;
             name: string;
             /** Format: double */
             temperature: number;
+            /** @description Whether water was poured on its floor. */
+            wet: boolean;
+        };
+        BenchSocket: {
+            label: string;
+            on: boolean;
+            room: string;
         };
         BenchState: {
+            boxCode: string;
             bridge: components["schemas"]["BenchBridge"];
-            doorOpen: boolean;
+            /** @description Sound, picture and other devices, as they really stand. */
+            gear: components["schemas"]["BenchGear"][];
+            /** @description The lamp bridge's own groups. */
+            groups: components["schemas"]["BenchGroup"][];
+            /** Format: date-time */
+            joiningUntil?: string;
             lamps: components["schemas"]["BenchLamp"][];
             /** @description Whether the person follows their daily pattern. */
             living: boolean;
+            locks: components["schemas"]["BenchLock"][];
             nodes: components["schemas"]["BenchNode"][];
             /** Format: date-time */
             now: string;
+            openings: components["schemas"]["BenchOpening"][];
             outdoors: components["schemas"]["BenchOutside"];
             /** @description Where the person is; empty when out. */
             person: string;
+            plates: components["schemas"]["BenchPlate"][];
+            /** @description Devices on the local network. */
+            plugs: components["schemas"]["BenchPlug"][];
+            radio: components["schemas"]["BenchRadio"];
             rooms: components["schemas"]["BenchRoom"][];
+        };
+        BenchThermometer: {
+            id: string;
+            label: string;
+            room: string;
+        };
+        BrokerClient: {
+            /** @description The user name with which it joins. */
+            name: string;
+            publish: string[];
+            subscribe: string[];
+        };
+        Candidate: {
+            id: string;
+            /** Format: date-time */
+            lastHeard?: string;
+            title: string;
         };
         CaptureRequest: {
             devices: string[];
+        };
+        Care: {
+            /** @description The most urgent first. */
+            attention: components["schemas"]["Attention"][];
+            /** Format: double */
+            battery?: number;
+            /** Format: date-time */
+            heardAt?: string;
+            /** @description When the battery will be empty; absent while too little is known. */
+            projection?: components["schemas"]["Projection"];
+            /** @description How often it speaks by itself; absent for what speaks only when switched. */
+            rhythm?: components["schemas"]["Learned"];
+        };
+        ClientKey: {
+            /** @description Give it as a bearer token. It is not shown again. */
+            key: string;
+        };
+        Composed: {
+            address?: string;
+            /** @description The broker's connection; absent for an address. */
+            connection?: string;
+            fields?: components["schemas"]["Picked"][];
+            /** Format: double */
+            pollSeconds?: number;
+            profile?: string;
+            title: string;
+            topic?: string;
         };
         Condition: {
             /** @description True when each is. */
@@ -860,22 +1511,61 @@ export interface components {
             /** @description Present value of the compared property. */
             value?: components["schemas"]["Value"];
         };
+        ConnectionEdit: {
+            address?: string;
+            paused?: boolean;
+            /** @description A new key or password; it is never shown again. */
+            secret?: string;
+            title?: string;
+            user?: string;
+        };
         ConnectionView: {
             address?: string;
+            authority?: string;
+            /** Format: int64 */
+            devices: number;
             /** Format: int64 */
             faults: number;
+            gateways: components["schemas"]["Gateway"][];
             id: string;
             /** @enum {string} */
-            kind: "radioGateways" | "lumbrookBridge";
+            kind: "hubBroker" | "broker" | "localNetwork" | "webThings" | "lumbrookBridge" | "transceiver";
+            /** @description Why the last command that failed did so. */
+            lastFailure?: string;
             /** @description The last message that was refused. */
             lastFault?: string;
+            paused?: boolean;
+            /**
+             * Format: int64
+             * @description Messages in the last minute, both ways.
+             */
+            perMinute: number;
             /** @description Why it is not up. */
             reason?: string;
+            /** Format: int64 */
+            revision: number;
+            /**
+             * Format: double
+             * @description Milliseconds that a command takes, over the last ones.
+             */
+            roundTrip?: number;
             serial?: string;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description Since when it is up or down; absent when nothing was heard yet.
+             */
             since?: string;
+            /** @description It belongs to the hub: it can be paused but not removed. */
+            standing: boolean;
             title: string;
+            tls?: boolean;
             up: boolean;
+            user?: string;
+            /**
+             * Format: int64
+             * @description Commands that wait to go out.
+             */
+            waiting: number;
         };
         Control: {
             /** Format: int64 */
@@ -938,20 +1628,39 @@ export interface components {
             events: components["schemas"]["Event"][];
             properties: components["schemas"]["Property"][];
         };
-        DeviceEdit: {
+        DeviceBody: {
+            /** @description Only a hand switches it on, never automation, unless a step is allowed to. */
+            attendedOnly?: boolean;
+            labels?: string[];
             note?: string;
             room?: string;
             title: string;
         };
+        DeviceEdit: {
+            attendedOnly?: boolean;
+            id: string;
+            labels?: string[];
+            /** @description Id of a room; empty takes it out of every room. */
+            room?: string;
+            title?: string;
+        };
         DeviceView: {
             /** @description What the connection calls it. */
             address: string;
+            /** @description How readings are taken, by property. */
+            adjustments?: {
+                [key: string]: components["schemas"]["Adjustment"];
+            };
+            /** @description Only a hand switches it on, never automation, unless a step is allowed to. */
+            attendedOnly?: boolean;
+            care: components["schemas"]["Care"];
             /** @description Id of the connection by which it is reached. */
             connection: string;
             description: components["schemas"]["Description"];
             /** @description Identity of the hardware, which stays when addresses change. */
             hardware: string;
             id: string;
+            labels?: string[];
             maker: string;
             /** @description Model number; names its profile. */
             model: string;
@@ -961,9 +1670,25 @@ export interface components {
             /** @description Id of its room. */
             room?: string;
             silent: boolean;
+            /** @description Why it cannot be reached. */
+            silentReason?: string;
             states: components["schemas"]["PropertyView"][];
             title: string;
             usedBy: components["schemas"]["Use"][];
+        };
+        DocumentProblem: {
+            /**
+             * Format: int64
+             * @description From 1.
+             */
+            column: number;
+            /**
+             * Format: int64
+             * @description From 1.
+             */
+            line: number;
+            message: string;
+            path: string;
         };
         EntryView: {
             actor?: string;
@@ -1039,7 +1764,29 @@ export interface components {
             name: string;
             /** @description The event carries a number, such as the steps of a turn. */
             number: boolean;
+            /** @description The event carries one of these texts, such as a gesture. */
+            options?: string[];
             role?: string;
+            title: string;
+        };
+        FetchRequest: {
+            address: string;
+        };
+        Field: {
+            pointer: string;
+            /** @description Suggested from its name and value. */
+            role?: string;
+            /** @enum {string} */
+            type: "boolean" | "number" | "text";
+            /** @description The unit that goes with the suggested role. */
+            unit?: string;
+            value: string;
+        };
+        "Fields-atRequest": {
+            address: string;
+        };
+        Fitting: {
+            model: string;
             title: string;
         };
         Found: {
@@ -1050,24 +1797,42 @@ export interface components {
             address: string;
             /** @description Set when it is paired. */
             connection?: string;
-            firmware: string;
+            firmware?: string;
+            /**
+             * @description A bridge is paired with by its button; a transceiver is just connected to.
+             * @enum {string}
+             */
+            kind: "lumbrookBridge" | "transceiver";
             serial: string;
             title: string;
         };
         FoundDevice: {
             address: string;
+            /** @description It can be asked to blink or click. */
+            canIdentify?: boolean;
+            candidates?: components["schemas"]["Candidate"][];
             connection: string;
             device?: string;
+            /** @description The radio gateway it is behind. */
+            gateway?: string;
+            /** @description The bridge's own groups that it is in. */
+            groups?: string;
             hardware: string;
+            installable?: boolean;
             /** @description The maker's own name for it. */
             label: string;
+            locked?: boolean;
             maker: string;
             model: string;
             offers: string[];
             /** @description Title of its profile; absent when none fits the model. */
             profile?: string;
+            /** Format: date-time */
+            reacted?: string;
             /** @description Where the maker's bridge says it is. */
             roomHint?: string;
+            /** Format: date-time */
+            since?: string;
             what?: string;
         };
         Frame: {
@@ -1088,6 +1853,29 @@ export interface components {
              * @description Index of the next step.
              */
             step: number;
+        };
+        Gateway: {
+            name: string;
+            /**
+             * Format: date-time
+             * @description Until when new devices may join; absent while it is shut.
+             */
+            openUntil?: string;
+            /** Format: date-time */
+            openedAt?: string;
+        };
+        GivenThing: {
+            connection: string;
+            /** @description Its id when it is in the home. */
+            device?: string;
+            /** @description The id in its description. */
+            hardware: string;
+            id: string;
+            /** @description The model of the profile that its description is derived from. */
+            profile?: string;
+            /** @description The address at which its description was read. */
+            source?: string;
+            title: string;
         };
         Holder: {
             byHand: boolean;
@@ -1143,6 +1931,18 @@ export interface components {
             /** @description IANA time zone, such as Europe/London. */
             zone: string;
         };
+        "Identify-foundRequest": {
+            connection: string;
+            hardware: string;
+        };
+        JoinRequest: {
+            gateway: string;
+            /**
+             * Format: int64
+             * @description For how long, up to 180; 0 shuts it now.
+             */
+            seconds: number;
+        };
         "Keep-propertyRequest": {
             /**
              * Format: date-time
@@ -1150,6 +1950,19 @@ export interface components {
              */
             until?: string;
             value: components["schemas"]["Value"];
+        };
+        Learned: {
+            /** Format: double */
+            everySeconds: number;
+            /**
+             * Format: int64
+             * @description From how many gaps between messages it was learned.
+             */
+            from: number;
+            /** @enum {string} */
+            kind: "unknown" | "regular" | "irregular";
+            /** Format: double */
+            silentAfterSeconds: number;
         };
         LookRequest: {
             /** @description Host and port. */
@@ -1179,6 +1992,34 @@ export interface components {
             rule?: components["schemas"]["RuleState"];
             schedule?: components["schemas"]["ScheduleState"];
         };
+        NewConnection: {
+            /** @description Host and port. */
+            address: string;
+            /** @description A certificate (PEM) to trust besides the system's. */
+            authority?: string;
+            /**
+             * @description Bridges are made by pairing.
+             * @enum {string}
+             */
+            kind: "transceiver" | "broker";
+            password?: string;
+            title?: string;
+            tls?: boolean;
+            user?: string;
+        };
+        Pair: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: double
+             * @description Trusted less suspect.
+             */
+            difference: number;
+            /** Format: double */
+            suspect: number;
+            /** Format: double */
+            trusted: number;
+        };
         PairRequest: {
             address: string;
         };
@@ -1197,6 +2038,19 @@ export interface components {
             state: "waiting" | "testing" | "done" | "failed" | "canceled";
             title: string;
         };
+        Picked: {
+            /** Format: double */
+            factor?: number;
+            pointer: string;
+            role?: string;
+            setBody?: string;
+            setTopic?: string;
+            title: string;
+            /** @enum {string} */
+            type: "boolean" | "number" | "text";
+            unit?: string;
+            words?: string[];
+        };
         Point: {
             /** Format: date-time */
             at: string;
@@ -1208,7 +2062,78 @@ export interface components {
             /** @description Place in the document, such as do/0/value. */
             path: string;
         };
+        ProfileCheck: {
+            lost: string[];
+            model?: string;
+            problems: components["schemas"]["DocumentProblem"][];
+            title?: string;
+            touches: components["schemas"]["Use"][];
+        };
+        ProfileText: {
+            /** @description A Thing Model (W3C Thing Description 1.1 §10) as JSON text. */
+            document: string;
+        };
+        ProfileView: {
+            actions: string[];
+            /** Format: int64 */
+            devices: number;
+            events: string[];
+            /** @description Devices of its model can be added. */
+            inUse: boolean;
+            maker: string;
+            model: string;
+            /** @description The owner's: imported, written or changed. */
+            own: boolean;
+            properties: string[];
+            /** @description It comes with Amvek. */
+            shipped: boolean;
+            title: string;
+            what: string;
+        };
+        Projection: {
+            /** Format: date-time */
+            emptyAt: string;
+            /** Format: date-time */
+            latest: string;
+            /** Format: double */
+            overDays: number;
+            /**
+             * Format: double
+             * @description Percent a day.
+             */
+            perDay: number;
+            /** Format: date-time */
+            soonest: string;
+        };
+        Proof: {
+            /** Format: date-time */
+            from: string;
+            frozen?: boolean;
+            /** Format: double */
+            offset: number;
+            pairs: components["schemas"]["Pair"][];
+            proposed: components["schemas"]["Adjustment"];
+            /**
+             * Format: double
+             * @description How far the suspect's readings range.
+             */
+            range: number;
+            /** Format: double */
+            slope?: number;
+            /** Format: double */
+            slopeOffset?: number;
+            sloped?: components["schemas"]["Adjustment"];
+            /** Format: double */
+            spread: number;
+            /** Format: date-time */
+            to: string;
+            unit: string;
+        };
         Property: {
+            /** @description The device never answers, so the value is never confirmed. */
+            assumed?: boolean;
+            /** @description What the property changes or means, in a line. */
+            help?: string;
             /**
              * Format: double
              * @description No limits where minimum and maximum are equal.
@@ -1268,12 +2193,20 @@ export interface components {
             near?: string;
             title: string;
         };
+        "Replace-hardwareRequest": {
+            connection: string;
+            hardware: string;
+        };
         Room: {
             /** @description Name of the floor it is on. */
             floor?: string;
             /** Format: int64 */
             order: number;
             title: string;
+        };
+        RoomPlace: {
+            floor?: string;
+            id: string;
         };
         RoomView: {
             /** @description Name of the floor it is on. */
@@ -1360,6 +2293,10 @@ export interface components {
             /** Format: int64 */
             revision: number;
         };
+        SayRequest: {
+            payload: string;
+            topic: string;
+        };
         Scene: {
             /**
              * Format: double
@@ -1432,6 +2369,8 @@ export interface components {
             rule?: string;
             /** @description Id of the scene. */
             scene?: string;
+            /** @description Allows this one step to switch on a device that is attended only. */
+            unattended?: boolean;
             value?: components["schemas"]["Value"];
         };
         Stretch: {
@@ -1448,6 +2387,51 @@ export interface components {
             property: string;
             value: components["schemas"]["Value"];
         };
+        TestResult: {
+            /** Format: double */
+            milliseconds: number;
+            ok: boolean;
+            reason?: string;
+        };
+        ThingCheck: {
+            id?: string;
+            /** @description It is reached over MQTT. */
+            messages?: boolean;
+            needsKey: boolean;
+            offers: string[];
+            problems: components["schemas"]["DocumentProblem"][];
+            title?: string;
+            unreachable: components["schemas"]["Unreachable"][];
+        };
+        ThingText: {
+            /** @description A Thing Description (W3C, version 1.0 or 1.1) as JSON text. */
+            document: string;
+            /** @description The address at which it was read. */
+            source?: string;
+        };
+        Topic: {
+            /**
+             * Format: date-time
+             * @description By the machine's clock.
+             */
+            at: string;
+            /** Format: int64 */
+            count: number;
+            fields: components["schemas"]["Field"][];
+            fits: components["schemas"]["Fitting"][];
+            payload: string;
+            topic: string;
+        };
+        Tried: {
+            faults: string[];
+            readings: components["schemas"]["TriedReading"][];
+            silent: string[];
+        };
+        TriedReading: {
+            name: string;
+            text: string;
+            title: string;
+        };
         Trigger: {
             /**
              * @description None: any change, any event.
@@ -1460,10 +2444,25 @@ export interface components {
             property?: string;
             value?: components["schemas"]["Value"];
         };
+        "Try-profileRequest": {
+            connection: string;
+            /** @description A Thing Model (W3C Thing Description 1.1 §10) as JSON text. */
+            document: string;
+            hardware: string;
+        };
         "Try-valuesRequest": {
             /** Format: double */
             fadeSeconds?: number;
             targets: components["schemas"]["Target"][];
+        };
+        "Unlock-thingRequest": {
+            hardware: string;
+            key: string;
+            user?: string;
+        };
+        Unreachable: {
+            affordance: string;
+            reason: string;
         };
         Use: {
             id: string;
@@ -1576,6 +2575,219 @@ export interface operations {
             };
         };
     };
+    "broker-clients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrokerClient"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-broker-client": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BrokerClient"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClientKey"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-broker-client": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "care-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    clients: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-client": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Add-clientRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClientKey"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-client": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "convert-color": {
         parameters: {
             query: {
@@ -1594,6 +2806,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Value"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    compose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Composed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThingCheck"];
                 };
             };
             /** @description Error */
@@ -1636,9 +2881,45 @@ export interface operations {
             };
         };
     };
-    "remove-connection": {
+    connect: {
         parameters: {
             query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewConnection"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-connection": {
+        parameters: {
+            query?: {
+                /** @description Remove the devices that use it, too. */
+                devices?: boolean;
+            };
             header?: never;
             path: {
                 id: string;
@@ -1653,6 +2934,167 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-connection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConnectionEdit"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    say: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "test-connection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestResult"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "watch-topics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Topic"][];
+                };
             };
             /** @description Error */
             default: {
@@ -1914,6 +3356,37 @@ export interface operations {
             };
         };
     };
+    "edit-devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceEdit"][];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     device: {
         parameters: {
             query?: never;
@@ -1959,7 +3432,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DeviceEdit"];
+                "application/json": components["schemas"]["DeviceBody"];
             };
         };
         responses: {
@@ -2045,6 +3518,39 @@ export interface operations {
             };
         };
     };
+    "replace-hardware": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Replace-hardwareRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "write-property": {
         parameters: {
             query?: {
@@ -2063,6 +3569,70 @@ export interface operations {
                 "application/json": components["schemas"]["Write-propertyRequest"];
             };
         };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    adjust: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Adjustment"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-as-it-comes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No Content */
             204: {
@@ -2188,6 +3758,43 @@ export interface operations {
             };
         };
     };
+    prove: {
+        parameters: {
+            query: {
+                /** @description Id of the trusted device. */
+                trusted: string;
+                trustedProperty: string;
+                hours?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proof"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "restore-device": {
         parameters: {
             query?: never;
@@ -2217,6 +3824,72 @@ export interface operations {
             };
         };
     };
+    fetch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FetchRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileText"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "fields-at": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fields-atRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answered"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     found: {
         parameters: {
             query?: never;
@@ -2234,6 +3907,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Found"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "identify-found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Identify-foundRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -2549,6 +4253,223 @@ export interface operations {
             };
         };
     };
+    profiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProfileText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProfileText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "try-profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Try-profileRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileText"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "install-profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "create-room": {
         parameters: {
             query?: never;
@@ -2570,6 +4491,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Saved"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "arrange-rooms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomPlace"][];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -3288,6 +5240,252 @@ export interface operations {
         };
     };
     "restore-schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "given-things": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivenThing"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-thing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThingText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThingCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-thing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThingText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThingCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "unlock-thing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Unlock-thingRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "given-thing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileText"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-thing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-thing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThingCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-thing": {
         parameters: {
             query?: never;
             header?: never;

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
+import { needsAttention } from '@/lib/care'
 import { useHome } from '@/stores/home'
 import { useLook } from '@/stores/look'
 
@@ -17,7 +18,9 @@ const places = computed(() => [
   { to: '/schedules', title: 'Schedules' },
   { to: '/dashboards', title: 'Dashboards' },
   { to: '/journal', title: 'Journal' },
+  { to: '/care', title: 'Care', count: home.devices.filter(needsAttention).length },
 ])
+const down = computed(() => home.connections.filter((c) => c.since && !c.up && !c.paused).length)
 </script>
 
 <template>
@@ -32,7 +35,13 @@ const places = computed(() => [
       <b v-if="place.count" class="mono count">{{ place.count }}</b>
     </RouterLink>
     <span class="space" />
+    <RouterLink to="/connections" class="place">
+      Connections
+      <b v-if="down" class="mono count">{{ down }}</b>
+    </RouterLink>
+    <RouterLink to="/profiles" class="place">Profiles</RouterLink>
     <RouterLink v-if="home.about?.bench" to="/bench" class="place">Bench</RouterLink>
+    <RouterLink to="/rooms" class="place">Rooms</RouterLink>
     <RouterLink to="/house" class="place">House</RouterLink>
     <button class="plain place" @click="look.choice = look.night ? 'day' : 'night'">
       {{ look.night ? 'Day look' : 'Night look' }}

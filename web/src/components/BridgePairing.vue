@@ -28,9 +28,8 @@ const steps = computed(() => {
 })
 
 const begin = () =>
-  notices.attempt(async () => {
-    home.pairing = await ask(api.POST('/api/pairing', { body: { address: props.bridge.address } }))
-  })
+  // How it stands is told by the live feed, which may be ahead of this answer.
+  notices.attempt(() => ask(api.POST('/api/pairing', { body: { address: props.bridge.address } })))
 const cancel = () => notices.attempt(() => ask(api.DELETE('/api/pairing')))
 </script>
 

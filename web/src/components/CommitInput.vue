@@ -15,3 +15,16 @@ watch(
 <template>
   <input v-model="typed" @change="emit('commit', typed)" />
 </template>
+
+<style scoped>
+input {
+  background: transparent;
+  border: 0;
+  border-bottom: 1px solid transparent;
+  padding: 4px 0;
+}
+input:hover,
+input:focus {
+  border-bottom-color: var(--edge);
+}
+</style>

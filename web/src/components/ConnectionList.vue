@@ -1,18 +1,10 @@
 <script setup lang="ts">
-import { api, ask } from '@/api/client'
-import type { Connection } from '@/api/types'
+import { RouterLink } from 'vue-router'
+import { standing } from '@/lib/connections'
 import { useHome } from '@/stores/home'
-import { useNotices } from '@/stores/notices'
 import StateMark from './StateMark.vue'
 
 const home = useHome()
-const notices = useNotices()
-
-const remove = (c: Connection) =>
-  notices.attempt(async () => {
-    await ask(api.DELETE('/api/connections/{id}', { params: { path: { id: c.id } } }))
-    notices.done(`${c.title} is no longer connected; its key was deleted.`)
-  })
 </script>
 
 <template>
@@ -21,22 +13,11 @@ const remove = (c: Connection) =>
     <ul>
       <li v-for="c in home.connections" :key="c.id">
         <div class="row">
-          <StateMark :mark="c.up ? 'on' : 'silent'" />
-          <b>{{ c.title }}</b>
-          <button v-if="c.kind !== 'radioGateways'" class="plain link small" @click="remove(c)">Remove</button>
+          <StateMark :mark="c.up && !c.paused ? 'on' : 'silent'" />
+          <RouterLink class="link" :to="`/connections/${c.id}`">{{ c.title }}</RouterLink>
         </div>
-        <p class="soft small">
-          <template v-if="c.up && c.since">up since {{ home.times.since(c.since, home.now) }}</template>
-          <template v-else-if="c.since">down since {{ home.times.since(c.since, home.now) }}</template>
-          <template v-else>nothing has joined yet</template>
-          <template v-if="c.address">
-            · <span class="mono">{{ c.address }}</span></template
-          >
-        </p>
-        <p v-if="c.reason" class="wrong small">{{ c.reason }}</p>
-        <p v-if="c.faults" class="soft small">
-          {{ c.faults }} {{ c.faults === 1 ? 'message' : 'messages' }} refused, the last: {{ c.lastFault }}
-        </p>
+        <p class="soft small">{{ standing(c, home.times, home.now) }}</p>
+        <p v-if="c.reason && !c.paused" class="wrong small">{{ c.reason }}</p>
       </li>
     </ul>
   </section>
@@ -54,10 +35,6 @@ ul {
   display: flex;
   gap: 9px;
   align-items: center;
-}
-.row b {
-  flex: 1;
-  font-weight: 600;
 }
 .small {
   font-size: 13px;

@@ -15,6 +15,8 @@ import HoldersPanel from './HoldersPanel.vue'
 import PropertyControl from './PropertyControl.vue'
 import ReasonLine from './ReasonLine.vue'
 import StateMark from './StateMark.vue'
+import PageHead from './PageHead.vue'
+import ProveSensor from './ProveSensor.vue'
 
 const props = defineProps<{ device: Device }>()
 const home = useHome()
@@ -81,21 +83,20 @@ const kinds: Record<string, string> = {
   schedule: '/schedules/',
   dashboard: '/dashboards/',
 }
+
+/** The property whose proof by another sensor is open. */
+const proving = ref('')
+const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !== 'battery'
 </script>
 
 <template>
-  <header class="head">
-    <div>
-      <h1>{{ device.title }}</h1>
-      <p class="soft">
-        {{
-          [home.roomTitle(device.room) || 'no room yet', `${device.maker} ${device.model}`, connection?.title]
-            .filter(Boolean)
-            .join(' · ')
-        }}
-      </p>
-    </div>
-    <div class="buttons">
+  <PageHead :title="device.title">
+    {{
+      [home.roomTitle(device.room) || 'no room yet', `${device.maker} ${device.model}`, connection?.title]
+        .filter(Boolean)
+        .join(' · ')
+    }}
+    <template #buttons>
       <Button
         v-for="a in device.description.actions"
         :key="a.name"
@@ -105,11 +106,10 @@ const kinds: Record<string, string> = {
       />
       <Button severity="secondary" :label="editing ? 'Done' : 'Name and room'" @click="editing = !editing" />
       <Button severity="secondary" label="Remove" @click="remove" />
-    </div>
-  </header>
-  <p v-if="device.silent" class="silent" role="alert">
-    Its connection is down, so what you see may be old. {{ connection?.reason }}
-  </p>
+    </template>
+  </PageHead>
+  <p v-if="device.silent" class="silent" role="alert">{{ device.silentReason }} What you see may be old.</p>
+  <p v-if="device.attendedOnly" class="note"><b>Attended only:</b> a hand switches it on, automation does not.</p>
   <DeviceEdit v-if="editing" :device="device" @done="editing = false" />
   <p v-if="device.note && !editing" class="note">{{ device.note }}</p>
 
@@ -142,6 +142,18 @@ const kinds: Record<string, string> = {
           <b class="mono" :class="{ pending: state.certainty === 'pending' }">{{ state.text }}</b>
           <span v-if="state.certainty === 'pending'" class="mono asked">→ {{ state.targetText }}</span>
         </div>
+        <p v-if="property.help" class="soft small">{{ property.help }}</p>
+        <template v-if="provable(property)">
+          <button
+            class="plain link small"
+            :aria-expanded="proving === property.name"
+            :aria-label="`${device.adjustments?.[property.name] ? 'Calibrated' : 'Prove it'}: ${property.title.toLowerCase()}`"
+            @click="proving = proving === property.name ? '' : property.name"
+          >
+            {{ device.adjustments?.[property.name] ? 'Calibrated' : 'Prove it' }}
+          </button>
+          <ProveSensor v-if="proving === property.name" :device="device" :property="property" />
+        </template>
         <PropertyControl v-if="property.writable" :device="device.id" :property="property" :state="state" />
         <ReasonLine v-if="property.writable" :state="state" />
       </article>
@@ -181,20 +193,6 @@ const kinds: Record<string, string> = {
 </template>
 
 <style scoped>
-.head {
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: space-between;
-  gap: 12px 20px;
-  align-items: flex-end;
-  border-bottom: 1px solid var(--rule);
-  padding-bottom: 14px;
-}
-.buttons {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-}
 .silent {
   margin-top: 12px;
   padding: 8px 12px;

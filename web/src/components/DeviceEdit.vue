@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
+import AutoComplete from 'primevue/autocomplete'
+import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import Textarea from 'primevue/textarea'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { api, ask, Problem } from '@/api/client'
 import type { Device } from '@/api/types'
 import { useHome } from '@/stores/home'
@@ -17,15 +19,37 @@ const notices = useNotices()
 const title = ref(props.device.title)
 const room = ref(props.device.room ?? '')
 const note = ref(props.device.note ?? '')
+const labels = ref([...(props.device.labels ?? [])])
+const attendedOnly = ref(props.device.attendedOnly ?? false)
 const wrong = ref('')
+const canStart = computed(() => props.device.description.properties.some((p) => p.writable))
+const unused = computed(() =>
+  [...new Set(home.devices.flatMap((d) => d.labels ?? []))].filter((l) => !labels.value.includes(l)).sort(),
+)
 
-const put = (body: { title: string; room?: string; note?: string }, revision: number) =>
+type Body = Pick<Device, 'title' | 'room' | 'note' | 'labels' | 'attendedOnly'>
+const put = (body: Body, revision: number) =>
   ask(api.PUT('/api/devices/{id}', { params: { path: { id: props.device.id }, query: { revision } }, body }))
 
 async function save() {
-  const before = { title: props.device.title, room: props.device.room, note: props.device.note }
+  const before: Body = {
+    title: props.device.title,
+    room: props.device.room,
+    note: props.device.note,
+    labels: props.device.labels,
+    attendedOnly: props.device.attendedOnly,
+  }
   try {
-    await put({ title: title.value.trim(), room: room.value || undefined, note: note.value }, props.device.revision)
+    await put(
+      {
+        title: title.value.trim(),
+        room: room.value || undefined,
+        note: note.value,
+        labels: labels.value,
+        attendedOnly: attendedOnly.value,
+      },
+      props.device.revision,
+    )
     notices.done(`${title.value} saved.`, () => put(before, 0))
     emit('done')
   } catch (error) {
@@ -54,6 +78,33 @@ async function save() {
       ><span>Note</span
       ><Textarea v-model="note" rows="2" fluid placeholder="Where it sits, when its battery was put in …"
     /></label>
+    <label class="wide"
+      ><span>Labels</span
+      ><AutoComplete
+        v-model="labels"
+        multiple
+        fluid
+        :typeahead="false"
+        input-id="device-labels"
+        :pt="{ input: { 'aria-label': 'Labels', maxlength: 40 } }"
+        placeholder="type one, then Enter"
+    /></label>
+    <p v-if="unused.length" class="wide soft small">
+      In use:
+      <button v-for="l in unused" :key="l" type="button" class="plain link" @click="labels = [...labels, l]">
+        {{ l }}
+      </button>
+    </p>
+    <label v-if="canStart" class="wide attended">
+      <Checkbox v-model="attendedOnly" binary input-id="attended-only" />
+      <span>
+        <b>Attended only</b>
+        <span class="soft">
+          Only a hand switches it on: no rule, schedule, scene or program does, unless a step says so. For heaters,
+          kilns, irons. Switching off is for everybody.
+        </span>
+      </span>
+    </label>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
     <div class="wide"><Button type="submit" label="Save" :disabled="!title.trim()" /></div>
   </form>
@@ -70,6 +121,20 @@ async function save() {
 label span:first-child {
   font-size: 13.5px;
   color: var(--ink-soft);
+}
+.small {
+  font-size: 13px;
+  display: flex;
+  gap: 12px;
+}
+.attended {
+  display: flex;
+  gap: 10px;
+}
+.attended b {
+  display: block;
+  font-weight: 600;
+  color: var(--ink);
 }
 .wide {
   grid-column: 1 / 3;

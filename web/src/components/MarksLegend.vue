@@ -7,7 +7,7 @@ const marks = [
   { mark: 'off', words: 'off' },
   { mark: 'pending', words: 'asked for, not yet confirmed' },
   { mark: 'assumed', words: 'assumed: a way without answers' },
-  { mark: 'silent', words: 'stale: its connection is down' },
+  { mark: 'silent', words: 'stale: it cannot be reached' },
   { mark: 'failed', words: 'failed: point at it for the reason' },
 ] as const
 </script>

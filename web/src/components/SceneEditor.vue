@@ -149,7 +149,10 @@ function onKey(event: KeyboardEvent) {
         <li v-for="t in g.targets" :key="join(t.device, t.property)">
           <span
             >{{ home.device(t.device)?.title ?? 'a device no longer in the home' }}
-            <span class="soft">{{ home.property(t.device, t.property)?.title.toLowerCase() }}</span></span
+            <span class="soft">{{ home.property(t.device, t.property)?.title.toLowerCase() }}</span>
+            <span v-if="home.device(t.device)?.attendedOnly" class="soft small"
+              >attended only: a scene does not switch it on</span
+            ></span
           >
           <span class="value">
             <ValueToken

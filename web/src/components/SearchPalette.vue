@@ -71,6 +71,8 @@ const all = computed<Hit[]>(() => {
     page('Dashboards', '/dashboards'),
     page('Journal', '/journal'),
     ...(home.about?.bench ? [page('Bench', '/bench')] : []),
+    page('Care', '/care'),
+    page('Rooms', '/rooms'),
     page('House', '/house'),
     {
       key: 'look',

@@ -24,7 +24,7 @@ const words = {
   off: 'off, confirmed',
   pending: 'asked for, not yet confirmed',
   assumed: 'assumed',
-  silent: 'stale, its connection is down',
+  silent: 'stale, it cannot be reached',
   failed: 'failed',
   unknown: 'not heard of yet',
 }

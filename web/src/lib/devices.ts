@@ -1,7 +1,21 @@
-import type { Device, PropertyState } from '@/api/types'
+import type { Device, PropertyState, Room } from '@/api/types'
 
 /** Roles in the order in which they tell most about a device. */
-const telling = ['power', 'brightness', 'contact', 'motion', 'temperature', 'humidity', 'illuminance']
+const telling = [
+  'power',
+  'brightness',
+  'lock',
+  'contact',
+  'motion',
+  'leak',
+  'setpoint',
+  'speed',
+  'temperature',
+  'humidity',
+  'level',
+  'electricPower',
+  'illuminance',
+]
 
 /** The state that stands for a device in a list. */
 export function mainState(d: Device): PropertyState | undefined {
@@ -11,3 +25,82 @@ export function mainState(d: Device): PropertyState | undefined {
   }
   return d.states[0]
 }
+
+export type Grouping = 'room' | 'maker' | 'connection' | 'label'
+export const groupings: { value: Grouping; title: string }[] = [
+  { value: 'room', title: 'by room' },
+  { value: 'maker', title: 'by maker' },
+  { value: 'connection', title: 'by connection' },
+  { value: 'label', title: 'by label' },
+]
+
+export interface DeviceGroup {
+  id: string
+  title: string
+  devices: Device[]
+}
+
+/** Groups devices; rooms in the owner's order, all else by name. A device with two labels is in two groups. */
+export function groupDevices(
+  devices: Device[],
+  by: Grouping,
+  rooms: Room[],
+  connection: (d: Device) => string,
+): DeviceGroup[] {
+  const none = { room: 'No room yet', maker: 'No maker', connection: 'No connection', label: 'No label' }[by]
+  const keys = (d: Device): string[] => {
+    switch (by) {
+      case 'room':
+        return [d.room ?? '']
+      case 'maker':
+        return [d.maker]
+      case 'connection':
+        return [connection(d)]
+      default:
+        return d.labels?.length ? d.labels : ['']
+    }
+  }
+  const groups = new Map<string, Device[]>()
+  for (const d of devices)
+    for (const key of keys(d)) {
+      const list = groups.get(key)
+      if (list) list.push(d)
+      else groups.set(key, [d])
+    }
+  const order = by === 'room' ? rooms.map((r) => r.id) : [...groups.keys()].filter(Boolean).sort()
+  return [...order, ''].flatMap((id) => {
+    const list = groups.get(id)
+    if (!list?.length) return []
+    const title = by === 'room' ? rooms.find((r) => r.id === id)?.title : id
+    return [{ id, title: title || none, devices: list }]
+  })
+}
+
+export type Sorting = 'name' | 'model' | 'changed' | 'silent'
+export const sortings: { value: Sorting; title: string }[] = [
+  { value: 'name', title: 'by name' },
+  { value: 'model', title: 'by maker and model' },
+  { value: 'changed', title: 'last changed first' },
+  { value: 'silent', title: 'longest unheard first' },
+]
+
+const latest = (d: Device, when: 'changedAt' | 'reportedAt') =>
+  d.states.reduce((most, s) => ((s[when] ?? '') > most ? s[when]! : most), '')
+
+/** Sorts devices, leaving the list given as it was; equals stay by name. */
+export function sortDevices(devices: Device[], by: Sorting): Device[] {
+  const key = new Map<string, string>()
+  const keyOf = {
+    name: () => '',
+    model: (d: Device) => `${d.maker} ${d.model}`,
+    changed: (d: Device) => latest(d, 'changedAt'),
+    silent: (d: Device) => latest(d, 'reportedAt'),
+  }[by]
+  for (const d of devices) key.set(d.id, keyOf(d))
+  const down = by === 'changed' ? -1 : 1
+  return [...devices].sort((a, b) => {
+    const [x, y] = [key.get(a.id)!, key.get(b.id)!]
+    return x === y ? names.compare(a.title, b.title) : x < y ? -down : down
+  })
+}
+const names = new Intl.Collator(undefined, { numeric: true })

@@ -27,6 +27,7 @@ const device = (id: string, room: string | undefined, ...properties: Property[])
   description: { properties, events: [{ name: 'turn', title: 'Turn', number: true }], actions: [] },
   silent: false,
   usedBy: [],
+  care: { attention: [] },
   states: properties.map((p) => ({
     name: p.name,
     value: 1,

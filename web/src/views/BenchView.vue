@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { onMounted, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import type { BenchAct, BenchState } from '@/api/types'
+import BenchPlace from '@/components/bench/BenchPlace.vue'
 import BenchSection from '@/components/bench/BenchSection.vue'
 import BenchTools from '@/components/bench/BenchTools.vue'
 import EmptyPage from '@/components/EmptyPage.vue'
@@ -17,6 +19,14 @@ const state = ref<BenchState>()
 const failed = ref('')
 const jumping = ref(false)
 const WHILE_FADING = 1000
+
+// The place whose things are shown is in the address.
+const route = useRoute()
+const router = useRouter()
+const place = computed({
+  get: () => String(route.query.place ?? '') || state.value?.person || 'Hall',
+  set: (place: string) => void router.replace({ query: place ? { place } : {} }),
+})
 
 async function read() {
   try {
@@ -64,7 +74,10 @@ async function act(body: BenchAct) {
       </p>
     </header>
     <div class="columns">
-      <BenchSection :state="state" @act="act" />
+      <div>
+        <BenchSection :state="state" :chosen="place" @act="act" @choose="place = $event" />
+        <BenchPlace v-model="place" :state="state" @act="act" />
+      </div>
       <BenchTools :state="state" :jumping="jumping" @act="act" />
     </div>
   </div>

@@ -1,43 +1,87 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
+import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
-import { computed } from 'vue'
+import Select from 'primevue/select'
+import VirtualScroller from 'primevue/virtualscroller'
+import { computed, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
-import type { Device, PropertyState } from '@/api/types'
+import type { Device } from '@/api/types'
 import DeviceDetail from '@/components/DeviceDetail.vue'
+import DeviceRow from '@/components/DeviceRow.vue'
+import DevicesSelected from '@/components/DevicesSelected.vue'
 import EmptyPage from '@/components/EmptyPage.vue'
 import ListDetail from '@/components/ListDetail.vue'
-import ListRow from '@/components/ListRow.vue'
-import ReasonLine from '@/components/ReasonLine.vue'
-import StateMark from '@/components/StateMark.vue'
-import { mainState } from '@/lib/devices'
+import { groupDevices, type Grouping, groupings, sortDevices, type Sorting, sortings } from '@/lib/devices'
 import { useHome } from '@/stores/home'
 
 const home = useHome()
 const route = useRoute()
 const router = useRouter()
 
-const search = computed({
-  get: () => String(route.query.search ?? ''),
-  set: (search: string) => void router.replace({ query: search ? { ...route.query, search } : {} }),
+function query<T extends string>(name: string, otherwise: T) {
+  return computed<T>({
+    get: () => (String(route.query[name] ?? '') || otherwise) as T,
+    set: (value) =>
+      void router.replace({ query: { ...route.query, [name]: value && value !== otherwise ? value : undefined } }),
+  })
+}
+// What is looked at is in the address.
+const search = query('search', '')
+const by = query<Grouping>('by', 'room')
+const sort = query<Sorting>('sort', 'name')
+const only = query<'all' | 'silent'>('only', 'all')
+const kept = computed(() => {
+  const words = new URLSearchParams()
+  for (const [name, value] of Object.entries(route.query)) if (value) words.set(name, String(value))
+  return words.size ? `?${words}` : ''
 })
 const chosen = computed(() => home.device(String(route.params.id ?? '')))
-const kept = computed(() => (search.value ? `?search=${encodeURIComponent(search.value)}` : ''))
 
+const connectionTitle = (d: Device) => home.connections.find((c) => c.id === d.connection)?.title ?? ''
+// Sorted and made searchable once, not with every letter that is typed.
+const sorted = computed(() => sortDevices(home.devices, sort.value))
+const texts = computed(
+  () =>
+    new Map(
+      sorted.value.map((d) => [
+        d.id,
+        `${d.title} ${home.roomTitle(d.room)} ${d.maker} ${d.model} ${connectionTitle(d)} ${(d.labels ?? []).join(' ')} ${d.note ?? ''}`.toLowerCase(),
+      ]),
+    ),
+)
 const groups = computed(() => {
   const words = search.value.toLowerCase().split(/\s+/).filter(Boolean)
-  const matches = (d: Device) => {
-    const text = `${d.title} ${home.roomTitle(d.room)} ${d.maker} ${d.model} ${d.note ?? ''}`.toLowerCase()
-    return words.every((w) => text.includes(w))
-  }
-  const rooms = [...home.rooms.map((r) => ({ id: r.id, title: r.title })), { id: '', title: 'No room yet' }]
-  return rooms
-    .map((r) => ({ ...r, devices: home.devices.filter((d) => (d.room ?? '') === r.id && matches(d)) }))
-    .filter((g) => g.devices.length)
+  const matches = (d: Device) =>
+    (only.value !== 'silent' || d.silent) && words.every((w) => texts.value.get(d.id)?.includes(w))
+  return groupDevices(sorted.value.filter(matches), by.value, home.rooms, connectionTitle)
 })
+const MANY = 300
+const ROW = 58
+const shown = computed(() => groups.value.reduce((n, g) => n + g.devices.length, 0))
+/** Headings and devices in one list, for a list so long that only what is seen is drawn. */
+const flat = computed(() =>
+  groups.value.flatMap((g) => [
+    { heading: g.title, device: undefined },
+    ...g.devices.map((device) => ({ heading: '', device })),
+  ]),
+)
 
-function shown(d: Device): PropertyState | undefined {
-  return mainState(d)
+const several = ref(false)
+const picked = ref(new Set<string>())
+const pickedDevices = computed(() => home.devices.filter((d) => picked.value.has(d.id)))
+function pick(id: string, on: boolean) {
+  const next = new Set(picked.value)
+  if (on) next.add(id)
+  else next.delete(id)
+  picked.value = next
+}
+function pickShown() {
+  picked.value = new Set(groups.value.flatMap((g) => g.devices.map((d) => d.id)))
+}
+function stop() {
+  picked.value = new Set()
+  several.value = false
 }
 </script>
 
@@ -50,35 +94,86 @@ function shown(d: Device): PropertyState | undefined {
       :label="home.newcomers ? `See the ${home.newcomers} found` : 'Look for devices'"
     />
   </EmptyPage>
-  <ListDetail v-else title="Devices" :note="`${home.devices.length} in ${home.rooms.length} rooms`">
+  <ListDetail v-else title="Devices" :note="`${shown} of ${home.devices.length}`">
     <template #tools>
-      <div class="search">
+      <div class="tools">
         <InputText v-model="search" fluid placeholder="Search by name, room, maker" aria-label="Search devices" />
+        <div class="filters">
+          <Select
+            v-model="by"
+            size="small"
+            :options="groupings"
+            option-label="title"
+            option-value="value"
+            aria-label="Group devices by"
+          />
+          <Select
+            v-model="sort"
+            size="small"
+            :options="sortings"
+            option-label="title"
+            option-value="value"
+            aria-label="Sort devices"
+          />
+          <Button
+            size="small"
+            :severity="only === 'silent' ? undefined : 'secondary'"
+            label="Silent"
+            :aria-pressed="only === 'silent'"
+            @click="only = only === 'silent' ? 'all' : 'silent'"
+          />
+          <Button
+            size="small"
+            :severity="several ? undefined : 'secondary'"
+            label="Several"
+            :aria-pressed="several"
+            @click="several ? stop() : (several = true)"
+          />
+          <button v-if="several" class="plain link small" @click="pickShown">all {{ shown }}</button>
+        </div>
       </div>
     </template>
     <template #list>
-      <div v-for="g in groups" :key="g.id">
-        <h2 class="group">{{ g.title }}</h2>
-        <ListRow v-for="d in g.devices" :key="d.id" :to="`/devices/${d.id}${kept}`" :chosen="d.id === chosen?.id">
-          <template #mark><StateMark :state="shown(d)" :silent="d.silent" /></template>
-          {{ d.title }}
-          <template #value>
-            <small v-if="shown(d)?.name === 'battery'" class="soft">battery </small>{{ shown(d)?.text }}
-          </template>
-          <template #reason>
-            <template v-if="d.silent">Its connection is down</template>
-            <ReasonLine v-else-if="shown(d)?.holders.length" :state="shown(d)!" />
-            <template v-else-if="shown(d)?.changedAt"
-              >since {{ home.times.since(shown(d)!.changedAt!, home.now) }}</template
-            >
-          </template>
-        </ListRow>
-      </div>
+      <VirtualScroller v-if="shown > MANY" :items="flat" :item-size="ROW" :num-tolerated-items="3" class="long">
+        <template #item="{ item }">
+          <h2 v-if="!item.device" class="group tall">{{ item.heading }}</h2>
+          <div v-else class="line tall">
+            <Checkbox
+              v-if="several"
+              :model-value="picked.has(item.device.id)"
+              binary
+              :aria-label="`Choose ${item.device.title}`"
+              @update:model-value="pick(item.device.id, $event)"
+            />
+            <DeviceRow
+              :device="item.device"
+              :to="`/devices/${item.device.id}${kept}`"
+              :chosen="item.device.id === chosen?.id"
+            />
+          </div>
+        </template>
+      </VirtualScroller>
+      <template v-else>
+        <div v-for="g in groups" :key="g.id">
+          <h2 class="group">{{ g.title }}</h2>
+          <div v-for="d in g.devices" :key="d.id" class="line">
+            <Checkbox
+              v-if="several"
+              :model-value="picked.has(d.id)"
+              binary
+              :aria-label="`Choose ${d.title}`"
+              @update:model-value="pick(d.id, $event)"
+            />
+            <DeviceRow :device="d" :to="`/devices/${d.id}${kept}`" :chosen="d.id === chosen?.id" />
+          </div>
+        </div>
+      </template>
       <p v-if="!groups.length" class="soft none">
-        No device matches “{{ search }}”. <button class="plain link" @click="search = ''">Show all</button>
+        No device matches. <button class="plain link" @click="router.replace({ query: {} })">Show all</button>
       </p>
     </template>
-    <DeviceDetail v-if="chosen" :key="chosen.id" :device="chosen" />
+    <DevicesSelected v-if="several && pickedDevices.length" :devices="pickedDevices" @done="stop" />
+    <DeviceDetail v-else-if="chosen" :key="chosen.id" :device="chosen" />
     <p v-else-if="route.params.id" class="soft">
       This device is no longer in the home. <RouterLink class="link" to="/found">It may be under Found.</RouterLink>
     </p>
@@ -87,11 +182,46 @@ function shown(d: Device): PropertyState | undefined {
 </template>
 
 <style scoped>
-.search {
+.tools {
   padding: 0 18px 8px;
+}
+.filters {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  align-items: center;
+  margin-top: 8px;
+}
+.filters > :deep(.p-select) {
+  flex: 1 1 130px;
+}
+.small {
+  font-size: 13px;
 }
 .group {
   padding: 14px 18px 6px;
+}
+.line {
+  display: flex;
+  align-items: center;
+  padding-left: 0;
+}
+.line > :deep(a) {
+  flex: 1;
+  min-width: 0;
+}
+.line > :deep(.p-checkbox) {
+  margin-left: 14px;
+}
+.long {
+  height: 100%;
+}
+.tall {
+  height: 58px;
+  overflow: hidden;
+}
+.group.tall {
+  padding-top: 26px;
 }
 .none {
   padding: 18px;

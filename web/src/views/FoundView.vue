@@ -2,46 +2,41 @@
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
-import { computed, onMounted, reactive, ref, watch } from 'vue'
+import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import type { FoundDevice, Proposal } from '@/api/types'
+import BoxConnecting from '@/components/BoxConnecting.vue'
 import BridgePairing from '@/components/BridgePairing.vue'
 import ConnectionList from '@/components/ConnectionList.vue'
+import GatewayJoining from '@/components/GatewayJoining.vue'
 import RoomPicker from '@/components/RoomPicker.vue'
+import ThingImport from '@/components/ThingImport.vue'
+import ThingKey from '@/components/ThingKey.vue'
+import { keyOf, useAdding } from '@/stores/adding'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 
 const home = useHome()
 const notices = useNotices()
 
-interface Choice {
-  ticked: boolean
-  title: string
-  room: string
-}
-const key = (d: FoundDevice) => `${d.connection}/${d.hardware}`
-const choices = reactive(new Map<string, Choice>())
+const key = keyOf
+const adding = useAdding()
+const choice = adding.choice
 const proposals = ref(new Map<string, Proposal>())
 const address = ref('')
 const looking = ref(false)
 const addressWrong = ref('')
-const adding = ref(false)
+const taking = ref(false)
 const wrong = ref('')
 
 const fresh = computed(() => home.found.devices.filter((d) => !d.device))
 const inHome = computed(() => home.found.devices.filter((d) => d.device))
-const ticked = computed(() => fresh.value.filter((d) => choices.get(key(d))?.ticked))
-
-watch(
-  fresh,
-  (list) => {
-    for (const d of list) if (!choices.has(key(d))) choices.set(key(d), { ticked: false, title: '', room: '' })
-  },
-  { immediate: true },
+const gateways = computed(() =>
+  home.connections.flatMap((c) => c.gateways.map((gateway) => ({ connection: c.id, gateway }))),
 )
+const ticked = computed(() => fresh.value.filter((d) => choice(d).ticked))
 
-const choice = (d: FoundDevice) => choices.get(key(d))!
 const asked = () =>
   ticked.value.map((d) => ({
     connection: d.connection,
@@ -72,12 +67,19 @@ watch(
   },
 )
 
+const thingImport = useTemplateRef('thingImport')
+
 async function look(at = '') {
+  if (/^https?:\/\//.test(at)) {
+    addressWrong.value = (await thingImport.value?.fromAddress(at)) ?? ''
+    if (!addressWrong.value) address.value = ''
+    return
+  }
   looking.value = true
   addressWrong.value = ''
   try {
     await ask(api.POST('/api/found/look', { body: { address: at || undefined } }))
-    address.value = ''
+    if (at) address.value = ''
   } catch (error) {
     addressWrong.value = error instanceof Problem ? error.message : String(error)
   } finally {
@@ -87,20 +89,71 @@ async function look(at = '') {
 onMounted(() => void look())
 
 async function add() {
-  adding.value = true
+  taking.value = true
   wrong.value = ''
   try {
     const ids = await ask(api.POST('/api/devices', { body: asked() }))
-    for (const d of ticked.value) choices.delete(key(d))
+    for (const d of ticked.value) adding.forget(d)
     notices.done(ids.length === 1 ? '1 device is in the home.' : `${ids.length} devices are in the home.`, () =>
       Promise.all(ids.map((id) => ask(api.DELETE('/api/devices/{id}', { params: { path: { id } } })))),
     )
   } catch (error) {
     wrong.value = error instanceof Problem ? error.message : String(error)
   } finally {
-    adding.value = false
+    taking.value = false
   }
 }
+
+const install = (model: string) =>
+  notices.attempt(async () => {
+    await ask(api.POST('/api/profiles/{model}/install', { params: { path: { model } } }))
+    notices.done(`The profile ${model} is installed.`)
+  })
+
+// Operated by hand, a device shows which row is its own.
+const REACTS_FOR = 4000
+const reacting = (d: FoundDevice) => !!d.reacted && home.now - Date.parse(d.reacted) < REACTS_FOR
+
+const identify = (d: FoundDevice) =>
+  notices.attempt(() =>
+    ask(api.POST('/api/found/identify', { body: { connection: d.connection, hardware: d.hardware } })),
+  )
+const replace = (d: FoundDevice, id: string, title: string) =>
+  notices.attempt(async () => {
+    const before = home.device(id)
+    await ask(
+      api.POST('/api/devices/{id}/hardware', {
+        params: { path: { id } },
+        body: { connection: d.connection, hardware: d.hardware },
+      }),
+    )
+    adding.forget(d)
+    notices.done(`${d.label} is now ${title}: name, room, history and every use go on.`, async () => {
+      if (before)
+        await ask(
+          api.POST('/api/devices/{id}/hardware', {
+            params: { path: { id } },
+            body: { connection: before.connection, hardware: before.hardware },
+          }),
+        )
+    })
+  })
+
+const roomForAll = ref<string | null>('')
+watch(roomForAll, (room) => {
+  if (room) for (const d of ticked.value) choice(d).room = room
+})
+const takeRoomHints = () =>
+  notices.attempt(async () => {
+    for (const d of ticked.value.filter((x) => x.roomHint && !choice(x).room)) {
+      let room = home.rooms.find((r) => r.title.toLowerCase() === d.roomHint!.toLowerCase())?.id
+      if (!room) {
+        room = (await ask(api.POST('/api/rooms', { body: { title: d.roomHint!, order: home.rooms.length } }))).id
+        await home.read('home')
+      }
+      choice(d).room = room
+    }
+  })
 
 function tickAll(on: boolean) {
   for (const d of fresh.value) if (d.profile) choice(d).ticked = on
@@ -121,8 +174,16 @@ const allTicked = computed(() => fresh.value.length > 0 && fresh.value.every((d)
     <div class="columns">
       <div>
         <section v-if="home.found.bridges.length" class="part">
-          <h2>Bridges</h2>
-          <BridgePairing v-for="b in home.found.bridges" :key="b.address" :bridge="b" />
+          <h2>Bridges and transceivers</h2>
+          <template v-for="b in home.found.bridges" :key="b.address">
+            <BridgePairing v-if="b.kind === 'lumbrookBridge'" :bridge="b" />
+            <BoxConnecting v-else :box="b" />
+          </template>
+        </section>
+
+        <section v-if="gateways.length" class="part">
+          <h2>Radio gateways</h2>
+          <GatewayJoining v-for="g in gateways" :key="g.gateway.name" :connection="g.connection" :gateway="g.gateway" />
         </section>
 
         <section class="part">
@@ -149,7 +210,7 @@ const allTicked = computed(() => fresh.value.length > 0 && fresh.value.every((d)
                 </tr>
               </thead>
               <tbody>
-                <tr v-for="d in fresh" :key="key(d)" :class="{ ticked: choice(d).ticked }">
+                <tr v-for="d in fresh" :key="key(d)" :class="{ ticked: choice(d).ticked, reacting: reacting(d) }">
                   <td>
                     <Checkbox
                       v-model="choice(d).ticked"
@@ -159,13 +220,45 @@ const allTicked = computed(() => fresh.value.length > 0 && fresh.value.every((d)
                     />
                   </td>
                   <td>
-                    <b class="label">{{ d.label }}</b>
+                    <b class="label"
+                      >{{ d.label }}
+                      <span v-if="reacting(d)" class="reacts" role="status">reacts now</span>
+                      <button
+                        v-if="d.canIdentify"
+                        class="plain link identify"
+                        :aria-label="`Identify ${d.label}`"
+                        @click="identify(d)"
+                      >
+                        Identify
+                      </button>
+                    </b>
                     <span class="soft small">
-                      {{ d.maker }} · {{ d.profile ?? `no profile for the model ${d.model}` }}
+                      {{ d.maker }} · {{ d.profile ?? d.model }}
                       <template v-if="d.roomHint"> · its bridge says {{ d.roomHint }}</template>
+                      <template v-if="d.groups"> · in its bridge’s group {{ d.groups }}</template>
                     </span>
+                    <span v-if="!d.profile" class="small missing">
+                      It needs the profile {{ d.model }}.
+                      <button v-if="d.installable" class="plain link" @click="install(d.model)">Install it</button>
+                      <RouterLink v-else class="link" :to="{ path: '/profiles/new', query: { model: d.model } }">
+                        Write or import one
+                      </RouterLink>
+                    </span>
+                    <ThingKey v-if="d.locked" :device="d" />
                     <span class="soft small">{{ d.offers.join(', ') }}</span>
                     <span class="soft small mono">{{ d.hardware }}</span>
+                    <p v-for="c in d.candidates ?? []" :key="c.id" class="small back">
+                      It may be {{ c.title }}, come back{{
+                        c.lastHeard ? `: that was last heard ${home.times.since(c.lastHeard, home.now)}` : ''
+                      }}.
+                      <button
+                        class="plain link"
+                        :aria-label="`Put ${d.label} in the place of ${c.title}`"
+                        @click="replace(d, c.id, c.title)"
+                      >
+                        Put it in its place
+                      </button>
+                    </p>
                   </td>
                   <td>
                     <template v-if="choice(d).ticked">
@@ -186,11 +279,22 @@ const allTicked = computed(() => fresh.value.length > 0 && fresh.value.every((d)
                 </tr>
               </tbody>
             </table>
+            <div v-if="ticked.length" class="all">
+              <span class="soft small">For all {{ ticked.length }} ticked:</span>
+              <span class="pick"><RoomPicker v-model="roomForAll" label="Room for all ticked" /></span>
+              <Button
+                v-if="ticked.some((d) => d.roomHint)"
+                size="small"
+                severity="secondary"
+                label="Use the rooms that their bridge names"
+                @click="takeRoomHints"
+              />
+            </div>
             <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
             <p class="go">
               <Button
                 :label="ticked.length ? `Take ${ticked.length} into the home` : 'Take into the home'"
-                :disabled="!ticked.length || adding"
+                :disabled="!ticked.length || taking"
                 @click="add"
               />
               <span class="soft small"
@@ -214,19 +318,21 @@ const allTicked = computed(() => fresh.value.length > 0 && fresh.value.every((d)
 
       <aside>
         <section>
-          <h2>A bridge at an address</h2>
+          <h2>Something at an address</h2>
+          <p class="soft small">A bridge or transceiver by host and port, or a Thing Description by http://…</p>
           <form class="address" @submit.prevent="look(address.trim())">
             <InputText
               v-model="address"
               fluid
-              placeholder="host:port"
-              aria-label="Address of a bridge"
+              placeholder="host:port or http://…"
+              aria-label="Address to look at"
               :invalid="!!addressWrong"
             />
             <Button type="submit" severity="secondary" label="Look there" :disabled="!address.trim() || looking" />
           </form>
           <p v-if="addressWrong" class="wrong small" role="alert">{{ addressWrong }}</p>
         </section>
+        <ThingImport ref="thingImport" />
         <ConnectionList />
       </aside>
     </div>
@@ -296,6 +402,35 @@ td:nth-child(4) {
 .small {
   font-size: 13px;
   display: block;
+}
+.reacting td {
+  background: var(--verdigris-wash);
+}
+.reacts {
+  color: var(--verdigris);
+  font-size: 13px;
+  margin-left: 8px;
+}
+.identify {
+  font-size: 13px;
+  margin-left: 8px;
+}
+.back {
+  border-left: 3px solid var(--ochre);
+  padding-left: 8px;
+  margin-top: 4px;
+}
+.all {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  margin-top: 10px;
+}
+.pick {
+  width: 200px;
+}
+.missing {
+  color: var(--ochre);
 }
 .near {
   color: var(--ochre);

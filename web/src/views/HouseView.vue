@@ -3,9 +3,9 @@ import Button from 'primevue/button'
 import InputNumber from 'primevue/inputnumber'
 import InputText from 'primevue/inputtext'
 import { reactive, ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
-import type { Room } from '@/api/types'
-import CommitInput from '@/components/CommitInput.vue'
+import ProgramKeys from '@/components/ProgramKeys.vue'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 
@@ -14,8 +14,6 @@ const notices = useNotices()
 
 const form = reactive({ title: '', latitude: 0, longitude: 0, zone: '', namePattern: '' })
 const wrong = ref<Problem>()
-const newRoom = ref('')
-const newFloor = ref('')
 
 watch(
   () => home.house?.revision,
@@ -43,41 +41,6 @@ async function save() {
     else throw error
   }
 }
-
-const add = () =>
-  notices.attempt(async () => {
-    await ask(
-      api.POST('/api/rooms', {
-        body: { title: newRoom.value.trim(), floor: newFloor.value.trim() || undefined, order: home.rooms.length },
-      }),
-    )
-    newRoom.value = ''
-  })
-const change = (room: Room, part: Partial<Room>) =>
-  notices.attempt(async () => {
-    const { title, floor, order } = { ...room, ...part }
-    await ask(
-      api.PUT('/api/rooms/{id}', {
-        params: { path: { id: room.id }, query: { revision: 0 } },
-        body: { title, floor, order },
-      }),
-    )
-  })
-const move = (i: number, by: number) =>
-  notices.attempt(async () => {
-    const list = [...home.rooms]
-    const [taken] = list.splice(i, 1)
-    list.splice(i + by, 0, taken!)
-    for (const [order, room] of list.entries()) if (room.order !== order) await change(room, { order })
-  })
-const inRoom = (id: string) => home.devices.filter((d) => d.room === id).length
-const remove = (room: Room) =>
-  notices.attempt(async () => {
-    await ask(api.DELETE('/api/rooms/{id}', { params: { path: { id: room.id } } }))
-    notices.done(`${room.title} removed.`, () =>
-      ask(api.POST('/api/rooms/{id}/restore', { params: { path: { id: room.id } } })),
-    )
-  })
 </script>
 
 <template>
@@ -106,43 +69,8 @@ const remove = (room: Room) =>
       <div class="wide"><Button type="submit" label="Save" /></div>
     </form>
 
-    <h2>Rooms</h2>
-    <ul class="rooms">
-      <li v-for="(r, i) in home.rooms" :key="r.id">
-        <CommitInput
-          :value="r.title"
-          :aria-label="`Name of ${r.title}`"
-          maxlength="60"
-          @commit="change(r, { title: $event })"
-        />
-        <CommitInput
-          :value="r.floor"
-          placeholder="floor"
-          :aria-label="`Floor of ${r.title}`"
-          maxlength="60"
-          @commit="change(r, { floor: $event || undefined })"
-        />
-        <span class="soft mono">{{ inRoom(r.id) }} devices</span>
-        <span class="moves">
-          <button v-if="i" class="plain soft" :aria-label="`Move ${r.title} up`" @click="move(i, -1)">↑</button>
-          <button
-            v-if="i < home.rooms.length - 1"
-            class="plain soft"
-            :aria-label="`Move ${r.title} down`"
-            @click="move(i, 1)"
-          >
-            ↓
-          </button>
-        </span>
-        <button v-if="!inRoom(r.id)" class="plain link" @click="remove(r)">Remove</button>
-        <span v-else class="soft" title="Devices are in it">in use</span>
-      </li>
-    </ul>
-    <form class="add" @submit.prevent="add">
-      <InputText v-model="newRoom" placeholder="New room" aria-label="New room" maxlength="60" />
-      <InputText v-model="newFloor" placeholder="Floor" aria-label="Floor of the new room" maxlength="60" />
-      <Button type="submit" severity="secondary" label="Add room" :disabled="!newRoom.trim()" />
-    </form>
+    <p class="soft">Floors, rooms and labels are under <RouterLink class="link" to="/rooms">Rooms</RouterLink>.</p>
+    <ProgramKeys class="programs" />
     <p class="soft version">
       Amvek {{ home.about?.version }}. The interface for programs is described at
       <a class="link" href="/api/openapi.json">/api/openapi.json</a>.
@@ -183,40 +111,9 @@ label > span:first-child {
   grid-column: 1 / 3;
   color: var(--ember);
 }
-.rooms {
-  margin-top: 8px;
-}
-.rooms li {
-  display: grid;
-  grid-template-columns: 1fr 150px 90px 60px 70px;
-  gap: 14px;
-  align-items: center;
-  border-top: 1px solid var(--rule);
-  min-height: var(--touch);
-}
-.rooms :deep(input),
-.rooms input {
-  background: transparent;
-  border: 0;
-  border-bottom: 1px solid transparent;
-  padding: 4px 0;
-}
-.rooms input:hover,
-.rooms input:focus {
-  border-bottom-color: var(--edge);
-}
-.rooms .mono {
-  font-size: 13px;
-}
-.moves {
-  display: flex;
-  gap: 8px;
-}
-.add {
-  display: flex;
-  gap: 10px;
-  padding: 14px 0;
-  border-top: 1px solid var(--rule);
+.programs {
+  margin-top: 28px;
+  max-width: 640px;
 }
 .version {
   margin-top: 30px;

@@ -2,9 +2,9 @@
 import { computed } from 'vue'
 import type { BenchAct, BenchState } from '@/api/types'
 
-/** The house in section: rooms that brighten, lamps that light, a door, and a person to send about. */
-const props = defineProps<{ state: BenchState }>()
-const emit = defineEmits<{ act: [BenchAct] }>()
+/** The house in section: rooms that brighten, lamps that light, doors, and a person to send about. */
+const props = defineProps<{ state: BenchState; chosen: string }>()
+const emit = defineEmits<{ act: [BenchAct]; choose: [string] }>()
 
 interface Place {
   name: string
@@ -12,64 +12,108 @@ interface Place {
   y: number
   width: number
   height: number
+  outside?: boolean
 }
+const GROUND = 410
 const places: Place[] = [
-  { name: 'Landing', x: 150, y: 130, width: 400, height: 140 },
-  { name: 'Hall', x: 150, y: 280, width: 170, height: 160 },
-  { name: 'Galley', x: 326, y: 280, width: 224, height: 160 },
+  { name: 'Reading loft', x: 362, y: 104, width: 216, height: 84 },
+  { name: 'West room', x: 236, y: 190, width: 154, height: 104 },
+  { name: 'Landing', x: 394, y: 190, width: 152, height: 104 },
+  { name: 'East room', x: 550, y: 190, width: 154, height: 104 },
+  { name: 'Glasshouse', x: 24, y: 300, width: 116, height: 110 },
+  { name: 'Wash house', x: 144, y: 300, width: 108, height: 110 },
+  { name: 'Galley', x: 256, y: 300, width: 140, height: 110 },
+  { name: 'Hall', x: 400, y: 300, width: 98, height: 110 },
+  { name: 'Mill room', x: 502, y: 300, width: 146, height: 110 },
+  { name: 'Wheel room', x: 652, y: 300, width: 112, height: 110 },
+  { name: 'Yard', x: 24, y: 430, width: 228, height: 72, outside: true },
+  { name: 'Weir', x: 640, y: 430, width: 236, height: 72, outside: true },
+  { name: 'Boat shed', x: 810, y: 322, width: 76, height: 88 },
 ]
-const OUT = { x: 78, y: 440 }
-const lampSpots: Record<string, { x: number; y: number }> = {
-  '7': { x: 300, y: 130 },
-  '3': { x: 235, y: 280 },
-  '4': { x: 390, y: 280 },
-  '9': { x: 490, y: 280 },
-}
-const nodeSpots: Record<string, { x: number; y: number }> = {
-  n31: { x: 526, y: 148 },
-  n32: { x: 162, y: 330 },
-  n33: { x: 536, y: 330 },
-  n34: { x: 336, y: 372 },
-}
+const OUT = { x: 330, y: 498 }
+const placeOf = (name: string) => places.find((p) => p.name === name)
 const roomOf = (name: string) => props.state.rooms.find((r) => r.name === name)
 
 /** How bright a room looks: the eye answers to the logarithm of the light. */
 const brightness = (lux: number) => Math.min(1, Math.max(0, Math.log10(lux + 1) / 2.6))
 const sky = computed(() => Math.min(1, Math.max(0, Math.log10(props.state.outdoors.lux + 1) / 5)))
 
+/** Spreads the things of each place over its width, in their order. */
+function spread<T extends { room: string }>(things: T[], spot: (p: Place, i: number, n: number) => [number, number]) {
+  return places.flatMap((p) => {
+    const here = things.filter((t) => t.room === p.name)
+    return here.map((t, i) => {
+      const [x, y] = spot(p, i, here.length)
+      return { ...t, x, y }
+    })
+  })
+}
+const lamps = computed(() => spread(props.state.lamps, (p, i, n) => [p.x + ((i + 1) * p.width) / (n + 1), p.y]))
+const nodes = computed(() =>
+  spread(
+    props.state.nodes.filter((n) => n.joined),
+    (p, i) => [p.x + p.width - 13 - 17 * (i % 4), p.y + p.height - 13 - 17 * Math.floor(i / 4)],
+  ),
+)
+const doors: Record<string, string> = {
+  'Hall door': 'Hall',
+  'Galley window': 'Galley',
+  'Glasshouse door': 'Glasshouse',
+  'Boat shed door': 'Boat shed',
+  'Weir gate': 'Weir',
+  'Cat flap': 'Wash house',
+}
+const openings = computed(() =>
+  props.state.openings.flatMap((o) => {
+    const p = placeOf(doors[o.name] ?? '')
+    const height = o.name === 'Cat flap' ? 22 : o.name === 'Galley window' ? 34 : 54
+    const lift = o.name === 'Galley window' ? 34 : 0
+    return p ? [{ ...o, x: p.x, y: p.y + p.height - height - lift, height }] : []
+  }),
+)
+
 const person = computed(() => {
-  const p = places.find((x) => x.name === props.state.person)
-  return p ? { x: p.x + p.width * 0.5 + 26, y: p.y + p.height } : OUT
+  const p = placeOf(props.state.person)
+  return p ? { x: p.x + p.width * 0.62, y: p.y + p.height } : OUT
 })
-const walk = (room: string) => emit('act', { what: 'walk', room })
+function walk(room: string) {
+  emit('choose', room)
+  emit('act', { what: 'walk', room })
+}
+const toggle = (name: string, open: boolean) => emit('act', { what: 'open', opening: name, on: !open })
 </script>
 
 <template>
-  <svg class="section" viewBox="0 0 620 500" role="group" aria-label="The pretend house in section">
-    <rect class="outside" x="0" y="0" width="620" height="440" :style="{ '--light': sky }" />
-    <path class="hill" d="M0 440H620V500H0Z" />
-    <path class="water" d="M560 440h60v60h-60z" />
+  <svg class="section" viewBox="0 0 900 520" role="group" aria-label="The pretend house in section">
+    <rect class="outside" x="0" y="0" width="900" :height="GROUND" :style="{ '--light': sky }" />
+    <path class="hill" :d="`M0 ${GROUND}H900V520H0Z`" />
+    <path class="water" d="M630 422H900V520H630Z" />
     <g class="wheel" aria-hidden="true">
-      <circle cx="586" cy="404" r="34" />
-      <circle cx="586" cy="404" r="6" />
-      <path d="M586 370v68M552 404h68M562 380l48 48M610 380l-48 48" />
+      <circle cx="787" cy="376" r="34" />
+      <circle cx="787" cy="376" r="6" />
+      <path d="M787 342v68M753 376h68M763 352l48 48M811 352l-48 48" />
     </g>
 
-    <path class="roof" d="M130 128L350 34L570 128Z" />
-    <g v-for="p in places" :key="p.name" class="room">
-      <rect class="dark" :x="p.x" :y="p.y" :width="p.width" :height="p.height" />
-      <rect
-        class="lit"
-        :x="p.x"
-        :y="p.y"
-        :width="p.width"
-        :height="p.height"
-        :style="{ opacity: brightness(roomOf(p.name)?.lux ?? 0) }"
-      />
+    <path class="roof" d="M214 190L470 60L726 190Z" />
+    <path class="roof glass" d="M20 300L140 262V300Z" />
+    <path class="roof" d="M804 322L848 296L892 322Z" />
+    <g v-for="p in places" :key="p.name" class="room" :class="{ out: p.outside, chosen: p.name === chosen }">
+      <template v-if="!p.outside">
+        <rect class="dark" :x="p.x" :y="p.y" :width="p.width" :height="p.height" />
+        <rect
+          class="lit"
+          :x="p.x"
+          :y="p.y"
+          :width="p.width"
+          :height="p.height"
+          :style="{ opacity: brightness(roomOf(p.name)?.lux ?? 0) }"
+        />
+      </template>
+      <rect v-if="roomOf(p.name)?.wet" class="wet" :x="p.x" :y="p.y + p.height - 7" :width="p.width" height="7" />
       <g aria-hidden="true">
-        <text class="name" :x="p.x + 12" :y="p.y + p.height - 44">{{ p.name }}</text>
-        <text class="reading" :x="p.x + 12" :y="p.y + p.height - 27">{{ roomOf(p.name)?.lux }} lx</text>
-        <text class="reading" :x="p.x + 12" :y="p.y + p.height - 11">{{ roomOf(p.name)?.temperature }} °C</text>
+        <text class="name" :x="p.x + 9" :y="p.y + p.height - 41">{{ p.name }}</text>
+        <text class="reading" :x="p.x + 9" :y="p.y + p.height - 26">{{ Math.round(roomOf(p.name)?.lux ?? 0) }} lx</text>
+        <text class="reading" :x="p.x + 9" :y="p.y + p.height - 12">{{ roomOf(p.name)?.temperature }} °C</text>
       </g>
       <rect
         class="wall press"
@@ -85,45 +129,40 @@ const walk = (room: string) => emit('act', { what: 'walk', room })
         @keydown.space.prevent="walk(p.name)"
       />
     </g>
-    <path class="stairs" d="M262 440v-16h14v-16h14v-16h14v-16h14" aria-hidden="true" />
-
     <g
+      v-for="o in openings"
+      :key="o.name"
       class="door"
       role="button"
       tabindex="0"
-      :aria-label="state.doorOpen ? 'Shut the Hall door' : 'Open the Hall door'"
-      @click="emit('act', { what: 'door', on: !state.doorOpen })"
-      @keydown.enter="emit('act', { what: 'door', on: !state.doorOpen })"
-      @keydown.space.prevent="emit('act', { what: 'door', on: !state.doorOpen })"
+      :aria-label="`${o.open ? 'Shut' : 'Open'} the ${o.name}`"
+      @click="toggle(o.name, o.open)"
+      @keydown.enter="toggle(o.name, o.open)"
+      @keydown.space.prevent="toggle(o.name, o.open)"
     >
-      <rect class="opening" x="143" y="354" width="14" height="86" />
-      <path v-if="state.doorOpen" class="leaf" d="M150 354L116 366V452L150 440Z" />
-      <rect v-else class="leaf" x="145" y="354" width="10" height="86" />
+      <rect class="opening" :x="o.x - 5" :y="o.y" width="10" :height="o.height" />
+      <path v-if="o.open" class="leaf" :d="`M${o.x} ${o.y}l-18 7v${o.height - 2}l18 -5Z`" />
+      <rect v-else class="leaf" :x="o.x - 3.5" :y="o.y" width="7" :height="o.height" />
+      <title>{{ o.name }}</title>
     </g>
 
-    <g v-for="l in state.lamps" :key="l.id" class="lamp" :class="{ blinking: l.blinking }">
-      <line
-        :x1="lampSpots[l.id]?.x"
-        :x2="lampSpots[l.id]?.x"
-        :y1="lampSpots[l.id]?.y"
-        :y2="(lampSpots[l.id]?.y ?? 0) + 20"
-      />
+    <g v-for="l in lamps" :key="l.id" class="lamp" :class="{ blinking: l.blinking }">
+      <line :x1="l.x" :x2="l.x" :y1="l.y" :y2="l.y + 14" />
       <path
-        v-if="lampSpots[l.id]"
         class="shade"
-        :d="`M${lampSpots[l.id]!.x - 14} ${lampSpots[l.id]!.y + 34}l7 -15h14l7 15z`"
+        :d="`M${l.x - 11} ${l.y + 26}l6 -12h10l6 12z`"
         :style="l.lit ? { fill: l.swatch, fillOpacity: 0.25 + (l.level / 100) * 0.75 } : {}"
       >
         <title>{{ l.label }}: {{ l.lit ? `${l.level} %` : 'off' }}</title>
       </path>
     </g>
-    <g v-for="n in state.nodes" :key="n.node" class="node" :class="{ blinking: n.blinking, sensing: n.sensing }">
-      <rect :x="(nodeSpots[n.node]?.x ?? 0) - 6" :y="(nodeSpots[n.node]?.y ?? 0) - 6" width="12" height="12" rx="2">
+    <g v-for="n in nodes" :key="n.node" class="node" :class="{ blinking: n.blinking, sensing: n.sensing }">
+      <rect :x="n.x - 5" :y="n.y - 5" width="11" height="11" rx="2">
         <title>{{ n.label }}</title>
       </rect>
     </g>
 
-    <g class="person" :style="{ transform: `translate(${person.x}px, ${person.y}px)` }">
+    <g class="person" :style="{ transform: `translate(${person.x}px, ${person.y}px) scale(0.86)` }">
       <circle cx="0" cy="-58" r="9" />
       <path d="M0 -47v23M0 -24l-9 22M0 -24l9 22M-13 -27l13 -15l13 13" />
       <title>{{ state.person ? `In the ${state.person}` : 'Out' }}</title>
@@ -131,10 +170,10 @@ const walk = (room: string) => emit('act', { what: 'walk', room })
     <g class="outdoors">
       <rect
         class="press"
-        x="8"
-        y="452"
-        width="172"
-        height="38"
+        x="352"
+        y="454"
+        width="200"
+        height="44"
         rx="3"
         role="button"
         tabindex="0"
@@ -144,8 +183,8 @@ const walk = (room: string) => emit('act', { what: 'walk', room })
         @keydown.space.prevent="walk('')"
       />
       <g aria-hidden="true">
-        <text class="name" x="20" y="469">Outdoors</text>
-        <text class="reading" x="20" y="484">
+        <text class="name" x="364" y="473">Away from home</text>
+        <text class="reading" x="364" y="489">
           {{ Math.round(state.outdoors.lux) }} lx · {{ state.outdoors.temperature }} °C
         </text>
       </g>
@@ -156,7 +195,7 @@ const walk = (room: string) => emit('act', { what: 'walk', room })
 <style scoped>
 .section {
   width: 100%;
-  max-height: calc(100vh - 190px);
+  max-height: calc(100vh - 260px);
   display: block;
 }
 .outside {
@@ -211,18 +250,26 @@ text {
   stroke-width: 4;
 }
 .name {
-  font-size: 15px;
+  font-size: 13.5px;
   font-weight: 650;
   fill: var(--ink);
 }
 .reading {
-  font: 12px var(--mono);
+  font: 11.5px var(--mono);
   fill: var(--ink);
 }
-.stairs {
-  fill: none;
-  stroke: var(--ink-soft);
-  stroke-width: 2;
+.out .wall {
+  stroke: var(--edge);
+  stroke-dasharray: 2 4;
+}
+.chosen .wall {
+  stroke-width: 3.5;
+}
+.wet {
+  fill: var(--slate);
+}
+.glass {
+  fill: color-mix(in oklab, var(--slate) 22%, var(--paper));
 }
 .door {
   cursor: pointer;

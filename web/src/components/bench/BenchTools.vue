@@ -1,40 +1,35 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import Slider from 'primevue/slider'
 import ToggleSwitch from 'primevue/toggleswitch'
-import { ref } from 'vue'
-import type { BenchAct, BenchLamp, BenchState } from '@/api/types'
+import { computed, ref } from 'vue'
+import type { BenchAct, BenchState } from '@/api/types'
+import { useHome } from '@/stores/home'
 
-defineProps<{ state: BenchState; jumping: boolean }>()
+const props = defineProps<{ state: BenchState; jumping: boolean }>()
 const emit = defineEmits<{ act: [BenchAct] }>()
 
+const home = useHome()
 const hour = ref('18:30')
-const rooms = ['Hall', 'Galley', 'Landing']
-
-function level(lamp: BenchLamp, value: number | number[]) {
-  emit('act', { what: 'lamp', lamp: lamp.id, on: true, level: Array.isArray(value) ? value[0] : value })
-}
+const openFor = computed(() => {
+  if (!props.state.joiningUntil) return 0
+  return Math.max(0, Math.round((Date.parse(props.state.joiningUntil) - home.now) / 1000))
+})
 </script>
 
 <template>
-  <aside>
+  <aside class="tools">
     <section>
       <h2>The person</h2>
-      <p class="row wrap">
+      <p class="row">
+        {{ state.person ? `is in the ${state.person}` : 'is away' }}
         <Button
-          v-for="r in rooms"
-          :key="r"
+          v-if="state.person"
           size="small"
-          :severity="state.person === r ? undefined : 'secondary'"
-          :label="r"
-          @click="emit('act', { what: 'walk', room: r })"
-        />
-        <Button
-          size="small"
-          :severity="state.person ? 'secondary' : undefined"
-          label="Out"
+          severity="secondary"
+          label="Walk out"
           @click="emit('act', { what: 'walk', room: '' })"
         />
+        <span v-else class="soft">Point at a place in the house to walk there.</span>
       </p>
       <label class="row"
         ><ToggleSwitch :model-value="state.living" @update:model-value="emit('act', { what: 'live', on: $event })" />
@@ -87,45 +82,6 @@ function level(lamp: BenchLamp, value: number | number[]) {
       </p>
     </section>
     <section>
-      <h2>Hall door, dial</h2>
-      <p class="row wrap">
-        <Button
-          size="small"
-          severity="secondary"
-          :label="state.doorOpen ? 'Shut the door' : 'Open the door'"
-          @click="emit('act', { what: 'door', on: !state.doorOpen })"
-        />
-        <Button
-          size="small"
-          severity="secondary"
-          label="Dial left"
-          @click="emit('act', { what: 'turn', notches: -10 })"
-        />
-        <Button
-          size="small"
-          severity="secondary"
-          label="Dial right"
-          @click="emit('act', { what: 'turn', notches: 10 })"
-        />
-        <Button size="small" severity="secondary" label="Press dial" @click="emit('act', { what: 'pressDial' })" />
-      </p>
-    </section>
-    <section>
-      <h2>Radio devices</h2>
-      <ul>
-        <li v-for="n in state.nodes" :key="n.node" class="radio">
-          <span class="name">{{ n.label }}</span>
-          <Button
-            size="small"
-            severity="secondary"
-            :label="n.silent ? 'Let it speak' : 'Silence it'"
-            :aria-label="`${n.silent ? 'Let it speak' : 'Silence it'}: ${n.label}`"
-            @click="emit('act', { what: 'silence', node: n.node, on: !n.silent })"
-          />
-        </li>
-      </ul>
-    </section>
-    <section>
       <h2>
         Lumbrook bridge <span class="mono address">{{ state.bridge.address }}</span>
       </h2>
@@ -145,39 +101,75 @@ function level(lamp: BenchLamp, value: number | number[]) {
       </p>
     </section>
     <section>
-      <h2>Lumbrook’s own app</h2>
-      <ul>
-        <li v-for="l in state.lamps" :key="l.id">
-          <span class="name"
-            >{{ l.label }} <span class="soft">{{ l.room }}</span></span
-          >
-          <span class="row">
+      <h2>Lumbrook’s own app: its groups</h2>
+      <p v-for="g in state.groups" :key="g.id" class="row">
+        <span class="grow">{{ g.label }}</span>
+        <Button
+          size="small"
+          severity="secondary"
+          label="On"
+          :aria-label="`Group ${g.label} on from the app`"
+          @click="emit('act', { what: 'group', group: g.id, on: true })"
+        />
+        <Button
+          size="small"
+          severity="secondary"
+          label="Off"
+          :aria-label="`Group ${g.label} off from the app`"
+          @click="emit('act', { what: 'group', group: g.id, on: false })"
+        />
+      </p>
+    </section>
+    <section>
+      <h2>
+        Haskett remotes <span class="mono address">{{ state.radio.address }}</span>
+      </h2>
+      <div v-for="r in state.radio.remotes" :key="r.id" class="remote">
+        <span class="name">{{ r.label }}</span>
+        <span class="row wrap">
+          <template v-for="k in 2" :key="k">
             <Button
               size="small"
               severity="secondary"
-              :label="l.lit ? 'Off' : 'On'"
-              :aria-label="`${l.label} ${l.lit ? 'off' : 'on'} from the app`"
-              @click="emit('act', { what: 'lamp', lamp: l.id, on: !l.lit })"
+              :label="`${k} on`"
+              :aria-label="`${r.label}: key ${k} on`"
+              @click="emit('act', { what: 'key', radio: r.id, button: k, on: true })"
             />
-            <Slider
-              v-if="l.dims"
-              class="slider"
-              :model-value="l.lit ? Math.max(1, l.level) : 1"
-              :min="1"
-              :max="100"
-              :aria-label="`${l.label} level from the app`"
-              @update:model-value="level(l, $event)"
+            <Button
+              size="small"
+              severity="secondary"
+              :label="`${k} off`"
+              :aria-label="`${r.label}: key ${k} off`"
+              @click="emit('act', { what: 'key', radio: r.id, button: k, on: false })"
             />
-            <b class="mono level">{{ l.lit ? `${l.level} %` : 'off' }}</b>
-          </span>
-        </li>
-      </ul>
+          </template>
+        </span>
+      </div>
+    </section>
+    <section>
+      <h2>Penrook box</h2>
+      <p class="row">
+        <span class="soft">code on its label</span> <b class="mono">{{ state.boxCode }}</b>
+      </p>
+    </section>
+    <section>
+      <h2>Router</h2>
+      <p class="row">
+        <Button size="small" severity="secondary" label="Restart it" @click="emit('act', { what: 'restartRouter' })" />
+        <span class="soft">every device on the network gets another address</span>
+      </p>
+    </section>
+    <section>
+      <h2>Quillet gateway</h2>
+      <p class="soft small">
+        {{ openFor ? `Open to new devices for ${openFor} s.` : 'Shut to new devices.' }}
+      </p>
     </section>
   </aside>
 </template>
 
 <style scoped>
-aside {
+.tools {
   display: grid;
   gap: 18px;
   align-content: start;
@@ -210,29 +202,11 @@ input {
   font-weight: 400;
   font-size: 12.5px;
 }
-li {
-  padding: 7px 0;
-  border-top: 1px solid var(--rule);
-}
-ul {
+.remote {
   margin-top: 8px;
-}
-.radio {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: 10px;
-}
-.name {
   font-size: 13.5px;
 }
-.slider {
+.grow {
   flex: 1;
-  margin-inline: 8px;
-}
-.level {
-  width: 48px;
-  text-align: right;
-  font-weight: 500;
 }
 </style>

@@ -112,7 +112,7 @@ const swatch = computed(() => {
       </span>
       <span class="reason">
         <template v-if="gone">It is no longer in the home</template>
-        <template v-else-if="device?.silent">Its connection is down</template>
+        <template v-else-if="device?.silent">{{ device.silentReason }}</template>
         <ReasonLine v-else-if="state && property?.writable" :state="state" />
         <template v-else-if="state?.changedAt">since {{ home.times.since(state.changedAt, home.now) }}</template>
         <template v-else-if="rule?.state.problems[0]">{{ rule.state.problems[0].message }}</template>

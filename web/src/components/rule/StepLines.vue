@@ -30,6 +30,10 @@ const kindWords: Record<Step['kind'], string> = {
   wait: 'wait',
   run: 'run rule',
 }
+const attendance = [
+  { value: 'attended', title: 'only off: it is attended only' },
+  { value: 'always', title: 'also on, with nobody there' },
+]
 const kindChoices = computed(() => props.kinds.map((value) => ({ value, title: kindWords[value] })))
 const properties = computed(() => propertyChoices(home.devices, home.rooms, (p) => p.writable))
 const sceneChoices = computed(() => home.scenes.map((s) => ({ value: s.id, title: s.title })))
@@ -93,6 +97,15 @@ const add = () => (steps.value = [...steps.value, { kind: props.kinds[0] ?? 'set
           :property="propertyOf(s)"
           label="Value"
           @update:model-value="change(i, { value: $event })"
+        />
+      </template>
+      <template v-if="home.device(s.device ?? '')?.attendedOnly">
+        {{ ' ' }}
+        <TokenPicker
+          :model-value="s.unattended ? 'always' : 'attended'"
+          :choices="attendance"
+          label="Whether it may switch on unattended"
+          @update:model-value="change(i, { unattended: $event === 'always' || undefined })"
         />
       </template>
       <template v-if="s.kind === 'hold' && (!lasts || s.forSeconds)">

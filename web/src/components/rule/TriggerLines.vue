@@ -56,6 +56,14 @@ function compare(i: number, t: Trigger, change: Change) {
   if (change === ANY) replace(i, base)
   else replace(i, { ...base, comparison: change, value: event ? 0 : t.value })
 }
+const gestures = (t: Trigger): Choice<string>[] => [
+  { value: ANY, title: 'does anything' },
+  ...(eventOf(t)?.options ?? []).map((o) => ({ value: o, title: `: ${o}` })),
+]
+function gesture(i: number, t: Trigger, value: string) {
+  const { device, event } = t
+  replace(i, value === ANY ? { device, event } : { device, event, comparison: 'is', value })
+}
 const drop = (i: number) => (triggers.value = triggers.value.filter((_, n) => n !== i))
 </script>
 
@@ -76,6 +84,13 @@ const drop = (i: number) => (triggers.value = triggers.value.filter((_, n) => n 
       :choices="turns"
       label="Which way"
       @update:model-value="compare(i, t, $event)"
+    />
+    <TokenPicker
+      v-else-if="eventOf(t)?.options?.length"
+      :model-value="t.comparison ? String(t.value) : ANY"
+      :choices="gestures(t)"
+      label="Which gesture"
+      @update:model-value="gesture(i, t, $event)"
     />
     <template v-else-if="propertyOf(t)">
       <TokenPicker

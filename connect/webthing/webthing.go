@@ -1,0 +1,302 @@
+// Package webthing is the connection to devices that describe themselves by a W3C Thing
+// Description with forms for HTTP: read, written, invoked, and observed where the forms offer
+// it, polled where they do not. It decides nothing.
+package webthing
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"maps"
+	"net/url"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"amvek/connect"
+	"amvek/core/thing"
+)
+
+const (
+	pollEvery    = 5 * time.Second
+	firstBackoff = 500 * time.Millisecond
+	lastBackoff  = 30 * time.Second
+)
+
+// Thing is a device to speak with.
+type Thing struct {
+	// Hardware is its identity: the id of its description, or the address that was read.
+	Hardware string
+	// Source is the address at which its description was read; empty for one out of a file.
+	Source    string
+	Maker     string
+	Described *thing.Described
+	// Key is a password, a token or an API key; User goes with a password.
+	User, Key string
+}
+
+// Key is what a host's things are unlocked with.
+type Key struct {
+	User string `json:"user,omitempty"`
+	Key  string `json:"key"`
+}
+
+// Things is the connection. Make one with [New].
+type Things struct {
+	// Find looks for descriptions on the network; nil looks for none.
+	find func(ctx context.Context) []Thing
+
+	mu       sync.Mutex
+	sink     connect.Sink
+	running  context.Context
+	sessions sync.WaitGroup
+	given    []Thing             // by the owner
+	keys     map[string]Key      // by host and port
+	seen     map[string]Thing    // on the network, by hardware
+	work     map[string]*session // by hardware
+	search   chan chan struct{}
+	synced   time.Time
+}
+
+// New returns the connection; find looks for descriptions on the network.
+func New(find func(ctx context.Context) []Thing) *Things {
+	return &Things{find: find, keys: map[string]Key{}, seen: map[string]Thing{}, work: map[string]*session{}, search: make(chan chan struct{}, 16)}
+}
+
+const searchEvery = 20 * time.Second
+
+// Run implements [connect.Connection].
+func (t *Things) Run(ctx context.Context, sink connect.Sink) {
+	t.mu.Lock()
+	t.sink, t.running = sink, ctx
+	t.mu.Unlock()
+	sink.State(true, "")
+	defer func() {
+		t.mu.Lock()
+		for _, s := range t.work {
+			s.stop()
+		}
+		clear(t.work)
+		t.running = nil
+		t.mu.Unlock()
+		t.sessions.Wait()
+	}()
+	t.look(ctx)
+	for {
+		timer := time.NewTimer(searchEvery)
+		select {
+		case <-ctx.Done():
+			timer.Stop()
+			return
+		case done := <-t.search:
+			timer.Stop()
+			t.look(ctx)
+			close(done)
+		case <-timer.C:
+			t.look(ctx)
+		}
+	}
+}
+
+func (t *Things) look(ctx context.Context) {
+	var found []Thing
+	if t.find != nil {
+		found = t.find(ctx)
+	}
+	t.mu.Lock()
+	for _, f := range found {
+		t.seen[f.Hardware] = f
+	}
+	t.mu.Unlock()
+	t.settle()
+}
+
+// Polls implements [connect.Polled].
+func (t *Things) Polls() {}
+
+// Search implements [connect.Searcher].
+func (t *Things) Search(ctx context.Context) {
+	done := make(chan struct{})
+	select {
+	case t.search <- done:
+	case <-ctx.Done():
+		return
+	}
+	select {
+	case <-done:
+	case <-ctx.Done():
+	}
+}
+
+// Give takes the things that the owner gave, in place of those given before.
+func (t *Things) Give(things []Thing) {
+	t.mu.Lock()
+	t.given = things
+	t.mu.Unlock()
+	t.settle()
+}
+
+// Host returns the host and port that a thing is spoken with at; those of one maker's box share a key.
+func (t *Thing) Host() string {
+	for _, forms := range t.Described.Model.Forms {
+		for _, f := range forms {
+			if at, err := url.Parse(f.Href); err == nil && at.Host != "" {
+				return at.Host
+			}
+		}
+	}
+	return ""
+}
+
+// Keys takes the keys that are known, by host.
+func (t *Things) Keys(keys map[string]Key) {
+	t.mu.Lock()
+	t.keys = maps.Clone(keys)
+	t.mu.Unlock()
+	t.settle()
+}
+
+// ErrUnknown says that there is no such thing.
+var ErrUnknown = errors.New("the hub has no description of this device")
+
+// Unlock tries a key with one thing and, if it fits, uses it for all of its host, which it returns.
+func (t *Things) Unlock(ctx context.Context, hardware string, key Key) (host string, err error) {
+	s := t.session(hardware)
+	if s == nil {
+		return "", ErrUnknown
+	}
+	trial := s.thing
+	trial.User, trial.Key = key.User, key.Key
+	if err := newSession(trial, silence{}, func() {}).readAll(ctx); err != nil {
+		return "", err
+	}
+	host = trial.Host()
+	t.mu.Lock()
+	t.keys[host] = key
+	t.mu.Unlock()
+	t.settle()
+	return host, nil
+}
+
+// silence is a sink for what is only tried.
+type silence struct{}
+
+func (silence) Found([]connect.Announcement)       {}
+func (silence) Report(string, string, thing.Value) {}
+func (silence) Event(string, string, thing.Value)  {}
+func (silence) State(bool, string)                 {}
+func (silence) Reach(string, bool, string)         {}
+func (silence) Joining(string, time.Duration)      {}
+func (silence) Fault(string)                       {}
+
+// settle makes the sessions what they should be, and tells what is there.
+func (t *Things) settle() {
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	if t.running == nil {
+		return
+	}
+	want := maps.Clone(t.seen)
+	for _, g := range t.given {
+		want[g.Hardware] = g
+	}
+	for hardware, w := range want {
+		key := t.keys[w.Host()]
+		w.User, w.Key = key.User, key.Key
+		want[hardware] = w
+	}
+	for hardware, s := range t.work {
+		if w, still := want[hardware]; !still || !s.same(w) {
+			s.stop()
+			delete(t.work, hardware)
+		}
+	}
+	list := make([]connect.Announcement, 0, len(want))
+	for _, hardware := range slices.Sorted(maps.Keys(want)) {
+		w := want[hardware]
+		if t.work[hardware] == nil {
+			ctx, stop := context.WithCancel(t.running)
+			s := newSession(w, t.sink, stop)
+			t.work[hardware] = s
+			t.sessions.Go(func() { s.run(ctx) })
+		}
+		list = append(list, connect.Announcement{
+			Hardware: hardware, Address: hardware, Maker: w.Maker, Model: w.Described.Model.Model, Label: w.Described.Title, Profile: t.work[hardware].thing.Described.Model,
+			Locked: w.Described.Security.Scheme != "nosec" && w.Key == "",
+		})
+	}
+	t.sink.Found(list)
+}
+
+func (t *Things) session(hardware string) *session {
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	return t.work[hardware]
+}
+
+const unknown = "The hub has no description of this device."
+
+// Write implements [connect.Connection].
+func (t *Things) Write(ctx context.Context, address, property string, value thing.Value, _ time.Duration) connect.Outcome {
+	s := t.session(address)
+	if s == nil {
+		return connect.Unreached(unknown)
+	}
+	return s.outcome(s.write(ctx, property, value))
+}
+
+// Invoke implements [connect.Connection].
+func (t *Things) Invoke(ctx context.Context, address, action string) connect.Outcome {
+	s := t.session(address)
+	if s == nil {
+		return connect.Unreached(unknown)
+	}
+	return s.outcome(s.invoke(ctx, action))
+}
+
+// Sync implements [connect.Connection]: every thing that is reached is read, unless all were just read.
+func (t *Things) Sync(ctx context.Context) {
+	t.mu.Lock()
+	if time.Since(t.synced) < connect.SyncAtMost {
+		t.mu.Unlock()
+		return
+	}
+	t.synced = time.Now()
+	all := slices.Collect(maps.Values(t.work))
+	t.mu.Unlock()
+	var group sync.WaitGroup
+	for _, s := range all {
+		if s.reached() {
+			group.Go(func() { _ = s.readAll(ctx) })
+		}
+	}
+	group.Wait()
+}
+
+// Recall implements [connect.Connection].
+func (t *Things) Recall(ctx context.Context, hardware string) {
+	if s := t.session(hardware); s != nil {
+		_ = s.readAll(ctx)
+	}
+}
+
+// Test implements [connect.Tester].
+func (t *Things) Test(ctx context.Context) error {
+	t.mu.Lock()
+	all := slices.Collect(maps.Values(t.work))
+	t.mu.Unlock()
+	if len(all) == 0 {
+		return errors.New("no described device is known yet")
+	}
+	var wrong []string
+	for _, s := range all {
+		if err := s.readAll(ctx); err != nil {
+			wrong = append(wrong, fmt.Sprintf("%s: %s", s.thing.Described.Title, err))
+		}
+	}
+	if len(wrong) > 0 {
+		return errors.New(strings.Join(wrong, "; "))
+	}
+	return nil
+}

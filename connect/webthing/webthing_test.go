@@ -1,0 +1,176 @@
+package webthing_test
+
+import (
+	"context"
+	"fmt"
+	"net"
+	"net/http"
+	"net/http/httptest"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amvek/connect/connecttest"
+	"amvek/connect/discovery"
+	"amvek/connect/webthing"
+	"amvek/core/thing"
+	"amvek/standin/penrook"
+)
+
+func run(t *testing.T, things *webthing.Things) *connecttest.Heard {
+	h := connecttest.NewHeard()
+	ctx, cancel := context.WithCancel(context.Background())
+	var running sync.WaitGroup
+	running.Go(func() { things.Run(ctx, h) })
+	t.Cleanup(func() { cancel(); running.Wait() })
+	h.AwaitLast(t, "up", "true")
+	return h
+}
+
+func pretend(t *testing.T, domain string) *penrook.Box {
+	b := penrook.New(time.Now, func(string) float64 { return 18.46 }, func() {})
+	require.NoError(t, b.Serve("127.0.0.1:0", domain))
+	t.Cleanup(func() { _ = b.Close(context.Background()) })
+	return b
+}
+
+const lock, thermostat = "urn:penrook:lock-1", "urn:penrook:thermostat-1"
+
+func TestDescribedDevicesAreFoundUnlockedAndUsed(t *testing.T) {
+	ctx := context.Background()
+	const domain = "webthingtest.local"
+	box := pretend(t, domain)
+	loopback, err := net.InterfaceByName("lo")
+	require.NoError(t, err)
+	things := webthing.New(webthing.Finder(discovery.Network{Domain: domain, Interface: loopback}))
+	h := run(t, things)
+	things.Search(ctx)
+	h.Await(t, "found 8")
+	assert.True(t, h.Devices()[0].Locked)
+	h.AwaitLast(t, "reach "+lock, "wants a key")
+
+	_, err = things.Unlock(ctx, lock, webthing.Key{Key: "guess"})
+	assert.ErrorContains(t, err, "does not accept the key")
+	_, err = things.Unlock(ctx, "urn:none", webthing.Key{Key: penrook.Code})
+	assert.ErrorIs(t, err, webthing.ErrUnknown)
+	host, err := things.Unlock(ctx, lock, webthing.Key{Key: penrook.Code})
+	require.NoError(t, err)
+	assert.Equal(t, box.Address(), host)
+	h.AwaitLast(t, lock+" locked", "true")
+	h.AwaitLast(t, thermostat+" temperature", "18.5") // the same key opens all of the box
+	h.AwaitLast(t, thermostat+" mode", "heat")
+
+	require.True(t, things.Write(ctx, thermostat, "target", thing.Number(21.5), 0).OK)
+	h.AwaitLast(t, thermostat+" target", "21.5") // seconds later, when it has acted
+	outcome := things.Write(ctx, thermostat, "target", thing.Number(25), 0)
+	require.True(t, outcome.OK, outcome.Reason)
+	require.True(t, things.Invoke(ctx, "urn:penrook:robot-1", "start").OK)
+	h.AwaitLast(t, "urn:penrook:robot-1 doing", "cleaning")
+	assert.Contains(t, things.Invoke(ctx, "urn:penrook:robot-1", "fly").Reason, "has no form")
+	require.NoError(t, box.Turn("lock-1", false))
+	h.AwaitLast(t, lock+" locked", "false") // observed, not asked for
+	require.NoError(t, things.Test(ctx))
+}
+
+// server serves a thing described by the given properties.
+func server(t *testing.T, handler http.HandlerFunc) (base string) {
+	s := httptest.NewServer(handler)
+	t.Cleanup(s.Close)
+	return s.URL
+}
+
+func given(t *testing.T, document string) (*webthing.Things, *connecttest.Heard) {
+	described, err := webthing.Describe([]byte(document), "")
+	require.NoError(t, err)
+	things := webthing.New(nil)
+	h := run(t, things)
+	things.Give([]webthing.Thing{described})
+	h.Await(t, "found 1")
+	return things, h
+}
+
+func td(base, security, properties string) string {
+	return fmt.Sprintf(`{"@context":"https://www.w3.org/2019/wot/td/v1","id":"urn:x","title":"X","base":%q,%s,"properties":{%s}}`, base, security, properties)
+}
+
+const nosec = `"security":"n","securityDefinitions":{"n":{"scheme":"nosec"}}`
+
+func TestSecurityIsSentAsTheDescriptionWants(t *testing.T) {
+	for security, wants := range map[string]string{
+		`"security":["b"],"securityDefinitions":{"b":{"scheme":"basic"}}`:                             "Authorization Basic dTprZXk=",
+		`"security":"k","securityDefinitions":{"k":{"scheme":"apikey","in":"header","name":"X-Key"}}`: "X-Key key",
+		`"security":"q","securityDefinitions":{"q":{"scheme":"apikey","in":"query","name":"token"}}`:  "?token=key",
+		`"security":"t","securityDefinitions":{"t":{"scheme":"bearer"}}`:                              "Authorization Bearer key",
+	} {
+		got := make(chan string, 16)
+		base := server(t, func(w http.ResponseWriter, r *http.Request) {
+			name, _, _ := strings.Cut(wants, " ")
+			said := "?" + r.URL.RawQuery
+			if !strings.HasPrefix(wants, "?") {
+				said = name + " " + r.Header.Get(name)
+			}
+			select {
+			case got <- said:
+			default:
+			}
+			_, _ = w.Write([]byte("5"))
+		})
+		things, h := given(t, td(base, security, `"v":{"type":"number","forms":[{"href":"/v"}]}`))
+		_, err := things.Unlock(context.Background(), "urn:x", webthing.Key{User: "u", Key: "key"})
+		require.NoError(t, err)
+		h.AwaitLast(t, "urn:x v", "5")
+		assert.Equal(t, wants, <-got)
+	}
+}
+
+func TestWhatADeviceAnswersIsToldInWords(t *testing.T) {
+	ctx := context.Background()
+	elsewhere := server(t, func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("9")) })
+	base := server(t, func(w http.ResponseWriter, r *http.Request) {
+		switch {
+		case r.URL.Path == "/away":
+			http.Redirect(w, r, elsewhere, http.StatusFound)
+		case r.Method == http.MethodPut:
+			w.Header().Set("Content-Type", "application/problem+json")
+			w.WriteHeader(http.StatusConflict)
+			_, _ = w.Write([]byte(`{"title":"Conflict","detail":"The lamp is being updated."}`))
+		case r.URL.Path == "/odd":
+			_, _ = w.Write([]byte(`<html>`))
+		default:
+			_, _ = w.Write([]byte(`{"t": 21.25, "deep": {"on": true}}`))
+		}
+	})
+	things, h := given(t, td(base, nosec, `
+		"state":{"type":"object","readOnly":true,"properties":{"t":{"type":"number","unit":"celsius"}},"forms":[{"href":"/state"}]},
+		"on":{"type":"boolean","amvek:native":{"field":"/deep/on"},"forms":[{"href":"/state"}]},
+		"odd":{"type":"number","forms":[{"href":"/odd"}]}`))
+	h.AwaitLast(t, "urn:x state/t", "21.25")
+	h.AwaitLast(t, "urn:x on", "true")
+	h.Await(t, "what it sent is not JSON")
+	outcome := things.Write(ctx, "urn:x", "on", thing.Boolean(false), 0)
+	assert.Equal(t, "The device answers 409: The lamp is being updated.", outcome.Reason)
+	assert.True(t, things.Write(ctx, "urn:none", "on", thing.Boolean(false), 0).Unreached)
+
+	_, away := given(t, td(base, nosec, `"v":{"type":"number","forms":[{"href":"/away"}]}`))
+	away.AwaitLast(t, "reach urn:x", "false The device cannot be reached")
+	assert.Zero(t, away.Count("urn:x v 9"), "another host is not followed")
+}
+
+func TestADeadThingIsToldAndTheOthersGoOn(t *testing.T) {
+	base := server(t, func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("1")) })
+	alive, err := webthing.Describe([]byte(td(base, nosec, `"v":{"type":"number","forms":[{"href":"/v"}]}`)), "")
+	require.NoError(t, err)
+	dead, err := webthing.Describe([]byte(strings.Replace(td("http://127.0.0.1:1", nosec, `"v":{"type":"number","forms":[{"href":"/v"}]}`), "urn:x", "urn:dead", 1)), "")
+	require.NoError(t, err)
+	things := webthing.New(nil)
+	h := run(t, things)
+	things.Give([]webthing.Thing{dead, alive})
+	h.AwaitLast(t, "urn:x v", "1")
+	h.AwaitLast(t, "reach urn:dead", "false The device cannot be reached")
+	things.Give([]webthing.Thing{alive})
+	h.AwaitLast(t, "found", "1")
+}

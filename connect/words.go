@@ -1,0 +1,12 @@
+package connect
+
+import "strings"
+
+// Sentence makes a sentence for the owner out of an error; errors joined to one become one line.
+func Sentence(err error) string {
+	words := strings.ReplaceAll(err.Error(), "\n", "; ")
+	if words == "" {
+		return ""
+	}
+	return strings.ToUpper(words[:1]) + words[1:] + "."
+}

@@ -1,0 +1,421 @@
+package thing
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"maps"
+	"net/url"
+	"slices"
+	"strings"
+)
+
+// Unreachable is an affordance of a Thing Description that cannot be used, and why.
+type Unreachable struct {
+	Affordance string `json:"affordance"`
+	Reason     string `json:"reason"`
+}
+
+// Security is how a Thing wants to be asked (W3C Thing Description 1.1 §5.3.3).
+type Security struct {
+	// Scheme is nosec, basic, bearer or apikey.
+	Scheme string
+	// In and Name say where an API key stands: header or query, and its name.
+	In, Name string
+}
+
+// Described is a device as its own Thing Description tells of it.
+type Described struct {
+	ID       string
+	Title    string
+	Model    *Model
+	Security Security
+	// Messages says that its forms are for MQTT, so that a broker is needed to reach it.
+	Messages bool
+	// Unreachable is what it offers that cannot be used.
+	Unreachable []Unreachable
+}
+
+type thingDocument struct {
+	Context             json.RawMessage               `json:"@context"`
+	ID                  string                        `json:"id"`
+	Title               string                        `json:"title"`
+	Titles              map[string]string             `json:"titles"`
+	Model               string                        `json:"amvek:model"`
+	Base                string                        `json:"base"`
+	Security            any                           `json:"security"`
+	SecurityDefinitions map[string]securityDocument   `json:"securityDefinitions"`
+	Properties          map[string]interactionElement `json:"properties"`
+	Actions             map[string]interactionElement `json:"actions"`
+	Events              map[string]interactionElement `json:"events"`
+}
+
+type securityDocument struct {
+	Scheme string `json:"scheme"`
+	In     string `json:"in"`
+	Name   string `json:"name"`
+}
+
+type interactionElement struct {
+	schemaDocument
+	ReadOnly  bool            `json:"readOnly"`
+	WriteOnly bool            `json:"writeOnly"`
+	Role      Role            `json:"amvek:role"`
+	Native    *Native         `json:"amvek:native"`
+	Forms     []Form          `json:"forms"`
+	Data      *schemaDocument `json:"data"`
+	Security  any             `json:"security"`
+}
+
+type schemaDocument struct {
+	Title      string                    `json:"title"`
+	Help       string                    `json:"description"`
+	Type       string                    `json:"type"`
+	Unit       string                    `json:"unit"`
+	Minimum    *float64                  `json:"minimum"`
+	Maximum    *float64                  `json:"maximum"`
+	Multiple   float64                   `json:"multipleOf"`
+	Enum       []any                     `json:"enum"`
+	Properties map[string]schemaDocument `json:"properties"`
+}
+
+// contexts are those of the versions that are read.
+var contexts = []string{"https://www.w3.org/2022/wot/td/v1.1", "https://www.w3.org/2019/wot/td/v1", "http://www.w3.org/ns/td"}
+
+// Reachable are the schemes of forms that a connection can use.
+var Reachable = []string{"http", "https"}
+
+// ParseDescription reads a Thing Description, version 1.0 or 1.1. Source is the address it was read
+// at, against which relative forms are resolved where it names no base; it may be empty. What is
+// wrong with the whole comes back as a [ProblemsError]; what is wrong with one affordance only makes
+// that one unreachable.
+func ParseDescription(data []byte, source string) (*Described, error) {
+	if p := checkJSON(data); p != nil {
+		return nil, &ProblemsError{[]DocumentProblem{*p}}
+	}
+	r := &modelReader{data: data}
+	var doc thingDocument
+	if err := json.Unmarshal(data, &doc); err != nil {
+		var wrongType *json.UnmarshalTypeError
+		path := ""
+		if errors.As(err, &wrongType) {
+			path = "/" + strings.ReplaceAll(wrongType.Field, ".", "/")
+			err = fmt.Errorf("a %s cannot stand here", wrongType.Value)
+		}
+		r.say(path, "%s.", err)
+		return nil, &ProblemsError{r.problems}
+	}
+	if !slices.ContainsFunc(contexts, func(c string) bool { return strings.Contains(string(doc.Context), `"`+c+`"`) }) {
+		r.say("/@context", "This is no Thing Description of version 1.0 or 1.1: its \"@context\" names neither.")
+	}
+	if doc.Title == "" && len(doc.Titles) > 0 {
+		doc.Title = doc.Titles[slices.Sorted(maps.Keys(doc.Titles))[0]]
+	}
+	if doc.Title == "" {
+		r.say("/title", `A "title" is needed.`)
+	}
+	if len(r.problems) > 0 {
+		return nil, &ProblemsError{r.problems}
+	}
+	d := &Described{ID: doc.ID, Title: doc.Title, Model: newModel(doc.Title)}
+	if d.ID == "" {
+		d.ID = source
+	}
+	d.Model.What, d.Model.Model = "device", doc.Model
+	security, problem := doc.security(doc.Security)
+	d.Security = security
+	t := &describer{d: d, doc: &doc, base: first(doc.Base, source), broken: problem}
+	t.properties()
+	t.actions()
+	t.events()
+	for _, forms := range d.Model.Forms {
+		for i := range forms {
+			d.Messages = d.Messages || strings.HasPrefix(forms[i].Scheme(), "mqtt")
+		}
+	}
+	return d, nil
+}
+
+func first(a, b string) string {
+	if a != "" {
+		return a
+	}
+	return b
+}
+
+// security resolves the names of security definitions; the problem says why none can be used.
+func (doc *thingDocument) security(names any) (Security, string) {
+	var list []string
+	switch n := names.(type) {
+	case string:
+		list = []string{n}
+	case []any:
+		for _, x := range n {
+			if s, ok := x.(string); ok {
+				list = append(list, s)
+			}
+		}
+	}
+	if len(list) == 0 {
+		return Security{Scheme: "nosec"}, ""
+	}
+	if len(list) > 1 {
+		return Security{}, "it wants several kinds of security at once"
+	}
+	definition, there := doc.SecurityDefinitions[list[0]]
+	if !there {
+		return Security{}, fmt.Sprintf("its security %q is not defined", list[0])
+	}
+	s := Security(definition)
+	switch {
+	case s.Scheme == "nosec" || s.Scheme == "basic" || s.Scheme == "bearer":
+		return s, ""
+	case s.Scheme == "apikey" && s.Name != "" && (s.In == "header" || s.In == "query" || s.In == ""):
+		return s, ""
+	}
+	return Security{}, fmt.Sprintf("its security %q is not supported", definition.Scheme)
+}
+
+// describer turns affordances into properties, actions and events with forms that can be used.
+type describer struct {
+	d      *Described
+	doc    *thingDocument
+	base   string
+	broken string
+}
+
+func (t *describer) cannot(affordance, reason string) {
+	t.d.Unreachable = append(t.d.Unreachable, Unreachable{affordance, reason})
+}
+
+// forms returns the forms that can be used, with whole addresses, or says why there is none.
+func (t *describer) forms(forms []Form) ([]Form, string) {
+	if t.broken != "" {
+		return nil, t.broken
+	}
+	if len(forms) == 0 {
+		return nil, "it has no form"
+	}
+	var usable []Form
+	reason := ""
+	for _, f := range forms {
+		href := strings.SplitN(f.Href, "{?", 2)[0]
+		address, err := url.Parse(href)
+		if err == nil && t.base != "" {
+			var base *url.URL
+			if base, err = url.Parse(t.base); err == nil {
+				address = base.ResolveReference(address)
+			}
+		}
+		switch {
+		case err != nil:
+			reason = "its address cannot be read"
+		case (address.Scheme == "mqtt" || address.Scheme == "mqtts") && (f.Topic != "" || f.Filter != ""):
+			f.Href = address.String()
+			usable = append(usable, f)
+		case address.Scheme == "":
+			reason = "its address is not whole, and the description names no base"
+		case !slices.Contains(Reachable, strings.ToLower(address.Scheme)):
+			reason = fmt.Sprintf("the protocol %q is not known", address.Scheme)
+		case strings.Contains(href, "{"):
+			reason = "its address has variables"
+		case f.ContentType != "" && !strings.Contains(f.ContentType, "json") && !strings.HasPrefix(f.ContentType, "text/plain"):
+			reason = fmt.Sprintf("the content type %q is not known", f.ContentType)
+		default:
+			f.Href = address.String()
+			usable = append(usable, f)
+		}
+	}
+	if len(usable) > 0 {
+		return usable, ""
+	}
+	return nil, reason
+}
+
+func (t *describer) properties() {
+	for _, name := range slices.Sorted(maps.Keys(t.doc.Properties)) {
+		a := t.doc.Properties[name]
+		forms, reason := t.forms(a.Forms)
+		if reason != "" {
+			t.cannot(name, reason)
+			continue
+		}
+		model := t.d.Model
+		writable := !a.ReadOnly && slices.ContainsFunc(forms, func(f Form) bool { return len(f.Op) == 0 || slices.Contains(f.Op, OpWrite) })
+		if a.Type == "object" && a.Role != RoleColor {
+			// The single values in an object are properties of their own, read out of it.
+			for _, member := range slices.Sorted(maps.Keys(a.Properties)) {
+				p, ok := a.Properties[member].property(name+"/"+member, first(a.Title, name)+" "+member, false, "")
+				if !ok {
+					continue
+				}
+				model.Description.Properties = append(model.Description.Properties, p)
+				model.Natives[p.Name] = Native{Field: "/" + strings.NewReplacer("~", "~0", "/", "~1").Replace(member)}
+				model.Forms["properties/"+p.Name] = forms
+			}
+			if len(a.Properties) == 0 {
+				t.cannot(name, "it is an object of unknown make")
+			}
+			continue
+		}
+		p, ok := a.property(name, first(a.Title, name), writable, a.Role)
+		if !ok {
+			t.cannot(name, fmt.Sprintf("values of the type %q cannot be used", a.Type))
+			continue
+		}
+		model.Description.Properties = append(model.Description.Properties, p)
+		model.Natives[name] = Native{}
+		if a.Native != nil {
+			model.Natives[name] = *a.Native
+		}
+		model.Forms["properties/"+name] = forms
+	}
+}
+
+// property makes a property of a data schema; it is false for what is no single value.
+func (s schemaDocument) property(name, title string, writable bool, role Role) (Property, bool) {
+	p := Property{Name: name, Title: title, Role: role, Help: s.Help, Unit: canonicalUnit(s.Unit), Writable: writable, Resolution: s.Multiple}
+	if s.Minimum != nil && s.Maximum != nil && *s.Minimum < *s.Maximum {
+		p.Minimum, p.Maximum = *s.Minimum, *s.Maximum
+	}
+	switch s.Type {
+	case "boolean":
+		p.Type = TypeBoolean
+	case "number", "integer":
+		p.Type = TypeNumber
+	case "string":
+		p.Type = TypeText
+		for _, e := range s.Enum {
+			if text, ok := e.(string); ok {
+				p.Options = append(p.Options, text)
+			}
+		}
+		if len(p.Options) > 0 {
+			p.Type = TypeOption
+		}
+	case "object":
+		if role != RoleColor {
+			return p, false
+		}
+		p.Type = TypeColor
+	default:
+		return p, false
+	}
+	if p.Role == "" {
+		p.Role = SuggestRole(name, p.Unit, p.Type)
+	}
+	meaning := MeaningOf(p.Role)
+	if meaning.Unit != UnitNone && p.Unit != meaning.Unit {
+		p.Role, meaning = "", RoleMeaning{}
+	}
+	if p.Resolution == 0 {
+		p.Resolution = meaning.Resolution
+	}
+	if p.Type == TypeNumber && p.Resolution == 0 {
+		p.Resolution = 0.01
+	}
+	if p.Type == TypeBoolean && meaning.Words[1] != "" {
+		p.Words = []string{meaning.Words[0], meaning.Words[1]}
+	}
+	return p, true
+}
+
+func (t *describer) actions() {
+	for _, name := range slices.Sorted(maps.Keys(t.doc.Actions)) {
+		a := t.doc.Actions[name]
+		forms, reason := t.forms(a.Forms)
+		if reason != "" {
+			t.cannot(name, reason)
+			continue
+		}
+		t.d.Model.Description.Actions = append(t.d.Model.Description.Actions, Action{Name: name, Title: first(a.Title, name), Role: a.Role})
+		t.d.Model.Forms["actions/"+name] = forms
+	}
+}
+
+func (t *describer) events() {
+	for _, name := range slices.Sorted(maps.Keys(t.doc.Events)) {
+		a := t.doc.Events[name]
+		forms, reason := t.forms(a.Forms)
+		if reason != "" {
+			t.cannot(name, reason)
+			continue
+		}
+		e := Event{Name: name, Title: first(a.Title, name), Role: a.Role}
+		if a.Data != nil {
+			e.Number = a.Data.Type == "number" || a.Data.Type == "integer"
+			for _, option := range a.Data.Enum {
+				if text, ok := option.(string); ok {
+					e.Options = append(e.Options, text)
+				}
+			}
+		}
+		t.d.Model.Description.Events = append(t.d.Model.Description.Events, e)
+		t.d.Model.Signals[name] = Signal{Field: whole}
+		t.d.Model.Forms["events/"+name] = forms
+	}
+}
+
+// canonicalUnit takes the ways in which units are written for our own; others stay as they are.
+func canonicalUnit(unit string) Unit {
+	switch strings.ToLower(strings.TrimSpace(unit)) {
+	case "":
+		return UnitNone
+	case "%", "percent", "percentage":
+		return UnitPercent
+	case "°c", "c", "cel", "celsius", "degree celsius", "degreecelsius", "om:degree_celsius", "degc":
+		return UnitCelsius
+	case "k", "kelvin":
+		return UnitKelvin
+	case "lx", "lux":
+		return UnitLux
+	case "w", "watt":
+		return UnitWatt
+	case "kwh":
+		return UnitKilowattHour
+	case "cm", "centimeter":
+		return UnitCentimeter
+	}
+	return Unit(unit)
+}
+
+// SuggestRole guesses what a value means from its name, unit and type; "" when nothing is near.
+func SuggestRole(name string, unit Unit, kind Type) Role {
+	words := strings.ToLower(name)
+	has := func(parts ...string) bool {
+		return slices.ContainsFunc(parts, func(p string) bool { return strings.Contains(words, p) })
+	}
+	switch {
+	case kind == TypeBoolean && has("motion", "presence", "occup", "movement"):
+		return RoleMotion
+	case kind == TypeBoolean && has("leak", "water"):
+		return RoleLeak
+	case kind == TypeBoolean && has("lock"):
+		return RoleLock
+	case kind == TypeBoolean && has("contact", "door", "window", "open"):
+		return RoleContact
+	case kind == TypeBoolean && has("power", "on", "relay", "switch", "state"):
+		return RolePower
+	case kind != TypeNumber:
+		return ""
+	case has("setpoint", "target") && (unit == UnitCelsius || unit == UnitNone):
+		return RoleSetpoint
+	case has("batt"):
+		return RoleBattery
+	case has("temp") || unit == UnitCelsius:
+		return RoleTemperature
+	case has("humid", "rh"):
+		return RoleHumidity
+	case has("lux", "illum") || unit == UnitLux:
+		return RoleIlluminance
+	case has("bright", "dim"):
+		return RoleBrightness
+	case has("volume"):
+		return RoleVolume
+	case has("watt", "power") || unit == UnitWatt:
+		return RoleEnergyPower
+	case has("energy", "kwh") || unit == UnitKilowattHour:
+		return RoleEnergy
+	}
+	return ""
+}

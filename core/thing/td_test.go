@@ -1,0 +1,108 @@
+package thing_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amvek/core/thing"
+)
+
+func describe(t *testing.T, document string) *thing.Described {
+	d, err := thing.ParseDescription([]byte(document), "http://lamp.test/td")
+	require.NoError(t, err)
+	return d
+}
+
+func TestWhatCannotBeReachedIsListedWithItsReason(t *testing.T) {
+	d := describe(t, `{"@context":["https://www.w3.org/2022/wot/td/v1.1"],"title":"Lamp","security":"n","securityDefinitions":{"n":{"scheme":"nosec"}},
+		"properties":{
+			"on":{"type":"boolean","forms":[{"href":"coap://lamp/on"},{"href":"on"}]},
+			"far":{"type":"number","forms":[{"href":"modbus+tcp://x"}]},
+			"none":{"type":"number"},
+			"xml":{"type":"number","forms":[{"href":"x","contentType":"application/xml"}]},
+			"list":{"type":"array","forms":[{"href":"l"}]},
+			"level":{"type":"integer","unit":"percent","minimum":0,"maximum":100,"forms":[{"href":"/level","op":"readproperty"}]},
+			"mode":{"type":"string","enum":["a","b"],"forms":[{"href":"mode"}]},
+			"any":{"type":"object","forms":[{"href":"any"}]},
+			"templated":{"type":"number","forms":[{"href":"v/{id}"}]}},
+		"actions":{"blink":{"forms":[{"href":"blink"}]},"gone":{"forms":[]}},
+		"events":{"pressed":{"data":{"type":"string","enum":["short"]},"forms":[{"href":"pressed","subprotocol":"longpoll"}]}}}`)
+	assert.Equal(t, "http://lamp.test/td", d.ID, "without an id the address is its identity")
+	reasons := map[string]string{}
+	for _, u := range d.Unreachable {
+		reasons[u.Affordance] = u.Reason
+	}
+	assert.Equal(t, map[string]string{
+		"far": `the protocol "modbus+tcp" is not known`, "none": "it has no form", "xml": `the content type "application/xml" is not known`,
+		"list": `values of the type "array" cannot be used`, "any": "it is an object of unknown make", "templated": "its address has variables", "gone": "it has no form",
+	}, reasons)
+	on := d.Model.Description.Property("on")
+	assert.Equal(t, thing.RolePower, on.Role)
+	assert.True(t, on.Writable)
+	assert.Equal(t, "http://lamp.test/on", d.Model.Form("properties/on", thing.OpRead).Href)
+	level := d.Model.Description.Property("level")
+	assert.False(t, level.Writable, "no form writes it")
+	assert.Equal(t, thing.UnitPercent, level.Unit)
+	assert.Equal(t, []string{"a", "b"}, d.Model.Description.Property("mode").Options)
+	assert.Equal(t, []string{"short"}, d.Model.Description.Event("pressed").Options)
+	assert.NotNil(t, d.Model.Description.Action("blink"))
+}
+
+func TestSecurityThatIsNotSupportedMakesAllUnreachable(t *testing.T) {
+	for security, reason := range map[string]string{
+		`"security":"o","securityDefinitions":{"o":{"scheme":"oauth2"}}`: `its security "oauth2" is not supported`,
+		`"security":["a","b"],"securityDefinitions":{}`:                  "several kinds of security",
+		`"security":"x","securityDefinitions":{}`:                        `its security "x" is not defined`,
+	} {
+		d := describe(t, `{"@context":"https://www.w3.org/2019/wot/td/v1","title":"L",`+security+`,"properties":{"on":{"type":"boolean","forms":[{"href":"on"}]}}}`)
+		require.Len(t, d.Unreachable, 1)
+		assert.Contains(t, d.Unreachable[0].Reason, reason)
+	}
+}
+
+func TestADocumentThatIsNoDescriptionIsRefusedAtItsLine(t *testing.T) {
+	for document, words := range map[string]string{
+		"":                             "ends too early",
+		"{\n\"title\": \"x\"}":         "names neither",
+		"{\"@context\":7,\n\"title\":": "ends too early",
+		`{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"x","properties":{"a":7}}`:             "cannot stand here",
+		`{"@context":"https://www.w3.org/2022/wot/td/v1.1"}`:                                              `"title" is needed`,
+		`{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"` + strings.Repeat("x", 5<<20) + `"}`: "at most 1048576 are read",
+		strings.Repeat(`{"a":`, 200): "nested more than",
+	} {
+		_, err := thing.ParseDescription([]byte(document), "")
+		assert.ErrorContains(t, err, words, document)
+	}
+}
+
+func FuzzDescription(f *testing.F) {
+	f.Add([]byte(`{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"x","base":"http://a","properties":{"a":{"type":"object","properties":{"b":{"type":"number"}},"forms":[{"href":"b"}]}}}`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		d, err := thing.ParseDescription(data, "http://x/y")
+		if err != nil {
+			return
+		}
+		for _, p := range d.Model.Description.Properties {
+			require.NotEmpty(t, d.Model.Forms["properties/"+p.Name], "whatever is offered has a form: %s", p.Name)
+		}
+	})
+}
+
+func TestRolesAreSuggestedFromNamesAndUnits(t *testing.T) {
+	for _, c := range []struct {
+		name string
+		unit thing.Unit
+		kind thing.Type
+		role thing.Role
+	}{
+		{"roomTemp", "", thing.TypeNumber, thing.RoleTemperature}, {"x", thing.UnitCelsius, thing.TypeNumber, thing.RoleTemperature},
+		{"battery_pct", "%", thing.TypeNumber, thing.RoleBattery}, {"occupancy", "", thing.TypeBoolean, thing.RoleMotion},
+		{"doorOpen", "", thing.TypeBoolean, thing.RoleContact}, {"relay1", "", thing.TypeBoolean, thing.RolePower},
+		{"nothing", "", thing.TypeNumber, ""}, {"mode", "", thing.TypeOption, ""},
+	} {
+		assert.Equal(t, c.role, thing.SuggestRole(c.name, c.unit, c.kind), c.name)
+	}
+}

@@ -1,0 +1,129 @@
+package hub
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"amvek/connect"
+	"amvek/core/home"
+	"amvek/core/thing"
+)
+
+// Adding is a found device to take into the home.
+type Adding struct {
+	Connection string `json:"connection"`
+	Hardware   string `json:"hardware"`
+	Title      string `json:"title" doc:"Its name; empty takes the proposed one."`
+	Room       string `json:"room,omitempty" doc:"Id of its room."`
+}
+
+// Proposal is a name proposed for a found device, and what it may be confused with.
+type Proposal struct {
+	Hardware string `json:"hardware"`
+	Title    string `json:"title"`
+	// Near is the name of another device that looks almost the same.
+	Near string `json:"near,omitempty"`
+}
+
+// Propose returns names by the owner's pattern for the untitled, and warns of near-duplicates.
+func (h *Hub) Propose(ctx context.Context, adding []Adding) (proposals []Proposal, err error) {
+	failed := h.do(ctx, func() { proposals, err = h.propose(adding) })
+	return proposals, errors.Join(failed, err)
+}
+
+func (h *Hub) propose(adding []Adding) ([]Proposal, error) {
+	var names []string
+	for _, id := range sortedKeys(h.definitions.devices) {
+		names = append(names, h.definitions.devices[id].doc.Title)
+	}
+	proposals := make([]Proposal, 0, len(adding))
+	for i, a := range adding {
+		found, err := h.announcement(fmt.Sprintf("devices[%d]", i), a)
+		if err != nil {
+			return nil, err
+		}
+		title := strings.TrimSpace(a.Title)
+		if title == "" {
+			of := home.Naming{Maker: found.Maker, What: found.Profile.What}
+			if room := h.definitions.rooms[a.Room].doc; room != nil {
+				of.Room = room.Title
+			}
+			title = home.ProposeName(h.definitions.home.doc.NamePattern, of, func(name string) bool { return slices.Contains(names, name) })
+		}
+		proposal := Proposal{Hardware: a.Hardware, Title: title}
+		if near, ok := home.NearDuplicate(title, names); ok {
+			proposal.Near = near
+		}
+		names = append(names, title)
+		proposals = append(proposals, proposal)
+	}
+	return proposals, nil
+}
+
+func (h *Hub) announcement(place string, a Adding) (connect.Announcement, error) {
+	l := h.links[a.Connection]
+	if l == nil {
+		return connect.Announcement{}, Invalid(place, "The connection is gone.")
+	}
+	seen, there := l.announced[a.Hardware]
+	switch {
+	case !there:
+		return connect.Announcement{}, Invalid(place, "The device is no longer announced.")
+	case seen.Profile == nil:
+		return connect.Announcement{}, Invalid(place, fmt.Sprintf("No profile for the model %s is installed.", seen.Model))
+	}
+	return seen, nil
+}
+
+// Add takes found devices into the home, all or none, and returns their ids.
+func (h *Hub) Add(ctx context.Context, adding []Adding) ([]string, error) {
+	var all []New
+	var err error
+	failed := h.do(ctx, func() {
+		var proposals []Proposal
+		if proposals, err = h.propose(adding); err != nil {
+			return
+		}
+		for i, a := range adding {
+			found, _ := h.announcement("", a)
+			if id := h.links[a.Connection].device(a.Hardware); id != "" {
+				err = Invalid(fmt.Sprintf("devices[%d]", i), fmt.Sprintf("It is in the home already, as %s.", h.titles[id]))
+				return
+			}
+			all = append(all, New{Kind: DefinitionDevice, ID: NewID(DefinitionDevice), Document: &home.Device{
+				Title: proposals[i].Title, Room: a.Room, Connection: a.Connection, Address: found.Address, Hardware: a.Hardware,
+				Maker: found.Maker, Model: found.Model, Description: cloneDescription(&found.Profile.Description),
+			}})
+		}
+	})
+	if err := errors.Join(failed, err); err != nil {
+		return nil, err
+	}
+	if len(all) == 0 {
+		return nil, Invalid("devices", "Choose at least one device.")
+	}
+	if _, err := h.SaveAll(ctx, all); err != nil {
+		return nil, err
+	}
+	ids := make([]string, len(all))
+	for i := range all {
+		ids[i] = all[i].ID
+	}
+	return ids, h.do(ctx, func() {
+		h.Feed.Publish(Message{Kind: "found"})
+		added := map[string][]string{} // hardware by connection
+		for _, a := range adding {
+			added[a.Connection] = append(added[a.Connection], a.Hardware)
+		}
+		for connection, hardware := range added {
+			h.recall(connection, hardware...)
+		}
+	})
+}
+
+func cloneDescription(d *thing.Description) thing.Description {
+	return thing.Description{Properties: slices.Clone(d.Properties), Events: slices.Clone(d.Events), Actions: slices.Clone(d.Actions)}
+}

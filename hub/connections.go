@@ -1,0 +1,333 @@
+package hub
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net"
+	"strings"
+	"time"
+
+	"amvek/connect"
+	"amvek/connect/bridge"
+	"amvek/connect/mqtt"
+	"amvek/connect/radio"
+)
+
+// ConnectionKind says over which protocol a connection goes.
+type ConnectionKind string
+
+// The kinds of connection.
+const (
+	KindHubBroker      ConnectionKind = "hubBroker"      // the hub's own MQTT broker
+	KindLocalNetwork   ConnectionKind = "localNetwork"   // devices that answer a search on the network
+	KindBroker         ConnectionKind = "broker"         // an MQTT broker elsewhere
+	KindThings         ConnectionKind = "webThings"      // devices that describe themselves, over HTTP
+	KindLumbrookBridge ConnectionKind = "lumbrookBridge" // a bridge over HTTP
+	KindTransceiver    ConnectionKind = "transceiver"    // one-way radio by a transceiver over TCP
+)
+
+// The ids of the standing connections.
+const (
+	GatewaysID = "gateways" // over the hub's own broker
+	NetworkID  = "network"  // on the local network
+	ThingsID   = "things"   // to devices that describe themselves
+)
+
+// Connection is the definition of a way to devices. Its key is kept apart, encrypted.
+type Connection struct {
+	Title   string         `json:"title" minLength:"1" maxLength:"80"`
+	Kind    ConnectionKind `json:"kind" enum:"hubBroker,broker,localNetwork,webThings,lumbrookBridge,transceiver"`
+	Address string         `json:"address,omitempty" maxLength:"255"`
+	Serial  string         `json:"serial,omitempty"`
+	// User goes with a broker's password; TLS and Authority (a PEM certificate) say how it is trusted.
+	User      string `json:"user,omitempty" maxLength:"200"`
+	TLS       bool   `json:"tls,omitempty"`
+	Authority string `json:"authority,omitempty" maxLength:"20000"`
+	// Paused says that the owner does not want it to run for now.
+	Paused bool `json:"paused,omitempty"`
+}
+
+// Check returns an error when the connection could not be used.
+func (c *Connection) Check() error {
+	if strings.TrimSpace(c.Title) == "" {
+		return errors.New("title: a connection needs a name")
+	}
+	if c.Address != "" {
+		if _, _, err := net.SplitHostPort(c.Address); err != nil {
+			return fmt.Errorf("address: %q is not host and port, such as 192.168.1.20:80", c.Address)
+		}
+	}
+	return nil
+}
+
+// Standing is a connection that is always there, though it may be paused.
+type Standing struct {
+	ID         string
+	Definition Connection
+	Connection connect.Connection
+}
+
+// connectionDefinition returns what the owner made of a connection, or how a standing one begins.
+func (h *Hub) connectionDefinition(id string) Connection {
+	if c := h.definitions.connections[id].doc; c != nil {
+		return *c
+	}
+	for _, s := range h.standing {
+		if s.ID == id {
+			return s.Definition
+		}
+	}
+	return Connection{}
+}
+
+// open makes the connection of a definition.
+func (h *Hub) open(id string, c Connection) (connect.Connection, error) {
+	for _, s := range h.standing {
+		if s.ID == id {
+			return s.Connection, nil
+		}
+	}
+	key, err := h.store.Secret(h.context, secretName(id))
+	if err != nil {
+		return nil, fmt.Errorf("its key cannot be read: %w", err)
+	}
+	switch c.Kind {
+	case KindLumbrookBridge:
+		return bridge.New(c.Address, key, c.Serial, h.catalogue.Find), nil
+	case KindBroker:
+		return mqtt.NewExternal(external(c, key), h.catalogue.Find), nil
+	case KindTransceiver:
+		return radio.New(c.Address, h.catalogue.Find), nil
+	default:
+		return nil, fmt.Errorf("connections of the kind %q are not known", c.Kind)
+	}
+}
+
+func external(c Connection, password string) mqtt.External {
+	return mqtt.External{Address: c.Address, User: c.User, Password: password, TLS: c.TLS, Authority: c.Authority}
+}
+
+func secretName(connection string) string { return "connection/" + connection }
+
+// ConnectionView is a connection and how it stands.
+type ConnectionView struct {
+	ID       string `json:"id"`
+	Revision int    `json:"revision"`
+	Connection
+	Standing    bool      `json:"standing" doc:"It belongs to the hub: it can be paused but not removed."`
+	Up          bool      `json:"up"`
+	Since       time.Time `json:"since,omitzero" doc:"Since when it is up or down; absent when nothing was heard yet."`
+	Reason      string    `json:"reason,omitempty" doc:"Why it is not up."`
+	LastFault   string    `json:"lastFault,omitempty" doc:"The last message that was refused."`
+	Faults      int       `json:"faults"`
+	LastFailure string    `json:"lastFailure,omitempty" doc:"Why the last command that failed did so."`
+	PerMinute   int       `json:"perMinute" doc:"Messages in the last minute, both ways."`
+	RoundTrip   float64   `json:"roundTrip,omitempty" doc:"Milliseconds that a command takes, over the last ones."`
+	Waiting     int       `json:"waiting" doc:"Commands that wait to go out."`
+	// Devices is how many in the home use it.
+	Devices int `json:"devices"`
+	// Gateways are the radio gateways behind it.
+	Gateways []Gateway `json:"gateways"`
+}
+
+// Gateway is a radio gateway, which may let new devices join.
+type Gateway struct {
+	Name string `json:"name"`
+	// OpenedAt and OpenUntil are of its joining window; zero while it is shut.
+	OpenedAt  time.Time `json:"openedAt,omitzero"`
+	OpenUntil time.Time `json:"openUntil,omitzero" doc:"Until when new devices may join; absent while it is shut."`
+}
+
+func (l *link) view() ConnectionView {
+	v := ConnectionView{
+		ID: l.id, Revision: l.hub.definitions.connections[l.id].revision, Connection: l.definition, Standing: l.hub.isStanding(l.id),
+		Up: l.up, Reason: l.reason, LastFault: l.lastFault, Faults: l.faults, LastFailure: l.lastFailure,
+		Waiting: l.outbox.waits(), Devices: len(l.byHardware), Gateways: values(l.gateways),
+	}
+	if l.known || l.definition.Paused {
+		v.Since = l.since
+	}
+	v.PerMinute, v.RoundTrip = l.traffic.read(time.Now())
+	return v
+}
+
+func (h *Hub) isStanding(id string) bool {
+	for _, s := range h.standing {
+		if s.ID == id {
+			return true
+		}
+	}
+	return false
+}
+
+func (h *Hub) tellConnection(l *link) {
+	view := l.view()
+	h.Feed.Publish(Message{Kind: "connection", ID: l.id, Connection: &view})
+}
+
+// Connections returns all connections, those that are always there first.
+func (h *Hub) Connections(ctx context.Context) (views []ConnectionView, err error) {
+	err = h.do(ctx, func() {
+		var made []ConnectionView
+		for _, id := range sortedKeys(h.links) {
+			if h.isStanding(id) {
+				views = append(views, h.links[id].view())
+				continue
+			}
+			made = append(made, h.links[id].view())
+		}
+		views = append(views, made...)
+	})
+	return views, err
+}
+
+// ConnectionEdit is what the owner may change about a connection; what is nil stays.
+type ConnectionEdit struct {
+	Title   *string `json:"title,omitempty" minLength:"1" maxLength:"80"`
+	Address *string `json:"address,omitempty" maxLength:"255"`
+	Paused  *bool   `json:"paused,omitempty"`
+	User    *string `json:"user,omitempty" maxLength:"200"`
+	Secret  *string `json:"secret,omitempty" maxLength:"500" doc:"A new key or password; it is never shown again."`
+}
+
+// EditConnection changes a connection and sets it going anew.
+func (h *Hub) EditConnection(ctx context.Context, id string, edit ConnectionEdit) error {
+	var doc Connection
+	var there bool
+	if err := h.do(ctx, func() { doc, there = h.connectionDefinition(id), h.links[id] != nil }); err != nil {
+		return err
+	}
+	if !there {
+		return Absent("There is no such connection.")
+	}
+	if edit.Title != nil {
+		doc.Title = *edit.Title
+	}
+	if edit.Address != nil {
+		if h.isStanding(id) {
+			return Invalid("address", "This connection has no address of its own.")
+		}
+		doc.Address = strings.TrimSpace(*edit.Address)
+	}
+	if edit.User != nil {
+		doc.User = strings.TrimSpace(*edit.User)
+	}
+	if edit.Paused != nil {
+		doc.Paused = *edit.Paused
+	}
+	if edit.Secret != nil && *edit.Secret != "" {
+		if err := h.store.PutSecret(ctx, secretName(id), *edit.Secret); err != nil {
+			return err
+		}
+	}
+	if _, err := h.Save(ctx, New{Kind: DefinitionConnection, ID: id, Document: &doc}); err != nil {
+		return err
+	}
+	return h.do(ctx, func() {
+		h.openConnection(id)
+		h.giveThings()
+		h.Feed.Publish(Message{Kind: "found"})
+	})
+}
+
+// TestResult is what came of testing a connection.
+type TestResult struct {
+	OK           bool    `json:"ok"`
+	Reason       string  `json:"reason,omitempty"`
+	Milliseconds float64 `json:"milliseconds"`
+}
+
+// TestConnection proves in one go whether the way is open.
+func (h *Hub) TestConnection(ctx context.Context, id string) (TestResult, error) {
+	var l *link
+	if err := h.do(ctx, func() { l = h.links[id] }); err != nil {
+		return TestResult{}, err
+	}
+	switch {
+	case l == nil:
+		return TestResult{}, Absent("There is no such connection.")
+	case l.connection == nil:
+		return TestResult{Reason: l.reason}, nil
+	}
+	tester, able := l.connection.(connect.Tester)
+	if !able || !l.running() {
+		return TestResult{Reason: "A paused connection cannot be tested."}, nil
+	}
+	began := time.Now()
+	err := tester.Test(ctx)
+	result := TestResult{OK: err == nil, Milliseconds: float64(time.Since(began).Microseconds()) / 1000}
+	if err != nil {
+		result.Reason = connect.Sentence(err)
+	}
+	return result, nil
+}
+
+// LongestJoin is the longest time for which a gateway may be opened to new devices.
+const LongestJoin = 3 * time.Minute
+
+// Join opens a radio gateway to new devices for a time, after which it shuts by itself; 0 shuts it now.
+func (h *Hub) Join(ctx context.Context, connection, gateway string, last time.Duration) error {
+	var err error
+	var joiner connect.Joiner
+	if failed := h.do(ctx, func() {
+		l := h.links[connection]
+		if l == nil {
+			err = Absent("There is no such connection.")
+			return
+		}
+		_, known := l.gateways[gateway]
+		able := false
+		joiner, able = l.connection.(connect.Joiner)
+		switch {
+		case !known || !able:
+			err = Absent("There is no such gateway.")
+		case last < 0 || last > LongestJoin:
+			err = Invalid("seconds", fmt.Sprintf("A gateway may be open for up to %d seconds.", int(LongestJoin.Seconds())))
+		}
+	}); failed != nil {
+		return failed
+	}
+	if err != nil {
+		return err
+	}
+	return joiner.Join(ctx, gateway, last)
+}
+
+// RemoveConnection takes a connection and its key away. Devices that use it go with it only if the
+// owner says so.
+func (h *Hub) RemoveConnection(ctx context.Context, id string, withDevices bool) error {
+	if h.isStanding(id) {
+		return &ConflictError{"This connection belongs to the hub and cannot be removed; it can be paused."}
+	}
+	var users []string
+	if err := h.do(ctx, func() {
+		for _, device := range sortedKeys(h.definitions.devices) {
+			if h.definitions.devices[device].doc.Connection == id {
+				users = append(users, device)
+			}
+		}
+	}); err != nil {
+		return err
+	}
+	if len(users) > 0 && !withDevices {
+		return &ConflictError{fmt.Sprintf("%d devices in the home use this connection; remove them first.", len(users))}
+	}
+	for _, device := range users {
+		if err := h.Remove(ctx, DefinitionDevice, device); err != nil {
+			return err
+		}
+	}
+	if err := h.Remove(ctx, DefinitionConnection, id); err != nil {
+		return err
+	}
+	return h.store.PutSecret(ctx, secretName(id), "")
+}
+
+func values[T any](m map[string]T) []T {
+	list := make([]T, 0, len(m))
+	for _, key := range sortedKeys(m) {
+		list = append(list, m[key])
+	}
+	return list
+}

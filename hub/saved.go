@@ -1,0 +1,96 @@
+package hub
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"amvek/core/engine"
+	"amvek/core/thing"
+	"amvek/store"
+)
+
+func (h *Hub) saved(ctx context.Context) (engine.Saved, uint64, error) {
+	saved := engine.Saved{Properties: map[thing.Ref]engine.PropertyState{}, Rules: map[string]engine.RuleState{}, Schedules: map[string]engine.ScheduleState{}, Devices: map[string]engine.DeviceState{}}
+	var lastCommand uint64
+	states, err := h.store.States(ctx)
+	if err != nil {
+		return saved, 0, fmt.Errorf("reading the states: %w", err)
+	}
+	for _, s := range states {
+		var err error
+		switch s.Kind {
+		case "property":
+			var p engine.PropertyState
+			if err = json.Unmarshal(s.JSON, &p); err == nil {
+				saved.Properties[thing.Ref{Device: s.Owner, Name: s.Name}] = p
+				lastCommand = max(lastCommand, p.Command)
+			}
+		case "rule":
+			var r engine.RuleState
+			if err = json.Unmarshal(s.JSON, &r); err == nil {
+				saved.Rules[s.Owner] = r
+			}
+		case "device":
+			var d engine.DeviceState
+			if err = json.Unmarshal(s.JSON, &d); err == nil {
+				saved.Devices[s.Owner] = d
+			}
+		case "schedule":
+			var r engine.ScheduleState
+			if err = json.Unmarshal(s.JSON, &r); err == nil {
+				saved.Schedules[s.Owner] = r
+			}
+		}
+		if err != nil {
+			h.log.Error("a saved state cannot be read and is left out", "kind", s.Kind, "owner", s.Owner, "error", err)
+		}
+	}
+	return saved, lastCommand, nil
+}
+
+// saveEvery is how long a changed state waits for more changes before it is handed to the store,
+// so that a property that changes a hundred times a second is not written a hundred times.
+const saveEvery = 50 * time.Millisecond
+
+// stateKey names something whose state is kept from one start to the next.
+type stateKey struct{ kind, owner, name string }
+
+// keep saves a state, soon. It runs in the loop.
+func (h *Hub) keep(key stateKey) {
+	if len(h.unsaved) == 0 {
+		h.saveAt = time.Now().Add(saveEvery)
+	}
+	h.unsaved[key] = struct{}{}
+}
+
+// saveStates hands all changed states to the store. It runs in the loop.
+func (h *Hub) saveStates() {
+	for key := range h.unsaved {
+		var state any
+		there := false
+		switch key.kind {
+		case "property":
+			state, there = h.engine.PropertyState(thing.Ref{Device: key.owner, Name: key.name})
+		case "rule":
+			var view engine.RuleView
+			view, there = h.engine.RuleView(key.owner)
+			state = view.State
+		case "device":
+			state, _, there = h.engine.DeviceState(key.owner)
+		case "schedule":
+			state, _, there = h.engine.ScheduleView(key.owner)
+		}
+		if !there {
+			continue // removed meanwhile
+		}
+		data, err := json.Marshal(state)
+		if err != nil {
+			h.log.Error("a state cannot be saved", "kind", key.kind, "owner", key.owner, "error", err)
+			continue
+		}
+		h.store.PutState(store.State{Kind: key.kind, Owner: key.owner, Name: key.name, JSON: data})
+	}
+	clear(h.unsaved)
+}

@@ -1,0 +1,199 @@
+package hub
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+
+	"amvek/connect"
+	"amvek/connect/mqtt"
+	"amvek/connect/webthing"
+	"amvek/core/thing"
+)
+
+// ThingDocument is the definition of a device by its own Thing Description, given by the owner.
+type ThingDocument struct {
+	Title  string `json:"title"`
+	Source string `json:"source,omitempty" doc:"The address at which it was read."`
+	// Connection is the broker's by which it is reached; empty for HTTP.
+	Connection string `json:"connection,omitempty"`
+	// Hardware is the id in the description.
+	Hardware string          `json:"hardware"`
+	Document json.RawMessage `json:"document,omitempty"`
+	// Profile is the model of the profile that the description is derived from, and Place where the
+	// device is; both are empty where the description was given.
+	Profile string `json:"profile,omitempty"`
+	Place   string `json:"place,omitempty"`
+}
+
+// thingID makes the id of a definition of what the device itself calls its id, which may be anything.
+func thingID(hardware string) string {
+	sum := sha256.Sum256([]byte(hardware))
+	return string(DefinitionThing) + "-" + hex.EncodeToString(sum[:8])
+}
+
+// description returns the Thing Description of a definition. It runs in the loop.
+func (h *Hub) description(doc *ThingDocument) ([]byte, error) {
+	if doc.Profile == "" {
+		return doc.Document, nil
+	}
+	profile := h.definitions.profiles[profileID(doc.Profile)].doc
+	if profile == nil {
+		return nil, fmt.Errorf("its profile %s is gone", doc.Profile)
+	}
+	return thing.Derive(profile.Document, doc.Hardware, doc.Title, map[string]string{thing.PlaceholderPlace: doc.Place})
+}
+
+// ThingCheck is what is to be said of a Thing Description before it is taken.
+type ThingCheck struct {
+	Problems []thing.DocumentProblem `json:"problems"`
+	ID       string                  `json:"id,omitempty"`
+	Title    string                  `json:"title,omitempty"`
+	Offers   []string                `json:"offers"`
+	// Unreachable is what it offers that cannot be used, and why.
+	Unreachable []thing.Unreachable `json:"unreachable"`
+	NeedsKey    bool                `json:"needsKey"`
+	Messages    bool                `json:"messages,omitempty" doc:"It is reached over MQTT."`
+}
+
+// things returns the connection to devices that describe themselves, nil where there is none.
+func (h *Hub) things() *webthing.Things {
+	for _, s := range h.standing {
+		if t, is := s.Connection.(*webthing.Things); is {
+			return t
+		}
+	}
+	return nil
+}
+
+// CheckThing says what a Thing Description offers and what of it can be used.
+func (h *Hub) CheckThing(document, source string) ThingCheck {
+	check := ThingCheck{Problems: []thing.DocumentProblem{}, Offers: []string{}, Unreachable: []thing.Unreachable{}}
+	d, err := thing.ParseDescription([]byte(document), source)
+	var wrong *thing.ProblemsError
+	if errors.As(err, &wrong) {
+		check.Problems = wrong.Problems
+		return check
+	}
+	check.ID, check.Title, check.NeedsKey, check.Messages = d.ID, d.Title, d.Security.Scheme != "nosec", d.Messages
+	for _, p := range d.Model.Description.Properties {
+		check.Offers = append(check.Offers, p.Title)
+	}
+	for _, e := range d.Model.Description.Events {
+		check.Offers = append(check.Offers, e.Title)
+	}
+	for _, a := range d.Model.Description.Actions {
+		check.Offers = append(check.Offers, a.Title)
+	}
+	check.Unreachable = append(check.Unreachable, d.Unreachable...)
+	return check
+}
+
+// AddThing takes a Thing Description; its device appears among the found ones. One with forms for
+// MQTT is taken to be reached over the hub's own broker.
+func (h *Hub) AddThing(ctx context.Context, document, source string) (ThingCheck, error) {
+	check := h.CheckThing(document, source)
+	switch {
+	case len(check.Problems) > 0:
+		p := check.Problems[0]
+		return check, Invalid(fmt.Sprintf("line %d, column %d", p.Line, p.Column), fmt.Sprintf("Line %d: %s", p.Line, p.Message))
+	case check.ID == "":
+		return check, Invalid("document", "The description has no id, so its device could not be told from others.")
+	case len(check.Offers) == 0:
+		reason := "it offers nothing"
+		if len(check.Unreachable) > 0 {
+			reason = fmt.Sprintf("%s: %s", check.Unreachable[0].Affordance, check.Unreachable[0].Reason)
+		}
+		return check, Invalid("document", "Nothing of this device can be reached: "+reason+".")
+	}
+	connection := ""
+	if check.Messages {
+		connection = GatewaysID
+	}
+	_, err := h.Save(ctx, New{Kind: DefinitionThing, ID: thingID(check.ID), Document: &ThingDocument{Title: check.Title, Source: source, Connection: connection, Hardware: check.ID, Document: json.RawMessage(document)}})
+	return check, err
+}
+
+// giveThings gives the connection all that the owner gave. It runs in the loop.
+func (h *Hub) giveThings() {
+	t := h.things()
+	var all []webthing.Thing
+	over := map[string]map[string]*thing.Described{}
+	for _, id := range sortedKeys(h.definitions.things) {
+		doc := h.definitions.things[id].doc
+		text, err := h.description(doc)
+		var one webthing.Thing
+		if err == nil {
+			one, err = webthing.Describe(text, doc.Source)
+		}
+		if err != nil {
+			h.log.Error("a Thing Description cannot be read and is left out", "title", doc.Title, "error", err)
+			continue
+		}
+		if doc.Connection == "" {
+			all = append(all, one)
+			continue
+		}
+		if over[doc.Connection] == nil {
+			over[doc.Connection] = map[string]*thing.Described{}
+		}
+		over[doc.Connection][one.Hardware] = one.Described
+	}
+	brokers := map[string]*mqtt.Gateways{}
+	for id, l := range h.links {
+		if g, is := l.connection.(*mqtt.Gateways); is {
+			brokers[id] = g
+		}
+	}
+	// Not in the loop: the connections tell at once what they found. The newest counts, whichever comes first.
+	turn := h.givingTurn.Add(1)
+	h.workers.Go(func() {
+		h.giving.Lock()
+		defer h.giving.Unlock()
+		if turn != h.givingTurn.Load() {
+			return
+		}
+		for id, g := range brokers {
+			g.Give(over[id])
+		}
+		if t != nil {
+			t.Give(all)
+		}
+	})
+}
+
+// thingKeys reads the keys of hosts whose things want one.
+func (h *Hub) thingKeys(ctx context.Context) map[string]webthing.Key {
+	keys := map[string]webthing.Key{}
+	secret, err := h.store.Secret(ctx, secretName(ThingsID))
+	if err == nil && secret != "" {
+		err = json.Unmarshal([]byte(secret), &keys)
+	}
+	if err != nil {
+		h.log.Error("the keys of described devices cannot be read", "error", err)
+	}
+	return keys
+}
+
+// UnlockThing tries a key with a described device and keeps it, encrypted, if it fits.
+func (h *Hub) UnlockThing(ctx context.Context, hardware, user, password string) error {
+	key := webthing.Key{User: user, Key: password}
+	t := h.things()
+	if t == nil {
+		return Absent("There is no such device.")
+	}
+	host, err := t.Unlock(ctx, hardware, key)
+	if err != nil {
+		return Invalid("key", connect.Sentence(err))
+	}
+	keys := h.thingKeys(ctx)
+	keys[host] = key
+	data, err := json.Marshal(keys)
+	if err != nil {
+		return err
+	}
+	return h.store.PutSecret(ctx, secretName(ThingsID), string(data))
+}

@@ -1,0 +1,206 @@
+package server
+
+import (
+	"context"
+	"crypto/subtle"
+	"encoding/json"
+	"errors"
+	"net/http"
+	"net/url"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"amvek/core/engine"
+	"amvek/core/thing"
+	"amvek/hub"
+)
+
+// longestPoll is how long an observer is kept waiting before it is told that nothing changed.
+const longestPoll = 25 * time.Second
+
+// things serves the home's devices as W3C Things: a directory at /things, their Thing Descriptions
+// below it, and the forms that these name. Reading a description is free on this machine; using
+// its forms wants a key, which the owner makes.
+func (s *Server) things() {
+	s.app.Get("/things", s.thingDirectory)
+	s.app.Get("/.well-known/wot", func(c fiber.Ctx) error { return c.Redirect().To("/things") })
+	s.app.Get("/things/:id", s.thingDescription)
+	guarded := s.app.Group("/things/:id", s.thingKey)
+	guarded.Get("/properties/:name", s.readProperty)
+	guarded.Put("/properties/:name", s.writeProperty)
+	guarded.Get("/properties/:name/changes", s.observeProperty)
+	guarded.Post("/actions/:name", s.invokeAction)
+	guarded.Get("/events/:name", s.awaitEvent)
+}
+
+func base(c fiber.Ctx, id string) string {
+	return "http://" + c.Host() + "/things/" + url.PathEscape(id)
+}
+
+func (s *Server) thingDirectory(c fiber.Ctx) error {
+	devices, err := s.hub.Devices(c.Context())
+	if err != nil {
+		return s.asFiber(err)
+	}
+	list := make([]map[string]any, 0, len(devices))
+	for i := range devices {
+		d := &devices[i]
+		list = append(list, thing.Describe(d.ID, d.Title, d.Note, base(c, d.ID), &d.Description))
+	}
+	return c.JSON(list, "application/ld+json")
+}
+
+func (s *Server) thingDescription(c fiber.Ctx) error {
+	d, err := s.hub.Device(c.Context(), c.Params("id"))
+	if err != nil {
+		return s.asFiber(err)
+	}
+	return c.JSON(thing.Describe(d.ID, d.Title, d.Note, base(c, d.ID), &d.Description), "application/td+json")
+}
+
+// thingKey lets in whoever gives a key that the owner made.
+func (s *Server) thingKey(c fiber.Ctx) error {
+	given, is := strings.CutPrefix(c.Get("Authorization"), "Bearer ")
+	keys, err := s.hub.ClientKeys(c.Context())
+	if err != nil {
+		return s.asFiber(err)
+	}
+	for _, key := range keys {
+		if is && subtle.ConstantTimeCompare([]byte(key), []byte(given)) == 1 {
+			return c.Next()
+		}
+	}
+	c.Set("WWW-Authenticate", `Bearer realm="amvek"`)
+	return fiber.NewError(http.StatusUnauthorized, "A key that the owner made is needed, as a bearer token.")
+}
+
+// asFiber gives an error of the hub its status.
+func (s *Server) asFiber(err error) error {
+	var absent *hub.AbsentError
+	var invalid *hub.InvalidError
+	var conflict *hub.ConflictError
+	switch {
+	case errors.As(err, &absent):
+		return fiber.NewError(http.StatusNotFound, absent.Message)
+	case errors.As(err, &invalid):
+		return fiber.NewError(http.StatusBadRequest, invalid.Message)
+	case errors.As(err, &conflict):
+		return fiber.NewError(http.StatusConflict, conflict.Message)
+	}
+	return err
+}
+
+func name(c fiber.Ctx) string {
+	n, err := url.PathUnescape(c.Params("name"))
+	if err != nil {
+		return c.Params("name")
+	}
+	return strings.ReplaceAll(n, "%2F", "/")
+}
+
+func (s *Server) property(ctx context.Context, id, name string) (hub.PropertyView, error) {
+	d, err := s.hub.Device(ctx, id)
+	if err != nil {
+		return hub.PropertyView{}, err
+	}
+	for _, state := range d.States {
+		if state.Name == name {
+			return state, nil
+		}
+	}
+	return hub.PropertyView{}, hub.Absent("The device has no such property.")
+}
+
+func (s *Server) readProperty(c fiber.Ctx) error {
+	state, err := s.property(c.Context(), c.Params("id"), name(c))
+	if err != nil {
+		return s.asFiber(err)
+	}
+	return c.JSON(state.Value)
+}
+
+func (s *Server) writeProperty(c fiber.Ctx) error {
+	var value thing.Value
+	if err := json.Unmarshal(c.Body(), &value); err != nil {
+		return fiber.NewError(http.StatusBadRequest, "The value is not a JSON value that a property can have.")
+	}
+	err := s.hub.Act(c.Context(), engine.Input{Kind: engine.InputWrite, Device: c.Params("id"), Name: name(c), Value: value, Actor: "program"})
+	if err != nil {
+		return s.asFiber(err)
+	}
+	return c.SendStatus(http.StatusNoContent)
+}
+
+func (s *Server) invokeAction(c fiber.Ctx) error {
+	err := s.hub.Act(c.Context(), engine.Input{Kind: engine.InputInvoke, Device: c.Params("id"), Name: name(c), Actor: "program"})
+	if err != nil {
+		return s.asFiber(err)
+	}
+	return c.SendStatus(http.StatusNoContent)
+}
+
+// observeProperty answers as soon as the property is another than when it was asked.
+func (s *Server) observeProperty(c fiber.Ctx) error {
+	id, property := c.Params("id"), name(c)
+	feed := s.hub.Feed.Subscribe()
+	defer feed.Close()
+	before, err := s.property(c.Context(), id, property)
+	if err != nil {
+		return s.asFiber(err)
+	}
+	return s.await(c, feed, func(m *hub.Message) (any, bool) {
+		if m.Kind == "property" && m.ID == id && m.Property != nil && m.Property.Name == property && m.Property.Value != before.Value {
+			return m.Property.Value, true
+		}
+		return nil, false
+	})
+}
+
+// awaitEvent answers when the event next happens, with what it carries.
+func (s *Server) awaitEvent(c fiber.Ctx) error {
+	id, event := c.Params("id"), name(c)
+	feed := s.hub.Feed.Subscribe()
+	defer feed.Close()
+	d, err := s.hub.Device(c.Context(), id)
+	if err != nil {
+		return s.asFiber(err)
+	}
+	if d.Description.Event(event) == nil {
+		return fiber.NewError(http.StatusNotFound, "The device has no such event.")
+	}
+	return s.await(c, feed, func(m *hub.Message) (any, bool) {
+		if m.Kind == "journal" && m.Entry != nil && m.Entry.Device == id && m.Entry.Name == event && m.Entry.Kind == "happened" {
+			return m.Entry.Value, true
+		}
+		return nil, false
+	})
+}
+
+func (s *Server) await(c fiber.Ctx, feed *hub.Subscription, wanted func(*hub.Message) (any, bool)) error {
+	if c.Method() == http.MethodHead {
+		return c.SendStatus(http.StatusOK) // whoever asks so wants to know whether there is something to wait for
+	}
+	limit := time.NewTimer(longestPoll)
+	defer limit.Stop()
+	for {
+		select {
+		case data, open := <-feed.C:
+			if !open {
+				return c.SendStatus(http.StatusNoContent)
+			}
+			var m hub.Message
+			if json.Unmarshal(data, &m) != nil {
+				continue
+			}
+			if value, is := wanted(&m); is {
+				return c.JSON(value)
+			}
+		case <-limit.C:
+			return c.SendStatus(http.StatusNoContent)
+		case <-s.closing:
+			return fiber.NewError(http.StatusServiceUnavailable, "The hub is stopping.")
+		}
+	}
+}

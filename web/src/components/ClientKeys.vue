@@ -1,0 +1,88 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { ref } from 'vue'
+import { Problem } from '@/api/client'
+import { useNotices } from '@/stores/notices'
+
+/** Who has a key to something, with making and taking away. A new key is shown once. */
+const props = defineProps<{
+  title: string
+  help: string
+  names: string[]
+  add: (name: string) => Promise<string>
+  remove: (name: string) => Promise<unknown>
+}>()
+const notices = useNotices()
+const name = ref('')
+const wrong = ref('')
+const made = ref<{ name: string; key: string }>()
+
+async function make() {
+  try {
+    const key = await props.add(name.value.trim())
+    made.value = { name: name.value.trim(), key }
+    name.value = ''
+    wrong.value = ''
+  } catch (error) {
+    wrong.value = error instanceof Problem ? error.message : String(error)
+  }
+}
+const drop = (client: string) =>
+  notices.attempt(async () => {
+    await props.remove(client)
+    if (made.value?.name === client) made.value = undefined
+    notices.done(`The key of ${client} no longer opens anything.`)
+  })
+</script>
+
+<template>
+  <section>
+    <h2>{{ title }}</h2>
+    <p class="soft small">{{ help }}</p>
+    <slot />
+    <ul>
+      <li v-for="n in names" :key="n">
+        <span class="mono">{{ n }}</span>
+        <button class="plain link small" :aria-label="`Take the key of ${n} away`" @click="drop(n)">
+          Take it away
+        </button>
+      </li>
+    </ul>
+    <form class="row" @submit.prevent="make">
+      <InputText v-model="name" size="small" placeholder="name" :aria-label="`${title}: name`" :invalid="!!wrong" />
+      <Button type="submit" size="small" severity="secondary" label="Make a key" :disabled="!name.trim()" />
+    </form>
+    <p v-if="wrong" class="wrong small" role="alert">{{ wrong }}</p>
+    <p v-if="made" class="made" role="status">
+      The key of {{ made.name }} is <b class="mono">{{ made.key }}</b>. It is not shown again.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.small {
+  font-size: 13px;
+}
+li,
+.row {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  padding: 5px 0;
+}
+li {
+  justify-content: space-between;
+  border-top: 1px solid var(--rule);
+}
+.made {
+  border-left: 3px solid var(--verdigris);
+  background: var(--sheet);
+  padding: 8px 12px;
+  margin-top: 8px;
+  overflow-wrap: anywhere;
+}
+.wrong {
+  color: var(--ember);
+}
+</style>

@@ -1,0 +1,122 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
+import type { EditorView } from '@codemirror/view'
+import type { Diagnostic } from '@codemirror/lint'
+
+export interface Mark {
+  line: number
+  column: number
+  message: string
+}
+
+/** A JSON text with what is wrong marked at its place. The editor is loaded when it is first shown. */
+const text = defineModel<string>({ required: true })
+const props = defineProps<{ marks: Mark[]; label: string; readonly?: boolean }>()
+const place = useTemplateRef('place')
+let view: EditorView | undefined
+let showMarks: (() => void) | undefined
+
+onMounted(async () => {
+  const [
+    { EditorView, keymap, lineNumbers, highlightActiveLine },
+    { EditorState },
+    { json },
+    lint,
+    commands,
+    language,
+  ] = await Promise.all([
+    import('@codemirror/view'),
+    import('@codemirror/state'),
+    import('@codemirror/lang-json'),
+    import('@codemirror/lint'),
+    import('@codemirror/commands'),
+    import('@codemirror/language'),
+  ])
+  if (!place.value) return
+  view = new EditorView({
+    parent: place.value,
+    state: EditorState.create({
+      doc: text.value,
+      extensions: [
+        lineNumbers(),
+        highlightActiveLine(),
+        commands.history(),
+        json(),
+        language.bracketMatching(),
+        language.indentUnit.of('  '),
+        // Escape leaves the editor, so that Tab may indent and the keyboard is never caught.
+        keymap.of([
+          { key: 'Escape', run: (v) => (v.contentDOM.blur(), true) },
+          ...commands.defaultKeymap,
+          ...commands.historyKeymap,
+        ]),
+        lint.lintGutter(),
+        EditorState.readOnly.of(!!props.readonly),
+        EditorView.contentAttributes.of({ 'aria-label': props.label, tabindex: '0' }),
+        EditorView.updateListener.of((u) => {
+          if (u.docChanged) text.value = u.state.doc.toString()
+        }),
+      ],
+    }),
+  })
+  showMarks = () => {
+    if (!view) return
+    const { doc } = view.state
+    const diagnostics: Diagnostic[] = props.marks.map((m) => {
+      const line = doc.line(Math.min(Math.max(m.line, 1), doc.lines))
+      const from = Math.min(line.from + Math.max(m.column - 1, 0), line.to)
+      return { from, to: line.to, severity: 'error', message: m.message }
+    })
+    view.dispatch(lint.setDiagnostics(view.state, diagnostics))
+  }
+  showMarks()
+})
+onBeforeUnmount(() => view?.destroy())
+
+watch(
+  () => props.marks,
+  () => showMarks?.(),
+)
+watch(text, (now) => {
+  if (view && view.state.doc.toString() !== now)
+    view.dispatch({ changes: { from: 0, to: view.state.doc.length, insert: now } })
+})
+</script>
+
+<template>
+  <div ref="place" class="editor" />
+</template>
+
+<style scoped>
+.editor {
+  border: 1px solid var(--edge);
+  border-radius: var(--radius);
+  background: var(--sheet);
+  height: 420px;
+  overflow: auto;
+}
+.editor :deep(.cm-editor) {
+  height: 100%;
+  font-size: 13px;
+}
+.editor :deep(.cm-scroller) {
+  font-family: var(--mono);
+}
+.editor :deep(.cm-gutters) {
+  background: var(--paper);
+  color: var(--ink-soft);
+  border-right: 1px solid var(--rule);
+}
+.editor :deep(.cm-activeLine),
+.editor :deep(.cm-activeLineGutter) {
+  background: var(--verdigris-wash);
+}
+.editor :deep(.cm-cursor) {
+  border-left-color: var(--ink);
+}
+.editor :deep(.cm-tooltip) {
+  background: var(--sheet);
+  color: var(--ink);
+  border: 1px solid var(--edge);
+}
+</style>

@@ -1,0 +1,135 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { ref } from 'vue'
+import { api, ask, Problem } from '@/api/client'
+import type { Answered, ThingCheck } from '@/api/types'
+import { useNotices } from '@/stores/notices'
+import ComposeDevice from './ComposeDevice.vue'
+
+/** A device by its own Thing Description, from a file or an address. */
+const notices = useNotices()
+const file = ref<HTMLInputElement>()
+const check = ref<ThingCheck>()
+const document = ref('')
+const source = ref('')
+const wrong = ref('')
+const answered = ref<Answered>()
+
+function isJSON(text: string) {
+  try {
+    JSON.parse(text)
+    return true
+  } catch {
+    return false
+  }
+}
+
+async function look(text: string, at: string) {
+  document.value = text
+  source.value = at
+  wrong.value = ''
+  answered.value = undefined
+  check.value = await ask(api.POST('/api/things/check', { body: { document: text, source: at || undefined } }))
+  // An address that returns JSON, but no description of itself: the owner says what it means.
+  if (at && check.value.problems.length && isJSON(text))
+    answered.value = await ask(api.POST('/api/fields', { body: { address: at } }))
+}
+async function fromFile(event: Event) {
+  const input = event.target as HTMLInputElement
+  const chosen = input.files?.[0]
+  if (chosen) await notices.attempt(async () => look(await chosen.text(), ''))
+  input.value = ''
+}
+/** Reads a description at an address; returns what was wrong. */
+async function fromAddress(at: string): Promise<string> {
+  try {
+    const text = (await ask(api.POST('/api/fetch', { body: { address: at } }))).document
+    await look(text, at)
+    return ''
+  } catch (error) {
+    return error instanceof Problem ? error.message : String(error)
+  }
+}
+defineExpose({ fromAddress })
+
+async function take() {
+  try {
+    const taken = await ask(
+      api.POST('/api/things', { body: { document: document.value, source: source.value || undefined } }),
+    )
+    notices.done(`${taken.title} is among the found devices.`)
+    check.value = undefined
+  } catch (error) {
+    wrong.value = error instanceof Problem ? error.message : String(error)
+  }
+}
+</script>
+
+<template>
+  <section>
+    <h2>A device that describes itself</h2>
+    <p class="soft small">A W3C Thing Description from a file; what of it can be reached is used.</p>
+    <input
+      ref="file"
+      type="file"
+      accept=".json,.jsonld,application/json,application/td+json"
+      hidden
+      aria-label="File of a Thing Description"
+      @change="fromFile"
+    />
+    <p><Button severity="secondary" label="From a file" @click="file?.click()" /></p>
+    <article v-if="check" class="check" aria-live="polite">
+      <ComposeDevice
+        v-if="answered"
+        :fields="answered.fields"
+        :fits="answered.fits"
+        :address="source"
+        @done="check = undefined"
+      />
+      <ul v-else-if="check.problems.length" class="wrong">
+        <li v-for="(p, i) in check.problems" :key="i">
+          <span class="mono">line {{ p.line }}</span> {{ p.message }}
+        </li>
+      </ul>
+      <template v-else>
+        <b>{{ check.title }}</b>
+        <p class="soft small">{{ check.offers.join(', ') || 'nothing that can be used' }}</p>
+        <ul v-if="check.unreachable.length" class="small">
+          <li v-for="u in check.unreachable" :key="u.affordance">
+            <span class="mono">{{ u.affordance }}</span> cannot be used: {{ u.reason }}.
+          </li>
+        </ul>
+        <p v-if="check.needsKey" class="soft small">It wants a key, asked for once it is listed.</p>
+        <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
+        <p class="row">
+          <Button label="List it as found" @click="take" />
+          <Button severity="secondary" label="Leave it" @click="check = undefined" />
+        </p>
+      </template>
+    </article>
+  </section>
+</template>
+
+<style scoped>
+p {
+  margin-top: 6px;
+}
+.small {
+  font-size: 13px;
+}
+.check {
+  border-left: 3px solid var(--verdigris);
+  background: var(--sheet);
+  padding: 10px 12px;
+  margin-top: 10px;
+  overflow-wrap: anywhere;
+}
+.wrong {
+  color: var(--ember);
+}
+.row {
+  display: flex;
+  gap: 8px;
+  flex-wrap: wrap;
+}
+</style>

@@ -1,0 +1,250 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import Select from 'primevue/select'
+import Slider from 'primevue/slider'
+import { computed } from 'vue'
+import type { BenchAct, BenchLamp, BenchState } from '@/api/types'
+
+/** Everything in one place of the house, to be operated there or from its maker's app. */
+const props = defineProps<{ state: BenchState }>()
+const place = defineModel<string>({ required: true })
+const emit = defineEmits<{ act: [BenchAct] }>()
+
+const names = computed(() => props.state.rooms.map((r) => r.name))
+const room = computed(() => props.state.rooms.find((r) => r.name === place.value))
+const here = <T extends { room: string }>(list: T[]) => list.filter((x) => x.room === place.value)
+const gestures = ['press', 'double', 'hold', 'release'] as const
+const hasDial = computed(() => here(props.state.nodes).some((n) => n.label.includes('Rotary')))
+
+function level(lamp: BenchLamp, value: number | number[]) {
+  emit('act', { what: 'lamp', lamp: lamp.id, on: true, level: Array.isArray(value) ? value[0] : value })
+}
+</script>
+
+<template>
+  <section>
+    <h2 class="title">
+      In the
+      <Select v-model="place" :options="names" size="small" aria-label="Place whose things are shown" />
+    </h2>
+    <ul>
+      <li v-for="l in here(state.lamps)" :key="l.id">
+        <span class="name">{{ l.label }} <span class="soft">in its maker’s app</span></span>
+        <span class="row">
+          <Button
+            size="small"
+            severity="secondary"
+            :label="l.lit ? 'Off' : 'On'"
+            :aria-label="`${l.label} ${l.lit ? 'off' : 'on'} from the app`"
+            @click="emit('act', { what: 'lamp', lamp: l.id, on: !l.lit })"
+          />
+          <Slider
+            v-if="l.dims"
+            class="slider"
+            :model-value="l.lit ? Math.max(1, l.level) : 1"
+            :min="1"
+            :max="100"
+            :aria-label="`${l.label} level from the app`"
+            @update:model-value="level(l, $event)"
+          />
+          <b class="mono level">{{ l.lit ? `${l.level} %` : 'off' }}</b>
+        </span>
+      </li>
+      <li v-for="p in here(state.plates)" :key="p.id">
+        <span class="name"
+          >{{ p.label }}
+          <span class="soft">{{ p.acts ? 'its bridge acts too' : 'its bridge leaves it to others' }}</span></span
+        >
+        <span v-for="b in p.buttons" :key="b" class="row wrap">
+          <span class="soft">{{ b }}</span>
+          <Button
+            v-for="g in gestures"
+            :key="g"
+            size="small"
+            severity="secondary"
+            :label="g"
+            :aria-label="`${p.label}: ${g} button ${b}`"
+            @click="emit('act', { what: 'press', plate: p.id, button: b, gesture: g })"
+          />
+        </span>
+      </li>
+      <li v-if="hasDial">
+        <span class="row wrap">
+          <Button
+            size="small"
+            severity="secondary"
+            label="Dial left"
+            @click="emit('act', { what: 'turn', notches: -10 })"
+          />
+          <Button
+            size="small"
+            severity="secondary"
+            label="Dial right"
+            @click="emit('act', { what: 'turn', notches: 10 })"
+          />
+          <Button size="small" severity="secondary" label="Press dial" @click="emit('act', { what: 'pressDial' })" />
+        </span>
+      </li>
+      <li v-for="n in here(state.nodes)" :key="n.node" class="radio">
+        <span class="name"
+          >{{ n.label }}
+          <span v-if="n.offering" class="soft">looks for a gateway</span>
+          <span v-else-if="!n.joined" class="soft">has not joined</span>
+          <span v-else-if="n.battery >= 0" class="soft mono">{{ Math.round(n.battery) }} %</span>
+        </span>
+        <span class="row">
+          <Button
+            v-if="!n.joined"
+            size="small"
+            severity="secondary"
+            label="Press its joining button"
+            :aria-label="`Press its joining button: ${n.label}`"
+            @click="emit('act', { what: 'offer', node: n.node })"
+          />
+          <template v-else>
+            <Button
+              size="small"
+              severity="secondary"
+              :label="n.silent ? 'Let it speak' : 'Silence it'"
+              :aria-label="`${n.silent ? 'Let it speak' : 'Silence it'}: ${n.label}`"
+              @click="emit('act', { what: 'silence', node: n.node, on: !n.silent })"
+            />
+            <Button
+              size="small"
+              severity="secondary"
+              label="Reset"
+              :aria-label="`Reset ${n.label} as it left the factory`"
+              @click="emit('act', { what: 'reset', node: n.node })"
+            />
+            <Button
+              v-if="n.battery >= 0"
+              size="small"
+              severity="secondary"
+              :label="n.battery > 10 ? 'Drain its battery' : 'New battery'"
+              :aria-label="`${n.battery > 10 ? 'Drain its battery' : 'New battery'}: ${n.label}`"
+              @click="emit('act', { what: 'charge', node: n.node, level: n.battery > 10 ? 4 : 100 })"
+            />
+          </template>
+        </span>
+      </li>
+      <li v-for="p in here(state.plugs)" :key="p.hardware" class="radio">
+        <span class="name"
+          >{{ p.label }}
+          <span class="soft mono">{{ p.pulled ? 'pulled out' : p.on ? `on, ${p.watts} W` : 'off' }}</span></span
+        >
+        <span class="row">
+          <Button
+            size="small"
+            severity="secondary"
+            :label="p.on ? 'Off' : 'On'"
+            :disabled="p.pulled"
+            :aria-label="`Switch ${p.label} ${p.on ? 'off' : 'on'} at its button`"
+            @click="emit('act', { what: 'plug', hardware: p.hardware, on: !p.on })"
+          />
+          <Button
+            size="small"
+            severity="secondary"
+            :label="p.pulled ? 'Plug it in' : 'Pull it out'"
+            :aria-label="`${p.pulled ? 'Plug it in' : 'Pull it out'}: ${p.label}`"
+            @click="emit('act', { what: 'pull', hardware: p.hardware, on: !p.pulled })"
+          />
+        </span>
+      </li>
+      <li v-for="t in here(state.radio.thermometers)" :key="t.label">
+        <span class="name"
+          >{{ t.label }} <span class="soft mono">{{ t.id }}</span></span
+        >
+        <span class="row">
+          <Button
+            size="small"
+            severity="secondary"
+            label="Change its battery"
+            :aria-label="`Change its battery: ${t.label}`"
+            @click="emit('act', { what: 'battery', radio: t.id })"
+          />
+        </span>
+      </li>
+      <li v-for="l in here(state.locks)" :key="l.id" class="radio">
+        <span class="name"
+          >{{ l.label }}
+          <span class="soft"
+            >{{ l.locked ? 'locked' : 'unlocked' }}{{ l.jammed ? ', its bolt is jammed' : '' }}</span
+          ></span
+        >
+        <span class="row">
+          <Button
+            size="small"
+            severity="secondary"
+            :label="l.locked ? 'Unlock by key' : 'Lock by key'"
+            :aria-label="`${l.locked ? 'Unlock by key' : 'Lock by key'}: ${l.label}`"
+            @click="emit('act', { what: 'turnKey', lock: l.id, on: !l.locked })"
+          />
+          <Button
+            size="small"
+            severity="secondary"
+            :label="l.jammed ? 'Free the bolt' : 'Jam the bolt'"
+            :aria-label="`${l.jammed ? 'Free the bolt' : 'Jam the bolt'}: ${l.label}`"
+            @click="emit('act', { what: 'jam', lock: l.id, on: !l.jammed })"
+          />
+        </span>
+      </li>
+      <li v-for="g in here(state.gear)" :key="g.label" class="name">
+        {{ g.label }} <span class="soft">{{ g.says }}</span>
+      </li>
+      <li v-for="s in here(state.radio.sockets)" :key="s.label" class="name">
+        {{ s.label }} <span class="soft">really {{ s.on ? 'on' : 'off' }}</span>
+      </li>
+      <li>
+        <Button
+          size="small"
+          severity="secondary"
+          :label="room?.wet ? 'Dry the floor' : 'Pour water'"
+          @click="emit('act', { what: 'pour', room: place, on: !room?.wet })"
+        />
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+section {
+  padding-top: 14px;
+}
+.title {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+}
+.row {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin-top: 6px;
+  font-size: 14px;
+}
+.wrap {
+  flex-wrap: wrap;
+}
+li {
+  padding: 7px 0;
+  border-top: 1px solid var(--rule);
+}
+ul {
+  margin-top: 8px;
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(300px, 1fr));
+  column-gap: 26px;
+}
+.name {
+  font-size: 13.5px;
+}
+.slider {
+  flex: 1;
+  margin-inline: 8px;
+}
+.level {
+  width: 48px;
+  text-align: right;
+  font-weight: 500;
+}
+</style>

@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { computed, onBeforeUnmount, onMounted } from 'vue'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
+import BrokerJoin from '@/components/BrokerJoin.vue'
+import ConnectionDetail from '@/components/ConnectionDetail.vue'
+import ListDetail from '@/components/ListDetail.vue'
+import ListRow from '@/components/ListRow.vue'
+import StateMark from '@/components/StateMark.vue'
+import { standing } from '@/lib/connections'
+import { useHome } from '@/stores/home'
+
+/** All ways to devices, and how each stands. */
+const home = useHome()
+const route = useRoute()
+const router = useRouter()
+const chosen = computed(() => home.connections.find((c) => c.id === route.params.id))
+
+// Messages a minute and the like change all the time and are not told one by one.
+const READ_EVERY = 3000
+let reading: ReturnType<typeof setInterval> | undefined
+onMounted(() => (reading = setInterval(() => void home.read('connection').catch(() => undefined), READ_EVERY)))
+onBeforeUnmount(() => clearInterval(reading))
+</script>
+
+<template>
+  <ListDetail title="Connections" :note="`${home.connections.filter((c) => c.up).length} up`">
+    <template #tools>
+      <div class="tools">
+        <Button
+          severity="secondary"
+          size="small"
+          label="Join a broker elsewhere"
+          @click="router.push('/connections/broker')"
+        />
+      </div>
+    </template>
+    <template #list>
+      <ListRow v-for="c in home.connections" :key="c.id" :to="`/connections/${c.id}`" :chosen="c.id === chosen?.id">
+        <template #mark><StateMark :mark="c.up && !c.paused ? 'on' : 'silent'" /></template>
+        {{ c.title }}
+        <template #value>{{ c.perMinute }}<small class="soft"> /min</small></template>
+        <template #reason>{{ standing(c, home.times, home.now) }}</template>
+      </ListRow>
+    </template>
+    <BrokerJoin v-if="route.params.id === 'broker'" />
+    <ConnectionDetail v-else-if="chosen" :key="chosen.id" :connection="chosen" />
+    <p v-else-if="route.params.id" class="soft">This connection was removed.</p>
+    <p v-else class="soft">
+      Choose a connection to see how it stands. New ones are made under
+      <RouterLink class="link" to="/found">Found</RouterLink>.
+    </p>
+  </ListDetail>
+</template>
+
+<style scoped>
+.tools {
+  padding: 0 18px 10px;
+}
+</style>
