@@ -158,31 +158,50 @@ func (s *Store) Flush(ctx context.Context) error {
 	return s.now(ctx, func(*transaction) error { return nil })
 }
 
+// write commits what is queued, in order. What nobody waits for is committed on a thread that gives way;
+// as soon as somebody waits, or would because the queue fills, the writing is as important as any other work.
 func (s *Store) write() {
 	defer close(s.done)
-	giveWay()
-	for first := range s.jobs {
-		batch := []job{first}
-		timeout := time.After(batchDelay)
-		urgent := first.answer != nil
-	gather:
-		for len(batch) < batchSize {
-			if urgent && len(s.jobs) == 0 {
-				break
-			}
-			select {
-			case j, open := <-s.jobs:
-				if !open {
-					break gather
-				}
-				batch = append(batch, j)
-				urgent = urgent || j.answer != nil
-			case <-timeout:
-				break gather
-			}
+	batches, committed := make(chan []job), make(chan struct{})
+	defer close(batches)
+	go func() {
+		giveWay()
+		for batch := range batches {
+			s.commit(batch)
+			committed <- struct{}{}
 		}
-		s.commit(batch)
+	}()
+	for first := range s.jobs {
+		batch, waitedFor := s.gather(first)
+		if waitedFor || len(s.jobs) > queueSize/4 {
+			s.commit(batch)
+			continue
+		}
+		batches <- batch
+		<-committed
 	}
+}
+
+// gather returns the next batch, which starts with a job, and whether anybody waits for it.
+func (s *Store) gather(first job) (batch []job, waitedFor bool) {
+	batch, waitedFor = []job{first}, first.answer != nil
+	timeout := time.After(batchDelay)
+	for len(batch) < batchSize {
+		if waitedFor && len(s.jobs) == 0 {
+			break
+		}
+		select {
+		case j, open := <-s.jobs:
+			if !open {
+				return batch, waitedFor
+			}
+			batch = append(batch, j)
+			waitedFor = waitedFor || j.answer != nil
+		case <-timeout:
+			return batch, waitedFor
+		}
+	}
+	return batch, waitedFor
 }
 
 // synchronize makes the next commit wait for the disk or not: what is acknowledged must outlive

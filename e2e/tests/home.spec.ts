@@ -138,7 +138,6 @@ test('from an empty home to everything of the mill, with a missing profile and a
   hub,
   page,
 }) => {
-  test.setTimeout(90_000)
   await hub.bench({ what: 'pressBridge' })
   await page.goto(`${hub.url}/found`)
   await page.getByRole('button', { name: 'Pair', exact: true }).click()

@@ -33,7 +33,6 @@ test('from an empty home to a lamp held by a rule, by hand, on a dashboard and a
   context,
   browser,
 }) => {
-  test.setTimeout(150_000)
   await page.goto(hub.url)
   await expect(page.getByRole('heading', { name: 'No devices yet' })).toBeVisible()
 

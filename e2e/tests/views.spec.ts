@@ -14,7 +14,6 @@ for (const look of ['light', 'dark'] as const)
     hub,
     page,
   }) => {
-    test.setTimeout(300_000)
     const stair = (await hub.get<Device[]>('/api/devices')).find((d) => d.title === 'Stair lamp')
     const addresses = [
       '/found',
