@@ -27,7 +27,7 @@ func main() {
 	program := flag.String("amvek", "build/amvek", "the program to measure")
 	out := flag.String("out", "build/bench.json", "where to write the figures")
 	assets := flag.String("assets", "web/dist", "the built front end")
-	only := flag.String("only", "", "measure only this: engine, relay, press, others, start, list or sizes; writes no file")
+	only := flag.String("only", "", "measure only this: engine, relay, press, others, interlock, start, list or sizes; writes no file")
 	flag.Parse()
 	if err := run(*program, *out, *assets, *only); err != nil {
 		fmt.Fprintln(os.Stderr, "bench:", err)
@@ -46,6 +46,7 @@ func run(program, out, assets, only string) error {
 		{"relay", func() ([]figure, error) { return measureRelay(ctx) }},
 		{"press", func() ([]figure, error) { return measurePress(ctx) }},
 		{"others", func() ([]figure, error) { return measureOthers(ctx) }},
+		{"interlock", measureInterlock},
 		{"start", func() ([]figure, error) { return measureStart(ctx, program) }},
 		{"list", func() ([]figure, error) { return measureList(ctx, program) }},
 		{"sizes", func() ([]figure, error) { return measureSizes(program, assets) }},

@@ -16,6 +16,7 @@ import (
 	"amvek/standin/house"
 	"amvek/standin/lumbrook"
 	"amvek/standin/penrook"
+	"amvek/standin/quillet"
 )
 
 // State implements [server.Bench].
@@ -59,7 +60,7 @@ func (d *Demo) State() server.BenchState {
 	nodes, openUntil := d.world.Quillet.Seen()
 	state.JoiningUntil = openUntil
 	for _, n := range nodes {
-		state.Nodes = append(state.Nodes, server.BenchNode{Node: n.Node, Label: n.Label, Room: n.Spot, Joined: n.Joined, Offering: n.Offering, Blinking: n.Blinking, Silent: n.Silent, Sensing: n.Sensing, Battery: n.Battery})
+		state.Nodes = append(state.Nodes, server.BenchNode{Node: n.Node, Label: n.Label, Room: n.Spot, Joined: n.Joined, Offering: n.Offering, Blinking: n.Blinking, Silent: n.Silent, Sensing: n.Sensing, Battery: n.Battery, Shutter: shutterOf(n.Module)})
 	}
 	for _, name := range house.Openings {
 		state.Openings = append(state.Openings, server.BenchOpening{Name: name, Open: h.Open[name]})
@@ -160,6 +161,12 @@ func (d *Demo) Act(ctx context.Context, act server.BenchAct) error {
 		return wrongAt("radio", d.world.Haskett.Press(act.Radio, act.Button, act.On))
 	case "battery":
 		return wrongAt("radio", d.world.Haskett.ChangeBattery(act.Radio))
+	case "wall":
+		return wrongAt("node", d.atWall(ctx, act))
+	case "fuse":
+		return wrongAt("node", d.world.Quillet.AtModule(ctx, act.Node, func(m *quillet.Module, now time.Time) { m.Power(act.On, now) }))
+	case "renew":
+		return wrongAt("node", d.world.Quillet.AtModule(ctx, act.Node, func(m *quillet.Module, now time.Time) { m.Renew(now) }))
 	case "jam":
 		return wrongAt("lock", d.world.Penrook.Jam(act.Lock, act.On))
 	case "turnKey":
@@ -172,6 +179,30 @@ func (d *Demo) Act(ctx context.Context, act server.BenchAct) error {
 		return hub.Invalid("what", "The bench does not know this act.")
 	}
 	return nil
+}
+
+// atWall presses a wall button of a shutter: button 0 is the upper. A short press is down for a moment.
+func (d *Demo) atWall(ctx context.Context, act server.BenchAct) error {
+	if act.Button > 1 {
+		return errors.New("the wall plate has two buttons, 0 and 1")
+	}
+	return d.world.Quillet.AtModule(ctx, act.Node, func(m *quillet.Module, now time.Time) {
+		switch act.Gesture {
+		case "hold":
+			m.Press(act.Button, true, now)
+		case "release":
+			m.Press(act.Button, false, now)
+		default:
+			m.Tap(act.Button, now)
+		}
+	})
+}
+
+func shutterOf(m *quillet.Module) *server.BenchShutter {
+	if m == nil {
+		return nil
+	}
+	return &server.BenchShutter{Place: round(m.Place), Running: m.Running(), Burnt: m.Burnt, Dark: m.Dark, Log: append([]string{}, m.Log...)}
 }
 
 // wrongAt says where an act is wrong, if it is.

@@ -274,6 +274,8 @@ func (h *Hub) checkAct(in *engine.Input) error {
 		case len(view.Problems) > 0:
 			return Invalid("rule", "The rule cannot run: "+view.Problems[0].Message)
 		}
+	case engine.InputCover:
+		return h.checkShutter(in)
 	case engine.InputInvoke:
 		if d := h.definitions.device(in.Device); d == nil || d.Description.Action(in.Name) == nil {
 			return Absent("There is no such device or action.")

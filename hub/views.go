@@ -52,6 +52,9 @@ type PropertyView struct {
 	ChangedAt    time.Time        `json:"changedAt,omitzero"`
 	ChangedBy    cause.ID         `json:"changedBy,omitempty"`
 	Swatch       string           `json:"swatch,omitempty" doc:"The light's color as #rrggbb."`
+	// Idle says that it does not count, since the device is set up in another way.
+	Idle    bool     `json:"idle,omitempty" doc:"It does not count, since the device is set up in another way."`
+	Shutter *Shutter `json:"shutter,omitempty"`
 	// Holders are all who have or want a writable property, the one in effect first, the base last.
 	Holders []Holder `json:"holders"`
 }
@@ -84,6 +87,7 @@ func (h *Hub) propertyView(ref thing.Ref, st engine.PropertyState) PropertyView 
 		Name: ref.Name, Value: st.Reported, Text: p.Say(st.Reported), Certainty: st.Certainty, Failure: st.Failure,
 		Milliseconds: st.Milliseconds, ReportedAt: st.ReportedAt, ChangedAt: st.ChangedAt, ChangedBy: st.ChangedBy,
 		On: isOn(p, st.Reported), Swatch: swatch(p, st.Reported), Holders: []Holder{},
+		Idle: !h.engine.Counts(ref), Shutter: h.shutter(ref, st.Cover),
 	}
 	if p.Assumed && v.Certainty == engine.Confirmed {
 		v.Certainty = engine.Assumed // heard from whoever else sends to it

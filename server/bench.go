@@ -148,6 +148,18 @@ type BenchNode struct {
 	Silent   bool   `json:"silent"`
 	// Battery is what is left in percent; it is negative on mains power.
 	Battery float64 `json:"battery"`
+	// Shutter is the relay module and what is wired to it.
+	Shutter *BenchShutter `json:"shutter,omitempty"`
+}
+
+// BenchShutter is a pretend shutter with its relay module, as it really stands.
+type BenchShutter struct {
+	Place   float64 `json:"place" doc:"0 shut to 100 open."`
+	Running int     `json:"running" doc:"1 up, -1 down, 0 not."`
+	Burnt   bool    `json:"burnt"`
+	Dark    bool    `json:"dark" doc:"Whether its fuse is out."`
+	// Log is what happened to the module that should not have.
+	Log []string `json:"log"`
 }
 
 // BenchBridge is the pretend bridge.
@@ -159,10 +171,10 @@ type BenchBridge struct {
 
 // BenchAct is one thing done to the pretend house.
 type BenchAct struct {
-	What string `json:"what" enum:"walk,live,open,pour,turn,pressDial,pressBridge,cutBridge,lamp,group,press,offer,reset,silence,plug,pull,restartRouter,key,battery,charge,carry,jam,turnKey,jump,advance"`
+	What string `json:"what" enum:"walk,live,open,pour,turn,pressDial,pressBridge,cutBridge,lamp,group,press,offer,reset,silence,plug,pull,restartRouter,key,battery,charge,carry,jam,turnKey,wall,fuse,renew,jump,advance"`
 	// Room is where to walk; empty is out.
 	Room string `json:"room,omitempty"`
-	On   bool   `json:"on,omitempty" doc:"For live, open, pour, cutBridge, silence, lamp, group, plug, pull, key, jam and turnKey."`
+	On   bool   `json:"on,omitempty" doc:"For live, open, pour, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey and fuse."`
 	// Notches turns the dial, right where positive.
 	Notches int    `json:"notches,omitempty" minimum:"-200" maximum:"200"`
 	Lamp    string `json:"lamp,omitempty"`
@@ -174,7 +186,7 @@ type BenchAct struct {
 	Hardware string   `json:"hardware,omitempty"`
 	Radio    string   `json:"radio,omitempty"`
 	Button   int      `json:"button,omitempty" minimum:"0" maximum:"8"`
-	Gesture  string   `json:"gesture,omitempty" enum:"press,double,hold,release"`
+	Gesture  string   `json:"gesture,omitempty" enum:"press,double,hold,release" doc:"At the wall buttons of a shutter a press is short; hold and release are its parts."`
 	Node     string   `json:"node,omitempty" doc:"Radio device that is silenced, offered or reset."`
 	Level    *float64 `json:"level,omitempty" minimum:"0" maximum:"100"`
 	// Clock is the hour to jump to, such as 18:30: the next time it comes.

@@ -102,6 +102,7 @@ func (s *Server) register(api huma.API) {
 	s.registerFound(api)
 	s.registerProfiles(api)
 	s.registerDevices(api)
+	s.registerShutters(api)
 	s.registerAutomation(api)
 	s.registerJournal(api)
 	s.registerBench(api)

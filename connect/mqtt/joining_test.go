@@ -88,14 +88,14 @@ func TestADeviceJoinsOnlyWhileTheGatewayIsOpen(t *testing.T) {
 	r := newRadio(t)
 	require.NoError(t, r.gateway.Offer("n50"))
 	r.pass(2 * time.Minute)
-	assert.Len(t, r.heard.Devices(), 19, "the gateway is shut, and the device gives up after a while")
+	assert.Len(t, r.heard.Devices(), 20, "the gateway is shut, and the device gives up after a while")
 	r.open(t, time.Minute)
 	r.pass(time.Second)
-	assert.Len(t, r.heard.Devices(), 19)
+	assert.Len(t, r.heard.Devices(), 20)
 
 	require.NoError(t, r.gateway.Offer("n50"))
 	r.pass(time.Second)
-	r.heard.Await(t, "found 20")
+	r.heard.Await(t, "found 21")
 	r.heard.AwaitLast(t, "qt-7f-10-50 leak", "false")
 	require.NoError(t, r.house.Pour("Galley", true))
 	r.pass(time.Second)
@@ -108,11 +108,11 @@ func TestAResetDeviceComesBackUnderAnotherNumber(t *testing.T) {
 	r := newRadio(t)
 	ctx := context.Background()
 	require.NoError(t, r.gateway.Reset(ctx, "n33"))
-	r.heard.Until(t, "still listed", func() bool { return len(r.heard.Devices()) == 18 })
+	r.heard.Until(t, "still listed", func() bool { return len(r.heard.Devices()) == 19 })
 	r.open(t, time.Minute)
 	require.NoError(t, r.gateway.Offer("n33"))
 	r.pass(time.Second)
-	r.heard.Until(t, "not back", func() bool { return len(r.heard.Devices()) == 19 })
+	r.heard.Until(t, "not back", func() bool { return len(r.heard.Devices()) == 20 })
 	for _, a := range r.heard.Devices() {
 		if a.Hardware == "qt-7f-10-33" {
 			assert.Equal(t, quillet.Gateway+"/n60", a.Address)
@@ -135,20 +135,35 @@ func TestARelayModuleIsOperatedThroughItsGateway(t *testing.T) {
 	r := newRadio(t)
 	ctx := context.Background()
 	const module, address = "qt-7f-10-48 ", quillet.Gateway + "/n48"
-	r.heard.AwaitLast(t, module+"kind", "shutter")
+	r.heard.AwaitLast(t, module+"kind", "twin")
+	r.heard.AwaitLast(t, module+"reversed", "false")
 	write := func(property string, v thing.Value) {
 		require.True(t, r.gateways.Write(ctx, address, property, v, 0).OK)
 	}
+	write("kind", thing.Text("shutter"))
+	r.heard.AwaitLast(t, module+"kind", "shutter")
 	write("output1", thing.Boolean(true))
 	r.heard.AwaitLast(t, module+"output1", "true")
-	write("output2", thing.Boolean(true))
-	r.heard.AwaitLast(t, module+"output2", "true")
-	r.heard.AwaitLast(t, module+"output1", "false") // set up as a shutter: never both
-	write("kind", thing.Text("twin"))
-	r.heard.AwaitLast(t, module+"kind", "twin")
-	write("output1", thing.Boolean(true))
-	write("output2", thing.Boolean(true))
-	r.heard.AwaitLast(t, module+"output1", "true")
-	r.heard.AwaitLast(t, module+"output2", "true")
+	r.heard.AwaitLast(t, module+"watts", "140")
+	r.pass(30 * time.Second)
+	r.heard.AwaitLast(t, module+"watts", "0") // it is at its end, and what switched it on lets it be
+	write("buttons", thing.Text("push"))
+	r.heard.AwaitLast(t, module+"buttons", "push")
 	assert.Contains(t, r.gateways.Write(ctx, address, "kind", thing.Text("dimmer"), 0).Reason, "one of")
+
+	// Told to run both ways it burns out, and says nothing any more until it is renewed.
+	write("output2", thing.Boolean(true))
+	r.heard.Until(t, "it still works", func() bool {
+		seen, _ := r.gateway.Seen()
+		for _, d := range seen {
+			if d.Node == "n48" {
+				return d.Module.Burnt && len(d.Module.Log) == 1
+			}
+		}
+		return false
+	})
+	require.NoError(t, r.gateway.AtModule(ctx, "n48", func(m *quillet.Module, now time.Time) { m.Renew(now) }))
+	r.heard.Await(t, module+"restarted! 1")
+	r.heard.AwaitLast(t, module+"output1", "false")
+	assert.Error(t, r.gateway.AtModule(ctx, "n31", func(*quillet.Module, time.Time) {}))
 }

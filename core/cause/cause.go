@@ -49,6 +49,7 @@ const (
 	Commanded   Kind = "commanded"   // a command went to a device
 	Confirmed   Kind = "confirmed"   // the device reports the value asked for
 	Failed      Kind = "failed"      // a command was not carried out
+	Learned     Kind = "learned"     // the travel times of a shutter were measured
 	Refused     Kind = "refused"     // automation would have switched on what is attended only
 	HandLeads   Kind = "handLeads"   // holds wait below a hand's write
 	HoldExpired Kind = "holdExpired" // a hold with an end came to it

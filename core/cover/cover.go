@@ -4,6 +4,7 @@
 package cover
 
 import (
+	"fmt"
 	"math"
 	"time"
 )
@@ -37,7 +38,7 @@ const (
 	// time after it was told to go on may be older than that: until so long after it was told to go off, it is
 	// held for on.
 	Transit = 2 * time.Second
-	// repeatOff is how often an output that should be off is told so again.
+	// repeatOff is after how long an output that should be off is told so again, then twice that, and so on.
 	repeatOff = time.Second
 	// stubborn is after how many such times it is said that it stays on.
 	stubborn = 4
@@ -63,12 +64,22 @@ const (
 
 // Travel is how long a shutter takes from end to end, in seconds; 0 is not known.
 type Travel struct {
-	UpSeconds   float64 `json:"upSeconds" minimum:"0" maximum:"600" doc:"From shut to open."`
-	DownSeconds float64 `json:"downSeconds" minimum:"0" maximum:"600" doc:"From open to shut."`
+	UpSeconds   float64 `json:"upSeconds" minimum:"1" maximum:"120" doc:"From shut to open."`
+	DownSeconds float64 `json:"downSeconds" minimum:"1" maximum:"120" doc:"From open to shut."`
 }
 
 // Known reports whether both times are known.
 func (t Travel) Known() bool { return t.UpSeconds > 0 && t.DownSeconds > 0 }
+
+// Check returns an error when the times cannot be those of a shutter.
+func (t Travel) Check() error {
+	for _, s := range []float64{t.UpSeconds, t.DownSeconds} {
+		if !(s >= 1 && s <= LongestRun.Seconds()) {
+			return fmt.Errorf("travel: %g s is not from 1 to %g s", s, LongestRun.Seconds())
+		}
+	}
+	return nil
+}
 
 func (t Travel) seconds(s Side) float64 {
 	if s == Up {
@@ -156,6 +167,25 @@ type State struct {
 	// Hand says that the present run is a hand's.
 	Hand     bool      `json:"hand,omitempty"`
 	Learning *Learning `json:"learning,omitempty"`
+	// NotBefore is until when nothing is switched on, since what was told earlier may still be on its way.
+	NotBefore time.Time `json:"notBefore,omitzero"`
+}
+
+// Doubt takes that it is not known what the outputs were told last: for as long as that may take to arrive,
+// nothing is switched on.
+func (s *State) Doubt(now time.Time) { s.NotBefore = now.Add(Transit) }
+
+// Clone returns a copy that shares nothing with s; nil of nil.
+func (s *State) Clone() *State {
+	if s == nil {
+		return nil
+	}
+	clone := *s
+	if s.Learning != nil {
+		learning := *s.Learning
+		clone.Learning = &learning
+	}
+	return &clone
 }
 
 // Moving returns which way the motor runs; it is false while it rests.
@@ -325,6 +355,7 @@ func (s *State) Lost(now time.Time, by Settings) Result {
 	for i := range s.Outputs {
 		s.Outputs[i] = Output{Since: now}
 	}
+	s.Doubt(now)
 	wasSent := s.Sent || s.Runs
 	s.Runs, s.Sent, s.Halting, s.Hand, s.StopAt = false, false, false, false, time.Time{}
 	if moved || asked {

@@ -34,8 +34,8 @@ func (s *State) stopDue(now time.Time, by Settings, r *Result) {
 		if moves {
 			s.arrive(side, now, by)
 		}
-	case s.Runs && !moves && !s.Outputs[s.Want].Asked && now.Sub(s.WantedAt) > LongestRun:
-		s.give(r, "Its outputs say nothing.")
+	case s.Runs && s.StopAt.IsZero() && !s.Outputs[s.Want].Asked && now.Sub(s.WantedAt) > LongestRun:
+		s.give(r, "Its outputs do not do what they are told.")
 	case s.Runs && s.Outputs[s.Want].Asked && now.Sub(s.Outputs[s.Want].AskedAt) >= Transit:
 		s.give(r, "It did not start.")
 	}
@@ -132,7 +132,7 @@ func (s *State) switchOff(now time.Time, r *Result) {
 			o.Asked, o.OffAt, o.Offs = false, time.Time{}, 0
 			continue
 		}
-		if !o.OffAt.IsZero() && (!o.On || now.Sub(o.OffAt) < repeatOff) {
+		if !o.OffAt.IsZero() && (!o.On || now.Sub(o.OffAt) < o.repeats()) {
 			continue // told; what says that it is off only has to have arrived
 		}
 		o.OffAt = now
@@ -145,6 +145,16 @@ func (s *State) switchOff(now time.Time, r *Result) {
 	}
 }
 
+func later(a, b time.Time) time.Time {
+	if a.After(b) {
+		return a
+	}
+	return b
+}
+
+// repeats is how long to wait until an output that stays on is told to go off once more.
+func (o *Output) repeats() time.Duration { return repeatOff << min(max(o.Offs-1, 0), 5) }
+
 // switchOn tells the wanted output on. Nothing else ever does, and here stands the law: only when the other is
 // off by its own word and has rested for the dead time, and so has this one, unless it is on.
 func (s *State) switchOn(now time.Time, by Settings, r *Result) {
@@ -152,7 +162,7 @@ func (s *State) switchOn(now time.Time, by Settings, r *Result) {
 		return
 	}
 	mine, other := &s.Outputs[s.Want], &s.Outputs[s.Want.other()]
-	if mine.On || mine.Asked || !mine.Heard || !other.rests(now, by.Dead) {
+	if now.Before(s.NotBefore) || mine.On || mine.Asked || !mine.Heard || !other.rests(now, by.Dead) {
 		return
 	}
 	mine.Asked, mine.AskedAt, mine.OffAt, mine.Offs = true, now, time.Time{}, 0
@@ -196,7 +206,7 @@ func (s *State) Next(by Settings) time.Time {
 		case mine.Asked:
 			at(mine.AskedAt.Add(Transit))
 		case other.Heard && !other.On && !other.Asked && !mine.On:
-			at(other.Since.Add(by.Dead))
+			at(later(other.Since.Add(by.Dead), s.NotBefore))
 			at(s.WantedAt.Add(LongestRun + time.Second))
 		default:
 			at(s.WantedAt.Add(LongestRun + time.Second))
@@ -212,7 +222,7 @@ func (s *State) Next(by Settings) time.Time {
 		}
 		switch {
 		case o.On:
-			at(o.OffAt.Add(repeatOff))
+			at(o.OffAt.Add(o.repeats()))
 		case o.Asked:
 			at(o.OffAt.Add(Transit))
 		}

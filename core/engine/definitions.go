@@ -6,6 +6,7 @@ import (
 
 	"amvek/core/almanac"
 	"amvek/core/cause"
+	"amvek/core/cover"
 	"amvek/core/hold"
 	"amvek/core/home"
 	"amvek/core/rule"
@@ -131,6 +132,7 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 			slots[i].watch = listener
 			e.adjust(&slots[i], device)
 		}
+		e.join(id, device)
 		return
 	}
 	previous := e.byDevice[id]
@@ -160,6 +162,7 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 		e.rearm(&slots[i])
 		e.adjust(&slots[i], device)
 	}
+	e.join(id, device)
 	e.refresh(id)
 }
 
@@ -300,6 +303,14 @@ func (e *Engine) defineSchedule(id string, doc *rule.Schedule) {
 
 // rearm sets the timers that a property's saved state calls for.
 func (e *Engine) rearm(s *slot) {
+	if d := s.driver; d != nil && d.position == s {
+		d.swapped = d.isReversed()
+		if s.state.Cover == nil {
+			s.state.Cover = &cover.State{}
+		}
+		s.state.Cover.Doubt(e.now)
+		e.awaken(d)
+	}
 	if !s.state.SettleUntil.IsZero() {
 		e.schedule(timer{at: s.state.SettleUntil, kind: timerSettle, slot: s})
 	}

@@ -186,7 +186,9 @@ func (e *Engine) take(in *Input) {
 			if s.watch != nil && !in.Polled {
 				e.said(s)
 			}
-			e.report(s, in.Value)
+			if s.driver == nil || !e.driven(s, in.Value) {
+				e.report(s, in.Value)
+			}
 		}
 	case InputEvent:
 		if w := e.watches[in.Device]; w != nil {
@@ -219,6 +221,8 @@ func (e *Engine) take(in *Input) {
 		e.connection(in)
 	case InputStart:
 		e.start()
+	case InputCover:
+		e.measure(in)
 	case InputTick:
 	}
 }
@@ -230,6 +234,11 @@ func (e *Engine) event(in *Input) {
 	if device := e.devices[in.Device]; device != nil {
 		if event := device.Description.Event(in.Name); event == nil || !event.Number {
 			e.inputEntry()
+		}
+	}
+	if device := e.devices[in.Device]; device != nil {
+		if event := device.Description.Event(in.Name); event != nil && event.Role == thing.RoleRestart {
+			e.restarted(in.Device)
 		}
 	}
 	for _, t := range triggers {
@@ -275,6 +284,15 @@ func (e *Engine) invoke(in *Input) {
 		return
 	}
 	e.input.Kind = cause.Asked
+	if device.Description.Action(in.Name).Role == thing.RoleStop {
+		slots := e.byDevice[in.Device]
+		for i := range slots {
+			if d := slots[i].driver; d != nil && d.position == &slots[i] {
+				e.halt(d, in.Actor)
+				return
+			}
+		}
+	}
 	id := e.inputEntry()
 	e.nextCommand++
 	e.out = append(e.out, Output{Kind: OutputInvoke, Command: e.nextCommand - 1, Device: in.Device, Name: in.Name, Cause: id})
@@ -329,7 +347,7 @@ func (e *Engine) again(device string) {
 	slots := e.byDevice[device]
 	for i := range slots {
 		s := &slots[i]
-		if s.state.Certainty == Failed && s.state.Unreached {
+		if s.state.Certainty == Failed && s.state.Unreached && (s.driver == nil || s.driver.free()) {
 			e.command(s, 0, why{})
 		}
 	}

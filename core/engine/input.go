@@ -29,6 +29,7 @@ const (
 	InputRemove     InputKind = "remove"     // a definition is gone
 	InputConnection InputKind = "connection" // a connection was reached or lost
 	InputStart      InputKind = "start"      // all definitions and states are loaded
+	InputCover      InputKind = "cover"      // a person has a shutter's travel times measured
 	InputTick       InputKind = "tick"       // time has passed
 )
 
@@ -57,6 +58,7 @@ type Input struct {
 	Actor       string         `json:"actor,omitempty"`
 	Until       time.Time      `json:"until,omitzero"`
 	Owner       string         `json:"owner,omitempty"`
+	Verb        string         `json:"verb,omitempty"`
 	Scene       string         `json:"scene,omitempty"`
 	Rule        string         `json:"rule,omitempty"`
 	Targets     []light.Target `json:"targets,omitempty"`

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"amvek/core/cause"
+	"amvek/core/cover"
 	"amvek/core/hold"
 	"amvek/core/rule"
 	"amvek/core/thing"
@@ -48,6 +49,8 @@ type PropertyState struct {
 	Unreached   bool        `json:"unreached,omitempty"`
 	// Milliseconds is the delay of the last confirmed command.
 	Milliseconds float64 `json:"milliseconds,omitempty"`
+	// Cover is where a shutter stands, for the property that is its position.
+	Cover *cover.State `json:"cover,omitempty"`
 }
 
 // slot is one property at work. What every report touches stands together, before the long state.
@@ -63,6 +66,7 @@ type slot struct {
 	watch     *watch     // nil for what does not speak by itself
 	heard     int64      // when the watch was last told of it, in nanoseconds since 1970
 	adjusting *adjusting // nil for what is taken as it comes
+	driver    *driver    // nil for what is no part of a shutter
 	tests     []dependent
 	triggers  []trigger
 	property  *thing.Property
@@ -230,6 +234,9 @@ func (e *Engine) change(s *slot, v thing.Value, w why) {
 	before := st.Reported
 	st.Reported, st.ChangedAt = v, e.now
 	s.measured = true
+	if s.driver != nil && s != s.driver.position {
+		e.partChanged(s, w)
+	}
 	for i := range s.tests {
 		d := &s.tests[i]
 		truth := d.comparer.Holds(v)
@@ -287,6 +294,15 @@ func (e *Engine) command(s *slot, fade time.Duration, w why) {
 	st := &s.state
 	if e.refused(s, w) && st.Stack.Effective() == st.Target {
 		return
+	}
+	if s.driver != nil {
+		if s.driver.position == s {
+			e.drive(s, w)
+			return
+		}
+		if e.guarded(s, w) {
+			return
+		}
 	}
 	st.Before, st.Target = st.Reported, st.Stack.Effective()
 	st.Certainty, st.Failure, st.Unreached, st.Stray = Pending, "", false, thing.Value{}

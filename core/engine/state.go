@@ -89,6 +89,7 @@ func (e *Engine) PropertyState(ref thing.Ref) (PropertyState, bool) {
 	}
 	state := s.state
 	state.Stack = s.state.Stack.Clone()
+	state.Cover = s.state.Cover.Clone()
 	return state, true
 }
 
@@ -146,6 +147,9 @@ func (e *Engine) Capture(devices []string) []light.Target {
 		slots := e.byDevice[id]
 		for i := range slots {
 			s := &slots[i]
+			if s.property.Setting != nil || !e.counts(s) {
+				continue
+			}
 			value := s.state.Stack.Effective()
 			if value.IsNone() {
 				value = s.state.Reported

@@ -15,6 +15,7 @@ const (
 	timerFrame
 	timerSchedule
 	timerSilence
+	timerCover
 )
 
 // timer wakes something at a time. It counts only while what it wakes still names
@@ -44,6 +45,8 @@ func (e *Engine) valid(t *timer) bool {
 	case timerFrame:
 		f := t.rule.frame(t.frame)
 		return f != nil && f.ResumeAt.Equal(t.at) && !t.rule.gone
+	case timerCover:
+		return t.slot.driver != nil && t.slot.driver.wake.Equal(t.at) && !t.slot.gone
 	case timerSilence:
 		return t.watch.at.Equal(t.at) && !t.watch.gone
 	default:
@@ -89,6 +92,11 @@ func (e *Engine) fire(t timer) {
 		f := t.rule.frame(t.frame)
 		e.begin(cause.Entry{Kind: cause.Waited, Parent: f.Cause, Rule: t.rule.id})
 		e.proceed(t.rule, f.ID, why{depth: f.Depth})
+	case timerCover:
+		d := t.slot.driver
+		d.wake = time.Time{}
+		e.begin(cause.Entry{Kind: cause.ByDevice, Device: t.slot.ref.Device, Name: t.slot.ref.Name})
+		e.drives(d, t.slot.state.Cover.Tick(e.now, d.settings), why{id: t.slot.state.Asked, depth: t.slot.state.Depth})
 	case timerSilence:
 		e.begin(cause.Entry{Kind: cause.FellSilent, Device: t.watch.id})
 		e.missed(t.watch)

@@ -10,6 +10,7 @@ import (
 	"time"
 	"unicode"
 
+	"amvek/core/cover"
 	"amvek/core/thing"
 )
 
@@ -62,6 +63,8 @@ type Device struct {
 	// AttendedOnly says that only a hand switches it on, never automation, unless a step is allowed to.
 	AttendedOnly bool `json:"attendedOnly,omitempty" doc:"Only a hand switches it on, never automation, unless a step is allowed to."`
 
+	// Travel is how long shutters take from end to end, by the property of their position.
+	Travel map[string]cover.Travel `json:"travel,omitempty" doc:"How long shutters take from end to end, by position."`
 	// Adjustments say how readings are taken, by property: calibrated, smoothed, rounded.
 	Adjustments map[string]thing.Adjustment `json:"adjustments,omitempty" doc:"How readings are taken, by property."`
 
@@ -89,6 +92,14 @@ func (d *Device) Check() error {
 			return fmt.Errorf("adjustments: %s is no reading", name)
 		}
 		if err := a.Check(); err != nil {
+			return err
+		}
+	}
+	for name, t := range d.Travel {
+		if p := d.Description.Property(name); p == nil || p.Cover == nil {
+			return fmt.Errorf("travel: %s is no shutter", name)
+		}
+		if err := t.Check(); err != nil {
 			return err
 		}
 	}

@@ -56,6 +56,9 @@ func (s *Scene) Check(lookup func(device, property string) *thing.Property) erro
 		if p == nil {
 			return fmt.Errorf("targets[%d]: there is no such device or property", i)
 		}
+		if p.Setting != nil {
+			return fmt.Errorf("targets[%d]: %s sets the device up, which a scene does not do", i, p.Title)
+		}
 		if !p.Writable {
 			return fmt.Errorf("targets[%d]: %s can be read but not set", i, p.Title)
 		}

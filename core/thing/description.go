@@ -41,6 +41,10 @@ type Property struct {
 	// Assumed says that the device never answers, so that its value is never confirmed.
 	Assumed bool   `json:"assumed,omitempty" doc:"The device never answers, so the value is never confirmed."`
 	Help    string `json:"help,omitempty" doc:"What the property changes or means, in a line."`
+	// Setting marks an option of the device; Cover a shutter's position; Only what counts at times only.
+	Setting *Setting `json:"setting,omitempty" doc:"It sets the device up."`
+	Cover   *Cover   `json:"cover,omitempty" doc:"It is a shutter's position, computed by the hub."`
+	Only    *Only    `json:"only,omitempty" doc:"It counts only while another property has a value."`
 }
 
 // Limited reports whether the property has a minimum and a maximum.

@@ -80,6 +80,9 @@ type affordanceDocument struct {
 	Role       Role     `json:"amvek:role"`
 	Resolution float64  `json:"amvek:resolution"`
 	Assumed    bool     `json:"amvek:assumed"`
+	Setting    *Setting `json:"amvek:setting"`
+	Cover      *Cover   `json:"amvek:cover"`
+	Only       *Only    `json:"amvek:only"`
 	Native     *Native  `json:"amvek:native"`
 	Forms      []Form   `json:"forms"`
 	Signal     *Signal  `json:"amvek:signal"`
@@ -192,6 +195,7 @@ func (r *modelReader) affordances(m *Model, doc *modelDocument) {
 		m.Forms["actions/"+name] = a.Forms
 		r.checkForms("/actions/"+escape.Replace(name), a.Forms)
 	}
+	r.checkCovers(&m.Description)
 }
 
 // checkForms finds what cannot work in forms of our own terms; addresses are tried, not judged.
@@ -223,6 +227,7 @@ func (a affordanceDocument) property(name string) (Property, Native, error) {
 		Name: name, Title: a.titleOr(name), Role: a.Role, Unit: a.Unit,
 		Minimum: a.Minimum, Maximum: a.Maximum, Resolution: a.Resolution,
 		Writable: !a.ReadOnly, Options: a.Enum, Help: a.Help, Assumed: a.Assumed,
+		Setting: a.Setting, Cover: a.Cover, Only: a.Only,
 	}
 	if p.Resolution == 0 {
 		p.Resolution = meaning.Resolution

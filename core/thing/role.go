@@ -32,6 +32,9 @@ const (
 	RoleSignal           Role = "signal"
 	RoleSpeed            Role = "speed"
 	RoleIdentify         Role = "identify"
+	RolePosition         Role = "position"
+	RoleStop             Role = "stop"
+	RoleRestart          Role = "restart"
 )
 
 // RoleMeaning is what a role implies for every device that has it.
@@ -105,6 +108,10 @@ func MeaningOf(role Role) RoleMeaning {
 		return RoleMeaning{What: "volume", Unit: UnitPercent, Resolution: 1}
 	case RoleMute:
 		return RoleMeaning{What: "sound", Words: [2]string{"sounding", "muted"}}
+	case RoleOption:
+		return RoleMeaning{What: "option", Words: [2]string{"no", "yes"}}
+	case RolePosition:
+		return RoleMeaning{What: "shutter", Unit: UnitPercent, Resolution: 1}
 	case RoleSpeed:
 		return RoleMeaning{What: "speed", Unit: UnitPercent, Resolution: 1}
 	case RoleSignal:

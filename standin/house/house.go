@@ -78,7 +78,9 @@ type House struct {
 	zone     *time.Location
 	lat, lon float64
 	// lamps returns the light that the lamps of a room give at its sensor, in lux.
-	lamps  func(room string) float64
+	lamps func(room string) float64
+	// shade returns how much of a room's daylight its shutter lets in.
+	shade  func(room string) float64
 	moved  []func()
 	opened []func()
 	plan   []move
@@ -86,13 +88,16 @@ type House struct {
 
 // New returns the house at a moment; everything about it follows from that moment and what is done to it.
 func New(now time.Time, zone *time.Location, latitude, longitude float64) *House {
-	h := &House{zone: zone, lat: latitude, lon: longitude, lamps: func(string) float64 { return 0 }}
+	h := &House{zone: zone, lat: latitude, lon: longitude, lamps: func(string) float64 { return 0 }, shade: func(string) float64 { return 1 }}
 	h.state = State{Person: "Galley", Open: map[string]bool{}, Wet: map[string]bool{}, Warmth: map[string]float64{}, Heaters: map[string]float64{}, At: now}
 	for name, r := range plan {
 		h.state.Warmth[name] = max(r.setpoint-0.5, h.Air(now))
 	}
 	return h
 }
+
+// Shaded lets a function say how much of a room's daylight comes in, from 0 to 1.
+func (h *House) Shaded(shade func(room string) float64) { h.shade = shade }
 
 // Lit tells the house where the light of lamps comes from.
 func (h *House) Lit(lamps func(room string) float64) { h.lamps = lamps }
@@ -210,7 +215,7 @@ func (h *House) Live(on bool) {
 // the window's direction and the clouds, and the lamps.
 func (h *House) Light(name string, at time.Time) float64 {
 	r := plan[name]
-	return h.Outdoors(at)*r.window*h.facing(r.faces, at) + h.lamps(name)
+	return h.Outdoors(at)*r.window*h.facing(r.faces, at)*h.shade(name) + h.lamps(name)
 }
 
 // Outdoors returns the light outdoors in lux.

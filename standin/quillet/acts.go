@@ -66,6 +66,8 @@ func (r *Radio) askedOf(d *device, payload []byte) []message {
 		First  *int   `json:"o1"`
 		Second *int   `json:"o2"`
 		Kind   string `json:"kd"`
+		Style  string `json:"bs"`
+		Turned *int   `json:"rv"`
 	}
 	if json.Unmarshal(payload, &body) != nil {
 		return nil
@@ -77,16 +79,15 @@ func (r *Radio) askedOf(d *device, payload []byte) []message {
 	if d.Model != relays || d.silent {
 		return nil
 	}
-	if body.Kind == "twin" || body.Kind == "shutter" {
-		d.kind, d.outputs = body.Kind, [2]int{}
+	m := d.module
+	m.Set("kd", body.Kind, now)
+	m.Set("bs", body.Style, now)
+	if body.Turned != nil {
+		m.Set("rv", fmt.Sprint(*body.Turned), now)
 	}
 	for i, wanted := range []*int{body.First, body.Second} {
-		if wanted == nil || (*wanted != 0 && *wanted != 1) {
-			continue
-		}
-		d.outputs[i] = *wanted
-		if d.kind == "shutter" && *wanted == 1 {
-			d.outputs[1-i] = 0 // set up as a shutter it never powers both directions
+		if wanted != nil && (*wanted == 0 || *wanted == 1) {
+			m.Tell(i, *wanted == 1, now)
 		}
 	}
 	return r.saying(nil, d, now)
@@ -191,7 +192,10 @@ func (r *Radio) Reset(ctx context.Context, node string) error {
 	var messages []message
 	if err == nil && d.joined {
 		messages = []message{{topic(d.address, "say"), nil, true}} // nothing is remembered of it
-		d.joined, d.address, d.kind, d.outputs = false, "", "shutter", [2]int{}
+		d.joined, d.address = false, ""
+		if d.module != nil {
+			d.module.Set("kd", kindShutter, r.now())
+		}
 		messages = append(messages, r.roster())
 	}
 	r.mu.Unlock()
@@ -214,7 +218,8 @@ type Seen struct {
 	Silent            bool
 	// Battery is what is left, in percent; it is negative on mains power.
 	Battery float64
-	Outputs [2]bool
+	// Module is what there is to see of a relay module and its shutter, nil for other devices.
+	Module *Module
 }
 
 // Seen returns what there is to see of all devices, and until when the gateway is open, zero while shut.
@@ -227,7 +232,7 @@ func (r *Radio) Seen() (devices []Seen, openUntil time.Time) {
 		devices = append(devices, Seen{
 			Node: d.Node.Node, Label: d.Label, Spot: d.Spot, Model: d.Model, Joined: d.joined, Offering: now.Before(d.offered),
 			Blinking: !d.blinked.IsZero() && since >= 0 && since < 3*time.Second, Sensing: d.moving, Silent: d.silent, Battery: d.percent(now),
-			Outputs: [2]bool{d.outputs[0] == 1, d.outputs[1] == 1},
+			Module: d.seenModule(now),
 		})
 	}
 	return devices, r.openUntil
@@ -237,13 +242,12 @@ func (r *Radio) Seen() (devices []Seen, openUntil time.Time) {
 type saved struct {
 	Address string `json:"address"`
 	Joined  bool   `json:"joined"`
-	Kind    string `json:"kind"`
-	Outputs [2]int `json:"outputs"`
 	Silent  bool   `json:"silent,omitempty"`
 	Spot    string `json:"spot,omitempty"`
 	// Charge is in half percents, at ChargedAt.
 	Charge    float64   `json:"charge"`
 	ChargedAt time.Time `json:"chargedAt"`
+	Module    *Module   `json:"module,omitempty"`
 }
 
 // Save returns what the gateway and its devices remember.
@@ -252,7 +256,7 @@ func (r *Radio) Save() ([]byte, error) {
 	defer r.mu.Unlock()
 	devices := map[string]saved{}
 	for _, d := range r.devices {
-		devices[d.Hardware] = saved{d.address, d.joined, d.kind, d.outputs, d.silent, d.Spot, d.charge, d.chargedAt}
+		devices[d.Hardware] = saved{d.address, d.joined, d.silent, d.Spot, d.charge, d.chargedAt, d.module}
 	}
 	return json.Marshal(map[string]any{"devices": devices, "nextNode": r.nextNode})
 }
@@ -271,7 +275,11 @@ func (r *Radio) Restore(data []byte) error {
 	r.nextNode = max(r.nextNode, file.NextNode)
 	for _, d := range r.devices {
 		if was, ok := file.Devices[d.Hardware]; ok {
-			d.address, d.joined, d.kind, d.outputs, d.silent = was.Address, was.Joined, was.Kind, was.Outputs, was.Silent
+			d.address, d.joined, d.silent = was.Address, was.Joined, was.Silent
+			if was.Module != nil && d.module != nil {
+				was.Module.wiring = d.module.wiring
+				d.module = was.Module
+			}
 			d.charge, d.chargedAt = was.Charge, was.ChargedAt
 			if was.Spot != "" {
 				d.Spot = was.Spot
@@ -279,4 +287,50 @@ func (r *Radio) Restore(data []byte) error {
 		}
 	}
 	return nil
+}
+
+// seenModule returns how a relay module and its shutter stand; r.mu is held.
+func (d *device) seenModule(now time.Time) *Module {
+	if d.module == nil {
+		return nil
+	}
+	d.module.Advance(now)
+	seen := *d.module
+	seen.Log = append([]string(nil), seen.Log...)
+	return &seen
+}
+
+// AtModule does something to a relay module by hand: at its wall buttons, its fuse, or by putting in a new one.
+func (r *Radio) AtModule(ctx context.Context, node string, act func(m *Module, now time.Time)) error {
+	r.mu.Lock()
+	d, err := r.find(node)
+	if err == nil && d.module == nil {
+		err = fmt.Errorf("%s is no relay module", node)
+	}
+	var messages []message
+	if err == nil {
+		now, wasDark := r.now(), d.module.Dark || d.module.Burnt
+		act(d.module, now)
+		if d.joined && wasDark && !d.mute(now) {
+			messages = append(messages, message{topic(d.address, "say"), []byte(`{"rs":1}`), false})
+		}
+		messages = r.saying(messages, d, now)
+	}
+	r.mu.Unlock()
+	if err != nil {
+		return err
+	}
+	r.publish(ctx, messages...)
+	r.changed()
+	return nil
+}
+
+// Shade returns how much of a room's daylight its shutter lets in, 1 where it has none. Whoever holds the radio
+// may ask, since its devices look at the light.
+func (r *Radio) Shade(room string) float64 {
+	const through = 0.06
+	if place, has := r.shutters.Load(room); has {
+		return through + (1-through)*place.(float64)/100
+	}
+	return 1
 }

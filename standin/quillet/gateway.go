@@ -1,8 +1,8 @@
 // Package quillet is a pretend maker: battery sensors, contacts, a dial and relay modules
 // behind a radio gateway that speaks JSON over MQTT to whatever broker it is told. Devices
 // join it only while it is open for that. It uses the maker's own units (tenths of a lux,
-// hundredths of a degree, half percents), its dial sends 50 messages a second, and its relay
-// modules come set up as shutters. It shares no code with the hub.
+// hundredths of a degree, half percents), its dial sends 50 messages a second, and one of its relay
+// modules comes set up wrongly. It shares no code with the hub.
 package quillet
 
 import (
@@ -41,13 +41,21 @@ type Radio struct {
 	tellAt    time.Time
 	answers   chan []message
 	changed   func()
+	shutters  sync.Map // how far open they are, in percent, by room
 }
 
 // New returns a gateway whose devices sense the surroundings.
 func New(now func() time.Time, house Surroundings, changed func()) *Radio {
 	r := &Radio{now: now, house: house, changed: changed, nextNode: 60, answers: make(chan []message, 256)}
 	for _, n := range Nodes {
-		r.devices = append(r.devices, &device{Node: n, address: n.Node, joined: n.Joined, kind: "shutter", charge: float64(n.battery), chargedAt: now()})
+		d := &device{Node: n, address: n.Node, joined: n.Joined, charge: float64(n.battery), chargedAt: now()}
+		if w, drives := motors[n.Node]; drives {
+			d.module = NewModule(w, now())
+			if w.Crossed {
+				d.module.Kind, d.module.Style = kindTwin, styleLatch
+			}
+		}
+		r.devices = append(r.devices, d)
 	}
 	return r
 }
@@ -161,6 +169,9 @@ func (r *Radio) joining() message {
 // saying appends what a device says about all of itself.
 func (r *Radio) saying(messages []message, d *device, now time.Time) []message {
 	body := d.sense(r.house, now)
+	if d.module != nil {
+		r.shutters.Store(d.Spot, d.module.Place)
+	}
 	d.said, d.saidAt = body, now
 	if !d.joined || d.mute(now) {
 		return messages
@@ -177,6 +188,11 @@ func (r *Radio) Next() time.Time {
 	for _, d := range r.devices {
 		if d.moving && !d.clearAt.IsZero() && d.clearAt.Before(next) {
 			next = d.clearAt
+		}
+		if d.module != nil {
+			if at, ok := d.module.Next(); ok && at.Before(next) {
+				next = at
+			}
 		}
 	}
 	if !r.openUntil.IsZero() && r.tellAt.Before(next) {

@@ -53,9 +53,18 @@ var Nodes = []Node{
 	{"n47", waterLevel, "qt-7f-10-47", "QW-1 Gauge Node 47", "Weir", "", true, 148},
 	{"n48", relays, "qt-7f-10-48", "QR-2 Relay Node 48", "Mill room", "", true, 0},
 	{"n49", relays, "qt-7f-10-49", "QR-2 Relay Node 49", "East room", "", true, 0},
+	{"n53", relays, "qt-7f-10-53", "QR-2 Relay Node 53", "West room", "", true, 0},
 	{"n50", leak, "qt-7f-10-50", "QL-1 Leak Node 50", "Galley", "", false, 198},
 	{"n51", leak, "qt-7f-10-51", "QL-1 Leak Node 51", "Wash house", "", false, 198},
 	{"n52", climate, "qt-7f-10-52", "QT-2 Climate Node 52", "West room", "", false, 196},
+}
+
+// motors are the shutters wired to relay modules, by node. The one in the Mill room was wired the wrong way round,
+// and its module set up by somebody who thought of two lamps.
+var motors = map[string]Wiring{
+	"n48": {Crossed: true, Up: 24.5, Down: 21},
+	"n49": {Up: 18, Down: 16.5},
+	"n53": {Up: 19, Down: 17},
 }
 
 // Surroundings are what the devices sense.
@@ -87,8 +96,7 @@ type device struct {
 	silent    bool
 	moving    bool
 	clearAt   time.Time
-	outputs   [2]int
-	kind      string // a relay module's operating kind
+	module    *Module // of a relay module
 	said      map[string]any
 	saidAt    time.Time
 	blinked   time.Time
@@ -111,7 +119,10 @@ func (d *device) sense(house Surroundings, now time.Time) map[string]any {
 	case waterLevel:
 		body["lv"] = whole(house.River(now) * 10)
 	case relays:
-		body["o1"], body["o2"], body["kd"] = d.outputs[0], d.outputs[1], d.kind
+		m := d.module
+		m.Advance(now)
+		body["o1"], body["o2"], body["pw"] = flag(m.On[0]), flag(m.On[1]), whole(m.Watts()*10)
+		body["kd"], body["bs"], body["rv"] = m.Kind, m.Style, flag(m.Reversed)
 	}
 	if d.battery > 0 {
 		body["bt"] = whole(d.left(now))
@@ -136,7 +147,7 @@ func (d *device) left(now time.Time) float64 {
 
 // mute reports whether a device says nothing: jammed, or with an empty battery.
 func (d *device) mute(now time.Time) bool {
-	return d.silent || (d.battery > 0 && d.left(now) <= 0)
+	return d.silent || (d.module != nil && (d.module.Burnt || d.module.Dark)) || (d.battery > 0 && d.left(now) <= 0)
 }
 
 // move updates whether a motion sensor sees somebody.
@@ -153,7 +164,7 @@ func (d *device) move(house Surroundings, now time.Time) {
 }
 
 // much says which differences are worth a message at once, in the maker's units.
-var much = map[string]float64{"lx": 15, "tc": 20, "rh": 20, "lv": 8, "bt": 1}
+var much = map[string]float64{"lx": 15, "tc": 20, "rh": 20, "lv": 8, "bt": 1, "pw": 10}
 
 // news reports whether what a device knows differs enough from what it said.
 func (d *device) news(body map[string]any, now time.Time) bool {

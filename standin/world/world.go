@@ -71,6 +71,7 @@ func New(o Options) (*World, error) {
 	w.Penrook = penrook.New(o.Now, w.House.Warmth, w.different)
 	w.Voxmere = voxmere.New(o.Now, w.different)
 	w.House.Lit(w.Lumbrook.Light)
+	w.House.Shaded(w.Quillet.Shade)
 	w.House.OnMove(w.different)
 	w.House.OnOpening(w.different)
 	if err := w.restore(); err != nil {
