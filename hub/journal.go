@@ -122,7 +122,12 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 		return fmt.Sprintf("%s: %s confirmed at %s", device, property, said)
 	case cause.Failed:
 		return fmt.Sprintf("%s: %s failed. %s", device, property, e.Note)
+	case cause.Learned:
+		return fmt.Sprintf("%s: travel times measured", device)
 	case cause.Refused:
+		if e.Note != "" {
+			return fmt.Sprintf("%s: %s %s refused. %s", device, property, said, e.Note)
+		}
 		return fmt.Sprintf("%s: %s %s refused, since only a hand switches it on", device, property, said)
 	case cause.HandLeads:
 		return fmt.Sprintf("%s: rules wait, the hand's %s leads", device, said)

@@ -153,7 +153,7 @@ func TestARelayModuleIsOperatedThroughItsGateway(t *testing.T) {
 
 	// Told to run both ways it burns out, and says nothing any more until it is renewed.
 	write("output2", thing.Boolean(true))
-	r.heard.Until(t, "it still works", func() bool {
+	require.Eventually(t, func() bool {
 		seen, _ := r.gateway.Seen()
 		for _, d := range seen {
 			if d.Node == "n48" {
@@ -161,7 +161,7 @@ func TestARelayModuleIsOperatedThroughItsGateway(t *testing.T) {
 			}
 		}
 		return false
-	})
+	}, 30*time.Second, 5*time.Millisecond, "it still works")
 	require.NoError(t, r.gateway.AtModule(ctx, "n48", func(m *quillet.Module, now time.Time) { m.Renew(now) }))
 	r.heard.Await(t, module+"restarted! 1")
 	r.heard.AwaitLast(t, module+"output1", "false")
