@@ -37,6 +37,8 @@ type Demo struct {
 
 	mu       sync.Mutex // one jump at a time
 	hub      *hub.Hub
+	broker   *mqtt.Broker
+	sent     uint64 // how many messages it had published when the house last heard them all
 	notices  chan struct{}
 	stop     context.CancelFunc
 	workers  sync.WaitGroup
@@ -130,7 +132,7 @@ func (d *Demo) Broadcast() string { return fmt.Sprintf("127.255.255.255:%d", d.w
 // Join lets the pretend radio gateway join the hub's broker, with a key made for it, and
 // sets the house going.
 func (d *Demo) Join(ctx context.Context, h *hub.Hub, broker *mqtt.Broker) error {
-	d.hub = h
+	d.hub, d.broker = h, broker
 	key := rand.Text()
 	topics := "quillet/" + quillet.Gateway
 	broker.Allow(mqtt.Client{Name: quillet.Gateway, Key: key, Publish: []string{topics + "/#"}, Subscribe: []string{topics + "/+/ask", topics + "/ask"}})
@@ -224,6 +226,11 @@ func (d *Demo) wake(ctx context.Context) error {
 		}
 		if err := d.hub.Quiet(ctx); err != nil {
 			return err
+		}
+		if sent := d.broker.Sent(); sent != d.sent {
+			// What the hub asked of radio devices is on its way: it gets there, and is answered, before time goes on.
+			d.sent, said = sent, true
+			d.world.Quillet.Settle(ctx)
 		}
 		if !said {
 			return nil

@@ -17,6 +17,7 @@ import (
 	"amvek/core/battery"
 	"amvek/core/engine"
 	"amvek/core/thing"
+	"amvek/core/trial"
 	"amvek/store"
 )
 
@@ -65,7 +66,8 @@ type Hub struct {
 	linked      bool              // whether the connections have been set going
 	titles      map[string]string // of all definitions ever, also removed ones
 	unsaved     map[stateKey]struct{}
-	saveAt      time.Time // by the machine's clock: when what is unsaved is handed to the store
+	trials      map[string]*trial.Trial // of the devices that are being tried
+	saveAt      time.Time               // by the machine's clock: when what is unsaved is handed to the store
 	sceneShown  map[string]bool
 	bridges     []FoundBridge
 	pairing     *pairing
@@ -77,7 +79,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	h := &Hub{
 		Feed: &Feed{log: o.Log}, log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
 		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, look: o.Look,
-		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{}, projections: map[string]battery.Projection{},
+		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{},
 	}
 	if err := h.load(ctx); err != nil {
 		return nil, err
@@ -168,6 +170,9 @@ func (h *Hub) handle(in engine.Input) {
 		}
 	}
 	for i := range outputs {
+		if len(h.trials) > 0 {
+			h.observe(&outputs[i])
+		}
 		switch out := &outputs[i]; out.Kind {
 		case engine.OutputJournal:
 			h.store.AddEntry(out.Entry)

@@ -8,6 +8,7 @@ import (
 
 	"amvek/core/engine"
 	"amvek/core/thing"
+	"amvek/core/trial"
 	"amvek/store"
 )
 
@@ -36,6 +37,11 @@ func (h *Hub) saved(ctx context.Context) (engine.Saved, uint64, error) {
 			var d engine.DeviceState
 			if err = json.Unmarshal(s.JSON, &d); err == nil {
 				saved.Devices[s.Owner] = d
+			}
+		case "trial":
+			t := &trial.Trial{}
+			if err = json.Unmarshal(s.JSON, t); err == nil {
+				h.trials[s.Owner] = t
 			}
 		case "schedule":
 			var r engine.ScheduleState
@@ -79,6 +85,8 @@ func (h *Hub) saveStates() {
 			state = view.State
 		case "device":
 			state, _, there = h.engine.DeviceState(key.owner)
+		case "trial":
+			state, there = h.trials[key.owner], h.trials[key.owner] != nil
 		case "schedule":
 			state, _, there = h.engine.ScheduleView(key.owner)
 		}

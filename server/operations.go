@@ -103,6 +103,7 @@ func (s *Server) register(api huma.API) {
 	s.registerProfiles(api)
 	s.registerDevices(api)
 	s.registerShutters(api)
+	s.registerTrials(api)
 	s.registerAutomation(api)
 	s.registerJournal(api)
 	s.registerBench(api)
@@ -388,11 +389,12 @@ func (s *Server) registerAutomation(api huma.API) {
 func (s *Server) registerJournal(api huma.API) {
 	operation(s, api, "journal", http.MethodGet, "/journal", "What happened, newest first", func(ctx context.Context, in *struct {
 		Device string   `query:"device" maxLength:"80"`
+		Name   string   `query:"name" maxLength:"80" doc:"Of a property, event or action of the device."`
 		Rule   string   `query:"rule" maxLength:"80"`
 		Before cause.ID `query:"before" doc:"Only entries with lower ids, for reading on."`
 		Limit  int      `query:"limit" minimum:"1" maximum:"500" default:"100"`
 	}) (*body[[]hub.EntryView], error) {
-		entries, err := s.hub.Journal(ctx, store.JournalQuery{Device: in.Device, Rule: in.Rule, Before: in.Before, Limit: in.Limit})
+		entries, err := s.hub.Journal(ctx, store.JournalQuery{Device: in.Device, Name: in.Name, Rule: in.Rule, Before: in.Before, Limit: in.Limit})
 		return &body[[]hub.EntryView]{entries}, err
 	})
 	operation(s, api, "chain", http.MethodGet, "/journal/{entry}/chain", "From where an entry began to all that followed from it", func(ctx context.Context, in *struct {

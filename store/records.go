@@ -26,6 +26,14 @@ func (s *Store) PutState(st State) {
 	})
 }
 
+// RemoveState forgets a state.
+func (s *Store) RemoveState(kind, owner string) {
+	s.later(func(tx *transaction) error {
+		_, err := tx.Exec(`DELETE FROM states WHERE kind = ? AND owner = ?`, kind, owner)
+		return err
+	})
+}
+
 // States returns all kept states.
 func (s *Store) States(ctx context.Context) ([]State, error) {
 	rows, err := s.read.QueryContext(ctx, `SELECT kind, owner, name, state FROM states`)
@@ -75,6 +83,7 @@ func (s *Store) LastEntry(ctx context.Context) (cause.ID, error) {
 // JournalQuery chooses journal entries; zero fields choose all.
 type JournalQuery struct {
 	Device string
+	Name   string // of a property, event or action of the device
 	Rule   string
 	Kinds  []cause.Kind
 	From   time.Time
@@ -93,6 +102,9 @@ func (s *Store) Journal(ctx context.Context, q JournalQuery) ([]cause.Entry, err
 	}
 	if q.Device != "" {
 		add("device = ?", q.Device)
+	}
+	if q.Name != "" {
+		add("json_extract(entry, '$.name') = ?", q.Name)
 	}
 	if q.Rule != "" {
 		add("rule = ?", q.Rule)

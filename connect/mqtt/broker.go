@@ -10,6 +10,7 @@ import (
 	"math"
 	"strings"
 	"sync"
+	"sync/atomic"
 
 	mochi "github.com/mochi-mqtt/server/v2"
 	"github.com/mochi-mqtt/server/v2/listeners"
@@ -30,6 +31,7 @@ type Client struct {
 
 // Broker is the hub's own broker. Make one with [Listen].
 type Broker struct {
+	sent    atomic.Uint64
 	server  *mochi.Server
 	address string
 	guard   *guard
@@ -77,6 +79,9 @@ func (b *Broker) Forbid(name string) {
 		}
 	}
 }
+
+// Sent returns how many messages the hub has published by itself.
+func (b *Broker) Sent() uint64 { return b.sent.Load() }
 
 // Close ends the broker and its connections.
 func (b *Broker) Close() error { return b.server.Close() }

@@ -54,5 +54,6 @@ func (w *inline) unsubscribe(filter string) error {
 }
 
 func (w *inline) publish(topic string, payload []byte, retain bool) error {
+	w.broker.sent.Add(1)
 	return w.broker.server.Publish(topic, payload, retain, 0)
 }

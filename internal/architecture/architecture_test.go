@@ -51,6 +51,7 @@ var allowed = map[string][]string{
 	"core/almanac":        {},
 	"core/home":           {"core/thing", "core/cover"},
 	"core/cover":          {},
+	"core/trial":          {"core/thing"},
 	"core/hold":           {"core/thing", "core/cause"},
 	"core/light":          {"core/thing"},
 	"core/rule":           {"core/thing", "core/almanac"},

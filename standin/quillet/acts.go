@@ -13,9 +13,10 @@ import (
 func (r *Radio) asked(ctx context.Context, at string, payload []byte) {
 	rest := strings.TrimPrefix(at, topic()+"/")
 	var messages []message
+	var echo uint64
 	r.mu.Lock()
 	if rest == "ask" {
-		messages = r.askedToJoin(payload)
+		messages, echo = r.askedOfGateway(payload)
 	} else if node, ok := strings.CutSuffix(rest, "/ask"); ok {
 		for _, d := range r.devices {
 			if d.joined && d.address == node {
@@ -25,9 +26,15 @@ func (r *Radio) asked(ctx context.Context, at string, payload []byte) {
 	}
 	r.mu.Unlock()
 	select {
-	case r.answers <- messages:
+	case r.answers <- answer{messages, echo}:
 	case <-ctx.Done():
 	}
+}
+
+// answer is what is to be said to something that was asked, or an echo of the gateway's own.
+type answer struct {
+	messages []message
+	echo     uint64
 }
 
 // answer publishes what was asked for, in order. It is apart from the goroutine that asks, which
@@ -37,19 +44,27 @@ func (r *Radio) answer(ctx context.Context) {
 		select {
 		case <-ctx.Done():
 			return
-		case messages := <-r.answers:
-			r.publish(ctx, messages...)
-			r.changed()
+		case a := <-r.answers:
+			r.publish(ctx, a.messages...)
+			if a.echo == 0 {
+				r.changed()
+				continue
+			}
+			select {
+			case r.echoed <- a.echo:
+			default:
+			}
 		}
 	}
 }
 
-func (r *Radio) askedToJoin(payload []byte) []message {
+func (r *Radio) askedOfGateway(payload []byte) (messages []message, echo uint64) {
 	var body struct {
 		Join *float64 `json:"join"`
+		Echo uint64   `json:"echo"`
 	}
 	if json.Unmarshal(payload, &body) != nil || body.Join == nil {
-		return nil
+		return nil, body.Echo
 	}
 	now := r.now()
 	r.openUntil, r.tellAt = time.Time{}, time.Time{}
@@ -57,7 +72,7 @@ func (r *Radio) askedToJoin(payload []byte) []message {
 		r.openUntil = now.Add(min(time.Duration(*body.Join*float64(time.Second)), longestJoin))
 		r.tellAt = now.Add(min(tellLeftEach, r.openUntil.Sub(now)))
 	}
-	return []message{r.joining()}
+	return []message{r.joining()}, 0
 }
 
 func (r *Radio) askedOf(d *device, payload []byte) []message {

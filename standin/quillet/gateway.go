@@ -12,6 +12,7 @@ import (
 	"net/url"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/eclipse/paho.golang/autopaho"
@@ -39,14 +40,16 @@ type Radio struct {
 	measureAt time.Time
 	openUntil time.Time // for joining; zero while shut
 	tellAt    time.Time
-	answers   chan []message
+	answers   chan answer
+	echoes    atomic.Uint64
+	echoed    chan uint64 // the last echo that came back and was dealt with
 	changed   func()
 	shutters  sync.Map // how far open they are, in percent, by room
 }
 
 // New returns a gateway whose devices sense the surroundings.
 func New(now func() time.Time, house Surroundings, changed func()) *Radio {
-	r := &Radio{now: now, house: house, changed: changed, nextNode: 60, answers: make(chan []message, 256)}
+	r := &Radio{now: now, house: house, changed: changed, nextNode: 60, answers: make(chan answer, 256), echoed: make(chan uint64, 16)}
 	for _, n := range Nodes {
 		d := &device{Node: n, address: n.Node, joined: n.Joined, charge: float64(n.battery), chargedAt: now()}
 		if w, drives := motors[n.Node]; drives {
@@ -257,6 +260,25 @@ func (r *Radio) join(d *device) {
 		r.nextNode++
 	}
 	go r.changed()
+}
+
+// Settle returns when everything that was asked of the gateway before has been dealt with: what it asks itself
+// comes back behind all that, since a broker keeps the order.
+func (r *Radio) Settle(ctx context.Context) {
+	ctx, stop := context.WithTimeout(ctx, 2*time.Second)
+	defer stop()
+	echo := r.echoes.Add(1)
+	r.publish(ctx, message{topic("ask"), []byte(fmt.Sprintf(`{"echo":%d}`, echo)), false})
+	for {
+		select {
+		case back := <-r.echoed:
+			if back >= echo {
+				return
+			}
+		case <-ctx.Done():
+			return
+		}
+	}
 }
 
 // Turn turns the dial by so many notches, right where positive, as fast as a hand does.

@@ -509,6 +509,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices/{id}/properties/{property}/travel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say how long a shutter takes from end to end */
+        put: operations["set-travel"];
+        post?: never;
+        /** Forget how long a shutter takes */
+        delete: operations["forget-travel"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/properties/{property}/travel/measuring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Measure how long a shutter takes from end to end */
+        post: operations["measure-travel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices/{id}/restore": {
         parameters: {
             query?: never;
@@ -520,6 +555,42 @@ export interface paths {
         put?: never;
         /** Bring a removed device back */
         post: operations["restore-device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the trying of a device stands */
+        get: operations["trial"];
+        put?: never;
+        /** Begin to try a device */
+        post: operations["try-device"];
+        /** End the trying of a device */
+        delete: operations["end-trial"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/trial/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say what was seen */
+        post: operations["answer-trial"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1263,6 +1334,10 @@ export interface components {
             /** Format: double */
             smoothSeconds?: number;
         };
+        "Answer-trialRequest": {
+            answer: string;
+            step: string;
+        };
         Answered: {
             fields: components["schemas"]["Field"][];
             fits: components["schemas"]["Fitting"][];
@@ -1284,7 +1359,10 @@ export interface components {
             /** Format: int64 */
             button?: number;
             clock?: string;
-            /** @enum {string} */
+            /**
+             * @description At the wall buttons of a shutter a press is short; hold and release are its parts.
+             * @enum {string}
+             */
             gesture?: "press" | "double" | "hold" | "release";
             group?: string;
             hardware?: string;
@@ -1296,7 +1374,7 @@ export interface components {
             node?: string;
             /** Format: int64 */
             notches?: number;
-            /** @description For live, open, pour, cutBridge, silence, lamp, group, plug, pull, key, jam and turnKey. */
+            /** @description For live, open, pour, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey and fuse. */
             on?: boolean;
             opening?: string;
             plate?: string;
@@ -1308,7 +1386,7 @@ export interface components {
              */
             seconds?: number;
             /** @enum {string} */
-            what: "walk" | "live" | "open" | "pour" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "group" | "press" | "offer" | "reset" | "silence" | "plug" | "pull" | "restartRouter" | "key" | "battery" | "charge" | "carry" | "jam" | "turnKey" | "jump" | "advance";
+            what: "walk" | "live" | "open" | "pour" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "group" | "press" | "offer" | "reset" | "silence" | "plug" | "pull" | "restartRouter" | "key" | "battery" | "charge" | "carry" | "jam" | "turnKey" | "wall" | "fuse" | "renew" | "jump" | "advance";
         };
         BenchBridge: {
             address: string;
@@ -1359,6 +1437,7 @@ export interface components {
             offering: boolean;
             room: string;
             sensing: boolean;
+            shutter?: components["schemas"]["BenchShutter"];
             silent: boolean;
         };
         BenchOpening: {
@@ -1409,6 +1488,22 @@ export interface components {
             temperature: number;
             /** @description Whether water was poured on its floor. */
             wet: boolean;
+        };
+        BenchShutter: {
+            burnt: boolean;
+            /** @description Whether its fuse is out. */
+            dark: boolean;
+            log: string[];
+            /**
+             * Format: double
+             * @description 0 shut to 100 open.
+             */
+            place: number;
+            /**
+             * Format: int64
+             * @description 1 up, -1 down, 0 not.
+             */
+            running: number;
         };
         BenchSocket: {
             label: string;
@@ -1472,6 +1567,10 @@ export interface components {
             projection?: components["schemas"]["Projection"];
             /** @description How often it speaks by itself; absent for what speaks only when switched. */
             rhythm?: components["schemas"]["Learned"];
+        };
+        Choice: {
+            title: string;
+            value: string;
         };
         ClientKey: {
             /** @description Give it as a bearer token. It is not shown again. */
@@ -1586,6 +1685,14 @@ export interface components {
             /** Format: int64 */
             width: number;
         };
+        Cover: {
+            /** Format: double */
+            deadSeconds?: number;
+            down: string;
+            draw?: string;
+            reversed?: string;
+            up: string;
+        };
         Daily: {
             /** @enum {string} */
             anchor: "clock" | "sunrise" | "sunset";
@@ -1674,6 +1781,10 @@ export interface components {
             silentReason?: string;
             states: components["schemas"]["PropertyView"][];
             title: string;
+            /** @description How long shutters take from end to end, by position. */
+            travel?: {
+                [key: string]: components["schemas"]["Travel"];
+            };
             usedBy: components["schemas"]["Use"][];
         };
         DocumentProblem: {
@@ -1964,6 +2075,12 @@ export interface components {
             /** Format: double */
             silentAfterSeconds: number;
         };
+        Learning: {
+            /** @enum {string} */
+            phase: "toShut" | "opening" | "shutting" | "finished" | "broken";
+            problem?: string;
+            travel: components["schemas"]["Travel"];
+        };
         LookRequest: {
             /** @description Host and port. */
             address?: string;
@@ -1978,6 +2095,13 @@ export interface components {
             /** @enum {string} */
             tone: "plain" | "hand" | "automation" | "fault" | "planned";
         };
+        "Measure-travelRequest": {
+            /**
+             * @description Begin; say that it has just come to an end; or end the measuring.
+             * @enum {string}
+             */
+            verb: "learn" | "here" | "forget";
+        };
         Message: {
             connection?: components["schemas"]["ConnectionView"];
             definition?: string;
@@ -1986,7 +2110,7 @@ export interface components {
             /** @description Whether a scene is what is in effect now. */
             inEffect?: boolean;
             /** @enum {string} */
-            kind: "property" | "rule" | "schedule" | "scene" | "definition" | "removed" | "connection" | "found" | "pairing" | "journal" | "clock" | "bench";
+            kind: "property" | "rule" | "schedule" | "scene" | "definition" | "removed" | "connection" | "found" | "pairing" | "journal" | "clock" | "bench" | "trial";
             pairing?: components["schemas"]["Pairing"];
             property?: components["schemas"]["PropertyView"];
             rule?: components["schemas"]["RuleState"];
@@ -2006,6 +2130,10 @@ export interface components {
             title?: string;
             tls?: boolean;
             user?: string;
+        };
+        Only: {
+            name: string;
+            value: string;
         };
         Pair: {
             /** Format: date-time */
@@ -2132,6 +2260,8 @@ export interface components {
         Property: {
             /** @description The device never answers, so the value is never confirmed. */
             assumed?: boolean;
+            /** @description It is a shutter's position, computed by the hub. */
+            cover?: components["schemas"]["Cover"];
             /** @description What the property changes or means, in a line. */
             help?: string;
             /**
@@ -2143,6 +2273,8 @@ export interface components {
             minimum: number;
             /** @description Key of the property in its profile. */
             name: string;
+            /** @description It counts only while another property has a value. */
+            only?: components["schemas"]["Only"];
             options?: string[];
             /**
              * Format: double
@@ -2151,6 +2283,8 @@ export interface components {
             resolution: number;
             /** @description What the property means, whatever the maker. */
             role?: string;
+            /** @description It sets the device up. */
+            setting?: components["schemas"]["Setting"];
             title: string;
             /** @enum {string} */
             type: "boolean" | "number" | "option" | "text" | "color";
@@ -2169,6 +2303,8 @@ export interface components {
             changedBy?: number;
             failure?: string;
             holders: components["schemas"]["Holder"][];
+            /** @description It does not count, since the device is set up in another way. */
+            idle?: boolean;
             /**
              * Format: double
              * @description Delay of the last confirmed command.
@@ -2179,6 +2315,7 @@ export interface components {
             on: boolean;
             /** Format: date-time */
             reportedAt?: string;
+            shutter?: components["schemas"]["Shutter"];
             /** @description The light's color as #rrggbb. */
             swatch?: string;
             /** @description What it was asked for. */
@@ -2353,6 +2490,29 @@ export interface components {
             state: components["schemas"]["ScheduleState"];
             title: string;
         };
+        Setting: {
+            meanings?: {
+                [key: string]: string;
+            };
+            /** @description A warning where it touches mains wiring. */
+            safety?: string;
+            /** @description What goes wrong when it is chosen wrongly. */
+            wrong: string;
+        };
+        Shutter: {
+            /** @description Whether it is known where it stands. */
+            known: boolean;
+            /** @description The last measuring of the travel times, until it is forgotten. */
+            learning?: components["schemas"]["Learning"];
+            /** @enum {string} */
+            moving?: "up" | "down";
+            /**
+             * Format: double
+             * @description How far open, in percent; counts only if known.
+             */
+            place: number;
+            travel?: components["schemas"]["Travel"];
+        };
         Step: {
             device?: string;
             /** Format: double */
@@ -2421,6 +2581,49 @@ export interface components {
             fits: components["schemas"]["Fitting"][];
             payload: string;
             topic: string;
+        };
+        Travel: {
+            /**
+             * Format: double
+             * @description From open to shut.
+             */
+            downSeconds: number;
+            /**
+             * Format: double
+             * @description From shut to open.
+             */
+            upSeconds: number;
+        };
+        TrialLine: {
+            /** Format: date-time */
+            at: string;
+            fault?: boolean;
+            /**
+             * @description Who said it.
+             * @enum {string}
+             */
+            side: "device" | "hub";
+            text: string;
+        };
+        TrialStep: {
+            /** Format: date-time */
+            at?: string;
+            choices: components["schemas"]["Choice"][];
+            evidence?: string;
+            how: string;
+            id: string;
+            /** @description Names of the settings to look at first. */
+            look: string[];
+            question?: string;
+            /** @enum {string} */
+            state: "open" | "proved" | "broken";
+            title: string;
+        };
+        TrialView: {
+            /** Format: date-time */
+            began: string;
+            steps: components["schemas"]["TrialStep"][];
+            stream: components["schemas"]["TrialLine"][];
         };
         Tried: {
             faults: string[];
@@ -3795,6 +3998,107 @@ export interface operations {
             };
         };
     };
+    "set-travel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Travel"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "forget-travel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "measure-travel": {
+        parameters: {
+            query?: {
+                /** @description Through what a person acts. */
+                actor?: "page" | "dashboard" | "palette" | "program";
+            };
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Measure-travelRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "restore-device": {
         parameters: {
             query?: never;
@@ -3805,6 +4109,128 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "try-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "answer-trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answer-trialRequest"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {
@@ -4082,6 +4508,8 @@ export interface operations {
         parameters: {
             query?: {
                 device?: string;
+                /** @description Of a property, event or action of the device. */
+                name?: string;
                 rule?: string;
                 /** @description Only entries with lower ids, for reading on. */
                 before?: number;

@@ -17,6 +17,10 @@ import ReasonLine from './ReasonLine.vue'
 import StateMark from './StateMark.vue'
 import PageHead from './PageHead.vue'
 import ProveSensor from './ProveSensor.vue'
+import DeviceSettings from './DeviceSettings.vue'
+import ShutterControl from './ShutterControl.vue'
+import TravelTimes from './TravelTimes.vue'
+import TryDevice from './TryDevice.vue'
 
 const props = defineProps<{ device: Device }>()
 const home = useHome()
@@ -35,7 +39,7 @@ const rows = computed<Row[]>(() =>
   props.device.description.properties
     .flatMap((property) => {
       const state = props.device.states.find((s) => s.name === property.name)
-      return state ? [{ property, state }] : []
+      return state && !property.setting && !state.idle ? [{ property, state }] : []
     })
     .sort((a, b) => Number(b.property.writable) - Number(a.property.writable)),
 )
@@ -52,8 +56,17 @@ const chartable = computed(() => chosen.value && ['number', 'boolean'].includes(
 
 watch(
   () => props.device.id,
-  () => (editing.value = false),
+  () => {
+    editing.value = false
+    trying.value = false
+  },
 )
+
+/** Whether the device is being tried, and the settings to look at first. */
+const trying = ref(false)
+const look = ref<string[]>([])
+const stopper = computed(() => props.device.description.actions.find((a) => a.role === 'stop'))
+const buttons = computed(() => props.device.description.actions.filter((a) => a.role !== 'stop'))
 
 const identify = (action: string) =>
   notices.attempt(async () => {
@@ -97,13 +110,8 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
         .join(' · ')
     }}
     <template #buttons>
-      <Button
-        v-for="a in device.description.actions"
-        :key="a.name"
-        severity="secondary"
-        :label="a.title"
-        @click="identify(a.name)"
-      />
+      <Button v-for="a in buttons" :key="a.name" severity="secondary" :label="a.title" @click="identify(a.name)" />
+      <Button severity="secondary" label="Try it" :aria-pressed="trying" @click="trying = !trying" />
       <Button severity="secondary" :label="editing ? 'Done' : 'Name and room'" @click="editing = !editing" />
       <Button severity="secondary" label="Remove" @click="remove" />
     </template>
@@ -112,6 +120,8 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
   <p v-if="device.attendedOnly" class="note"><b>Attended only:</b> a hand switches it on, automation does not.</p>
   <DeviceEdit v-if="editing" :device="device" @done="editing = false" />
   <p v-if="device.note && !editing" class="note">{{ device.note }}</p>
+
+  <TryDevice v-if="trying" :key="device.id" :device="device" @look="look = $event" @done="trying = false" />
 
   <div class="columns">
     <div>
@@ -154,9 +164,14 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
           </button>
           <ProveSensor v-if="proving === property.name" :device="device" :property="property" />
         </template>
-        <PropertyControl v-if="property.writable" :device="device.id" :property="property" :state="state" />
+        <template v-if="property.cover">
+          <ShutterControl :device="device.id" :property="property" :state="state" :stop="stopper?.name" />
+          <TravelTimes :device="device.id" :title="device.title" :property="property" :state="state" />
+        </template>
+        <PropertyControl v-else-if="property.writable" :device="device.id" :property="property" :state="state" />
         <ReasonLine v-if="property.writable" :state="state" />
       </article>
+      <DeviceSettings :device="device" :look="look" />
       <section v-if="device.description.events.length" class="events">
         <h2>Events</h2>
         <p class="soft">

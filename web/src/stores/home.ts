@@ -39,6 +39,7 @@ export const useHome = defineStore('home', () => {
   const day = shallowRef<Day>()
   const entries = shallowRef<Entry[]>([])
   const benchChanged = ref(0)
+  const trialChanged = ref(0)
   const feed = ref<'joining' | 'live' | 'lost'>('joining')
   const loaded = ref(false)
   const ahead = ref(0) // how far the hub's clock is ahead of this browser's, in ms
@@ -162,6 +163,9 @@ export const useHome = defineStore('home', () => {
         break
       case 'bench':
         benchChanged.value++
+        break
+      case 'trial':
+        trialChanged.value++
     }
   }
 
@@ -227,6 +231,7 @@ export const useHome = defineStore('home', () => {
     day,
     entries,
     benchChanged,
+    trialChanged,
     feed,
     loaded,
     now,

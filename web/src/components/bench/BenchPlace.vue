@@ -3,6 +3,7 @@ import Button from 'primevue/button'
 import Select from 'primevue/select'
 import Slider from 'primevue/slider'
 import { computed } from 'vue'
+import BenchShutter from './BenchShutter.vue'
 import type { BenchAct, BenchLamp, BenchState } from '@/api/types'
 
 /** Everything in one place of the house, to be operated there or from its maker's app. */
@@ -126,6 +127,7 @@ function level(lamp: BenchLamp, value: number | number[]) {
             />
           </template>
         </span>
+        <BenchShutter v-if="n.shutter" :node="n" :shutter="n.shutter" @act="emit('act', $event)" />
       </li>
       <li v-for="p in here(state.plugs)" :key="p.hardware" class="radio">
         <span class="name"

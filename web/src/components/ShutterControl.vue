@@ -1,0 +1,69 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { computed } from 'vue'
+import type { Property, PropertyState } from '@/api/types'
+import { act, type Actor } from '@/lib/act'
+import { useNotices } from '@/stores/notices'
+import PropertyControl from './PropertyControl.vue'
+import ShutterDrawing from './ShutterDrawing.vue'
+
+/** Raises, stops and lowers a shutter, and sends it to a place in between. */
+const props = withDefaults(
+  defineProps<{ device: string; property: Property; state: PropertyState; actor?: Actor; stop?: string }>(),
+  { actor: 'page', stop: undefined },
+)
+const notices = useNotices()
+
+const shutter = computed(() => props.state.shutter)
+const goal = computed(() =>
+  props.state.certainty === 'pending' && typeof props.state.target === 'number' ? props.state.target : undefined,
+)
+const go = (to: number) => notices.attempt(() => act.write(props.device, props.property.name, to, props.actor))
+const halt = () => notices.attempt(() => act.identify(props.device, props.stop ?? 'stop'))
+</script>
+
+<template>
+  <div class="control">
+    <ShutterDrawing :place="shutter?.place ?? 0" :known="shutter?.known" :moving="shutter?.moving" :goal="goal" />
+    <div class="keys">
+      <Button severity="secondary" label="Raise" @click="go(property.maximum)" />
+      <Button v-if="stop" severity="secondary" label="Stop" :disabled="!shutter?.moving && !goal" @click="halt" />
+      <Button severity="secondary" label="Lower" @click="go(property.minimum)" />
+    </div>
+    <div class="exactly">
+      <p class="soft small">
+        <template v-if="shutter?.moving">{{ shutter.moving === 'up' ? 'Opening' : 'Shutting' }}</template>
+        <template v-else-if="!shutter?.known">
+          Where it stands is not known: the next run goes to an end of its way first.
+        </template>
+        <template v-else>At rest</template>
+      </p>
+      <PropertyControl v-if="shutter?.travel" :device="device" :property="property" :state="state" :actor="actor" />
+      <p v-else class="soft small">To send it to a place in between, its travel times have to be known.</p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.control {
+  display: flex;
+  gap: 18px;
+  align-items: center;
+  padding: 6px 0;
+}
+.keys {
+  display: grid;
+  gap: 4px;
+}
+.keys :deep(button) {
+  min-height: var(--touch);
+  min-width: 92px;
+}
+.exactly {
+  flex: 1;
+  min-width: 0;
+}
+.small {
+  font-size: 13.5px;
+}
+</style>

@@ -1,0 +1,85 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import type { BenchAct, BenchNode, BenchState } from '@/api/types'
+import ShutterDrawing from '../ShutterDrawing.vue'
+
+/** A shutter as it really stands, with its two buttons at the wall, its fuse and its relay's log. */
+type Really = NonNullable<BenchState['nodes'][number]['shutter']>
+const props = defineProps<{ node: BenchNode; shutter: Really }>()
+const emit = defineEmits<{ act: [act: BenchAct] }>()
+
+const wall = (button: number, gesture: 'press' | 'hold' | 'release') =>
+  emit('act', { what: 'wall', node: props.node.node, button, gesture })
+const names = ['upper', 'lower']
+</script>
+
+<template>
+  <div class="bench-shutter">
+    <ShutterDrawing
+      :place="shutter.place"
+      :moving="shutter.running > 0 ? 'up' : shutter.running < 0 ? 'down' : undefined"
+    />
+    <div>
+      <p v-for="(name, b) in names" :key="name" class="row">
+        <span class="soft small">Wall, {{ name }} button</span>
+        <Button
+          v-for="g in ['press', 'hold', 'release'] as const"
+          :key="g"
+          size="small"
+          severity="secondary"
+          :label="g"
+          :aria-label="`${node.label}: ${g} the ${name} button`"
+          @click="wall(b, g)"
+        />
+      </p>
+      <p class="row">
+        <span class="mono small">{{ Math.round(shutter.place) }} % open</span>
+        <Button
+          size="small"
+          severity="secondary"
+          :label="shutter.dark ? 'Put the fuse in' : 'Take the fuse out'"
+          :aria-label="`${shutter.dark ? 'Put the fuse in' : 'Take the fuse out'}: ${node.label}`"
+          @click="emit('act', { what: 'fuse', node: node.node, on: shutter.dark })"
+        />
+        <Button
+          v-if="shutter.burnt"
+          size="small"
+          label="Put in a new relay"
+          :aria-label="`Put in a new relay: ${node.label}`"
+          @click="emit('act', { what: 'renew', node: node.node })"
+        />
+      </p>
+      <p v-if="shutter.burnt" class="burnt" role="alert">The relay has burnt out.</p>
+      <ol v-if="shutter.log.length" class="mono small log">
+        <li v-for="(line, i) in shutter.log.slice(-4)" :key="i">{{ line }}</li>
+      </ol>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.bench-shutter {
+  display: flex;
+  gap: 16px;
+  padding: 6px 0 4px;
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  align-items: center;
+  margin: 0 0 4px;
+}
+.small {
+  font-size: 13px;
+}
+.burnt {
+  color: var(--ember);
+  font-weight: 650;
+}
+.log {
+  margin: 4px 0 0;
+  padding: 0;
+  list-style: none;
+}
+</style>
