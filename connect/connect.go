@@ -113,3 +113,10 @@ type Trier interface {
 	// Try returns what the device says, as fields that the profile's natives and signals read.
 	Try(ctx context.Context, hardware string, profile *thing.Model) (map[string]any, error)
 }
+
+// Comparer is a connection whose devices speak by themselves, and can be asked as well, so that hub and device
+// are compared now and again.
+type Comparer interface {
+	// Compare asks every device that can be set how it stands; the answers come as reports.
+	Compare(ctx context.Context)
+}

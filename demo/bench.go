@@ -33,7 +33,7 @@ func (d *Demo) State() server.BenchState {
 		state.Rooms = append(state.Rooms, server.BenchRoom{Name: name, Lux: round(d.world.House.Light(name, now)), Temperature: round(h.Warmth[name]), Wet: h.Wet[name]})
 	}
 	for _, l := range lamps {
-		state.Lamps = append(state.Lamps, server.BenchLamp{ID: l.ID, Label: l.Label, Room: l.Place, Lit: l.Lit, Dims: l.Kind != "switch", Level: math.Round(l.Level * 100), Swatch: lampSwatch(l), Blinking: l.Blinking})
+		state.Lamps = append(state.Lamps, server.BenchLamp{ID: l.ID, Label: l.Label, Room: l.Place, Lit: l.Lit, Dims: l.Kind != "switch", Level: math.Round(l.Level * 100), Swatch: lampSwatch(l), Blinking: l.Blinking, Lying: l.Lying})
 	}
 	for _, p := range d.world.Lumbrook.SeenPlates() {
 		state.Plates = append(state.Plates, server.BenchPlate{ID: p.ID, Label: p.Label, Room: p.Place, Buttons: map[string]int{"plate": 4, "remote": 2}[p.Kind], Acts: p.Acts == "bridge"})
@@ -127,6 +127,8 @@ func (d *Demo) Act(ctx context.Context, act server.BenchAct) error {
 		if err := d.world.Lumbrook.FromApp(act.Lamp, change); err != nil {
 			return hub.Invalid("lamp", fmt.Sprintf("The maker's app answers: %s.", err))
 		}
+	case "lie":
+		return wrongAt("lamp", d.world.Lumbrook.Lie(act.Lamp, act.On))
 	case "group":
 		if err := d.world.Lumbrook.GroupFromApp(act.Group, lumbrook.Change{Lit: &act.On}); err != nil {
 			return hub.Invalid("group", fmt.Sprintf("The maker's app answers: %s.", err))

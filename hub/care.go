@@ -36,10 +36,12 @@ const (
 
 // Attention is one thing about a device that somebody should do something about.
 type Attention struct {
-	Kind    string  `json:"kind" enum:"unreached,silent,failed,battery"`
+	Kind    string  `json:"kind" enum:"unreached,silent,failed,differs,battery"`
 	Urgency Urgency `json:"urgency" enum:"1,2"`
 	Text    string  `json:"text" doc:"What is wrong."`
 	Advice  string  `json:"advice" doc:"What to do."`
+	// Property is the one that it is about, where it is about one.
+	Property string `json:"property,omitempty"`
 }
 
 // Care is how a device is doing.
@@ -68,7 +70,10 @@ func (h *Hub) care(id string, d *home.Device) Care {
 			c.Battery = &state.Reported.Number
 		}
 		if p.Writable && state.Certainty == engine.Failed {
-			c.Attention = append(c.Attention, Attention{"failed", UrgencyNow, fmt.Sprintf("%s is not %s: %s", p.Title, p.Say(state.Target), state.Failure), "Try it at the device itself, then from its page."})
+			c.Attention = append(c.Attention, Attention{"failed", UrgencyNow, fmt.Sprintf("%s is not %s: %s", p.Title, p.Say(state.Target), state.Failure), "Try it at the device itself, then from its page.", p.Name})
+		}
+		if d := state.Difference; d != nil {
+			c.Attention = append(c.Attention, Attention{"differs", UrgencyNow, fmt.Sprintf("%s is at %s and should be %s.", p.Title, p.Say(d.Found), p.Say(d.Believed)), "Believe the device, or set it again.", p.Name})
 		}
 	}
 	if p, known := h.projections[id]; known && c.Battery != nil {
@@ -90,13 +95,13 @@ func (h *Hub) attend(id string, d *home.Device, c *Care) {
 	empty := c.Battery != nil && *c.Battery <= 1
 	switch unreached, reason := h.unreached(d); {
 	case unreached:
-		c.Attention = append(c.Attention, Attention{"unreached", UrgencyNow, reason, "See how its connection stands."})
+		c.Attention = append(c.Attention, Attention{"unreached", UrgencyNow, reason, "See how its connection stands.", ""})
 	case h.fellSilent(id) != "":
 		advice := "Go and see whether it has power and is in reach."
 		if empty {
 			advice = "Put in a new battery: the last that it said was empty."
 		}
-		c.Attention = append(c.Attention, Attention{"silent", UrgencyNow, h.fellSilent(id), advice})
+		c.Attention = append(c.Attention, Attention{"silent", UrgencyNow, h.fellSilent(id), advice, ""})
 	}
 	if c.Battery == nil {
 		return
@@ -104,9 +109,9 @@ func (h *Hub) attend(id string, d *home.Device, c *Care) {
 	now := h.clock.Now()
 	switch {
 	case *c.Battery <= batteryLow:
-		c.Attention = append(c.Attention, Attention{"battery", UrgencySoon, fmt.Sprintf("Its battery is at %g %%.", *c.Battery), "Have a new battery ready."})
+		c.Attention = append(c.Attention, Attention{"battery", UrgencySoon, fmt.Sprintf("Its battery is at %g %%.", *c.Battery), "Have a new battery ready.", ""})
 	case c.Projection != nil && c.Projection.EmptyAt.Sub(now) < batterySoon:
-		c.Attention = append(c.Attention, Attention{"battery", UrgencySoon, fmt.Sprintf("Its battery will be empty in about %s.", inWordsOf(c.Projection.EmptyAt.Sub(now))), "Have a new battery ready."})
+		c.Attention = append(c.Attention, Attention{"battery", UrgencySoon, fmt.Sprintf("Its battery will be empty in about %s.", inWordsOf(c.Projection.EmptyAt.Sub(now))), "Have a new battery ready.", ""})
 	}
 }
 

@@ -89,6 +89,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	h.startLinks()
 	h.projectBatteries()
 	h.workers.Go(h.loop)
+	h.workers.Go(func() { h.compare(h.context) })
 	return h, nil
 }
 
@@ -278,6 +279,10 @@ func (h *Hub) checkAct(in *engine.Input) error {
 			return Absent("There is no such rule.")
 		case len(view.Problems) > 0:
 			return Invalid("rule", "The rule cannot run: "+view.Problems[0].Message)
+		}
+	case engine.InputAgree:
+		if state, ok := h.engine.PropertyState(thing.Ref{Device: in.Device, Name: in.Name}); !ok || state.Difference == nil {
+			return Absent("Hub and device do not differ there.")
 		}
 	case engine.InputCover:
 		return h.checkShutter(in)

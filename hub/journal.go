@@ -102,6 +102,10 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 		return device + " has fallen silent: it speaks more often than that"
 	case cause.HeardAgain:
 		return device + " is heard again"
+	case cause.Differs:
+		return fmt.Sprintf("%s: %s is found at %s. %s", device, property, said, e.Note)
+	case cause.Agrees:
+		return fmt.Sprintf("%s: %s is at %s again, as it should be", device, property, said)
 	case cause.Waited:
 		return fmt.Sprintf("Rule %s: the wait was over", h.title(e.Rule))
 	case cause.Began:
@@ -114,6 +118,8 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 		return fmt.Sprintf("Rule %s did not start: %s", h.title(e.Rule), notStartedReason(e.Note))
 	case cause.Stopped:
 		return fmt.Sprintf("Rule %s was stopped. %s", h.title(e.Rule), e.Note)
+	case cause.CutShort:
+		return fmt.Sprintf("Rule %s went no further: %s %s", h.title(e.Rule), device, e.Note)
 	case cause.Applied:
 		return fmt.Sprintf("Scene %s applied", h.title(e.Scene))
 	case cause.Commanded:

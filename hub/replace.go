@@ -122,6 +122,9 @@ func (h *Hub) EditDevices(ctx context.Context, edits []DeviceEdit) error {
 			if e.AttendedOnly != nil {
 				doc.AttendedOnly = *e.AttendedOnly
 			}
+			if e.Agreement != nil {
+				doc.Agreement = e.Agreement
+			}
 			all = append(all, New{Kind: DefinitionDevice, ID: e.ID, Document: &doc})
 		}
 	})
@@ -140,4 +143,6 @@ type DeviceEdit struct {
 	Labels *[]string `json:"labels,omitempty" maxItems:"20"`
 	// AttendedOnly says that only a hand switches it on.
 	AttendedOnly *bool `json:"attendedOnly,omitempty"`
+	// Agreement is how differences between hub and device are dealt with.
+	Agreement *home.Agreement `json:"agreement,omitempty"`
 }

@@ -55,6 +55,8 @@ type PropertyView struct {
 	// Idle says that it does not count, since the device is set up in another way.
 	Idle    bool     `json:"idle,omitempty" doc:"It does not count, since the device is set up in another way."`
 	Shutter *Shutter `json:"shutter,omitempty"`
+	// Difference is what hub and device do not agree on, until that is settled.
+	Difference *engine.Difference `json:"difference,omitempty" doc:"What hub and device do not agree on, until that is settled."`
 	// Holders are all who have or want a writable property, the one in effect first, the base last.
 	Holders []Holder `json:"holders"`
 }
@@ -87,7 +89,7 @@ func (h *Hub) propertyView(ref thing.Ref, st engine.PropertyState) PropertyView 
 		Name: ref.Name, Value: st.Reported, Text: p.Say(st.Reported), Certainty: st.Certainty, Failure: st.Failure,
 		Milliseconds: st.Milliseconds, ReportedAt: st.ReportedAt, ChangedAt: st.ChangedAt, ChangedBy: st.ChangedBy,
 		On: isOn(p, st.Reported), Swatch: swatch(p, st.Reported), Holders: []Holder{},
-		Idle: !h.engine.Counts(ref), Shutter: h.shutter(ref, st.Cover),
+		Idle: !h.engine.Counts(ref), Shutter: h.shutter(ref, st.Cover), Difference: st.Difference,
 	}
 	if p.Assumed && v.Certainty == engine.Confirmed {
 		v.Certainty = engine.Assumed // heard from whoever else sends to it

@@ -134,6 +134,7 @@ type BenchLamp struct {
 	Level    float64 `json:"level" doc:"0 to 100 %."`
 	Swatch   string  `json:"swatch"`
 	Blinking bool    `json:"blinking"`
+	Lying    bool    `json:"lying" doc:"Whether its bridge reports something else of it."`
 }
 
 // BenchNode is a pretend radio device.
@@ -171,10 +172,10 @@ type BenchBridge struct {
 
 // BenchAct is one thing done to the pretend house.
 type BenchAct struct {
-	What string `json:"what" enum:"walk,live,open,pour,turn,pressDial,pressBridge,cutBridge,lamp,group,press,offer,reset,silence,plug,pull,restartRouter,key,battery,charge,carry,jam,turnKey,wall,fuse,renew,jump,advance"`
+	What string `json:"what" enum:"walk,live,open,pour,turn,pressDial,pressBridge,cutBridge,lamp,group,press,offer,reset,silence,plug,pull,restartRouter,key,battery,charge,carry,jam,turnKey,wall,fuse,renew,lie,jump,advance"`
 	// Room is where to walk; empty is out.
 	Room string `json:"room,omitempty"`
-	On   bool   `json:"on,omitempty" doc:"For live, open, pour, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey and fuse."`
+	On   bool   `json:"on,omitempty" doc:"For live, open, pour, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey, fuse and lie."`
 	// Notches turns the dial, right where positive.
 	Notches int    `json:"notches,omitempty" minimum:"-200" maximum:"200"`
 	Lamp    string `json:"lamp,omitempty"`

@@ -226,6 +226,8 @@ type DeviceBody struct {
 	Labels []string `json:"labels,omitempty" maxItems:"20"`
 	// AttendedOnly says that only a hand switches it on.
 	AttendedOnly bool `json:"attendedOnly,omitempty" doc:"Only a hand switches it on, never automation, unless a step is allowed to."`
+	// Agreement is how differences between hub and device are dealt with.
+	Agreement *home.Agreement `json:"agreement,omitempty" doc:"How differences between hub and device are dealt with; without one the device is believed."`
 }
 
 // ActorQuery says through what a person acts.
@@ -249,6 +251,7 @@ func (s *Server) registerDevices(api huma.API) {
 		}
 		device := view.Device
 		device.Title, device.Room, device.Note, device.Labels, device.AttendedOnly = in.Body.Title, in.Body.Room, in.Body.Note, in.Body.Labels, in.Body.AttendedOnly
+		device.Agreement = in.Body.Agreement
 		revision, err := s.hub.Replace(ctx, hub.New{Kind: hub.DefinitionDevice, ID: in.ID, Revision: in.Revision, Document: &device})
 		return &body[Saved]{Saved{in.ID, revision}}, err
 	})
@@ -319,6 +322,15 @@ func (s *Server) registerDevices(api huma.API) {
 		ActorQuery
 	}) (*none, error) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputInvoke, Device: in.ID, Name: in.Action, Actor: in.Actor})
+	})
+	operation(s, api, "settle-difference", http.MethodPost, "/devices/{id}/properties/{property}/difference", "Settle a difference between hub and device", func(ctx context.Context, in *struct {
+		PropertyPath
+		ActorQuery
+		Body struct {
+			Verb string `json:"verb" enum:"believe,set" doc:"Believe the device, or set it again."`
+		}
+	}) (*none, error) {
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputAgree, Device: in.ID, Name: in.Property, Verb: in.Body.Verb, Actor: in.Actor})
 	})
 	operation(s, api, "history", http.MethodGet, "/devices/{id}/properties/{property}/history", "Readings of a property", func(ctx context.Context, in *struct {
 		PropertyPath

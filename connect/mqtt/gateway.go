@@ -323,3 +323,19 @@ func (g *Gateways) Recall(_ context.Context, hardware string) {
 		_ = tell(g.sink, a, message) // its faults were told when it came
 	}
 }
+
+// Compare implements [connect.Comparer]: devices behind gateways that can be set are asked to say how they stand.
+func (g *Gateways) Compare(context.Context) {
+	g.mu.Lock()
+	var asked []string
+	for address, a := range g.byNode {
+		if a.Profile != nil && slices.ContainsFunc(a.Profile.Description.Properties, func(p thing.Property) bool { return p.Writable }) {
+			asked = append(asked, address)
+		}
+	}
+	g.mu.Unlock()
+	slices.Sort(asked)
+	for _, address := range asked {
+		g.ask(address, map[string]any{"say": 1})
+	}
+}

@@ -35,6 +35,8 @@ const (
 	ConnectedDown Kind = "connectedDown" // a connection was lost
 	FellSilent    Kind = "fellSilent"    // a device said nothing for longer than it ever does
 	HeardAgain    Kind = "heardAgain"    // a silent device speaks again
+	Differs       Kind = "differs"       // a device is at another value than the hub believed
+	Agrees        Kind = "agrees"        // hub and device agree again by themselves
 )
 
 // What follows from inputs.
@@ -45,6 +47,7 @@ const (
 	Ran         Kind = "ran"         // a when rule starts its steps
 	NotStarted  Kind = "notStarted"  // a rule would have acted but a condition stopped it
 	Stopped     Kind = "stopped"     // a rule was stopped: budget, error
+	CutShort    Kind = "cutShort"    // a run ended before its steps did: a device did not follow
 	Applied     Kind = "applied"     // a scene applied by automation
 	Commanded   Kind = "commanded"   // a command went to a device
 	Confirmed   Kind = "confirmed"   // the device reports the value asked for
@@ -58,7 +61,7 @@ const (
 // External reports whether entries of this kind come from outside, so may begin a chain.
 func (k Kind) External() bool {
 	switch k {
-	case Reported, Happened, ByDevice, Written, Kept, LetGo, SceneStarted, Tried, RunByHand, Asked, Defined, Due, Missed, Started, ConnectedUp, ConnectedDown, FellSilent, HeardAgain:
+	case Reported, Happened, ByDevice, Written, Kept, LetGo, SceneStarted, Tried, RunByHand, Asked, Defined, Due, Missed, Started, ConnectedUp, ConnectedDown, FellSilent, HeardAgain, Differs, Agrees:
 		return true
 	default:
 		return false

@@ -197,6 +197,7 @@ func (e *Engine) drives(d *driver, r cover.Result, w why) {
 			st.Certainty, st.Failure = Confirmed, ""
 		}
 		e.change(p, v, w)
+		e.done(p, w)
 	case cover.ByHand:
 		e.stands(d, v, "device", why{})
 	case cover.Halted:

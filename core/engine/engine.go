@@ -58,9 +58,10 @@ type Engine struct {
 	nextCommand uint64
 	nextFrame   uint64
 
-	input   cause.Entry // the input being handled; written only when something follows
-	inputID cause.ID    // its id once written, else 0
-	steps   int         // steps taken in this instant
+	input    cause.Entry // the input being handled; written only when something follows
+	inputID  cause.ID    // its id once written, else 0
+	awaiting int         // how many runs may wait for a property, at most
+	steps    int         // steps taken in this instant
 
 	waiting      []*ruleState // rules whose conditions changed in this instant
 	dirtySlots   []*slot
@@ -223,6 +224,8 @@ func (e *Engine) take(in *Input) {
 		e.start()
 	case InputCover:
 		e.measure(in)
+	case InputAgree:
+		e.agree(in)
 	case InputTick:
 	}
 }

@@ -30,6 +30,7 @@ const (
 	InputConnection InputKind = "connection" // a connection was reached or lost
 	InputStart      InputKind = "start"      // all definitions and states are loaded
 	InputCover      InputKind = "cover"      // a person has a shutter's travel times measured
+	InputAgree      InputKind = "agree"      // a person settles a difference between hub and device
 	InputTick       InputKind = "tick"       // time has passed
 )
 

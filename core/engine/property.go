@@ -1,12 +1,14 @@
 package engine
 
 import (
+	"fmt"
 	"math"
 	"time"
 
 	"amvek/core/cause"
 	"amvek/core/cover"
 	"amvek/core/hold"
+	"amvek/core/home"
 	"amvek/core/rule"
 	"amvek/core/thing"
 )
@@ -49,6 +51,9 @@ type PropertyState struct {
 	Unreached   bool        `json:"unreached,omitempty"`
 	// Milliseconds is the delay of the last confirmed command.
 	Milliseconds float64 `json:"milliseconds,omitempty"`
+	// Difference is open between hub and device; Disputes counts how often the value was set again.
+	Difference *Difference `json:"difference,omitempty"`
+	Disputes   Disputes    `json:"disputes,omitzero"`
 	// Cover is where a shutter stands, for the property that is its position.
 	Cover *cover.State `json:"cover,omitempty"`
 }
@@ -157,6 +162,11 @@ func (e *Engine) report(s *slot, v thing.Value) {
 		if st.Certainty == Confirmed && st.Reported == st.Target {
 			return
 		}
+		if st.Difference != nil {
+			st.Difference = nil
+			e.input.Kind, e.input.Value = cause.Agrees, v
+			e.inputEntry()
+		}
 		e.confirm(s)
 	case st.Certainty == Pending:
 		st.Stray = v
@@ -165,8 +175,10 @@ func (e *Engine) report(s *slot, v thing.Value) {
 		st.Stray = v // perhaps an old state that arrives late: judged when settled
 	case st.Certainty == Failed && v == st.Reported:
 		// The device still says what it said when it did not follow.
+	case st.Difference != nil && v == st.Difference.Found:
+		// It still differs, which the owner is to settle.
 	default:
-		e.changedAtDevice(s, v)
+		e.differs(s, v)
 	}
 }
 
@@ -179,13 +191,14 @@ func (e *Engine) confirm(s *slot) {
 	}
 	st.Certainty, st.Failure, st.Unreached = Confirmed, "", false
 	e.change(s, st.Target, w)
+	e.done(s, w)
 }
 
 // changedAtDevice takes a report as a write by hand with the device as its cause.
 func (e *Engine) changedAtDevice(s *slot, v thing.Value) {
 	e.input.Kind, e.input.Value, e.input.Device, e.input.Name = cause.ByDevice, v, s.ref.Device, s.ref.Name
 	st := &s.state
-	st.Target, st.Certainty, st.Failure, st.Unreached, st.Stray = v, Confirmed, "", false, thing.Value{}
+	st.Target, st.Certainty, st.Failure, st.Unreached, st.Stray, st.Difference = v, Confirmed, "", false, thing.Value{}, nil
 	e.handWrite(s, v, "device", why{})
 	e.change(s, v, why{})
 	e.apply(s, 0, why{}) // a firm hold asks again
@@ -211,10 +224,25 @@ func (e *Engine) settled(s *slot) {
 	case st.Certainty == Pending && st.Reported.Near(st.Target, s.property.Resolution):
 		e.confirm(s)
 	case st.Certainty == Pending && (stray.IsNone() || stray.Near(st.Before, s.property.Resolution)):
-		e.fail(s, "The device did not follow.", false)
+		e.notFollowed(s)
 	case !stray.IsNone():
-		e.changedAtDevice(s, stray)
+		e.differs(s, stray)
 	}
+}
+
+// notFollowed takes that a command was accepted and not done.
+func (e *Engine) notFollowed(s *slot) {
+	policy := e.policy(s.ref.Device)
+	const reason = "The device did not follow."
+	if policy.Policy != home.SetAgain || s.state.Reported.IsNone() {
+		e.fail(s, reason, false)
+		return
+	}
+	if e.now.Sub(s.state.Disputes.Since) > disputeMemory || s.state.Disputes.Count < policy.Times() {
+		e.setAgain(s, s.state.Reported, policy.Times())
+		return
+	}
+	e.fail(s, fmt.Sprintf("%s It was asked %d times.", reason, s.state.Disputes.Count+1), false)
 }
 
 func (e *Engine) fail(s *slot, reason string, unreached bool) {
@@ -222,6 +250,7 @@ func (e *Engine) fail(s *slot, reason string, unreached bool) {
 	st.Certainty, st.Failure, st.Unreached = Failed, reason, unreached
 	e.follow(why{id: st.Asked, depth: st.Depth}, cause.Entry{Kind: cause.Failed, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Note: reason})
 	e.touch(s)
+	e.done(s, why{id: st.Asked, depth: st.Depth})
 }
 
 // change sets the reported value and wakes what depends on it.
@@ -306,7 +335,7 @@ func (e *Engine) command(s *slot, fade time.Duration, w why) {
 	}
 	st.Before, st.Target = st.Reported, st.Stack.Effective()
 	st.Certainty, st.Failure, st.Unreached, st.Stray = Pending, "", false, thing.Value{}
-	st.AskedAt, st.SettleUntil, st.Depth = e.now, e.now.Add(fade+SettlingTime), w.depth
+	st.AskedAt, st.SettleUntil, st.Depth, st.Difference = e.now, e.now.Add(fade+SettlingTime), w.depth, nil
 	st.Command = e.nextCommand
 	e.nextCommand++
 	st.Asked = e.follow(w, cause.Entry{Kind: cause.Commanded, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target}).id
@@ -326,6 +355,7 @@ func (e *Engine) outcome(in *Input) {
 	case in.Assumed:
 		s.state.Certainty = Assumed
 		e.change(s, s.state.Target, why{id: s.state.Asked, depth: s.state.Depth})
+		e.done(s, why{id: s.state.Asked, depth: s.state.Depth})
 	}
 }
 

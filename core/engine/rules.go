@@ -29,8 +29,10 @@ type Frame struct {
 	Step     int       `json:"step" doc:"Index of the next step."`
 	Began    time.Time `json:"began"`
 	ResumeAt time.Time `json:"resumeAt,omitzero"`
-	Cause    cause.ID  `json:"cause"`
-	Depth    int       `json:"depth,omitempty"`
+	// Awaits is the property that the run waits for; ResumeAt is when it waits no longer.
+	Awaits *thing.Ref `json:"awaits,omitempty"`
+	Cause  cause.ID   `json:"cause"`
+	Depth  int        `json:"depth,omitempty"`
 }
 
 // RuleState is all that a rule remembers.
@@ -51,6 +53,11 @@ type RuleState struct {
 	// NotStarted says when and why the rule last would have acted but did not.
 	NotStartedAt time.Time `json:"notStartedAt,omitzero"`
 	NotStarted   string    `json:"notStarted,omitempty"`
+	// CutShort says when and why a run last ended before its steps did.
+	CutShortAt time.Time `json:"cutShortAt,omitzero"`
+	CutShort   string    `json:"cutShort,omitempty"`
+	// CutShortDevice is the device that did not follow.
+	CutShortDevice string `json:"cutShortDevice,omitempty"`
 	// Stopped says why the rule was stopped by a guard; it acts again when edited or enabled anew.
 	Stopped string `json:"stopped,omitempty"`
 }
@@ -304,6 +311,7 @@ func (e *Engine) proceed(r *ruleState, id uint64, w why) {
 			steps = r.doc.Afterwards
 		}
 		if f.Step >= len(steps) {
+			r.wentThrough()
 			e.finishRun(r, id, w)
 			return
 		}
@@ -321,6 +329,9 @@ func (e *Engine) proceed(r *ruleState, id uint64, w why) {
 			return
 		}
 		e.step(r, step, w)
+		if step.Kind == rule.StepSet && step.UntilDone && e.await(r, id, thing.Ref{Device: step.Device, Name: step.Property}, w) {
+			return
+		}
 	}
 }
 

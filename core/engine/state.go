@@ -77,6 +77,9 @@ func (e *Engine) rearmRule(r *ruleState) {
 	for i := range r.state.Frames {
 		f := &r.state.Frames[i]
 		e.nextFrame = max(e.nextFrame, f.ID+1)
+		if f.Awaits != nil {
+			e.awaiting++
+		}
 		e.schedule(timer{at: f.ResumeAt, kind: timerFrame, rule: r, frame: f.ID})
 	}
 }
@@ -90,6 +93,10 @@ func (e *Engine) PropertyState(ref thing.Ref) (PropertyState, bool) {
 	state := s.state
 	state.Stack = s.state.Stack.Clone()
 	state.Cover = s.state.Cover.Clone()
+	if s.state.Difference != nil {
+		difference := *s.state.Difference
+		state.Difference = &difference
+	}
 	return state, true
 }
 

@@ -91,6 +91,10 @@ func (e *Engine) fire(t timer) {
 	case timerFrame:
 		f := t.rule.frame(t.frame)
 		e.begin(cause.Entry{Kind: cause.Waited, Parent: f.Cause, Rule: t.rule.id})
+		if f.Awaits != nil {
+			e.cutShort(t.rule, f, "it took too long.", why{depth: f.Depth})
+			return
+		}
 		e.proceed(t.rule, f.ID, why{depth: f.Depth})
 	case timerCover:
 		d := t.slot.driver

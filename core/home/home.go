@@ -63,6 +63,8 @@ type Device struct {
 	// AttendedOnly says that only a hand switches it on, never automation, unless a step is allowed to.
 	AttendedOnly bool `json:"attendedOnly,omitempty" doc:"Only a hand switches it on, never automation, unless a step is allowed to."`
 
+	// Agreement is how differences between hub and device are dealt with; without one the device is believed.
+	Agreement *Agreement `json:"agreement,omitempty" doc:"How differences between hub and device are dealt with."`
 	// Travel is how long shutters take from end to end, by the property of their position.
 	Travel map[string]cover.Travel `json:"travel,omitempty" doc:"How long shutters take from end to end, by position."`
 	// Adjustments say how readings are taken, by property: calibrated, smoothed, rounded.
@@ -92,6 +94,11 @@ func (d *Device) Check() error {
 			return fmt.Errorf("adjustments: %s is no reading", name)
 		}
 		if err := a.Check(); err != nil {
+			return err
+		}
+	}
+	if d.Agreement != nil {
+		if err := d.Agreement.Check(); err != nil {
 			return err
 		}
 	}

@@ -69,9 +69,11 @@ type Step struct {
 	FadeSeconds float64     `json:"fadeSeconds,omitempty" minimum:"0" maximum:"3600"`
 	ForSeconds  float64     `json:"forSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long to wait, or to hold in a when rule."`
 	// Unattended allows this one step to switch on what is attended only.
-	Unattended bool   `json:"unattended,omitempty" doc:"Allows this one step to switch on a device that is attended only."`
-	Scene      string `json:"scene,omitempty" doc:"Id of the scene."`
-	Rule       string `json:"rule,omitempty" doc:"Id of the rule to run."`
+	Unattended bool `json:"unattended,omitempty" doc:"Allows this one step to switch on a device that is attended only."`
+	// UntilDone lets a rule's run wait until the device has confirmed the value, and end when it does not follow.
+	UntilDone bool   `json:"untilDone,omitempty" doc:"The run goes on when the device has confirmed, and ends when it does not follow; in rules only."`
+	Scene     string `json:"scene,omitempty" doc:"Id of the scene."`
+	Rule      string `json:"rule,omitempty" doc:"Id of the rule to run."`
 }
 
 // Policy says what happens when a rule is started while it runs.

@@ -49,6 +49,7 @@ type Lamp struct {
 	began   time.Time
 	over    time.Duration
 	old     *Lamp
+	lie     *Lamp // what the bridge says of it, whatever is true
 	blinked time.Time
 }
 
@@ -182,6 +183,9 @@ func (b *Bridge) list(w http.ResponseWriter, _ *http.Request) {
 		shown.Level = int(l.level(b.now()) + 0.5)
 		if l.old != nil {
 			shown, l.old = *l.old, nil
+		}
+		if l.lie != nil {
+			shown = *l.lie
 		}
 		lamps[l.ID] = shown
 	}
@@ -330,6 +334,25 @@ func (b *Bridge) Cut(cut bool) {
 	b.changed()
 }
 
+// Lie lets the bridge say of a lamp, until it is told otherwise, that it is as it is now.
+func (b *Bridge) Lie(id string, lie bool) error {
+	b.mu.Lock()
+	l := b.lamp(id)
+	if l != nil {
+		l.lie = nil
+		if lie {
+			said := *l
+			l.lie = &said
+		}
+	}
+	b.mu.Unlock()
+	if l == nil {
+		return errUnknownLamp
+	}
+	b.changed()
+	return nil
+}
+
 // FromApp changes a lamp as the maker's own app does.
 func (b *Bridge) FromApp(id string, c Change) error {
 	return b.change(id, c)
@@ -343,6 +366,7 @@ type Seen struct {
 	Mired                  int
 	Chroma                 *[2]float64
 	Blinking               bool
+	Lying                  bool // whether the bridge says something else of it
 }
 
 // Seen returns what there is to see of the lamps at this moment.
@@ -351,7 +375,7 @@ func (b *Bridge) Seen() (lamps []Seen, pressed, cut bool) {
 	defer b.mu.Unlock()
 	now := b.now()
 	for _, l := range b.lamps {
-		s := Seen{ID: l.ID, Label: l.Label, Kind: l.Kind, Place: l.Place, Lit: l.Lit, Mired: l.Mired, Chroma: l.Chroma}
+		s := Seen{ID: l.ID, Label: l.Label, Kind: l.Kind, Place: l.Place, Lit: l.Lit, Mired: l.Mired, Chroma: l.Chroma, Lying: l.lie != nil}
 		if l.Lit {
 			s.Level = 1
 			if l.Kind != "switch" {

@@ -441,6 +441,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices/{id}/properties/{property}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Settle a difference between hub and device */
+        post: operations["settle-difference"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices/{id}/properties/{property}/history": {
         parameters: {
             query?: never;
@@ -1334,6 +1351,15 @@ export interface components {
             /** Format: double */
             smoothSeconds?: number;
         };
+        Agreement: {
+            /** @enum {string} */
+            policy: "believe" | "setAgain" | "ask";
+            /**
+             * Format: int64
+             * @description How often a value is set again before the owner is told; 2 where none is given.
+             */
+            tries?: number;
+        };
         "Answer-trialRequest": {
             answer: string;
             step: string;
@@ -1346,7 +1372,8 @@ export interface components {
             /** @description What to do. */
             advice: string;
             /** @enum {string} */
-            kind: "unreached" | "silent" | "failed" | "battery";
+            kind: "unreached" | "silent" | "failed" | "differs" | "battery";
+            property?: string;
             /** @description What is wrong. */
             text: string;
             /**
@@ -1374,7 +1401,7 @@ export interface components {
             node?: string;
             /** Format: int64 */
             notches?: number;
-            /** @description For live, open, pour, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey and fuse. */
+            /** @description For live, open, pour, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey, fuse and lie. */
             on?: boolean;
             opening?: string;
             plate?: string;
@@ -1386,7 +1413,7 @@ export interface components {
              */
             seconds?: number;
             /** @enum {string} */
-            what: "walk" | "live" | "open" | "pour" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "group" | "press" | "offer" | "reset" | "silence" | "plug" | "pull" | "restartRouter" | "key" | "battery" | "charge" | "carry" | "jam" | "turnKey" | "wall" | "fuse" | "renew" | "jump" | "advance";
+            what: "walk" | "live" | "open" | "pour" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "group" | "press" | "offer" | "reset" | "silence" | "plug" | "pull" | "restartRouter" | "key" | "battery" | "charge" | "carry" | "jam" | "turnKey" | "wall" | "fuse" | "renew" | "lie" | "jump" | "advance";
         };
         BenchBridge: {
             address: string;
@@ -1414,6 +1441,8 @@ export interface components {
              */
             level: number;
             lit: boolean;
+            /** @description Whether its bridge reports something else of it. */
+            lying: boolean;
             room: string;
             swatch: string;
         };
@@ -1736,6 +1765,8 @@ export interface components {
             properties: components["schemas"]["Property"][];
         };
         DeviceBody: {
+            /** @description How differences between hub and device are dealt with; without one the device is believed. */
+            agreement?: components["schemas"]["Agreement"];
             /** @description Only a hand switches it on, never automation, unless a step is allowed to. */
             attendedOnly?: boolean;
             labels?: string[];
@@ -1744,6 +1775,7 @@ export interface components {
             title: string;
         };
         DeviceEdit: {
+            agreement?: components["schemas"]["Agreement"];
             attendedOnly?: boolean;
             id: string;
             labels?: string[];
@@ -1758,6 +1790,8 @@ export interface components {
             adjustments?: {
                 [key: string]: components["schemas"]["Adjustment"];
             };
+            /** @description How differences between hub and device are dealt with. */
+            agreement?: components["schemas"]["Agreement"];
             /** @description Only a hand switches it on, never automation, unless a step is allowed to. */
             attendedOnly?: boolean;
             care: components["schemas"]["Care"];
@@ -1786,6 +1820,16 @@ export interface components {
                 [key: string]: components["schemas"]["Travel"];
             };
             usedBy: components["schemas"]["Use"][];
+        };
+        Difference: {
+            believed: components["schemas"]["Value"];
+            /** Format: int64 */
+            cause: number;
+            found: components["schemas"]["Value"];
+            /** Format: date-time */
+            since: string;
+            /** Format: int64 */
+            tries?: number;
         };
         DocumentProblem: {
             /**
@@ -2301,6 +2345,8 @@ export interface components {
             changedAt?: string;
             /** Format: int64 */
             changedBy?: number;
+            /** @description What hub and device do not agree on, until that is settled. */
+            difference?: components["schemas"]["Difference"];
             failure?: string;
             holders: components["schemas"]["Holder"][];
             /** @description It does not count, since the device is set up in another way. */
@@ -2498,6 +2544,13 @@ export interface components {
             safety?: string;
             /** @description What goes wrong when it is chosen wrongly. */
             wrong: string;
+        };
+        "Settle-differenceRequest": {
+            /**
+             * @description Believe the device, or set it again.
+             * @enum {string}
+             */
+            verb: "believe" | "set";
         };
         Shutter: {
             /** @description Whether it is known where it stands. */
@@ -3836,6 +3889,43 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "settle-difference": {
+        parameters: {
+            query?: {
+                /** @description Through what a person acts. */
+                actor?: "page" | "dashboard" | "palette" | "program";
+            };
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Settle-differenceRequest"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {

@@ -17,6 +17,7 @@ import ReasonLine from './ReasonLine.vue'
 import StateMark from './StateMark.vue'
 import PageHead from './PageHead.vue'
 import ProveSensor from './ProveSensor.vue'
+import DifferenceSettle from './DifferenceSettle.vue'
 import DeviceSettings from './DeviceSettings.vue'
 import ShutterControl from './ShutterControl.vue'
 import TravelTimes from './TravelTimes.vue'
@@ -152,6 +153,10 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
           <b class="mono" :class="{ pending: state.certainty === 'pending' }">{{ state.text }}</b>
           <span v-if="state.certainty === 'pending'" class="mono asked">→ {{ state.targetText }}</span>
         </div>
+        <DifferenceSettle v-if="state.difference" :device="device.id" :property="property.name" :title="property.title">
+          It is at {{ state.text }} and should be {{ state.targetText }}.
+          <template v-if="state.difference.tries">It was set again {{ state.difference.tries }} times.</template>
+        </DifferenceSettle>
         <p v-if="property.help" class="soft small">{{ property.help }}</p>
         <template v-if="provable(property)">
           <button

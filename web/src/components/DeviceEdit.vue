@@ -2,6 +2,7 @@
 import Button from 'primevue/button'
 import AutoComplete from 'primevue/autocomplete'
 import Checkbox from 'primevue/checkbox'
+import InputNumber from 'primevue/inputnumber'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import Textarea from 'primevue/textarea'
@@ -10,6 +11,13 @@ import { api, ask, Problem } from '@/api/client'
 import type { Device } from '@/api/types'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+
+type Policy = NonNullable<Device['agreement']>['policy']
+const policies: { value: Policy; title: string }[] = [
+  { value: 'believe', title: 'Believe it: somebody changed it there' },
+  { value: 'setAgain', title: 'Set it again' },
+  { value: 'ask', title: 'Ask me' },
+]
 
 const props = defineProps<{ device: Device }>()
 const emit = defineEmits<{ done: [] }>()
@@ -21,13 +29,15 @@ const room = ref(props.device.room ?? '')
 const note = ref(props.device.note ?? '')
 const labels = ref([...(props.device.labels ?? [])])
 const attendedOnly = ref(props.device.attendedOnly ?? false)
+const policy = ref<Policy>(props.device.agreement?.policy ?? 'believe')
+const tries = ref(props.device.agreement?.tries || 2)
 const wrong = ref('')
 const canStart = computed(() => props.device.description.properties.some((p) => p.writable))
 const unused = computed(() =>
   [...new Set(home.devices.flatMap((d) => d.labels ?? []))].filter((l) => !labels.value.includes(l)).sort(),
 )
 
-type Body = Pick<Device, 'title' | 'room' | 'note' | 'labels' | 'attendedOnly'>
+type Body = Pick<Device, 'title' | 'room' | 'note' | 'labels' | 'attendedOnly' | 'agreement'>
 const put = (body: Body, revision: number) =>
   ask(api.PUT('/api/devices/{id}', { params: { path: { id: props.device.id }, query: { revision } }, body }))
 
@@ -38,6 +48,7 @@ async function save() {
     note: props.device.note,
     labels: props.device.labels,
     attendedOnly: props.device.attendedOnly,
+    agreement: props.device.agreement,
   }
   try {
     await put(
@@ -47,6 +58,10 @@ async function save() {
         note: note.value,
         labels: labels.value,
         attendedOnly: attendedOnly.value,
+        agreement:
+          policy.value === 'believe'
+            ? undefined
+            : { policy: policy.value, tries: policy.value === 'setAgain' ? tries.value : undefined },
       },
       props.device.revision,
     )
@@ -105,6 +120,24 @@ async function save() {
         </span>
       </span>
     </label>
+    <div v-if="canStart" class="wide agreement">
+      <label>
+        <span>When it is not as the hub left it</span>
+        <Select
+          v-model="policy"
+          :options="policies"
+          option-value="value"
+          option-label="title"
+          aria-label="When it is not as the hub left it"
+          fluid
+        />
+      </label>
+      <label v-if="policy === 'setAgain'">
+        <span>Tries, before you are told</span>
+        <InputNumber v-model="tries" :min="1" :max="10" show-buttons input-id="tries" aria-label="Tries" />
+      </label>
+      <p v-if="policy === 'setAgain'" class="soft small">A switch at the wall is set back, too.</p>
+    </div>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
     <div class="wide"><Button type="submit" label="Save" :disabled="!title.trim()" /></div>
   </form>
@@ -126,6 +159,16 @@ label span:first-child {
   font-size: 13px;
   display: flex;
   gap: 12px;
+}
+.agreement {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px 18px;
+  align-items: end;
+}
+.agreement label:first-child {
+  flex: 1;
+  min-width: 280px;
 }
 .attended {
   display: flex;

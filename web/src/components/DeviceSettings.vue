@@ -18,11 +18,15 @@ interface Row {
   state: PropertyState
   choices: { value: Value; title: string }[]
 }
+/** Settings on which it depends what else counts come first. */
+const deciding = computed(() => new Set(props.device.description.properties.map((p) => p.only?.name)))
 const rows = computed<Row[]>(() =>
-  props.device.description.properties.flatMap((property) => {
-    const state = props.device.states.find((s) => s.name === property.name)
-    return property.setting && state ? [{ property, state, choices: choices(property) }] : []
-  }),
+  props.device.description.properties
+    .flatMap((property) => {
+      const state = props.device.states.find((s) => s.name === property.name)
+      return property.setting && state ? [{ property, state, choices: choices(property) }] : []
+    })
+    .sort((a, b) => Number(deciding.value.has(b.property.name)) - Number(deciding.value.has(a.property.name))),
 )
 function choices(p: Property): Row['choices'] {
   const meaning = (key: string) => p.setting?.meanings?.[key]

@@ -28,12 +28,20 @@ onMounted(async () => {
   await read()
   if (!trial.value) await begin()
 })
-onBeforeUnmount(() => emit('look', []))
-watch(() => home.trialChanged, read)
-watch(
-  () => props.device,
-  () => void read(),
-)
+/** Many things are observed in a row: they are read once, after a moment. */
+let reading: ReturnType<typeof setTimeout> | undefined
+const REST = 120
+function readSoon() {
+  reading ??= setTimeout(() => {
+    reading = undefined
+    void read()
+  }, REST)
+}
+onBeforeUnmount(() => {
+  clearTimeout(reading)
+  emit('look', [])
+})
+watch([() => home.trialChanged, () => props.device.revision], readSoon)
 
 const answer = (step: TrialStep, value: string) =>
   notices.attempt(async () => {

@@ -6,6 +6,7 @@ import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import type { Device } from '@/api/types'
+import DifferenceSettle from '@/components/DifferenceSettle.vue'
 import DevicesSelected from '@/components/DevicesSelected.vue'
 import EmptyPage from '@/components/EmptyPage.vue'
 import { attentionFirst, emptying, heardAt, needsAttention, rhythmWords } from '@/lib/care'
@@ -88,9 +89,18 @@ const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.i
           <RouterLink class="link" :to="`/devices/${d.id}`">{{ d.title }}</RouterLink>
           <span class="soft">{{ home.roomTitle(d.room) }}</span>
           <div class="what">
-            <p v-for="a in d.care.attention" :key="a.kind" :class="{ now: a.urgency === 2 }">
-              {{ a.text }} <span class="soft">{{ a.advice }}</span>
-            </p>
+            <template v-for="a in d.care.attention" :key="a.kind + a.property">
+              <DifferenceSettle
+                v-if="a.kind === 'differs' && a.property"
+                :device="d.id"
+                :property="a.property"
+                :title="d.title"
+                >{{ a.text }}</DifferenceSettle
+              >
+              <p v-else :class="{ now: a.urgency === 2 }">
+                {{ a.text }} <span class="soft">{{ a.advice }}</span>
+              </p>
+            </template>
           </div>
         </li>
       </ul>

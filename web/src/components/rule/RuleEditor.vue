@@ -152,6 +152,9 @@ const next = computed(() => (changed.value ? undefined : state.value.frames?.fin
         </template>
       </EditorHead>
 
+      <p v-if="state.cutShort && !changed" class="fault" role="alert">
+        Its last run went no further: {{ home.device(state.cutShortDevice)?.title }} {{ state.cutShort }}
+      </p>
       <p v-if="state.stopped && !changed" class="fault" role="alert">
         Stopped. {{ state.stopped }} Change it, or switch it off and on, to let it act again.
       </p>

@@ -34,6 +34,10 @@ const attendance = [
   { value: 'attended', title: 'only off: it is attended only' },
   { value: 'always', title: 'also on, with nobody there' },
 ]
+const waiting = [
+  { value: 'on', title: 'and go on' },
+  { value: 'done', title: 'and go on once it is done' },
+]
 const kindChoices = computed(() => props.kinds.map((value) => ({ value, title: kindWords[value] })))
 const properties = computed(() => propertyChoices(home.devices, home.rooms, (p) => p.writable))
 const sceneChoices = computed(() => home.scenes.map((s) => ({ value: s.id, title: s.title })))
@@ -106,6 +110,15 @@ const add = () => (steps.value = [...steps.value, { kind: props.kinds[0] ?? 'set
           :choices="attendance"
           label="Whether it may switch on unattended"
           @update:model-value="change(i, { unattended: $event === 'always' || undefined })"
+        />
+      </template>
+      <template v-if="s.kind === 'set' && self">
+        {{ ' ' }}
+        <TokenPicker
+          :model-value="s.untilDone ? 'done' : 'on'"
+          :choices="waiting"
+          label="Whether to wait until it is done"
+          @update:model-value="change(i, { untilDone: $event === 'done' || undefined })"
         />
       </template>
       <template v-if="s.kind === 'hold' && (!lasts || s.forSeconds)">

@@ -1,0 +1,77 @@
+package engine
+
+import (
+	"time"
+
+	"amvek/core/cause"
+	"amvek/core/thing"
+)
+
+// awaitAtMost bounds how long a run waits until a device has done what it was asked for: a shutter takes its time.
+const awaitAtMost = 5 * time.Minute
+
+// await lets a run wait until a property has done what it was asked for. It is false where that is so already;
+// a run that has nothing to hope for is cut short.
+func (e *Engine) await(r *ruleState, id uint64, ref thing.Ref, w why) bool {
+	s, f := e.slots[ref], r.frame(id)
+	if s == nil || f == nil {
+		return false
+	}
+	switch s.state.Certainty {
+	case Pending:
+	case Failed:
+		e.cutShort(r, withRef(f, ref), "did not follow.", w)
+		return true
+	default:
+		return false
+	}
+	f.Awaits, f.ResumeAt, f.Cause = &ref, e.now.Add(awaitAtMost), e.resolve(w)
+	e.awaiting++
+	e.schedule(timer{at: f.ResumeAt, kind: timerFrame, rule: r, frame: id})
+	return true
+}
+
+func withRef(f *Frame, ref thing.Ref) *Frame {
+	f.Awaits = &ref
+	return f
+}
+
+// done tells the runs that wait for a property that it has done what it was asked for, or will not.
+func (e *Engine) done(s *slot, w why) {
+	if e.awaiting == 0 {
+		return
+	}
+	e.awaiting = 0
+	for _, r := range e.ruleOrder {
+		for i := 0; i < len(r.state.Frames); i++ {
+			f := &r.state.Frames[i]
+			switch {
+			case f.Awaits == nil:
+			case *f.Awaits != s.ref:
+				e.awaiting++
+			case s.state.Certainty == Failed:
+				e.cutShort(r, f, "did not follow.", w)
+				i--
+			default:
+				f.Awaits, f.ResumeAt = nil, time.Time{}
+				id, inner := f.ID, why{id: f.Cause, depth: f.Depth}
+				e.proceed(r, id, inner)
+				if r.frame(id) == nil {
+					i--
+				}
+			}
+		}
+	}
+}
+
+// cutShort ends a run because a device did not do what the run waits for.
+func (e *Engine) cutShort(r *ruleState, f *Frame, reason string, w why) {
+	ref := *f.Awaits
+	r.state.CutShortAt, r.state.CutShort, r.state.CutShortDevice = e.now, reason, ref.Device
+	inner := e.follow(w, cause.Entry{Kind: cause.CutShort, Rule: r.id, Device: ref.Device, Name: ref.Name, Note: reason})
+	e.finishRun(r, f.ID, inner)
+	e.touchRule(r)
+}
+
+// wentThrough takes that a run has taken all its steps.
+func (r *ruleState) wentThrough() { r.state.CutShort, r.state.CutShortDevice = "", "" }
