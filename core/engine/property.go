@@ -296,11 +296,9 @@ func (e *Engine) change(s *slot, v thing.Value, w why) {
 
 // write sets a property once, by hand or by automation, and commands what follows.
 func (e *Engine) write(s *slot, v thing.Value, byHand bool, by string, fade time.Duration, w why) {
+	e.commandAgain = s.state.Certainty == Failed // who wants it anew has it tried anew
 	if byHand {
 		e.handWrite(s, v, by, w)
-		if s.state.Certainty == Failed {
-			e.commandAgain = true
-		}
 	} else {
 		s.state.Stack.Write(hold.Base{Value: v, Since: e.now, By: by, Cause: e.resolve(w)})
 		e.touch(s)

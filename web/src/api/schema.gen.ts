@@ -1991,6 +1991,7 @@ export interface components {
             what?: string;
         };
         Frame: {
+            awaits?: components["schemas"]["Ref"];
             /** Format: date-time */
             began: string;
             /** Format: int64 */
@@ -2376,6 +2377,10 @@ export interface components {
             near?: string;
             title: string;
         };
+        Ref: {
+            device: string;
+            name: string;
+        };
         "Replace-hardwareRequest": {
             connection: string;
             hardware: string;
@@ -2425,6 +2430,10 @@ export interface components {
             /** Format: int64 */
             cause?: number;
             conditions: components["schemas"]["ConditionState"][];
+            cutShort?: string;
+            /** Format: date-time */
+            cutShortAt?: string;
+            cutShortDevice?: string;
             /** Format: date-time */
             deadline?: string;
             frames?: components["schemas"]["Frame"][];
@@ -2584,6 +2593,8 @@ export interface components {
             scene?: string;
             /** @description Allows this one step to switch on a device that is attended only. */
             unattended?: boolean;
+            /** @description The run goes on when the device has confirmed, and ends when it does not follow; in rules only. */
+            untilDone?: boolean;
             value?: components["schemas"]["Value"];
         };
         Stretch: {

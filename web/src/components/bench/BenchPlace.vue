@@ -48,6 +48,15 @@ function level(lamp: BenchLamp, value: number | number[]) {
             :aria-label="`${l.label} level from the app`"
             @update:model-value="level(l, $event)"
           />
+          <Button
+            size="small"
+            severity="secondary"
+            :label="l.lying ? 'Bridge tells the truth' : 'Bridge lies'"
+            :aria-pressed="l.lying"
+            :aria-label="`${l.lying ? 'Bridge tells the truth' : 'Bridge lies'}: ${l.label}`"
+            title="What the bridge reports of it stays as it is now"
+            @click="emit('act', { what: 'lie', lamp: l.id, on: !l.lying })"
+          />
           <b class="mono level">{{ l.lit ? `${l.level} %` : 'off' }}</b>
         </span>
       </li>
