@@ -90,6 +90,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	h.projectBatteries()
 	h.workers.Go(h.loop)
 	h.workers.Go(func() { h.compare(h.context) })
+	h.workers.Go(func() { h.forget(h.context) })
 	return h, nil
 }
 

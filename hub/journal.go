@@ -2,7 +2,6 @@ package hub
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -338,39 +337,4 @@ func stretches(from, to time.Time, sun almanac.Sun) []Stretch {
 		from, light = at, e.then
 	}
 	return append(list, Stretch{from, to, light})
-}
-
-// Point is one reading in a chart.
-type Point struct {
-	At    time.Time `json:"at"`
-	Value float64   `json:"value"`
-}
-
-// History returns the readings of a property between two times.
-func (h *Hub) History(ctx context.Context, ref thing.Ref, from, to time.Time) ([]Point, error) {
-	var known bool
-	var by thing.Adjustment
-	if err := h.do(ctx, func() {
-		known = h.engine.Property(ref.Device, ref.Name) != nil
-		if d := h.definitions.device(ref.Device); d != nil {
-			by = d.Adjustments[ref.Name]
-		}
-	}); err != nil {
-		return nil, err
-	}
-	if !known {
-		return nil, Absent("There is no such device or property.")
-	}
-	samples, err := h.store.Samples(ctx, ref.Device, ref.Name, from, to)
-	if err != nil {
-		return nil, errors.Join(errors.New("reading the history failed"), err)
-	}
-	points := make([]Point, len(samples))
-	for i, s := range samples {
-		points[i] = Point{s.At, s.Value}
-		if !s.At.Before(by.From) {
-			points[i].Value = by.Round(by.Calibrate(s.Value))
-		}
-	}
-	return points, nil
 }

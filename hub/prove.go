@@ -55,7 +55,7 @@ func (h *Hub) Prove(ctx context.Context, suspect, trusted thing.Ref, last time.D
 	if err != nil {
 		return Proof{}, fmt.Errorf("reading the history: %w", err)
 	}
-	other, err := h.History(ctx, trusted, now.Add(-last), now)
+	other, err := h.readings(ctx, trusted, now.Add(-last), now)
 	if err != nil {
 		return Proof{}, err
 	}

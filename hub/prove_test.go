@@ -55,9 +55,9 @@ func TestASensorIsCalibratedByATrustedOneComparedAgainAndTakenBack(t *testing.T)
 	require.NoError(t, b.hub.Adjust(b.ctx, suspect, &proof.Proposed))
 	assert.InDelta(t, before-3, b.humidity(suspect), 0.05, "also the present reading is taken anew")
 	history := func() []hub.Point {
-		points, err := b.hub.History(b.ctx, suspect, b.clock.Now().Add(-2*time.Hour), b.clock.Now().Add(time.Second))
+		series, err := b.hub.History(b.ctx, suspect, b.clock.Now().Add(-2*time.Hour), b.clock.Now().Add(time.Second), 800)
 		require.NoError(t, err)
-		return points
+		return series.Points
 	}
 	old := history()[3].Value
 	b.live(3, time.Hour)
@@ -70,10 +70,10 @@ func TestASensorIsCalibratedByATrustedOneComparedAgainAndTakenBack(t *testing.T)
 	toThePast := proof.Proposed
 	toThePast.From = time.Time{}
 	require.NoError(t, b.hub.Adjust(b.ctx, suspect, &toThePast))
-	points, err := b.hub.History(b.ctx, suspect, b.clock.Now().Add(-3*time.Hour), b.clock.Now().Add(-time.Hour))
+	series, err := b.hub.History(b.ctx, suspect, b.clock.Now().Add(-3*time.Hour), b.clock.Now().Add(-time.Hour), 800)
 	require.NoError(t, err)
 	found := false
-	for _, p := range points {
+	for _, p := range series.Points {
 		found = found || math.Abs(p.Value-(old-3)) < 0.05
 	}
 	assert.True(t, found, "the history can be taken anew, since it is kept raw")

@@ -103,6 +103,7 @@ func (s *Server) register(api huma.API) {
 	s.registerProfiles(api)
 	s.registerDevices(api)
 	s.registerShutters(api)
+	s.registerHistory(api)
 	s.registerTrials(api)
 	s.registerAutomation(api)
 	s.registerJournal(api)
@@ -331,14 +332,6 @@ func (s *Server) registerDevices(api huma.API) {
 		}
 	}) (*none, error) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputAgree, Device: in.ID, Name: in.Property, Verb: in.Body.Verb, Actor: in.Actor})
-	})
-	operation(s, api, "history", http.MethodGet, "/devices/{id}/properties/{property}/history", "Readings of a property", func(ctx context.Context, in *struct {
-		PropertyPath
-		From time.Time `query:"from" required:"true"`
-		To   time.Time `query:"to" required:"true"`
-	}) (*body[[]hub.Point], error) {
-		points, err := s.hub.History(ctx, thing.Ref{Device: in.ID, Name: in.Property}, in.From, in.To)
-		return &body[[]hub.Point]{points}, err
 	})
 	operation(s, api, "convert-color", http.MethodGet, "/color", "The chromaticity of a screen color", func(_ context.Context, in *struct {
 		Swatch string `query:"swatch" pattern:"^#[0-9a-fA-F]{6}$" required:"true"`

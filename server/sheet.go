@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/csv"
 	"fmt"
+	"strconv"
 )
 
 // sheet is an answer of comma-separated values (RFC 4180).
@@ -19,7 +20,10 @@ func asSheet(rows [][]string, name string) *sheet {
 	w.UseCRLF = true
 	for _, row := range rows {
 		for i, cell := range row {
-			// A spreadsheet would take these for formulas.
+			// A spreadsheet would take these for formulas, unless they are numbers.
+			if _, err := strconv.ParseFloat(cell, 64); err == nil {
+				continue
+			}
 			if cell != "" && bytes.ContainsRune([]byte("=+-@\t\r"), rune(cell[0])) {
 				row[i] = "'" + cell
 			}

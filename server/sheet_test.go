@@ -14,5 +14,5 @@ func TestASheetIsSafeForSpreadsheets(t *testing.T) {
 	assert.Equal(t, `attachment; filename="care.csv"`, s.Disposition)
 	rows, err := csv.NewReader(strings.NewReader(string(s.Body))).ReadAll()
 	require.NoError(t, err)
-	assert.Equal(t, [][]string{{"device", "note"}, {`'=HYPERLINK("x")`, "two\nlines, and a comma"}, {"'+1", "'@x"}, {"Lamp", ""}}, rows)
+	assert.Equal(t, [][]string{{"device", "note"}, {`'=HYPERLINK("x")`, "two\nlines, and a comma"}, {"+1", "'@x"}, {"Lamp", ""}}, rows)
 }

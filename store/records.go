@@ -164,18 +164,6 @@ type Sample struct {
 	Value float64
 }
 
-// AddSample keeps a reading, soon. Of several within a millisecond the last counts.
-func (s *Store) AddSample(device, name string, sample Sample) {
-	s.later(func(tx *transaction) error {
-		if _, err := tx.Exec(`INSERT OR IGNORE INTO series (device, name) VALUES (?, ?)`, device, name); err != nil {
-			return err
-		}
-		_, err := tx.Exec(`INSERT OR REPLACE INTO samples (series, at, value) SELECT id, ?, ? FROM series WHERE device = ? AND name = ?`,
-			sample.At.UnixMilli(), sample.Value, device, name)
-		return err
-	})
-}
-
 // Samples returns the readings from one time to another, in order, with the last one before
 // it first, so that a line can be drawn from the edge.
 func (s *Store) Samples(ctx context.Context, device, name string, from, to time.Time) ([]Sample, error) {

@@ -15,6 +15,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"sync/atomic"
 	"time"
 
 	"github.com/pressly/goose/v3"
@@ -32,15 +33,17 @@ var ErrInUse = errors.New("another Amvek is already using this data folder; stop
 
 // Store is an open data folder. Its methods may be called from any goroutine.
 type Store struct {
-	folder string
-	db     *sql.DB // one connection, for the writer
-	read   *sql.DB
-	lock   *os.File
-	log    *slog.Logger
-	jobs   chan job
-	done   chan struct{}
-	keys   *sealer
-	full   bool // whether commits now wait for the disk; the writer's
+	folder  string
+	db      *sql.DB // one connection, for the writer
+	read    *sql.DB
+	lock    *os.File
+	log     *slog.Logger
+	jobs    chan job
+	done    chan struct{}
+	keys    *sealer
+	rolling map[seriesKey]*rolling // the series being written; the writer's
+	newest  atomic.Int64           // when the last reading was made, in milliseconds since 1970
+	full    bool                   // whether commits now wait for the disk; the writer's
 }
 
 const (
@@ -58,7 +61,7 @@ func Open(ctx context.Context, folder string, log *slog.Logger) (*Store, error) 
 	if err != nil {
 		return nil, err
 	}
-	s := &Store{folder: folder, lock: lock, log: log, jobs: make(chan job, queueSize), done: make(chan struct{})}
+	s := &Store{folder: folder, lock: lock, log: log, jobs: make(chan job, queueSize), done: make(chan struct{}), rolling: map[seriesKey]*rolling{}}
 	if err := s.open(ctx); err != nil {
 		_ = s.closeFiles()
 		return nil, err
@@ -226,6 +229,7 @@ func (s *Store) synchronize(full bool) error {
 func (s *Store) commit(batch []job) {
 	errs, err := s.attempt(batch, false)
 	if slices.ContainsFunc(errs, func(err error) bool { return err != nil }) {
+		clear(s.rolling) // they have taken what was not written; they are taken up from what was
 		errs, err = s.attempt(batch, true)
 	}
 	for i, j := range batch {

@@ -1,0 +1,207 @@
+package hub
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"strconv"
+	"time"
+
+	"amvek/core/thing"
+)
+
+// Point is a stretch of a history: one reading, or the mean, the least and the most over a span of time.
+type Point struct {
+	At    time.Time `json:"at"`
+	Value float64   `json:"value" doc:"The reading, or the mean over the span, weighted by time."`
+	Least float64   `json:"least"`
+	Most  float64   `json:"most"`
+}
+
+// Series is the history of one property.
+type Series struct {
+	Device   string `json:"device"`
+	Property string `json:"property"`
+	// SpanSeconds is how long each point lasts; 0 where they are the readings themselves.
+	SpanSeconds float64 `json:"spanSeconds" doc:"How long each point lasts; 0 where they are the readings themselves."`
+	Points      []Point `json:"points"`
+}
+
+// History returns a property's history between two times in about so many points at most.
+func (h *Hub) History(ctx context.Context, ref thing.Ref, from, to time.Time, points int) (Series, error) {
+	series := Series{Device: ref.Device, Property: ref.Name, Points: []Point{}}
+	if !from.Before(to) {
+		return series, Invalid("to", "The end must come after the beginning.")
+	}
+	by, err := h.adjustment(ctx, ref)
+	if err != nil {
+		return series, err
+	}
+	kept, err := h.store.History(ctx, ref.Device, ref.Name, from, to, points)
+	if err != nil {
+		return series, errors.Join(errors.New("reading the history failed"), err)
+	}
+	series.SpanSeconds = kept.Span.Seconds()
+	for _, p := range kept.Points {
+		point := Point{p.At, p.Mean, p.Least, p.Most}
+		if !p.At.Before(by.From) && by != (thing.Adjustment{}) {
+			point.Value = by.Round(by.Calibrate(p.Mean))
+			least, most := by.Calibrate(p.Least), by.Calibrate(p.Most)
+			point.Least, point.Most = by.Round(min(least, most)), by.Round(max(least, most))
+		}
+		series.Points = append(series.Points, point)
+	}
+	return series, nil
+}
+
+// adjustment returns how a property's readings are taken.
+func (h *Hub) adjustment(ctx context.Context, ref thing.Ref) (by thing.Adjustment, err error) {
+	failed := h.do(ctx, func() {
+		if h.engine.Property(ref.Device, ref.Name) == nil {
+			err = Absent("There is no such device or property.")
+		}
+		if d := h.definitions.device(ref.Device); d != nil {
+			by = d.Adjustments[ref.Name]
+		}
+	})
+	return by, errors.Join(failed, err)
+}
+
+// readings returns a property's readings between two times, one by one.
+func (h *Hub) readings(ctx context.Context, ref thing.Ref, from, to time.Time) ([]Point, error) {
+	by, err := h.adjustment(ctx, ref)
+	if err != nil {
+		return nil, err
+	}
+	samples, err := h.store.Samples(ctx, ref.Device, ref.Name, from, to)
+	if err != nil {
+		return nil, errors.Join(errors.New("reading the history failed"), err)
+	}
+	points := make([]Point, len(samples))
+	for i, s := range samples {
+		v := s.Value
+		if !s.At.Before(by.From) {
+			v = by.Round(by.Calibrate(v))
+		}
+		points[i] = Point{s.At, v, v, v}
+	}
+	return points, nil
+}
+
+// sheetPoints is how many rows a table of one property's history has at most.
+const sheetPoints = 50_000
+
+// HistorySheet returns histories as comma-separated values (RFC 4180).
+func (h *Hub) HistorySheet(ctx context.Context, refs []thing.Ref, from, to time.Time) ([][]string, error) {
+	sheet := [][]string{{"time", "device", "property", "unit", "value", "least", "most", "span seconds"}}
+	for _, ref := range refs {
+		series, err := h.History(ctx, ref, from, to, sheetPoints)
+		if err != nil {
+			return nil, err
+		}
+		var title, property, unit string
+		if err := h.do(ctx, func() {
+			title = h.title(ref.Device)
+			if p := h.engine.Property(ref.Device, ref.Name); p != nil {
+				property, unit = p.Title, string(p.Unit)
+			}
+		}); err != nil {
+			return nil, err
+		}
+		number := func(v float64) string { return strconv.FormatFloat(math.Round(v*1e4)/1e4, 'f', -1, 64) }
+		for _, p := range series.Points {
+			sheet = append(sheet, []string{p.At.UTC().Format(time.RFC3339Nano), title, property, unit, number(p.Value), number(p.Least), number(p.Most), number(series.SpanSeconds)})
+		}
+	}
+	return sheet, nil
+}
+
+// Keeping is how long readings are kept as they were, and what that costs.
+type Keeping struct {
+	// Days is how long readings are kept as they were; their means, least and most are kept for good.
+	Days int `json:"days" minimum:"7" maximum:"36500" doc:"How long readings are kept as they were; their means, least and most are kept for good."`
+	// Bytes is what the whole data takes on the disk, and BytesPerDay about what a day adds.
+	Bytes       int64     `json:"bytes" readOnly:"true"`
+	BytesPerDay int64     `json:"bytesPerDay" readOnly:"true"`
+	Oldest      time.Time `json:"oldest,omitzero" readOnly:"true" doc:"The oldest reading that is still there as it was."`
+}
+
+const (
+	keepingSetting = "history days"
+	keepingUsual   = 730
+	keepingLeast   = 7
+	keepingMost    = 36500
+	forgetEvery    = 6 * time.Hour
+)
+
+func (h *Hub) keepingDays(ctx context.Context) (int, error) {
+	text, err := h.store.Setting(ctx, keepingSetting)
+	if err != nil || text == "" {
+		return keepingUsual, err
+	}
+	days, err := strconv.Atoi(text)
+	if err != nil {
+		return keepingUsual, nil // damaged by hand: the usual is safe, since it keeps more
+	}
+	return days, nil
+}
+
+// Keeping returns how long readings are kept, and what that costs.
+func (h *Hub) Keeping(ctx context.Context) (Keeping, error) {
+	days, err := h.keepingDays(ctx)
+	if err != nil {
+		return Keeping{}, err
+	}
+	size, err := h.store.Size(ctx)
+	if err != nil {
+		return Keeping{}, fmt.Errorf("measuring the data: %w", err)
+	}
+	k := Keeping{Days: days, Bytes: size.Bytes, Oldest: size.Oldest}
+	if past := h.clock.Now().Sub(size.Oldest); !size.Oldest.IsZero() && past > time.Hour {
+		k.BytesPerDay = int64(float64(size.Bytes) / past.Hours() * 24)
+	}
+	return k, nil
+}
+
+// Keep says how long readings are kept as they were.
+func (h *Hub) Keep(ctx context.Context, days int) error {
+	if days < keepingLeast || days > keepingMost {
+		return Invalid("days", fmt.Sprintf("From %d to %d days.", keepingLeast, keepingMost))
+	}
+	if err := h.store.PutSetting(ctx, keepingSetting, strconv.Itoa(days)); err != nil {
+		return err
+	}
+	h.workers.Go(func() { h.forgetOld(h.context) })
+	return nil
+}
+
+// forgetOld gives up the readings that are older than they are to be kept.
+func (h *Hub) forgetOld(ctx context.Context) {
+	days, err := h.keepingDays(ctx)
+	if err != nil {
+		return
+	}
+	gone, err := h.store.Forget(ctx, h.clock.Now().AddDate(0, 0, -days))
+	switch {
+	case ctx.Err() != nil:
+	case err != nil:
+		h.log.Error("old readings could not be given up", "error", err)
+	case gone > 0:
+		h.log.Info("old readings were given up; what they were rolled up to stays", "readings", gone)
+	}
+}
+
+// forget does so now and again.
+func (h *Hub) forget(ctx context.Context) {
+	ticker := time.NewTicker(forgetEvery)
+	defer ticker.Stop()
+	for {
+		h.forgetOld(ctx)
+		select {
+		case <-ctx.Done():
+			return
+		case <-ticker.C:
+		}
+	}
+}
