@@ -14,7 +14,9 @@ for (const look of ['light', 'dark'] as const)
     hub,
     page,
   }) => {
-    const stair = (await hub.get<Device[]>('/api/devices')).find((d) => d.title === 'Stair lamp')
+    const devices = await hub.get<Device[]>('/api/devices')
+    const [stair, shutter] = ['Stair lamp', 'Mill room shutter'].map((t) => devices.find((d) => d.title === t))
+    await hub.send('POST', `/api/devices/${shutter?.id}/trial`)
     const addresses = [
       '/found',
       `/devices/${stair?.id}`,
@@ -25,6 +27,8 @@ for (const look of ['light', 'dark'] as const)
       '/dashboards/dashboard-galley',
       '/panel/dashboard-galley',
       '/journal',
+      `/history?series=${stair?.id}~brightness`,
+      `/devices/${shutter?.id}?try=1`,
       '/bench',
       '/connections/network',
       '/profiles/MP-1',

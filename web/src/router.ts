@@ -19,6 +19,7 @@ export const router = createRouter({
     { path: '/schedules/:id?', component: () => import('./views/SchedulesView.vue'), meta: { title: 'Schedules' } },
     { path: '/dashboards/:id?', component: () => import('./views/DashboardsView.vue'), meta: { title: 'Dashboards' } },
     { path: '/panel/:id', component: () => import('./views/PanelView.vue'), meta: { title: 'Panel', bare: true } },
+    { path: '/history', component: () => import('./views/HistoryView.vue'), meta: { title: 'History' } },
     { path: '/journal', component: () => import('./views/JournalView.vue'), meta: { title: 'Journal' } },
     { path: '/profiles/:model?', component: () => import('./views/ProfilesView.vue'), meta: { title: 'Profiles' } },
     {

@@ -458,23 +458,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/devices/{id}/properties/{property}/history": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Readings of a property */
-        get: operations["history"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/devices/{id}/properties/{property}/holds/{owner}": {
         parameters: {
             query?: never;
@@ -710,6 +693,58 @@ export interface paths {
         put?: never;
         /** Propose names by the owner's pattern */
         post: operations["propose-names"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Histories of properties, rolled up where they are long */
+        get: operations["history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/history.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Histories as comma-separated values (RFC 4180) */
+        get: operations["history-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/history/keeping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How long readings are kept, and what that costs */
+        get: operations["keeping"];
+        /** Say how long readings are kept */
+        put: operations["keep-history"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2099,6 +2134,10 @@ export interface components {
              */
             seconds: number;
         };
+        "Keep-historyRequest": {
+            /** Format: int64 */
+            days: number;
+        };
         "Keep-propertyRequest": {
             /**
              * Format: date-time
@@ -2106,6 +2145,22 @@ export interface components {
              */
             until?: string;
             value: components["schemas"]["Value"];
+        };
+        Keeping: {
+            /** Format: int64 */
+            readonly bytes: number;
+            /** Format: int64 */
+            readonly bytesPerDay: number;
+            /**
+             * Format: int64
+             * @description How long readings are kept as they were; their means, least and most are kept for good.
+             */
+            days: number;
+            /**
+             * Format: date-time
+             * @description The oldest reading that is still there as it was.
+             */
+            readonly oldest?: string;
         };
         Learned: {
             /** Format: double */
@@ -2228,6 +2283,13 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** Format: double */
+            least: number;
+            /** Format: double */
+            most: number;
+            /**
+             * Format: double
+             * @description The reading, or the mean over the span, weighted by time.
+             */
             value: number;
         };
         Problem: {
@@ -2544,6 +2606,16 @@ export interface components {
             revision: number;
             state: components["schemas"]["ScheduleState"];
             title: string;
+        };
+        Series: {
+            device: string;
+            points: components["schemas"]["Point"][];
+            property: string;
+            /**
+             * Format: double
+             * @description How long each point lasts; 0 where they are the readings themselves.
+             */
+            spanSeconds: number;
         };
         Setting: {
             meanings?: {
@@ -3956,41 +4028,6 @@ export interface operations {
             };
         };
     };
-    history: {
-        parameters: {
-            query: {
-                from: string;
-                to: string;
-            };
-            header?: never;
-            path: {
-                id: string;
-                property: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Point"][];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
     "let-go": {
         parameters: {
             query?: {
@@ -4529,6 +4566,138 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Proposal"][];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    history: {
+        parameters: {
+            query: {
+                /** @description Devices and their properties, as DEVICE~PROPERTY. */
+                series: string[];
+                from: string;
+                to: string;
+                /** @description How many points each has, at most, where it is rolled up. */
+                points?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Series"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "history-sheet": {
+        parameters: {
+            query: {
+                /** @description Devices and their properties, as DEVICE~PROPERTY. */
+                series: string[];
+                from: string;
+                to: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    keeping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Keeping"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Keep-historyRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

@@ -18,6 +18,7 @@ const places = computed(() => [
   { to: '/schedules', title: 'Schedules' },
   { to: '/dashboards', title: 'Dashboards' },
   { to: '/journal', title: 'Journal' },
+  { to: '/history', title: 'History' },
   { to: '/care', title: 'Care', count: home.devices.filter(needsAttention).length },
 ])
 const down = computed(() => home.connections.filter((c) => c.since && !c.up && !c.paused).length)

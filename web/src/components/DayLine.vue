@@ -168,6 +168,8 @@ const whole = computed(() => {
   left: 6px;
   font-size: 13px;
   color: var(--verdigris);
+  padding: 0 4px;
+  background: var(--paper);
 }
 .now .before {
   left: auto;

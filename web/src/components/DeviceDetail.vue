@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed, ref, watch } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import type { Device, Property, PropertyState } from '@/api/types'
 import { act } from '@/lib/act'
@@ -59,12 +59,15 @@ watch(
   () => props.device.id,
   () => {
     editing.value = false
-    trying.value = false
   },
 )
 
 /** Whether the device is being tried, and the settings to look at first. */
-const trying = ref(false)
+const route = useRoute()
+const trying = computed({
+  get: () => route.query.try !== undefined,
+  set: (on: boolean) => void router.replace({ query: { ...route.query, try: on ? '1' : undefined } }),
+})
 const look = ref<string[]>([])
 const stopper = computed(() => props.device.description.actions.find((a) => a.role === 'stop'))
 const buttons = computed(() => props.device.description.actions.filter((a) => a.role !== 'stop'))
@@ -187,6 +190,11 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
       <section v-if="chosen && chartable" class="chart">
         <h2>The last day: {{ chosen.property.title.toLowerCase() }} {{ chosen.property.unit }}</h2>
         <HistoryChart :device="device.id" :property="chosen.property" />
+        <RouterLink
+          class="link small"
+          :to="{ path: '/history', query: { series: [`${device.id}~${chosen.property.name}`] } }"
+          >Look further back</RouterLink
+        >
       </section>
     </div>
     <aside>

@@ -24,14 +24,18 @@ async function read() {
   const to = home.now
   failed.value = ''
   try {
-    points = await ask(
-      api.GET('/api/devices/{id}/properties/{property}/history', {
+    const series = await ask(
+      api.GET('/api/history', {
         params: {
-          path: { id: props.device, property: props.property.name },
-          query: { from: new Date(to - DAY).toISOString(), to: new Date(to + 1000).toISOString() },
+          query: {
+            series: [`${props.device}~${props.property.name}`],
+            from: new Date(to - DAY).toISOString(),
+            to: new Date(to + 1000).toISOString(),
+          },
         },
       }),
     )
+    points = series[0]?.points ?? []
     draw(to)
   } catch (error) {
     failed.value = error instanceof Problem ? error.message : String(error)

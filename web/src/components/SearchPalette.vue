@@ -70,6 +70,7 @@ const all = computed<Hit[]>(() => {
     page('Schedules', '/schedules'),
     page('Dashboards', '/dashboards'),
     page('Journal', '/journal'),
+    page('History', '/history'),
     ...(home.about?.bench ? [page('Bench', '/bench')] : []),
     page('Care', '/care'),
     page('Rooms', '/rooms'),

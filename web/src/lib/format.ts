@@ -53,6 +53,12 @@ export class Times {
       .replace(',', '')
   }
 
+  /** "24 Nov", and "Jan 2026" where a month begins a year. */
+  day(at: string | number): string {
+    const said = format(this.zone, 'day', { day: 'numeric', month: 'short' }).format(new Date(at))
+    return said === '1 Jan' ? format(this.zone, 'year', { month: 'short', year: 'numeric' }).format(new Date(at)) : said
+  }
+
   /** "22:14" today, "Mon 22:14" within a week, "3 Nov 22:14" before. */
   since(at: string, now: number): string {
     const clock = this.clock(at)

@@ -1,0 +1,53 @@
+import { expect, test } from 'vitest'
+import type { Series } from '@/api/types'
+import { bands, columns, pan, summary, zoom } from './history'
+
+const at = (hours: number) => new Date(hours * 3_600_000).toISOString()
+const readings = (...values: [number, number][]): Series => ({
+  device: 'd',
+  property: 'p',
+  spanSeconds: 0,
+  points: values.map(([h, value]) => ({ at: at(h), value, least: value, most: value })),
+})
+
+test('zooming keeps the moment that is pointed at where it is', () => {
+  const near = zoom({ from: 0, to: 1000_000 }, 0.5, 250_000)
+  expect(near).toEqual({ from: 125_000, to: 625_000 })
+  expect(zoom({ from: 0, to: 120_000 }, 0.001).to - zoom({ from: 0, to: 120_000 }, 0.001).from).toBe(60_000)
+  expect(pan({ from: 0, to: 100 }, -0.5)).toEqual({ from: -50, to: 50 })
+})
+
+test('a reading counts until the next, or for a while', () => {
+  const c = columns(readings([0, 5], [1, 7]), 20 * 3_600_000)
+  expect(c.x).toEqual([0, 3600, 3600 + 6 * 3600])
+  expect(c.y).toEqual([5, 7, 7])
+})
+
+test('where nothing was heard, nothing is drawn', () => {
+  const series: Series = {
+    device: 'd',
+    property: 'p',
+    spanSeconds: 3600,
+    points: [
+      { at: at(0), value: 5, least: 4, most: 6 },
+      { at: at(10), value: 8, least: 7, most: 9 },
+    ],
+  }
+  const c = columns(series, 12 * 3_600_000)
+  expect(c.y).toEqual([5, null, 8])
+  expect(c.least).toEqual([4, null, 7])
+})
+
+test('states become bands, and those that follow each other one', () => {
+  const on = readings([0, 0], [1, 1], [2, 1], [3, 0], [5, 1])
+  expect(bands(on, 6 * 3_600_000)).toEqual([
+    { from: 3_600_000, to: 10_800_000, share: 1 },
+    { from: 18_000_000, to: 21_600_000, share: 1 },
+  ])
+})
+
+test('the mean is one over time, not over readings', () => {
+  const s = summary(readings([0, 0], [1, 10], [2, 20]), { from: 0, to: 4 * 3_600_000 })
+  expect(s).toEqual({ least: 0, mean: (0 + 10 + 20 * 2) / 4, most: 20 })
+  expect(summary(readings(), { from: 0, to: 1 })).toBeUndefined()
+})

@@ -1,0 +1,387 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputNumber from 'primevue/inputnumber'
+import MultiSelect from 'primevue/multiselect'
+import { computed, onMounted, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, ask, Problem } from '@/api/client'
+import type { Keeping, Property, Series } from '@/api/types'
+import EmptyPage from '@/components/EmptyPage.vue'
+import SeriesChart, { type Line } from '@/components/SeriesChart.vue'
+import StateBands from '@/components/StateBands.vue'
+import { pan, type Span, spans, summary, zoom } from '@/lib/history'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+
+/** Looks back: several properties over any time, from the last minutes to years. What is shown is in the address. */
+const home = useHome()
+const notices = useNotices()
+const route = useRoute()
+const router = useRouter()
+
+const MOST = 12
+const DAY = 86_400_000
+const tokens = ['--verdigris', '--ember', '--slate', '--plum', '--ochre', '--ink']
+
+const listed = (q: unknown): string[] => (Array.isArray(q) ? q : q ? [q] : []).map(String)
+const chosen = computed({
+  get: () => listed(route.query.series),
+  set: (series: string[]) => void router.replace({ query: { ...route.query, series: series.slice(0, MOST) } }),
+})
+/** Without a time in the address the last day is shown, and goes on with the clock. */
+const follows = computed(() => !route.query.from)
+const length = computed(() => Number(route.query.last) || DAY)
+const span = ref<Span>({ from: home.now - DAY, to: home.now })
+function follow() {
+  if (!follows.value) {
+    span.value = { from: Date.parse(String(route.query.from)), to: Date.parse(String(route.query.to)) }
+    if (!(span.value.from < span.value.to)) span.value = { from: home.now - DAY, to: home.now }
+    return
+  }
+  span.value = { from: home.now - length.value, to: home.now }
+}
+function show(to: Span) {
+  void router.replace({
+    query: {
+      ...route.query,
+      last: undefined,
+      from: new Date(to.from).toISOString(),
+      to: new Date(to.to).toISOString(),
+    },
+  })
+}
+const showLast = (ms: number) =>
+  void router.replace({ query: { ...route.query, from: undefined, to: undefined, last: String(ms) } })
+
+const choices = computed(() =>
+  home.devices
+    .flatMap((d) =>
+      d.description.properties
+        .filter((p) => p.type === 'number' || p.type === 'boolean')
+        .filter((p) => !p.setting)
+        .map((p) => ({ value: `${d.id}~${p.name}`, title: `${d.title}: ${p.title.toLowerCase()}` })),
+    )
+    .sort((a, b) => a.title.localeCompare(b.title, undefined, { numeric: true })),
+)
+
+const all = ref<Series[]>([])
+const failed = ref('')
+const reading = ref(false)
+let turn = 0
+async function read() {
+  const mine = ++turn
+  if (!chosen.value.length) {
+    all.value = []
+    return
+  }
+  reading.value = true
+  try {
+    const list = await ask(
+      api.GET('/api/history', {
+        params: {
+          query: {
+            series: chosen.value,
+            from: new Date(span.value.from).toISOString(),
+            to: new Date(Math.min(span.value.to, home.now + 1000)).toISOString(),
+          },
+        },
+      }),
+    )
+    if (mine !== turn) return
+    all.value = list
+    failed.value = ''
+  } catch (error) {
+    if (mine === turn) failed.value = error instanceof Problem ? error.message : String(error)
+  }
+  if (mine === turn) reading.value = false
+}
+
+interface Shown extends Line {
+  key: string
+}
+const shown = computed<Shown[]>(() =>
+  all.value.flatMap((series, i) => {
+    const device = home.device(series.device)
+    const property: Property | undefined = home.property(series.device, series.property)
+    return device && property
+      ? [
+          {
+            key: `${series.device}~${series.property}`,
+            title: `${device.title}: ${property.title.toLowerCase()}`,
+            property,
+            series,
+            color: tokens[i % tokens.length]!,
+          },
+        ]
+      : []
+  }),
+)
+const lines = computed(() => shown.value.filter((s) => s.property.type === 'number'))
+const units = computed(() => new Set(lines.value.map((l) => l.property.unit)).size)
+const states = computed(() => shown.value.filter((s) => s.property.type === 'boolean'))
+
+watch(
+  () => route.query,
+  () => {
+    follow()
+    void read()
+  },
+)
+// The present moves on; what follows it is read anew now and then.
+const OFTEN = 5000
+let last = home.now
+watch(
+  () => home.now,
+  (now) => {
+    if (!follows.value || Math.abs(now - last) < Math.max(OFTEN, length.value / 2000)) return
+    last = now
+    follow()
+    void read()
+  },
+)
+
+const keeping = ref<Keeping>()
+const days = ref(0)
+async function readKeeping() {
+  await notices.attempt(async () => {
+    keeping.value = await ask(api.GET('/api/history/keeping'))
+    days.value = keeping.value.days
+  })
+}
+async function keep() {
+  const before = keeping.value?.days
+  const put = (value: number) => ask(api.PUT('/api/history/keeping', { body: { days: value } }))
+  await notices.attempt(async () => {
+    await put(days.value)
+    notices.done(`Readings are kept for ${days.value} days.`, before ? () => put(before).then(readKeeping) : undefined)
+    await readKeeping()
+  })
+}
+onMounted(() => {
+  follow()
+  void read()
+  void readKeeping()
+})
+
+const at = ref<number>()
+const near = (s: Shown) => {
+  if (at.value === undefined) return undefined
+  let found: number | undefined
+  for (const p of s.series.points) {
+    if (Date.parse(p.at) > at.value) break
+    found = p.value
+  }
+  return found
+}
+const say = (value: number | undefined, p: Property) =>
+  value === undefined || !Number.isFinite(value) ? '–' : `${Number(value.toFixed(p.resolution < 1 ? 1 : 0))}`
+const table = computed(() => shown.value.map((s) => ({ ...s, sum: summary(s.series, span.value) })))
+const share = (mean: number | undefined) => (mean === undefined ? '–' : `${Math.round(mean * 100)} % of the time`)
+const megabytes = (bytes: number) =>
+  bytes < 1e6 ? `${Math.round(bytes / 1e3)} kB` : `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`
+const csv = computed(() => {
+  const query = new URLSearchParams([
+    ...chosen.value.map((s) => ['series', s]),
+    ['from', new Date(span.value.from).toISOString()],
+    ['to', new Date(span.value.to).toISOString()],
+  ])
+  return `/api/history.csv?${query}`
+})
+const spanSays = computed(() => {
+  const s = all.value.find((x) => x.spanSeconds)?.spanSeconds
+  if (!s) return 'every reading'
+  return s < 3600 ? `means over ${s / 60} min` : s < 86400 ? `means over ${s / 3600} h` : `means over ${s / 86400} days`
+})
+</script>
+
+<template>
+  <div class="page">
+    <header class="head">
+      <div>
+        <h1>History</h1>
+        <p class="soft">Everything that was read, from the last minutes to years back.</p>
+      </div>
+      <a v-if="chosen.length" class="link" :href="csv" download="history.csv">As a table (CSV)</a>
+    </header>
+
+    <div class="tools">
+      <MultiSelect
+        v-model="chosen"
+        :options="choices"
+        option-value="value"
+        option-label="title"
+        filter
+        :selection-limit="MOST"
+        :max-selected-labels="1"
+        selected-items-label="{0} chosen"
+        :show-toggle-all="false"
+        placeholder="Choose what to look at"
+        aria-label="What to look at"
+        class="which"
+      />
+      <span class="group" role="group" aria-label="How far back">
+        <Button
+          v-for="s in spans"
+          :key="s.title"
+          size="small"
+          :severity="follows && length === s.length ? undefined : 'secondary'"
+          :aria-pressed="follows && length === s.length"
+          :label="s.title"
+          @click="showLast(s.length)"
+        />
+      </span>
+      <span class="group" role="group" aria-label="Move">
+        <Button size="small" severity="secondary" label="←" aria-label="Earlier" @click="show(pan(span, -0.5))" />
+        <Button size="small" severity="secondary" label="→" aria-label="Later" @click="show(pan(span, 0.5))" />
+        <Button size="small" severity="secondary" label="+" aria-label="Nearer" @click="show(zoom(span, 0.5))" />
+        <Button size="small" severity="secondary" label="−" aria-label="Further" @click="show(zoom(span, 2))" />
+      </span>
+    </div>
+
+    <EmptyPage v-if="!chosen.length" title="Nothing chosen yet">
+      <p>Choose one or several properties: a temperature and its heater, all humidities, a lamp and who moved there.</p>
+    </EmptyPage>
+    <template v-else>
+      <p class="soft small when" role="status">
+        {{ home.times.date(span.from) }} {{ home.times.clock(span.from) }} – {{ home.times.date(span.to) }}
+        {{ home.times.clock(span.to) }}, {{ spanSays }}<template v-if="reading">, reading …</template>
+      </p>
+      <p v-if="failed" class="failed" role="alert">{{ failed }}</p>
+      <SeriesChart
+        v-if="lines.length"
+        :lines="lines"
+        :span="span"
+        :label="lines.map((l) => l.title).join(', ')"
+        @span="show"
+        @at="at = $event"
+      />
+      <StateBands
+        v-for="s in states"
+        :key="s.key"
+        :title="s.title"
+        :word="s.property.words?.[1] ?? 'yes'"
+        :series="s.series"
+        :span="span"
+        :color="s.color"
+        :inset="units > 1"
+      />
+      <table class="sums">
+        <thead>
+          <tr>
+            <th>What</th>
+            <th>{{ at === undefined ? 'Pointed at' : home.times.clock(at) }}</th>
+            <th>Least</th>
+            <th>Mean</th>
+            <th>Most</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="s in table" :key="s.key">
+            <td><i class="swatch" :style="{ background: `var(${s.color})` }" aria-hidden="true" /> {{ s.title }}</td>
+            <template v-if="s.property.type === 'number'">
+              <td class="mono">{{ say(near(s), s.property) }}</td>
+              <td class="mono">{{ say(s.sum?.least, s.property) }}</td>
+              <td class="mono">{{ say(s.sum?.mean, s.property) }}</td>
+              <td class="mono">{{ say(s.sum?.most, s.property) }} {{ s.property.unit }}</td>
+            </template>
+            <template v-else>
+              <td />
+              <td />
+              <td class="mono">{{ share(s.sum?.mean) }}</td>
+              <td />
+            </template>
+          </tr>
+        </tbody>
+      </table>
+      <p class="soft small">Drag over the chart to go nearer, scroll to zoom, arrow keys to move.</p>
+    </template>
+
+    <section v-if="keeping" class="keeping" aria-label="How long readings are kept">
+      <h2>How long readings are kept</h2>
+      <p class="row">
+        <label for="days">As they were read, for</label>
+        <InputNumber v-model="days" input-id="days" :min="7" :max="36500" suffix=" days" />
+        <Button v-if="days !== keeping.days" size="small" label="Keep so" @click="keep" />
+      </p>
+      <p class="soft small">
+        The data takes {{ megabytes(keeping.bytes) }}, about {{ megabytes(keeping.bytesPerDay) }} more each day:
+        {{ megabytes(keeping.bytesPerDay * days) }} in {{ days }} days. Means, least and most over 10 minutes, hours and
+        days are kept for good.
+      </p>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  height: 100%;
+  overflow-y: auto;
+  padding: 20px 26px 40px;
+}
+.head {
+  display: flex;
+  justify-content: space-between;
+  align-items: flex-end;
+  border-bottom: 1px solid var(--rule);
+  padding-bottom: 12px;
+}
+.tools {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 18px;
+  align-items: center;
+  padding: 14px 0 6px;
+}
+.which {
+  width: 380px;
+}
+.group {
+  display: inline-flex;
+  gap: 4px;
+}
+.when {
+  padding: 2px 0 8px;
+}
+.small {
+  font-size: 13px;
+}
+.failed {
+  color: var(--ember);
+}
+.sums {
+  margin-top: 14px;
+  border-collapse: collapse;
+  font-size: 14px;
+}
+.sums th,
+.sums td {
+  text-align: right;
+  padding: 5px 14px 5px 0;
+  border-bottom: 1px solid var(--rule);
+}
+.sums th:first-child,
+.sums td:first-child {
+  text-align: left;
+  min-width: 300px;
+}
+.sums th {
+  font-weight: 500;
+  color: var(--ink-soft);
+}
+.swatch {
+  display: inline-block;
+  width: 11px;
+  height: 11px;
+  margin-right: 6px;
+  border-radius: 2px;
+}
+.keeping {
+  margin-top: 34px;
+}
+.row {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  padding: 6px 0;
+}
+</style>
