@@ -27,15 +27,16 @@ func main() {
 	program := flag.String("amvek", "build/amvek", "the program to measure")
 	out := flag.String("out", "build/bench.json", "where to write the figures")
 	assets := flag.String("assets", "web/dist", "the built front end")
-	only := flag.String("only", "", "measure only this: engine, relay, press, others, interlock, start, list or sizes; writes no file")
+	only := flag.String("only", "", "measure only this: engine, relay, press, others, interlock, history, demo, start, list or sizes; writes no file")
+	rows := flag.Int("rows", 8_000_000, "how many readings the history is measured with")
 	flag.Parse()
-	if err := run(*program, *out, *assets, *only); err != nil {
+	if err := run(*program, *out, *assets, *only, *rows); err != nil {
 		fmt.Fprintln(os.Stderr, "bench:", err)
 		os.Exit(1)
 	}
 }
 
-func run(program, out, assets, only string) error {
+func run(program, out, assets, only string, rows int) error {
 	ctx := context.Background()
 	var all []figure
 	for _, part := range []struct {
@@ -47,6 +48,8 @@ func run(program, out, assets, only string) error {
 		{"press", func() ([]figure, error) { return measurePress(ctx) }},
 		{"others", func() ([]figure, error) { return measureOthers(ctx) }},
 		{"interlock", measureInterlock},
+		{"history", func() ([]figure, error) { return measureHistory(ctx, rows) }},
+		{"demo", func() ([]figure, error) { return measureDemo(ctx, program) }},
 		{"start", func() ([]figure, error) { return measureStart(ctx, program) }},
 		{"list", func() ([]figure, error) { return measureList(ctx, program) }},
 		{"sizes", func() ([]figure, error) { return measureSizes(program, assets) }},

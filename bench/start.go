@@ -111,7 +111,11 @@ func startOnce(ctx context.Context, program, folder string) (time.Duration, floa
 
 // serve starts the program on a data folder and returns where it listens once it says so.
 func serve(ctx context.Context, program, folder string) (address string, pid int, stop func(), err error) {
-	command := exec.CommandContext(ctx, program, "serve", "--data", folder, "--listen", "127.0.0.1:0", "--mqtt-listen", "127.0.0.1:0")
+	return launch(ctx, program, "serve", "--data", folder)
+}
+
+func launch(ctx context.Context, program string, arguments ...string) (address string, pid int, stop func(), err error) {
+	command := exec.CommandContext(ctx, program, append(arguments, "--listen", "127.0.0.1:0", "--mqtt-listen", "127.0.0.1:0")...)
 	out, err := command.StdoutPipe()
 	if err != nil {
 		return "", 0, nil, err
@@ -124,14 +128,17 @@ func serve(ctx context.Context, program, folder string) (address string, pid int
 		_ = command.Process.Signal(os.Interrupt)
 		_ = command.Wait()
 	}
-	line, err := bufio.NewReader(out).ReadString('\n')
-	if err != nil {
-		stop()
-		return "", 0, nil, fmt.Errorf("the program did not say where it listens: %w", err)
+	for lines := bufio.NewReader(out); ; {
+		line, err := lines.ReadString('\n')
+		if err != nil {
+			stop()
+			return "", 0, nil, fmt.Errorf("the program did not say where it listens: %w", err)
+		}
+		if _, after, ready := strings.Cut(line, "ready at "); ready {
+			address, _, _ = strings.Cut(after, " ")
+			return address, command.Process.Pid, stop, nil
+		}
 	}
-	_, address, _ = strings.Cut(line, "ready at ")
-	address, _, _ = strings.Cut(address, " ")
-	return address, command.Process.Pid, stop, nil
 }
 
 // resident returns a process's resident memory in MB.

@@ -37,6 +37,7 @@ type bench struct {
 	engine   *engine.Engine
 	now      time.Time
 	commands []engine.Output
+	followed int // how many of them a relay has done
 	entries  map[cause.ID]cause.Entry
 	log      []byte
 }

@@ -65,6 +65,27 @@ test.describe('the demo home', () => {
     await expect(page.getByLabel('Label night route')).toBeVisible()
     await picture(page, 'rooms')
 
+    const devices = await hub.get<Device[]>('/api/devices')
+    const id = (title: string) => devices.find((d) => d.title === title)?.id
+    const looked = ['Galley thermometer~temperature', 'Mill room climate~humidity', 'Landing sensor~motion'].map((s) => {
+      const [title, name] = s.split('~')
+      return `series=${id(title!)}~${name}`
+    })
+    await page.goto(`${hub.url}/history?last=259200000&${looked.join('&')}`)
+    await expect(page.getByRole('row', { name: /Landing sensor/ })).toContainText('% of the time')
+    await picture(page, 'history')
+
+    const wall = () => hub.bench({ what: 'wall', node: 'n48', button: 0, gesture: 'press' })
+    await hub.send('POST', `/api/devices/${id('Mill room shutter')}/trial`)
+    await hub.send('PUT', `/api/devices/${id('Mill room shutter')}/properties/kind?actor=page`, { value: 'shutter' })
+    await hub.advance(5)
+    await wall()
+    await hub.advance(3)
+    await page.goto(`${hub.url}/devices/${id('Mill room shutter')}?try=1`)
+    await page.getByRole('button', { name: 'one motor, up and down' }).click()
+    await expect(page.getByText('It moved only while the button was down.')).toBeVisible()
+    await picture(page, 'shutter')
+
     await page.emulateMedia({ colorScheme: 'dark' })
     await page.goto(`${hub.url}/panel/dashboard-galley`)
     await expect(page.getByRole('article').first()).toBeVisible()
