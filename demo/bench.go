@@ -25,7 +25,7 @@ func (d *Demo) State() server.BenchState {
 	h := d.world.House.State()
 	lamps, pressed, cut := d.world.Lumbrook.Seen()
 	state := server.BenchState{
-		Now: now, Person: h.Person, Living: h.Living,
+		Now: now, Pace: d.Pace(), Person: h.Person, Living: h.Living,
 		Bridge:   server.BenchBridge{Address: d.world.Lumbrook.Address(), Pressed: pressed, Cut: cut},
 		Outdoors: server.BenchOutside{Lux: round(d.world.House.Outdoors(now)), Temperature: round(d.world.House.Air(now))},
 	}
@@ -173,6 +173,8 @@ func (d *Demo) Act(ctx context.Context, act server.BenchAct) error {
 		return wrongAt("lock", d.world.Penrook.Jam(act.Lock, act.On))
 	case "turnKey":
 		return wrongAt("lock", d.world.Penrook.Turn(act.Lock, act.On))
+	case "pace":
+		return d.setPace(act.Pace)
 	case "jump":
 		return d.jumpTo(ctx, act.Clock)
 	case "advance":

@@ -10,6 +10,7 @@ import (
 	"path/filepath"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"amvek/connect/discovery"
@@ -43,6 +44,7 @@ type Demo struct {
 	stop     context.CancelFunc
 	workers  sync.WaitGroup
 	released sync.Once
+	pace     atomic.Value // a float64; none is 1
 }
 
 // Options say where the demo keeps its data.
@@ -148,6 +150,7 @@ func (d *Demo) Join(ctx context.Context, h *hub.Hub, broker *mqtt.Broker) error 
 	}
 	d.workers.Go(func() { d.live(running) })
 	d.workers.Go(func() { d.tell(running) })
+	d.workers.Go(func() { d.hurry(running) })
 	return nil
 }
 
@@ -195,10 +198,13 @@ func (d *Demo) tell(ctx context.Context) {
 }
 
 // Jump moves the clock to a time; everything that falls due on the way happens, in order.
-func (d *Demo) Jump(ctx context.Context, to time.Time) error {
+func (d *Demo) Jump(ctx context.Context, to time.Time) error { return d.move(ctx, to, true) }
+
+// move moves the clock, and tells open browsers and the store if that is wanted.
+func (d *Demo) move(ctx context.Context, to time.Time, tells bool) error {
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	if err := d.clock.jump(ctx, to, d); err != nil {
+	if err := d.clock.jump(ctx, to, d); err != nil || !tells {
 		return err
 	}
 	d.hub.Feed.Publish(hub.Message{Kind: "clock"})

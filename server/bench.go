@@ -14,6 +14,7 @@ type Bench interface {
 // BenchState is what there is to see of the pretend house.
 type BenchState struct {
 	Now      time.Time      `json:"now"`
+	Pace     float64        `json:"pace" doc:"How many times faster than real time it lives."`
 	Person   string         `json:"person" doc:"Where the person is; empty when out."`
 	Living   bool           `json:"living" doc:"Whether the person follows their daily pattern."`
 	Openings []BenchOpening `json:"openings"`
@@ -172,7 +173,7 @@ type BenchBridge struct {
 
 // BenchAct is one thing done to the pretend house.
 type BenchAct struct {
-	What string `json:"what" enum:"walk,live,open,pour,turn,pressDial,pressBridge,cutBridge,lamp,group,press,offer,reset,silence,plug,pull,restartRouter,key,battery,charge,carry,jam,turnKey,wall,fuse,renew,lie,jump,advance"`
+	What string `json:"what" enum:"walk,live,open,pour,turn,pressDial,pressBridge,cutBridge,lamp,group,press,offer,reset,silence,plug,pull,restartRouter,key,battery,charge,carry,jam,turnKey,wall,fuse,renew,lie,pace,jump,advance"`
 	// Room is where to walk; empty is out.
 	Room string `json:"room,omitempty"`
 	On   bool   `json:"on,omitempty" doc:"For live, open, pour, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey, fuse and lie."`
@@ -191,6 +192,8 @@ type BenchAct struct {
 	Node     string   `json:"node,omitempty" doc:"Radio device that is silenced, offered or reset."`
 	Level    *float64 `json:"level,omitempty" minimum:"0" maximum:"100"`
 	// Clock is the hour to jump to, such as 18:30: the next time it comes.
-	Clock   string  `json:"clock,omitempty"`
+	Clock string `json:"clock,omitempty"`
+	// Pace is how many times faster than real time hub and house are to live.
+	Pace    float64 `json:"pace,omitempty" minimum:"1" maximum:"600"`
 	Seconds float64 `json:"seconds,omitempty" minimum:"0" maximum:"604800" doc:"How far to advance."`
 }

@@ -163,7 +163,7 @@ func TestARelayModuleIsOperatedThroughItsGateway(t *testing.T) {
 		return false
 	}, 30*time.Second, 5*time.Millisecond, "it still works")
 	require.NoError(t, r.gateway.AtModule(ctx, "n48", func(m *quillet.Module, now time.Time) { m.Renew(now) }))
-	r.heard.Await(t, module+"restarted! 1")
+	r.heard.Await(t, module+"restarted! unknown")
 	r.heard.AwaitLast(t, module+"output1", "false")
 	assert.Error(t, r.gateway.AtModule(ctx, "n31", func(*quillet.Module, time.Time) {}))
 }

@@ -224,6 +224,25 @@ test('a scene is tried and put back, changed and applied', async ({ hub, page })
   await expect(page.getByText('in effect now')).toBeVisible()
 })
 
+test('time runs faster on the bench, for hub and house alike, and slower again', async ({ hub, page }) => {
+  type Bench = { now: string; pace: number }
+  const now = async () => Date.parse((await hub.get<Bench>('/api/bench')).now)
+  const home = async () => Date.parse((await hub.get<{ now: string }>('/api/home')).now)
+  await page.goto(`${hub.url}/bench`)
+  const before = await now()
+  await page.getByRole('button', { name: '×600' }).click()
+  // As fast as this machine can: how fast is for the bench marks to say.
+  const began = Date.now()
+  await expect.poll(async () => (await now()) - before).toBeGreaterThan(120_000)
+  expect((await home()) - before).toBeGreaterThan(2 * (Date.now() - began))
+  await page.getByRole('button', { name: '×1', exact: true }).click()
+  await expect.poll(async () => (await hub.get<Bench>('/api/bench')).pace).toBe(1)
+  const [real, slow] = [Date.now(), await now()]
+  await expect(page.getByRole('button', { name: '×1', exact: true })).toHaveAttribute('aria-pressed', 'true')
+  expect((await now()) - slow).toBeLessThan(Date.now() - real + 2000)
+  expect((await hub.send('POST', '/api/bench', { what: 'pace', pace: 5000 })).status).toBe(422)
+})
+
 test('the journal is filtered by device and by rule', async ({ hub, page }) => {
   await page.goto(`${hub.url}/journal`)
   await page.getByRole('combobox', { name: 'Only about a rule' }).click()

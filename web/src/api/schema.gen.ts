@@ -1439,6 +1439,8 @@ export interface components {
             /** @description For live, open, pour, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey, fuse and lie. */
             on?: boolean;
             opening?: string;
+            /** Format: double */
+            pace?: number;
             plate?: string;
             radio?: string;
             room?: string;
@@ -1448,7 +1450,7 @@ export interface components {
              */
             seconds?: number;
             /** @enum {string} */
-            what: "walk" | "live" | "open" | "pour" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "group" | "press" | "offer" | "reset" | "silence" | "plug" | "pull" | "restartRouter" | "key" | "battery" | "charge" | "carry" | "jam" | "turnKey" | "wall" | "fuse" | "renew" | "lie" | "jump" | "advance";
+            what: "walk" | "live" | "open" | "pour" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "group" | "press" | "offer" | "reset" | "silence" | "plug" | "pull" | "restartRouter" | "key" | "battery" | "charge" | "carry" | "jam" | "turnKey" | "wall" | "fuse" | "renew" | "lie" | "pace" | "jump" | "advance";
         };
         BenchBridge: {
             address: string;
@@ -1592,6 +1594,11 @@ export interface components {
             now: string;
             openings: components["schemas"]["BenchOpening"][];
             outdoors: components["schemas"]["BenchOutside"];
+            /**
+             * Format: double
+             * @description How many times faster than real time it lives.
+             */
+            pace: number;
             /** @description Where the person is; empty when out. */
             person: string;
             plates: components["schemas"]["BenchPlate"][];

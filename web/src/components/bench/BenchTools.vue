@@ -10,6 +10,8 @@ const emit = defineEmits<{ act: [BenchAct] }>()
 
 const home = useHome()
 const hour = ref('18:30')
+/** How many times faster than real time hub and house live. */
+const paces = [1, 10, 60, 600]
 const openFor = computed(() => {
   if (!props.state.joiningUntil) return 0
   return Math.max(0, Math.round((Date.parse(props.state.joiningUntil) - home.now) / 1000))
@@ -52,6 +54,17 @@ const openFor = computed(() => {
         />
         <Button type="submit" size="small" severity="secondary" label="Jump there" :disabled="jumping" />
       </form>
+      <p class="row wrap" role="group" aria-label="How fast time runs">
+        <Button
+          v-for="p in paces"
+          :key="p"
+          size="small"
+          :severity="state.pace === p ? undefined : 'secondary'"
+          :aria-pressed="state.pace === p"
+          :label="`×${p}`"
+          @click="emit('act', { what: 'pace', pace: p })"
+        />
+      </p>
       <p class="row wrap">
         <Button
           size="small"
