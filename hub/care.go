@@ -69,7 +69,7 @@ func (h *Hub) care(id string, d *home.Device) Care {
 		if p.Role == thing.RoleBattery && state.Reported.Kind == thing.KindNumber {
 			c.Battery = &state.Reported.Number
 		}
-		if p.Writable && state.Certainty == engine.Failed {
+		if p.Writable && state.Certainty == engine.Failed && state.Target != state.Reported {
 			c.Attention = append(c.Attention, Attention{"failed", UrgencyNow, fmt.Sprintf("%s is not %s: %s", p.Title, p.Say(state.Target), state.Failure), "Try it at the device itself, then from its page.", p.Name})
 		}
 		if d := state.Difference; d != nil {

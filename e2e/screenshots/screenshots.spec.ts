@@ -67,10 +67,12 @@ test.describe('the demo home', () => {
 
     const devices = await hub.get<Device[]>('/api/devices')
     const id = (title: string) => devices.find((d) => d.title === title)?.id
-    const looked = ['Galley thermometer~temperature', 'Mill room climate~humidity', 'Landing sensor~motion'].map((s) => {
-      const [title, name] = s.split('~')
-      return `series=${id(title!)}~${name}`
-    })
+    const looked = ['Galley thermometer~temperature', 'Mill room climate~humidity', 'Landing sensor~motion'].map(
+      (s) => {
+        const [title, name] = s.split('~')
+        return `series=${id(title!)}~${name}`
+      },
+    )
     await page.goto(`${hub.url}/history?last=259200000&${looked.join('&')}`)
     await expect(page.getByRole('row', { name: /Landing sensor/ })).toContainText('% of the time')
     await picture(page, 'history')

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest'
 import type { Device, Room } from '@/api/types'
-import { groupDevices, mainState, sortDevices, type Sorting } from './devices'
+import { groupDevices, mainState, sortDevices, type Sorting, usedProperties } from './devices'
 
 const device = (id: string, more: Partial<Device> = {}) =>
   ({
@@ -15,6 +15,23 @@ const rooms = [
   { id: 'r2', title: 'Galley' },
   { id: 'r1', title: 'Attic' },
 ] as unknown as Room[]
+
+test('what does not count as a device is set up does not stand for it', () => {
+  const properties = [
+    { name: 'output', role: 'power' },
+    { name: 'position', role: 'position' },
+    { name: 'kind', role: 'option', setting: { wrong: 'x' } },
+  ]
+  const states = [{ name: 'kind' }, { name: 'output', idle: true }, { name: 'position' }] as unknown as Device['states']
+  const shutter = device('s', { description: { properties, events: [], actions: [] } as never, states })
+  expect(mainState(shutter)?.name).toBe('position')
+  expect(usedProperties(shutter).map((p) => p.name)).toEqual(['position'])
+  const twin = device('t', {
+    description: { properties, events: [], actions: [] } as never,
+    states: [{ name: 'kind' }, { name: 'output' }, { name: 'position', idle: true }] as never,
+  })
+  expect(mainState(twin)?.name).toBe('output')
+})
 
 test('rooms come in the order of the owner, and what has none comes last', () => {
   const groups = groupDevices(

@@ -1,7 +1,8 @@
-import type { Device, PropertyState, Room } from '@/api/types'
+import type { Device, Property, PropertyState, Room } from '@/api/types'
 
 /** Roles in the order in which they tell most about a device. */
 const telling = [
+  'position',
   'power',
   'brightness',
   'lock',
@@ -19,11 +20,18 @@ const telling = [
 
 /** The state that stands for a device in a list. */
 export function mainState(d: Device): PropertyState | undefined {
+  const used = usedProperties(d)
   for (const role of telling) {
-    const property = d.description.properties.find((p) => p.role === role)
+    const property = used.find((p) => p.role === role)
     if (property) return d.states.find((s) => s.name === property.name)
   }
-  return d.states[0]
+  return d.states.find((s) => used.some((p) => p.name === s.name)) ?? d.states[0]
+}
+
+/** The properties that are used from day to day: those that count as the device is set up, and set nothing up. */
+export function usedProperties(d: Device): Property[] {
+  const idle = new Set(d.states.filter((s) => s.idle).map((s) => s.name))
+  return d.description.properties.filter((p) => !p.setting && !idle.has(p.name))
 }
 
 export type Grouping = 'room' | 'maker' | 'connection' | 'label'

@@ -1,4 +1,5 @@
 import type { Comparison, Device, Property, Room } from '@/api/types'
+import { usedProperties } from './devices'
 import type { Choice } from '@/components/rule/TokenPicker.vue'
 
 /** The words of sentences: what can be chosen where. */
@@ -43,10 +44,10 @@ function grouped(devices: Device[], rooms: Room[], names: (d: Device) => { name:
 }
 
 export const propertyChoices = (devices: Device[], rooms: Room[], fits: (p: Property) => boolean = () => true) =>
-  grouped(devices, rooms, (d) => d.description.properties.filter(fits))
+  grouped(devices, rooms, (d) => usedProperties(d).filter(fits))
 
 export const triggerChoices = (devices: Device[], rooms: Room[]) =>
   grouped(devices, rooms, (d) => [
     ...d.description.events.map((e) => ({ name: `event:${e.name}`, title: e.title })),
-    ...d.description.properties,
+    ...usedProperties(d),
   ])

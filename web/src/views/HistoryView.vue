@@ -10,6 +10,7 @@ import EmptyPage from '@/components/EmptyPage.vue'
 import SeriesChart, { type Line } from '@/components/SeriesChart.vue'
 import StateBands from '@/components/StateBands.vue'
 import { pan, type Span, spans, summary, zoom } from '@/lib/history'
+import { usedProperties } from '@/lib/devices'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 
@@ -56,9 +57,8 @@ const showLast = (ms: number) =>
 const choices = computed(() =>
   home.devices
     .flatMap((d) =>
-      d.description.properties
+      usedProperties(d)
         .filter((p) => p.type === 'number' || p.type === 'boolean')
-        .filter((p) => !p.setting)
         .map((p) => ({ value: `${d.id}~${p.name}`, title: `${d.title}: ${p.title.toLowerCase()}` })),
     )
     .sort((a, b) => a.title.localeCompare(b.title, undefined, { numeric: true })),
