@@ -24,10 +24,10 @@ test.describe('in the demo home', () => {
     const before = await device(hub, 'Yard thermometer')
     const points = async () =>
       (
-        await hub.get<unknown[]>(
-          `/api/devices/${before?.id}/properties/temperature/history?from=2026-01-01T00:00:00Z&to=2027-12-31T00:00:00Z`,
+        await hub.get<{ points: unknown[] }[]>(
+          `/api/history?series=${before?.id}~temperature&from=2026-01-01T00:00:00Z&to=2027-12-31T00:00:00Z`,
         )
-      ).length
+      )[0]!.points.length
     const history = await points()
     expect(history).toBeGreaterThan(0)
     await page.goto(`${hub.url}/bench?place=Yard`)

@@ -107,7 +107,8 @@ test.describe('the demo home as Things', () => {
     try {
       const td = (await (await fetch(`${hub.url}/things/${id}`)).json()) as WoT.ThingDescription
       const thing = await wot.consume(td)
-      expect(await (await thing.readProperty('brightness')).value()).toBe(0)
+      await hub.send('PUT', `/api/devices/${id}/properties/brightness`, { value: 0 }) // at supper it is on
+      await expect.poll(async () => (await thing.readProperty('brightness')).value()).toBe(0)
       const observed: unknown[] = []
       const subscription = await thing.observeProperty('brightness', async (output) => {
         observed.push(await output.value())
