@@ -117,15 +117,13 @@ func (r *Radio) find(node string) (*device, error) {
 	return nil, fmt.Errorf("the gateway has no device %q", node)
 }
 
-// Silence lets a device fall silent, or speak again: then it says at once how things stand.
-// The gateway itself goes on, as gateways do.
-func (r *Radio) Silence(ctx context.Context, node string, silent bool) error {
+// toDevice does something to a device, publishes what it says to that, and tells that it looks different.
+func (r *Radio) toDevice(ctx context.Context, node string, act func(d *device, now time.Time) ([]message, error)) error {
 	r.mu.Lock()
 	d, err := r.find(node)
 	var messages []message
 	if err == nil {
-		d.silent = silent
-		messages = r.saying(nil, d, r.now())
+		messages, err = act(d, r.now())
 	}
 	r.mu.Unlock()
 	if err != nil {
@@ -136,22 +134,21 @@ func (r *Radio) Silence(ctx context.Context, node string, silent bool) error {
 	return nil
 }
 
+// Silence lets a device fall silent, or speak again: then it says at once how things stand.
+// The gateway itself goes on, as gateways do.
+func (r *Radio) Silence(ctx context.Context, node string, silent bool) error {
+	return r.toDevice(ctx, node, func(d *device, now time.Time) ([]message, error) {
+		d.silent = silent
+		return r.saying(nil, d, now), nil
+	})
+}
+
 // Carry hangs a device in another room.
 func (r *Radio) Carry(ctx context.Context, node, spot string) error {
-	r.mu.Lock()
-	d, err := r.find(node)
-	var messages []message
-	if err == nil {
+	return r.toDevice(ctx, node, func(d *device, now time.Time) ([]message, error) {
 		d.Spot = spot
-		messages = r.saying(nil, d, r.now())
-	}
-	r.mu.Unlock()
-	if err != nil {
-		return err
-	}
-	r.publish(ctx, messages...)
-	r.changed()
-	return nil
+		return r.saying(nil, d, now), nil
+	})
 }
 
 // ErrMains says that a device has no battery.
@@ -159,23 +156,13 @@ var ErrMains = errors.New("the device has no battery")
 
 // Charge sets what is left in a device's battery, in percent, as after it was replaced or drained.
 func (r *Radio) Charge(ctx context.Context, node string, percent float64) error {
-	r.mu.Lock()
-	d, err := r.find(node)
-	if err == nil && d.battery == 0 {
-		err = ErrMains
-	}
-	var messages []message
-	if err == nil {
-		d.charge, d.chargedAt = 2*percent, r.now()
-		messages = r.saying(nil, d, r.now())
-	}
-	r.mu.Unlock()
-	if err != nil {
-		return err
-	}
-	r.publish(ctx, messages...)
-	r.changed()
-	return nil
+	return r.toDevice(ctx, node, func(d *device, now time.Time) ([]message, error) {
+		if d.battery == 0 {
+			return nil, ErrMains
+		}
+		d.charge, d.chargedAt = 2*percent, now
+		return r.saying(nil, d, now), nil
+	})
 }
 
 // ErrJoined says that a device has joined already.
@@ -202,24 +189,17 @@ func (r *Radio) Offer(node string) error {
 // Reset sets a device back as it left the factory: it leaves the gateway, and comes under
 // another number when it joins again. Its hardware identity stays.
 func (r *Radio) Reset(ctx context.Context, node string) error {
-	r.mu.Lock()
-	d, err := r.find(node)
-	var messages []message
-	if err == nil && d.joined {
-		messages = []message{{topic(d.address, "say"), nil, true}} // nothing is remembered of it
+	return r.toDevice(ctx, node, func(d *device, now time.Time) ([]message, error) {
+		if !d.joined {
+			return nil, nil
+		}
+		forgotten := message{topic(d.address, "say"), nil, true} // nothing is remembered of it
 		d.joined, d.address = false, ""
 		if d.module != nil {
-			d.module.Set("kd", kindShutter, r.now())
+			d.module.Set("kd", kindShutter, now)
 		}
-		messages = append(messages, r.roster())
-	}
-	r.mu.Unlock()
-	if err != nil {
-		return err
-	}
-	r.publish(ctx, messages...)
-	r.changed()
-	return nil
+		return []message{forgotten, r.roster()}, nil
+	})
 }
 
 // Seen is what there is to see of a device.
@@ -317,27 +297,18 @@ func (d *device) seenModule(now time.Time) *Module {
 
 // AtModule does something to a relay module by hand: at its wall buttons, its fuse, or by putting in a new one.
 func (r *Radio) AtModule(ctx context.Context, node string, act func(m *Module, now time.Time)) error {
-	r.mu.Lock()
-	d, err := r.find(node)
-	if err == nil && d.module == nil {
-		err = fmt.Errorf("%s is no relay module", node)
-	}
-	var messages []message
-	if err == nil {
-		now, wasDark := r.now(), d.module.Dark || d.module.Burnt
+	return r.toDevice(ctx, node, func(d *device, now time.Time) ([]message, error) {
+		if d.module == nil {
+			return nil, fmt.Errorf("%s is no relay module", node)
+		}
+		wasDark := d.module.Dark || d.module.Burnt
 		act(d.module, now)
+		var messages []message
 		if d.joined && wasDark && !d.mute(now) {
 			messages = append(messages, message{topic(d.address, "say"), []byte(`{"rs":1}`), false})
 		}
-		messages = r.saying(messages, d, now)
-	}
-	r.mu.Unlock()
-	if err != nil {
-		return err
-	}
-	r.publish(ctx, messages...)
-	r.changed()
-	return nil
+		return r.saying(messages, d, now), nil
+	})
 }
 
 // Shade returns how much of a room's daylight its shutter lets in, 1 where it has none. Whoever holds the radio

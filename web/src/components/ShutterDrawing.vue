@@ -1,6 +1,10 @@
 <script setup lang="ts">
 /** A window with its shutter, drawn as far down as it is. */
-defineProps<{ place: number; known?: boolean; moving?: 'up' | 'down'; goal?: number }>()
+withDefaults(defineProps<{ place: number; known?: boolean; moving?: 'up' | 'down'; goal?: number }>(), {
+  known: true,
+  moving: undefined,
+  goal: undefined,
+})
 const HEIGHT = 84
 </script>
 
@@ -8,7 +12,7 @@ const HEIGHT = 84
   <svg class="shutter" viewBox="0 0 72 96" aria-hidden="true">
     <rect x="5" y="6" width="62" :height="HEIGHT" class="pane" />
     <path d="M36 6V90M5 48H67" class="bars" />
-    <g v-if="known !== false">
+    <g v-if="known">
       <rect x="5" y="6" width="62" :height="(HEIGHT * (100 - place)) / 100" class="slats" />
       <path
         v-for="n in 14"

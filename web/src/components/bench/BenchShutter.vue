@@ -21,7 +21,7 @@ const names = ['upper', 'lower']
     />
     <div>
       <p v-for="(name, b) in names" :key="name" class="row">
-        <span class="soft small">Wall, {{ name }} button</span>
+        <span class="soft small">Wall, {{ name }}</span>
         <Button
           v-for="g in ['press', 'hold', 'release'] as const"
           :key="g"
