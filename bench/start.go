@@ -61,36 +61,44 @@ func startWith(ctx context.Context, program string, devices int) ([]figure, erro
 	}, nil
 }
 
-func furnishFolder(ctx context.Context, folder string, devices int) error {
+func furnishFolder(ctx context.Context, folder string, count int) error {
 	kept, err := store.Open(ctx, folder, slog.New(slog.DiscardHandler))
 	if err != nil {
 		return err
-	}
-	put := func(kind hub.Kind, id string, doc any) (store.Change, error) {
-		data, err := json.Marshal(doc)
-		return store.Change{Kind: string(kind), ID: id, Document: data}, err
 	}
 	description := thing.Description{Properties: []thing.Property{
 		{Name: "brightness", Title: "Brightness", Role: thing.RoleBrightness, Type: thing.TypeNumber, Unit: "%", Maximum: 100, Resolution: 1, Writable: true},
 		{Name: "colorTemperature", Title: "Color temperature", Role: thing.RoleColorTemperature, Type: thing.TypeNumber, Unit: "K", Minimum: 2197, Maximum: 6537, Resolution: 60, Writable: true},
 	}}
-	first, err := put(hub.DefinitionHome, hub.HomeID, home.Home{Title: "Bench", Zone: "Europe/London", NamePattern: "{what}"})
-	if err != nil {
-		return err
-	}
-	changes := []store.Change{first}
-	for i := range devices {
+	devices := map[string]home.Device{}
+	for i := range count {
 		id := fmt.Sprintf("device-%05d", i)
-		c, err := put(hub.DefinitionDevice, id, home.Device{Title: id, Connection: hub.GatewaysID, Hardware: id, Address: id, Description: description})
-		if err != nil {
-			return err
-		}
-		changes = append(changes, c)
+		devices[id] = home.Device{Title: id, Connection: hub.GatewaysID, Hardware: id, Address: id, Description: description}
 	}
-	if _, err := kept.Write(ctx, time.Now(), changes...); err != nil {
+	if err := fillHome(ctx, kept, devices); err != nil {
 		return err
 	}
 	return kept.Close()
+}
+
+// fillHome makes a home with devices.
+func fillHome(ctx context.Context, kept *store.Store, devices map[string]home.Device) error {
+	var changes []store.Change
+	put := func(kind hub.Kind, id string, doc any) error {
+		data, err := json.Marshal(doc)
+		changes = append(changes, store.Change{Kind: string(kind), ID: id, Document: data})
+		return err
+	}
+	if err := put(hub.DefinitionHome, hub.HomeID, home.Home{Title: "Bench", Zone: "Europe/London", NamePattern: "{what}"}); err != nil {
+		return err
+	}
+	for id, d := range devices {
+		if err := put(hub.DefinitionDevice, id, d); err != nil {
+			return err
+		}
+	}
+	_, err := kept.Write(ctx, time.Now(), changes...)
+	return err
 }
 
 func startOnce(ctx context.Context, program, folder string) (time.Duration, float64, error) {

@@ -18,6 +18,8 @@ type Announcement struct {
 	Address string
 	Maker   string
 	Model   string
+	// Firmware is the version of what runs on it, empty where it does not say.
+	Firmware string
 	// Label and Room are the maker's own names for it and its place.
 	Label, Room string
 	// Gateway is the gateway it is behind, where the connection has several.

@@ -1,6 +1,7 @@
 package demo
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -25,15 +26,18 @@ func (d *Demo) State() server.BenchState {
 	h := d.world.House.State()
 	lamps, pressed, cut := d.world.Lumbrook.Seen()
 	state := server.BenchState{
-		Now: now, Pace: d.Pace(), Person: h.Person, Living: h.Living,
+		Now: now, Pace: d.Pace(), Living: h.Living,
 		Bridge:   server.BenchBridge{Address: d.world.Lumbrook.Address(), Pressed: pressed, Cut: cut},
 		Outdoors: server.BenchOutside{Lux: round(d.world.House.Outdoors(now)), Temperature: round(d.world.House.Air(now))},
+	}
+	for _, name := range house.People {
+		state.People = append(state.People, server.BenchPerson{Name: name, Room: h.People[name]})
 	}
 	for _, name := range house.Rooms {
 		state.Rooms = append(state.Rooms, server.BenchRoom{Name: name, Lux: round(d.world.House.Light(name, now)), Temperature: round(h.Warmth[name]), Wet: h.Wet[name]})
 	}
 	for _, l := range lamps {
-		state.Lamps = append(state.Lamps, server.BenchLamp{ID: l.ID, Label: l.Label, Room: l.Place, Lit: l.Lit, Dims: l.Kind != "switch", Level: math.Round(l.Level * 100), Swatch: lampSwatch(l), Blinking: l.Blinking, Lying: l.Lying})
+		state.Lamps = append(state.Lamps, server.BenchLamp{ID: l.ID, Label: l.Label, Room: l.Place, Lit: l.Lit, Dims: l.Kind != "switch", Level: math.Round(l.Level * 100), Swatch: lampSwatch(l), Blinking: l.Blinking, Lying: l.Lying, Flickering: l.Flickering})
 	}
 	for _, p := range d.world.Lumbrook.SeenPlates() {
 		state.Plates = append(state.Plates, server.BenchPlate{ID: p.ID, Label: p.Label, Room: p.Place, Buttons: map[string]int{"plate": 4, "remote": 2}[p.Kind], Acts: p.Acts == "bridge"})
@@ -101,7 +105,7 @@ func lampSwatch(l lumbrook.Seen) string {
 func (d *Demo) Act(ctx context.Context, act server.BenchAct) error {
 	switch act.What {
 	case "walk":
-		return wrongAt("room", d.world.House.Walk(act.Room))
+		return wrongAt("room", d.world.House.Walk(cmp.Or(act.Person, house.People[0]), act.Room))
 	case "live":
 		d.world.House.Live(act.On)
 		d.looksDifferent()
@@ -127,6 +131,9 @@ func (d *Demo) Act(ctx context.Context, act server.BenchAct) error {
 		if err := d.world.Lumbrook.FromApp(act.Lamp, change); err != nil {
 			return hub.Invalid("lamp", fmt.Sprintf("The maker's app answers: %s.", err))
 		}
+	case "blackout":
+		d.world.Lumbrook.PowerCut()
+		d.world.Marrowby.PowerCut()
 	case "lie":
 		return wrongAt("lamp", d.world.Lumbrook.Lie(act.Lamp, act.On))
 	case "group":

@@ -23,6 +23,8 @@ const (
 	// batteryLow and batterySoon are when a battery needs attention.
 	batteryLow  = 10.0
 	batterySoon = 14 * 24 * time.Hour
+	// signalWeak is when a radio signal is.
+	signalWeak = 15.0
 )
 
 // Urgency orders what needs attention; higher comes first.
@@ -36,7 +38,7 @@ const (
 
 // Attention is one thing about a device that somebody should do something about.
 type Attention struct {
-	Kind    string  `json:"kind" enum:"unreached,silent,failed,differs,battery"`
+	Kind    string  `json:"kind" enum:"unreached,silent,failed,differs,battery,weak"`
 	Urgency Urgency `json:"urgency" enum:"1,2"`
 	Text    string  `json:"text" doc:"What is wrong."`
 	Advice  string  `json:"advice" doc:"What to do."`
@@ -49,14 +51,21 @@ type Care struct {
 	// Battery is what is left in percent; absent on mains power.
 	Battery    *float64            `json:"battery,omitempty"`
 	Projection *battery.Projection `json:"projection,omitempty" doc:"When the battery will be empty; absent while too little is known."`
-	HeardAt    time.Time           `json:"heardAt,omitzero"`
-	Rhythm     *rhythm.Learned     `json:"rhythm,omitempty" doc:"How often it speaks by itself; absent for what speaks only when switched."`
-	Attention  []Attention         `json:"attention" doc:"The most urgent first."`
+	// Signal is how well its gateway hears it, in percent.
+	Signal    *float64        `json:"signal,omitempty" doc:"How well its gateway hears it, in percent; absent where it does not say."`
+	Firmware  string          `json:"firmware,omitempty"`
+	AddedAt   time.Time       `json:"addedAt,omitzero" doc:"When it came into the home."`
+	HeardAt   time.Time       `json:"heardAt,omitzero"`
+	Rhythm    *rhythm.Learned `json:"rhythm,omitempty" doc:"How often it speaks by itself; absent for what speaks only when switched."`
+	Attention []Attention     `json:"attention" doc:"The most urgent first."`
 }
 
 // care runs in the loop.
 func (h *Hub) care(id string, d *home.Device) Care {
-	c := Care{Attention: []Attention{}}
+	c := Care{Attention: []Attention{}, AddedAt: h.added[id]}
+	if l := h.links[d.Connection]; l != nil {
+		c.Firmware = l.announced[d.Hardware].Firmware
+	}
 	for i := range d.Description.Properties {
 		p := &d.Description.Properties[i]
 		state, there := h.engine.PropertyState(thing.Ref{Device: id, Name: p.Name})
@@ -68,6 +77,9 @@ func (h *Hub) care(id string, d *home.Device) Care {
 		}
 		if p.Role == thing.RoleBattery && state.Reported.Kind == thing.KindNumber {
 			c.Battery = &state.Reported.Number
+		}
+		if p.Role == thing.RoleReception && state.Reported.Kind == thing.KindNumber {
+			c.Signal = &state.Reported.Number
 		}
 		if p.Writable && state.Certainty == engine.Failed && state.Target != state.Reported {
 			c.Attention = append(c.Attention, Attention{"failed", UrgencyNow, fmt.Sprintf("%s is not %s: %s", p.Title, p.Say(state.Target), state.Failure), "Try it at the device itself, then from its page.", p.Name})
@@ -85,13 +97,13 @@ func (h *Hub) care(id string, d *home.Device) Care {
 			c.HeardAt = state.Rhythm.Heard
 		}
 	}
-	h.attend(id, d, &c)
+	h.alarms(id, d, &c)
 	slices.SortStableFunc(c.Attention, func(a, b Attention) int { return cmp.Compare(b.Urgency, a.Urgency) })
 	return c
 }
 
-// attend adds what is wrong with reach and battery.
-func (h *Hub) attend(id string, d *home.Device, c *Care) {
+// alarms adds what is wrong with reach, radio and battery.
+func (h *Hub) alarms(id string, d *home.Device, c *Care) {
 	empty := c.Battery != nil && *c.Battery <= 1
 	switch unreached, reason := h.unreached(d); {
 	case unreached:
@@ -102,6 +114,9 @@ func (h *Hub) attend(id string, d *home.Device, c *Care) {
 			advice = "Put in a new battery: the last that it said was empty."
 		}
 		c.Attention = append(c.Attention, Attention{"silent", UrgencyNow, h.fellSilent(id), advice, ""})
+	}
+	if c.Signal != nil && *c.Signal < signalWeak {
+		c.Attention = append(c.Attention, Attention{"weak", UrgencySoon, fmt.Sprintf("Its radio signal is weak: %.0f %%.", *c.Signal), "Move it or its gateway, or put a device on mains power of the same maker between them.", ""})
 	}
 	if c.Battery == nil {
 		return
@@ -161,6 +176,7 @@ func (h *Hub) projectBattery(device, property string) {
 			} else {
 				delete(h.projections, device)
 			}
+			h.attend(device)
 			h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionDevice), ID: device})
 		}})
 	})
@@ -191,6 +207,7 @@ func (h *Hub) CareSheet(ctx context.Context) ([][]string, error) {
 	if err != nil {
 		return nil, err
 	}
+	devices = slices.DeleteFunc(devices, func(d DeviceView) bool { return d.Own })
 	view, err := h.Home(ctx)
 	if err != nil {
 		return nil, err
@@ -208,10 +225,10 @@ func (h *Hub) CareSheet(ctx context.Context) ([][]string, error) {
 		}
 		return t.UTC().Format(time.RFC3339)
 	}
-	sheet := [][]string{{"device", "room", "maker", "model", "battery", "empty", "heard", "rhythm seconds", "attention", "note"}}
+	sheet := [][]string{{"device", "room", "maker", "model", "battery", "empty", "heard", "rhythm seconds", "attention", "note", "signal", "firmware", "added"}}
 	for i := range devices {
 		d := &devices[i]
-		row := []string{d.Title, rooms[d.Room], d.Maker, d.Model, "", "", moment(d.Care.HeardAt), "", "", d.Note}
+		row := []string{d.Title, rooms[d.Room], d.Maker, d.Model, "", "", moment(d.Care.HeardAt), "", "", d.Note, "", d.Care.Firmware, moment(d.Care.AddedAt)}
 		if d.Care.Battery != nil {
 			row[4] = fmt.Sprint(*d.Care.Battery)
 		}
@@ -220,6 +237,9 @@ func (h *Hub) CareSheet(ctx context.Context) ([][]string, error) {
 		}
 		if r := d.Care.Rhythm; r != nil && r.Kind != rhythm.Unknown {
 			row[7] = fmt.Sprint(math.Round(r.EverySeconds))
+		}
+		if d.Care.Signal != nil {
+			row[10] = fmt.Sprint(math.Round(*d.Care.Signal))
 		}
 		var texts []string
 		for _, a := range d.Care.Attention {

@@ -162,6 +162,9 @@ func (h *Hub) isStanding(id string) bool {
 }
 
 func (h *Hub) tellConnection(l *link) {
+	for _, device := range l.byHardware {
+		h.attend(device)
+	}
 	view := l.view()
 	h.Feed.Publish(Message{Kind: "connection", ID: l.id, Connection: &view})
 }

@@ -135,6 +135,7 @@ func (h *Hub) put(id string, revision int, doc any, reason string) {
 		d.devices[id] = kept[home.Device]{revision, doc}
 		in.Definition, in.Thing = engine.KindDevice, doc
 		h.bindHardware(doc.Connection, doc.Hardware, id)
+		h.attend(id)
 	case *light.Scene:
 		d.scenes[id] = kept[light.Scene]{revision, doc}
 		in.Definition, in.SceneDoc = engine.KindScene, doc
@@ -178,6 +179,7 @@ func (h *Hub) drop(kind Kind, id string) {
 			h.bindHardware(doc.Connection, doc.Hardware, "")
 		}
 		delete(d.devices, id)
+		h.attend(id)
 		in.Definition = engine.KindDevice
 	case DefinitionScene:
 		delete(d.scenes, id)
@@ -224,12 +226,17 @@ func (h *Hub) load(ctx context.Context) error {
 	if h.titles, err = h.store.Titles(ctx); err != nil {
 		return fmt.Errorf("reading the definitions: %w", err)
 	}
+	h.titles[OwnID] = own().Title
 	saved, lastCommand, err := h.saved(ctx)
 	if err != nil {
 		return err
 	}
+	if h.added, err = h.store.Firsts(ctx, string(DefinitionDevice)); err != nil {
+		return fmt.Errorf("reading the definitions: %w", err)
+	}
 	h.engine = engine.New(last+1, lastCommand+1)
 	h.engine.BeginLoading(h.clock.Now())
+	h.put(OwnID, 0, own(), "")
 	for _, d := range all {
 		doc, err := decode(Kind(d.Kind), d.Document)
 		if err != nil {
@@ -291,6 +298,9 @@ func (h *Hub) SaveAll(ctx context.Context, all []New) ([]int, error) {
 			reason := ""
 			if n.Kind == DefinitionDevice && h.definitions.device(n.ID) == nil {
 				reason = "added"
+				if h.added[n.ID].IsZero() {
+					h.added[n.ID] = h.clock.Now()
+				}
 			}
 			h.titles[n.ID] = titleOf(n.Document)
 			h.put(n.ID, revisions[i], n.Document, reason)

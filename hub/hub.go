@@ -72,6 +72,15 @@ type Hub struct {
 	bridges     []FoundBridge
 	pairing     *pairing
 	projections map[string]battery.Projection // of batteries, by device
+	attention   attention
+	added       map[string]time.Time // when each device came into the home
+	trouble     *Trouble             // nil while all records are kept
+}
+
+// Trouble is that readings and the journal cannot be kept at present.
+type Trouble struct {
+	Reason string    `json:"reason"`
+	Since  time.Time `json:"since"`
 }
 
 // Start loads the home and begins.
@@ -79,7 +88,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	h := &Hub{
 		Feed: &Feed{log: o.Log}, log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
 		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, look: o.Look,
-		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{},
+		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(),
 	}
 	if err := h.load(ctx); err != nil {
 		return nil, err
@@ -87,6 +96,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	h.context, h.stop = context.WithCancel(context.WithoutCancel(ctx))
 	h.handle(engine.Input{Kind: engine.InputStart})
 	h.startLinks()
+	h.store.OnTrouble(h.troubled)
 	h.projectBatteries()
 	h.workers.Go(h.loop)
 	h.workers.Go(func() { h.compare(h.context) })
@@ -128,6 +138,7 @@ func (h *Hub) loop() {
 		case <-timer.C:
 			h.handle(engine.Input{Kind: engine.InputTick})
 		}
+		h.countAttention()
 	}
 }
 
@@ -232,6 +243,17 @@ func (h *Hub) ruleChanged(id string) {
 		view := h.scheduleState(id, state, problems)
 		h.Feed.Publish(Message{Kind: "schedule", ID: id, Schedule: &view})
 	}
+}
+
+// troubled takes that records can no longer be kept, or are kept again.
+func (h *Hub) troubled() {
+	h.inbox.push(item{job: func() {
+		h.trouble = nil
+		if t := h.store.Trouble(); t != nil {
+			h.trouble = &Trouble{Reason: t.Reason, Since: h.clock.Now()}
+		}
+		h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionHome)})
+	}})
 }
 
 // Now returns the time by the hub's clock.

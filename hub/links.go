@@ -270,6 +270,7 @@ func (l *link) Reach(hardware string, reached bool, reason string) {
 			l.unreached[hardware] = reason
 		}
 		if device := l.device(hardware); device != "" {
+			l.hub.attend(device)
 			// Up again, what could not be delivered to it is still wanted.
 			l.hub.handle(engine.Input{Kind: engine.InputConnection, Device: device, Up: reached, Reason: reason, Quiet: l.gatewayReached(hardware, reached, reason)})
 			l.hub.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionDevice), ID: device})

@@ -65,6 +65,9 @@ type stateKey struct{ kind, owner, name string }
 
 // keep saves a state, soon. It runs in the loop.
 func (h *Hub) keep(key stateKey) {
+	if key.kind == "property" || key.kind == "device" {
+		h.attend(key.owner)
+	}
 	if len(h.unsaved) == 0 {
 		h.saveAt = time.Now().Add(saveEvery)
 	}

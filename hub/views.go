@@ -66,6 +66,8 @@ type DeviceView struct {
 	ID       string `json:"id"`
 	Revision int    `json:"revision"`
 	home.Device
+	// Own says that it is the home itself, which is no device that could be edited or removed.
+	Own bool `json:"own,omitempty" doc:"It is the home itself, no device that could be edited or removed."`
 	// Silent says that it cannot be reached, so that its values may be stale.
 	Silent       bool           `json:"silent"`
 	SilentReason string         `json:"silentReason,omitempty" doc:"Why it cannot be reached."`
@@ -162,7 +164,7 @@ func swatch(p *thing.Property, v thing.Value) string {
 
 func (h *Hub) deviceView(id string) DeviceView {
 	d := h.definitions.devices[id]
-	v := DeviceView{ID: id, Revision: d.revision, Device: *d.doc, States: []PropertyView{}, UsedBy: h.usedBy(id)}
+	v := DeviceView{ID: id, Revision: d.revision, Device: *d.doc, Own: id == OwnID, States: []PropertyView{}, UsedBy: h.usedBy(id)}
 	v.Silent, v.SilentReason = h.unreached(d.doc)
 	if said := h.fellSilent(id); said != "" && !v.Silent {
 		v.Silent, v.SilentReason = true, said
@@ -181,6 +183,8 @@ func (h *Hub) deviceView(id string) DeviceView {
 func (h *Hub) unreached(d *home.Device) (silent bool, reason string) {
 	l := h.links[d.Connection]
 	switch {
+	case d.Hardware == OwnID && d.Connection == "":
+		return false, ""
 	case l == nil:
 		return h.linked, "Its connection was removed."
 	case l.definition.Paused:
@@ -415,12 +419,14 @@ type HomeView struct {
 	home.Home
 	Rooms []RoomView `json:"rooms"`
 	Now   time.Time  `json:"now" doc:"By the hub's clock."`
+	// Trouble is why readings and the journal cannot be kept at present.
+	Trouble *Trouble `json:"trouble,omitempty" doc:"Why readings and the journal cannot be kept at present; absent while they are."`
 }
 
 // Home returns the house with its rooms in the owner's order.
 func (h *Hub) Home(ctx context.Context) (view HomeView, err error) {
 	err = h.do(ctx, func() {
-		view = HomeView{Revision: h.definitions.home.revision, Rooms: []RoomView{}, Now: h.clock.Now()}
+		view = HomeView{Revision: h.definitions.home.revision, Rooms: []RoomView{}, Now: h.clock.Now(), Trouble: h.trouble}
 		if h.definitions.home.doc != nil {
 			view.Home = *h.definitions.home.doc
 		}

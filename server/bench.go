@@ -15,8 +15,8 @@ type Bench interface {
 type BenchState struct {
 	Now      time.Time      `json:"now"`
 	Pace     float64        `json:"pace" doc:"How many times faster than real time it lives."`
-	Person   string         `json:"person" doc:"Where the person is; empty when out."`
-	Living   bool           `json:"living" doc:"Whether the person follows their daily pattern."`
+	People   []BenchPerson  `json:"people"`
+	Living   bool           `json:"living" doc:"Whether everybody follows their daily pattern."`
 	Openings []BenchOpening `json:"openings"`
 	Rooms    []BenchRoom    `json:"rooms"`
 	Lamps    []BenchLamp    `json:"lamps"`
@@ -33,6 +33,12 @@ type BenchState struct {
 	JoiningUntil time.Time    `json:"joiningUntil,omitzero"`
 	Bridge       BenchBridge  `json:"bridge"`
 	Outdoors     BenchOutside `json:"outdoors"`
+}
+
+// BenchPerson is somebody who lives in the pretend house.
+type BenchPerson struct {
+	Name string `json:"name"`
+	Room string `json:"room" doc:"Where they are; empty when out."`
 }
 
 // BenchOutside is the weather at the pretend house.
@@ -135,7 +141,9 @@ type BenchLamp struct {
 	Level    float64 `json:"level" doc:"0 to 100 %."`
 	Swatch   string  `json:"swatch"`
 	Blinking bool    `json:"blinking"`
-	Lying    bool    `json:"lying" doc:"Whether its bridge reports something else of it."`
+	// Flickering says that it is driven lower than this very lamp can be.
+	Flickering bool `json:"flickering"`
+	Lying      bool `json:"lying" doc:"Whether its bridge reports something else of it."`
 }
 
 // BenchNode is a pretend radio device.
@@ -173,10 +181,12 @@ type BenchBridge struct {
 
 // BenchAct is one thing done to the pretend house.
 type BenchAct struct {
-	What string `json:"what" enum:"walk,live,open,pour,turn,pressDial,pressBridge,cutBridge,lamp,group,press,offer,reset,silence,plug,pull,restartRouter,key,battery,charge,carry,jam,turnKey,wall,fuse,renew,lie,pace,jump,advance"`
+	What string `json:"what" enum:"walk,live,open,pour,turn,pressDial,pressBridge,cutBridge,lamp,group,press,offer,reset,silence,plug,pull,restartRouter,key,battery,charge,carry,jam,turnKey,wall,fuse,renew,lie,blackout,pace,jump,advance"`
 	// Room is where to walk; empty is out.
 	Room string `json:"room,omitempty"`
-	On   bool   `json:"on,omitempty" doc:"For live, open, pour, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey, fuse and lie."`
+	// Person is who walks; the first of them where nobody is named.
+	Person string `json:"person,omitempty"`
+	On     bool   `json:"on,omitempty" doc:"For live, open, pour, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey, fuse and lie."`
 	// Notches turns the dial, right where positive.
 	Notches int    `json:"notches,omitempty" minimum:"-200" maximum:"200"`
 	Lamp    string `json:"lamp,omitempty"`

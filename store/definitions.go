@@ -89,6 +89,25 @@ func (s *Store) Write(ctx context.Context, at time.Time, changes ...Change) ([]i
 	return revisions, err
 }
 
+// Firsts returns when each definition of a kind was first written.
+func (s *Store) Firsts(ctx context.Context, kind string) (map[string]time.Time, error) {
+	rows, err := s.read.QueryContext(ctx, `SELECT id, MIN(at) FROM revisions WHERE kind = ? GROUP BY id`, kind)
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = rows.Close() }()
+	firsts := map[string]time.Time{}
+	for rows.Next() {
+		var id string
+		var at int64
+		if err := rows.Scan(&id, &at); err != nil {
+			return nil, err
+		}
+		firsts[id] = time.UnixMilli(at)
+	}
+	return firsts, rows.Err()
+}
+
 // Titles returns the newest title of every definition there ever was, removed ones included, by id.
 func (s *Store) Titles(ctx context.Context) (map[string]string, error) {
 	rows, err := s.read.QueryContext(ctx, `SELECT id, COALESCE(json_extract(document, '$.title'), id) FROM definitions`)

@@ -11,6 +11,9 @@ import (
 
 type seriesKey struct{ device, name string }
 
+// ever is before all readings.
+const ever int64 = math.MinInt64
+
 // AddSample keeps a reading, soon, and rolls it up. Of several within a millisecond the last counts. What is no
 // number is left out.
 func (s *Store) AddSample(device, name string, sample Sample) {
@@ -20,73 +23,16 @@ func (s *Store) AddSample(device, name string, sample Sample) {
 	at := sample.At.UnixMilli()
 	for newest := s.newest.Load(); at > newest && !s.newest.CompareAndSwap(newest, at); newest = s.newest.Load() {
 	}
-	s.later(func(tx *transaction) error {
-		r, err := s.series(tx, device, name)
-		if err != nil {
-			return err
-		}
-		if _, err := tx.Exec(`INSERT OR REPLACE INTO samples (series, at, value) VALUES (?, ?, ?)`, r.id, at, sample.Value); err != nil {
-			return err
-		}
-		if r.known && at < r.last {
-			// The clock was set back: once it has caught up, what was rolled up from there on is made anew.
-			if !r.behind || at < r.from {
-				r.behind, r.from = true, at
-			}
-			return nil
-		}
-		if r.behind {
-			return s.reroll(tx, r, r.from)
-		}
-		return r.roll(at, sample.Value, func(span int64, b bucket) error { return putRollup(tx, r.id, span, &b) })
-	})
-}
-
-func putRollup(tx *transaction, series, span int64, b *bucket) error {
-	_, err := tx.Exec(`INSERT OR REPLACE INTO rollups (series, span, at, least, most, area, seconds) VALUES (?, ?, ?, ?, ?, ?, ?)`,
-		series, span, b.at, b.least, b.most, b.area, b.seconds)
-	return err
-}
-
-// series returns a series at work; the first time it is made, or taken up where it stood. It runs in the writer.
-func (s *Store) series(tx *transaction, device, name string) (*rolling, error) {
-	key := seriesKey{device, name}
-	if r := s.rolling[key]; r != nil {
-		return r, nil
-	}
-	if _, err := tx.Exec(`INSERT OR IGNORE INTO series (device, name) VALUES (?, ?)`, device, name); err != nil {
-		return nil, err
-	}
-	r := &rolling{}
-	if err := tx.QueryRow(`SELECT id FROM series WHERE device = ? AND name = ?`, device, name).Scan(&r.id); err != nil {
-		return nil, err
-	}
-	var last sql.NullInt64
-	if err := tx.QueryRow(`SELECT MAX(at) FROM samples WHERE series = ?`, r.id).Scan(&last); err != nil {
-		return nil, err
-	}
-	if last.Valid {
-		// Spans that were open when the hub ended were not written: they are made again from the day's readings.
-		var rolled sql.NullInt64
-		if err := tx.QueryRow(`SELECT MAX(at) FROM rollups WHERE series = ? AND span = ?`, r.id, spanDay).Scan(&rolled); err != nil {
-			return nil, err
-		}
-		from := int64(math.MinInt64)
-		if rolled.Valid {
-			from = rolled.Int64 + spanDay*1000
-		}
-		if err := s.reroll(tx, r, from); err != nil {
-			return nil, err
-		}
-	}
-	s.rolling[key] = r
-	return r, nil
+	s.jobs <- job{reading: reading{of: seriesKey{device, name}, at: at, value: sample.Value}}
 }
 
 // reroll makes the roll-ups of a series anew from the day on that a moment is in.
 func (s *Store) reroll(tx *transaction, r *rolling, from int64) error {
-	if from != math.MinInt64 {
+	if from != ever {
 		from = floor(from, spanDay)
+	}
+	if err := tx.keep(); err != nil {
+		return err // what follows reads what is kept
 	}
 	if _, err := tx.Exec(`DELETE FROM rollups WHERE series = ? AND at >= ?`, r.id, from); err != nil {
 		return err
@@ -111,10 +57,10 @@ func (s *Store) reroll(tx *transaction, r *rolling, from int64) error {
 	}
 	defer func() { _ = rows.Close() }()
 	write := func(span int64, b bucket) error {
-		if b.at < from {
-			return nil
+		if b.at >= from {
+			tx.kept.roll(r.id, span, b)
 		}
-		return putRollup(tx, r.id, span, &b)
+		return nil
 	}
 	for rows.Next() {
 		var at int64
@@ -193,8 +139,8 @@ func (s *Store) rolled(ctx context.Context, id int64, from, to time.Time, points
 		}
 	}
 	together := max(span, int64(wanted/time.Second)/span*span)
-	rows, err := s.read.QueryContext(ctx, `SELECT at, least, most, area, seconds FROM rollups WHERE series = ? AND span = ? AND at >= ? AND at < ? ORDER BY at`,
-		id, span, floor(from.UnixMilli(), span), to.UnixMilli())
+	rows, err := s.read.QueryContext(ctx, `SELECT at / ?1 * ?1, MIN(least), MAX(most), SUM(area), SUM(seconds), MAX(at) FROM rollups
+		WHERE series = ?2 AND span = ?3 AND at >= ?4 AND at < ?5 GROUP BY at / ?1`, together*1000, id, span, floor(from.UnixMilli(), span), to.UnixMilli())
 	if err != nil {
 		return History{}, err
 	}
@@ -211,11 +157,12 @@ func (s *Store) rolled(ctx context.Context, id int64, from, to time.Time, points
 	}
 	for rows.Next() {
 		var b bucket
-		if err := rows.Scan(&b.at, &b.least, &b.most, &b.area, &b.seconds); err != nil {
+		var last int64
+		if err := rows.Scan(&b.at, &b.least, &b.most, &b.area, &b.seconds, &last); err != nil {
 			return History{}, err
 		}
 		put(&b)
-		end = b.at + span*1000
+		end = last + span*1000
 	}
 	if err := rows.Err(); err != nil {
 		return History{}, err

@@ -44,6 +44,9 @@ type Store struct {
 	rolling map[seriesKey]*rolling // the series being written; the writer's
 	newest  atomic.Int64           // when the last reading was made, in milliseconds since 1970
 	full    bool                   // whether commits now wait for the disk; the writer's
+	// trouble is why records cannot be kept at present, and troubled who is told of it.
+	trouble  atomic.Pointer[Trouble]
+	troubled atomic.Pointer[func()]
 }
 
 const (
@@ -76,7 +79,7 @@ func (s *Store) open(ctx context.Context) error {
 		return err
 	}
 	path := filepath.Join(s.folder, "amvek.db")
-	const options = "?_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)&_pragma=busy_timeout(5000)"
+	const options = "?_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)&_pragma=busy_timeout(5000)&_pragma=cache_size(-8000)"
 	if s.db, err = sql.Open("sqlite", path+options); err != nil {
 		return fmt.Errorf("opening %s: %w", path, err)
 	}
@@ -131,10 +134,11 @@ func (s *Store) closeFiles() error {
 	return errors.Join(append(errs, s.lock.Close())...)
 }
 
-// job is one write. A job with an answer is committed before the answer comes.
+// job is one write: of a reading where do is nil. A job with an answer is committed before the answer comes.
 type job struct {
-	do     func(tx *transaction) error
-	answer chan error
+	do      func(tx *transaction) error
+	answer  chan error
+	reading reading
 }
 
 // later queues a write that may be lost when the machine loses power within the next moment.
@@ -176,7 +180,7 @@ func (s *Store) write() {
 	}()
 	for first := range s.jobs {
 		batch, waitedFor := s.gather(first)
-		if waitedFor || len(s.jobs) > queueSize/4 {
+		if waitedFor || len(batch) > queueSize/4 {
 			s.commit(batch)
 			continue
 		}
@@ -204,6 +208,19 @@ func (s *Store) gather(first job) (batch []job, waitedFor bool) {
 			return batch, waitedFor
 		}
 	}
+	// The more are written at once, the fewer pages are written for each: what has piled up goes along.
+	for len(batch) < queueSize {
+		select {
+		case j, open := <-s.jobs:
+			if !open {
+				return batch, waitedFor
+			}
+			batch = append(batch, j)
+			waitedFor = waitedFor || j.answer != nil
+		default:
+			return batch, waitedFor
+		}
+	}
 	return batch, waitedFor
 }
 
@@ -227,17 +244,33 @@ func (s *Store) synchronize(full bool) error {
 // commit writes a batch in one transaction. A job that fails spoils only itself: the batch is written
 // again, this time with a way back before each job, which costs more.
 func (s *Store) commit(batch []job) {
+	failed := func(err error) bool { return err != nil }
 	errs, err := s.attempt(batch, false)
-	if slices.ContainsFunc(errs, func(err error) bool { return err != nil }) {
+	if slices.ContainsFunc(errs, failed) {
 		clear(s.rolling) // they have taken what was not written; they are taken up from what was
 		errs, err = s.attempt(batch, true)
 	}
+	if err != nil || slices.ContainsFunc(errs, failed) {
+		clear(s.rolling)
+	}
+	lost := 0
+	var cause error
 	for i, j := range batch {
-		result := errors.Join(err, errs[i])
-		if j.answer != nil {
+		result := plain(errors.Join(err, errs[i]))
+		switch {
+		case j.answer != nil:
 			j.answer <- result
-		} else if result != nil {
-			s.log.Error("a record could not be kept", "error", result)
+		case result != nil:
+			lost, cause = lost+1, result
+		}
+		if errors.Is(result, ErrFull) {
+			cause = result
 		}
 	}
+	if flushed := !slices.ContainsFunc(batch, job.records); cause != nil || !flushed {
+		s.judge(lost, cause)
+	}
 }
+
+// records reports whether the job keeps something nobody waits for.
+func (j job) records() bool { return j.answer == nil }

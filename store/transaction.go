@@ -2,14 +2,19 @@ package store
 
 import (
 	"database/sql"
+	"errors"
 	"runtime"
 	"slices"
 )
+
+// yieldEvery is after how many jobs others get their turn: each turn costs as much as some jobs.
+const yieldEvery = 20
 
 // transaction is what a job writes in. Its statements are compiled once for all jobs of the transaction.
 type transaction struct {
 	tx    *sql.Tx
 	ready map[string]*sql.Stmt
+	kept  kept
 }
 
 func (t *transaction) statement(query string) (*sql.Stmt, error) {
@@ -51,16 +56,20 @@ func (s *Store) attempt(batch []job, wayBack bool) (errs []error, err error) {
 	defer func() { _ = tx.Rollback() }()
 	t := &transaction{tx: tx, ready: map[string]*sql.Stmt{}}
 	for i, j := range batch {
-		// Nobody waits for a record that is kept "soon": whoever moves a lamp goes first.
-		runtime.Gosched()
+		if i%yieldEvery == 0 {
+			runtime.Gosched() // nobody waits for a record that is kept "soon": whoever moves a lamp goes first
+		}
 		if wayBack {
 			if _, err := t.Exec("SAVEPOINT job"); err != nil {
 				return errs, err
 			}
 		}
-		if errs[i] = j.do(t); errs[i] != nil {
+		if errs[i] = s.run(t, j, wayBack); errs[i] != nil {
 			if !wayBack {
 				return errs, nil
+			}
+			if err := plain(errs[i]); errors.Is(err, ErrFull) {
+				return errs, err // the database has given up the whole transaction
 			}
 			if _, err := t.Exec("ROLLBACK TO job"); err != nil {
 				return errs, err
@@ -72,5 +81,27 @@ func (s *Store) attempt(batch []job, wayBack bool) (errs []error, err error) {
 			}
 		}
 	}
+	if err := t.keep(); err != nil {
+		if wayBack {
+			return errs, err
+		}
+		errs[len(errs)-1] = err
+		return errs, nil
+	}
 	return errs, tx.Commit()
+}
+
+// run does one job. Readings wait for others to be inserted with, until something else is to be written, which may
+// read them.
+func (s *Store) run(t *transaction, j job, wayBack bool) error {
+	if j.do == nil {
+		if err := s.take(t, j.reading); err != nil || !wayBack {
+			return err
+		}
+		return t.keep()
+	}
+	if err := t.keep(); err != nil {
+		return err
+	}
+	return j.do(t)
 }

@@ -17,6 +17,7 @@ type sighting struct {
 	Model    string `json:"model"`
 	Hardware string `json:"hardware"`
 	Label    string `json:"label"`
+	Firmware string `json:"firmware"`
 	Port     int    `json:"port"`
 	address  string
 }
@@ -67,7 +68,7 @@ func browse(ctx context.Context, network discovery.Network, wait time.Duration) 
 	var found []sighting
 	for _, s := range network.Browse(ctx, service, wait) {
 		if s.Texts["hw"] != "" {
-			found = append(found, sighting{Maker: s.Texts["maker"], Model: s.Texts["model"], Hardware: s.Texts["hw"], Label: s.Texts["label"], address: s.Address})
+			found = append(found, sighting{Maker: s.Texts["maker"], Model: s.Texts["model"], Hardware: s.Texts["hw"], Label: s.Texts["label"], Firmware: s.Texts["fw"], address: s.Address})
 		}
 	}
 	return found

@@ -133,7 +133,7 @@ func (n *Network) sighted(all []sighting) {
 			continue
 		}
 		byHardware[s.Hardware] = s.address
-		a := connect.Announcement{Hardware: s.Hardware, Address: s.address, Maker: s.Maker, Model: s.Model, Label: s.Label, Profile: n.profiles(s.Model)}
+		a := connect.Announcement{Hardware: s.Hardware, Address: s.address, Maker: s.Maker, Model: s.Model, Label: s.Label, Firmware: s.Firmware, Profile: n.profiles(s.Model)}
 		known := n.devices[s.Hardware]
 		if known != nil && known.announcement == a {
 			continue

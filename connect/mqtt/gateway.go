@@ -155,7 +155,7 @@ func (g *Gateways) Join(_ context.Context, gateway string, last time.Duration) e
 func (g *Gateways) roster(gateway string, payload []byte) error {
 	var doc struct {
 		Nodes []struct {
-			Node, Model, Hardware, Label string
+			Node, Model, Hardware, Label, Firmware string
 		} `json:"nodes"`
 	}
 	if err := json.Unmarshal(payload, &doc); err != nil {
@@ -166,7 +166,7 @@ func (g *Gateways) roster(gateway string, payload []byte) error {
 		if n.Node == "" || n.Hardware == "" || strings.ContainsAny(n.Node, "/+#") {
 			return errors.New("the roster has a device without node or hardware identity")
 		}
-		list = append(list, connect.Announcement{Hardware: n.Hardware, Address: gateway + "/" + n.Node, Maker: "Quillet", Model: n.Model, Label: n.Label, Gateway: gateway, Profile: g.profiles(n.Model)})
+		list = append(list, connect.Announcement{Hardware: n.Hardware, Address: gateway + "/" + n.Node, Maker: "Quillet", Model: n.Model, Label: n.Label, Firmware: n.Firmware, Gateway: gateway, Profile: g.profiles(n.Model)})
 	}
 	g.mu.Lock()
 	g.rosters[gateway] = list

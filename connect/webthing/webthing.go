@@ -222,7 +222,7 @@ func (t *Things) settle() {
 			t.sessions.Go(func() { s.run(ctx) })
 		}
 		list = append(list, connect.Announcement{
-			Hardware: hardware, Address: hardware, Maker: w.Maker, Model: w.Described.Model.Model, Label: w.Described.Title, Profile: t.work[hardware].thing.Described.Model,
+			Hardware: hardware, Address: hardware, Maker: w.Maker, Model: w.Described.Model.Model, Label: w.Described.Title, Firmware: w.Described.Version, Profile: t.work[hardware].thing.Described.Model,
 			Locked: w.Described.Security.Scheme != "nosec" && w.Key == "",
 		})
 	}

@@ -29,6 +29,9 @@ type watch struct {
 // sensor reports whether a device can be expected to speak by itself: one that is only listened to. What is
 // also commanded speaks when it is switched, which may be never.
 func sensor(d *home.Device) bool {
+	if d.Connection == "" {
+		return false // the home itself, which says what it says when it changes
+	}
 	for i := range d.Description.Properties {
 		if d.Description.Properties[i].Writable {
 			return false

@@ -16,6 +16,8 @@ const (
 	RoleTemperature      Role = "temperature"
 	RoleHumidity         Role = "humidity"
 	RoleBattery          Role = "battery"
+	RoleReception        Role = "reception"
+	RoleAttention        Role = "attention"
 	RoleTurn             Role = "turn"
 	RolePress            Role = "press"
 	RoleLeak             Role = "leak"
@@ -88,6 +90,10 @@ func MeaningOf(role Role) RoleMeaning {
 		return RoleMeaning{What: "humidity", Unit: UnitPercent, Resolution: 0.5}
 	case RoleBattery:
 		return RoleMeaning{What: "battery", Unit: UnitPercent, Resolution: 0.5}
+	case RoleReception:
+		return RoleMeaning{What: "radio signal", Unit: UnitPercent, Resolution: 0.5}
+	case RoleAttention:
+		return RoleMeaning{What: "devices that need attention", Resolution: 1}
 	case RoleTurn:
 		return RoleMeaning{What: "turn"}
 	case RolePress:

@@ -30,10 +30,16 @@ type Described struct {
 	Title    string
 	Model    *Model
 	Security Security
+	// Version is that of the very thing (TD 1.1 §5.3.1.4, VersionInfo), empty where it does not say.
+	Version string
 	// Messages says that its forms are for MQTT, so that a broker is needed to reach it.
 	Messages bool
 	// Unreachable is what it offers that cannot be used.
 	Unreachable []Unreachable
+}
+
+type versionInfo struct {
+	Instance string `json:"instance"`
 }
 
 type thingDocument struct {
@@ -42,6 +48,7 @@ type thingDocument struct {
 	Title               string                        `json:"title"`
 	Titles              map[string]string             `json:"titles"`
 	Model               string                        `json:"amvek:model"`
+	Version             versionInfo                   `json:"version"`
 	Base                string                        `json:"base"`
 	Security            any                           `json:"security"`
 	SecurityDefinitions map[string]securityDocument   `json:"securityDefinitions"`
@@ -121,7 +128,7 @@ func ParseDescription(data []byte, source string) (*Described, error) {
 	if d.ID == "" {
 		d.ID = source
 	}
-	d.Model.What, d.Model.Model = "device", doc.Model
+	d.Model.What, d.Model.Model, d.Version = "device", doc.Model, doc.Version.Instance
 	security, problem := doc.security(doc.Security)
 	d.Security = security
 	t := &describer{d: d, doc: &doc, base: first(doc.Base, source), broken: problem}

@@ -17,3 +17,9 @@ export async function type(scope: Page | Locator, label: RegExp, value: string, 
   await form.getByRole('button', { name: 'Set' }).click()
   await expect(form).toBeHidden()
 }
+
+/** Chooses from a list that drops down. */
+export async function choose(page: Page, label: string, choice: RegExp): Promise<void> {
+  await page.getByRole('combobox', { name: label }).click()
+  await page.getByRole('option', { name: choice }).click()
+}

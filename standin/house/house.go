@@ -1,5 +1,5 @@
 // Package house is the pretend house: rooms with daylight and lamps, doors and windows,
-// warmth, damp, the river, and a person who walks about. Its physics is simple but honest. It knows nothing
+// warmth, damp, the river, and people who walk about. Its physics is simple but honest. It knows nothing
 // of the hub or of makers; the pretend makers' devices look at it and act on it.
 package house
 
@@ -15,7 +15,7 @@ import (
 	"time"
 )
 
-// Out is where the person is when in no room.
+// Out is where somebody is who is in no room.
 const Out = ""
 
 // Rooms are the rooms and the places outside, floor by floor.
@@ -61,7 +61,8 @@ var plan = map[string]room{
 
 // State is what there is to remember of the house.
 type State struct {
-	Person string             `json:"person"`
+	// People says where everybody is.
+	People map[string]string  `json:"people"`
 	Living bool               `json:"living"`
 	Open   map[string]bool    `json:"open"`
 	Wet    map[string]bool    `json:"wet"`
@@ -83,13 +84,15 @@ type House struct {
 	shade  func(room string) float64
 	moved  []func()
 	opened []func()
-	plan   []move
+	// reached are told of a room that somebody entered in the dark.
+	reached []func(room string)
+	plan    []move
 }
 
 // New returns the house at a moment; everything about it follows from that moment and what is done to it.
 func New(now time.Time, zone *time.Location, latitude, longitude float64) *House {
 	h := &House{zone: zone, lat: latitude, lon: longitude, lamps: func(string) float64 { return 0 }, shade: func(string) float64 { return 1 }}
-	h.state = State{Person: "Galley", Open: map[string]bool{}, Wet: map[string]bool{}, Warmth: map[string]float64{}, Heaters: map[string]float64{}, At: now}
+	h.state = State{People: map[string]string{People[0]: "Galley"}, Open: map[string]bool{}, Wet: map[string]bool{}, Warmth: map[string]float64{}, Heaters: map[string]float64{}, At: now}
 	for name, r := range plan {
 		h.state.Warmth[name] = max(r.setpoint-0.5, h.Air(now))
 	}
@@ -102,12 +105,15 @@ func (h *House) Shaded(shade func(room string) float64) { h.shade = shade }
 // Lit tells the house where the light of lamps comes from.
 func (h *House) Lit(lamps func(room string) float64) { h.lamps = lamps }
 
-// OnMove calls f after the person has moved; OnOpening after something was opened or shut,
+// OnMove calls f after somebody has moved; OnOpening after something was opened or shut,
 // or got wet or dry. Call both before use.
 func (h *House) OnMove(f func()) { h.moved = append(h.moved, f) }
 
 // OnOpening: see OnMove.
 func (h *House) OnOpening(f func()) { h.opened = append(h.opened, f) }
+
+// OnDark calls f with the room that somebody entered in the dark, where they reach for the plate by the door.
+func (h *House) OnDark(f func(room string)) { h.reached = append(h.reached, f) }
 
 // State returns a copy of the state.
 func (h *House) State() State {
@@ -115,7 +121,7 @@ func (h *House) State() State {
 	defer h.mu.Unlock()
 	s := h.state
 	s.Warmth, s.Heaters = maps.Clone(h.state.Warmth), maps.Clone(h.state.Heaters)
-	s.Open, s.Wet = maps.Clone(h.state.Open), maps.Clone(h.state.Wet)
+	s.Open, s.Wet, s.People = maps.Clone(h.state.Open), maps.Clone(h.state.Wet), maps.Clone(h.state.People)
 	return s
 }
 
@@ -125,7 +131,7 @@ func (h *House) Restore(data []byte) error {
 	if err := json.Unmarshal(data, &s); err != nil {
 		return fmt.Errorf("reading the pretend house: %w", err)
 	}
-	if s.Warmth == nil || s.Open == nil || s.Wet == nil || s.Heaters == nil {
+	if s.Warmth == nil || s.Open == nil || s.Wet == nil || s.Heaters == nil || s.People == nil {
 		return errors.New("reading the pretend house: it has no rooms")
 	}
 	h.mu.Lock()
@@ -134,13 +140,16 @@ func (h *House) Restore(data []byte) error {
 	return nil
 }
 
-// Walk takes the person to a room, or out.
-func (h *House) Walk(to string) error {
+// Walk takes somebody to a room, or out.
+func (h *House) Walk(who, to string) error {
 	if _, known := plan[to]; !known && to != Out {
 		return fmt.Errorf("the house has no room %q", to)
 	}
+	if !slices.Contains(People, who) {
+		return fmt.Errorf("nobody called %q lives here", who)
+	}
 	h.mu.Lock()
-	h.state.Person = to
+	h.state.People[who] = to
 	h.mu.Unlock()
 	for _, f := range h.moved {
 		f()
@@ -203,7 +212,7 @@ func (h *House) Wet(name string) bool {
 	return h.state.Wet[name]
 }
 
-// Live lets the person follow their daily pattern, or not.
+// Live lets everybody follow their daily pattern, or not.
 func (h *House) Live(on bool) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
@@ -278,11 +287,16 @@ func (h *House) Warmth(name string) float64 {
 	return h.state.Warmth[name]
 }
 
-// Person returns where the person is.
-func (h *House) Person() string {
+// Somebody reports whether anybody is in a room.
+func (h *House) Somebody(room string) bool {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	return h.state.Person
+	for _, place := range h.state.People {
+		if place == room {
+			return true
+		}
+	}
+	return false
 }
 
 // Damp returns a room's relative humidity in percent: what the air outdoors holds, warmed.

@@ -47,10 +47,21 @@ func TestWarmthStaysLivableAndTheOpenDoorIsFelt(t *testing.T) {
 	assert.InDelta(t, shut.Warmth("Landing"), open.Warmth("Landing"), 0.01)
 }
 
-func TestThePersonLivesTheSameDayForTheSameDate(t *testing.T) {
-	live := func() (visited []string) {
+func TestEverybodyLivesTheSameDayForTheSameDate(t *testing.T) {
+	live := func() (visited map[string][]string, doors int) {
 		h := mill(t)
-		h.OnMove(func() { visited = append(visited, h.Person()) })
+		visited = map[string][]string{}
+		before := h.State().People
+		h.OnMove(func() {
+			now := h.State().People
+			for who, place := range now {
+				if before[who] != place {
+					visited[who] = append(visited[who], place)
+				}
+			}
+			before = now
+		})
+		h.OnOpening(func() { doors++ })
 		h.Live(true)
 		for now := morning; now.Before(morning.Add(24 * time.Hour)); {
 			next, ok := h.NextMove(now)
@@ -59,22 +70,43 @@ func TestThePersonLivesTheSameDayForTheSameDate(t *testing.T) {
 			now = next
 			h.LiveOn(now)
 		}
-		return visited
+		return visited, doors
 	}
-	first := live()
-	assert.Equal(t, first, live())
-	assert.Contains(t, first, "Landing")
-	assert.Contains(t, first, Out)
+	first, doors := live()
+	again, doorsAgain := live()
+	assert.Equal(t, first, again)
+	assert.Equal(t, doors, doorsAgain)
+	assert.Zero(t, doors%2, "what is opened is shut again")
+	assert.Len(t, first, len(People))
+	assert.Contains(t, first["Nell"], Out)
+	assert.Contains(t, first["Tove"], "Mill room")
+	assert.Contains(t, first["Ivo"], "Glasshouse")
+	assert.Contains(t, first["Runa"], "Reading loft")
+}
+
+func TestWhoEntersInTheDarkReachesForThePlate(t *testing.T) {
+	h := mill(t)
+	var dark []string
+	h.OnDark(func(room string) { dark = append(dark, room) })
+	h.Live(true)
+	for now := morning; now.Before(morning.Add(5 * time.Hour)); {
+		next, _ := h.NextMove(now)
+		now = next
+		h.LiveOn(now)
+	}
+	assert.Contains(t, dark, "Galley", "Ivo is up before the sun")
+	assert.NotContains(t, dark, "Wheel room", "by then it is day")
 }
 
 func TestOnlyRoomsCanBeWalkedTo(t *testing.T) {
 	h := mill(t)
-	assert.Error(t, h.Walk("Attic"))
-	assert.NoError(t, h.Walk("Landing"))
-	assert.Equal(t, "Landing", h.Person())
+	assert.Error(t, h.Walk("Nell", "Attic"))
+	assert.Error(t, h.Walk("Stranger", "Landing"))
+	assert.NoError(t, h.Walk("Nell", "Landing"))
+	assert.True(t, h.Somebody("Landing"))
 	require.Error(t, h.Restore([]byte(`{}`)))
 	require.Error(t, h.Restore([]byte(`none`)))
-	assert.Equal(t, "Landing", h.Person(), "what cannot be read changes nothing")
+	assert.True(t, h.Somebody("Landing"), "what cannot be read changes nothing")
 }
 
 func TestTheHouseHasDampWaterAndThingsToOpen(t *testing.T) {

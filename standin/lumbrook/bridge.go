@@ -36,11 +36,19 @@ type Lamp struct {
 	Kind     string      `json:"kind"`
 	Hardware string      `json:"hardware"`
 	Room     string      `json:"room"`
+	Firmware string      `json:"firmware"`
 	Lit      bool        `json:"lit"`
 	Level    int         `json:"level,omitempty"`
 	Mired    int         `json:"mired,omitempty"`
 	Chroma   *[2]float64 `json:"chroma,omitempty"`
+	// Floor is the least level it is driven at, Soft how long it fades by itself in tenths of a second, and Back what it
+	// does after a power cut: "last", "off" or "on".
+	Floor int    `json:"floor"`
+	Soft  int    `json:"soft"`
+	Back  string `json:"back"`
 
+	// Steady is the least level at which this very lamp does not flicker.
+	Steady int `json:"-"`
 	// Place is the room of the pretend house it hangs in, and Lux what it gives its sensor at full level.
 	Place string  `json:"-"`
 	Lux   float64 `json:"-"`
@@ -213,6 +221,9 @@ type Change struct {
 	Mired  *int        `json:"mired"`
 	Chroma *[2]float64 `json:"chroma"`
 	Over   int         `json:"over"` // milliseconds
+	Floor  *int        `json:"floor"`
+	Soft   *int        `json:"soft"`
+	Back   *string     `json:"back"`
 }
 
 var errUnknownLamp = errors.New("no-such-lamp")
@@ -233,12 +244,18 @@ func (b *Bridge) change(id string, c Change) error {
 	case c.Over < 0 || c.Over > 3600_000:
 		return errors.New("bad-over")
 	}
+	if err := l.setUp(c); err != nil {
+		return err
+	}
 	now := b.now()
 	l.from = l.level(now)
 	if !l.Lit {
 		l.from = 0
 	}
 	l.began, l.over = now, time.Duration(c.Over)*time.Millisecond
+	if c.Over == 0 && (c.Lit != nil || c.Level != nil) {
+		l.over = time.Duration(l.Soft) * time.Second / 10
+	}
 	if c.Lit != nil {
 		l.Lit = *c.Lit
 	}
@@ -367,6 +384,7 @@ type Seen struct {
 	Chroma                 *[2]float64
 	Blinking               bool
 	Lying                  bool // whether the bridge says something else of it
+	Flickering             bool // whether it is driven lower than it can be
 }
 
 // Seen returns what there is to see of the lamps at this moment.
@@ -379,7 +397,8 @@ func (b *Bridge) Seen() (lamps []Seen, pressed, cut bool) {
 		if l.Lit {
 			s.Level = 1
 			if l.Kind != "switch" {
-				s.Level = l.level(now) / 250
+				s.Level = l.driven(now) / 250
+				s.Flickering = l.driven(now) < float64(l.Steady)
 			}
 		}
 		since := now.Sub(l.blinked)
@@ -412,7 +431,7 @@ func (b *Bridge) Light(place string) float64 {
 		if l.Place == place && l.Lit {
 			share := 1.0
 			if l.Kind != "switch" {
-				share = l.level(b.now()) / 250
+				share = l.driven(b.now()) / 250
 			}
 			lux += l.Lux * share
 		}
@@ -454,6 +473,7 @@ func (b *Bridge) Restore(data []byte) error {
 	for _, l := range b.lamps {
 		if was, ok := s.Lamps[l.ID]; ok && strings.EqualFold(was.Kind, l.Kind) {
 			l.Lit, l.Level, l.Mired, l.Chroma = was.Lit, was.Level, was.Mired, was.Chroma
+			l.Floor, l.Soft, l.Back = was.Floor, was.Soft, was.Back
 		}
 	}
 	for _, p := range b.plates {

@@ -35,7 +35,10 @@ func hardware(id int) string { return fmt.Sprintf("lb-00-5a-31-%02d", id) }
 func millLamps() []*Lamp {
 	lamps := make([]*Lamp, len(lampTable))
 	for i, t := range lampTable {
-		l := &Lamp{ID: fmt.Sprint(t.id), Label: fmt.Sprintf("Lumbrook %s %s %d", t.model, t.word, t.id), Kind: t.kind, Hardware: hardware(t.id), Room: t.room, Place: t.place, Lux: t.lux}
+		l := &Lamp{ID: fmt.Sprint(t.id), Label: fmt.Sprintf("Lumbrook %s %s %d", t.model, t.word, t.id), Kind: t.kind, Hardware: hardware(t.id), Room: t.room, Place: t.place, Lux: t.lux, Back: "on", Firmware: map[string]string{"switch": "1.0.9", "dim": "1.4.2", "tune": "1.4.2", "tint": "1.6.0"}[t.kind]}
+		if t.kind != "switch" {
+			l.Steady = 4 + t.id%3*9 // no two batches of lamps are alike
+		}
 		switch t.kind {
 		case "dim":
 			l.Level = 200

@@ -94,6 +94,21 @@ func (b *Bridge) PressButton(plate string, button int, gesture string) error {
 	return nil
 }
 
+// PressNear presses the first button of the plate in a room, where there is one.
+func (b *Bridge) PressNear(place string) {
+	b.mu.Lock()
+	id := ""
+	for _, p := range b.plates {
+		if p.Kind == "plate" && p.Place == place {
+			id = p.ID
+		}
+	}
+	b.mu.Unlock()
+	if id != "" {
+		_ = b.PressButton(id, 1, "press") // it is there
+	}
+}
+
 func (b *Bridge) listGroups(w http.ResponseWriter, _ *http.Request) {
 	answer(w, http.StatusOK, map[string]any{"groups": groups})
 }

@@ -12,6 +12,7 @@ import (
 	"errors"
 	"fmt"
 	"net"
+	"slices"
 	"sync"
 	"time"
 )
@@ -27,6 +28,9 @@ type Device struct {
 	at     time.Time
 	dead   bool // its plug is pulled
 	blink  time.Time
+	// back is what it does after a power cut: "last", "off" or "on"; mute says that its button does nothing.
+	back string
+	mute bool
 
 	listener net.Listener
 	sessions map[net.Conn]bool
@@ -44,6 +48,9 @@ func millDevices() []*Device {
 	}
 }
 
+// firmware is what runs on the devices, by model.
+var firmware = map[string]string{"MP-1": "4.11", "MH-4": "2.0", "MK-9": "1.7.3", "MX-2": "3.2", "MW-1": "1.0"}
+
 // Network is the pretend local network with its devices.
 type Network struct {
 	mu      sync.Mutex
@@ -58,7 +65,7 @@ type Network struct {
 func New(now func() time.Time, heat func(room string, kilowatt float64), changed func()) *Network {
 	n := &Network{now: now, devices: millDevices(), heat: heat, changed: changed}
 	for _, d := range n.devices {
-		d.at, d.sessions = now(), map[net.Conn]bool{}
+		d.at, d.sessions, d.back = now(), map[net.Conn]bool{}, "last"
 		d.on = d.Model == "MW-1"
 	}
 	return n
@@ -133,7 +140,7 @@ func (n *Network) answerQuestions() {
 			if d.dead {
 				continue
 			}
-			answer, _ := json.Marshal(map[string]any{"maker": "Marrowby", "model": d.Model, "hardware": d.Hardware, "label": d.Label, "port": d.listener.Addr().(*net.TCPAddr).Port})
+			answer, _ := json.Marshal(map[string]any{"maker": "Marrowby", "model": d.Model, "hardware": d.Hardware, "label": d.Label, "firmware": firmware[d.Model], "port": d.listener.Addr().(*net.TCPAddr).Port})
 			_, _ = n.udp.WriteToUDP(answer, from)
 		}
 		n.mu.Unlock()
@@ -163,6 +170,9 @@ type request struct {
 	Set   *struct {
 		On    *bool `json:"on"`
 		Stage *int  `json:"stage"`
+		// Back and Button set it up.
+		Back   *string `json:"pc"`
+		Button *bool   `json:"btn"`
 	} `json:"set"`
 }
 
@@ -230,6 +240,14 @@ func (n *Network) ask(d *Device, r request) error {
 		return errors.New("nothing to switch")
 	case r.Set.Stage != nil && (d.Model != "MX-2" || *r.Set.Stage < 0 || *r.Set.Stage > 4):
 		return errors.New("no such stage")
+	case r.Set.Back != nil && !slices.Contains([]string{"last", "off", "on"}, *r.Set.Back):
+		return errors.New("no such word for after a power cut")
+	}
+	if r.Set.Back != nil {
+		d.back = *r.Set.Back
+	}
+	if r.Set.Button != nil {
+		d.mute = !*r.Set.Button
 	}
 	if r.Set.Stage != nil {
 		d.stage = *r.Set.Stage
@@ -273,7 +291,7 @@ func (d *Device) state(now time.Time) map[string]any {
 	d.advance(now)
 	state := map[string]any{"dw": int(d.draws()*10 + 0.5), "wh": int(d.energy)}
 	if d.Model != "MW-1" {
-		state["on"] = d.on
+		state["on"], state["pc"], state["btn"] = d.on, d.back, !d.mute
 	}
 	if d.Model == "MX-2" {
 		state["stage"] = d.stage
@@ -290,11 +308,30 @@ func (n *Network) find(hardware string) (*Device, error) {
 	return nil, fmt.Errorf("there is no Marrowby device %q", hardware)
 }
 
+// PowerCut takes the power from all devices and gives it back; each does what it is set up to do then.
+func (n *Network) PowerCut() {
+	n.mu.Lock()
+	for _, d := range n.devices {
+		d.advance(n.now())
+		if d.back != "last" && d.Model != "MW-1" {
+			d.on = d.back == "on"
+			if d.Model == "MX-2" {
+				d.stage = map[bool]int{true: max(d.stage, 1), false: 0}[d.on]
+			}
+		}
+		n.warm(d)
+	}
+	n.mu.Unlock()
+	for _, d := range n.devices {
+		n.tell(d, nil)
+	}
+}
+
 // Switch presses the button of a device.
 func (n *Network) Switch(hardware string, on bool) error {
 	n.mu.Lock()
 	d, err := n.find(hardware)
-	if err == nil {
+	if err == nil && !d.mute {
 		d.advance(n.now())
 		d.on = on && d.Model != "MW-1" || d.Model == "MW-1"
 		if d.Model == "MX-2" {
@@ -372,6 +409,8 @@ type saved struct {
 	Energy float64   `json:"energy"`
 	At     time.Time `json:"at"`
 	Pulled bool      `json:"pulled,omitempty"`
+	Back   string    `json:"back"`
+	Mute   bool      `json:"mute,omitempty"`
 }
 
 // Save returns what the devices remember without power.
@@ -380,7 +419,7 @@ func (n *Network) Save() ([]byte, error) {
 	defer n.mu.Unlock()
 	all := map[string]saved{}
 	for _, d := range n.devices {
-		all[d.Hardware] = saved{d.on, d.stage, d.energy, d.at, d.dead}
+		all[d.Hardware] = saved{d.on, d.stage, d.energy, d.at, d.dead, d.back, d.mute}
 	}
 	return json.Marshal(all)
 }
@@ -395,7 +434,7 @@ func (n *Network) Restore(data []byte) error {
 	defer n.mu.Unlock()
 	for _, d := range n.devices {
 		if was, ok := all[d.Hardware]; ok {
-			d.on, d.stage, d.energy, d.at, d.dead = was.On, was.Stage, was.Energy, was.At, was.Pulled
+			d.on, d.stage, d.energy, d.at, d.dead, d.back, d.mute = was.On, was.Stage, was.Energy, was.At, was.Pulled, was.Back, was.Mute
 			n.warm(d)
 		}
 	}

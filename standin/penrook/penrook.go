@@ -15,6 +15,7 @@ import (
 	"math"
 	"net"
 	"net/http"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
@@ -441,7 +442,7 @@ func (b *Box) description(d *Device) map[string]any {
 		properties["stream"] = map[string]any{"title": "Picture", "type": "string", "readOnly": true, "forms": []any{map[string]any{"href": "rtsp://" + strings.Split(b.Address(), ":")[0] + ":554/" + d.ID, "op": "readproperty"}}}
 	}
 	return map[string]any{
-		"@context": "https://www.w3.org/2022/wot/td/v1.1", "id": "urn:penrook:" + d.ID, "title": d.Title, "base": "http://" + b.Address(), "schema:manufacturer": "Penrook",
+		"@context": "https://www.w3.org/2022/wot/td/v1.1", "id": "urn:penrook:" + d.ID, "title": d.Title, "base": "http://" + b.Address(), "schema:manufacturer": "Penrook", "version": map[string]any{"instance": "6.1." + strconv.Itoa(len(d.Kind))},
 		"security": "code", "securityDefinitions": map[string]any{"code": map[string]any{"scheme": "bearer", "in": "header", "name": "Authorization"}},
 		"properties": properties, "actions": actions,
 	}

@@ -109,7 +109,7 @@ func (r *Radio) announce(ctx context.Context, client *autopaho.ConnectionManager
 	now := r.now()
 	for _, d := range r.devices {
 		if d.Model == motionSensor {
-			d.moving = r.house.Person() == d.Spot
+			d.moving = r.house.Somebody(d.Spot)
 		}
 		messages = r.saying(messages, d, now)
 	}
@@ -152,11 +152,12 @@ func (r *Radio) roster() message {
 		Model    string `json:"model"`
 		Hardware string `json:"hardware"`
 		Label    string `json:"label"`
+		Firmware string `json:"firmware"`
 	}
 	list := []entry{}
 	for _, d := range r.devices {
 		if d.joined {
-			list = append(list, entry{d.address, d.Model, d.Hardware, d.Label})
+			list = append(list, entry{d.address, d.Model, d.Hardware, d.Label, firmware[d.Model]})
 		}
 	}
 	payload, _ := json.Marshal(map[string]any{"nodes": list})

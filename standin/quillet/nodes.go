@@ -73,7 +73,7 @@ type Surroundings interface {
 	Warmth(room string) float64
 	Damp(room string) float64
 	River(at time.Time) float64
-	Person() string
+	Somebody(room string) bool
 	Open(name string) bool
 	Wet(room string) bool
 }
@@ -125,9 +125,20 @@ func (d *device) sense(house Surroundings, now time.Time) map[string]any {
 		body["kd"], body["bs"], body["rv"] = m.Kind, m.Style, flag(m.Reversed)
 	}
 	if d.battery > 0 {
+		body["lq"] = d.heard(now)
 		body["bt"] = whole(d.left(now))
 	}
 	return body
+}
+
+// firmware is what runs on the devices, by model.
+var firmware = map[string]string{motionSensor: "2.3", reedContact: "2.1", thermometer: "1.9", climate: "3.0.1", leak: "1.2", waterLevel: "1.4", relays: "5.7"}
+
+// heard is how well the gateway hears a device, from 0 to 255: by how far its room is from the Hall, and a little by
+// the hour.
+func (d *device) heard(now time.Time) int {
+	far := map[string]int{"Hall": 0, "Galley": 1, "Mill room": 1, "Landing": 1, "Wash house": 2, "Wheel room": 2, "East room": 2, "West room": 2, "Glasshouse": 3, "Reading loft": 3, "Yard": 3, "Boat shed": 5, "Weir": 5}
+	return 240 - 38*far[d.Spot] - int(now.Unix()/3600+int64(len(d.Hardware)))%3*4
 }
 
 // What batteries lose in a day, in half percents: the radio of a climate sensor in the damp works hardest.
@@ -152,7 +163,7 @@ func (d *device) mute(now time.Time) bool {
 
 // move updates whether a motion sensor sees somebody.
 func (d *device) move(house Surroundings, now time.Time) {
-	here := house.Person() == d.Spot
+	here := house.Somebody(d.Spot)
 	switch {
 	case here:
 		d.moving, d.clearAt = true, time.Time{}
@@ -164,7 +175,7 @@ func (d *device) move(house Surroundings, now time.Time) {
 }
 
 // much says which differences are worth a message at once, in the maker's units.
-var much = map[string]float64{"lx": 15, "tc": 20, "rh": 20, "lv": 8, "bt": 1, "pw": 10}
+var much = map[string]float64{"lx": 15, "tc": 20, "rh": 20, "lv": 8, "bt": 1, "pw": 10, "lq": 20}
 
 // news reports whether what a device knows differs enough from what it said.
 func (d *device) news(body map[string]any, now time.Time) bool {

@@ -74,6 +74,7 @@ func New(o Options) (*World, error) {
 	w.House.Shaded(w.Quillet.Shade)
 	w.House.OnMove(w.different)
 	w.House.OnOpening(w.different)
+	w.House.OnDark(w.Lumbrook.PressNear)
 	if err := w.restore(); err != nil {
 		return nil, err
 	}

@@ -66,6 +66,10 @@ onBeforeUnmount(() => {
   <p v-if="home.feed === 'lost' && home.loaded" class="lost" role="alert">
     The hub cannot be reached. What you see may be old; trying again …
   </p>
+  <p v-if="home.house?.trouble" class="trouble" role="alert">
+    Readings and the journal are not being kept since {{ home.times.clock(home.house.trouble.since) }}:
+    {{ home.house.trouble.reason }}. It goes on by itself once there is room.
+  </p>
   <SearchPalette v-model:open="searching" />
   <KeysDialog v-model:open="keys" />
   <NoticeBar />
@@ -99,6 +103,17 @@ main {
   z-index: 10;
   background: var(--sheet);
   padding: 6px 10px;
+}
+.trouble {
+  position: fixed;
+  left: 118px;
+  right: 0;
+  top: 64px;
+  background: var(--ochre);
+  color: var(--on-strong);
+  padding: 6px 26px;
+  font-weight: 600;
+  z-index: 1000;
 }
 .lost {
   position: fixed;

@@ -1407,7 +1407,7 @@ export interface components {
             /** @description What to do. */
             advice: string;
             /** @enum {string} */
-            kind: "unreached" | "silent" | "failed" | "differs" | "battery";
+            kind: "unreached" | "silent" | "failed" | "differs" | "battery" | "weak";
             property?: string;
             /** @description What is wrong. */
             text: string;
@@ -1441,6 +1441,7 @@ export interface components {
             opening?: string;
             /** Format: double */
             pace?: number;
+            person?: string;
             plate?: string;
             radio?: string;
             room?: string;
@@ -1450,7 +1451,7 @@ export interface components {
              */
             seconds?: number;
             /** @enum {string} */
-            what: "walk" | "live" | "open" | "pour" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "group" | "press" | "offer" | "reset" | "silence" | "plug" | "pull" | "restartRouter" | "key" | "battery" | "charge" | "carry" | "jam" | "turnKey" | "wall" | "fuse" | "renew" | "lie" | "pace" | "jump" | "advance";
+            what: "walk" | "live" | "open" | "pour" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "group" | "press" | "offer" | "reset" | "silence" | "plug" | "pull" | "restartRouter" | "key" | "battery" | "charge" | "carry" | "jam" | "turnKey" | "wall" | "fuse" | "renew" | "lie" | "blackout" | "pace" | "jump" | "advance";
         };
         BenchBridge: {
             address: string;
@@ -1470,6 +1471,7 @@ export interface components {
         BenchLamp: {
             blinking: boolean;
             dims: boolean;
+            flickering: boolean;
             id: string;
             label: string;
             /**
@@ -1515,6 +1517,11 @@ export interface components {
             lux: number;
             /** Format: double */
             temperature: number;
+        };
+        BenchPerson: {
+            name: string;
+            /** @description Where they are; empty when out. */
+            room: string;
         };
         BenchPlate: {
             /** @description Whether its bridge switches a lamp with it by itself. */
@@ -1586,7 +1593,7 @@ export interface components {
             /** Format: date-time */
             joiningUntil?: string;
             lamps: components["schemas"]["BenchLamp"][];
-            /** @description Whether the person follows their daily pattern. */
+            /** @description Whether everybody follows their daily pattern. */
             living: boolean;
             locks: components["schemas"]["BenchLock"][];
             nodes: components["schemas"]["BenchNode"][];
@@ -1599,8 +1606,7 @@ export interface components {
              * @description How many times faster than real time it lives.
              */
             pace: number;
-            /** @description Where the person is; empty when out. */
-            person: string;
+            people: components["schemas"]["BenchPerson"][];
             plates: components["schemas"]["BenchPlate"][];
             /** @description Devices on the local network. */
             plugs: components["schemas"]["BenchPlug"][];
@@ -1628,16 +1634,27 @@ export interface components {
             devices: string[];
         };
         Care: {
+            /**
+             * Format: date-time
+             * @description When it came into the home.
+             */
+            addedAt?: string;
             /** @description The most urgent first. */
             attention: components["schemas"]["Attention"][];
             /** Format: double */
             battery?: number;
+            firmware?: string;
             /** Format: date-time */
             heardAt?: string;
             /** @description When the battery will be empty; absent while too little is known. */
             projection?: components["schemas"]["Projection"];
             /** @description How often it speaks by itself; absent for what speaks only when switched. */
             rhythm?: components["schemas"]["Learned"];
+            /**
+             * Format: double
+             * @description How well its gateway hears it, in percent; absent where it does not say.
+             */
+            signal?: number;
         };
         Choice: {
             title: string;
@@ -1848,6 +1865,8 @@ export interface components {
             /** @description Model number; names its profile. */
             model: string;
             note?: string;
+            /** @description It is the home itself, no device that could be edited or removed. */
+            own?: boolean;
             /** Format: int64 */
             revision: number;
             /** @description Id of its room. */
@@ -2126,6 +2145,8 @@ export interface components {
             revision: number;
             rooms: components["schemas"]["RoomView"][];
             title: string;
+            /** @description Why readings and the journal cannot be kept at present; absent while they are. */
+            trouble?: components["schemas"]["Trouble"];
             /** @description IANA time zone, such as Europe/London. */
             zone: string;
         };
@@ -2789,6 +2810,11 @@ export interface components {
             /** @description Either a property or an event. */
             property?: string;
             value?: components["schemas"]["Value"];
+        };
+        Trouble: {
+            reason: string;
+            /** Format: date-time */
+            since: string;
         };
         "Try-profileRequest": {
             connection: string;

@@ -109,11 +109,13 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
 <template>
   <PageHead :title="device.title">
     {{
-      [home.roomTitle(device.room) || 'no room yet', `${device.maker} ${device.model}`, connection?.title]
-        .filter(Boolean)
-        .join(' · ')
+      device.own
+        ? 'what the hub itself says, for rules, histories and dashboards'
+        : [home.roomTitle(device.room) || 'no room yet', `${device.maker} ${device.model}`, connection?.title]
+            .filter(Boolean)
+            .join(' · ')
     }}
-    <template #buttons>
+    <template v-if="!device.own" #buttons>
       <Button v-for="a in buttons" :key="a.name" severity="secondary" :label="a.title" @click="identify(a.name)" />
       <Button severity="secondary" label="Try it" :aria-pressed="trying" @click="trying = !trying" />
       <Button severity="secondary" :label="editing ? 'Done' : 'Name and room'" @click="editing = !editing" />

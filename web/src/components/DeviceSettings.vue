@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import InputNumber from 'primevue/inputnumber'
 import Select from 'primevue/select'
 import { computed, ref } from 'vue'
 import { api, ask } from '@/api/client'
@@ -41,6 +42,15 @@ function choices(p: Property): Row['choices'] {
 
 const shown = (s: PropertyState) => (s.certainty === 'pending' ? s.target : s.value)
 
+const numberOf = (v: Value | undefined) => (typeof v === 'number' ? v : null)
+// The arrows change the number many times: it is sent when they rest.
+const RESTS = 400
+let resting: ReturnType<typeof setTimeout> | undefined
+function typed(row: Row, value: number | null) {
+  clearTimeout(resting)
+  if (value !== null && value !== numberOf(shown(row.state))) resting = setTimeout(() => void choose(row, value), RESTS)
+}
+
 async function choose(row: Row, value: Value) {
   const before = row.state.value
   await notices.attempt(async () => {
@@ -77,7 +87,20 @@ const LABEL = 'Set up'
     >
       <div class="top">
         <b><StateMark :state="row.state" :silent="device.silent" /> {{ row.property.title }}</b>
+        <InputNumber
+          v-if="row.property.type === 'number'"
+          class="number"
+          :model-value="numberOf(shown(row.state))"
+          :min="row.property.minimum"
+          :max="row.property.maximum"
+          :max-fraction-digits="1"
+          :suffix="` ${row.property.unit ?? ''}`"
+          show-buttons
+          :aria-label="row.property.title"
+          @update:model-value="typed(row, $event)"
+        />
         <Select
+          v-else
           :model-value="shown(row.state)"
           :options="row.choices"
           option-value="value"

@@ -28,7 +28,7 @@ const MOST = 12
 const all = computed<Hit[]>(() => {
   const page = (title: string, to: string): Hit => ({ key: to, title, kind: 'page', run: () => router.push(to) })
   return [
-    ...home.devices.map((d) => ({
+    ...home.everything.map((d) => ({
       key: d.id,
       title: d.title,
       kind: home.roomTitle(d.room) || 'device',

@@ -53,3 +53,10 @@ export function emptying(d: Device, now: number): Emptying | undefined {
     sure: `between ${say(left(p.soonest))} and ${say(left(p.latest))}, from ${Math.round(p.overDays)} days`,
   }
 }
+
+/** For how long a device has been in the home. */
+export function age(added: string, now: number): string {
+  const years = 365 * 86400
+  const seconds = Math.max(0, (now - Date.parse(added)) / 1000)
+  return seconds >= 2 * years ? `${Math.floor(seconds / years)} years` : span(seconds)
+}

@@ -29,14 +29,14 @@ export function split(value: string): [string, string] {
 }
 
 function grouped(devices: Device[], rooms: Room[], names: (d: Device) => { name: string; title: string }[]): Choice[] {
-  const order = [...rooms.map((r) => ({ id: r.id, title: r.title })), { id: '', title: 'No room yet' }]
+  const order = [...rooms.map((r) => ({ id: r.id, title: r.title })), { id: '', title: 'Without a room' }]
   return order.flatMap((room) =>
     devices
       .filter((d) => (d.room ?? '') === room.id)
       .flatMap((d) =>
         names(d).map((n) => ({
           value: join(d.id, n.name),
-          title: `${d.title} ${n.title.toLowerCase()}`,
+          title: d.own ? n.title : `${d.title} ${n.title.toLowerCase()}`,
           group: room.title,
         })),
       ),

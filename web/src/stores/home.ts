@@ -28,7 +28,9 @@ const DAY_DELAY = 700
 export const useHome = defineStore('home', () => {
   const about = shallowRef<About>()
   const house = shallowRef<House>()
-  const devices = shallowRef<Device[]>([])
+  /** All that has properties: the devices, and the home itself. */
+  const everything = shallowRef<Device[]>([])
+  const devices = computed(() => everything.value.filter((d) => !d.own))
   const scenes = shallowRef<Scene[]>([])
   const rules = shallowRef<Rule[]>([])
   const schedules = shallowRef<Schedule[]>([])
@@ -55,7 +57,7 @@ export const useHome = defineStore('home', () => {
       ahead.value = new Date(house.value.now).getTime() - Date.now()
       now.value = Date.now() + ahead.value
     },
-    device: async () => void (devices.value = await ask(api.GET('/api/devices'))),
+    device: async () => void (everything.value = await ask(api.GET('/api/devices'))),
     scene: async () => void (scenes.value = await ask(api.GET('/api/scenes'))),
     rule: async () => void (rules.value = await ask(api.GET('/api/rules'))),
     schedule: async () => void (schedules.value = await ask(api.GET('/api/schedules'))),
@@ -111,7 +113,7 @@ export const useHome = defineStore('home', () => {
   function apply(m: Message) {
     switch (m.kind) {
       case 'property':
-        patch(devices, m.id, (d) => ({
+        patch(everything, m.id, (d) => ({
           ...d,
           states: d.states.map((s) => (m.property && s.name === m.property.name ? m.property : s)),
         }))
@@ -203,7 +205,7 @@ export const useHome = defineStore('home', () => {
     clearInterval(ticking)
   }
 
-  const device = (id: string | undefined) => devices.value.find((d) => d.id === id)
+  const device = (id: string | undefined) => everything.value.find((d) => d.id === id)
   const scene = (id: string | undefined) => scenes.value.find((s) => s.id === id)
   const rule = (id: string | undefined) => rules.value.find((r) => r.id === id)
   const roomTitle = (id: string | undefined) => rooms.value.find((r) => r.id === id)?.title ?? ''
@@ -220,6 +222,7 @@ export const useHome = defineStore('home', () => {
     house,
     rooms,
     devices,
+    everything,
     scenes,
     rules,
     schedules,

@@ -20,11 +20,14 @@ const failed = ref('')
 const jumping = ref(false)
 const WHILE_FADING = 1000
 
+const who = ref('')
+const walker = computed(() => state.value?.people.find((p) => p.name === who.value) ?? state.value?.people[0])
+
 // The place whose things are shown is in the address.
 const route = useRoute()
 const router = useRouter()
 const place = computed({
-  get: () => String(route.query.place ?? '') || state.value?.person || 'Hall',
+  get: () => String(route.query.place ?? '') || walker.value?.room || 'Hall',
   set: (place: string) => void router.replace({ query: place ? { place } : {} }),
 })
 
@@ -75,10 +78,17 @@ async function act(body: BenchAct) {
     </header>
     <div class="columns">
       <div>
-        <BenchSection :state="state" :chosen="place" @act="act" @choose="place = $event" />
+        <BenchSection
+          :state="state"
+          :chosen="place"
+          :who="walker?.name ?? ''"
+          @update:who="who = $event"
+          @act="act"
+          @choose="place = $event"
+        />
         <BenchPlace v-model="place" :state="state" @act="act" />
       </div>
-      <BenchTools :state="state" :jumping="jumping" @act="act" />
+      <BenchTools :state="state" :walker="walker?.name ?? ''" :jumping="jumping" @walker="who = $event" @act="act" />
     </div>
   </div>
 </template>

@@ -9,7 +9,7 @@ import type { Device } from '@/api/types'
 import DifferenceSettle from '@/components/DifferenceSettle.vue'
 import DevicesSelected from '@/components/DevicesSelected.vue'
 import EmptyPage from '@/components/EmptyPage.vue'
-import { attentionFirst, emptying, heardAt, needsAttention, rhythmWords } from '@/lib/care'
+import { age, attentionFirst, emptying, heardAt, needsAttention, rhythmWords } from '@/lib/care'
 import { useHome } from '@/stores/home'
 
 const home = useHome()
@@ -35,6 +35,9 @@ interface Row {
   battery: number
   empty: number
   heard: string
+  signal: number
+  firmware: string
+  added: string
   model: string
   attention: number
 }
@@ -51,6 +54,9 @@ const rows = computed<Row[]>(() => {
       battery: d.care.battery ?? 1000, // mains after all batteries
       empty: d.care.projection ? Date.parse(d.care.projection.emptyAt) : Number.MAX_SAFE_INTEGER,
       heard: heardAt(d),
+      signal: d.care.signal ?? 1000, // wired after all radio
+      firmware: d.care.firmware ?? '',
+      added: d.care.addedAt ?? '',
       model: `${d.maker} ${d.model}`,
       attention: -(d.care.attention[0]?.urgency ?? 0),
     }))
@@ -179,6 +185,25 @@ const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.i
             ><span class="soft">{{ rhythmWords(data.device) }}</span></template
           >
         </Column>
+        <Column field="signal" header="Signal" sortable>
+          <template #body="{ data }">
+            <span v-if="data.device.care.signal !== undefined" class="mono" :class="{ now: data.signal < 15 }"
+              >{{ Math.round(data.signal) }} %</span
+            >
+          </template>
+        </Column>
+        <Column field="firmware" header="Firmware" sortable>
+          <template #body="{ data }"
+            ><span class="mono soft">{{ data.firmware }}</span></template
+          >
+        </Column>
+        <Column field="added" header="Here for" sortable>
+          <template #body="{ data }"
+            ><span class="soft" :title="data.added ? home.times.date(data.added) : ''">{{
+              data.added ? age(data.added, home.now) : ''
+            }}</span></template
+          >
+        </Column>
         <Column field="model" header="Model" sortable>
           <template #body="{ data }"
             ><span class="soft">{{ data.model }}</span></template
@@ -187,9 +212,14 @@ const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.i
         <Column field="attention" header="State" sortable>
           <template #body="{ data }">
             <span v-if="data.device.care.attention.length" class="now">{{
-              { unreached: 'not reached', silent: 'silent', failed: 'failed', battery: 'battery' }[
-                data.device.care.attention[0].kind as 'silent'
-              ]
+              {
+                unreached: 'not reached',
+                silent: 'silent',
+                failed: 'failed',
+                differs: 'differs',
+                battery: 'battery',
+                weak: 'weak signal',
+              }[data.device.care.attention[0].kind as 'silent']
             }}</span>
             <span v-else class="soft">well</span>
           </template>

@@ -55,7 +55,7 @@ const showLast = (ms: number) =>
   void router.replace({ query: { ...route.query, from: undefined, to: undefined, last: String(ms) } })
 
 const choices = computed(() =>
-  home.devices
+  home.everything
     .flatMap((d) =>
       usedProperties(d)
         .filter((p) => p.type === 'number' || p.type === 'boolean')

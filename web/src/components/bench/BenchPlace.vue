@@ -57,6 +57,7 @@ function level(lamp: BenchLamp, value: number | number[]) {
             title="What the bridge reports of it stays as it is now"
             @click="emit('act', { what: 'lie', lamp: l.id, on: !l.lying })"
           />
+          <span v-if="l.flickering" class="flickers">flickers</span>
           <b class="mono level">{{ l.lit ? `${l.level} %` : 'off' }}</b>
         </span>
       </li>
@@ -257,5 +258,9 @@ ul {
   width: 48px;
   text-align: right;
   font-weight: 500;
+}
+.flickers {
+  color: var(--ember);
+  font-size: 13px;
 }
 </style>

@@ -2,9 +2,11 @@
 import { computed } from 'vue'
 import type { BenchAct, BenchState } from '@/api/types'
 
-/** The house in section: rooms that brighten, lamps that light, doors, and a person to send about. */
+/** The house in section: rooms that brighten, lamps that light, shutters, doors, and people to send about. */
 const props = defineProps<{ state: BenchState; chosen: string }>()
 const emit = defineEmits<{ act: [BenchAct]; choose: [string] }>()
+/** Who walks when a place is pointed at. */
+const who = defineModel<string>('who', { required: true })
 
 interface Place {
   name: string
@@ -72,13 +74,32 @@ const openings = computed(() =>
   }),
 )
 
-const person = computed(() => {
-  const p = placeOf(props.state.person)
-  return p ? { x: p.x + p.width * 0.62, y: p.y + p.height } : OUT
-})
+const windows = computed(() =>
+  props.state.nodes.flatMap((n) => {
+    const p = placeOf(n.room)
+    if (!n.shutter || !p) return []
+    const width = 34
+    return [{ id: n.node, x: p.x + p.width * 0.6, y: p.y + 34, width, height: 32, shutter: n.shutter }]
+  }),
+)
+const shutterWords = (s: { place: number; running: number; burnt: boolean }) =>
+  s.burnt
+    ? 'Shutter, its relay burnt out'
+    : `Shutter ${Math.round(s.place)} % open${s.running ? (s.running > 0 ? ', going up' : ', going down') : ''}`
+
+/** People stand side by side. */
+const people = computed(() =>
+  props.state.people.map((person) => {
+    const together = props.state.people.filter((x) => x.room === person.room)
+    const at = together.findIndex((x) => x.name === person.name)
+    const p = placeOf(person.room)
+    const stand = p ? { x: p.x + p.width * 0.56, y: p.y + p.height } : OUT
+    return { ...person, x: stand.x + (at - (together.length - 1) / 2) * 22, y: stand.y }
+  }),
+)
 function walk(room: string) {
   emit('choose', room)
-  emit('act', { what: 'walk', room })
+  emit('act', { what: 'walk', room, person: who.value })
 }
 const toggle = (name: string, open: boolean) => emit('act', { what: 'open', opening: name, on: !open })
 </script>
@@ -123,7 +144,7 @@ const toggle = (name: string, open: boolean) => emit('act', { what: 'open', open
         :height="p.height"
         role="button"
         tabindex="0"
-        :aria-label="`Walk to the ${p.name}, ${roomOf(p.name)?.lux} lx, ${roomOf(p.name)?.temperature} °C`"
+        :aria-label="`${who}: walk to the ${p.name}, ${roomOf(p.name)?.lux} lx, ${roomOf(p.name)?.temperature} °C`"
         @click="walk(p.name)"
         @keydown.enter="walk(p.name)"
         @keydown.space.prevent="walk(p.name)"
@@ -146,7 +167,22 @@ const toggle = (name: string, open: boolean) => emit('act', { what: 'open', open
       <title>{{ o.name }}</title>
     </g>
 
-    <g v-for="l in lamps" :key="l.id" class="lamp" :class="{ blinking: l.blinking }">
+    <g v-for="w in windows" :key="w.id" class="window" :class="{ burnt: w.shutter.burnt }">
+      <rect class="pane" :x="w.x" :y="w.y" :width="w.width" :height="w.height" />
+      <rect class="slats" :x="w.x" :y="w.y" :width="w.width" :height="w.height * (1 - w.shutter.place / 100)" />
+      <path
+        v-if="w.shutter.running"
+        class="going"
+        :d="
+          w.shutter.running > 0
+            ? `M${w.x + w.width + 5} ${w.y + 20}l5 -9l5 9z`
+            : `M${w.x + w.width + 5} ${w.y + 12}l5 9l5 -9z`
+        "
+      />
+      <title>{{ shutterWords(w.shutter) }}</title>
+    </g>
+
+    <g v-for="l in lamps" :key="l.id" class="lamp" :class="{ blinking: l.blinking, flickering: l.flickering }">
       <line :x1="l.x" :x2="l.x" :y1="l.y" :y2="l.y + 14" />
       <path
         class="shade"
@@ -162,10 +198,25 @@ const toggle = (name: string, open: boolean) => emit('act', { what: 'open', open
       </rect>
     </g>
 
-    <g class="person" :style="{ transform: `translate(${person.x}px, ${person.y}px) scale(0.86)` }">
+    <g
+      v-for="person in people"
+      :key="person.name"
+      class="person"
+      :class="{ picked: person.name === who }"
+      :style="{ transform: `translate(${person.x}px, ${person.y}px) scale(0.8)` }"
+      role="button"
+      tabindex="0"
+      :aria-pressed="person.name === who"
+      :aria-label="`${person.name}, ${person.room ? `in the ${person.room}` : 'out'}`"
+      @click="who = person.name"
+      @keydown.enter="who = person.name"
+      @keydown.space.prevent="who = person.name"
+    >
+      <rect class="reach" x="-12" y="-70" width="24" height="70" />
       <circle cx="0" cy="-58" r="9" />
       <path d="M0 -47v23M0 -24l-9 22M0 -24l9 22M-13 -27l13 -15l13 13" />
-      <title>{{ state.person ? `In the ${state.person}` : 'Out' }}</title>
+      <text class="initial" x="0" y="-54">{{ person.name[0] }}</text>
+      <title>{{ person.name }}: {{ person.room || 'out' }}</title>
     </g>
     <g class="outdoors">
       <rect
@@ -177,7 +228,7 @@ const toggle = (name: string, open: boolean) => emit('act', { what: 'open', open
         rx="3"
         role="button"
         tabindex="0"
-        :aria-label="`Walk out, ${Math.round(state.outdoors.lux)} lx, ${state.outdoors.temperature} °C`"
+        :aria-label="`${who}: walk out, ${Math.round(state.outdoors.lux)} lx, ${state.outdoors.temperature} °C`"
         @click="walk('')"
         @keydown.enter="walk('')"
         @keydown.space.prevent="walk('')"
@@ -306,6 +357,9 @@ text {
 .sensing rect {
   fill: var(--verdigris);
 }
+.flickering .shade {
+  animation: blink 130ms steps(2) infinite;
+}
 .blinking {
   animation: blink 500ms steps(2) infinite;
 }
@@ -314,19 +368,59 @@ text {
     opacity: 0.15;
   }
 }
-.person circle {
+.pane {
+  fill: color-mix(in oklab, var(--sky-day) 70%, var(--slate));
+  stroke: var(--ink);
+  stroke-width: 1.5;
+}
+.slats {
+  fill: var(--ink-soft);
+  stroke: var(--ink);
+  stroke-width: 1;
+  transition: height 300ms linear;
+}
+.burnt .slats,
+.burnt .pane {
+  stroke: var(--ember);
+  stroke-width: 3;
+}
+.going {
   fill: var(--plum);
+}
+.person circle {
+  fill: var(--ink-soft);
+}
+.person.picked circle {
+  fill: var(--plum);
+}
+.reach {
+  fill: transparent;
+}
+.initial {
+  font-size: 12px;
+  font-weight: 700;
+  fill: var(--on-strong);
+  text-anchor: middle;
+}
+.person:focus-visible .reach,
+.person:hover .reach {
+  stroke: var(--verdigris);
+  stroke-width: 3;
 }
 .person path {
   fill: none;
-  stroke: var(--plum);
+  stroke: var(--ink-soft);
   stroke-width: 6;
   stroke-linecap: round;
   stroke-linejoin: round;
 }
+.person.picked path {
+  stroke: var(--plum);
+}
 .person {
   transition: transform 400ms ease-in-out;
-  pointer-events: none;
+  cursor: pointer;
+  outline: none;
 }
 .outdoors rect {
   fill: var(--paper);

@@ -5,10 +5,11 @@ import { computed, ref } from 'vue'
 import type { BenchAct, BenchState } from '@/api/types'
 import { useHome } from '@/stores/home'
 
-const props = defineProps<{ state: BenchState; jumping: boolean }>()
-const emit = defineEmits<{ act: [BenchAct] }>()
+const props = defineProps<{ state: BenchState; walker: string; jumping: boolean }>()
+const emit = defineEmits<{ act: [BenchAct]; walker: [string] }>()
 
 const home = useHome()
+const room = computed(() => props.state.people.find((p) => p.name === props.walker)?.room)
 const hour = ref('18:30')
 /** How many times faster than real time hub and house live. */
 const paces = [1, 10, 60, 600]
@@ -21,21 +22,33 @@ const openFor = computed(() => {
 <template>
   <aside class="tools">
     <section>
-      <h2>The person</h2>
-      <p class="row">
-        {{ state.person ? `is in the ${state.person}` : 'is away' }}
+      <h2>Who lives here</h2>
+      <p class="row wrap" role="group" aria-label="Who walks">
         <Button
-          v-if="state.person"
+          v-for="p in state.people"
+          :key="p.name"
+          size="small"
+          :severity="p.name === walker ? undefined : 'secondary'"
+          :aria-pressed="p.name === walker"
+          :label="p.name"
+          :title="p.room ? `in the ${p.room}` : 'away'"
+          @click="emit('walker', p.name)"
+        />
+      </p>
+      <p class="row">
+        {{ walker }} {{ room ? `is in the ${room}` : 'is away' }}
+        <Button
+          v-if="room"
           size="small"
           severity="secondary"
           label="Walk out"
-          @click="emit('act', { what: 'walk', room: '' })"
+          @click="emit('act', { what: 'walk', room: '', person: walker })"
         />
-        <span v-else class="soft">Point at a place in the house to walk there.</span>
       </p>
+      <p class="soft small">Point at a place in the house: {{ walker }} walks there.</p>
       <label class="row"
         ><ToggleSwitch :model-value="state.living" @update:model-value="emit('act', { what: 'live', on: $event })" />
-        follows their own day</label
+        everybody follows their own day</label
       >
     </section>
     <section>
@@ -163,6 +176,18 @@ const openFor = computed(() => {
       <h2>Penrook box</h2>
       <p class="row">
         <span class="soft">code on its label</span> <b class="mono">{{ state.boxCode }}</b>
+      </p>
+    </section>
+    <section>
+      <h2>Power of the house</h2>
+      <p class="row">
+        <Button
+          size="small"
+          severity="secondary"
+          label="Cut it for a moment"
+          @click="emit('act', { what: 'blackout' })"
+        />
+        <span class="soft">lamps and plugs then do as they are set up</span>
       </p>
     </section>
     <section>

@@ -10,9 +10,9 @@ const emit = defineEmits<{ add: [Pick<Control, 'kind' | 'device' | 'property' | 
 const home = useHome()
 
 const lamps = computed(() =>
-  propertyChoices(home.devices, home.rooms, (p) => p.role === 'power' || p.role === 'brightness'),
+  propertyChoices(home.everything, home.rooms, (p) => p.role === 'power' || p.role === 'brightness'),
 )
-const values = computed(() => propertyChoices(home.devices, home.rooms))
+const values = computed(() => propertyChoices(home.everything, home.rooms))
 const scenes = computed(() => home.scenes.map((s) => ({ value: s.id, title: s.title })))
 const rules = computed(() => home.rules.map((r) => ({ value: r.id, title: r.title })))
 

@@ -35,7 +35,7 @@ const group = computed<Group | undefined>(() => groups.find((g) => condition.val
 const members = computed<Condition[]>(() => (group.value ? (condition.value[group.value] ?? []) : []))
 const state = computed(() => props.states.find((s) => s.path === props.path))
 const property = computed(() => home.property(condition.value.device, condition.value.property))
-const choices = computed(() => propertyChoices(home.devices, home.rooms))
+const choices = computed(() => propertyChoices(home.everything, home.rooms))
 const problem = computed(
   () =>
     props.problems.find((p) => p.path === props.path || (!group.value && p.path.startsWith(`${props.path}/`)))?.message,

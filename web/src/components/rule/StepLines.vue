@@ -39,7 +39,7 @@ const waiting = [
   { value: 'done', title: 'and go on once it is done' },
 ]
 const kindChoices = computed(() => props.kinds.map((value) => ({ value, title: kindWords[value] })))
-const properties = computed(() => propertyChoices(home.devices, home.rooms, (p) => p.writable))
+const properties = computed(() => propertyChoices(home.everything, home.rooms, (p) => p.writable))
 const sceneChoices = computed(() => home.scenes.map((s) => ({ value: s.id, title: s.title })))
 const ruleChoices = computed(() =>
   home.rules.filter((r) => r.id !== props.self).map((r) => ({ value: r.id, title: r.title })),

@@ -14,7 +14,7 @@ const home = useHome()
 
 const ANY = 'any'
 type Change = Comparison | typeof ANY
-const choices = computed(() => triggerChoices(home.devices, home.rooms))
+const choices = computed(() => triggerChoices(home.everything, home.rooms))
 const becomes: Partial<Record<Comparison, string>> = { is: 'becomes', isNot: 'stops being' }
 
 const propertyOf = (t: Trigger) => home.property(t.device, t.property)

@@ -1,0 +1,104 @@
+import { expect, test } from '../support/fixtures'
+import type { Hub } from '../support/hub'
+import { choose } from '../support/words'
+
+interface Device {
+  id: string
+  title: string
+  own?: boolean
+  states: { name: string; value: unknown; certainty: string }[]
+}
+const named = async (hub: Hub, title: string) =>
+  (await hub.get<Device[]>('/api/devices')).find((d) => d.title === title)!
+const value = async (hub: Hub, title: string, name: string) =>
+  (await named(hub, title)).states.find((s) => s.name === name)?.value
+
+test.describe('in the demo home', () => {
+  test.use({ flags: ['--fresh', '--history', '1'] })
+
+  test('the kiln is set up to stay off after a power cut, with the safety note, and that is taken back', async ({
+    hub,
+    page,
+  }) => {
+    await hub.bench({ what: 'live', on: false })
+    const { id } = await named(hub, 'Kiln')
+    await page.goto(`${hub.url}/devices/${id}`)
+    const option = page.locator('article.option').filter({ hasText: 'After a power cut' })
+    await expect(option).toContainText('Mains voltage.')
+    await expect(option).toContainText('If it is wrong:')
+    await page.getByRole('button', { name: 'Switch on', exact: true }).click()
+    await expect.poll(() => value(hub, 'Kiln', 'power')).toBe(true)
+
+    await choose(page, 'After a power cut', /^off:/)
+    await expect.poll(() => value(hub, 'Kiln', 'afterPowerCut')).toBe('off')
+    await hub.bench({ what: 'blackout' })
+    await expect.poll(() => value(hub, 'Kiln', 'power')).toBe(false)
+
+    await page.getByRole('button', { name: 'Undo' }).first().click()
+    await expect.poll(() => value(hub, 'Kiln', 'afterPowerCut')).toBe('asBefore')
+    await option.getByRole('button', { name: 'Its changes: after a power cut' }).click()
+    await expect(option.getByRole('listitem').filter({ hasText: 'off' }).first()).toBeVisible()
+  })
+
+  test('a lamp that flickers when dimmed far down is cured by its lowest level', async ({ hub, page }) => {
+    await hub.bench({ what: 'live', on: false })
+    const flickers = async () =>
+      (await hub.get<{ lamps: { id: string; flickering: boolean }[] }>('/api/bench')).lamps.find((l) => l.id === '12')
+        ?.flickering
+    await hub.bench({ what: 'lamp', lamp: '12', on: true, level: 1 })
+    await hub.advance(5)
+    expect(await flickers()).toBe(false)
+    await hub.bench({ what: 'lamp', lamp: '11', on: true, level: 1 })
+    await page.goto(`${hub.url}/bench?place=Mill+room`)
+    await expect(page.getByText('flickers')).toBeVisible()
+    const lamp = (await hub.get<(Device & { hardware: string })[]>('/api/devices')).find((d) =>
+      d.hardware.endsWith('-11'),
+    )!
+    await page.goto(`${hub.url}/devices/${lamp.id}`)
+    const lowest = page.getByRole('spinbutton', { name: 'Lowest level' })
+    await lowest.fill('12')
+    await lowest.blur()
+    await expect.poll(() => value(hub, lamp.title, 'lowest')).toBe(12)
+    await page.goto(`${hub.url}/bench?place=Mill+room`)
+    await expect(page.getByText('flickers')).toHaveCount(0)
+  })
+
+  test('four people live in the house, any of them is sent about, and a shutter stands in its window', async ({
+    hub,
+    page,
+  }) => {
+    await hub.bench({ what: 'live', on: false })
+    for (const person of ['Nell', 'Tove', 'Ivo', 'Runa']) await hub.bench({ what: 'walk', room: '', person })
+    await page.goto(`${hub.url}/bench`)
+    await page.getByRole('button', { name: 'Ivo, out' }).press('Enter')
+    await page.getByRole('button', { name: /^Ivo: walk to the Landing/ }).press('Enter')
+    await expect(page.getByRole('button', { name: 'Ivo, in the Landing' })).toBeVisible()
+    await expect.poll(() => value(hub, 'Landing motion', 'motion')).toBe(true)
+    await expect(page.getByText(/^Shutter \d+ % open$/)).toHaveCount(3)
+  })
+
+  test('a rule follows from the number of devices that need attention, which care shows with signal and firmware', async ({
+    hub,
+    page,
+  }) => {
+    await hub.bench({ what: 'live', on: false })
+    const lamp = await named(hub, 'Landing lamp')
+    const made = await hub.send('POST', '/api/rules', {
+      title: 'Care calls',
+      enabled: true,
+      when: [{ device: 'own', property: 'attention', comparison: 'above', value: 0 }],
+      do: [{ kind: 'set', device: lamp.id, property: 'brightness', value: 44 }],
+    })
+    const { id } = (await made.json()) as { id: string }
+    await page.goto(`${hub.url}/rules/${id}`)
+    await expect(page.getByText('Devices that need attention').first()).toBeVisible()
+    await hub.bench({ what: 'charge', node: 'n45', level: 4 })
+    await hub.advance(600)
+    await expect.poll(() => value(hub, 'Landing lamp', 'brightness')).toBe(44)
+    await page.goto(`${hub.url}/care?only=battery`)
+    const row = page.getByRole('row').filter({ hasText: 'Glasshouse humidity' }).first()
+    await expect(row).toContainText('3.0.1')
+    await expect(page.getByRole('columnheader', { name: 'Signal' })).toBeVisible()
+    await expect(page.getByRole('navigation').getByText('Care 1')).toBeVisible()
+  })
+})

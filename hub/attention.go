@@ -1,0 +1,60 @@
+package hub
+
+import (
+	"amvek/core/engine"
+	"amvek/core/home"
+	"amvek/core/thing"
+)
+
+// OwnID is the id of what the home says of itself, as a device: rules, histories and dashboards use it like any other.
+const OwnID = "own"
+
+// attentionProperty is the number of devices that need attention.
+const attentionProperty = "attention"
+
+// own describes the home as a device of its own. It has no connection: the hub itself speaks for it.
+func own() *home.Device {
+	return &home.Device{
+		Title: "This home", Hardware: OwnID, Maker: "Amvek",
+		Description: thing.Description{Properties: []thing.Property{{
+			Name: attentionProperty, Title: "Devices that need attention", Help: "How many devices Care lists.",
+			Role: thing.RoleAttention, Type: thing.TypeNumber, Maximum: 1_000_000, Resolution: 1,
+		}}},
+	}
+}
+
+// attention counts the devices that need some. It belongs to the loop.
+type attention struct {
+	of      map[string]bool
+	changed map[string]struct{} // devices of which it is to be looked at anew
+}
+
+func newAttention() attention {
+	return attention{of: map[string]bool{}, changed: map[string]struct{}{}}
+}
+
+// attend lets a device be looked at anew once what is going on is dealt with.
+func (h *Hub) attend(device string) {
+	if device != OwnID {
+		h.attention.changed[device] = struct{}{}
+	}
+}
+
+// countAttention looks at the devices of which something changed, and says how many need attention.
+func (h *Hub) countAttention() {
+	if len(h.attention.changed) == 0 || !h.linked {
+		return
+	}
+	for id := range h.attention.changed {
+		if d := h.definitions.device(id); d == nil || len(h.care(id, d).Attention) == 0 {
+			delete(h.attention.of, id)
+		} else {
+			h.attention.of[id] = true
+		}
+	}
+	clear(h.attention.changed)
+	count := thing.Number(float64(len(h.attention.of)))
+	if state, _ := h.engine.PropertyState(thing.Ref{Device: OwnID, Name: attentionProperty}); state.Reported != count {
+		h.handle(engine.Input{Kind: engine.InputReport, Device: OwnID, Name: attentionProperty, Value: count})
+	}
+}

@@ -1,0 +1,53 @@
+package lumbrook
+
+import (
+	"errors"
+	"slices"
+	"time"
+)
+
+const (
+	maximumFloor = 100 // of 250
+	maximumSoft  = 50  // tenths of a second
+)
+
+// setUp changes how a lamp is set up; b.mu is held.
+func (l *Lamp) setUp(c Change) error {
+	dims := l.Kind != "switch"
+	switch {
+	case c.Floor != nil && (!dims || *c.Floor < 0 || *c.Floor > maximumFloor):
+		return errors.New("bad-floor")
+	case c.Soft != nil && (!dims || *c.Soft < 0 || *c.Soft > maximumSoft):
+		return errors.New("bad-soft")
+	case c.Back != nil && !slices.Contains([]string{"last", "off", "on"}, *c.Back):
+		return errors.New("bad-back")
+	}
+	if c.Floor != nil {
+		l.Floor = *c.Floor
+	}
+	if c.Soft != nil {
+		l.Soft = *c.Soft
+	}
+	if c.Back != nil {
+		l.Back = *c.Back
+	}
+	return nil
+}
+
+// driven is the level at which the lamp is really driven: between its lowest and full.
+func (l *Lamp) driven(now time.Time) float64 {
+	return float64(l.Floor) + l.level(now)*float64(250-l.Floor)/250
+}
+
+// PowerCut takes the power from all lamps and gives it back; each does what it is set up to do then.
+func (b *Bridge) PowerCut() {
+	b.mu.Lock()
+	for _, l := range b.lamps {
+		if l.Back != "last" {
+			l.Lit = l.Back == "on"
+		}
+		l.over = 0
+		b.tell(`{"lamp":"` + l.ID + `"}`)
+	}
+	b.mu.Unlock()
+}
