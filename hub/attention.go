@@ -19,7 +19,7 @@ func own() *home.Device {
 		Description: thing.Description{Properties: []thing.Property{{
 			Name: attentionProperty, Title: "Devices that need attention", Help: "How many devices Care lists.",
 			Role: thing.RoleAttention, Type: thing.TypeNumber, Maximum: 1_000_000, Resolution: 1,
-		}}},
+		}}, Events: []thing.Event{}, Actions: []thing.Action{}},
 	}
 }
 

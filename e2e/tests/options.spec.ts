@@ -45,7 +45,7 @@ test.describe('in the demo home', () => {
     const flickers = async () =>
       (await hub.get<{ lamps: { id: string; flickering: boolean }[] }>('/api/bench')).lamps.find((l) => l.id === '12')
         ?.flickering
-    await hub.bench({ what: 'lamp', lamp: '12', on: true, level: 1 })
+    await hub.bench({ what: 'lamp', lamp: '12', on: true, level: 3 })
     await hub.advance(5)
     expect(await flickers()).toBe(false)
     await hub.bench({ what: 'lamp', lamp: '11', on: true, level: 1 })
@@ -73,7 +73,7 @@ test.describe('in the demo home', () => {
     await page.getByRole('button', { name: 'Ivo, out' }).press('Enter')
     await page.getByRole('button', { name: /^Ivo: walk to the Landing/ }).press('Enter')
     await expect(page.getByRole('button', { name: 'Ivo, in the Landing' })).toBeVisible()
-    await expect.poll(() => value(hub, 'Landing motion', 'motion')).toBe(true)
+    await expect.poll(() => value(hub, 'Landing sensor', 'motion')).toBe(true)
     await expect(page.getByText(/^Shutter \d+ % open$/)).toHaveCount(3)
   })
 
@@ -82,7 +82,7 @@ test.describe('in the demo home', () => {
     page,
   }) => {
     await hub.bench({ what: 'live', on: false })
-    const lamp = await named(hub, 'Landing lamp')
+    const lamp = await named(hub, 'Stair lamp')
     const made = await hub.send('POST', '/api/rules', {
       title: 'Care calls',
       enabled: true,
@@ -94,9 +94,9 @@ test.describe('in the demo home', () => {
     await expect(page.getByText('Devices that need attention').first()).toBeVisible()
     await hub.bench({ what: 'charge', node: 'n45', level: 4 })
     await hub.advance(600)
-    await expect.poll(() => value(hub, 'Landing lamp', 'brightness')).toBe(44)
+    await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBe(44)
     await page.goto(`${hub.url}/care?only=battery`)
-    const row = page.getByRole('row').filter({ hasText: 'Glasshouse humidity' }).first()
+    const row = page.getByRole('row').filter({ hasText: 'Wash house climate' }).first()
     await expect(row).toContainText('3.0.1')
     await expect(page.getByRole('columnheader', { name: 'Signal' })).toBeVisible()
     await expect(page.getByRole('navigation').getByText('Care 1')).toBeVisible()

@@ -282,6 +282,9 @@ const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.i
 .picked {
   margin: 10px 0 18px;
 }
+.mono {
+  white-space: nowrap;
+}
 .battery {
   display: flex;
   gap: 8px;

@@ -93,8 +93,8 @@ const people = computed(() =>
     const together = props.state.people.filter((x) => x.room === person.room)
     const at = together.findIndex((x) => x.name === person.name)
     const p = placeOf(person.room)
-    const stand = p ? { x: p.x + p.width * 0.56, y: p.y + p.height } : OUT
-    return { ...person, x: stand.x + (at - (together.length - 1) / 2) * 22, y: stand.y }
+    const stand = p ? { x: p.x + p.width - 20, y: p.y + p.height - 1 } : OUT
+    return { ...person, x: stand.x - at * 19, y: stand.y }
   }),
 )
 function walk(room: string) {
@@ -203,7 +203,7 @@ const toggle = (name: string, open: boolean) => emit('act', { what: 'open', open
       :key="person.name"
       class="person"
       :class="{ picked: person.name === who }"
-      :style="{ transform: `translate(${person.x}px, ${person.y}px) scale(0.8)` }"
+      :style="{ transform: `translate(${person.x}px, ${person.y}px) scale(0.7)` }"
       role="button"
       tabindex="0"
       :aria-pressed="person.name === who"
