@@ -63,6 +63,7 @@ var demoDevices = []demoDevice{
 	{"hk-20F4-2", "Boat shed socket", "Boat shed"},
 	{"urn:penrook:lock-1", "Hall lock", "Hall"},
 	{"urn:penrook:lock-2", "Boat shed lock", "Boat shed"},
+	{"urn:penrook:blind-1", "Glasshouse blind", "Glasshouse"},
 	{"urn:penrook:thermostat-1", "Mill room thermostat", "Mill room"},
 	{"urn:penrook:thermostat-2", "East room thermostat", "East room"},
 	{"urn:penrook:thermostat-3", "West room thermostat", "West room"},

@@ -49,7 +49,7 @@ func TestDescribedDevicesAreFoundUnlockedAndUsed(t *testing.T) {
 	things := webthing.New(webthing.Finder(discovery.Network{Domain: domain, Interface: loopback}))
 	h := run(t, things)
 	things.Search(ctx)
-	h.Await(t, "found 8")
+	h.Await(t, "found 9")
 	assert.True(t, h.Devices()[0].Locked)
 	h.AwaitLast(t, "reach "+lock, "wants a key")
 

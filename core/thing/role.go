@@ -35,6 +35,7 @@ const (
 	RoleSpeed            Role = "speed"
 	RoleIdentify         Role = "identify"
 	RolePosition         Role = "position"
+	RoleTilt             Role = "tilt"
 	RoleStop             Role = "stop"
 	RoleRestart          Role = "restart"
 )
@@ -92,6 +93,8 @@ func MeaningOf(role Role) RoleMeaning {
 		return RoleMeaning{What: "battery", Unit: UnitPercent, Resolution: 0.5}
 	case RoleReception:
 		return RoleMeaning{What: "radio signal", Unit: UnitPercent, Resolution: 0.5}
+	case RoleTilt:
+		return RoleMeaning{What: "slats", Unit: UnitPercent, Resolution: 1}
 	case RoleAttention:
 		return RoleMeaning{What: "devices that need attention", Resolution: 1}
 	case RoleTurn:

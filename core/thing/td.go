@@ -419,6 +419,10 @@ func SuggestRole(name string, unit Unit, kind Type) Role {
 		return RoleBrightness
 	case has("volume"):
 		return RoleVolume
+	case has("tilt", "slat") && unit == UnitPercent:
+		return RoleTilt
+	case has("position") && unit == UnitPercent:
+		return RolePosition
 	case has("watt", "power") || unit == UnitWatt:
 		return RoleEnergyPower
 	case has("energy", "kwh") || unit == UnitKilowattHour:

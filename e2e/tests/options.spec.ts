@@ -101,4 +101,15 @@ test.describe('in the demo home', () => {
     await expect(page.getByRole('columnheader', { name: 'Signal' })).toBeVisible()
     await expect(page.getByRole('navigation').getByText('Care 1')).toBeVisible()
   })
+
+  test('a blind that finds its place by itself is lowered, and its slats are tilted', async ({ hub, page }) => {
+    const { id } = await named(hub, 'Glasshouse blind')
+    await page.goto(`${hub.url}/devices/${id}`)
+    await page.getByRole('button', { name: 'Lower' }).click()
+    await expect.poll(() => value(hub, 'Glasshouse blind', 'position')).toBe(0)
+    const slats = page.getByRole('spinbutton', { name: 'Tilt of the slats' })
+    await slats.fill('60')
+    await slats.press('Enter')
+    await expect.poll(() => value(hub, 'Glasshouse blind', 'tilt')).toBe(60)
+  })
 })

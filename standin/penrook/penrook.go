@@ -69,6 +69,7 @@ func New(now func() time.Time, warmth func(room string) float64, stirred func())
 		add(fmt.Sprintf("thermostat-%d", i+1), "thermostat", fmt.Sprintf("Penrook T3 Thermostat %d", i+1), room, map[string]any{"target": 19.0, "mode": "heat"})
 	}
 	add("robot-1", "robot", "Penrook R1 Floor Robot", "Mill room", map[string]any{"doing": "docked", "battery": 100.0})
+	add("blind-1", "blind", "Penrook B6 Slatted Blind 1", "Glasshouse", map[string]any{"position": 100.0, "tilt": 0.0})
 	add("camera-1", "camera", "Penrook C2 Camera 1", "Yard", map[string]any{"recording": false})
 	add("camera-2", "camera", "Penrook C2 Camera 2", "Weir", map[string]any{"recording": false})
 	return b
@@ -273,6 +274,10 @@ func fits(d *Device, name string, wanted any) error {
 		if n, ok := wanted.(float64); ok && n >= 5 && n <= 30 {
 			return nil
 		}
+	case "blind position", "blind tilt":
+		if n, ok := wanted.(float64); ok && n >= 0 && n <= 100 {
+			return nil
+		}
 	case "thermostat mode":
 		if wanted == "heat" || wanted == "off" || wanted == "auto" {
 			return nil
@@ -437,6 +442,10 @@ func (b *Box) description(d *Device) map[string]any {
 		for action, title := range map[string]string{"start": "Start cleaning", "dock": "Go to the dock"} {
 			actions[action] = map[string]any{"title": title, "forms": []any{map[string]any{"href": "/d/" + d.ID + "/do/" + action, "contentType": "application/json"}}}
 		}
+	case "blind":
+		percent := map[string]any{"unit": "%", "minimum": 0, "maximum": 100}
+		properties["position"] = property("position", "Position", "number", percent)
+		properties["tilt"] = property("tilt", "Tilt of the slats", "number", percent)
 	case "camera":
 		properties["recording"] = property("recording", "Recording", "boolean", nil)
 		properties["stream"] = map[string]any{"title": "Picture", "type": "string", "readOnly": true, "forms": []any{map[string]any{"href": "rtsp://" + strings.Split(b.Address(), ":")[0] + ":554/" + d.ID, "op": "readproperty"}}}

@@ -69,6 +69,11 @@ const trying = computed({
   set: (on: boolean) => void router.replace({ query: { ...route.query, try: on ? '1' : undefined } }),
 })
 const look = ref<string[]>([])
+const tilt = computed(() => {
+  const name = props.device.description.properties.find((p) => p.role === 'tilt')?.name
+  const value = props.device.states.find((s) => s.name === name)?.value
+  return typeof value === 'number' ? value : undefined
+})
 const stopper = computed(() => props.device.description.actions.find((a) => a.role === 'stop'))
 const buttons = computed(() => props.device.description.actions.filter((a) => a.role !== 'stop'))
 
@@ -174,9 +179,15 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
           </button>
           <ProveSensor v-if="proving === property.name" :device="device" :property="property" />
         </template>
-        <template v-if="property.cover">
-          <ShutterControl :device="device.id" :property="property" :state="state" :stop="stopper?.name" />
-          <TravelTimes :device="device.id" :title="device.title" :property="property" :state="state" />
+        <template v-if="property.role === 'position'">
+          <ShutterControl :device="device.id" :property="property" :state="state" :stop="stopper?.name" :tilt="tilt" />
+          <TravelTimes
+            v-if="property.cover"
+            :device="device.id"
+            :title="device.title"
+            :property="property"
+            :state="state"
+          />
         </template>
         <PropertyControl v-else-if="property.writable" :device="device.id" :property="property" :state="state" />
         <ReasonLine v-if="property.writable" :state="state" />

@@ -9,12 +9,29 @@ import ShutterDrawing from './ShutterDrawing.vue'
 
 /** Raises, stops and lowers a shutter, and sends it to a place in between. */
 const props = withDefaults(
-  defineProps<{ device: string; property: Property; state: PropertyState; actor?: Actor; stop?: string }>(),
-  { actor: 'page', stop: undefined },
+  defineProps<{
+    device: string
+    property: Property
+    state: PropertyState
+    actor?: Actor
+    stop?: string
+    /** How far its slats are turned, in percent, where it has any that turn. */
+    tilt?: number
+  }>(),
+  { actor: 'page', stop: undefined, tilt: undefined },
 )
 const notices = useNotices()
 
-const shutter = computed(() => props.state.shutter)
+/** A shutter that finds its place by itself says where it is; else the hub computes it. */
+const shutter = computed(
+  () =>
+    props.state.shutter ?? {
+      place: Number(props.state.value ?? 0),
+      known: typeof props.state.value === 'number',
+      travel: true,
+      moving: undefined,
+    },
+)
 const goal = computed(() =>
   props.state.certainty === 'pending' && typeof props.state.target === 'number' ? props.state.target : undefined,
 )
@@ -24,7 +41,13 @@ const halt = () => notices.attempt(() => act.identify(props.device, props.stop ?
 
 <template>
   <div class="control">
-    <ShutterDrawing :place="shutter?.place ?? 0" :known="shutter?.known" :moving="shutter?.moving" :goal="goal" />
+    <ShutterDrawing
+      :place="shutter?.place ?? 0"
+      :known="shutter?.known"
+      :moving="shutter?.moving"
+      :goal="goal"
+      :tilt="tilt"
+    />
     <div class="keys">
       <Button severity="secondary" label="Raise" @click="go(property.maximum)" />
       <Button v-if="stop" severity="secondary" label="Stop" :disabled="!shutter?.moving && !goal" @click="halt" />

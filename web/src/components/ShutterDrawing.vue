@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** A window with its shutter, drawn as far down as it is. */
-withDefaults(defineProps<{ place: number; known?: boolean; moving?: 'up' | 'down'; goal?: number }>(), {
+withDefaults(defineProps<{ place: number; known?: boolean; moving?: 'up' | 'down'; goal?: number; tilt?: number }>(), {
   known: true,
   moving: undefined,
   goal: undefined,
+  tilt: undefined,
 })
 const HEIGHT = 84
 </script>
@@ -13,7 +14,14 @@ const HEIGHT = 84
     <rect x="5" y="6" width="62" :height="HEIGHT" class="pane" />
     <path d="M36 6V90M5 48H67" class="bars" />
     <g v-if="known">
-      <rect x="5" y="6" width="62" :height="(HEIGHT * (100 - place)) / 100" class="slats" />
+      <rect
+        x="5"
+        y="6"
+        width="62"
+        :height="(HEIGHT * (100 - place)) / 100"
+        class="slats"
+        :style="tilt ? { fillOpacity: 1 - tilt / 100 } : {}"
+      />
       <path
         v-for="n in 14"
         v-show="n * 6 < (HEIGHT * (100 - place)) / 100"
