@@ -37,6 +37,7 @@ type Demo struct {
 	log    *slog.Logger
 
 	mu       sync.Mutex // one jump at a time
+	hurries  bool       // whether the clock is moved along by the pace: only who was commanded is waited for then
 	hub      *hub.Hub
 	broker   *mqtt.Broker
 	sent     uint64 // how many messages it had published when the house last heard them all
@@ -198,12 +199,14 @@ func (d *Demo) tell(ctx context.Context) {
 }
 
 // Jump moves the clock to a time; everything that falls due on the way happens, in order.
-func (d *Demo) Jump(ctx context.Context, to time.Time) error { return d.move(ctx, to, true) }
-
-// move moves the clock, and tells open browsers and the store if that is wanted.
-func (d *Demo) move(ctx context.Context, to time.Time, tells bool) error {
+func (d *Demo) Jump(ctx context.Context, to time.Time) error {
 	d.mu.Lock()
 	defer d.mu.Unlock()
+	return d.move(ctx, to, true)
+}
+
+// move moves the clock, and tells open browsers and the store if that is wanted; d.mu is held.
+func (d *Demo) move(ctx context.Context, to time.Time, tells bool) error {
 	if err := d.clock.jump(ctx, to, d); err != nil || !tells {
 		return err
 	}
@@ -230,7 +233,11 @@ func (d *Demo) wake(ctx context.Context) error {
 		if err := d.hub.Wake(ctx); err != nil {
 			return err
 		}
-		if err := d.hub.Quiet(ctx); err != nil {
+		quiet := d.hub.Quiet
+		if d.hurries {
+			quiet = d.hub.Settle
+		}
+		if err := quiet(ctx); err != nil {
 			return err
 		}
 		if sent := d.broker.Sent(); sent != d.sent {

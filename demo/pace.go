@@ -34,6 +34,16 @@ func (d *Demo) Pace() float64 {
 	return 1
 }
 
+// goAhead moves the clock along. Makers that nothing was asked of are not waited for: those that take seconds to
+// answer would hold up the whole house.
+func (d *Demo) goAhead(ctx context.Context, ahead time.Duration, tells bool) error {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	d.hurries = true
+	defer func() { d.hurries = false }()
+	return d.move(ctx, d.clock.Now().Add(ahead), tells)
+}
+
 // hurry moves the clock along while the pace is above that of real time. Where the machine is too slow for the
 // pace, time passes as fast as it can: everything that falls due happens all the same, in order.
 func (d *Demo) hurry(ctx context.Context) {
@@ -58,7 +68,7 @@ func (d *Demo) hurry(ctx context.Context) {
 		if tells {
 			told = time.Now()
 		}
-		if err := d.move(ctx, d.clock.Now().Add(ahead), tells); err != nil {
+		if err := d.goAhead(ctx, ahead, tells); err != nil {
 			d.log.Warn("the demo's clock could not be moved along", "error", err)
 			return
 		}

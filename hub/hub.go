@@ -341,10 +341,23 @@ func (h *Hub) NextDeadline(ctx context.Context) (at time.Time, ok bool, err erro
 // Quiet returns when all commands are delivered, everything polled was polled since, and what
 // came of it is handled.
 func (h *Hub) Quiet(ctx context.Context) error {
+	return h.settle(ctx, func(*link) bool { return true })
+}
+
+// Settle is Quiet for the connections over which something was commanded since it was called last: the others,
+// which may be slow, are not asked.
+func (h *Hub) Settle(ctx context.Context) error {
+	return h.settle(ctx, func(l *link) bool { return l.commanded })
+}
+
+func (h *Hub) settle(ctx context.Context, which func(*link) bool) error {
 	var links []*link
 	if err := h.do(ctx, func() {
 		for _, l := range h.links {
-			links = append(links, l)
+			if which(l) {
+				links = append(links, l)
+			}
+			l.commanded = false
 		}
 	}); err != nil {
 		return err

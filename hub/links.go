@@ -25,6 +25,7 @@ type link struct {
 	traffic    traffic
 	stop       context.CancelFunc
 
+	commanded   bool // whether a command went to it since [Hub.Settle]
 	known       bool // whether up or down has been heard yet
 	up          bool
 	since       time.Time
@@ -115,6 +116,7 @@ func (h *Hub) deliver(out engine.Output) {
 		h.undelivered(out, l.reason)
 		return
 	}
+	l.commanded = true
 	address := d.Address
 	if seen, there := l.announced[d.Hardware]; there {
 		address = seen.Address // the device is followed by its hardware identity
