@@ -37,6 +37,9 @@ const (
 	HeardAgain    Kind = "heardAgain"    // a silent device speaks again
 	Differs       Kind = "differs"       // a device is at another value than the hub believed
 	Agrees        Kind = "agrees"        // hub and device agree again by themselves
+	TimeCame      Kind = "timeCame"      // a time that a rule waits for came
+	Said          Kind = "said"          // a phrase was said or typed
+	Called        Kind = "called"        // another program called by the web
 )
 
 // What follows from inputs.
@@ -56,12 +59,14 @@ const (
 	Refused     Kind = "refused"     // automation would have switched on what is attended only
 	HandLeads   Kind = "handLeads"   // holds wait below a hand's write
 	HoldExpired Kind = "holdExpired" // a hold with an end came to it
+	Became      Kind = "became"      // what the hub itself keeps was set
+	Notified    Kind = "notified"    // the household was told something
 )
 
 // External reports whether entries of this kind come from outside, so may begin a chain.
 func (k Kind) External() bool {
 	switch k {
-	case Reported, Happened, ByDevice, Written, Kept, LetGo, SceneStarted, Tried, RunByHand, Asked, Defined, Due, Missed, Started, ConnectedUp, ConnectedDown, FellSilent, HeardAgain, Differs, Agrees:
+	case Reported, Happened, ByDevice, Written, Kept, LetGo, SceneStarted, Tried, RunByHand, Asked, Defined, Due, Missed, Started, ConnectedUp, ConnectedDown, FellSilent, HeardAgain, Differs, Agrees, TimeCame, Said, Called:
 		return true
 	default:
 		return false

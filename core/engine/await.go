@@ -43,22 +43,25 @@ func (e *Engine) done(s *slot, w why) {
 	}
 	e.awaiting = 0
 	for _, r := range e.ruleOrder {
-		for i := 0; i < len(r.state.Frames); i++ {
-			f := &r.state.Frames[i]
-			switch {
+		var due []uint64
+		for i := range r.state.Frames {
+			switch f := &r.state.Frames[i]; {
 			case f.Awaits == nil:
 			case *f.Awaits != s.ref:
 				e.awaiting++
+			default:
+				due = append(due, f.ID)
+			}
+		}
+		for _, id := range due {
+			f := r.frame(id)
+			switch {
+			case f == nil || f.Awaits == nil: // what went before it ended it
 			case s.state.Certainty == Failed:
 				e.cutShort(r, f, "did not follow.", w)
-				i--
 			default:
 				f.Awaits, f.ResumeAt = nil, time.Time{}
-				id, inner := f.ID, why{id: f.Cause, depth: f.Depth}
-				e.proceed(r, id, inner)
-				if r.frame(id) == nil {
-					i--
-				}
+				e.proceed(r, id, why{id: f.Cause, depth: f.Depth})
 			}
 		}
 	}
@@ -66,10 +69,13 @@ func (e *Engine) done(s *slot, w why) {
 
 // cutShort ends a run because a device did not do what the run waits for.
 func (e *Engine) cutShort(r *ruleState, f *Frame, reason string, w why) {
-	ref := *f.Awaits
+	var ref thing.Ref
+	if f.Awaits != nil {
+		ref = *f.Awaits
+	}
 	r.state.CutShortAt, r.state.CutShort, r.state.CutShortDevice = e.now, reason, ref.Device
 	inner := e.follow(w, cause.Entry{Kind: cause.CutShort, Rule: r.id, Device: ref.Device, Name: ref.Name, Note: reason})
-	e.finishRun(r, f.ID, inner)
+	e.endRun(r, f.ID, inner)
 	e.touchRule(r)
 }
 

@@ -35,6 +35,52 @@ func (e *Engine) HasDevice(id string) bool { return e.devices[id] != nil }
 // HasScene reports whether there is such a scene.
 func (e *Engine) HasScene(id string) bool { return e.scenes[id] != nil }
 
+// HasGroup reports whether there is such a group.
+func (e *Engine) HasGroup(id string) bool { return e.groups[id] != nil }
+
+// HasAction reports whether a device has an action.
+func (e *Engine) HasAction(device, name string) bool {
+	d := e.devices[device]
+	return d != nil && d.Description.Action(name) != nil
+}
+
+// Members returns the properties of a group's members that have a role, in the order of the group. On and off go
+// together with brightness: where a member has the one only, it stands for the other.
+func (e *Engine) Members(group, role string) []thing.Ref {
+	g := e.groups[group]
+	if g == nil {
+		return nil
+	}
+	var refs []thing.Ref
+	for _, id := range g.Devices {
+		if s := e.byRole(id, thing.Role(role)); s != nil {
+			refs = append(refs, s.ref)
+		}
+	}
+	return refs
+}
+
+// byRole returns the property of a device that has a role, or a relative of it; nil where there is none.
+func (e *Engine) byRole(device string, role thing.Role) *slot {
+	slots := e.byDevice[device]
+	for _, wanted := range []thing.Role{role, rule.Relative(role)} {
+		for i := range slots {
+			if s := &slots[i]; wanted != "" && s.property.Role == wanted && s.property.Setting == nil && e.counts(s) {
+				return s
+			}
+		}
+	}
+	return nil
+}
+
+// groupsWith reports whether a rule uses a group that has a device.
+func (e *Engine) groupsWith(u rule.Uses, device string) bool {
+	return slices.ContainsFunc(u.Groups, func(id string) bool {
+		g := e.groups[id]
+		return g != nil && slices.Contains(g.Devices, device)
+	})
+}
+
 // HasRule reports whether there is such a rule.
 func (e *Engine) HasRule(id string) bool { return e.rules[id] != nil }
 
@@ -77,6 +123,9 @@ func (e *Engine) define(in *Input) {
 	case KindScene:
 		e.scenes[in.ID] = in.SceneDoc
 		e.refresh(in.ID)
+	case KindGroup:
+		e.groups[in.ID] = in.Group
+		e.refresh(in.ID)
 	case KindRule:
 		e.defineRule(in.ID, in.RuleDoc)
 		e.refresh(in.ID)
@@ -104,6 +153,8 @@ func (e *Engine) remove(in *Input) {
 		}
 	case KindScene:
 		delete(e.scenes, in.ID)
+	case KindGroup:
+		delete(e.groups, in.ID)
 	case KindRule:
 		if r := e.rules[in.ID]; r != nil {
 			e.silence(r, why{})
@@ -207,6 +258,7 @@ func (e *Engine) defineRule(id string, doc *rule.Rule) {
 		e.unbind(r)
 		r.doc = doc
 		r.state.Stopped, r.state.NotStarted = "", ""
+		r.state.Lasting, r.state.NextTimes = nil, nil
 	}
 	e.bind(r)
 }
@@ -217,7 +269,7 @@ func (e *Engine) refresh(id string) {
 		return
 	}
 	for _, r := range e.ruleOrder {
-		if r.id != id && refersTo(r.doc.Uses(), id) {
+		if r.id != id && (refersTo(r.doc.Uses(), id) || e.groupsWith(r.doc.Uses(), id)) {
 			e.unbind(r)
 			e.bind(r)
 		}
@@ -230,7 +282,7 @@ func (e *Engine) refresh(id string) {
 }
 
 func refersTo(u rule.Uses, id string) bool {
-	return slices.Contains(u.Devices, id) || slices.Contains(u.Scenes, id) || slices.Contains(u.Rules, id)
+	return slices.Contains(u.Devices, id) || slices.Contains(u.Scenes, id) || slices.Contains(u.Rules, id) || slices.Contains(u.Groups, id)
 }
 
 // bind compiles a rule and ties its conditions to the properties they depend on.
@@ -252,19 +304,32 @@ func (e *Engine) bind(r *ruleState) {
 		test.Since = s.state.ChangedAt
 		s.tests = append(s.tests, dependent{comparer: test.Comparer, truth: test.Truth, test: test, rule: r})
 	}
-	for i, t := range r.doc.When {
-		if t.Event != "" {
-			ref := thing.Ref{Device: t.Device, Name: t.Event}
-			e.events[ref] = append(e.events[ref], trigger{r, i})
-			continue
-		}
-		s := e.slots[thing.Ref{Device: t.Device, Name: t.Property}]
-		s.triggers = append(s.triggers, trigger{r, i})
+	e.bindTimes(r)
+	for i := range r.doc.When {
+		e.bindTrigger(r, i)
 	}
+	r.open = r.program.Gate == nil || r.program.Gate()
 	if r.live() {
 		e.wake(r, why{})
 	} else {
 		e.silence(r, why{})
+	}
+}
+
+func (e *Engine) bindTrigger(r *ruleState, i int) {
+	t := &r.doc.When[i]
+	switch {
+	case t.Kind == rule.OnTime:
+		e.planTrigger(r, i)
+	case t.Kind != rule.OnDevice:
+		key := signalOf(t)
+		e.signals[key] = append(e.signals[key], trigger{r, i})
+	case t.Event != "":
+		ref := thing.Ref{Device: t.Device, Name: t.Event}
+		e.events[ref] = append(e.events[ref], trigger{r, i})
+	case r.program.Starters[i].Staying == nil:
+		s := e.slots[thing.Ref{Device: t.Device, Name: t.Property}]
+		s.triggers = append(s.triggers, trigger{r, i})
 	}
 }
 
@@ -277,11 +342,16 @@ func (e *Engine) unbind(r *ruleState) {
 			s.tests = slices.DeleteFunc(s.tests, func(d dependent) bool { return d.rule == r })
 		}
 	}
-	for _, t := range r.doc.When {
-		if ref := (thing.Ref{Device: t.Device, Name: t.Event}); t.Event != "" {
-			e.events[ref] = slices.DeleteFunc(e.events[ref], func(x trigger) bool { return x.rule == r })
+	mine := func(x trigger) bool { return x.rule == r }
+	for i := range r.doc.When {
+		t := &r.doc.When[i]
+		if t.Kind != rule.OnDevice {
+			key := signalOf(t)
+			e.signals[key] = slices.DeleteFunc(e.signals[key], mine)
+		} else if ref := (thing.Ref{Device: t.Device, Name: t.Event}); t.Event != "" {
+			e.events[ref] = slices.DeleteFunc(e.events[ref], mine)
 		} else if s := e.slots[thing.Ref{Device: t.Device, Name: t.Property}]; s != nil {
-			s.triggers = slices.DeleteFunc(s.triggers, func(x trigger) bool { return x.rule == r })
+			s.triggers = slices.DeleteFunc(s.triggers, mine)
 		}
 	}
 	r.program = nil

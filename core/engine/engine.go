@@ -48,6 +48,8 @@ type Engine struct {
 	events    map[thing.Ref][]trigger
 	attended  *slot // at which somebody is now, who may switch on what is attended only
 	scenes    map[string]*light.Scene
+	groups    map[string]*home.Group
+	signals   map[string][]trigger // by what starts the rules: phrases, calls, silences, starts
 	rules     map[string]*ruleState
 	ruleOrder []*ruleState // by id, for a fixed order of evaluation
 	schedules map[string]*scheduleState
@@ -69,6 +71,8 @@ type Engine struct {
 	dirtyWatches []*watch
 	out          []Output
 	loading      bool
+	starting     bool   // whether saved states are being taken up
+	seed         uint64 // of what is left to chance
 	commandAgain bool
 }
 
@@ -92,6 +96,8 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 		byDevice:    map[string][]slot{},
 		events:      map[thing.Ref][]trigger{},
 		scenes:      map[string]*light.Scene{},
+		groups:      map[string]*home.Group{},
+		signals:     map[string][]trigger{},
 		rules:       map[string]*ruleState{},
 		schedules:   map[string]*scheduleState{},
 		nextEntry:   max(firstEntry, 1),
@@ -113,6 +119,9 @@ func (e *Engine) Handle(now time.Time, in Input) []Output {
 	e.settle()
 	return e.finish()
 }
+
+// Seed sets what is left to chance from: engines with the same seed and inputs do the same.
+func (e *Engine) Seed(seed uint64) { e.seed = seed }
 
 // NextDeadline returns when the engine next has something to do by itself: call
 // Handle with a Tick at that time. It is false when nothing is due ever.
@@ -226,6 +235,14 @@ func (e *Engine) take(in *Input) {
 		e.measure(in)
 	case InputAgree:
 		e.agree(in)
+	case InputPhrase:
+		e.input.Kind, e.input.Note = cause.Said, in.Words
+		e.inputEntry()
+		e.signal(signalPhrase(in.Words), why{})
+	case InputCall:
+		e.input.Kind, e.input.Note = cause.Called, in.Words
+		e.inputEntry()
+		e.signal("call:"+in.Words, why{})
 	case InputTick:
 	}
 }
@@ -245,7 +262,7 @@ func (e *Engine) event(in *Input) {
 		}
 	}
 	for _, t := range triggers {
-		if compare := t.rule.program.Triggers[t.index]; compare == nil || compare.Holds(in.Value) {
+		if compare := t.rule.program.Starters[t.index].Compare; compare == nil || compare.Holds(in.Value) {
 			e.trigger(t.rule, why{})
 		}
 	}
@@ -363,6 +380,7 @@ func (e *Engine) start() {
 	for _, r := range e.ruleOrder {
 		e.evaluate(r, why{})
 	}
+	e.signal(signalStart, why{})
 }
 
 // settle evaluates rules until nothing in this instant changes any more.

@@ -31,6 +31,8 @@ const (
 	InputStart      InputKind = "start"      // all definitions and states are loaded
 	InputCover      InputKind = "cover"      // a person has a shutter's travel times measured
 	InputAgree      InputKind = "agree"      // a person settles a difference between hub and device
+	InputPhrase     InputKind = "phrase"     // a phrase was said or typed, in Words
+	InputCall       InputKind = "call"       // another program called the name in Words
 	InputTick       InputKind = "tick"       // time has passed
 )
 
@@ -44,6 +46,7 @@ const (
 	KindScene    DefinitionKind = "scene"
 	KindRule     DefinitionKind = "rule"
 	KindSchedule DefinitionKind = "schedule"
+	KindGroup    DefinitionKind = "group"
 )
 
 // Input is one thing that comes from outside. Which fields count depends on Kind.
@@ -60,6 +63,7 @@ type Input struct {
 	Until       time.Time      `json:"until,omitzero"`
 	Owner       string         `json:"owner,omitempty"`
 	Verb        string         `json:"verb,omitempty"`
+	Words       string         `json:"words,omitempty"`
 	Scene       string         `json:"scene,omitempty"`
 	Rule        string         `json:"rule,omitempty"`
 	Targets     []light.Target `json:"targets,omitempty"`
@@ -82,6 +86,7 @@ type Input struct {
 	SceneDoc   *light.Scene   `json:"sceneDoc,omitempty"`
 	RuleDoc    *rule.Rule     `json:"ruleDoc,omitempty"`
 	Schedule   *rule.Schedule `json:"schedule,omitempty"`
+	Group      *home.Group    `json:"group,omitempty"`
 }
 
 // OutputKind tells what an output is.
@@ -95,6 +100,7 @@ const (
 	OutputProperty OutputKind = "property" // the state of a property changed
 	OutputRule     OutputKind = "rule"     // the state of a rule or schedule changed
 	OutputDevice   OutputKind = "device"   // what is remembered of when a device speaks changed
+	OutputNotify   OutputKind = "notify"   // tell the household Text
 )
 
 // Output is one thing for the hub to do. Which fields count depends on Kind.
@@ -112,4 +118,5 @@ type Output struct {
 	Measured bool        `json:"measured,omitempty"`
 	Rule     string      `json:"rule,omitempty"`
 	Entry    cause.Entry `json:"entry,omitzero"`
+	Text     string      `json:"text,omitempty"`
 }

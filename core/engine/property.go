@@ -280,7 +280,7 @@ func (e *Engine) change(s *slot, v thing.Value, w why) {
 		e.wake(d.rule, w)
 	}
 	for _, t := range s.triggers {
-		compare := t.rule.program.Triggers[t.index]
+		compare := t.rule.program.Starters[t.index].Compare
 		if before.IsNone() && compare == nil {
 			continue // learning a value for the first time is no change of it
 		}
@@ -332,6 +332,10 @@ func (e *Engine) command(s *slot, fade time.Duration, w why) {
 		}
 	}
 	st.Before, st.Target = st.Reported, st.Stack.Effective()
+	if s.property.Own {
+		e.become(s, w)
+		return
+	}
 	st.Certainty, st.Failure, st.Unreached, st.Stray = Pending, "", false, thing.Value{}
 	st.AskedAt, st.SettleUntil, st.Depth, st.Difference = e.now, e.now.Add(fade+SettlingTime), w.depth, nil
 	st.Command = e.nextCommand
@@ -340,6 +344,15 @@ func (e *Engine) command(s *slot, fade time.Duration, w why) {
 	e.out = append(e.out, Output{Kind: OutputCommand, Command: st.Command, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Fade: fade, Cause: st.Asked})
 	e.schedule(timer{at: st.SettleUntil, kind: timerSettle, slot: s})
 	e.touch(s)
+}
+
+// become sets what the hub itself keeps, which is done at once.
+func (e *Engine) become(s *slot, w why) {
+	st := &s.state
+	st.Certainty, st.Failure, st.Asked, st.AskedAt = Confirmed, "", 0, e.now
+	inner := e.follow(w, cause.Entry{Kind: cause.Became, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target})
+	e.change(s, st.Target, inner)
+	e.done(s, inner)
 }
 
 func (e *Engine) outcome(in *Input) {

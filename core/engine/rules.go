@@ -1,12 +1,9 @@
 package engine
 
 import (
-	"slices"
 	"time"
 
 	"amvek/core/cause"
-	"amvek/core/hold"
-	"amvek/core/light"
 	"amvek/core/rule"
 	"amvek/core/thing"
 )
@@ -22,19 +19,6 @@ const (
 	Ending  Phase = "ending"  // false, but not yet for long enough to let go
 )
 
-// Frame is where one run of a rule stands. It is data, so it can be saved and resumed.
-type Frame struct {
-	ID       uint64    `json:"id"`
-	Part     string    `json:"part" doc:"do or afterwards"`
-	Step     int       `json:"step" doc:"Index of the next step."`
-	Began    time.Time `json:"began"`
-	ResumeAt time.Time `json:"resumeAt,omitzero"`
-	// Awaits is the property that the run waits for; ResumeAt is when it waits no longer.
-	Awaits *thing.Ref `json:"awaits,omitempty"`
-	Cause  cause.ID   `json:"cause"`
-	Depth  int        `json:"depth,omitempty"`
-}
-
 // RuleState is all that a rule remembers.
 type RuleState struct {
 	Phase Phase `json:"phase" enum:"idle,armed,holding,ending"`
@@ -45,7 +29,14 @@ type RuleState struct {
 	// Cause is what brought the present phase about.
 	Cause  cause.ID `json:"cause,omitempty"`
 	Frames []Frame  `json:"frames,omitempty"`
-	Queued int      `json:"queued,omitempty"`
+	// Lasting is since when conditions that must last are true, by their paths.
+	Lasting map[string]LastingState `json:"lasting,omitempty"`
+	// NextTimes are when time triggers come next, by their index.
+	NextTimes map[int]time.Time `json:"nextTimes,omitempty"`
+	Queued    int               `json:"queued,omitempty"`
+
+	// Draws counts what was left to chance.
+	Draws uint64 `json:"draws,omitempty"`
 
 	LastBegan time.Time `json:"lastBegan,omitzero"`
 	LastEnded time.Time `json:"lastEnded,omitzero"`
@@ -74,6 +65,10 @@ type ruleState struct {
 	gone     bool
 	minute   int64
 	firings  int
+	open     bool         // whether the gate is, so that the rule acts at all
+	held     []thing.Ref  // what it holds, in the order in which it took hold
+	stayed   map[int]bool // the triggers that have started it since they stay so
+	untils   int          // how many runs may wait until a condition is true, at most
 }
 
 func (r *ruleState) owner() string { return "rule:" + r.id }
@@ -88,7 +83,7 @@ func (r *ruleState) frame(id uint64) *Frame {
 }
 
 func (r *ruleState) live() bool {
-	return r.doc.Enabled && len(r.problems) == 0 && r.state.Stopped == "" && !r.gone
+	return r.doc.Enabled && r.open && len(r.problems) == 0 && r.state.Stopped == "" && !r.gone
 }
 
 func (e *Engine) touchRule(r *ruleState) {
@@ -108,7 +103,7 @@ func (e *Engine) wake(r *ruleState, w why) {
 
 // evaluate moves a whenever rule to the phase that its conditions call for.
 func (e *Engine) evaluate(r *ruleState, w why) {
-	if e.loading || r.gone || !r.doc.Lasts() || !r.live() {
+	if e.loading || r.gone || r.program == nil || !e.look(r, w) || !r.doc.Lasts() || !r.live() {
 		return
 	}
 	st := &r.state
@@ -199,14 +194,13 @@ func (e *Engine) end(r *ruleState, w why) {
 	}
 }
 
-// release lets go of all that a rule holds, in the order of its steps.
+// release lets go of all that a rule holds, in the order in which it took hold.
 func (e *Engine) release(r *ruleState, w why) {
-	for _, steps := range [][]rule.Step{r.doc.Do, r.doc.Afterwards} {
-		for i := range steps {
-			s := e.slots[thing.Ref{Device: steps[i].Device, Name: steps[i].Property}]
-			if steps[i].Kind == rule.StepHold && s != nil && s.state.Stack.Release(r.owner()) {
-				e.apply(s, 0, w)
-			}
+	held := r.held
+	r.held = nil
+	for _, ref := range held {
+		if s := e.slots[ref]; s != nil && s.state.Stack.Release(r.owner()) {
+			e.apply(s, 0, w)
 		}
 	}
 }
@@ -228,7 +222,7 @@ func (e *Engine) startRun(r *ruleState, w why) {
 	if !e.allow(r, w) {
 		return
 	}
-	if running := len(r.state.Frames); running > 0 {
+	if running := r.running(); running > 0 {
 		switch r.doc.Policy {
 		case rule.Ignore:
 			e.notStarted(r, "running", w)
@@ -290,98 +284,77 @@ func (e *Engine) silence(r *ruleState, w why) {
 	e.touchRule(r)
 }
 
-func (e *Engine) newFrame(r *ruleState, part string, w why) {
-	f := Frame{ID: e.nextFrame, Part: part, Began: e.now, Cause: w.id, Depth: w.depth}
-	e.nextFrame++
-	r.state.Frames = append(r.state.Frames, f)
-	e.touchRule(r)
-	e.proceed(r, f.ID, w)
+// aims returns the properties that a step is about: one, or those of a group; member is the device whose turn it is.
+func (e *Engine) aims(step *rule.Step, member string) []*slot {
+	switch {
+	case step.Group != "":
+		var all []*slot
+		for _, ref := range e.Members(step.Group, step.Property) {
+			all = append(all, e.slots[ref])
+		}
+		return all
+	case step.Device == rule.Member:
+		if s := e.byRole(member, thing.Role(step.Property)); s != nil {
+			return []*slot{s}
+		}
+		return nil
+	}
+	if s := e.find(step.Device, step.Property); s != nil {
+		return []*slot{s}
+	}
+	return nil
 }
 
-// proceed takes a run's steps until it waits or ends.
-func (e *Engine) proceed(r *ruleState, id uint64, w why) {
-	e.touchRule(r)
-	for {
-		f := r.frame(id)
-		if f == nil {
-			return // ended by one of its own steps
-		}
-		steps := r.doc.Do
-		if f.Part == "afterwards" {
-			steps = r.doc.Afterwards
-		}
-		if f.Step >= len(steps) {
-			r.wentThrough()
-			e.finishRun(r, id, w)
-			return
-		}
-		e.steps++
-		if e.steps > MaximumStepsPerInstant {
-			e.stop(r, "It took too many steps at once.", w)
-			return
-		}
-		step := &steps[f.Step]
-		f.Step++
-		if step.Kind == rule.StepWait {
-			f.ResumeAt = e.now.Add(rule.Seconds(step.ForSeconds))
-			f.Cause = e.resolve(w)
-			e.schedule(timer{at: f.ResumeAt, kind: timerFrame, rule: r, frame: id})
-			return
-		}
-		e.step(r, step, w)
-		if step.Kind == rule.StepSet && step.UntilDone && e.await(r, id, thing.Ref{Device: step.Device, Name: step.Property}, w) {
-			return
-		}
+// fitted returns what a property of a group's member is set to.
+func (e *Engine) fitted(step *rule.Step, s *slot, v thing.Value) thing.Value {
+	if step.Group != "" || step.Device == rule.Member {
+		return rule.Fit(s.property, v)
 	}
+	return v
 }
 
-func (e *Engine) finishRun(r *ruleState, id uint64, w why) {
-	r.state.Frames = slices.DeleteFunc(r.state.Frames, func(f Frame) bool { return f.ID == id })
-	if !r.doc.Lasts() {
-		r.state.LastEnded = e.now
+func (e *Engine) set(s *slot, step *rule.Step, v thing.Value, by string, w why) {
+	if !s.property.Writable || s.property.Check(v) != nil {
+		return
 	}
-	if r.state.Queued > 0 {
-		r.state.Queued--
-		e.startRun(r, w)
+	write := func() { e.write(s, v, false, by, rule.Seconds(step.FadeSeconds), w) }
+	if step.Unattended {
+		e.attending(s, write)
+		return
 	}
+	write()
 }
 
-func (e *Engine) step(r *ruleState, step *rule.Step, w why) {
-	switch step.Kind {
-	case rule.StepHold:
-		s := e.slots[thing.Ref{Device: step.Device, Name: step.Property}]
-		if s == nil {
-			return
-		}
-		h := hold.Hold{Owner: r.owner(), Level: hold.Rule, Value: step.Value, Since: e.now, Cause: e.resolve(w), Unattended: step.Unattended}
-		if step.ForSeconds > 0 {
-			h.Until = e.now.Add(rule.Seconds(step.ForSeconds))
-			e.schedule(timer{at: h.Until, kind: timerHold, slot: s, owner: h.Owner, depth: w.depth})
-		}
-		s.state.Stack.Place(h)
-		e.apply(s, rule.Seconds(step.FadeSeconds), w)
-	default:
-		e.plainStep(step, r.owner(), w)
+// ask asks a device for an action.
+func (e *Engine) ask(device, action string, w why) {
+	if d := e.devices[device]; d == nil || d.Description.Action(action) == nil {
+		return
 	}
+	inner := e.follow(w, cause.Entry{Kind: cause.Asked, Device: device, Name: action})
+	e.out = append(e.out, Output{Kind: OutputInvoke, Command: e.nextCommand, Device: device, Name: action, Cause: inner.id})
+	e.nextCommand++
 }
 
 // plainStep takes a step that is alike in rules and schedules.
 func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 	switch step.Kind {
 	case rule.StepSet:
-		set := func() {
-			target := light.Target{Device: step.Device, Property: step.Property, Value: step.Value}
-			e.applyTargets([]light.Target{target}, rule.Seconds(step.FadeSeconds), false, by, w)
+		for _, s := range e.aims(step, "") {
+			e.set(s, step, e.fitted(step, s, step.Value), by, w)
 		}
-		if s := e.find(step.Device, step.Property); s != nil && step.Unattended {
-			e.attending(s, set)
-			return
-		}
-		set()
 	case rule.StepScene:
 		if scene := e.scenes[step.Scene]; scene != nil {
 			inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: step.Scene})
 			e.applyTargets(scene.Targets, scene.Fade(), false, "scene:"+step.Scene, inner)
+		}
+	case rule.StepAction:
+		e.ask(step.Device, step.Action, w)
+	case rule.StepNotify:
+		inner := e.follow(w, cause.Entry{Kind: cause.Notified, Note: step.Text})
+		e.out = append(e.out, Output{Kind: OutputNotify, Text: step.Text, Cause: inner.id})
+	case rule.StepStop:
+		if other := e.rules[step.Rule]; other != nil {
+			e.silence(other, w)
 		}
 	case rule.StepRun:
 		if other := e.rules[step.Rule]; other != nil && other.live() {

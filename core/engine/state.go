@@ -36,18 +36,24 @@ func (e *Engine) Load(saved Saved) {
 			e.listen(w)
 		}
 	}
-	e.loading = false
+	e.loading, e.starting = false, true
+	defer func() { e.starting = false }()
+	held := map[string][]thing.Ref{}
 	for _, device := range sortedKeys(e.byDevice) {
 		slots := e.byDevice[device]
 		for i := range slots {
 			s := &slots[i]
 			e.rearm(s)
+			for _, h := range s.state.Stack.Holds {
+				held[h.Owner] = append(held[h.Owner], s.ref)
+			}
 		}
 	}
 	for _, r := range e.ruleOrder {
 		if state, ok := saved.Rules[r.id]; ok {
 			r.state = state
 		}
+		r.held = held[r.owner()]
 		e.bind(r)
 		e.rearmRule(r)
 	}
@@ -80,7 +86,15 @@ func (e *Engine) rearmRule(r *ruleState) {
 		if f.Awaits != nil {
 			e.awaiting++
 		}
-		e.schedule(timer{at: f.ResumeAt, kind: timerFrame, rule: r, frame: f.ID})
+		if f.Until {
+			r.untils++
+		}
+		if len(f.Blocks) == 0 {
+			f.Blocks = []Block{{Path: f.Part, Next: f.Step}} // kept before runs had blocks
+		}
+		if !f.ResumeAt.IsZero() {
+			e.schedule(timer{at: f.ResumeAt, kind: timerFrame, rule: r, frame: f.ID})
+		}
 	}
 }
 

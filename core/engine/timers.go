@@ -1,9 +1,13 @@
 package engine
 
 import (
+	"cmp"
+	"slices"
+	"strings"
 	"time"
 
 	"amvek/core/cause"
+	"amvek/core/rule"
 )
 
 type timerKind uint8
@@ -16,6 +20,9 @@ const (
 	timerSchedule
 	timerSilence
 	timerCover
+	timerLasting
+	timerSpan
+	timerTrigger
 )
 
 // timer wakes something at a time. It counts only while what it wakes still names
@@ -28,8 +35,10 @@ type timer struct {
 	rule     *ruleState
 	schedule *scheduleState
 	watch    *watch
+	lasting  *rule.Lasting
+	span     *rule.Span
 	owner    string
-	frame    uint64
+	frame    uint64 // id of a run, or index of a time trigger
 	depth    int
 }
 
@@ -45,6 +54,12 @@ func (e *Engine) valid(t *timer) bool {
 	case timerFrame:
 		f := t.rule.frame(t.frame)
 		return f != nil && f.ResumeAt.Equal(t.at) && !t.rule.gone
+	case timerLasting:
+		return !t.rule.gone && !t.lasting.Since.IsZero() && !t.lasting.Truth && t.lasting.Since.Add(t.lasting.For).Equal(t.at) && t.rule.has(t.lasting)
+	case timerSpan:
+		return !t.rule.gone && t.span.Next.Equal(t.at) && t.rule.spans(t.span)
+	case timerTrigger:
+		return !t.rule.gone && t.rule.program != nil && t.rule.state.NextTimes[int(t.frame)].Equal(t.at)
 	case timerCover:
 		return t.slot.driver != nil && t.slot.driver.wake.Equal(t.at) && !t.slot.gone
 	case timerSilence:
@@ -91,11 +106,17 @@ func (e *Engine) fire(t timer) {
 	case timerFrame:
 		f := t.rule.frame(t.frame)
 		e.begin(cause.Entry{Kind: cause.Waited, Parent: f.Cause, Rule: t.rule.id})
-		if f.Awaits != nil {
-			e.cutShort(t.rule, f, "it took too long.", why{depth: f.Depth})
-			return
+		e.resume(t.rule, f, t.at)
+	case timerLasting:
+		e.begin(cause.Entry{Kind: cause.Waited, Parent: t.rule.state.Lasting[t.lasting.Path].Cause, Rule: t.rule.id})
+		e.wake(t.rule, why{depth: t.depth})
+	case timerSpan:
+		e.begin(cause.Entry{Kind: cause.TimeCame, Rule: t.rule.id})
+		if e.lookAround(t.rule, t.span) {
+			e.wake(t.rule, why{})
 		}
-		e.proceed(t.rule, f.ID, why{depth: f.Depth})
+	case timerTrigger:
+		e.timeTrigger(t.rule, int(t.frame), t.at)
 	case timerCover:
 		d := t.slot.driver
 		d.wake = time.Time{}
@@ -109,14 +130,65 @@ func (e *Engine) fire(t timer) {
 	}
 }
 
-// timerHeap is a binary heap by time, then by order of making.
+// resume lets a run go on whose time has come.
+func (e *Engine) resume(r *ruleState, f *Frame, at time.Time) {
+	w := why{depth: f.Depth}
+	switch late := e.now.Sub(at); {
+	case r.doc.GiveUpAfterSeconds > 0 && late > rule.Seconds(r.doc.GiveUpAfterSeconds):
+		e.cutShort(r, f, "it came too late, since the hub was off.", w)
+	case f.Awaits != nil:
+		e.cutShort(r, f, "it took too long.", w)
+	case f.Until:
+		e.tooLong(r, f, w)
+	default:
+		f.ResumeAt = time.Time{}
+		e.proceed(r, f.ID, w)
+	}
+}
+
+func (r *ruleState) has(l *rule.Lasting) bool {
+	return r.program != nil && slices.Contains(r.program.Lastings, l)
+}
+
+func (r *ruleState) spans(s *rule.Span) bool {
+	return r.program != nil && slices.Contains(r.program.Spans, s)
+}
+
+// timerHeap is a binary heap by time, then by what is woken.
 type timerHeap []timer
 
 func (h timerHeap) less(i, j int) bool {
-	if h[i].at.Equal(h[j].at) {
-		return h[i].order < h[j].order
+	a, b := &h[i], &h[j]
+	if !a.at.Equal(b.at) {
+		return a.at.Before(b.at)
 	}
-	return h[i].at.Before(h[j].at)
+	return a.before(b)
+}
+
+// before orders timers of the same moment by what they wake, not by when they were made: after a restart they are
+// made in another order.
+func (t *timer) before(u *timer) bool {
+	if t.kind != u.kind {
+		return t.kind < u.kind
+	}
+	by := cmp.Or(strings.Compare(t.of(), u.of()), cmp.Compare(t.frame, u.frame), strings.Compare(t.owner, u.owner), cmp.Compare(t.order, u.order))
+	return by < 0
+}
+
+// of names what a timer wakes.
+func (t *timer) of() string {
+	switch {
+	case t.slot != nil:
+		return t.slot.ref.Device + "/" + t.slot.ref.Name
+	case t.rule != nil:
+		return t.rule.id
+	case t.schedule != nil:
+		return t.schedule.id
+	case t.watch != nil:
+		return t.watch.id
+	default:
+		return ""
+	}
 }
 
 func (h *timerHeap) push(t timer) {

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"amvek/core/almanac"
 	"amvek/core/thing"
 )
 
@@ -18,6 +19,9 @@ const (
 type checker struct {
 	lookup   Lookup
 	problems []Problem
+	schedule bool   // whether the steps are a schedule's, which takes them all at once
+	member   string // the group of the each around, whose member takes its turn
+	count    int    // of the steps
 }
 
 func (c *checker) say(path, format string, args ...any) {
@@ -45,6 +49,10 @@ func (r *Rule) Check(lookup Lookup) []Problem {
 	if r.Provided != nil {
 		c.condition("provided", r.Provided, 0)
 	}
+	if r.Gate != nil {
+		c.condition("gate", r.Gate, 0)
+	}
+	c.seconds("giveUpAfterSeconds", r.GiveUpAfterSeconds)
 	c.seconds("forAtLeastSeconds", r.ForAtLeastSeconds)
 	c.seconds("endedForAtLeastSeconds", r.EndedForAtLeastSeconds)
 	if len(r.Do) == 0 {
@@ -71,6 +79,7 @@ func (s *Schedule) Check(lookup Lookup) []Problem {
 	if len(s.Do) == 0 {
 		c.say("do", "Add at least one step.")
 	}
+	c.schedule = true
 	c.steps("do", s.Do, false)
 	return c.problems
 }
@@ -100,13 +109,66 @@ func (c *checker) condition(path string, cond *Condition, depth int) {
 			c.condition(fmt.Sprintf("%s/%s/%d", path, g.name, i), &g.members[i], depth+1)
 		}
 	}
-	leaf := cond.Device != "" || cond.Property != "" || cond.Comparison != ""
+	c.seconds(path+"/forAtLeastSeconds", cond.ForAtLeastSeconds)
+	leaves := 0
+	for _, leaf := range []bool{cond.Device != "", cond.Group != "", cond.Between != nil} {
+		if leaf {
+			leaves++
+		}
+	}
 	switch {
-	case used > 1 || (used == 1 && leaf):
-		c.say(path, "A condition is one comparison or one group.")
-	case used == 0:
+	case used+leaves > 1:
+		c.say(path, "A condition is one comparison, one window of time, or one group of conditions.")
+	case used == 1:
+	case cond.Between != nil:
+		c.window(path+"/between", cond.Between)
+	case cond.Group != "":
+		c.group(path, cond)
+	default:
 		c.comparison(path, cond.Device, cond.Property, cond.Comparison, cond.Value)
 	}
+}
+
+func (c *checker) window(path string, w *Window) {
+	for _, end := range []struct {
+		name string
+		at   almanac.Daily
+	}{{"from", w.From}, {"to", w.To}} {
+		if err := end.at.Check(); err != nil {
+			_, words, _ := strings.Cut(err.Error(), ": ")
+			c.say(path+"/"+end.name, "%s.", words)
+		}
+	}
+	if w.From.Anchor == w.To.Anchor && w.From.Clock == w.To.Clock && w.From.OffsetMinutes == w.To.OffsetMinutes {
+		c.say(path, "It ends when it begins.")
+	}
+}
+
+// group checks a comparison of a group's members.
+func (c *checker) group(path string, cond *Condition) {
+	if !slices.Contains([]Which{AnyOf, AllOf, NoneOf}, cond.Which) {
+		c.say(path+"/which", "Say how many of the group: any, all or none.")
+	}
+	for _, ref := range c.members(path, cond.Group, cond.Property) {
+		before, p := len(c.problems), c.lookup.Property(ref.Device, ref.Name)
+		comparison, value := fitComparison(p, cond.Comparison, cond.Value)
+		if c.compare(path, p, comparison, value); len(c.problems) > before {
+			return // what is wrong is wrong for the others too
+		}
+	}
+}
+
+// members returns the properties of a group's members with a role, and says so where there are none.
+func (c *checker) members(path, group, role string) []thing.Ref {
+	if !c.lookup.HasGroup(group) {
+		c.say(path+"/group", "This group no longer exists.")
+		return nil
+	}
+	refs := c.lookup.Members(group, role)
+	if len(refs) == 0 {
+		c.say(path+"/property", "No device of the group has that.")
+	}
+	return refs
 }
 
 func (c *checker) comparison(path, device, property string, comparison Comparison, value thing.Value) {
@@ -167,12 +229,47 @@ func (c *checker) carried(path string, t *Trigger, event *thing.Event) {
 }
 
 func (c *checker) trigger(path string, t *Trigger) {
+	c.seconds(path+"/forSeconds", t.ForSeconds)
+	switch t.Kind {
+	case OnDevice:
+		c.deviceTrigger(path, t)
+	case OnTime:
+		if t.At == nil {
+			c.say(path+"/at", "Say at what time.")
+		} else if err := t.At.Check(); err != nil {
+			_, words, _ := strings.Cut(err.Error(), ": ")
+			c.say(path+"/at", "%s.", words)
+		}
+	case OnStart:
+	case OnSilent:
+		c.device(path, t.Device)
+	case OnPhrase, OnCall:
+		if blank(t.Words) {
+			c.say(path+"/words", "Say which words.")
+		}
+	default:
+		c.say(path+"/kind", "%q starts nothing.", t.Kind)
+	}
+}
+
+func (c *checker) device(path, id string) bool {
+	switch {
+	case id == "":
+		c.say(path+"/device", "Choose a device.")
+	case !c.lookup.HasDevice(id):
+		c.say(path+"/device", "This device is no longer in the home.")
+	default:
+		return true
+	}
+	return false
+}
+
+func (c *checker) deviceTrigger(path string, t *Trigger) {
 	switch {
 	case t.Event != "" && t.Property != "":
 		c.say(path, "A trigger is a property or an event, not both.")
 	case t.Event != "":
-		if !c.lookup.HasDevice(t.Device) {
-			c.say(path+"/device", "This device is no longer in the home.")
+		if !c.device(path, t.Device) {
 			return
 		}
 		event := c.lookup.Event(t.Device, t.Event)
@@ -186,58 +283,8 @@ func (c *checker) trigger(path string, t *Trigger) {
 		if p != nil && t.Comparison != "" {
 			c.compare(path, p, t.Comparison, t.Value)
 		}
-	}
-}
-
-func (c *checker) steps(path string, steps []Step, lasts bool) {
-	if len(steps) > maximumSteps {
-		c.say(path, "At most %d steps.", maximumSteps)
-		return
-	}
-	for i := range steps {
-		c.step(fmt.Sprintf("%s/%d", path, i), &steps[i], lasts)
-	}
-}
-
-func (c *checker) step(path string, s *Step, lasts bool) {
-	c.seconds(path+"/forSeconds", s.ForSeconds)
-	if !(s.FadeSeconds >= 0 && s.FadeSeconds <= maximumFade) {
-		c.say(path+"/fadeSeconds", "A fade is from 0 to 1 h.")
-	}
-	switch s.Kind {
-	case StepSet, StepHold:
-		if p := c.property(path, s.Device, s.Property); p != nil {
-			switch {
-			case !p.Writable:
-				c.say(path+"/property", "%s can be read but not set.", p.Title)
-			case s.Value.IsNone():
-				c.say(path+"/value", "Choose a value.")
-			default:
-				if err := p.Check(s.Value); err != nil {
-					c.say(path+"/value", "%s.", err)
-				}
-			}
+		if t.ForSeconds > 0 && t.Comparison == "" {
+			c.say(path+"/forSeconds", "Say what it must stay.")
 		}
-		if s.Kind == StepHold && !lasts && s.ForSeconds <= 0 {
-			c.say(path+"/forSeconds", "Outside a “whenever” a hold needs a duration.")
-		}
-	case StepWait:
-		if s.ForSeconds <= 0 {
-			c.say(path+"/forSeconds", "Say how long to wait.")
-		}
-	case StepScene:
-		if s.Scene == "" {
-			c.say(path+"/scene", "Choose a scene.")
-		} else if !c.lookup.HasScene(s.Scene) {
-			c.say(path+"/scene", "This scene no longer exists.")
-		}
-	case StepRun:
-		if s.Rule == "" {
-			c.say(path+"/rule", "Choose a rule.")
-		} else if !c.lookup.HasRule(s.Rule) {
-			c.say(path+"/rule", "This rule no longer exists.")
-		}
-	default:
-		c.say(path+"/kind", "%q is not a step.", s.Kind)
 	}
 }

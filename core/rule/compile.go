@@ -19,101 +19,226 @@ type Test struct {
 	LastTrue time.Time
 }
 
+// Span is a window of time of a compiled rule. The engine sets Truth when its beginning or its end comes.
+type Span struct {
+	Window *Window
+	Path   string
+	Truth  bool
+	Since  time.Time
+	// Next is when the truth may change next.
+	Next time.Time
+}
+
+// Lasting is a condition that counts once it has been true for a time. The engine sets Truth.
+type Lasting struct {
+	Path string
+	For  time.Duration
+	// Inner is the condition itself, which must have been true since Since; zero while it is not.
+	Inner func() bool
+	Since time.Time
+	Truth bool
+}
+
 // Node is a comparison or a group of a compiled condition, at its place in the document.
 type Node struct {
 	Path  string
 	Truth func() bool
-	// Test is the comparison's test; nil for a group.
-	Test *Test
+	// Test, Span and Lasting are of the node; each is nil where it is none.
+	Test    *Test
+	Span    *Span
+	Lasting *Lasting
+}
+
+// Starter is a compiled trigger.
+type Starter struct {
+	// Compare is nil where any change, or any event, counts.
+	Compare *Comparer
+	// Staying is of a trigger that must stay so for a time; nil else.
+	Staying *Lasting
 }
 
 // Program is a rule's compiled conditions.
 type Program struct {
 	// Tests are all comparisons in the order of the document.
 	Tests []*Test
+	Spans []*Span
+	// Lastings are in the order in which they are to be looked at: inner before outer.
+	Lastings []*Lasting
 	// Nodes are all comparisons and groups, outer before inner.
 	Nodes []Node
-	// Whenever and Provided are nil where the rule has none.
+	// Whenever, Gate and Provided are nil where the rule has none.
 	Whenever func() bool
+	Gate     func() bool
 	Provided func() bool
-	// Triggers compare by index of the rule's When; nil where any change counts.
-	Triggers []*Comparer
+	// Conditions are those of steps, by the paths of the steps.
+	Conditions map[string]func() bool
+	// Starters are by index of the rule's When.
+	Starters []Starter
+	// Lists are all lists of steps, by path; Owners are the steps that they are within, and Parents those steps' paths.
+	Lists   map[string][]Step
+	Owners  map[string]*Step
+	Parents map[string]string
 }
 
 // Compile makes functions of the conditions of a rule that has no problems.
 // The resolution of each property comes from the lookup.
 func (r *Rule) Compile(lookup Lookup) *Program {
-	p := &Program{}
-	if r.Whenever != nil {
-		p.Whenever = p.condition("whenever", r.Whenever, lookup)
-	}
-	if r.Provided != nil {
-		p.Provided = p.condition("provided", r.Provided, lookup)
-	}
-	for _, t := range r.When {
-		var compare *Comparer
-		if t.Comparison != "" {
-			resolution := 0.0
-			if property := lookup.Property(t.Device, t.Property); property != nil {
-				resolution = property.Resolution
-			}
-			made := NewComparer(t.Comparison, t.Value, resolution)
-			compare = &made
+	p := &Program{Conditions: map[string]func() bool{}, Lists: map[string][]Step{}, Owners: map[string]*Step{}, Parents: map[string]string{}}
+	c := compiler{p, lookup}
+	for _, part := range []struct {
+		path string
+		from *Condition
+		to   *func() bool
+	}{{"whenever", r.Whenever, &p.Whenever}, {"gate", r.Gate, &p.Gate}, {"provided", r.Provided, &p.Provided}} {
+		if part.from != nil {
+			*part.to = c.condition(part.path, part.from)
 		}
-		p.Triggers = append(p.Triggers, compare)
 	}
+	for i := range r.When {
+		p.Starters = append(p.Starters, c.starter(fmt.Sprintf("when/%d", i), &r.When[i]))
+	}
+	c.steps("do", r.Do)
+	c.steps("afterwards", r.Afterwards)
 	return p
 }
 
-func (p *Program) condition(path string, c *Condition, lookup Lookup) func() bool {
-	at := len(p.Nodes)
-	p.Nodes = append(p.Nodes, Node{Path: path})
-	members := func(name string, list []Condition) []func() bool {
-		truths := make([]func() bool, len(list))
-		for i := range list {
-			truths[i] = p.condition(fmt.Sprintf("%s/%s/%d", path, name, i), &list[i], lookup)
+type compiler struct {
+	*Program
+	lookup Lookup
+}
+
+func (c *compiler) steps(path string, steps []Step) {
+	c.Lists[path] = steps
+	for i := range steps {
+		at := fmt.Sprintf("%s/%d", path, i)
+		if steps[i].Condition != nil {
+			c.Conditions[at] = c.condition(at+"/condition", steps[i].Condition)
 		}
-		return truths
+		steps[i].lists(func(end string, inner []Step) {
+			c.Owners[at+"/"+end], c.Parents[at+"/"+end] = &steps[i], at
+			c.steps(at+"/"+end, inner)
+		})
 	}
-	var truth func() bool
-	switch {
-	case len(c.All) > 0:
-		all := members("all", c.All)
-		truth = func() bool {
-			for _, t := range all {
-				if !t() {
-					return false
-				}
-			}
-			return true
-		}
-	case len(c.Any) > 0:
-		some := members("any", c.Any)
-		truth = func() bool { return anyTrue(some) }
-	case len(c.None) > 0:
-		none := members("none", c.None)
-		truth = func() bool { return !anyTrue(none) }
-	default:
-		resolution := 0.0
-		if property := lookup.Property(c.Device, c.Property); property != nil {
-			resolution = property.Resolution
-		}
-		test := &Test{Ref: thing.Ref{Device: c.Device, Name: c.Property}, Path: path, Comparer: NewComparer(c.Comparison, c.Value, resolution)}
-		p.Tests = append(p.Tests, test)
-		p.Nodes[at].Test = test
-		truth = func() bool { return test.Truth }
+}
+
+func (c *compiler) comparer(ref thing.Ref, comparison Comparison, value thing.Value) Comparer {
+	resolution := 0.0
+	if property := c.lookup.Property(ref.Device, ref.Name); property != nil {
+		resolution = property.Resolution
 	}
-	p.Nodes[at].Truth = truth
+	return NewComparer(comparison, value, resolution)
+}
+
+func (c *compiler) starter(path string, t *Trigger) Starter {
+	var s Starter
+	if t.Kind != OnDevice || t.Comparison == "" {
+		return s
+	}
+	ref := thing.Ref{Device: t.Device, Name: t.Property}
+	made := c.comparer(ref, t.Comparison, t.Value)
+	if t.ForSeconds > 0 && t.Property != "" {
+		test := c.test(path, ref, made)
+		s.Staying = c.lasting(path, t.ForSeconds, func() bool { return test.Truth })
+		return s
+	}
+	s.Compare = &made
+	return s
+}
+
+func (c *compiler) test(path string, ref thing.Ref, comparer Comparer) *Test {
+	test := &Test{Ref: ref, Path: path, Comparer: comparer}
+	c.Tests = append(c.Tests, test)
+	return test
+}
+
+func (c *compiler) lasting(path string, seconds float64, inner func() bool) *Lasting {
+	l := &Lasting{Path: path, For: Seconds(seconds), Inner: inner}
+	c.Lastings = append(c.Lastings, l)
+	return l
+}
+
+func (c *compiler) condition(path string, from *Condition) func() bool {
+	at := len(c.Nodes)
+	c.Nodes = append(c.Nodes, Node{Path: path})
+	truth := c.plain(path, from, at)
+	if from.ForAtLeastSeconds > 0 {
+		l := c.lasting(path, from.ForAtLeastSeconds, truth)
+		c.Nodes[at].Lasting = l
+		truth = func() bool { return l.Truth }
+	}
+	c.Nodes[at].Truth = truth
 	return truth
 }
 
-func anyTrue(truths []func() bool) bool {
-	for _, t := range truths {
-		if t() {
-			return true
+// plain makes a condition without regard to how long it must be true.
+func (c *compiler) plain(path string, from *Condition, at int) func() bool {
+	members := func(name string, list []Condition) []func() bool {
+		truths := make([]func() bool, len(list))
+		for i := range list {
+			truths[i] = c.condition(fmt.Sprintf("%s/%s/%d", path, name, i), &list[i])
 		}
+		return truths
 	}
-	return false
+	switch {
+	case len(from.All) > 0:
+		return allOf(members("all", from.All))
+	case len(from.Any) > 0:
+		return anyOf(members("any", from.Any))
+	case len(from.None) > 0:
+		return noneOf(members("none", from.None))
+	case from.Between != nil:
+		span := &Span{Window: from.Between, Path: path}
+		c.Spans = append(c.Spans, span)
+		c.Nodes[at].Span = span
+		return func() bool { return span.Truth }
+	case from.Group != "":
+		var truths []func() bool
+		for _, ref := range c.lookup.Members(from.Group, from.Property) {
+			comparison, value := fitComparison(c.lookup.Property(ref.Device, ref.Name), from.Comparison, from.Value)
+			test := c.test(path, ref, c.comparer(ref, comparison, value))
+			truths = append(truths, func() bool { return test.Truth })
+		}
+		switch from.Which {
+		case AllOf:
+			return allOf(truths)
+		case NoneOf:
+			return noneOf(truths)
+		default:
+			return anyOf(truths)
+		}
+	default:
+		ref := thing.Ref{Device: from.Device, Name: from.Property}
+		test := c.test(path, ref, c.comparer(ref, from.Comparison, from.Value))
+		c.Nodes[at].Test = test
+		return func() bool { return test.Truth }
+	}
+}
+
+func allOf(truths []func() bool) func() bool {
+	return func() bool {
+		for _, t := range truths {
+			if !t() {
+				return false
+			}
+		}
+		return len(truths) > 0
+	}
+}
+
+func anyOf(truths []func() bool) func() bool {
+	return func() bool {
+		for _, t := range truths {
+			if t() {
+				return true
+			}
+		}
+		return false
+	}
+}
+
+func noneOf(truths []func() bool) func() bool {
+	some := anyOf(truths)
+	return func() bool { return !some() }
 }
 
 // Comparer is a comparison with a wanted value. It is a value without pointers to code, so

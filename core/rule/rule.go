@@ -25,55 +25,72 @@ const (
 	AtMost  Comparison = "atMost"
 )
 
-// Condition is true or false at any moment. It is either one comparison, or a
-// group: exactly one of All, Any and None has members.
+// Condition is true or false at any moment. It is one comparison, one window of time, one comparison of a group's
+// members, or a group of conditions: exactly one of All, Any and None has members then.
 type Condition struct {
 	All  []Condition `json:"all,omitempty" doc:"True when each is."`
 	Any  []Condition `json:"any,omitempty" doc:"True when at least one is."`
 	None []Condition `json:"none,omitempty" doc:"True when not one is."`
 
-	Device     string      `json:"device,omitempty"`
+	Device string `json:"device,omitempty"`
+	// Group is compared instead of a device; Property then names a role, and Which says how many must fulfil it.
+	Group      string      `json:"group,omitempty" doc:"Id of a group that is compared instead of a device; property then names a role."`
+	Which      Which       `json:"which,omitempty" enum:"any,all,none" doc:"How many of the group must fulfil it."`
 	Property   string      `json:"property,omitempty"`
 	Comparison Comparison  `json:"comparison,omitempty" enum:"is,isNot,below,above,atLeast,atMost"`
 	Value      thing.Value `json:"value,omitzero"`
+	// Between is a window of time.
+	Between *Window `json:"between,omitempty"`
+
+	// ForAtLeastSeconds is how long it must have been true, to count as true.
+	ForAtLeastSeconds float64 `json:"forAtLeastSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long it must have been so, to count."`
 }
 
-// Trigger starts a when rule: a property that changes, or comes to fulfil a
-// comparison, or an event.
+// Which says how many members of a group must fulfil a comparison.
+type Which string
+
+// How many.
+const (
+	AnyOf  Which = "any"
+	AllOf  Which = "all"
+	NoneOf Which = "none"
+)
+
+// Window is a stretch of the day on chosen weekdays: those of its beginning. Where it ends before it begins, it ends
+// on the next day.
+type Window struct {
+	From almanac.Daily `json:"from"`
+	To   almanac.Daily `json:"to"`
+}
+
+// TriggerKind says what starts a rule.
+type TriggerKind string
+
+// The kinds of trigger.
+const (
+	OnDevice TriggerKind = ""       // a property or an event of a device
+	OnTime   TriggerKind = "time"   // a time of day, by the clock or the sun
+	OnStart  TriggerKind = "start"  // the hub starts
+	OnSilent TriggerKind = "silent" // a device falls silent
+	OnPhrase TriggerKind = "phrase" // a phrase is said or typed
+	OnCall   TriggerKind = "call"   // another program calls by the web
+)
+
+// Trigger starts a when rule: a property that changes, or comes to fulfil a comparison and stays so, an event, a time,
+// a start of the hub, a device that falls silent, a phrase, or a call.
 type Trigger struct {
-	Device     string      `json:"device"`
+	Kind       TriggerKind `json:"kind,omitempty" enum:",time,start,silent,phrase,call" doc:"Absent for a property or an event of a device."`
+	Device     string      `json:"device,omitempty"`
 	Property   string      `json:"property,omitempty" doc:"Either a property or an event."`
 	Event      string      `json:"event,omitempty"`
 	Comparison Comparison  `json:"comparison,omitempty" enum:"is,isNot,below,above,atLeast,atMost" doc:"None: any change, any event."`
 	Value      thing.Value `json:"value,omitzero"`
-}
-
-// StepKind says what a step does.
-type StepKind string
-
-// The kinds of step.
-const (
-	StepSet   StepKind = "set"   // write a property once
-	StepHold  StepKind = "hold"  // keep a property until the rule lets go or ForSeconds are over
-	StepWait  StepKind = "wait"  // wait
-	StepScene StepKind = "scene" // apply a scene
-	StepRun   StepKind = "run"   // run another rule's steps
-)
-
-// Step is one thing a rule does.
-type Step struct {
-	Kind        StepKind    `json:"kind" enum:"set,hold,wait,scene,run"`
-	Device      string      `json:"device,omitempty"`
-	Property    string      `json:"property,omitempty"`
-	Value       thing.Value `json:"value,omitzero"`
-	FadeSeconds float64     `json:"fadeSeconds,omitempty" minimum:"0" maximum:"3600"`
-	ForSeconds  float64     `json:"forSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long to wait, or to hold in a when rule."`
-	// Unattended allows this one step to switch on what is attended only.
-	Unattended bool `json:"unattended,omitempty" doc:"Allows this one step to switch on a device that is attended only."`
-	// UntilDone lets a rule's run wait until the device has confirmed the value, and end when it does not follow.
-	UntilDone bool   `json:"untilDone,omitempty" doc:"The run goes on when the device has confirmed, and ends when it does not follow; in rules only."`
-	Scene     string `json:"scene,omitempty" doc:"Id of the scene."`
-	Rule      string `json:"rule,omitempty" doc:"Id of the rule to run."`
+	// ForSeconds is how long the property must stay so.
+	ForSeconds float64 `json:"forSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long it must stay so."`
+	// At is the time of a time trigger.
+	At *almanac.Daily `json:"at,omitempty"`
+	// Words are the phrase, or the name that is called.
+	Words string `json:"words,omitempty" maxLength:"80" doc:"The phrase, or the name that is called."`
 }
 
 // Policy says what happens when a rule is started while it runs.
@@ -100,11 +117,16 @@ type Rule struct {
 	ForAtLeastSeconds float64 `json:"forAtLeastSeconds,omitempty" minimum:"0" maximum:"604800"`
 	// EndedForAtLeastSeconds is how long Whenever must have been false before the rule lets go.
 	EndedForAtLeastSeconds float64 `json:"endedForAtLeastSeconds,omitempty" minimum:"0" maximum:"604800"`
+	// Gate is needed all the time: while it is false the rule is as if switched off.
+	Gate *Condition `json:"gate,omitempty" doc:"While this is false the rule is as if switched off."`
 	// Provided is needed at the moment the rule begins, not for it to last.
 	Provided   *Condition `json:"provided,omitempty" doc:"Needed at the moment it begins, not for it to last."`
 	Do         []Step     `json:"do"`
 	Afterwards []Step     `json:"afterwards,omitempty" doc:"Besides letting go."`
 	Policy     Policy     `json:"policy,omitempty" enum:"restart,ignore,queue,sideBySide"`
+	// GiveUpAfterSeconds is how late a wait may end, when the hub was off meanwhile; past it the run is given up. At 0
+	// it goes on however late.
+	GiveUpAfterSeconds float64 `json:"giveUpAfterSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How late a wait may end when the hub was off meanwhile; 0 is however late."`
 }
 
 // Lasts reports whether the rule is a whenever rule.
@@ -124,12 +146,21 @@ func Seconds(s float64) time.Duration { return time.Duration(s * float64(time.Se
 
 // Uses is what a rule or schedule refers to.
 type Uses struct {
-	Devices, Scenes, Rules []string
+	Devices, Scenes, Rules, Groups []string
+	// Variables are the properties of the home itself.
+	Variables []string
 }
 
 func (u *Uses) add(list *[]string, id string) {
-	if id != "" && !slices.Contains(*list, id) {
+	if id != "" && id != Member && !slices.Contains(*list, id) {
 		*list = append(*list, id)
+	}
+}
+
+func (u *Uses) property(device, name string) {
+	u.add(&u.Devices, device)
+	if device == OwnDevice {
+		u.add(&u.Variables, name)
 	}
 }
 
@@ -137,7 +168,8 @@ func (u *Uses) condition(c *Condition) {
 	if c == nil {
 		return
 	}
-	u.add(&u.Devices, c.Device)
+	u.property(c.Device, c.Property)
+	u.add(&u.Groups, c.Group)
 	for _, group := range [][]Condition{c.All, c.Any, c.None} {
 		for i := range group {
 			u.condition(&group[i])
@@ -146,20 +178,26 @@ func (u *Uses) condition(c *Condition) {
 }
 
 func (u *Uses) steps(steps []Step) {
-	for _, s := range steps {
-		u.add(&u.Devices, s.Device)
+	Walk("", steps, func(_ string, s *Step) {
+		u.property(s.Device, s.Property)
+		if s.From != nil {
+			u.property(s.From.Device, s.From.Name)
+		}
+		u.add(&u.Groups, s.Group)
 		u.add(&u.Scenes, s.Scene)
 		u.add(&u.Rules, s.Rule)
-	}
+		u.condition(s.Condition)
+	})
 }
 
 // Uses returns what the rule refers to.
 func (r *Rule) Uses() Uses {
 	var u Uses
 	for _, t := range r.When {
-		u.add(&u.Devices, t.Device)
+		u.property(t.Device, t.Property)
 	}
 	u.condition(r.Whenever)
+	u.condition(r.Gate)
 	u.condition(r.Provided)
 	u.steps(r.Do)
 	u.steps(r.Afterwards)
@@ -186,6 +224,14 @@ type Lookup interface {
 	HasDevice(id string) bool
 	HasScene(id string) bool
 	HasRule(id string) bool
+	HasGroup(id string) bool
+	// Members returns the properties of the members of a group that have a role, in the order of the group.
+	Members(group, role string) []thing.Ref
+	// HasAction reports whether a device has an action.
+	HasAction(device, name string) bool
 }
+
+// OwnDevice is the home itself, as a device: its properties are the mode, the variables and what the hub knows.
+const OwnDevice = "own"
 
 func blank(s string) bool { return strings.TrimSpace(s) == "" }

@@ -37,6 +37,14 @@ func (mill) Event(device, name string) *thing.Event {
 func (mill) HasDevice(id string) bool { return id == "lamp" || id == "door" || id == "dial" }
 func (mill) HasScene(id string) bool  { return id == "supper" }
 func (mill) HasRule(id string) bool   { return id == "other" }
+func (mill) HasGroup(id string) bool  { return id == "lamps" }
+func (mill) Members(group, role string) []thing.Ref {
+	if group == "lamps" && role == "brightness" {
+		return []thing.Ref{{Device: "lamp", Name: "brightness"}}
+	}
+	return nil
+}
+func (mill) HasAction(device, name string) bool { return device == "lamp" && name == "identify" }
 
 func open() rule.Condition {
 	return rule.Condition{Device: "door", Property: "contact", Comparison: rule.Is, Value: thing.Boolean(true)}
@@ -100,7 +108,7 @@ func TestScheduleCheck(t *testing.T) {
 	problems := s.Check(mill{})
 	require.Len(t, problems, 2)
 	assert.Equal(t, "at", problems[0].Path)
-	assert.Equal(t, "do/0/forSeconds", problems[1].Path)
+	assert.Equal(t, "do/0/kind", problems[1].Path)
 }
 
 // meaning says independently whether a condition is true, given the truth of each of its comparisons in order.

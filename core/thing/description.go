@@ -38,6 +38,10 @@ type Property struct {
 	Writable   bool     `json:"writable"`
 	Options    []string `json:"options,omitempty"`
 	Words      []string `json:"words,omitempty" doc:"Words for false and true of a boolean."`
+	// Titles are the names of options, by option, where they are not their own.
+	Titles map[string]string `json:"titles,omitempty" doc:"Names of options, where they are not their own."`
+	// Own says that the hub itself keeps it: it is at once what it is set to.
+	Own bool `json:"own,omitempty" doc:"The hub itself keeps it: it is at once what it is set to."`
 	// Assumed says that the device never answers, so that its value is never confirmed.
 	Assumed bool   `json:"assumed,omitempty" doc:"The device never answers, so the value is never confirmed."`
 	Help    string `json:"help,omitempty" doc:"What the property changes or means, in a line."`
@@ -201,6 +205,11 @@ func (p *Property) Say(v Value) string {
 		}
 		rounded := math.Round(v.Number*math.Pow10(digits)) / math.Pow10(digits)
 		return fmt.Sprintf("%g%s", rounded, spaced(p.Unit))
+	case KindText:
+		if title, named := p.Titles[v.Text]; named {
+			return title
+		}
+		return v.Text
 	default:
 		return v.String()
 	}

@@ -18,6 +18,7 @@ const (
 	RoleBattery          Role = "battery"
 	RoleReception        Role = "reception"
 	RoleAttention        Role = "attention"
+	RoleMode             Role = "mode"
 	RoleTurn             Role = "turn"
 	RolePress            Role = "press"
 	RoleLeak             Role = "leak"
@@ -95,6 +96,8 @@ func MeaningOf(role Role) RoleMeaning {
 		return RoleMeaning{What: "radio signal", Unit: UnitPercent, Resolution: 0.5}
 	case RoleTilt:
 		return RoleMeaning{What: "slats", Unit: UnitPercent, Resolution: 1}
+	case RoleMode:
+		return RoleMeaning{What: "mode"}
 	case RoleAttention:
 		return RoleMeaning{What: "devices that need attention", Resolution: 1}
 	case RoleTurn:

@@ -1,0 +1,173 @@
+package engine
+
+import (
+	"strings"
+	"time"
+
+	"amvek/core/cause"
+	"amvek/core/rule"
+)
+
+// LastingState is since when a condition that must last is true, and what made it so.
+type LastingState struct {
+	Since time.Time `json:"since"`
+	Cause cause.ID  `json:"cause,omitempty"`
+}
+
+// look brings the conditions of a rule that depend on time up to date, and lets runs go on that waited for one.
+// It is false where the gate is shut, so that the rule does nothing.
+func (e *Engine) look(r *ruleState, w why) bool {
+	for _, l := range r.program.Lastings {
+		e.lookAt(r, l, w)
+	}
+	open := r.program.Gate == nil || r.program.Gate()
+	if open != r.open {
+		r.open = open
+		e.touchRule(r)
+		if !open {
+			e.silence(r, w)
+		}
+	}
+	if !open {
+		return false
+	}
+	for i := range r.program.Starters {
+		if l := r.program.Starters[i].Staying; l != nil && l.Truth && !r.stayed[i] {
+			r.stayed[i] = true
+			e.trigger(r, w)
+		} else if l != nil && !l.Truth {
+			delete(r.stayed, i)
+		}
+	}
+	if r.program == nil {
+		return false // stopped by what it started
+	}
+	e.resumeUntils(r, w)
+	return r.program != nil
+}
+
+// lookAt brings one condition up to date that counts once it has been true for a time.
+func (e *Engine) lookAt(r *ruleState, l *rule.Lasting, w why) {
+	truth := l.Inner()
+	switch {
+	case !truth && l.Since.IsZero():
+		return
+	case !truth:
+		l.Since, l.Truth = time.Time{}, false
+		delete(r.state.Lasting, l.Path)
+		e.touchRule(r)
+		return
+	case l.Since.IsZero():
+		l.Since = e.now
+		if r.state.Lasting == nil {
+			r.state.Lasting = map[string]LastingState{}
+		}
+		r.state.Lasting[l.Path] = LastingState{Since: e.now, Cause: e.resolve(w)}
+		e.schedule(timer{at: l.Since.Add(l.For), kind: timerLasting, rule: r, lasting: l, depth: w.depth})
+		e.touchRule(r)
+	}
+	l.Truth = !e.now.Before(l.Since.Add(l.For))
+}
+
+// bindTimes takes up what a rule's conditions that depend on time were, and lets them be looked at when they change.
+func (e *Engine) bindTimes(r *ruleState) {
+	for _, span := range r.program.Spans {
+		span.Since = e.now
+		e.lookAround(r, span)
+	}
+	r.stayed = map[int]bool{}
+	kept := r.state.Lasting
+	r.state.Lasting = nil
+	for _, l := range r.program.Lastings {
+		was, lasted := kept[l.Path]
+		if !lasted || !l.Inner() {
+			continue
+		}
+		l.Since = was.Since
+		l.Truth = !e.now.Before(l.Since.Add(l.For))
+		if r.state.Lasting == nil {
+			r.state.Lasting = map[string]LastingState{}
+		}
+		r.state.Lasting[l.Path] = was
+		if !l.Truth {
+			e.schedule(timer{at: l.Since.Add(l.For), kind: timerLasting, rule: r, lasting: l})
+		}
+	}
+	// What had stayed so before has started the rule already.
+	for i := range r.program.Starters {
+		if l := r.program.Starters[i].Staying; l != nil && l.Truth {
+			r.stayed[i] = true
+		}
+	}
+	if r.state.NextTimes == nil {
+		r.state.NextTimes = map[int]time.Time{}
+	}
+}
+
+// lookAround brings a window of time up to date, until its beginning or its end.
+func (e *Engine) lookAround(r *ruleState, span *rule.Span) (changed bool) {
+	truth, next := span.Window.Within(e.now.In(e.zone), e.place)
+	changed = truth != span.Truth
+	if changed {
+		span.Truth, span.Since = truth, e.now
+	}
+	span.Next = next
+	if !next.IsZero() {
+		e.schedule(timer{at: next, kind: timerSpan, rule: r, span: span})
+	}
+	return changed
+}
+
+// planTrigger says when a time trigger comes next.
+func (e *Engine) planTrigger(r *ruleState, i int) {
+	next, ok := r.doc.When[i].At.Next(e.now.In(e.zone), e.place)
+	if !ok {
+		delete(r.state.NextTimes, i)
+		return
+	}
+	if due, planned := r.state.NextTimes[i]; planned && !due.After(e.now) && e.starting {
+		next = due // it came while the hub was off
+	}
+	r.state.NextTimes[i] = next
+	e.schedule(timer{at: next, kind: timerTrigger, rule: r, frame: uint64(i)})
+}
+
+// timeTrigger starts a rule because its time came.
+func (e *Engine) timeTrigger(r *ruleState, i int, at time.Time) {
+	e.begin(cause.Entry{Kind: cause.TimeCame, Rule: r.id})
+	e.planTrigger(r, i)
+	e.touchRule(r)
+	if e.now.Sub(at) > LateBy {
+		e.notStarted(r, "missed", why{})
+		return
+	}
+	e.trigger(r, why{})
+}
+
+const signalStart = "start"
+
+// signalPhrase is what a phrase is known by: without regard to case, spaces and punctuation at its end.
+func signalPhrase(words string) string {
+	return "phrase:" + strings.ToLower(strings.Join(strings.Fields(strings.TrimRight(words, ".!? ")), " "))
+}
+
+// signalOf returns what a trigger that is no device's listens to.
+func signalOf(t *rule.Trigger) string {
+	switch t.Kind {
+	case rule.OnSilent:
+		return "silent:" + t.Device
+	case rule.OnPhrase:
+		return signalPhrase(t.Words)
+	case rule.OnCall:
+		return "call:" + t.Words
+	default:
+		return string(t.Kind)
+	}
+}
+
+// signal starts the rules that listen to it.
+func (e *Engine) signal(name string, w why) {
+	for _, t := range e.signals[name] {
+		e.trigger(t.rule, w)
+	}
+}

@@ -1,0 +1,445 @@
+package engine
+
+import (
+	"hash/fnv"
+	"math"
+	"slices"
+	"strconv"
+	"time"
+
+	"amvek/core/cause"
+	"amvek/core/hold"
+	"amvek/core/light"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// Block is a list of steps that a run is within.
+type Block struct {
+	// Path is that of the list, such as do or do/2/then; Next is the index of the step that comes next.
+	Path string `json:"path"`
+	Next int    `json:"next"`
+	// Round counts the rounds of a repeat or an each from 1; Members are the devices of an each.
+	Round   int      `json:"round,omitempty"`
+	Members []string `json:"members,omitempty"`
+}
+
+// Frame is where one run of a rule stands. It is data, so it can be saved and resumed.
+type Frame struct {
+	ID    uint64    `json:"id"`
+	Part  string    `json:"part" doc:"do or afterwards"`
+	Step  int       `json:"step" doc:"Index of the next of the outermost steps."`
+	At    string    `json:"at,omitempty" doc:"Path of the step that it is at."`
+	Began time.Time `json:"began"`
+	// Blocks are the lists of steps that it is within, the outermost first.
+	Blocks   []Block   `json:"blocks,omitempty"`
+	ResumeAt time.Time `json:"resumeAt,omitzero"`
+	// Awaits is the property that the run waits for; ResumeAt is when it waits no longer.
+	Awaits *thing.Ref `json:"awaits,omitempty"`
+	// Until says that it waits until the condition of the step that it is at is true.
+	Until bool `json:"until,omitempty"`
+	// Parent is the run that this one is a branch of, and Branches how many of its own are under way.
+	Parent   uint64 `json:"parent,omitempty"`
+	Branches int    `json:"branches,omitempty"`
+	// Remembered is how devices were.
+	Remembered []light.Target `json:"remembered,omitempty"`
+	Cause      cause.ID       `json:"cause"`
+	Depth      int            `json:"depth,omitempty"`
+}
+
+// running counts the runs under way, without their branches.
+func (r *ruleState) running() int {
+	n := 0
+	for i := range r.state.Frames {
+		if r.state.Frames[i].Parent == 0 {
+			n++
+		}
+	}
+	return n
+}
+
+func (e *Engine) newFrame(r *ruleState, part string, w why) {
+	e.proceed(r, e.frame(r, part, part, 0, w), w)
+}
+
+// frame adds a run, or a branch of one, that begins with the list of steps at a path.
+func (e *Engine) frame(r *ruleState, part, path string, parent uint64, w why) uint64 {
+	f := Frame{ID: e.nextFrame, Part: part, Began: e.now, Blocks: []Block{{Path: path}}, Parent: parent, Cause: w.id, Depth: w.depth}
+	e.nextFrame++
+	r.state.Frames = append(r.state.Frames, f)
+	e.touchRule(r)
+	return f.ID
+}
+
+// proceed takes a run's steps until it waits or ends.
+func (e *Engine) proceed(r *ruleState, id uint64, w why) {
+	e.touchRule(r)
+	for {
+		f := r.frame(id)
+		if f == nil || r.program == nil {
+			return // ended by one of its own steps
+		}
+		if len(f.Blocks) == 0 {
+			r.wentThrough()
+			e.finishRun(r, id, w)
+			return
+		}
+		b := &f.Blocks[len(f.Blocks)-1]
+		steps := r.program.Lists[b.Path]
+		if e.steps++; e.steps > MaximumStepsPerInstant {
+			e.stop(r, "It took too many steps at once.", w)
+			return
+		}
+		if b.Next >= len(steps) {
+			if e.leave(r, f, w) {
+				return
+			}
+			continue
+		}
+		step := &steps[b.Next]
+		f.At = b.Path + "/" + strconv.Itoa(b.Next)
+		b.Next++
+		if len(f.Blocks) == 1 {
+			f.Step = b.Next
+		}
+		if e.step(r, f, step, w) {
+			return
+		}
+	}
+}
+
+// pause lets a run wait for a time.
+func (e *Engine) pause(r *ruleState, f *Frame, d time.Duration, w why) {
+	f.ResumeAt, f.Cause = e.now.Add(d), e.resolve(w)
+	e.schedule(timer{at: f.ResumeAt, kind: timerFrame, rule: r, frame: f.ID})
+}
+
+// enter lets a run go into a list of steps.
+func (f *Frame) enter(b Block) { f.Blocks = append(f.Blocks, b) }
+
+// leave takes that a run came to the end of a list: it goes round once more, or on after it. It is true where the run
+// waits.
+func (e *Engine) leave(r *ruleState, f *Frame, w why) (waits bool) {
+	b := &f.Blocks[len(f.Blocks)-1]
+	owner := r.program.Owners[b.Path]
+	switch {
+	case owner == nil || b.Round == 0:
+	case owner.Kind == rule.StepEach:
+		if b.Round < len(b.Members) {
+			b.Round, b.Next = b.Round+1, 0
+			if owner.GapSeconds > 0 {
+				e.pause(r, f, rule.Seconds(owner.GapSeconds), w)
+				return true
+			}
+			return false
+		}
+	case e.goesRound(r, owner, b, r.program.Parents[b.Path]):
+		b.Round, b.Next = b.Round+1, 0
+		return false
+	}
+	f.Blocks = f.Blocks[:len(f.Blocks)-1]
+	return false
+}
+
+// goesRound reports whether a repeat has another round after those that were begun.
+func (e *Engine) goesRound(r *ruleState, step *rule.Step, b *Block, at string) bool {
+	if step.Times > 0 && b.Round >= step.Times {
+		return false
+	}
+	condition := r.program.Conditions[at]
+	return condition == nil || condition() != step.Until
+}
+
+// member is the device whose turn it is in the innermost each around; "" in none.
+func (f *Frame) member() string {
+	for i := len(f.Blocks) - 1; i >= 0; i-- {
+		if b := &f.Blocks[i]; len(b.Members) > 0 {
+			return b.Members[b.Round-1]
+		}
+	}
+	return ""
+}
+
+// step takes one step; it is true where the run then waits, or is over.
+func (e *Engine) step(r *ruleState, f *Frame, step *rule.Step, w why) (waits bool) {
+	switch step.Kind {
+	case rule.StepSet:
+		return e.setting(r, f, step, w)
+	case rule.StepHold:
+		e.holding(r, f, step, w)
+	case rule.StepWait:
+		seconds := step.ForSeconds
+		if step.ToSeconds > seconds {
+			seconds += e.draw(r) * (step.ToSeconds - seconds)
+		}
+		e.pause(r, f, rule.Seconds(seconds), w)
+		return true
+	case rule.StepUntil:
+		return e.until(r, f, step, w)
+	case rule.StepIf:
+		branch := "/else"
+		if r.program.Conditions[f.At]() {
+			branch = "/then"
+		}
+		f.enter(Block{Path: f.At + branch})
+	case rule.StepRepeat:
+		condition := r.program.Conditions[f.At]
+		if step.Until || condition == nil || condition() {
+			f.enter(Block{Path: f.At + "/do", Round: 1})
+		}
+	case rule.StepEach:
+		if g := e.groups[step.Group]; g != nil && len(g.Devices) > 0 {
+			f.enter(Block{Path: f.At + "/do", Round: 1, Members: slices.Clone(g.Devices)})
+		}
+	case rule.StepTogether:
+		return e.together(r, f, step, w)
+	case rule.StepOneOf:
+		pick := int(e.draw(r) * float64(len(step.Branches)))
+		f.enter(Block{Path: f.At + "/branches/" + strconv.Itoa(pick) + "/do"})
+	case rule.StepRemember:
+		e.remember(f, step)
+	case rule.StepPutBack:
+		e.putBack(r, f, step, w)
+	case rule.StepAction:
+		device := step.Device
+		if device == rule.Member {
+			device = f.member()
+		}
+		e.ask(device, step.Action, w)
+	case rule.StepStop:
+		if step.Rule == "" {
+			e.endRun(r, f.ID, w)
+			return true
+		}
+		e.plainStep(step, r.owner(), w)
+	default:
+		e.plainStep(step, r.owner(), w)
+	}
+	return false
+}
+
+// setting writes what a step sets; it is true where the run waits until that is done.
+func (e *Engine) setting(r *ruleState, f *Frame, step *rule.Step, w why) (waits bool) {
+	id := f.ID
+	aims := e.aims(step, f.member())
+	for _, s := range aims {
+		if v := e.valueOf(r, step, s); !v.IsNone() {
+			e.set(s, step, v, r.owner(), w)
+		}
+		if f = r.frame(id); f == nil {
+			return true // what followed from it ended the run
+		}
+	}
+	if step.UntilDone && len(aims) == 1 {
+		return e.await(r, id, aims[0].ref, w)
+	}
+	return false
+}
+
+// valueOf returns the value that a step gives to a property: as it says, by chance, by an amount, or another's.
+func (e *Engine) valueOf(r *ruleState, step *rule.Step, s *slot) thing.Value {
+	v := e.fitted(step, s, step.Value)
+	if step.From != nil {
+		from := e.slots[*step.From]
+		if from == nil {
+			return thing.Value{}
+		}
+		return e.within(s, from.state.Reported)
+	}
+	if !step.To.IsNone() && v.Kind == thing.KindNumber {
+		v.Number += e.draw(r) * (step.To.Number - v.Number)
+		if grain := s.property.Resolution; grain > 0 {
+			v.Number = math.Round(v.Number/grain) * grain
+		}
+	}
+	if step.By {
+		now := s.state.Stack.Effective()
+		if now.Kind != thing.KindNumber {
+			now = s.state.Reported
+		}
+		if now.Kind != thing.KindNumber {
+			return thing.Value{}
+		}
+		v.Number += now.Number
+	}
+	return e.within(s, v)
+}
+
+// within brings a number into the range of a property.
+func (e *Engine) within(s *slot, v thing.Value) thing.Value {
+	if v.Kind == thing.KindNumber && s.number {
+		v.Number = min(max(v.Number, s.minimum), s.maximum)
+	}
+	return v
+}
+
+func (e *Engine) holding(r *ruleState, f *Frame, step *rule.Step, w why) {
+	for _, s := range e.aims(step, f.member()) {
+		v := e.valueOf(r, step, s)
+		if v.IsNone() || !s.property.Writable || s.property.Check(v) != nil {
+			continue
+		}
+		h := hold.Hold{Owner: r.owner(), Level: hold.Rule, Value: v, Since: e.now, Cause: e.resolve(w), Unattended: step.Unattended}
+		if step.ForSeconds > 0 {
+			h.Until = e.now.Add(rule.Seconds(step.ForSeconds))
+			e.schedule(timer{at: h.Until, kind: timerHold, slot: s, owner: h.Owner, depth: w.depth})
+		}
+		s.state.Stack.Place(h)
+		if !slices.Contains(r.held, s.ref) {
+			r.held = append(r.held, s.ref)
+		}
+		e.apply(s, rule.Seconds(step.FadeSeconds), w)
+	}
+}
+
+// until lets a run wait for a condition; it is false where that is true already.
+func (e *Engine) until(r *ruleState, f *Frame, step *rule.Step, w why) (waits bool) {
+	if r.program.Conditions[f.At]() {
+		return false
+	}
+	f.Until, f.Cause = true, e.resolve(w)
+	r.untils++
+	if step.AtMostSeconds > 0 {
+		e.pause(r, f, rule.Seconds(step.AtMostSeconds), w)
+	}
+	return true
+}
+
+// tooLong takes that a run has waited for a condition for as long as it may.
+func (e *Engine) tooLong(r *ruleState, f *Frame, w why) {
+	f.Until, f.ResumeAt = false, time.Time{}
+	f.enter(Block{Path: f.At + "/else"})
+	e.proceed(r, f.ID, w)
+}
+
+// resumeUntils lets those runs go on that waited for a condition which is true now.
+func (e *Engine) resumeUntils(r *ruleState, w why) {
+	if r.untils == 0 {
+		return
+	}
+	var due []uint64
+	r.untils = 0
+	for i := range r.state.Frames {
+		switch f := &r.state.Frames[i]; {
+		case !f.Until:
+		case r.program.Conditions[f.At]():
+			due = append(due, f.ID)
+		default:
+			r.untils++
+		}
+	}
+	for _, id := range due {
+		if f := r.frame(id); f != nil {
+			f.Until, f.ResumeAt = false, time.Time{}
+			inner := w
+			inner.depth = f.Depth
+			e.proceed(r, id, inner)
+		}
+	}
+}
+
+// together begins the branches of a step; it is true where the run waits for them.
+func (e *Engine) together(r *ruleState, f *Frame, step *rule.Step, w why) (waits bool) {
+	id, at, part := f.ID, f.At, f.Part
+	f.Branches = len(step.Branches) + 1 // one more, so that it does not go on before all have begun
+	for i := range step.Branches {
+		branch := e.frame(r, part, at+"/branches/"+strconv.Itoa(i)+"/do", id, w)
+		e.proceed(r, branch, w)
+	}
+	f = r.frame(id)
+	if f == nil {
+		return true
+	}
+	f.Branches--
+	f.Cause = e.resolve(w)
+	return f.Branches > 0
+}
+
+// remember keeps how devices are, for a later step of the run.
+func (e *Engine) remember(f *Frame, step *rule.Step) {
+	devices := e.about(f, step)
+	f.Remembered = slices.DeleteFunc(f.Remembered, func(t light.Target) bool { return slices.Contains(devices, t.Device) })
+	f.Remembered = append(f.Remembered, e.Capture(devices)...)
+}
+
+// putBack writes what the run remembers of devices.
+func (e *Engine) putBack(r *ruleState, f *Frame, step *rule.Step, w why) {
+	devices := e.about(f, step)
+	var targets []light.Target
+	for _, t := range f.Remembered {
+		if slices.Contains(devices, t.Device) {
+			targets = append(targets, t)
+		}
+	}
+	e.applyTargets(targets, rule.Seconds(step.FadeSeconds), false, r.owner(), w)
+}
+
+// about returns the devices that a step is about.
+func (e *Engine) about(f *Frame, step *rule.Step) []string {
+	switch {
+	case step.Group != "":
+		if g := e.groups[step.Group]; g != nil {
+			return g.Devices
+		}
+		return nil
+	case step.Device == rule.Member:
+		return []string{f.member()}
+	default:
+		return []string{step.Device}
+	}
+}
+
+// draw returns a number from 0 to 1, without 1, by chance: a sequence of its own for each rule, which goes on after a
+// restart where it stood (SplitMix64; Steele, Lea and Flood 2014).
+func (e *Engine) draw(r *ruleState) float64 {
+	r.state.Draws++
+	hash := fnv.New64a()
+	_, _ = hash.Write([]byte(r.id))
+	z := e.seed + hash.Sum64() + r.state.Draws*0x9E3779B97F4A7C15
+	z = (z ^ (z >> 30)) * 0xBF58476D1CE4E5B9
+	z = (z ^ (z >> 27)) * 0x94D049BB133111EB
+	z ^= z >> 31
+	return float64(z>>11) / (1 << 53)
+}
+
+// finishRun takes that a run, or a branch of one, is over.
+func (e *Engine) finishRun(r *ruleState, id uint64, w why) {
+	f := r.frame(id)
+	if f == nil {
+		return
+	}
+	parent := f.Parent
+	r.state.Frames = slices.DeleteFunc(r.state.Frames, func(f Frame) bool { return f.ID == id })
+	if parent != 0 {
+		if p := r.frame(parent); p != nil {
+			if p.Branches--; p.Branches == 0 {
+				e.proceed(r, parent, w)
+			}
+		}
+		return
+	}
+	if !r.doc.Lasts() {
+		r.state.LastEnded = e.now
+	}
+	if r.state.Queued > 0 {
+		r.state.Queued--
+		e.startRun(r, w)
+	}
+}
+
+// endRun ends a whole run, with all of its branches.
+func (e *Engine) endRun(r *ruleState, id uint64, w why) {
+	for f := r.frame(id); f != nil && f.Parent != 0; f = r.frame(id) {
+		id = f.Parent
+	}
+	gone := map[uint64]bool{id: true}
+	// A branch always comes after the run that it belongs to.
+	r.state.Frames = slices.DeleteFunc(r.state.Frames, func(f Frame) bool {
+		if gone[f.Parent] {
+			gone[f.ID] = true
+		}
+		return gone[f.ID] && f.ID != id
+	})
+	e.touchRule(r)
+	e.finishRun(r, id, w)
+}

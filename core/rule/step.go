@@ -1,0 +1,105 @@
+package rule
+
+import (
+	"fmt"
+
+	"amvek/core/thing"
+)
+
+// StepKind says what a step does.
+type StepKind string
+
+// The kinds of step.
+const (
+	StepSet      StepKind = "set"      // write a property once
+	StepHold     StepKind = "hold"     // keep a property until the rule lets go or ForSeconds are over
+	StepWait     StepKind = "wait"     // wait
+	StepUntil    StepKind = "until"    // wait until a condition is true
+	StepIf       StepKind = "if"       // one of two
+	StepRepeat   StepKind = "repeat"   // again and again: so many times, while or until a condition
+	StepEach     StepKind = "each"     // once for each device of a group
+	StepTogether StepKind = "together" // several at the same time
+	StepOneOf    StepKind = "oneOf"    // one of several, by chance
+	StepRemember StepKind = "remember" // remember how devices are
+	StepPutBack  StepKind = "putBack"  // put them back so
+	StepAction   StepKind = "action"   // ask a device for something
+	StepScene    StepKind = "scene"    // apply a scene
+	StepRun      StepKind = "run"      // run another rule's steps
+	StepStop     StepKind = "stop"     // stop what another rule has under way, or end this run
+	StepNotify   StepKind = "notify"   // tell the household
+)
+
+// Member stands for a device in the steps of an each: the one whose turn it is. Its property names a role.
+const Member = "member"
+
+// Step is one thing a rule does. Which fields count depends on its kind.
+type Step struct {
+	Kind     StepKind `json:"kind" enum:"set,hold,wait,until,if,repeat,each,together,oneOf,remember,putBack,action,scene,run,stop,notify"`
+	Device   string   `json:"device,omitempty" doc:"Id of the device; in the steps of an each, member is the one whose turn it is."`
+	Group    string   `json:"group,omitempty" doc:"Id of a group instead of a device: all its members; property then names a role."`
+	Property string   `json:"property,omitempty"`
+	// Value is what is set. With To, a number by chance from Value to To. With By, it is added to what is.
+	Value thing.Value `json:"value,omitzero"`
+	To    thing.Value `json:"to,omitzero" doc:"A number by chance from value to this."`
+	By    bool        `json:"by,omitempty" doc:"The value is added to what the property is at."`
+	// From is the property that the value is taken from.
+	From        *thing.Ref `json:"from,omitempty" doc:"The property that the value is taken from."`
+	FadeSeconds float64    `json:"fadeSeconds,omitempty" minimum:"0" maximum:"3600"`
+	ForSeconds  float64    `json:"forSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long to wait, or to hold in a when rule."`
+	// ToSeconds makes a wait last by chance from ForSeconds to this.
+	ToSeconds float64 `json:"toSeconds,omitempty" minimum:"0" maximum:"604800" doc:"A wait lasts by chance up to this."`
+	// AtMostSeconds bounds a wait until; then Else is done.
+	AtMostSeconds float64 `json:"atMostSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long to wait at most; 0 is without end."`
+	// Unattended allows this one step to switch on what is attended only.
+	Unattended bool `json:"unattended,omitempty" doc:"Allows this one step to switch on a device that is attended only."`
+	// UntilDone lets a rule's run wait until the device has confirmed the value, and end when it does not follow.
+	UntilDone bool `json:"untilDone,omitempty" doc:"The run goes on when the device has confirmed, and ends when it does not follow; in rules only."`
+
+	// Condition is of an if, an until and a repeat.
+	Condition *Condition `json:"condition,omitempty"`
+	// Until says that a repeat ends once its condition is true, which is looked at after each round; else it goes on
+	// while the condition is true, which is looked at before.
+	Until bool   `json:"until,omitempty"`
+	Times int    `json:"times,omitempty" minimum:"0" maximum:"10000" doc:"How many rounds a repeat has at most; 0 is without end."`
+	Then  []Step `json:"then,omitempty" doc:"What an if does when its condition is true."`
+	Else  []Step `json:"else,omitempty" doc:"What an if does otherwise, and an until when its time is over."`
+	Do    []Step `json:"do,omitempty" doc:"What a repeat or an each does in every round."`
+	// GapSeconds is between the rounds of an each.
+	GapSeconds float64  `json:"gapSeconds,omitempty" minimum:"0" maximum:"3600" doc:"Between the rounds of an each."`
+	Branches   []Branch `json:"branches,omitempty" maxItems:"20" doc:"What is done together, or one of which is done."`
+
+	Action string `json:"action,omitempty"`
+	Scene  string `json:"scene,omitempty" doc:"Id of the scene."`
+	Rule   string `json:"rule,omitempty" doc:"Id of the rule to run or to stop; a stop without one ends this run."`
+	Text   string `json:"text,omitempty" maxLength:"500" doc:"What is told."`
+}
+
+// Branch is a list of steps beside others.
+type Branch struct {
+	Do []Step `json:"do"`
+}
+
+// lists are the lists of steps inside a step, by the ends of their paths.
+func (s *Step) lists(each func(path string, steps []Step)) {
+	if len(s.Then) > 0 {
+		each("then", s.Then)
+	}
+	if len(s.Else) > 0 {
+		each("else", s.Else)
+	}
+	if len(s.Do) > 0 {
+		each("do", s.Do)
+	}
+	for i := range s.Branches {
+		each(fmt.Sprintf("branches/%d/do", i), s.Branches[i].Do)
+	}
+}
+
+// Walk calls f for each step, outer before inner, in the order of the document; path is that of the list.
+func Walk(path string, steps []Step, f func(path string, s *Step)) {
+	for i := range steps {
+		at := fmt.Sprintf("%s/%d", path, i)
+		f(at, &steps[i])
+		steps[i].lists(func(end string, inner []Step) { Walk(at+"/"+end, inner, f) })
+	}
+}
