@@ -4,10 +4,12 @@ import (
 	"cmp"
 	"context"
 	"crypto/rand"
+	"encoding/binary"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"amvek/core/engine"
@@ -33,6 +35,9 @@ const (
 	DefinitionRule       Kind = "rule"
 	DefinitionSchedule   Kind = "schedule"
 	DefinitionDashboard  Kind = "dashboard"
+	DefinitionGroup      Kind = "group"
+	DefinitionVariable   Kind = "variable"
+	DefinitionModes      Kind = "modes"
 )
 
 // HomeID is the id of the one home.
@@ -56,13 +61,16 @@ type definitions struct {
 	rules       map[string]kept[rule.Rule]
 	schedules   map[string]kept[rule.Schedule]
 	dashboards  map[string]kept[home.Dashboard]
+	groups      map[string]kept[home.Group]
+	variables   map[string]kept[home.Variable]
+	modes       kept[home.Modes]
 }
 
 func newDefinitions() definitions {
 	return definitions{
 		rooms: map[string]kept[home.Room]{}, connections: map[string]kept[Connection]{}, profiles: map[string]kept[Profile]{}, things: map[string]kept[ThingDocument]{}, devices: map[string]kept[home.Device]{},
 		scenes: map[string]kept[light.Scene]{}, rules: map[string]kept[rule.Rule]{}, schedules: map[string]kept[rule.Schedule]{},
-		dashboards: map[string]kept[home.Dashboard]{},
+		dashboards: map[string]kept[home.Dashboard]{}, groups: map[string]kept[home.Group]{}, variables: map[string]kept[home.Variable]{},
 	}
 }
 
@@ -97,6 +105,12 @@ func decode(kind Kind, data []byte) (any, error) {
 		doc = &rule.Schedule{}
 	case DefinitionDashboard:
 		doc = &home.Dashboard{}
+	case DefinitionGroup:
+		doc = &home.Group{}
+	case DefinitionVariable:
+		doc = &home.Variable{}
+	case DefinitionModes:
+		doc = &home.Modes{}
 	default:
 		return nil, fmt.Errorf("definitions of kind %q are not known", kind)
 	}
@@ -147,6 +161,15 @@ func (h *Hub) put(id string, revision int, doc any, reason string) {
 		in.Definition, in.Schedule = engine.KindSchedule, doc
 	case *home.Dashboard:
 		d.dashboards[id] = kept[home.Dashboard]{revision, doc}
+	case *home.Group:
+		d.groups[id] = kept[home.Group]{revision, doc}
+		in.Definition, in.Group = engine.KindGroup, doc
+	case *home.Variable:
+		d.variables[id] = kept[home.Variable]{revision, doc}
+		h.redefineOwn()
+	case *home.Modes:
+		d.modes = kept[home.Modes]{revision, doc}
+		h.redefineOwn()
 	}
 	if in.Definition != "" {
 		h.handle(in)
@@ -192,6 +215,12 @@ func (h *Hub) drop(kind Kind, id string) {
 		in.Definition = engine.KindSchedule
 	case DefinitionDashboard:
 		delete(d.dashboards, id)
+	case DefinitionGroup:
+		delete(d.groups, id)
+		in.Definition = engine.KindGroup
+	case DefinitionVariable:
+		delete(d.variables, id)
+		h.redefineOwn()
 	}
 	if in.Definition != "" {
 		h.handle(in)
@@ -235,8 +264,12 @@ func (h *Hub) load(ctx context.Context) error {
 		return fmt.Errorf("reading the definitions: %w", err)
 	}
 	h.engine = engine.New(last+1, lastCommand+1)
+	if seed, err := h.seed(ctx); err == nil {
+		h.engine.Seed(seed)
+	} else {
+		return err
+	}
 	h.engine.BeginLoading(h.clock.Now())
-	h.put(OwnID, 0, own(), "")
 	for _, d := range all {
 		doc, err := decode(Kind(d.Kind), d.Document)
 		if err != nil {
@@ -245,8 +278,27 @@ func (h *Hub) load(ctx context.Context) error {
 		}
 		h.put(d.ID, d.Revision, doc, "")
 	}
+	h.defineOwn()
 	h.engine.Load(saved)
+	h.firstValues()
 	return nil
+}
+
+const seedSetting = "seed"
+
+// seed returns what everything left to chance in this home comes from.
+func (h *Hub) seed(ctx context.Context) (uint64, error) {
+	text, err := h.store.Setting(ctx, seedSetting)
+	if err != nil {
+		return 0, fmt.Errorf("reading the settings: %w", err)
+	}
+	if seed, err := strconv.ParseUint(text, 36, 64); err == nil {
+		return seed, nil
+	}
+	made := make([]byte, 8)
+	_, _ = rand.Read(made)
+	seed := binary.BigEndian.Uint64(made)
+	return seed, h.store.PutSetting(ctx, seedSetting, strconv.FormatUint(seed, 36))
 }
 
 // New is a definition to save.
@@ -341,6 +393,18 @@ func (h *Hub) check(doc any) error {
 	case *light.Scene:
 		err = doc.Check(h.engine.Property)
 	case *home.Dashboard:
+		err = doc.Check()
+	case *home.Group:
+		if err = doc.Check(); err == nil {
+			for _, id := range doc.Devices {
+				if h.definitions.device(id) == nil {
+					err = errors.New("devices: one of them is no longer in the home")
+				}
+			}
+		}
+	case *home.Variable:
+		err = doc.Check()
+	case *home.Modes:
 		err = doc.Check()
 	case *Connection:
 		err = doc.Check()

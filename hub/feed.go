@@ -8,7 +8,7 @@ import (
 
 // Message is one change told to every open browser.
 type Message struct {
-	Kind string `json:"kind" enum:"property,rule,schedule,scene,definition,removed,connection,found,pairing,journal,clock,bench,trial"`
+	Kind string `json:"kind" enum:"property,rule,schedule,scene,definition,removed,connection,found,pairing,journal,clock,bench,trial,notice"`
 	// Definition and ID say what a definition, removed, rule, schedule or scene message is about.
 	Definition string          `json:"definition,omitempty"`
 	ID         string          `json:"id,omitempty"`
@@ -19,6 +19,7 @@ type Message struct {
 	Connection *ConnectionView `json:"connection,omitempty"`
 	Pairing    *Pairing        `json:"pairing,omitempty"`
 	Entry      *EntryView      `json:"entry,omitempty"`
+	Notice     *Notice         `json:"notice,omitempty"`
 }
 
 // feedBuffer is how far a browser may lag before it is told to start over.

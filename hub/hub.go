@@ -74,6 +74,7 @@ type Hub struct {
 	projections map[string]battery.Projection // of batteries, by device
 	attention   attention
 	added       map[string]time.Time // when each device came into the home
+	notices     []Notice             // the oldest first
 	trouble     *Trouble             // nil while all records are kept
 }
 
@@ -94,8 +95,9 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 		return nil, err
 	}
 	h.context, h.stop = context.WithCancel(context.WithoutCancel(ctx))
-	h.handle(engine.Input{Kind: engine.InputStart})
+	// The connections first: what is overdue is commanded at once.
 	h.startLinks()
+	h.handle(engine.Input{Kind: engine.InputStart})
 	h.store.OnTrouble(h.troubled)
 	h.projectBatteries()
 	h.workers.Go(h.loop)
@@ -195,6 +197,8 @@ func (h *Hub) handle(in engine.Input) {
 			}
 		case engine.OutputProperty:
 			h.propertyChanged(out)
+		case engine.OutputNotify:
+			h.notify(out)
 		case engine.OutputRule:
 			h.ruleChanged(out.Rule)
 		case engine.OutputDevice:

@@ -27,7 +27,7 @@ type EntryView struct {
 func (h *Hub) entryView(e cause.Entry) EntryView {
 	v := EntryView{Entry: e, Tone: tone(e.Kind)}
 	for _, id := range []string{e.Device, e.Rule, e.Scene, e.Schedule} {
-		if id != "" {
+		if id != "" && id != OwnID {
 			v.Subject = h.title(id)
 			break
 		}
@@ -45,11 +45,11 @@ func (h *Hub) title(id string) string {
 
 func tone(k cause.Kind) string {
 	switch k {
-	case cause.ByDevice, cause.Written, cause.Kept, cause.LetGo, cause.SceneStarted, cause.Tried, cause.RunByHand, cause.Asked:
+	case cause.ByDevice, cause.Written, cause.Kept, cause.LetGo, cause.SceneStarted, cause.Tried, cause.RunByHand, cause.Asked, cause.Said:
 		return "hand"
 	case cause.Failed, cause.Refused, cause.FellSilent, cause.Stopped, cause.ConnectedDown, cause.Missed:
 		return "fault"
-	case cause.Began, cause.Ended, cause.Ran, cause.Applied, cause.Due:
+	case cause.Began, cause.Ended, cause.Ran, cause.Applied, cause.Due, cause.TimeCame, cause.Notified:
 		return "automation"
 	default:
 		return "plain"
@@ -83,6 +83,16 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 		return "Values were tried without saving them"
 	case cause.RunByHand:
 		return fmt.Sprintf("Rule %s run by hand%s", h.title(e.Rule), where)
+	case cause.TimeCame:
+		return fmt.Sprintf("Rule %s: its time came", h.title(e.Rule))
+	case cause.Said:
+		return fmt.Sprintf("“%s” was said%s", e.Note, where)
+	case cause.Called:
+		return fmt.Sprintf("Another program called %s", e.Note)
+	case cause.Became:
+		return fmt.Sprintf("%s is now %s", h.ownTitle(e.Name), said)
+	case cause.Notified:
+		return fmt.Sprintf("The household was told: %s", e.Note)
 	case cause.Asked:
 		return fmt.Sprintf("%s: asked to %s", device, e.Name)
 	case cause.Defined:
@@ -118,7 +128,7 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 	case cause.Stopped:
 		return fmt.Sprintf("Rule %s was stopped. %s", h.title(e.Rule), e.Note)
 	case cause.CutShort:
-		return fmt.Sprintf("Rule %s went no further: %s %s", h.title(e.Rule), device, e.Note)
+		return strings.TrimSpace(fmt.Sprintf("Rule %s went no further: %s %s", h.title(e.Rule), device, e.Note))
 	case cause.Applied:
 		return fmt.Sprintf("Scene %s applied", h.title(e.Scene))
 	case cause.Commanded:
@@ -141,6 +151,14 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 	default:
 		return string(e.Kind)
 	}
+}
+
+// ownTitle names a property of the home itself.
+func (h *Hub) ownTitle(name string) string {
+	if p := h.engine.Property(OwnID, name); p != nil {
+		return p.Title
+	}
+	return h.title(name)
 }
 
 // reachedTitle names what was lost or found again: a device, a gateway, or a whole connection.
@@ -195,6 +213,8 @@ func notStartedReason(note string) string {
 	switch note {
 	case "provided":
 		return "what it needs to begin was not so"
+	case "missed":
+		return "its time passed while the hub was off"
 	case "running":
 		return "it was still running"
 	case "tooMany":

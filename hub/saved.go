@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"time"
 
 	"amvek/core/engine"
@@ -38,6 +39,11 @@ func (h *Hub) saved(ctx context.Context) (engine.Saved, uint64, error) {
 			if err = json.Unmarshal(s.JSON, &d); err == nil {
 				saved.Devices[s.Owner] = d
 			}
+		case stateNotice:
+			var n Notice
+			if err = json.Unmarshal(s.JSON, &n); err == nil {
+				h.notices = append(h.notices, n)
+			}
 		case "trial":
 			t := &trial.Trial{}
 			if err = json.Unmarshal(s.JSON, t); err == nil {
@@ -53,6 +59,7 @@ func (h *Hub) saved(ctx context.Context) (engine.Saved, uint64, error) {
 			h.log.Error("a saved state cannot be read and is left out", "kind", s.Kind, "owner", s.Owner, "error", err)
 		}
 	}
+	slices.SortFunc(h.notices, func(a, b Notice) int { return a.At.Compare(b.At) })
 	return saved, lastCommand, nil
 }
 

@@ -204,7 +204,7 @@ func (h *Hub) usedBy(id string) []Use {
 		}
 	}
 	refers := func(u rule.Uses) bool {
-		return slices.Contains(u.Devices, id) || slices.Contains(u.Scenes, id) || slices.Contains(u.Rules, id)
+		return slices.Contains(u.Devices, id) || slices.Contains(u.Scenes, id) || slices.Contains(u.Rules, id) || slices.Contains(u.Groups, id) || slices.Contains(u.Variables, id)
 	}
 	for _, key := range sortedKeys(h.definitions.rules) {
 		if r := h.definitions.rules[key].doc; key != id && refers(r.Uses()) {
@@ -218,7 +218,9 @@ func (h *Hub) usedBy(id string) []Use {
 	}
 	for _, key := range sortedKeys(h.definitions.dashboards) {
 		d := h.definitions.dashboards[key].doc
-		if slices.ContainsFunc(d.Controls, func(c home.Control) bool { return c.Device == id || c.Scene == id || c.Rule == id }) {
+		if slices.ContainsFunc(d.Controls, func(c home.Control) bool {
+			return c.Device == id || c.Scene == id || c.Rule == id || (c.Device == OwnID && c.Property == id)
+		}) {
 			uses = append(uses, Use{DefinitionDashboard, key, d.Title})
 		}
 	}

@@ -106,6 +106,7 @@ func (s *Server) register(api huma.API) {
 	s.registerHistory(api)
 	s.registerTrials(api)
 	s.registerAutomation(api)
+	s.registerHousehold(api)
 	s.registerJournal(api)
 	s.registerBench(api)
 	describeLive(api)

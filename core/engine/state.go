@@ -121,6 +121,9 @@ type ConditionState struct {
 	Since    time.Time   `json:"since,omitzero"`
 	LastTrue time.Time   `json:"lastTrue,omitzero"`
 	Value    thing.Value `json:"value,omitzero" doc:"Present value of the compared property."`
+	// Lasts is since when a condition is so that counts once it has lasted, and Due when it will have.
+	Lasts time.Time `json:"lasts,omitzero" doc:"Since when it is so, where it counts once it has lasted."`
+	Due   time.Time `json:"due,omitzero" doc:"When it will have lasted long enough; absent when it has, or is not so."`
 }
 
 // RuleView is a rule's state together with the truth of its conditions.
@@ -146,6 +149,15 @@ func (e *Engine) RuleView(id string) (RuleView, bool) {
 		if n.Test != nil {
 			c.Since, c.LastTrue = n.Test.Since, n.Test.LastTrue
 			c.Value = e.slots[n.Test.Ref].state.Reported
+		}
+		if n.Span != nil {
+			c.Since = n.Span.Since
+		}
+		if l := n.Lasting; l != nil && !l.Since.IsZero() {
+			c.Lasts = l.Since
+			if !l.Truth {
+				c.Due = l.Since.Add(l.For)
+			}
 		}
 		v.Conditions = append(v.Conditions, c)
 	}

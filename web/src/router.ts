@@ -29,6 +29,7 @@ export const router = createRouter({
     },
     { path: '/bench', component: () => import('./views/BenchView.vue'), meta: { title: 'Bench' } },
     { path: '/care', component: () => import('./views/CareView.vue'), meta: { title: 'Care' } },
+    { path: '/household', component: () => import('./views/HouseholdView.vue'), meta: { title: 'Household' } },
     { path: '/rooms', component: () => import('./views/RoomsView.vue'), meta: { title: 'Rooms' } },
     { path: '/house', component: () => import('./views/HouseView.vue'), meta: { title: 'House' } },
     { path: '/:rest(.*)*', component: () => import('./views/NowhereView.vue'), meta: { title: 'Nothing here' } },

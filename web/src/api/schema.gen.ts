@@ -74,6 +74,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calls/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Call a name, which may start rules */
+        post: operations["call-name"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/care.csv": {
         parameters: {
             query?: never;
@@ -699,6 +716,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All groups of devices */
+        get: operations["groups"];
+        put?: never;
+        /** Make a new group */
+        post: operations["create-group"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a group */
+        put: operations["save-group"];
+        post?: never;
+        /** Remove a group */
+        delete: operations["remove-group"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed group back */
+        post: operations["restore-group"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/history": {
         parameters: {
             query?: never;
@@ -823,6 +893,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/modes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The household's modes */
+        get: operations["modes"];
+        /** Change the household's modes */
+        put: operations["save-modes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the household was told, newest first */
+        get: operations["notices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/{id}/acknowledge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that a notice was seen */
+        post: operations["acknowledge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pairing": {
         parameters: {
             query?: never;
@@ -837,6 +959,23 @@ export interface paths {
         post: operations["pair"];
         /** Stop waiting for the bridge's button */
         delete: operations["cancel-pairing"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/phrases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say a phrase, which may start rules */
+        post: operations["say-phrase"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1346,6 +1485,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/variables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All variables */
+        get: operations["variables"];
+        put?: never;
+        /** Make a new variable */
+        post: operations["create-variable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/variables/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a variable */
+        put: operations["save-variable"];
+        post?: never;
+        /** Remove a variable */
+        delete: operations["remove-variable"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/variables/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed variable back */
+        post: operations["restore-variable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1618,6 +1810,17 @@ export interface components {
             label: string;
             room: string;
         };
+        Block: {
+            members?: string[];
+            /** Format: int64 */
+            next: number;
+            path: string;
+            /** Format: int64 */
+            round?: number;
+        };
+        Branch: {
+            do: components["schemas"]["Step"][];
+        };
         BrokerClient: {
             /** @description The user name with which it joins. */
             name: string;
@@ -1680,17 +1883,40 @@ export interface components {
             all?: components["schemas"]["Condition"][];
             /** @description True when at least one is. */
             any?: components["schemas"]["Condition"][];
+            between?: components["schemas"]["Window"];
             /** @enum {string} */
             comparison?: "is" | "isNot" | "below" | "above" | "atLeast" | "atMost";
             device?: string;
+            /**
+             * Format: double
+             * @description How long it must have been so, to count.
+             */
+            forAtLeastSeconds?: number;
+            /** @description Id of a group that is compared instead of a device; property then names a role. */
+            group?: string;
             /** @description True when not one is. */
             none?: components["schemas"]["Condition"][];
             property?: string;
             value?: components["schemas"]["Value"];
+            /**
+             * @description How many of the group must fulfil it.
+             * @enum {string}
+             */
+            which?: "any" | "all" | "none";
         };
         ConditionState: {
+            /**
+             * Format: date-time
+             * @description When it will have lasted long enough; absent when it has, or is not so.
+             */
+            due?: string;
             /** Format: date-time */
             lastTrue?: string;
+            /**
+             * Format: date-time
+             * @description Since when it is so, where it counts once it has lasted.
+             */
+            lasts?: string;
             path: string;
             /** Format: date-time */
             since?: string;
@@ -2052,24 +2278,33 @@ export interface components {
             what?: string;
         };
         Frame: {
+            /** @description Path of the step that it is at. */
+            at?: string;
             awaits?: components["schemas"]["Ref"];
             /** Format: date-time */
             began: string;
+            blocks?: components["schemas"]["Block"][];
+            /** Format: int64 */
+            branches?: number;
             /** Format: int64 */
             cause: number;
             /** Format: int64 */
             depth?: number;
             /** Format: int64 */
             id: number;
+            /** Format: int64 */
+            parent?: number;
             /** @description do or afterwards */
             part: string;
+            remembered?: components["schemas"]["Target"][];
             /** Format: date-time */
             resumeAt?: string;
             /**
              * Format: int64
-             * @description Index of the next step.
+             * @description Index of the next of the outermost steps.
              */
             step: number;
+            until?: boolean;
         };
         Gateway: {
             name: string;
@@ -2093,6 +2328,20 @@ export interface components {
             /** @description The address at which its description was read. */
             source?: string;
             title: string;
+        };
+        Group: {
+            devices: string[];
+            note?: string;
+            title: string;
+        };
+        GroupView: {
+            devices: string[];
+            id: string;
+            note?: string;
+            /** Format: int64 */
+            revision: number;
+            title: string;
+            usedBy: components["schemas"]["Use"][];
         };
         Holder: {
             byHand: boolean;
@@ -2190,6 +2439,12 @@ export interface components {
              */
             readonly oldest?: string;
         };
+        LastingState: {
+            /** Format: int64 */
+            cause?: number;
+            /** Format: date-time */
+            since: string;
+        };
         Learned: {
             /** Format: double */
             everySeconds: number;
@@ -2238,11 +2493,25 @@ export interface components {
             /** @description Whether a scene is what is in effect now. */
             inEffect?: boolean;
             /** @enum {string} */
-            kind: "property" | "rule" | "schedule" | "scene" | "definition" | "removed" | "connection" | "found" | "pairing" | "journal" | "clock" | "bench" | "trial";
+            kind: "property" | "rule" | "schedule" | "scene" | "definition" | "removed" | "connection" | "found" | "pairing" | "journal" | "clock" | "bench" | "trial" | "notice";
+            notice?: components["schemas"]["Notice"];
             pairing?: components["schemas"]["Pairing"];
             property?: components["schemas"]["PropertyView"];
             rule?: components["schemas"]["RuleState"];
             schedule?: components["schemas"]["ScheduleState"];
+        };
+        Mode: {
+            id: string;
+            title: string;
+        };
+        Modes: {
+            modes: components["schemas"]["Mode"][];
+        };
+        ModesView: {
+            modes: components["schemas"]["Mode"][];
+            /** Format: int64 */
+            revision: number;
+            usedBy: components["schemas"]["Use"][];
         };
         NewConnection: {
             /** @description Host and port. */
@@ -2258,6 +2527,19 @@ export interface components {
             title?: string;
             tls?: boolean;
             user?: string;
+        };
+        Notice: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            entry: number;
+            id: string;
+            /**
+             * Format: date-time
+             * @description When somebody acknowledged it; absent until then.
+             */
+            seenAt?: string;
+            text: string;
         };
         Only: {
             name: string;
@@ -2411,6 +2693,8 @@ export interface components {
             /** @description It counts only while another property has a value. */
             only?: components["schemas"]["Only"];
             options?: string[];
+            /** @description The hub itself keeps it: it is at once what it is set to. */
+            own?: boolean;
             /**
              * Format: double
              * @description Smallest difference that counts.
@@ -2421,6 +2705,10 @@ export interface components {
             /** @description It sets the device up. */
             setting?: components["schemas"]["Setting"];
             title: string;
+            /** @description Names of options, where they are not their own. */
+            titles?: {
+                [key: string]: string;
+            };
             /** @enum {string} */
             type: "boolean" | "number" | "option" | "text" | "color";
             /** @description Canonical unit. */
@@ -2505,6 +2793,13 @@ export interface components {
             endedForAtLeastSeconds?: number;
             /** Format: double */
             forAtLeastSeconds?: number;
+            /** @description While this is false the rule is as if switched off. */
+            gate?: components["schemas"]["Condition"];
+            /**
+             * Format: double
+             * @description How late a wait may end when the hub was off meanwhile; 0 is however late.
+             */
+            giveUpAfterSeconds?: number;
             note?: string;
             /** @enum {string} */
             policy?: "restart" | "ignore" | "queue" | "sideBySide";
@@ -2526,11 +2821,19 @@ export interface components {
             cutShortDevice?: string;
             /** Format: date-time */
             deadline?: string;
+            /** Format: int64 */
+            draws?: number;
             frames?: components["schemas"]["Frame"][];
             /** Format: date-time */
             lastBegan?: string;
             /** Format: date-time */
             lastEnded?: string;
+            lasting?: {
+                [key: string]: components["schemas"]["LastingState"];
+            };
+            nextTimes?: {
+                [key: string]: string;
+            };
             notStarted?: string;
             /** Format: date-time */
             notStartedAt?: string;
@@ -2554,6 +2857,13 @@ export interface components {
             endedForAtLeastSeconds?: number;
             /** Format: double */
             forAtLeastSeconds?: number;
+            /** @description While this is false the rule is as if switched off. */
+            gate?: components["schemas"]["Condition"];
+            /**
+             * Format: double
+             * @description How late a wait may end when the hub was off meanwhile; 0 is however late.
+             */
+            giveUpAfterSeconds?: number;
             id: string;
             note?: string;
             /** @enum {string} */
@@ -2574,6 +2884,9 @@ export interface components {
             id: string;
             /** Format: int64 */
             revision: number;
+        };
+        "Say-phraseRequest": {
+            words: string;
         };
         SayRequest: {
             payload: string;
@@ -2676,7 +2989,23 @@ export interface components {
             travel?: components["schemas"]["Travel"];
         };
         Step: {
+            action?: string;
+            /**
+             * Format: double
+             * @description How long to wait at most; 0 is without end.
+             */
+            atMostSeconds?: number;
+            /** @description What is done together, or one of which is done. */
+            branches?: components["schemas"]["Branch"][];
+            /** @description The value is added to what the property is at. */
+            by?: boolean;
+            condition?: components["schemas"]["Condition"];
+            /** @description Id of the device; in the steps of an each, member is the one whose turn it is. */
             device?: string;
+            /** @description What a repeat or an each does in every round. */
+            do?: components["schemas"]["Step"][];
+            /** @description What an if does otherwise, and an until when its time is over. */
+            else?: components["schemas"]["Step"][];
             /** Format: double */
             fadeSeconds?: number;
             /**
@@ -2684,15 +3013,41 @@ export interface components {
              * @description How long to wait, or to hold in a when rule.
              */
             forSeconds?: number;
+            /** @description The property that the value is taken from. */
+            from?: components["schemas"]["Ref"];
+            /**
+             * Format: double
+             * @description Between the rounds of an each.
+             */
+            gapSeconds?: number;
+            /** @description Id of a group instead of a device: all its members; property then names a role. */
+            group?: string;
             /** @enum {string} */
-            kind: "set" | "hold" | "wait" | "scene" | "run";
+            kind: "set" | "hold" | "wait" | "until" | "if" | "repeat" | "each" | "together" | "oneOf" | "remember" | "putBack" | "action" | "scene" | "run" | "stop" | "notify";
             property?: string;
-            /** @description Id of the rule to run. */
+            /** @description Id of the rule to run or to stop; a stop without one ends this run. */
             rule?: string;
             /** @description Id of the scene. */
             scene?: string;
+            /** @description What is told. */
+            text?: string;
+            /** @description What an if does when its condition is true. */
+            then?: components["schemas"]["Step"][];
+            /**
+             * Format: int64
+             * @description How many rounds a repeat has at most; 0 is without end.
+             */
+            times?: number;
+            /** @description A number by chance from value to this. */
+            to?: components["schemas"]["Value"];
+            /**
+             * Format: double
+             * @description A wait lasts by chance up to this.
+             */
+            toSeconds?: number;
             /** @description Allows this one step to switch on a device that is attended only. */
             unattended?: boolean;
+            until?: boolean;
             /** @description The run goes on when the device has confirmed, and ends when it does not follow; in rules only. */
             untilDone?: boolean;
             value?: components["schemas"]["Value"];
@@ -2800,16 +3155,29 @@ export interface components {
             title: string;
         };
         Trigger: {
+            at?: components["schemas"]["Daily"];
             /**
              * @description None: any change, any event.
              * @enum {string}
              */
             comparison?: "is" | "isNot" | "below" | "above" | "atLeast" | "atMost";
-            device: string;
+            device?: string;
             event?: string;
+            /**
+             * Format: double
+             * @description How long it must stay so.
+             */
+            forSeconds?: number;
+            /**
+             * @description Absent for a property or an event of a device.
+             * @enum {string}
+             */
+            kind?: "" | "time" | "start" | "silent" | "phrase" | "call";
             /** @description Either a property or an event. */
             property?: string;
             value?: components["schemas"]["Value"];
+            /** @description The phrase, or the name that is called. */
+            words?: string;
         };
         Trouble: {
             reason: string;
@@ -2846,6 +3214,42 @@ export interface components {
             x: number;
             y: number;
         } | null;
+        Variable: {
+            /** @description Its value until it is set. */
+            initial?: components["schemas"]["Value"];
+            /** Format: double */
+            maximum?: number;
+            /** Format: double */
+            minimum?: number;
+            note?: string;
+            options?: string[];
+            title: string;
+            /** @enum {string} */
+            type: "boolean" | "number" | "option" | "text";
+            unit?: string;
+        };
+        VariableView: {
+            id: string;
+            /** @description Its value until it is set. */
+            initial?: components["schemas"]["Value"];
+            /** Format: double */
+            maximum?: number;
+            /** Format: double */
+            minimum?: number;
+            note?: string;
+            options?: string[];
+            /** Format: int64 */
+            revision: number;
+            title: string;
+            /** @enum {string} */
+            type: "boolean" | "number" | "option" | "text";
+            unit?: string;
+            usedBy: components["schemas"]["Use"][];
+        };
+        Window: {
+            from: components["schemas"]["Daily"];
+            to: components["schemas"]["Daily"];
+        };
         "Write-propertyRequest": {
             value: components["schemas"]["Value"];
         };
@@ -3010,6 +3414,35 @@ export interface operations {
         };
     };
     "remove-broker-client": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "call-name": {
         parameters: {
             query?: never;
             header?: never;
@@ -4611,6 +5044,164 @@ export interface operations {
             };
         };
     };
+    groups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Group"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-group": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Group"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     history: {
         parameters: {
             query: {
@@ -4895,6 +5486,128 @@ export interface operations {
             };
         };
     };
+    modes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModesView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-modes": {
+        parameters: {
+            query?: {
+                revision?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Modes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    notices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Notice"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    acknowledge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     pairing: {
         parameters: {
             query?: never;
@@ -4965,6 +5678,40 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "say-phrase": {
+        parameters: {
+            query?: {
+                /** @description Through what a person acts. */
+                actor?: "page" | "dashboard" | "palette" | "program";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Say-phraseRequest"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {
@@ -6217,6 +6964,164 @@ export interface operations {
         };
     };
     "restore-thing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    variables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariableView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-variable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Variable"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-variable": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Variable"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-variable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-variable": {
         parameters: {
             query?: never;
             header?: never;

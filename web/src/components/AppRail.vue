@@ -17,6 +17,7 @@ const places = computed(() => [
   { to: '/rules', title: 'Rules', count: home.rules.filter((r) => r.state.problems.length || r.state.stopped).length },
   { to: '/schedules', title: 'Schedules' },
   { to: '/dashboards', title: 'Dashboards' },
+  { to: '/household', title: 'Household', count: home.notices.filter((n) => !n.seenAt).length },
   { to: '/journal', title: 'Journal' },
   { to: '/history', title: 'History' },
   { to: '/care', title: 'Care', count: home.devices.filter(needsAttention).length },

@@ -2,13 +2,21 @@
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Mark } from '@/api/types'
+import { act } from '@/lib/act'
+import { MODE, OWN } from '@/lib/own'
 import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+import TokenPicker from './rule/TokenPicker.vue'
 
 defineEmits<{ search: [] }>()
 
 const home = useHome()
 const router = useRouter()
 const pointed = ref<Mark>()
+const notices = useNotices()
+const mode = computed(() => home.state(OWN, MODE))
+const modes = computed(() => (home.modes?.modes ?? []).map((m) => ({ value: m.id, title: m.title })))
+const setMode = (id: string) => notices.attempt(() => act.write(OWN, MODE, id))
 
 const start = computed(() => (home.day ? new Date(home.day.from).getTime() : 0))
 const length = computed(() => (home.day ? new Date(home.day.to).getTime() - start.value : 1))
@@ -37,6 +45,14 @@ const whole = computed(() => {
     <div class="who">
       <b>{{ home.house?.title }}</b>
       <span class="soft">{{ home.house ? home.times.date(home.now) : '' }}</span>
+      <span v-if="mode" class="mode">
+        <TokenPicker
+          :model-value="String(mode.value ?? '')"
+          :choices="modes"
+          label="Mode of the house"
+          @update:model-value="setMode"
+        />
+      </span>
     </div>
     <div v-if="home.day" class="band" role="group" :aria-label="`Today, ${whole}`">
       <i
@@ -97,6 +113,9 @@ const whole = computed(() => {
   white-space: nowrap;
   overflow: hidden;
   text-overflow: ellipsis;
+}
+.mode {
+  font-size: 13px;
 }
 .band {
   position: relative;

@@ -7,6 +7,7 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Property, PropertyState, Value } from '@/api/types'
 import { act, type Actor } from '@/lib/act'
+import CommitInput from './CommitInput.vue'
 import { useNotices } from '@/stores/notices'
 
 /** Sets one writable property, with the control that fits its type. */
@@ -64,6 +65,8 @@ async function pick(event: Event) {
   await notices.attempt(async () => write(await ask(api.GET('/api/color', { params: { query: { swatch } } }))))
 }
 
+/** A device is switched; what the hub keeps itself is set. */
+const switches = computed(() => (props.property.own ? 'Set to' : 'Switch'))
 const isLight = computed(() => props.property.role === 'brightness')
 const step = computed(() => (props.property.unit === 'K' ? 50 : 1))
 const label = computed(() => props.property.title)
@@ -74,7 +77,9 @@ const label = computed(() => props.property.title)
     <template v-if="property.type === 'boolean'">
       <Button
         :severity="shown === true ? 'primary' : 'secondary'"
-        :label="shown === true ? `Switch ${property.words?.[0] ?? 'off'}` : `Switch ${property.words?.[1] ?? 'on'}`"
+        :label="
+          shown === true ? `${switches} ${property.words?.[0] ?? 'off'}` : `${switches} ${property.words?.[1] ?? 'on'}`
+        "
         @click="write(shown !== true)"
       />
     </template>
@@ -110,9 +115,18 @@ const label = computed(() => props.property.title)
     <Select
       v-else-if="property.type === 'option'"
       :model-value="shown"
-      :options="property.options ?? []"
+      :options="(property.options ?? []).map((o) => ({ value: o, title: property.titles?.[o] ?? o }))"
+      option-value="value"
+      option-label="title"
       :aria-label="label"
       @update:model-value="write"
+    />
+    <CommitInput
+      v-else-if="property.type === 'text'"
+      :value="typeof shown === 'string' ? shown : ''"
+      :aria-label="label"
+      maxlength="500"
+      @commit="write"
     />
     <label v-else-if="property.type === 'color'" class="color">
       <input type="color" :value="state.swatch || '#ffffff'" :aria-label="label" @change="pick" />

@@ -8,6 +8,7 @@ import type { Daily, Schedule, ScheduleDocument } from '@/api/types'
 import { useAutosave } from '@/lib/autosave'
 import { scheduleDocument } from '@/lib/documents'
 import { weekdays } from '@/lib/schedules'
+import { scheduleKinds } from '@/lib/steps'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import CommitInput from './CommitInput.vue'
@@ -149,7 +150,7 @@ const remove = () =>
         :model-value="copy.do"
         path="do"
         :problems="schedule.state.problems"
-        :kinds="['scene', 'set', 'run']"
+        :kinds="scheduleKinds"
         @update:model-value="set({ do: $event })"
       />
     </div>

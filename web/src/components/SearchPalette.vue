@@ -2,6 +2,7 @@
 import Dialog from 'primevue/dialog'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
+import { api, ask } from '@/api/client'
 import { act } from '@/lib/act'
 import { useHome } from '@/stores/home'
 import { useLook } from '@/stores/look'
@@ -69,6 +70,7 @@ const all = computed<Hit[]>(() => {
     page('Rules', '/rules'),
     page('Schedules', '/schedules'),
     page('Dashboards', '/dashboards'),
+    page('Household', '/household'),
     page('Journal', '/journal'),
     page('History', '/history'),
     ...(home.about?.bench ? [page('Bench', '/bench')] : []),
@@ -91,6 +93,17 @@ const hits = computed(() => {
     .filter((h) => wanted.every((w) => `${h.title} ${h.kind}`.toLowerCase().includes(w)))
     .sort((a, b) => rank(a) - rank(b))
     .slice(0, MOST)
+    .concat(phrase.value)
+})
+/** What was typed may be meant for a rule that listens to a phrase. */
+const phrase = computed<Hit[]>(() => {
+  const said = words.value.trim()
+  if (!said || !home.rules.some((r) => r.when?.some((t) => t.kind === 'phrase'))) return []
+  const say = async () => {
+    await ask(api.POST('/api/phrases', { params: { query: { actor: 'palette' } }, body: { words: said } }))
+    notices.done(`“${said}” was said to the rules.`)
+  }
+  return [{ key: 'say', title: `Say “${said}”`, kind: 'to rules', run: () => notices.attempt(say) }]
 })
 
 watch(words, () => (at.value = 0))

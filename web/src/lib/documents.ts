@@ -19,10 +19,12 @@ export const ruleDocument = ({
   whenever,
   forAtLeastSeconds,
   endedForAtLeastSeconds,
+  gate,
   provided,
   do: steps,
   afterwards,
   policy,
+  giveUpAfterSeconds,
 }: Rule): RuleDocument =>
   plain({
     title,
@@ -32,10 +34,12 @@ export const ruleDocument = ({
     whenever,
     forAtLeastSeconds,
     endedForAtLeastSeconds,
+    gate,
     provided,
     do: steps,
     afterwards,
     policy,
+    giveUpAfterSeconds,
   })
 
 export const sceneDocument = ({ title, note, fadeSeconds, targets }: Scene): SceneDocument =>

@@ -10,19 +10,24 @@ import type {
   Device,
   Entry,
   Found,
+  Group,
   House,
   Message,
+  Modes,
+  Notice,
   Pairing,
   Property,
   PropertyState,
   Rule,
   Scene,
   Schedule,
+  Variable,
 } from '@/api/types'
 import { Times } from '@/lib/format'
 
 const NEWEST_ENTRIES = 100
 const DAY_DELAY = 700
+const newestFirst = (a: Notice, b: Notice) => b.at.localeCompare(a.at)
 
 /** All that this browser knows of the home, kept true by the live feed. */
 export const useHome = defineStore('home', () => {
@@ -37,6 +42,10 @@ export const useHome = defineStore('home', () => {
   const dashboards = shallowRef<Dashboard[]>([])
   const connections = shallowRef<Connection[]>([])
   const found = shallowRef<Found>({ bridges: [], devices: [] })
+  const groups = shallowRef<Group[]>([])
+  const variables = shallowRef<Variable[]>([])
+  const modes = shallowRef<Modes>()
+  const notices = shallowRef<Notice[]>([])
   const pairing = shallowRef<Pairing>()
   const day = shallowRef<Day>()
   const entries = shallowRef<Entry[]>([])
@@ -65,6 +74,10 @@ export const useHome = defineStore('home', () => {
     connection: async () => void (connections.value = await ask(api.GET('/api/connections'))),
     found: async () => void (found.value = await ask(api.GET('/api/found'))),
     day: async () => void (day.value = await ask(api.GET('/api/day'))),
+    group: async () => void (groups.value = await ask(api.GET('/api/groups'))),
+    variable: async () => void (variables.value = await ask(api.GET('/api/variables'))),
+    modes: async () => void (modes.value = await ask(api.GET('/api/modes'))),
+    notice: async () => void (notices.value = await ask(api.GET('/api/notices'))),
     about: async () => void (about.value = await ask(api.GET('/api/about'))),
     pairing: async () => {
       const { data } = await api.GET('/api/pairing')
@@ -130,6 +143,11 @@ export const useHome = defineStore('home', () => {
       case 'pairing':
         pairing.value = m.pairing
         break
+      case 'notice': {
+        const notice = m.notice
+        if (notice) notices.value = [notice, ...notices.value.filter((n) => n.id !== notice.id)].sort(newestFirst)
+        break
+      }
       case 'journal': {
         const entry = m.entry
         if (entry && !entries.value.some((e) => e.id === entry.id))
@@ -179,7 +197,9 @@ export const useHome = defineStore('home', () => {
       readSoon(kind as Reader)
     }
     // What uses what, problems of rules, and what is found depend on the others.
-    if (kind === 'device') for (const k of ['found', 'rule', 'schedule', 'scene'] as const) readSoon(k)
+    if (kind === 'device') for (const k of ['found', 'rule', 'schedule', 'scene', 'group'] as const) readSoon(k)
+    if (kind === 'rule' || kind === 'schedule') for (const k of ['group', 'variable', 'modes'] as const) readSoon(k)
+    if (kind === 'group') readSoon('rule')
     if (kind === 'scene') for (const k of ['rule', 'schedule'] as const) readSoon(k)
     if (kind !== 'device' && kind !== 'room') readSoon('device')
     if (kind === 'schedule') readSoon('day', DAY_DELAY)
@@ -207,6 +227,7 @@ export const useHome = defineStore('home', () => {
 
   const device = (id: string | undefined) => everything.value.find((d) => d.id === id)
   const scene = (id: string | undefined) => scenes.value.find((s) => s.id === id)
+  const group = (id: string | undefined) => groups.value.find((g) => g.id === id)
   const rule = (id: string | undefined) => rules.value.find((r) => r.id === id)
   const roomTitle = (id: string | undefined) => rooms.value.find((r) => r.id === id)?.title ?? ''
 
@@ -230,6 +251,10 @@ export const useHome = defineStore('home', () => {
     connections,
     found,
     newcomers,
+    groups,
+    variables,
+    modes,
+    notices,
     pairing,
     day,
     entries,
@@ -246,6 +271,7 @@ export const useHome = defineStore('home', () => {
     device,
     scene,
     rule,
+    group,
     roomTitle,
     property,
     state,

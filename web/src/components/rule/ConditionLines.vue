@@ -1,8 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Comparison, Condition, ConditionState, Problem } from '@/api/types'
+import { sharedRoles } from '@/lib/groups'
 import { comparisons, join, propertyChoices, split } from '@/lib/sentences'
+import { GROUP, groupChoices } from '@/lib/steps'
 import { useHome } from '@/stores/home'
+import DurationToken from './DurationToken.vue'
+import MomentToken from './MomentToken.vue'
+import RunningBar from './RunningBar.vue'
 import SentenceLine from './SentenceLine.vue'
 import TokenPicker from './TokenPicker.vue'
 import ValueToken from './ValueToken.vue'
@@ -34,24 +39,64 @@ const joints: Record<Group, string> = { all: 'and', any: 'or', none: 'nor' }
 const group = computed<Group | undefined>(() => groups.find((g) => condition.value[g.value]?.length)?.value)
 const members = computed<Condition[]>(() => (group.value ? (condition.value[group.value] ?? []) : []))
 const state = computed(() => props.states.find((s) => s.path === props.path))
-const property = computed(() => home.property(condition.value.device, condition.value.property))
-const choices = computed(() => propertyChoices(home.everything, home.rooms))
+const WINDOW = 'window'
+const property = computed(() =>
+  condition.value.group
+    ? sharedRoles(home.group(condition.value.group), home.everything).find((s) => s.role === condition.value.property)
+        ?.property
+    : home.property(condition.value.device, condition.value.property),
+)
+const choices = computed(() => [
+  { value: WINDOW, title: 'the time', group: 'Time' },
+  ...groupChoices(home.groups, home.everything, () => true).map((c) => ({
+    ...c,
+    title: c.title.replace(/^all /, ''),
+  })),
+  ...propertyChoices(home.everything, home.rooms),
+])
+const whiches: { value: NonNullable<Condition['which']>; title: string }[] = [
+  { value: 'any', title: 'any of' },
+  { value: 'all', title: 'every one of' },
+  { value: 'none', title: 'none of' },
+]
 const problem = computed(
   () =>
     props.problems.find((p) => p.path === props.path || (!group.value && p.path.startsWith(`${props.path}/`)))?.message,
 )
-const subject = computed(() =>
-  condition.value.device && condition.value.property
-    ? join(condition.value.device, condition.value.property)
-    : undefined,
-)
+const subject = computed(() => {
+  const { between, group: of, device, property: name } = condition.value
+  if (between) return WINDOW
+  if (!name) return undefined
+  return of ? join(`${GROUP}${of}`, name) : device ? join(device, name) : undefined
+})
 const now = computed(() => {
   const s = home.state(condition.value.device, condition.value.property)
   return s ? `now ${s.text}` : ''
 })
 
 function choose(value: string) {
+  const forAtLeastSeconds = condition.value.forAtLeastSeconds
+  if (value === WINDOW) {
+    condition.value = {
+      between: { from: { anchor: 'clock', clock: '22:00' }, to: { anchor: 'clock', clock: '06:00' } },
+      forAtLeastSeconds,
+    }
+    return
+  }
   const [device, name] = split(value)
+  if (device.startsWith(GROUP)) {
+    const id = device.slice(GROUP.length)
+    const shared = sharedRoles(home.group(id), home.everything).find((s) => s.role === name)?.property
+    condition.value = {
+      group: id,
+      which: 'any',
+      property: name,
+      comparison: shared?.type === 'number' ? 'above' : 'is',
+      value: shared?.type === 'boolean' ? true : undefined,
+      forAtLeastSeconds,
+    }
+    return
+  }
   const chosen = home.property(device, name)
   const number = chosen?.type === 'number'
   condition.value = {
@@ -59,15 +104,19 @@ function choose(value: string) {
     property: name,
     comparison: number ? 'below' : 'is',
     value: chosen?.type === 'boolean' ? true : undefined,
+    forAtLeastSeconds,
   }
 }
 
+const last = (seconds: number) => (condition.value = { ...condition.value, forAtLeastSeconds: seconds || undefined })
+
 function regroup(to: Group) {
-  condition.value = { [to]: members.value }
+  condition.value = { [to]: members.value, forAtLeastSeconds: condition.value.forAtLeastSeconds }
 }
 
 function replace(i: number, member: Condition) {
-  if (group.value) condition.value = { [group.value]: members.value.map((m, n) => (n === i ? member : m)) }
+  if (group.value)
+    condition.value = { ...condition.value, [group.value]: members.value.map((m, n) => (n === i ? member : m)) }
 }
 
 function drop(i: number) {
@@ -75,11 +124,11 @@ function drop(i: number) {
   const rest = members.value.filter((_, n) => n !== i)
   if (rest.length === 0) emit('remove')
   else if (rest.length === 1 && group.value !== 'none') condition.value = rest[0]!
-  else condition.value = { [group.value]: rest }
+  else condition.value = { ...condition.value, [group.value]: rest }
 }
 
 function add() {
-  if (group.value) condition.value = { [group.value]: [...members.value, {}] }
+  if (group.value) condition.value = { ...condition.value, [group.value]: [...members.value, {}] }
   else condition.value = { all: [{ ...condition.value }, {}] }
 }
 </script>
@@ -92,6 +141,15 @@ function add() {
       >
     </template>
     <span v-if="lead" class="soft lead">{{ lead }}</span>
+    <template v-if="condition.group">
+      <TokenPicker
+        :model-value="condition.which"
+        :choices="whiches"
+        label="How many of the group"
+        @update:model-value="condition = { ...condition, which: $event }"
+      />
+      {{ ' ' }}
+    </template>
     <TokenPicker
       :model-value="subject"
       :choices="choices"
@@ -100,7 +158,22 @@ function add() {
       @update:model-value="choose"
     />
     {{ ' ' }}
-    <template v-if="property">
+    <template v-if="condition.between">
+      is from
+      <MomentToken
+        :model-value="condition.between.from"
+        label="From"
+        days
+        @update:model-value="condition = { ...condition, between: { ...condition.between!, from: $event! } }"
+      />
+      to
+      <MomentToken
+        :model-value="condition.between.to"
+        label="To"
+        @update:model-value="condition = { ...condition, between: { ...condition.between!, to: $event! } }"
+      />
+    </template>
+    <template v-else-if="property">
       <TokenPicker
         :model-value="condition.comparison"
         :choices="comparisons(property)"
@@ -115,7 +188,27 @@ function add() {
         @update:model-value="condition = { ...condition, value: $event }"
       />
     </template>
+    <template v-if="condition.forAtLeastSeconds">
+      <span class="soft">, for at least </span>
+      <DurationToken
+        :model-value="condition.forAtLeastSeconds"
+        label="So for at least"
+        zero="any time"
+        @update:model-value="last"
+      />
+      <RunningBar v-if="state?.due" :since="state.lasts" :deadline="state.due" />
+    </template>
     <span class="edits">
+      <button
+        v-if="!condition.forAtLeastSeconds && subject"
+        type="button"
+        class="plain soft word"
+        aria-label="For at least some time"
+        title="It must have been so for a time"
+        @click="last(60)"
+      >
+        for …
+      </button>
       <button
         type="button"
         class="plain soft"
@@ -155,7 +248,27 @@ function add() {
         label="How they count together"
         @update:model-value="regroup"
       />
+      <template v-if="condition.forAtLeastSeconds">
+        <span class="soft">, for at least </span>
+        <DurationToken
+          :model-value="condition.forAtLeastSeconds"
+          label="So for at least"
+          zero="any time"
+          @update:model-value="last"
+        />
+        <RunningBar v-if="state?.due" :since="state.lasts" :deadline="state.due" />
+      </template>
       <span class="edits">
+        <button
+          v-if="!condition.forAtLeastSeconds"
+          type="button"
+          class="plain soft word"
+          aria-label="These for at least some time"
+          title="They must have been so for a time"
+          @click="last(60)"
+        >
+          for …
+        </button>
         <button
           type="button"
           class="plain soft"
@@ -211,6 +324,9 @@ function add() {
 .truth .so {
   background: var(--verdigris);
   border-color: var(--verdigris);
+}
+.word {
+  font-size: 13px;
 }
 .edits {
   margin-left: 12px;

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import ToggleSwitch from 'primevue/toggleswitch'
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import type { Condition, Rule, RuleDocument, Step } from '@/api/types'
 import { act } from '@/lib/act'
 import { useDraft } from '@/lib/drafts'
+import { ruleKinds, takesTime } from '@/lib/steps'
 import { ruleDocument } from '@/lib/documents'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
@@ -45,12 +46,13 @@ const kinds: { value: Kind; title: string }[] = [
 ]
 function rekind(kind: Kind) {
   if ((kind === 'whenever') === lasts.value) return
-  const { title, note, enabled, provided } = d.value
+  const { title, note, enabled, provided, gate } = d.value
   const steps: Step[] = d.value.do.map((s) => (kind === 'when' && s.kind === 'hold' ? { ...s, kind: 'set' } : s))
   draft.value = {
     title,
     note,
     enabled,
+    gate,
     provided,
     do: steps,
     ...(kind === 'whenever' ? { whenever: {} } : { when: [] }),
@@ -67,7 +69,7 @@ const policies = [
 function set(part: Partial<RuleDocument>) {
   draft.value = { ...d.value, ...part }
 }
-function setCondition(key: 'whenever' | 'provided', condition: Condition | undefined) {
+function setCondition(key: 'whenever' | 'provided' | 'gate', condition: Condition | undefined) {
   set({ [key]: condition })
 }
 
@@ -120,11 +122,56 @@ const standing = computed(() => {
   if (!props.rule.enabled) return 'off'
   return lasts.value ? phaseWords[state.value.phase] : state.value.frames?.length ? 'running' : 'waiting'
 })
-const next = computed(() => (changed.value ? undefined : state.value.frames?.find((f) => f.part === 'do')?.step))
+const at = computed(() =>
+  changed.value
+    ? []
+    : (state.value.frames ?? []).filter((f) => f.at && (f.resumeAt || f.awaits || f.until)).map((f) => f.at!),
+)
+
+// Every state of the draft, to go back to and forth again; many changes in a moment are one.
+const past = ref<string[]>([])
+const future = ref<string[]>([])
+const MOMENT = 500
+let last = { at: 0, text: '' }
+watch(
+  () => props.rule.id,
+  () => {
+    past.value = []
+    future.value = []
+  },
+)
+watch(
+  () => JSON.stringify(draft.value),
+  (now, before) => {
+    if (now === last.text || !before) return
+    if (Date.now() - last.at > MOMENT) past.value = [...past.value, before]
+    future.value = []
+    last = { at: Date.now(), text: now ?? '' }
+  },
+)
+function go(from: typeof past, to: typeof past) {
+  const state = from.value.at(-1)
+  if (!state) return
+  to.value = [...to.value, JSON.stringify(draft.value)]
+  from.value = from.value.slice(0, -1)
+  last = { at: Date.now(), text: state }
+  draft.value = JSON.parse(state) as RuleDocument
+}
+const undo = () => go(past, future)
+const redo = () => go(future, past)
+function onKey(event: KeyboardEvent) {
+  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
+  const from = event.shiftKey ? future : past
+  if (!from.value.length) return
+  event.preventDefault()
+  event.stopPropagation()
+  if (event.shiftKey) redo()
+  else undo()
+}
 </script>
 
 <template>
-  <div v-if="draft" class="columns">
+  <div v-if="draft" class="columns" @keydown="onKey">
     <div>
       <EditorHead
         :title="d.title"
@@ -138,6 +185,8 @@ const next = computed(() => (changed.value ? undefined : state.value.frames?.fin
         </label>
         <span v-if="changed" class="ochre"> · a draft differs from what is live</span>
         <template #buttons>
+          <Button v-if="past.length" severity="secondary" label="Undo" title="Ctrl Z" @click="undo" />
+          <Button v-if="future.length" severity="secondary" label="Redo" title="Ctrl Shift Z" @click="redo" />
           <Button
             severity="secondary"
             label="Try now"
@@ -214,14 +263,33 @@ const next = computed(() => (changed.value ? undefined : state.value.frames?.fin
           </button>
         </SentenceLine>
 
+        <template v-if="d.gate">
+          <SentenceLine><b>only while</b> <span class="soft">else it is as if switched off</span></SentenceLine>
+          <ConditionLines
+            :model-value="d.gate"
+            path="gate"
+            :states="states"
+            :problems="problems"
+            removable
+            @update:model-value="setCondition('gate', $event)"
+            @remove="setCondition('gate', undefined)"
+          />
+        </template>
+        <SentenceLine v-else>
+          <button type="button" class="plain link small" @click="setCondition('gate', {})">
+            Add a gate, such as a mode
+          </button>
+        </SentenceLine>
+
         <SentenceLine><b>do</b></SentenceLine>
         <StepLines
           :model-value="d.do"
           path="do"
           :problems="problems"
-          :kinds="lasts ? ['hold', 'set', 'scene', 'wait', 'run'] : ['set', 'hold', 'scene', 'wait', 'run']"
+          :kinds="lasts ? ['hold', ...ruleKinds.filter((k) => k !== 'hold')] : ruleKinds"
           :lasts="lasts"
-          :running="next"
+          :running="at"
+          :states="states"
           :self="rule.id"
           @update:model-value="set({ do: $event })"
         />
@@ -244,8 +312,10 @@ const next = computed(() => (changed.value ? undefined : state.value.frames?.fin
             :model-value="d.afterwards"
             path="afterwards"
             :problems="problems"
-            :kinds="['set', 'scene', 'wait', 'run']"
-            :numbered="d.do.length"
+            :kinds="ruleKinds.filter((k) => k !== 'hold')"
+            numbered="after "
+            :running="at"
+            :states="states"
             :self="rule.id"
             @update:model-value="set({ afterwards: $event.length ? $event : undefined })"
           />
@@ -262,6 +332,16 @@ const next = computed(() => (changed.value ? undefined : state.value.frames?.fin
             :choices="[...policies]"
             label="When started while running"
             @update:model-value="set({ policy: $event })"
+          />
+        </SentenceLine>
+        <SentenceLine v-if="takesTime(d.do) || takesTime(d.afterwards)">
+          <span class="soft">If the hub was off when a wait ended, </span>
+          <DurationToken
+            :model-value="d.giveUpAfterSeconds ?? 0"
+            label="Late waits"
+            zero="it goes on all the same"
+            lead="it gives up when later than "
+            @update:model-value="set({ giveUpAfterSeconds: $event || undefined })"
           />
         </SentenceLine>
       </div>

@@ -1,73 +1,68 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Problem, Step } from '@/api/types'
-import { join, propertyChoices, split } from '@/lib/sentences'
+import type { ConditionState, Problem, Step } from '@/api/types'
+import { newStep, stepWords } from '@/lib/steps'
+import { useClipboard } from '@/stores/clipboard'
 import { useHome } from '@/stores/home'
-import DurationToken from './DurationToken.vue'
+import ConditionLines from './ConditionLines.vue'
 import SentenceLine from './SentenceLine.vue'
+import StepWords from './StepWords.vue'
 import TokenPicker from './TokenPicker.vue'
-import ValueToken from './ValueToken.vue'
 
-/** Steps as lines; which kinds fit depends on where they stand. */
+/** Steps as lines, with those within them; which kinds fit depends on where they stand. */
 const steps = defineModel<Step[]>({ required: true })
-const props = defineProps<{
-  path: string
-  problems: Problem[]
-  kinds: Step['kind'][]
-  /** Whether the rule lets go by itself, so that a hold needs no duration. */
-  lasts?: boolean
-  /** Index of the step that a run will take next. */
-  running?: number
-  numbered?: number
-  self?: string
-}>()
-const home = useHome()
-
-const kindWords: Record<Step['kind'], string> = {
-  hold: 'hold',
-  set: 'set',
-  scene: 'apply scene',
-  wait: 'wait',
-  run: 'run rule',
-}
-const attendance = [
-  { value: 'attended', title: 'only off: it is attended only' },
-  { value: 'always', title: 'also on, with nobody there' },
-]
-const waiting = [
-  { value: 'on', title: 'and go on' },
-  { value: 'done', title: 'and go on once it is done' },
-]
-const kindChoices = computed(() => props.kinds.map((value) => ({ value, title: kindWords[value] })))
-const properties = computed(() => propertyChoices(home.everything, home.rooms, (p) => p.writable))
-const sceneChoices = computed(() => home.scenes.map((s) => ({ value: s.id, title: s.title })))
-const ruleChoices = computed(() =>
-  home.rules.filter((r) => r.id !== props.self).map((r) => ({ value: r.id, title: r.title })),
+const props = withDefaults(
+  defineProps<{
+    path: string
+    problems: Problem[]
+    kinds: Step['kind'][]
+    /** Whether the rule lets go by itself, so that a hold needs no duration. */
+    lasts?: boolean
+    /** Paths of the steps at which runs are now. */
+    running?: string[]
+    numbered?: string
+    self?: string
+    states?: ConditionState[]
+    depth?: number
+    /** Id of the group of the each around. */
+    member?: string
+    /** What the line that adds a step says. */
+    adding?: string
+  }>(),
+  {
+    running: () => [],
+    numbered: '',
+    self: undefined,
+    states: () => [],
+    depth: 1,
+    member: undefined,
+    adding: 'Add a step',
+  },
 )
+const home = useHome()
+const clipboard = useClipboard()
 
-const problemAt = (i: number) =>
-  props.problems.find((p) => p.path.startsWith(`${props.path}/${i}/`) || p.path === `${props.path}/${i}`)?.message
-const propertyOf = (s: Step) => home.property(s.device, s.property)
+/** What the lists of steps within these share with them. */
+const common = computed(() => {
+  const { problems, kinds, lasts, running, self, states, member } = props
+  return { problems, kinds, lasts, running, self, states, member }
+})
+const kindChoices = computed(() => props.kinds.map((value) => ({ value, title: stepWords[value] })))
+const number = (i: number) => `${props.numbered}${i + 1}`
+const pathOf = (i: number) => `${props.path}/${i}`
 
-function change(i: number, part: Partial<Step>) {
-  steps.value = steps.value.map((s, n) => (n === i ? { ...s, ...part } : s))
+/** What is wrong with a step itself, not with one within it. */
+function problemAt(i: number): string | undefined {
+  const within = /^\/(then|else|do|branches|condition)\//
+  return props.problems.find((p) => {
+    if (p.path === pathOf(i)) return true
+    return p.path.startsWith(`${pathOf(i)}/`) && !within.test(p.path.slice(pathOf(i).length) + '/')
+  })?.message
 }
-function rekind(i: number, kind: Step['kind']) {
-  const old = steps.value[i]!
-  const stays =
-    (kind === 'set' || kind === 'hold') && old.device
-      ? { device: old.device, property: old.property, value: old.value }
-      : {}
-  steps.value = steps.value.map((s, n) => (n === i ? { kind, ...stays } : s))
-}
-function choose(i: number, value: string) {
-  const [device, name] = split(value)
-  const old = propertyOf(steps.value[i]!)
-  const chosen = home.property(device, name)
-  const keep = old && chosen && old.type === chosen.type && old.role === chosen.role
-  const first = chosen?.type === 'boolean' ? true : undefined
-  change(i, { device, property: name, value: keep ? steps.value[i]!.value : first })
-}
+
+const replace = (i: number, step: Step) => (steps.value = steps.value.map((s, n) => (n === i ? step : s)))
+const change = (i: number, part: Partial<Step>) => replace(i, { ...steps.value[i]!, ...part })
+const rekind = (i: number, kind: Step['kind']) => replace(i, newStep(kind, steps.value[i]))
 function move(i: number, by: number) {
   const list = [...steps.value]
   const [taken] = list.splice(i, 1)
@@ -75,124 +70,177 @@ function move(i: number, by: number) {
   steps.value = list
 }
 const drop = (i: number) => (steps.value = steps.value.filter((_, n) => n !== i))
-const add = () => (steps.value = [...steps.value, { kind: props.kinds[0] ?? 'set' }])
+const add = () => (steps.value = [...steps.value, newStep(props.kinds[0] ?? 'set')])
+const paste = () => (steps.value = [...steps.value, ...clipboard.give()])
+function cut(i: number) {
+  clipboard.take([steps.value[i]!])
+  drop(i)
+}
+function branch(i: number, b: number, list: Step[]) {
+  change(i, { branches: (steps.value[i]!.branches ?? []).map((old, n) => (n === b ? { do: list } : old)) })
+}
+const now = (s: Step) =>
+  (s.kind === 'set' || s.kind === 'hold') && s.device ? (home.state(s.device, s.property)?.text ?? '') : ''
+const here = (i: number) => props.running.includes(pathOf(i))
 </script>
 
 <template>
-  <SentenceLine v-for="(s, i) in steps" :key="i" :depth="1" :problem="problemAt(i)">
-    <template #left>
-      <b v-if="running === i" class="here">next</b>
-      <template v-else>{{ (numbered ?? 0) + i + 1 }}</template>
-    </template>
-    <TokenPicker :model-value="s.kind" :choices="kindChoices" label="Step" @update:model-value="rekind(i, $event)" />
-    {{ ' ' }}
-    <template v-if="s.kind === 'set' || s.kind === 'hold'">
-      <TokenPicker
-        :model-value="s.device && s.property ? join(s.device, s.property) : undefined"
-        :choices="properties"
-        label="What to set"
-        empty="choose a device"
-        @update:model-value="choose(i, $event)"
+  <template v-for="(s, i) in steps" :key="i">
+    <SentenceLine :depth="depth" :problem="problemAt(i)">
+      <template #left>
+        <b v-if="here(i)" class="here">here</b>
+        <template v-else>{{ number(i) }}</template>
+      </template>
+      <TokenPicker :model-value="s.kind" :choices="kindChoices" label="Step" @update:model-value="rekind(i, $event)" />
+      {{ ' ' }}
+      <StepWords
+        :model-value="s"
+        :lasts="lasts"
+        :self="self"
+        :member="member"
+        @update:model-value="replace(i, $event)"
       />
-      <template v-if="propertyOf(s)">
-        {{ s.kind === 'set' ? ' to ' : ' at ' }}
-        <ValueToken
-          :model-value="s.value"
-          :property="propertyOf(s)"
-          label="Value"
-          @update:model-value="change(i, { value: $event })"
-        />
-      </template>
-      <template v-if="home.device(s.device ?? '')?.attendedOnly">
-        {{ ' ' }}
-        <TokenPicker
-          :model-value="s.unattended ? 'always' : 'attended'"
-          :choices="attendance"
-          label="Whether it may switch on unattended"
-          @update:model-value="change(i, { unattended: $event === 'always' || undefined })"
-        />
-      </template>
-      <template v-if="s.kind === 'set' && self">
-        {{ ' ' }}
-        <TokenPicker
-          :model-value="s.untilDone ? 'done' : 'on'"
-          :choices="waiting"
-          label="Whether to wait until it is done"
-          @update:model-value="change(i, { untilDone: $event === 'done' || undefined })"
-        />
-      </template>
-      <template v-if="s.kind === 'hold' && (!lasts || s.forSeconds)">
-        for
-        <DurationToken
-          :model-value="s.forSeconds || undefined"
-          label="How long to hold"
-          @update:model-value="change(i, { forSeconds: $event || undefined })"
-        />
-      </template>
-      <template v-if="propertyOf(s)?.type === 'number'">
-        <span class="soft">, </span>
-        <DurationToken
-          :model-value="s.fadeSeconds ?? 0"
-          label="Fade"
-          zero="at once"
-          lead="fading "
-          @update:model-value="change(i, { fadeSeconds: $event || undefined })"
-        />
-      </template>
+      <span class="edits">
+        <button
+          v-if="i > 0"
+          type="button"
+          class="plain soft"
+          :aria-label="`Move step ${number(i)} up`"
+          title="Move up"
+          @click="move(i, -1)"
+        >
+          ↑
+        </button>
+        <button
+          v-if="i < steps.length - 1"
+          type="button"
+          class="plain soft"
+          :aria-label="`Move step ${number(i)} down`"
+          title="Move down"
+          @click="move(i, 1)"
+        >
+          ↓
+        </button>
+        <button
+          type="button"
+          class="plain soft word"
+          :aria-label="`Copy step ${number(i)}`"
+          title="Copy, to put it in elsewhere, also in another rule"
+          @click="clipboard.take([s])"
+        >
+          copy
+        </button>
+        <button
+          type="button"
+          class="plain soft word"
+          :aria-label="`Cut step ${number(i)}`"
+          title="Take it out, to put it in elsewhere"
+          @click="cut(i)"
+        >
+          cut
+        </button>
+        <button
+          type="button"
+          class="plain soft"
+          :aria-label="`Remove step ${number(i)}`"
+          title="Remove"
+          @click="drop(i)"
+        >
+          ×
+        </button>
+      </span>
+      <template #right>{{ now(s) ? `now ${now(s)}` : '' }}</template>
+    </SentenceLine>
+
+    <ConditionLines
+      v-if="s.condition"
+      :model-value="s.condition"
+      :path="`${pathOf(i)}/condition`"
+      :states="states"
+      :problems="problems"
+      :depth="depth + 1"
+      @update:model-value="change(i, { condition: $event })"
+      @remove="change(i, { condition: {} })"
+    />
+    <template v-if="s.kind === 'if'">
+      <SentenceLine :depth="depth + 1"><span class="soft">then</span></SentenceLine>
+      <StepLines
+        :model-value="s.then ?? []"
+        v-bind="common"
+        :path="`${pathOf(i)}/then`"
+        :numbered="`${number(i)}.`"
+        :depth="depth + 2"
+        @update:model-value="change(i, { then: $event })"
+      />
+      <SentenceLine v-if="s.else?.length" :depth="depth + 1"><span class="soft">otherwise</span></SentenceLine>
     </template>
-    <TokenPicker
-      v-else-if="s.kind === 'scene'"
-      :model-value="s.scene"
-      :choices="sceneChoices"
-      label="Scene"
-      empty="choose a scene"
-      @update:model-value="change(i, { scene: $event })"
+    <SentenceLine v-if="s.kind === 'until' && s.else?.length" :depth="depth + 1"
+      ><span class="soft">when that time is over</span></SentenceLine
+    >
+    <template v-if="s.kind === 'if' || s.kind === 'until'">
+      <StepLines
+        v-if="s.else?.length"
+        :model-value="s.else"
+        v-bind="common"
+        :path="`${pathOf(i)}/else`"
+        :numbered="`${number(i)}.else `"
+        :depth="depth + 2"
+        @update:model-value="change(i, { else: $event.length ? $event : undefined })"
+      />
+      <SentenceLine v-else-if="s.kind === 'if' || s.atMostSeconds" :depth="depth + 1">
+        <button type="button" class="plain link add" @click="change(i, { else: [newStep('set')] })">
+          {{ s.kind === 'if' ? 'Add what is done otherwise' : 'Add what is done when that time is over' }}
+        </button>
+      </SentenceLine>
+    </template>
+    <StepLines
+      v-if="s.kind === 'repeat' || s.kind === 'each'"
+      :model-value="s.do ?? []"
+      v-bind="common"
+      :path="`${pathOf(i)}/do`"
+      :numbered="`${number(i)}.`"
+      :depth="depth + 1"
+      :member="s.kind === 'each' ? s.group : member"
+      @update:model-value="change(i, { do: $event })"
     />
-    <TokenPicker
-      v-else-if="s.kind === 'run'"
-      :model-value="s.rule"
-      :choices="ruleChoices"
-      label="Rule"
-      empty="choose a rule"
-      @update:model-value="change(i, { rule: $event })"
-    />
-    <DurationToken
-      v-else
-      :model-value="s.forSeconds || undefined"
-      label="How long to wait"
-      @update:model-value="change(i, { forSeconds: $event })"
-    />
-    <span class="edits">
+    <template v-for="(b, n) in s.branches ?? []" :key="n">
+      <SentenceLine :depth="depth + 1">
+        <span class="soft">{{ n === 0 ? 'this' : s.kind === 'oneOf' ? 'or this' : 'and this' }}</span>
+        <button
+          v-if="(s.branches?.length ?? 0) > 2"
+          type="button"
+          class="plain soft edits"
+          :aria-label="`Remove branch ${n + 1} of step ${number(i)}`"
+          title="Remove"
+          @click="change(i, { branches: s.branches?.filter((_, x) => x !== n) })"
+        >
+          ×
+        </button>
+      </SentenceLine>
+      <StepLines
+        :model-value="b.do"
+        v-bind="common"
+        :path="`${pathOf(i)}/branches/${n}/do`"
+        :numbered="`${number(i)}.${'abcdefghijklmnopqrst'[n]}`"
+        :depth="depth + 2"
+        @update:model-value="branch(i, n, $event)"
+      />
+    </template>
+    <SentenceLine v-if="s.branches" :depth="depth + 1">
       <button
-        v-if="i > 0"
         type="button"
-        class="plain soft"
-        :aria-label="`Move step ${i + 1} up`"
-        title="Move up"
-        @click="move(i, -1)"
+        class="plain link add"
+        @click="change(i, { branches: [...s.branches, { do: [newStep('set')] }] })"
       >
-        ↑
+        {{ s.kind === 'oneOf' ? 'Or something else' : 'And something else' }}
       </button>
-      <button
-        v-if="i < steps.length - 1"
-        type="button"
-        class="plain soft"
-        :aria-label="`Move step ${i + 1} down`"
-        title="Move down"
-        @click="move(i, 1)"
-      >
-        ↓
-      </button>
-      <button type="button" class="plain soft" :aria-label="`Remove step ${i + 1}`" title="Remove" @click="drop(i)">
-        ×
-      </button>
-    </span>
-    <template #right>{{
-      s.kind === 'set' || s.kind === 'hold' ? `now ${home.state(s.device, s.property)?.text ?? '–'}` : ''
-    }}</template>
-  </SentenceLine>
-  <SentenceLine :depth="1" :problem="problems.find((p) => p.path === path)?.message">
-    <button type="button" class="plain link add" @click="add">Add a step</button>
+    </SentenceLine>
+  </template>
+  <SentenceLine :depth="depth" :problem="problems.find((p) => p.path === path)?.message">
+    <button type="button" class="plain link add" @click="add">{{ adding }}</button>
+    <button v-if="clipboard.steps.length" type="button" class="plain link add paste" @click="paste">
+      Put in what was copied
+    </button>
   </SentenceLine>
 </template>
 
@@ -209,10 +257,17 @@ const add = () => (steps.value = [...steps.value, { kind: props.kinds[0] ?? 'set
 .edits button:hover {
   color: var(--ink);
 }
+.word {
+  font-size: 13px;
+  padding: 0 4px;
+}
 .here {
   color: var(--ochre);
 }
 .add {
   font-size: 15px;
+}
+.paste {
+  margin-left: 18px;
 }
 </style>

@@ -3,7 +3,10 @@ import { computed } from 'vue'
 import type { Comparison, Problem, Trigger } from '@/api/types'
 import { comparisonWords, comparisons, join, split, triggerChoices } from '@/lib/sentences'
 import { useHome } from '@/stores/home'
+import DurationToken from './DurationToken.vue'
+import MomentToken from './MomentToken.vue'
 import SentenceLine from './SentenceLine.vue'
+import TextToken from './TextToken.vue'
 import TokenPicker, { type Choice } from './TokenPicker.vue'
 import ValueToken from './ValueToken.vue'
 
@@ -14,13 +17,31 @@ const home = useHome()
 
 const ANY = 'any'
 type Change = Comparison | typeof ANY
-const choices = computed(() => triggerChoices(home.everything, home.rooms))
+type Kind = NonNullable<Trigger['kind']>
+const KIND = 'kind'
+const kinds: { value: Kind; title: string }[] = [
+  { value: 'time', title: 'a time of day' },
+  { value: 'phrase', title: 'a phrase is said or typed' },
+  { value: 'call', title: 'another program calls' },
+  { value: 'start', title: 'the hub starts' },
+  { value: 'silent', title: 'a device falls silent' },
+]
+const choices = computed(() => [
+  ...kinds.map((k) => ({ value: join(KIND, k.value), title: k.title, group: 'Besides devices' })),
+  ...triggerChoices(home.everything, home.rooms),
+])
+const devices = computed(() =>
+  home.devices.map((d) => ({ value: d.id, title: d.title, group: home.roomTitle(d.room) })),
+)
 const becomes: Partial<Record<Comparison, string>> = { is: 'becomes', isNot: 'stops being' }
 
 const propertyOf = (t: Trigger) => home.property(t.device, t.property)
 const eventOf = (t: Trigger) => home.device(t.device)?.description.events.find((e) => e.name === t.event)
-const subject = (t: Trigger) =>
-  t.event ? join(t.device, `event:${t.event}`) : t.property ? join(t.device, t.property) : undefined
+function subject(t: Trigger): string | undefined {
+  if (t.kind) return join(KIND, t.kind)
+  const name = t.event ? `event:${t.event}` : t.property
+  return t.device && name ? join(t.device, name) : undefined
+}
 const problemAt = (i: number) => props.problems.find((p) => p.path.startsWith(`when/${i}`))?.message
 
 function changes(t: Trigger): Choice<Change>[] {
@@ -42,6 +63,11 @@ function replace(i: number, t: Trigger) {
 }
 function choose(i: number, value: string) {
   const [device, name] = split(value)
+  if (device === KIND) {
+    const kind = name as Kind
+    replace(i, kind === 'time' ? { kind, at: { anchor: 'clock', clock: '07:00' } } : { kind })
+    return
+  }
   if (name.startsWith('event:')) {
     replace(i, { device, event: name.slice(6) })
     return
@@ -78,8 +104,31 @@ const drop = (i: number) => (triggers.value = triggers.value.filter((_, n) => n 
       @update:model-value="choose(i, $event)"
     />
     {{ ' ' }}
+    <MomentToken
+      v-if="t.kind === 'time'"
+      :model-value="t.at"
+      label="Time"
+      days
+      @update:model-value="replace(i, { ...t, at: $event })"
+    />
+    <TextToken
+      v-else-if="t.kind === 'phrase' || t.kind === 'call'"
+      :model-value="t.words"
+      :label="t.kind === 'phrase' ? 'Phrase' : 'Name that is called'"
+      :empty="t.kind === 'phrase' ? 'say which words' : 'give the name'"
+      :maximum="80"
+      @update:model-value="replace(i, { ...t, words: $event })"
+    />
     <TokenPicker
-      v-if="eventOf(t)?.number"
+      v-else-if="t.kind === 'silent'"
+      :model-value="t.device"
+      :choices="devices"
+      label="Which device"
+      empty="choose a device"
+      @update:model-value="replace(i, { ...t, device: $event })"
+    />
+    <TokenPicker
+      v-else-if="eventOf(t)?.number"
       :model-value="t.comparison ?? ANY"
       :choices="turns"
       label="Which way"
@@ -107,6 +156,26 @@ const drop = (i: number) => (triggers.value = triggers.value.filter((_, n) => n 
         label="Value"
         @update:model-value="replace(i, { ...t, value: $event })"
       />
+      <template v-if="t.forSeconds">
+        {{ ' ' }}
+        <DurationToken
+          :model-value="t.forSeconds"
+          label="And stays so"
+          zero="for any time"
+          lead="and stays so for "
+          @update:model-value="replace(i, { ...t, forSeconds: $event || undefined })"
+        />
+      </template>
+      <button
+        v-else-if="t.comparison"
+        type="button"
+        class="plain soft word"
+        aria-label="And stays so for some time"
+        title="It must stay so for a time"
+        @click="replace(i, { ...t, forSeconds: 60 })"
+      >
+        and stays so …
+      </button>
     </template>
     <span v-else-if="t.event">happens</span>
     <button
@@ -121,7 +190,7 @@ const drop = (i: number) => (triggers.value = triggers.value.filter((_, n) => n 
     <template #right>{{ propertyOf(t) ? `now ${home.state(t.device, t.property)?.text ?? '–'}` : '' }}</template>
   </SentenceLine>
   <SentenceLine :depth="1">
-    <button type="button" class="plain link add" @click="triggers = [...triggers, { device: '' }]">
+    <button type="button" class="plain link add" @click="triggers = [...triggers, {}]">
       {{ triggers.length ? 'Or when something else happens' : 'Choose what starts it' }}
     </button>
     <span v-if="!triggers.length" class="soft small">
@@ -131,6 +200,10 @@ const drop = (i: number) => (triggers.value = triggers.value.filter((_, n) => n 
 </template>
 
 <style scoped>
+.word {
+  font-size: 13px;
+  margin-left: 8px;
+}
 .drop {
   margin-left: 12px;
   min-width: 24px;

@@ -4,6 +4,7 @@ import { api, ask } from '@/api/client'
 import type { Property, Value } from '@/api/types'
 import { useNotices } from '@/stores/notices'
 import NumberToken from './NumberToken.vue'
+import TextToken from './TextToken.vue'
 import TokenPicker from './TokenPicker.vue'
 
 /** A value of a property, typed as the property is. */
@@ -44,7 +45,7 @@ async function pick(event: Event) {
   <TokenPicker
     v-else-if="property?.type === 'option'"
     :model-value="typeof modelValue === 'string' ? modelValue : undefined"
-    :choices="(property.options ?? []).map((o) => ({ value: o, title: o }))"
+    :choices="(property.options ?? []).map((o) => ({ value: o, title: property?.titles?.[o] ?? o }))"
     :label="label"
     :invalid="invalid"
     @update:model-value="emit('update:modelValue', $event)"
@@ -56,6 +57,14 @@ async function pick(event: Event) {
     :value="swatch ?? '#ffd9a8'"
     :aria-label="label"
     @change="pick"
+  />
+  <TextToken
+    v-else-if="property?.type === 'text'"
+    :model-value="typeof modelValue === 'string' ? modelValue : undefined"
+    :label="label"
+    empty="write something"
+    :maximum="500"
+    @update:model-value="emit('update:modelValue', $event)"
   />
   <NumberToken
     v-else-if="property"

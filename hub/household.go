@@ -1,0 +1,210 @@
+package hub
+
+import (
+	"context"
+	"encoding/json"
+	"slices"
+	"strings"
+	"time"
+
+	"amvek/core/cause"
+	"amvek/core/engine"
+	"amvek/core/home"
+	"amvek/core/thing"
+	"amvek/store"
+)
+
+// ModesID is the id of the one list of modes.
+const ModesID = "modes"
+
+// modes returns the household's modes: its own, or those that a new home has.
+func (d *definitions) modeList() home.Modes {
+	if d.modes.doc != nil {
+		return *d.modes.doc
+	}
+	return home.UsualModes()
+}
+
+// defineOwn puts the home itself, as a device, to work as it is described now.
+func (h *Hub) defineOwn() {
+	doc := own()
+	modes := h.definitions.modeList()
+	doc.Description.Properties = append(doc.Description.Properties, modes.Property())
+	for _, id := range sortedKeys(h.definitions.variables) {
+		doc.Description.Properties = append(doc.Description.Properties, h.definitions.variables[id].doc.Property(id))
+	}
+	h.put(OwnID, 0, doc, "")
+}
+
+// redefineOwn does so when a mode or a variable was made, changed or removed.
+func (h *Hub) redefineOwn() {
+	if h.linked {
+		h.defineOwn()
+		h.firstValues()
+		h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionDevice), ID: OwnID})
+	}
+}
+
+// firstValues gives what the home itself keeps a value where it has none, or one that it can have no longer.
+func (h *Hub) firstValues() {
+	modes := h.definitions.modeList()
+	h.first(home.ModeProperty, thing.Text(modes.Modes[0].ID))
+	for _, id := range sortedKeys(h.definitions.variables) {
+		h.first(id, h.definitions.variables[id].doc.First())
+	}
+}
+
+func (h *Hub) first(name string, value thing.Value) {
+	ref := thing.Ref{Device: OwnID, Name: name}
+	state, there := h.engine.PropertyState(ref)
+	p := h.engine.Property(ref.Device, ref.Name)
+	switch {
+	case !there || p == nil:
+	case state.Target.IsNone():
+		h.handle(engine.Input{Kind: engine.InputReport, Device: OwnID, Name: name, Value: value})
+	case p.Check(state.Target) != nil:
+		h.handle(engine.Input{Kind: engine.InputWrite, Device: OwnID, Name: name, Value: value, Actor: "page"})
+	}
+}
+
+// GroupView is a group of devices and what uses it.
+type GroupView struct {
+	ID       string `json:"id"`
+	Revision int    `json:"revision"`
+	home.Group
+	UsedBy []Use `json:"usedBy"`
+}
+
+// Groups returns all groups, by name.
+func (h *Hub) Groups(ctx context.Context) (views []GroupView, err error) {
+	views = []GroupView{}
+	err = h.do(ctx, func() {
+		for _, id := range sortedKeys(h.definitions.groups) {
+			g := h.definitions.groups[id]
+			views = append(views, GroupView{ID: id, Revision: g.revision, Group: *g.doc, UsedBy: h.usedBy(id)})
+		}
+	})
+	slices.SortStableFunc(views, func(a, b GroupView) int {
+		return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title))
+	})
+	return views, err
+}
+
+// VariableView is a variable and what uses it. How it stands is a property of the home itself.
+type VariableView struct {
+	ID       string `json:"id"`
+	Revision int    `json:"revision"`
+	home.Variable
+	UsedBy []Use `json:"usedBy"`
+}
+
+// Variables returns all variables, by name.
+func (h *Hub) Variables(ctx context.Context) (views []VariableView, err error) {
+	views = []VariableView{}
+	err = h.do(ctx, func() {
+		for _, id := range sortedKeys(h.definitions.variables) {
+			v := h.definitions.variables[id]
+			views = append(views, VariableView{ID: id, Revision: v.revision, Variable: *v.doc, UsedBy: h.usedBy(id)})
+		}
+	})
+	slices.SortStableFunc(views, func(a, b VariableView) int {
+		return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title))
+	})
+	return views, err
+}
+
+// ModesView is the household's list of modes.
+type ModesView struct {
+	Revision int `json:"revision"`
+	home.Modes
+	UsedBy []Use `json:"usedBy"`
+}
+
+// Modes returns the household's modes.
+func (h *Hub) Modes(ctx context.Context) (view ModesView, err error) {
+	err = h.do(ctx, func() {
+		view = ModesView{Revision: h.definitions.modes.revision, Modes: h.definitions.modeList(), UsedBy: h.usedBy(home.ModeProperty)}
+	})
+	return view, err
+}
+
+// Notice is something that the household was told.
+type Notice struct {
+	ID   string    `json:"id"`
+	At   time.Time `json:"at"`
+	Text string    `json:"text"`
+	// Entry is the journal entry that it follows from.
+	Entry cause.ID `json:"entry"`
+	// SeenAt is when somebody acknowledged it.
+	SeenAt time.Time `json:"seenAt,omitzero" doc:"When somebody acknowledged it; absent until then."`
+}
+
+// noticesAtMost is how many notices are kept; the oldest acknowledged ones go first.
+const noticesAtMost = 200
+
+const stateNotice = "notice"
+
+// notify tells the household something. It runs in the loop.
+func (h *Hub) notify(out *engine.Output) {
+	n := Notice{ID: NewID("notice"), At: h.clock.Now(), Text: out.Text, Entry: out.Cause}
+	h.notices = append(h.notices, n)
+	if len(h.notices) > noticesAtMost {
+		oldest := slices.IndexFunc(h.notices, func(n Notice) bool { return !n.SeenAt.IsZero() })
+		oldest = max(oldest, 0)
+		h.store.RemoveState(stateNotice, h.notices[oldest].ID)
+		h.notices = slices.Delete(h.notices, oldest, oldest+1)
+	}
+	h.keepNotice(n)
+}
+
+func (h *Hub) keepNotice(n Notice) {
+	data, err := json.Marshal(n)
+	if err != nil {
+		h.log.Error("a notice cannot be kept", "error", err)
+		return
+	}
+	h.store.PutState(store.State{Kind: stateNotice, Owner: n.ID, JSON: data})
+	h.Feed.Publish(Message{Kind: "notice", Notice: &n})
+}
+
+// Notices returns what the household was told, the newest first.
+func (h *Hub) Notices(ctx context.Context) (list []Notice, err error) {
+	err = h.do(ctx, func() { list = slices.Clone(h.notices) })
+	if list == nil {
+		list = []Notice{}
+	}
+	slices.Reverse(list)
+	return list, err
+}
+
+// Acknowledge takes that somebody has seen a notice.
+func (h *Hub) Acknowledge(ctx context.Context, id string) error {
+	err := Absent("There is no such notice.")
+	if failed := h.do(ctx, func() {
+		for i := range h.notices {
+			if n := &h.notices[i]; n.ID == id {
+				err = nil
+				if n.SeenAt.IsZero() {
+					n.SeenAt = h.clock.Now()
+					h.keepNotice(*n)
+				}
+			}
+		}
+	}); failed != nil {
+		return failed
+	}
+	return err
+}
+
+// Phrase takes a phrase that was said or typed.
+func (h *Hub) Phrase(ctx context.Context, words, actor string) error {
+	if strings.TrimSpace(words) == "" {
+		return Invalid("words", "Say something.")
+	}
+	return h.Act(ctx, engine.Input{Kind: engine.InputPhrase, Words: words, Actor: actor})
+}
+
+// Call takes a call of another program.
+func (h *Hub) Call(ctx context.Context, name string) error {
+	return h.Act(ctx, engine.Input{Kind: engine.InputCall, Words: name, Actor: engine.ProgramActor})
+}

@@ -1,0 +1,43 @@
+package server
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"amvek/core/home"
+	"amvek/hub"
+)
+
+func (s *Server) registerHousehold(api huma.API) {
+	get(s, api, "groups", "/groups", "All groups of devices", func(ctx context.Context) ([]hub.GroupView, error) { return s.hub.Groups(ctx) })
+	documents[home.Group](s, api, hub.DefinitionGroup, "/groups", "group")
+	get(s, api, "variables", "/variables", "All variables", func(ctx context.Context) ([]hub.VariableView, error) { return s.hub.Variables(ctx) })
+	documents[home.Variable](s, api, hub.DefinitionVariable, "/variables", "variable")
+	get(s, api, "modes", "/modes", "The household's modes", func(ctx context.Context) (hub.ModesView, error) { return s.hub.Modes(ctx) })
+	operation(s, api, "save-modes", http.MethodPut, "/modes", "Change the household's modes", func(ctx context.Context, in *struct {
+		Revision int `query:"revision" minimum:"0"`
+		Body     home.Modes
+	}) (*body[Saved], error) {
+		revision, err := s.hub.Save(ctx, hub.New{Kind: hub.DefinitionModes, ID: hub.ModesID, Revision: in.Revision, Document: &in.Body})
+		return &body[Saved]{Saved{hub.ModesID, revision}}, err
+	})
+	get(s, api, "notices", "/notices", "What the household was told, newest first", func(ctx context.Context) ([]hub.Notice, error) { return s.hub.Notices(ctx) })
+	operation(s, api, "acknowledge", http.MethodPost, "/notices/{id}/acknowledge", "Say that a notice was seen", func(ctx context.Context, in *IDPath) (*none, error) {
+		return &none{}, s.hub.Acknowledge(ctx, in.ID)
+	})
+	operation(s, api, "say-phrase", http.MethodPost, "/phrases", "Say a phrase, which may start rules", func(ctx context.Context, in *struct {
+		ActorQuery
+		Body struct {
+			Words string `json:"words" minLength:"1" maxLength:"200"`
+		}
+	}) (*none, error) {
+		return &none{}, s.hub.Phrase(ctx, in.Body.Words, in.Actor)
+	})
+	operation(s, api, "call-name", http.MethodPost, "/calls/{name}", "Call a name, which may start rules", func(ctx context.Context, in *struct {
+		Name string `path:"name" maxLength:"80"`
+	}) (*none, error) {
+		return &none{}, s.hub.Call(ctx, in.Name)
+	})
+}

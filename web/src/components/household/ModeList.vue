@@ -1,0 +1,109 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { computed, ref } from 'vue'
+import { api, ask } from '@/api/client'
+import type { Modes } from '@/api/types'
+import { act } from '@/lib/act'
+import { MODE, OWN } from '@/lib/own'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+import CommitInput from '../CommitInput.vue'
+import ReasonLine from '../ReasonLine.vue'
+import UsedBy from './UsedBy.vue'
+
+/** The household's modes: which it is in and why, and the list itself. */
+const home = useHome()
+const notices = useNotices()
+
+const state = computed(() => home.state(OWN, MODE))
+const modes = computed(() => home.modes?.modes ?? [])
+const title = ref('')
+
+const set = (id: string) => notices.attempt(() => act.write(OWN, MODE, id))
+function save(list: Modes['modes'], done: string) {
+  const before = modes.value
+  const put = (modes: Modes['modes']) =>
+    ask(api.PUT('/api/modes', { params: { query: { revision: 0 } }, body: { modes } }))
+  return notices.attempt(async () => {
+    await put(list)
+    notices.done(done, () => put(before))
+  })
+}
+function rename(id: string, to: string) {
+  const name = to.trim()
+  const old = modes.value.find((m) => m.id === id)
+  if (!name || !old || name === old.title) return
+  void save(
+    modes.value.map((m) => (m.id === id ? { ...m, title: name } : m)),
+    `${old.title} is called ${name} now.`,
+  )
+}
+async function add() {
+  const name = title.value.trim()
+  const id = `mode-${Math.random().toString(36).slice(2, 10)}`
+  if (await save([...modes.value, { id, title: name }], `${name} added.`)) title.value = ''
+}
+</script>
+
+<template>
+  <section aria-label="Mode of the house">
+    <h2>Mode of the house</h2>
+    <div class="row" role="group" aria-label="Set the mode">
+      <Button
+        v-for="m in modes"
+        :key="m.id"
+        :label="m.title"
+        :severity="state?.value === m.id ? undefined : 'secondary'"
+        :aria-pressed="state?.value === m.id"
+        @click="set(m.id)"
+      />
+    </div>
+    <ReasonLine v-if="state" :state="state" />
+    <UsedBy v-if="home.modes" :uses="home.modes.usedBy" />
+    <ul class="list">
+      <li v-for="m in modes" :key="m.id">
+        <CommitInput
+          :value="m.title"
+          :aria-label="`Name of the mode ${m.title}`"
+          maxlength="40"
+          @commit="rename(m.id, $event)"
+        />
+        <button
+          v-if="modes.length > 2"
+          class="plain soft"
+          :aria-label="`Remove the mode ${m.title}`"
+          @click="
+            save(
+              modes.filter((x) => x.id !== m.id),
+              `${m.title} removed.`,
+            )
+          "
+        >
+          ×
+        </button>
+      </li>
+    </ul>
+    <form class="row" @submit.prevent="add">
+      <InputText v-model="title" placeholder="Another mode" aria-label="Another mode" maxlength="40" />
+      <Button type="submit" severity="secondary" label="Add" :disabled="!title.trim()" />
+    </form>
+  </section>
+</template>
+
+<style scoped>
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  margin: 10px 0;
+}
+.list li {
+  display: flex;
+  justify-content: space-between;
+  border-top: 1px solid var(--rule);
+}
+.list :deep(input) {
+  flex: 1;
+}
+</style>

@@ -1,0 +1,53 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { RouterLink } from 'vue-router'
+import { api, ask } from '@/api/client'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+
+/** What rules told the household, until somebody has seen it. */
+const home = useHome()
+const notices = useNotices()
+const see = (id: string) =>
+  notices.attempt(() => ask(api.POST('/api/notices/{id}/acknowledge', { params: { path: { id } } })))
+</script>
+
+<template>
+  <section aria-label="Told">
+    <h2>Told</h2>
+    <p v-if="!home.notices.length" class="soft">Nothing yet. Rules tell the household something by a step.</p>
+    <ul>
+      <li v-for="n in home.notices" :key="n.id" :class="{ fresh: !n.seenAt }">
+        <span class="mono soft">{{ home.times.since(n.at, home.now) }}</span>
+        <span class="text">{{ n.text }}</span>
+        <RouterLink class="link small" :to="`/journal?entry=${n.entry}`">Why?</RouterLink>
+        <Button v-if="!n.seenAt" size="small" severity="secondary" label="Seen" @click="see(n.id)" />
+        <span v-else class="soft small">seen {{ home.times.since(n.seenAt, home.now) }}</span>
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+ul {
+  max-height: 320px;
+  overflow-y: auto;
+  margin-top: 6px;
+}
+li {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+  border-top: 1px solid var(--rule);
+  padding: 7px 0;
+}
+.text {
+  flex: 1;
+}
+.fresh .text {
+  font-weight: 650;
+}
+.small {
+  font-size: 13px;
+}
+</style>

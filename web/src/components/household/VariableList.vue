@@ -1,0 +1,153 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import Select from 'primevue/select'
+import { computed, ref } from 'vue'
+import { RouterLink } from 'vue-router'
+import { api, ask } from '@/api/client'
+import type { Variable, VariableDocument } from '@/api/types'
+import { OWN } from '@/lib/own'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+import CommitInput from '../CommitInput.vue'
+import PropertyControl from '../PropertyControl.vue'
+import ReasonLine from '../ReasonLine.vue'
+import UsedBy from './UsedBy.vue'
+
+/** Named values that rules share. */
+const home = useHome()
+const notices = useNotices()
+
+const kinds: { value: VariableDocument['type']; title: string }[] = [
+  { value: 'boolean', title: 'yes or no' },
+  { value: 'number', title: 'a number' },
+  { value: 'option', title: 'a choice' },
+  { value: 'text', title: 'a text' },
+]
+const title = ref('')
+const type = ref<VariableDocument['type']>('boolean')
+const least = ref('0')
+const most = ref('100')
+const options = ref('')
+const rows = computed(() =>
+  home.variables.map((v) => ({ v, property: home.property(OWN, v.id), state: home.state(OWN, v.id) })),
+)
+
+async function add() {
+  const body: VariableDocument = { title: title.value.trim(), type: type.value }
+  if (type.value === 'number') Object.assign(body, { minimum: Number(least.value), maximum: Number(most.value) })
+  if (type.value === 'option')
+    body.options = options.value
+      .split(',')
+      .map((o) => o.trim())
+      .filter(Boolean)
+  const made = await notices.attempt(() => ask(api.POST('/api/variables', { body })))
+  if (made) title.value = options.value = ''
+}
+const document = ({ title, note, type, minimum, maximum, unit, options, initial }: Variable): VariableDocument => ({
+  title,
+  note,
+  type,
+  minimum,
+  maximum,
+  unit,
+  options,
+  initial,
+})
+const change = (v: Variable, part: Partial<VariableDocument>) =>
+  notices.attempt(() =>
+    ask(
+      api.PUT('/api/variables/{id}', {
+        params: { path: { id: v.id }, query: { revision: v.revision } },
+        body: { ...document(v), ...part },
+      }),
+    ),
+  )
+const remove = (v: Variable) =>
+  notices.attempt(async () => {
+    await ask(api.DELETE('/api/variables/{id}', { params: { path: { id: v.id } } }))
+    notices.done(`${v.title} removed.`, () =>
+      ask(api.POST('/api/variables/{id}/restore', { params: { path: { id: v.id } } })),
+    )
+  })
+</script>
+
+<template>
+  <section aria-label="Variables">
+    <h2>Variables</h2>
+    <p v-if="!rows.length" class="soft">
+      A value with a name, such as the wanted warmth or whether guests are here. Rules use it and set it; it has a
+      history like any reading.
+    </p>
+    <article v-for="{ v, property, state } in rows" :key="v.id">
+      <div class="top">
+        <CommitInput
+          class="name"
+          :value="v.title"
+          :aria-label="`Name of the variable ${v.title}`"
+          maxlength="80"
+          @commit="$event.trim() && change(v, { title: $event.trim() })"
+        />
+        <b class="mono">{{ state?.text || '–' }}</b>
+        <button class="plain soft" :aria-label="`Remove the variable ${v.title}`" @click="remove(v)">×</button>
+      </div>
+      <PropertyControl v-if="property && state" :device="OWN" :property="property" :state="state" />
+      <ReasonLine v-if="state" :state="state" />
+      <UsedBy :uses="v.usedBy" />
+      <RouterLink
+        v-if="v.type === 'number' || v.type === 'boolean'"
+        class="link small"
+        :to="{ path: '/history', query: { series: `${OWN}~${v.id}` } }"
+        >Its history</RouterLink
+      >
+    </article>
+    <form class="row" @submit.prevent="add">
+      <InputText v-model="title" placeholder="New variable" aria-label="Name of the new variable" maxlength="80" />
+      <Select
+        v-model="type"
+        :options="kinds"
+        option-label="title"
+        option-value="value"
+        aria-label="Kind of the new variable"
+      />
+      <template v-if="type === 'number'">
+        from <InputText v-model="least" class="number mono" aria-label="Least" inputmode="decimal" /> to
+        <InputText v-model="most" class="number mono" aria-label="Greatest" inputmode="decimal" />
+      </template>
+      <InputText
+        v-if="type === 'option'"
+        v-model="options"
+        placeholder="one, another"
+        aria-label="Choices, parted by commas"
+      />
+      <Button type="submit" severity="secondary" label="Add" :disabled="!title.trim()" />
+    </form>
+  </section>
+</template>
+
+<style scoped>
+article {
+  border-top: 1px solid var(--rule);
+  padding: 8px 0 12px;
+}
+.top,
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 12px;
+  align-items: center;
+}
+.name {
+  flex: 1;
+  font-weight: 650;
+}
+.row {
+  margin-top: 12px;
+}
+.number {
+  width: 84px;
+}
+.small {
+  font-size: 13.5px;
+}
+</style>

@@ -1,0 +1,345 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Device, Property, Step } from '@/api/types'
+import { sharedRoles } from '@/lib/groups'
+import { join, propertyChoices, split } from '@/lib/sentences'
+import { GROUP, groupChoices, MEMBER } from '@/lib/steps'
+import { useHome } from '@/stores/home'
+import DurationToken from './DurationToken.vue'
+import NumberToken from './NumberToken.vue'
+import TextToken from './TextToken.vue'
+import TokenPicker from './TokenPicker.vue'
+import ValueToken from './ValueToken.vue'
+
+/** What one step says after its kind. */
+const step = defineModel<Step>({ required: true })
+const props = defineProps<{
+  /** Whether the rule lets go by itself, so that a hold needs no duration. */
+  lasts?: boolean
+  self?: string
+  /** Id of the group of the each around. */
+  member?: string
+}>()
+const home = useHome()
+
+const change = (part: Partial<Step>) => (step.value = { ...step.value, ...part })
+const sets = computed(() => step.value.kind === 'set' || step.value.kind === 'hold')
+
+const memberGroup = computed(() => home.group(props.member))
+const subjects = computed(() => [
+  ...groupChoices(home.groups, home.everything, (p) => p.writable, memberGroup.value),
+  ...propertyChoices(home.everything, home.rooms, (p) => p.writable),
+])
+const subject = computed(() => {
+  const { device, group, property } = step.value
+  if (!property) return undefined
+  return group ? join(`${GROUP}${group}`, property) : device ? join(device, property) : undefined
+})
+function propertyOf(
+  device: string | undefined,
+  group: string | undefined,
+  name: string | undefined,
+): Property | undefined {
+  const of = group ? home.group(group) : device === MEMBER ? memberGroup.value : undefined
+  if (of) return sharedRoles(of, home.everything).find((s) => s.role === name)?.property
+  return home.property(device, name)
+}
+const property = computed(() => propertyOf(step.value.device, step.value.group, step.value.property))
+
+function choose(value: string) {
+  const [device, name] = split(value)
+  const group = device.startsWith(GROUP) ? device.slice(GROUP.length) : undefined
+  const chosen = propertyOf(device, group, name)
+  const keep = property.value && chosen && property.value.type === chosen.type && property.value.role === chosen.role
+  const first = chosen?.type === 'boolean' ? true : undefined
+  change({
+    device: group ? undefined : device,
+    group,
+    property: name,
+    value: keep ? step.value.value : first,
+    to: undefined,
+    from: undefined,
+    by: undefined,
+  })
+}
+
+type Way = 'to' | 'by' | 'chance' | 'from'
+const way = computed<Way>(() =>
+  step.value.from
+    ? 'from'
+    : step.value.by
+      ? 'by'
+      : step.value.to !== undefined && step.value.to !== null
+        ? 'chance'
+        : 'to',
+)
+const ways = computed(() => {
+  const number = property.value?.type === 'number'
+  const fixed = { value: 'to' as Way, title: step.value.kind === 'hold' ? 'at' : 'to' }
+  const other = { value: 'from' as Way, title: 'to what is at' }
+  return number
+    ? [fixed, { value: 'by' as Way, title: 'by' }, { value: 'chance' as Way, title: 'to, by chance between' }, other]
+    : [fixed, other]
+})
+function goBy(to: Way) {
+  const value = typeof step.value.value === 'number' ? step.value.value : 0
+  change({
+    from: to === 'from' ? { device: '', name: '' } : undefined,
+    by: to === 'by' || undefined,
+    to: to === 'chance' ? Math.max(value, property.value?.maximum ?? value) : undefined,
+    value: to === 'from' ? undefined : (step.value.value ?? (property.value?.type === 'number' ? 0 : undefined)),
+  })
+}
+const froms = computed(() => propertyChoices(home.everything, home.rooms, (p) => p.type === property.value?.type))
+
+const attendance = [
+  { value: 'attended', title: 'only off: it is attended only' },
+  { value: 'always', title: 'also on, with nobody there' },
+]
+const waiting = [
+  { value: 'on', title: 'and go on' },
+  { value: 'done', title: 'and go on once it is done' },
+]
+
+const sceneChoices = computed(() => home.scenes.map((s) => ({ value: s.id, title: s.title })))
+const groupTitles = computed(() => home.groups.map((g) => ({ value: g.id, title: g.title })))
+const ruleChoices = computed(() => {
+  const others = home.rules.filter((r) => r.id !== props.self).map((r) => ({ value: r.id, title: r.title }))
+  return step.value.kind === 'stop' && props.self ? [{ value: '', title: 'this run' }, ...others] : others
+})
+const abouts = computed(() => [
+  ...(memberGroup.value ? [{ value: MEMBER, title: 'the one whose turn it is' }] : []),
+  ...home.groups.map((g) => ({ value: `${GROUP}${g.id}`, title: `all ${g.title}`, group: 'Groups' })),
+  ...home.devices.map((d) => ({ value: d.id, title: d.title, group: home.roomTitle(d.room) || 'Without a room' })),
+])
+function about(value: string) {
+  const group = value.startsWith(GROUP)
+  change({ device: group ? undefined : value, group: group ? value.slice(GROUP.length) : undefined })
+}
+const actions = computed(() =>
+  home.devices.flatMap((d: Device) =>
+    d.description.actions.map((a) => ({
+      value: join(d.id, a.name),
+      title: `${d.title}: ${a.title.toLowerCase()}`,
+      group: home.roomTitle(d.room) || 'Without a room',
+    })),
+  ),
+)
+function ask(value: string) {
+  const [device, action] = split(value)
+  change({ device, action })
+}
+
+type Ending = 'times' | 'while' | 'until' | 'ever'
+const ending = computed<Ending>(() =>
+  step.value.condition ? (step.value.until ? 'until' : 'while') : step.value.times ? 'times' : 'ever',
+)
+const endings: { value: Ending; title: string }[] = [
+  { value: 'times', title: 'so many times:' },
+  { value: 'while', title: 'while' },
+  { value: 'until', title: 'until' },
+  { value: 'ever', title: 'until it is stopped' },
+]
+function endBy(to: Ending) {
+  change({
+    condition: to === 'while' || to === 'until' ? (step.value.condition ?? {}) : undefined,
+    until: to === 'until' || undefined,
+    times: to === 'times' ? (step.value.times ?? 3) : undefined,
+  })
+}
+</script>
+
+<template>
+  <template v-if="sets">
+    <TokenPicker
+      :model-value="subject"
+      :choices="subjects"
+      label="What to set"
+      empty="choose a device"
+      @update:model-value="choose"
+    />
+    {{ ' ' }}
+    <template v-if="property">
+      <TokenPicker :model-value="way" :choices="ways" label="How to set it" @update:model-value="goBy" />
+      {{ ' ' }}
+      <TokenPicker
+        v-if="step.from"
+        :model-value="step.from.device ? join(step.from.device, step.from.name) : undefined"
+        :choices="froms"
+        label="Whose value"
+        empty="choose a device"
+        @update:model-value="change({ from: { device: split($event)[0], name: split($event)[1] } })"
+      />
+      <NumberToken
+        v-else-if="step.by"
+        :model-value="typeof step.value === 'number' ? step.value : undefined"
+        :unit="property.unit"
+        label="By how much"
+        @update:model-value="change({ value: $event })"
+      />
+      <ValueToken
+        v-else
+        :model-value="step.value"
+        :property="property"
+        label="Value"
+        @update:model-value="change({ value: $event })"
+      />
+      <template v-if="way === 'chance'">
+        and
+        <ValueToken
+          :model-value="step.to"
+          :property="property"
+          label="At most"
+          @update:model-value="change({ to: $event })"
+        />
+      </template>
+    </template>
+    <template v-if="home.device(step.device)?.attendedOnly">
+      {{ ' ' }}
+      <TokenPicker
+        :model-value="step.unattended ? 'always' : 'attended'"
+        :choices="attendance"
+        label="Whether it may switch on unattended"
+        @update:model-value="change({ unattended: $event === 'always' || undefined })"
+      />
+    </template>
+    <template v-if="step.kind === 'set' && self && step.device && step.device !== MEMBER && !property?.own">
+      {{ ' ' }}
+      <TokenPicker
+        :model-value="step.untilDone ? 'done' : 'on'"
+        :choices="waiting"
+        label="Whether to wait until it is done"
+        @update:model-value="change({ untilDone: $event === 'done' || undefined })"
+      />
+    </template>
+    <template v-if="step.kind === 'hold' && (!lasts || step.forSeconds)">
+      for
+      <DurationToken
+        :model-value="step.forSeconds || undefined"
+        label="How long to hold"
+        @update:model-value="change({ forSeconds: $event || undefined })"
+      />
+    </template>
+    <template v-if="property?.type === 'number' && !property.own">
+      <span class="soft">, </span>
+      <DurationToken
+        :model-value="step.fadeSeconds ?? 0"
+        label="Fade"
+        zero="at once"
+        lead="fading "
+        @update:model-value="change({ fadeSeconds: $event || undefined })"
+      />
+    </template>
+  </template>
+  <template v-else-if="step.kind === 'wait'">
+    <DurationToken
+      :model-value="step.forSeconds || undefined"
+      label="How long to wait"
+      @update:model-value="change({ forSeconds: $event })"
+    />
+    {{ ' ' }}
+    <template v-if="step.toSeconds">
+      to
+      <DurationToken
+        :model-value="step.toSeconds"
+        label="At longest"
+        @update:model-value="change({ toSeconds: $event || undefined })"
+      />
+      <span class="soft"> by chance</span>
+    </template>
+    <button
+      v-else
+      type="button"
+      class="plain link small"
+      @click="change({ toSeconds: (step.forSeconds ?? 0) * 2 || 60 })"
+    >
+      by chance
+    </button>
+  </template>
+  <template v-else-if="step.kind === 'until'">
+    <span class="soft">what follows is so, </span>
+    <DurationToken
+      :model-value="step.atMostSeconds ?? 0"
+      label="At most"
+      zero="however long it takes"
+      lead="for at most "
+      @update:model-value="change({ atMostSeconds: $event || undefined })"
+    />
+  </template>
+  <template v-else-if="step.kind === 'repeat'">
+    <TokenPicker :model-value="ending" :choices="endings" label="How often" @update:model-value="endBy" />
+    {{ ' ' }}
+    <NumberToken
+      v-if="ending === 'times'"
+      :model-value="step.times"
+      label="How many times"
+      :minimum="1"
+      :maximum="10000"
+      @update:model-value="change({ times: Math.round($event) })"
+    />
+  </template>
+  <template v-else-if="step.kind === 'each'">
+    <TokenPicker
+      :model-value="step.group"
+      :choices="groupTitles"
+      label="Group"
+      empty="choose a group"
+      @update:model-value="change({ group: $event })"
+    />
+    <span class="soft">, </span>
+    <DurationToken
+      :model-value="step.gapSeconds ?? 0"
+      label="Gap"
+      zero="one right after the other"
+      lead="with a gap of "
+      @update:model-value="change({ gapSeconds: $event || undefined })"
+    />
+  </template>
+  <template v-else-if="step.kind === 'remember' || step.kind === 'putBack'">
+    <TokenPicker
+      :model-value="step.group ? `${GROUP}${step.group}` : step.device"
+      :choices="abouts"
+      label="What to remember"
+      empty="choose a device"
+      @update:model-value="about"
+    />
+  </template>
+  <TokenPicker
+    v-else-if="step.kind === 'action'"
+    :model-value="step.device && step.action ? join(step.device, step.action) : undefined"
+    :choices="actions"
+    label="What to ask"
+    empty="choose what"
+    @update:model-value="ask"
+  />
+  <TextToken
+    v-else-if="step.kind === 'notify'"
+    :model-value="step.text"
+    label="What is told"
+    empty="say what"
+    :maximum="500"
+    @update:model-value="change({ text: $event })"
+  />
+  <TokenPicker
+    v-else-if="step.kind === 'scene'"
+    :model-value="step.scene"
+    :choices="sceneChoices"
+    label="Scene"
+    empty="choose a scene"
+    @update:model-value="change({ scene: $event })"
+  />
+  <TokenPicker
+    v-else-if="step.kind === 'run' || step.kind === 'stop'"
+    :model-value="step.rule ?? (step.kind === 'stop' ? '' : undefined)"
+    :choices="ruleChoices"
+    label="Rule"
+    empty="choose a rule"
+    @update:model-value="change({ rule: $event || undefined })"
+  />
+</template>
+
+<style scoped>
+.small {
+  font-size: 14px;
+}
+</style>

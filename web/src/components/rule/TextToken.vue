@@ -1,0 +1,59 @@
+<script setup lang="ts">
+import Popover from 'primevue/popover'
+import { nextTick, ref } from 'vue'
+
+/** Words of a sentence that can be changed in place. */
+const props = defineProps<{ modelValue: string | undefined; label: string; empty: string; maximum: number }>()
+const emit = defineEmits<{ 'update:modelValue': [string] }>()
+
+const popover = ref<InstanceType<typeof Popover>>()
+const input = ref<HTMLInputElement>()
+const typed = ref('')
+
+function open(event: Event) {
+  typed.value = props.modelValue ?? ''
+  popover.value?.toggle(event)
+}
+async function focus() {
+  await nextTick()
+  input.value?.focus()
+  input.value?.select()
+}
+function take() {
+  emit('update:modelValue', typed.value.trim())
+  popover.value?.hide()
+}
+</script>
+
+<template>
+  <button
+    type="button"
+    class="plain token"
+    :class="{ unset: !modelValue }"
+    :aria-label="`${label}: ${modelValue || empty}`"
+    @click="open"
+  >
+    {{ modelValue ? `“${modelValue}”` : empty }}
+  </button>
+  <Popover ref="popover" @show="focus">
+    <form class="form" @submit.prevent="take">
+      <input ref="input" v-model="typed" :aria-label="label" :maxlength="maximum" />
+      <button type="submit" class="plain link">Set</button>
+    </form>
+  </Popover>
+</template>
+
+<style scoped>
+.form {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+}
+input {
+  width: min(340px, 70vw);
+  background: var(--paper);
+  border: 1px solid var(--edge);
+  border-radius: var(--radius);
+  padding: 4px 8px;
+}
+</style>

@@ -1,0 +1,108 @@
+import type { Device, Group, Property, Step } from '@/api/types'
+import { sharedRoles } from './groups'
+import { join } from './sentences'
+import type { Choice } from '@/components/rule/TokenPicker.vue'
+
+/** The words of steps: what each does, and what it is about. */
+
+export const stepWords: Record<Step['kind'], string> = {
+  hold: 'hold',
+  set: 'set',
+  scene: 'apply scene',
+  wait: 'wait',
+  until: 'wait until',
+  if: 'if',
+  repeat: 'repeat',
+  each: 'for each of',
+  together: 'at the same time',
+  oneOf: 'one of these, by chance',
+  remember: 'remember how it is',
+  putBack: 'put back as remembered',
+  action: 'ask a device',
+  run: 'run rule',
+  stop: 'stop',
+  notify: 'tell the household',
+}
+
+/** What a rule can do; a schedule does all at once. */
+export const ruleKinds: Step['kind'][] = [
+  'set',
+  'hold',
+  'scene',
+  'wait',
+  'until',
+  'if',
+  'repeat',
+  'each',
+  'together',
+  'oneOf',
+  'remember',
+  'putBack',
+  'action',
+  'notify',
+  'run',
+  'stop',
+]
+export const scheduleKinds: Step['kind'][] = ['set', 'scene', 'run', 'action', 'notify', 'stop']
+
+export const MEMBER = 'member'
+export const GROUP = 'group:'
+
+/** What a new step of a kind begins with. */
+export function newStep(kind: Step['kind'], old?: Step): Step {
+  const about = old && (old.device || old.group) ? { device: old.device, group: old.group, property: old.property } : {}
+  const inner: Step[] = [{ kind: 'set' }]
+  switch (kind) {
+    case 'set':
+    case 'hold':
+      return { kind, ...about, value: old?.value }
+    case 'if':
+      return { kind, condition: {}, then: inner }
+    case 'until':
+      return { kind, condition: {} }
+    case 'repeat':
+      return { kind, times: 3, do: [{ kind: 'set' }, { kind: 'wait', forSeconds: 1 }] }
+    case 'each':
+      return { kind, do: inner }
+    case 'together':
+    case 'oneOf':
+      return { kind, branches: [{ do: inner }, { do: inner }] }
+    default:
+      return { kind }
+  }
+}
+
+/** Whether steps, or steps within them, wait for anything. */
+export function takesTime(steps: Step[] | undefined | null): boolean {
+  return (steps ?? []).some(
+    (s) =>
+      s.kind === 'wait' ||
+      s.kind === 'until' ||
+      s.untilDone ||
+      takesTime(s.then) ||
+      takesTime(s.else) ||
+      takesTime(s.do) ||
+      (s.branches ?? []).some((b) => takesTime(b.do)),
+  )
+}
+
+/** Choices for a group as a whole, or for the member whose turn it is. */
+export function groupChoices(
+  groups: Group[],
+  devices: Device[],
+  fits: (p: Property) => boolean,
+  member?: Group,
+): Choice[] {
+  const of = (prefix: string, lead: string, group: Group) =>
+    sharedRoles(group, devices)
+      .filter((s) => fits(s.property))
+      .map((s) => ({
+        value: join(prefix, s.role),
+        title: `${lead} ${s.property.title.toLowerCase()}`,
+        group: 'Groups',
+      }))
+  return [
+    ...(member ? of(MEMBER, 'the one’s', member) : []),
+    ...groups.flatMap((g) => of(`${GROUP}${g.id}`, `all ${g.title}:`, g)),
+  ]
+}

@@ -1,0 +1,44 @@
+<script setup lang="ts">
+import GroupList from '@/components/household/GroupList.vue'
+import ModeList from '@/components/household/ModeList.vue'
+import NoticeList from '@/components/household/NoticeList.vue'
+import VariableList from '@/components/household/VariableList.vue'
+</script>
+
+<template>
+  <div class="page">
+    <h1>Household</h1>
+    <p class="soft">What rules share: the mode of the house, groups of devices and named values; and what was told.</p>
+    <div class="columns">
+      <div>
+        <ModeList />
+        <VariableList />
+      </div>
+      <div>
+        <NoticeList />
+        <GroupList />
+      </div>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  height: 100%;
+  overflow-y: auto;
+  padding: 20px 26px 60px;
+}
+.columns {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(420px, 100%), 1fr));
+  gap: 44px;
+  margin-top: 22px;
+  align-items: start;
+}
+.columns > div {
+  min-width: 0;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 34px;
+}
+</style>
