@@ -237,7 +237,7 @@ func (h *Hub) ruleChanged(id string) {
 	if view, ok := h.engine.RuleView(id); ok {
 		h.keep(stateKey{"rule", id, ""})
 		if h.Feed.listened() {
-			state := ruleState(view)
+			state := h.ruleState(id, view)
 			h.Feed.Publish(Message{Kind: "rule", ID: id, Rule: &state})
 		}
 		return

@@ -9,6 +9,7 @@ import (
 
 	"amvek/core/almanac"
 	"amvek/core/cause"
+	"amvek/core/check"
 	"amvek/core/engine"
 	"amvek/core/hold"
 	"amvek/core/home"
@@ -296,10 +297,15 @@ type RuleState struct {
 	engine.RuleState
 	Problems   []rule.Problem          `json:"problems"`
 	Conditions []engine.ConditionState `json:"conditions"`
+	Findings   []check.Finding         `json:"findings" doc:"What is allowed and yet hardly meant."`
 }
 
-func ruleState(v engine.RuleView) RuleState {
-	s := RuleState{RuleState: v.State, Problems: v.Problems, Conditions: v.Conditions}
+// ruleState runs in the loop.
+func (h *Hub) ruleState(id string, v engine.RuleView) RuleState {
+	s := RuleState{RuleState: v.State, Problems: v.Problems, Conditions: v.Conditions, Findings: []check.Finding{}}
+	if doc := h.definitions.rules[id].doc; doc != nil && len(v.Problems) == 0 {
+		s.Findings = append(s.Findings, check.Rule(doc, h.engine)...)
+	}
 	if s.Problems == nil {
 		s.Problems = []rule.Problem{}
 	}
@@ -325,7 +331,7 @@ func (h *Hub) Rules(ctx context.Context) (views []RuleView, err error) {
 		for _, id := range sortedKeys(h.definitions.rules) {
 			r := h.definitions.rules[id]
 			view, _ := h.engine.RuleView(id)
-			views = append(views, RuleView{ID: id, Revision: r.revision, Rule: *r.doc, State: ruleState(view), UsedBy: h.usedBy(id)})
+			views = append(views, RuleView{ID: id, Revision: r.revision, Rule: *r.doc, State: h.ruleState(id, view), UsedBy: h.usedBy(id)})
 		}
 	})
 	slices.SortStableFunc(views, func(a, b RuleView) int { return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title)) })

@@ -81,6 +81,28 @@ func (e *Engine) groupsWith(u rule.Uses, device string) bool {
 	})
 }
 
+// AttendedOnly reports whether only a hand may switch a device on.
+func (e *Engine) AttendedOnly(device string) bool {
+	d := e.devices[device]
+	return d != nil && d.AttendedOnly
+}
+
+// Sets reports whether any rule or schedule sets a property of the home itself.
+func (e *Engine) Sets(variable string) bool {
+	found := false
+	look := func(_ string, s *rule.Step) {
+		found = found || (s.Device == rule.OwnDevice && s.Property == variable && (s.Kind == rule.StepSet || s.Kind == rule.StepHold))
+	}
+	for _, r := range e.ruleOrder {
+		rule.Walk("do", r.doc.Do, look)
+		rule.Walk("afterwards", r.doc.Afterwards, look)
+	}
+	for _, s := range e.schedules {
+		rule.Walk("do", s.doc.Do, look)
+	}
+	return found
+}
+
 // HasRule reports whether there is such a rule.
 func (e *Engine) HasRule(id string) bool { return e.rules[id] != nil }
 
@@ -248,7 +270,7 @@ func (e *Engine) defineRule(id string, doc *rule.Rule) {
 		e.ruleOrder = slices.Insert(e.ruleOrder, at, r)
 	} else {
 		before := *r.doc
-		before.Title, before.Note = doc.Title, doc.Note
+		before.Title, before.Note, before.Intended = doc.Title, doc.Note, doc.Intended
 		if same, ok := equalRules(&before, doc); ok && same {
 			r.doc = doc
 			e.touchRule(r)

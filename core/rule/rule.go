@@ -127,6 +127,15 @@ type Rule struct {
 	// GiveUpAfterSeconds is how late a wait may end, when the hub was off meanwhile; past it the run is given up. At 0
 	// it goes on however late.
 	GiveUpAfterSeconds float64 `json:"giveUpAfterSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How late a wait may end when the hub was off meanwhile; 0 is however late."`
+	// Intended are findings that the owner means so.
+	Intended []Intended `json:"intended,omitempty" maxItems:"200" doc:"Findings that the owner means so."`
+}
+
+// Intended is a finding, by its kind and place, that the owner means so, with a note why.
+type Intended struct {
+	Kind string `json:"kind"`
+	Path string `json:"path"`
+	Note string `json:"note,omitempty" maxLength:"500"`
 }
 
 // Lasts reports whether the rule is a whenever rule.

@@ -100,9 +100,13 @@ test.describe('in the demo home', () => {
     await expect.poll(async () => (await device(hub, 'Stair lamp'))?.silent).toBe(true)
     const lamp = await device(hub, 'Stair lamp')
     await hub.send('PUT', `/api/devices/${lamp?.id}/properties/brightness`, { value: 70 })
-    await expect.poll(async () => (await device(hub, 'Stair lamp'))?.states[0]?.certainty).toBe('failed')
+    await expect
+      .poll(async () => (await device(hub, 'Stair lamp'))?.states.find((s) => s.name === 'brightness')?.certainty)
+      .toBe('failed')
     await page.getByRole('button', { name: 'Resume' }).click()
-    await expect.poll(async () => (await device(hub, 'Stair lamp'))?.states[0]?.text).toBe('70 %')
+    await expect
+      .poll(async () => (await device(hub, 'Stair lamp'))?.states.find((s) => s.name === 'brightness')?.text)
+      .toBe('70 %')
 
     await page.getByRole('button', { name: 'Edit' }).click()
     await page.getByLabel('Address').fill('nowhere')

@@ -240,4 +240,41 @@ test.describe('in the demo home', () => {
     await hub.send('PUT', `/api/devices/${lamp.id}/properties/brightness`, { value: 12 })
     await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBe(12)
   })
+
+  test('a rule that can never begin is told when it is written, and can be meant so', async ({ hub, page }) => {
+    const lamp = await named(hub, 'Stair lamp')
+    const sensor = await named(hub, 'Landing sensor')
+    const light = { device: sensor.id, property: 'illuminance' }
+    const name = (
+      await hub.get<{ id: string; description: { properties: { name: string; role: string }[] } }[]>('/api/devices')
+    )
+      .find((d) => d.id === sensor.id)!
+      .description.properties.find((p) => p.role === light.property)!.name
+    const rule = await make(hub, '/api/rules', {
+      title: 'Neither dark nor light',
+      enabled: true,
+      provided: {
+        all: [
+          { device: sensor.id, property: name, comparison: 'below', value: 5 },
+          { device: sensor.id, property: name, comparison: 'above', value: 50 },
+        ],
+      },
+      do: [
+        { kind: 'set', device: lamp.id, property: 'brightness', value: 20 },
+        { kind: 'until', condition: { device: sensor.id, property: name, comparison: 'above', value: 50 } },
+      ],
+    })
+    await page.goto(`${hub.url}/rules/${rule}`)
+    const found = page.getByRole('region', { name: 'Hardly meant' })
+    await expect(found.getByText('This can never be true.')).toBeVisible()
+    await expect(found.getByText('This may wait for ever.')).toBeVisible()
+    const endless = found.getByRole('paragraph').filter({ hasText: 'Step 2' })
+    await endless.getByRole('button', { name: 'I mean it so' }).click()
+    await page.getByRole('textbox', { name: 'Why it is meant so' }).fill('The sun comes up, in the end')
+    await page.getByRole('button', { name: 'It is meant so' }).click()
+    await expect(found.getByText('This may wait for ever.')).toHaveCount(0)
+    await page.reload()
+    await expect(found.getByText('This can never be true.')).toBeVisible()
+    await expect(found.getByText('This may wait for ever.')).toHaveCount(0)
+  })
 })

@@ -32,6 +32,7 @@ for (const look of ['light', 'dark'] as const)
       '/bench',
       '/connections/network',
       '/profiles/MP-1',
+      '/household',
       '/care',
       '/rooms',
       '/house',

@@ -55,6 +55,7 @@ var allowed = map[string][]string{
 	"core/hold":           {"core/thing", "core/cause"},
 	"core/light":          {"core/thing"},
 	"core/rule":           {"core/thing", "core/almanac"},
+	"core/check":          {"core/thing", "core/rule"},
 	"core/engine":         {"core/"},
 	"connect":             {"core/thing"},
 	"connect/":            {"core/thing", "connect", "connect/discovery"},

@@ -2227,6 +2227,14 @@ export interface components {
         "Fields-atRequest": {
             address: string;
         };
+        Finding: {
+            advice: string;
+            /** @enum {string} */
+            kind: "never" | "always" | "startsSelf" | "refused" | "unreachable" | "endless" | "unsetGate";
+            message: string;
+            /** @description Place in the document, such as do/0. */
+            path: string;
+        };
         Fitting: {
             model: string;
             title: string;
@@ -2402,6 +2410,11 @@ export interface components {
         "Identify-foundRequest": {
             connection: string;
             hardware: string;
+        };
+        Intended: {
+            kind: string;
+            note?: string;
+            path: string;
         };
         JoinRequest: {
             gateway: string;
@@ -2800,6 +2813,8 @@ export interface components {
              * @description How late a wait may end when the hub was off meanwhile; 0 is however late.
              */
             giveUpAfterSeconds?: number;
+            /** @description Findings that the owner means so. */
+            intended?: components["schemas"]["Intended"][];
             note?: string;
             /** @enum {string} */
             policy?: "restart" | "ignore" | "queue" | "sideBySide";
@@ -2823,6 +2838,8 @@ export interface components {
             deadline?: string;
             /** Format: int64 */
             draws?: number;
+            /** @description What is allowed and yet hardly meant. */
+            findings: components["schemas"]["Finding"][];
             frames?: components["schemas"]["Frame"][];
             /** Format: date-time */
             lastBegan?: string;
@@ -2865,6 +2882,8 @@ export interface components {
              */
             giveUpAfterSeconds?: number;
             id: string;
+            /** @description Findings that the owner means so. */
+            intended?: components["schemas"]["Intended"][];
             note?: string;
             /** @enum {string} */
             policy?: "restart" | "ignore" | "queue" | "sideBySide";

@@ -25,6 +25,7 @@ export const ruleDocument = ({
   afterwards,
   policy,
   giveUpAfterSeconds,
+  intended,
 }: Rule): RuleDocument =>
   plain({
     title,
@@ -40,6 +41,7 @@ export const ruleDocument = ({
     afterwards,
     policy,
     giveUpAfterSeconds,
+    intended,
   })
 
 export const sceneDocument = ({ title, note, fadeSeconds, targets }: Scene): SceneDocument =>

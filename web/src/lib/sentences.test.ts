@@ -46,7 +46,7 @@ describe('what can be chosen in a sentence', () => {
     expect(propertyChoices([stray, lamp], rooms).map((c) => `${c.group}: ${c.title}`)).toEqual([
       'Hall: Lamp battery',
       'Hall: Lamp brightness',
-      'No room yet: Stray light',
+      'Without a room: Stray light',
     ])
     expect(propertyChoices([stray, lamp], rooms, (p) => p.writable)).toHaveLength(1)
   })

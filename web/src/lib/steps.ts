@@ -43,7 +43,7 @@ export const ruleKinds: Step['kind'][] = [
   'run',
   'stop',
 ]
-export const scheduleKinds: Step['kind'][] = ['set', 'scene', 'run', 'action', 'notify', 'stop']
+export const scheduleKinds: Step['kind'][] = ['scene', 'set', 'run', 'action', 'notify', 'stop']
 
 export const MEMBER = 'member'
 export const GROUP = 'group:'

@@ -11,12 +11,12 @@ const rule = (runs: number) => ({
   enabled: true,
   do: [],
   usedBy: [],
-  state: { phase: 'idle', runs, problems: [], conditions: [] },
+  state: { phase: 'idle', runs, problems: [], conditions: [], findings: [] },
 })
 const told = (runs: number): Message => ({
   kind: 'rule',
   id: 'r',
-  rule: { phase: 'idle', runs, problems: [], conditions: [] },
+  rule: { phase: 'idle', runs, problems: [], conditions: [], findings: [] },
 })
 
 /** Answers of the hub that come when the test lets them. */

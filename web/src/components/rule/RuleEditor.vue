@@ -4,7 +4,7 @@ import ToggleSwitch from 'primevue/toggleswitch'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
-import type { Condition, Rule, RuleDocument, Step } from '@/api/types'
+import type { Condition, Finding, Rule, RuleDocument, Step } from '@/api/types'
 import { act } from '@/lib/act'
 import { useDraft } from '@/lib/drafts'
 import { ruleKinds, takesTime } from '@/lib/steps'
@@ -14,6 +14,7 @@ import { useNotices } from '@/stores/notices'
 import EditorHead from '../EditorHead.vue'
 import ConditionLines from './ConditionLines.vue'
 import DurationToken from './DurationToken.vue'
+import RuleFindings from './RuleFindings.vue'
 import RuleRuns from './RuleRuns.vue'
 import RunningBar from './RunningBar.vue'
 import SentenceLine from './SentenceLine.vue'
@@ -92,6 +93,14 @@ async function putLive() {
   }
 }
 
+/** Marks a finding as meant so; that changes nothing of what the rule does, so it needs no draft. */
+const intend = (finding: Finding, note: string) =>
+  notices.attempt(async () => {
+    const before = live.value
+    const { kind, path } = finding
+    await put({ ...before, intended: [...(before.intended ?? []), { kind, path, note: note || undefined }] }, 0)
+    notices.done('Marked as meant so.', () => put(before, 0))
+  })
 const enable = (enabled: boolean) => notices.attempt(() => put({ ...live.value, enabled }, 0))
 const tryNow = () => notices.attempt(() => act.runRule(props.rule.id))
 
@@ -207,6 +216,7 @@ function onKey(event: KeyboardEvent) {
       <p v-if="state.stopped && !changed" class="fault" role="alert">
         Stopped. {{ state.stopped }} Change it, or switch it off and on, to let it act again.
       </p>
+      <RuleFindings v-if="!changed && state.findings.length" :findings="state.findings" @intend="intend" />
       <div class="sentence">
         <SentenceLine>
           <template #left>{{ changed ? 'draft' : standing }}</template>

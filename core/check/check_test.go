@@ -1,0 +1,203 @@
+package check_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"amvek/core/check"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// mill is a home with a lamp, a kiln, a sensor, a door and two variables.
+type mill struct{}
+
+func (mill) Property(device, name string) *thing.Property {
+	switch device + "/" + name {
+	case "lamp/brightness":
+		return &thing.Property{Title: "Brightness", Type: thing.TypeNumber, Maximum: 100, Resolution: 1, Writable: true}
+	case "kiln/power":
+		return &thing.Property{Title: "Power", Type: thing.TypeBoolean, Writable: true}
+	case "sensor/light":
+		return &thing.Property{Title: "Light", Type: thing.TypeNumber, Resolution: 1}
+	case "door/contact":
+		return &thing.Property{Title: "Contact", Type: thing.TypeBoolean}
+	case "own/mode":
+		return &thing.Property{Title: "Mode", Type: thing.TypeOption, Options: []string{"in", "out", "away"}, Writable: true, Own: true}
+	case "own/set", "own/unset":
+		return &thing.Property{Title: "Variable", Type: thing.TypeBoolean, Writable: true, Own: true}
+	}
+	return nil
+}
+func (mill) Event(string, string) *thing.Event  { return &thing.Event{Title: "Press"} }
+func (mill) HasDevice(string) bool              { return true }
+func (mill) HasScene(string) bool               { return true }
+func (mill) HasRule(string) bool                { return true }
+func (mill) HasGroup(string) bool               { return true }
+func (mill) HasAction(string, string) bool      { return true }
+func (mill) Members(string, string) []thing.Ref { return nil }
+func (mill) AttendedOnly(device string) bool    { return device == "kiln" }
+func (mill) Sets(variable string) bool          { return variable == "set" }
+
+func number(device, name string, c rule.Comparison, v float64) rule.Condition {
+	return rule.Condition{Device: device, Property: name, Comparison: c, Value: thing.Number(v)}
+}
+func text(c rule.Comparison, v string) rule.Condition {
+	return rule.Condition{Device: "own", Property: "mode", Comparison: c, Value: thing.Text(v)}
+}
+func open(yes bool) rule.Condition {
+	return rule.Condition{Device: "door", Property: "contact", Comparison: rule.Is, Value: thing.Boolean(yes)}
+}
+func set(device, name string, v thing.Value) rule.Step {
+	return rule.Step{Kind: rule.StepSet, Device: device, Property: name, Value: v}
+}
+
+func TestWhatIsHardlyMeantIsFoundWhereItIs(t *testing.T) {
+	plain := func() *rule.Rule {
+		return &rule.Rule{Title: "R", Do: []rule.Step{set("lamp", "brightness", thing.Number(10))}}
+	}
+	all := func(c ...rule.Condition) *rule.Condition { return &rule.Condition{All: c} }
+	for name, c := range map[string]struct {
+		change func(r *rule.Rule)
+		kind   check.Kind
+		path   string
+	}{
+		"nothing": {func(*rule.Rule) {}, "", ""},
+		"below and above": {func(r *rule.Rule) {
+			r.Provided = all(number("sensor", "light", rule.Below, 5), number("sensor", "light", rule.Above, 9))
+		}, check.Never, "provided"},
+		"below the least":   {func(r *rule.Rule) { c := number("lamp", "brightness", rule.Below, 0); r.Provided = &c }, check.Never, "provided"},
+		"open and shut":     {func(r *rule.Rule) { r.Whenever = all(open(true), open(false)) }, check.Never, "whenever"},
+		"open or shut":      {func(r *rule.Rule) { r.Whenever = &rule.Condition{Any: []rule.Condition{open(true), open(false)}} }, check.Always, "whenever"},
+		"two modes at once": {func(r *rule.Rule) { r.Gate = all(text(rule.Is, "in"), text(rule.Is, "out")) }, check.Never, "gate"},
+		"not one mode or the other": {func(r *rule.Rule) {
+			r.Gate = &rule.Condition{Any: []rule.Condition{text(rule.IsNot, "in"), text(rule.IsNot, "out")}}
+		}, check.Always, "gate"},
+		"deep within": {func(r *rule.Rule) {
+			r.Do = []rule.Step{{Kind: rule.StepRepeat, Times: 2, Do: []rule.Step{{Kind: rule.StepIf, Condition: all(open(true), open(false)), Then: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}}}}}
+		}, check.Never, "do/0/do/0/condition"},
+		"attended only": {func(r *rule.Rule) { r.Do = []rule.Step{set("kiln", "power", thing.Boolean(true))} }, check.Refused, "do/0"},
+		"wait for ever": {func(r *rule.Rule) {
+			c := open(true)
+			r.Do = append(r.Do, rule.Step{Kind: rule.StepUntil, Condition: &c})
+		}, check.Endless, "do/1"},
+		"after the end": {func(r *rule.Rule) { r.Do = append([]rule.Step{{Kind: rule.StepStop}}, r.Do...) }, check.Unreachable, "do/1"},
+		"after for ever": {func(r *rule.Rule) {
+			r.Do = append([]rule.Step{{Kind: rule.StepRepeat, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}}}, r.Do...)
+		}, check.Unreachable, "do/1"},
+		"sets what starts it": {func(r *rule.Rule) { r.When = []rule.Trigger{{Device: "lamp", Property: "brightness"}} }, check.StartsSelf, "do/0"},
+		"a gate nothing sets": {func(r *rule.Rule) {
+			r.Gate = &rule.Condition{Device: "own", Property: "unset", Comparison: rule.Is, Value: thing.Boolean(true)}
+		}, check.UnsetGate, "gate"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			r := plain()
+			c.change(r)
+			found := check.Rule(r, mill{})
+			if c.kind == "" {
+				assert.Empty(t, found)
+				return
+			}
+			require.Len(t, found, 1)
+			assert.Equal(t, c.kind, found[0].Kind)
+			assert.Equal(t, c.path, found[0].Path)
+			assert.NotEmpty(t, found[0].Message)
+			assert.NotEmpty(t, found[0].Advice)
+			r.Intended = []rule.Intended{{Kind: string(c.kind), Path: c.path}}
+			assert.Empty(t, check.Rule(r, mill{}), "what is intended is not said again")
+		})
+	}
+}
+
+func TestWhatIsWellMeantIsLeftAlone(t *testing.T) {
+	c := rule.Condition{Device: "own", Property: "set", Comparison: rule.Is, Value: thing.Boolean(true)}
+	r := &rule.Rule{
+		Title: "R", Gate: &c,
+		When:     []rule.Trigger{{Device: "lamp", Property: "brightness", Comparison: rule.Above, Value: thing.Number(50)}},
+		Provided: &rule.Condition{Any: []rule.Condition{text(rule.Is, "in"), text(rule.Is, "out")}},
+		Do:       []rule.Step{set("kiln", "power", thing.Boolean(false)), set("lamp", "brightness", thing.Number(20))},
+	}
+	assert.Empty(t, check.Rule(r, mill{}))
+}
+
+// TestWhatIsSaidOfAConditionIsSo: a condition that is said to be never true is true of no values, and one that is
+// said to be always true is true of all.
+func TestWhatIsSaidOfAConditionIsSo(t *testing.T) {
+	comparisons := []rule.Comparison{rule.Is, rule.IsNot, rule.Below, rule.Above, rule.AtLeast, rule.AtMost}
+	var draw func(t *rapid.T, depth int) rule.Condition
+	draw = func(t *rapid.T, depth int) rule.Condition {
+		kind := rapid.IntRange(0, 6).Draw(t, "kind")
+		if depth == 0 {
+			kind = 3 + kind%4
+		}
+		group := func() []rule.Condition {
+			var list []rule.Condition
+			for range rapid.IntRange(1, 4).Draw(t, "members") {
+				list = append(list, draw(t, depth-1))
+			}
+			return list
+		}
+		switch kind {
+		case 0:
+			return rule.Condition{All: group()}
+		case 1:
+			return rule.Condition{Any: group()}
+		case 2:
+			return rule.Condition{None: group()}
+		case 3:
+			return open(rapid.Bool().Draw(t, "open"))
+		case 4:
+			return text(rapid.SampledFrom(comparisons[:2]).Draw(t, "is"), rapid.SampledFrom([]string{"in", "out", "away"}).Draw(t, "mode"))
+		default:
+			return number("lamp", "brightness", rapid.SampledFrom(comparisons).Draw(t, "comparison"), float64(rapid.IntRange(-1, 5).Draw(t, "number")*25))
+		}
+	}
+	rapid.Check(t, func(t *rapid.T) {
+		c := draw(t, 3)
+		found := check.Rule(&rule.Rule{Title: "R", Whenever: &c}, mill{})
+		for _, mode := range []string{"in", "out", "away"} {
+			for _, isOpen := range []bool{false, true} {
+				for half := range 201 {
+					truth := holds(&c, map[string]thing.Value{"mode": thing.Text(mode), "contact": thing.Boolean(isOpen), "brightness": thing.Number(float64(half) / 2)})
+					for _, f := range found {
+						require.False(t, f.Kind == check.Never && truth, "it is true of %s, %v, %d %%", mode, isOpen, half/2)
+						require.False(t, f.Kind == check.Always && !truth, "it is false of %s, %v, %d %%", mode, isOpen, half/2)
+					}
+				}
+			}
+		}
+	})
+}
+
+func holds(c *rule.Condition, now map[string]thing.Value) bool {
+	for i := range c.All {
+		if !holds(&c.All[i], now) {
+			return false
+		}
+	}
+	if len(c.All) > 0 {
+		return true
+	}
+	for i := range c.Any {
+		if holds(&c.Any[i], now) {
+			return true
+		}
+	}
+	for i := range c.None {
+		if holds(&c.None[i], now) {
+			return false
+		}
+	}
+	if len(c.Any) > 0 {
+		return false
+	}
+	if len(c.None) > 0 {
+		return true
+	}
+	resolution := mill{}.Property(c.Device, c.Property).Resolution
+	comparer := rule.NewComparer(c.Comparison, c.Value, resolution)
+	return comparer.Holds(now[c.Property])
+}

@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import type { Finding } from '@/api/types'
+
+/** What is allowed in a rule and yet hardly meant: where, why, what to do; or the owner means it so. */
+defineProps<{ findings: Finding[] }>()
+const emit = defineEmits<{ intend: [finding: Finding, note: string] }>()
+
+const noting = ref('')
+const note = ref('')
+const keyOf = (f: Finding) => `${f.kind} ${f.path}`
+
+/** Where it is, as the steps and conditions are numbered on the page. */
+function place(path: string): string {
+  const parts = path.replace(/\/condition.*$/, '').split('/')
+  if (parts[0] !== 'do' && parts[0] !== 'afterwards')
+    return { whenever: 'Whenever', gate: 'Only while' }[parts[0]!] ?? 'Provided'
+  const numbers = parts.filter((p) => /^\d+$/.test(p)).map((p) => Number(p) + 1)
+  return `Step ${parts[0] === 'afterwards' ? 'after ' : ''}${numbers.join('.')}`
+}
+function intend(f: Finding) {
+  emit('intend', f, note.value.trim())
+  noting.value = note.value = ''
+}
+</script>
+
+<template>
+  <section class="findings" aria-label="Hardly meant">
+    <p v-for="f in findings" :key="keyOf(f)">
+      <b>{{ place(f.path) }}:</b> {{ f.message }} <span class="soft">{{ f.advice }}</span>
+      <template v-if="noting === keyOf(f)">
+        <form class="note" @submit.prevent="intend(f)">
+          <input
+            v-model="note"
+            placeholder="Why, for you in some weeks"
+            aria-label="Why it is meant so"
+            maxlength="500"
+          />
+          <button type="submit" class="plain link">It is meant so</button>
+        </form>
+      </template>
+      <button v-else type="button" class="plain link small" @click="noting = keyOf(f)">I mean it so</button>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.findings {
+  margin-top: 12px;
+  padding: 8px 12px;
+  border-left: 3px solid var(--ochre);
+  background: var(--sheet);
+}
+p + p {
+  margin-top: 6px;
+}
+.note {
+  display: flex;
+  gap: 12px;
+  margin-top: 4px;
+}
+.note input {
+  flex: 1;
+  background: var(--paper);
+  border: 1px solid var(--edge);
+  border-radius: var(--radius);
+  padding: 4px 8px;
+}
+.small {
+  font-size: 13.5px;
+}
+</style>
