@@ -27,7 +27,7 @@ func main() {
 	program := flag.String("amvek", "build/amvek", "the program to measure")
 	out := flag.String("out", "build/bench.json", "where to write the figures")
 	assets := flag.String("assets", "web/dist", "the built front end")
-	only := flag.String("only", "", "measure only this: engine, relay, press, others, interlock, history, demo, start, list or sizes; writes no file")
+	only := flag.String("only", "", "measure only this: engine, runs, relay, press, others, interlock, history, demo, start, list or sizes; writes no file")
 	rows := flag.Int("rows", 8_000_000, "how many readings the history is measured with")
 	flag.Parse()
 	if err := run(*program, *out, *assets, *only, *rows); err != nil {
@@ -44,6 +44,7 @@ func run(program, out, assets, only string, rows int) error {
 		measure func() ([]figure, error)
 	}{
 		{"engine", func() ([]figure, error) { return measureEngine(), nil }},
+		{"runs", measureRuns},
 		{"relay", func() ([]figure, error) { return measureRelay(ctx) }},
 		{"press", func() ([]figure, error) { return measurePress(ctx) }},
 		{"others", func() ([]figure, error) { return measureOthers(ctx) }},

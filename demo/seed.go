@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -42,7 +43,7 @@ func (d *Demo) Seed(ctx context.Context, h *hub.Hub) error {
 		return err
 	}
 	s := &seeder{ctx: ctx, demo: d, hub: h, rooms: map[string]string{}, ids: map[string]string{}}
-	for _, step := range []func() error{s.makeRooms, s.pair, s.unlock, s.connectRadio, s.addDevices, s.makeDefinitions} {
+	for _, step := range []func() error{s.makeRooms, s.pair, s.unlock, s.connectRadio, s.addDevices, s.makeHousehold, s.makeDefinitions} {
 		if err := step(); err != nil {
 			return fmt.Errorf("making the demo home: %w", err)
 		}
@@ -250,6 +251,7 @@ func (s *seeder) makeDefinitions() error {
 			Do:   []rule.Step{{Kind: rule.StepScene, Scene: supper}},
 		},
 	}
+	maps.Copy(rules, s.longerRules())
 	for id, doc := range rules {
 		if err := s.save(hub.DefinitionRule, id, doc); err != nil {
 			return err

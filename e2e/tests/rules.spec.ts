@@ -29,6 +29,7 @@ test.describe('in the demo home', () => {
     await hub.bench({ what: 'live', on: false })
     for (const person of ['Nell', 'Tove', 'Ivo', 'Runa']) await hub.bench({ what: 'walk', room: '', person })
     await hub.bench({ what: 'jump', clock: '20:00' })
+    await hub.send('PUT', '/api/devices/own/properties/mode', { value: 'mode-in' })
   })
 
   test('harvest festival: written in the editor, lights at random while a switch is on, then as they were', async ({

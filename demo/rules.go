@@ -1,0 +1,84 @@
+package demo
+
+import (
+	"amvek/core/almanac"
+	"amvek/core/home"
+	"amvek/core/rule"
+	"amvek/core/thing"
+	"amvek/hub"
+)
+
+const (
+	lanterns  = "group-lanterns"
+	doors     = "group-doors"
+	riverSeen = "variable-river-seen"
+)
+
+// makeHousehold makes the groups and variables that rules of the mill share.
+func (s *seeder) makeHousehold() error {
+	groups := map[string]*home.Group{
+		lanterns: {Title: "Lanterns outside", Devices: []string{s.ids["Yard lantern by the door"], s.ids["Yard lantern by the wheel"]}},
+		doors:    {Title: "Doors and windows", Devices: []string{s.ids["Hall door"], s.ids["Glasshouse door"], s.ids["Boat shed door"], s.ids["Galley window"]}},
+	}
+	for id, doc := range groups {
+		if err := s.save(hub.DefinitionGroup, id, doc); err != nil {
+			return err
+		}
+	}
+	return s.save(hub.DefinitionVariable, riverSeen, &home.Variable{Title: "High river seen", Type: thing.TypeBoolean, Note: "Ends the pulsing of the lanterns."})
+}
+
+// longerRules are those that take their time.
+func (s *seeder) longerRules() map[string]*rule.Rule {
+	is := func(device, property string, v thing.Value) *rule.Condition {
+		return &rule.Condition{Device: device, Property: property, Comparison: rule.Is, Value: v}
+	}
+	pulse := func(percent float64) rule.Step {
+		return rule.Step{Kind: rule.StepSet, Group: lanterns, Property: "brightness", Value: thing.Number(percent), FadeSeconds: 1}
+	}
+	wait := rule.Step{Kind: rule.StepWait, ForSeconds: 2}
+	tell := func(text string) rule.Step { return rule.Step{Kind: rule.StepNotify, Text: text} }
+	seen := func(yes bool) rule.Step {
+		return rule.Step{Kind: rule.StepSet, Device: rule.OwnDevice, Property: riverSeen, Value: thing.Boolean(yes)}
+	}
+	return map[string]*rule.Rule{
+		"rule-glasshouse": {
+			Title: "Glasshouse door open", Enabled: true, Note: "The heater gets back whatever it was doing.",
+			Whenever: is(s.ids["Glasshouse door"], "contact", thing.Boolean(true)), ForAtLeastSeconds: 180, EndedForAtLeastSeconds: 120,
+			Do: []rule.Step{{Kind: rule.StepHold, Device: s.ids["Glasshouse heater"], Property: "power", Value: thing.Boolean(false)}},
+		},
+		"rule-kiln": {
+			Title: "Kiln on for long", Enabled: true,
+			When: []rule.Trigger{{Device: s.ids["Kiln"], Property: "power", Comparison: rule.Is, Value: thing.Boolean(true), ForSeconds: 9 * 3600}},
+			Do:   []rule.Step{tell("The kiln has been on for nine hours.")},
+		},
+		"rule-river": {
+			Title: "River high", Enabled: true, Note: "Until somebody has seen it.",
+			When: []rule.Trigger{{Device: s.ids["Water level"], Property: "level", Comparison: rule.Above, Value: thing.Number(160), ForSeconds: 600}},
+			Do: []rule.Step{
+				tell("The river is high."), seen(false),
+				{Kind: rule.StepRemember, Group: lanterns},
+				{Kind: rule.StepRepeat, Until: true, Condition: is(rule.OwnDevice, riverSeen, thing.Boolean(true)), Do: []rule.Step{pulse(100), wait, pulse(10), wait}},
+				{Kind: rule.StepPutBack, Group: lanterns, FadeSeconds: 2},
+			},
+		},
+		"rule-lock-up": {
+			Title: "Lock up for the night", Enabled: true,
+			When:     []rule.Trigger{{Kind: rule.OnPhrase, Words: "Lock up"}, {Kind: rule.OnTime, At: &almanac.Daily{Anchor: almanac.ByClock, Clock: "23:45"}}},
+			Provided: &rule.Condition{Device: rule.OwnDevice, Property: home.ModeProperty, Comparison: rule.IsNot, Value: thing.Text("mode-asleep")},
+			Gate:     &rule.Condition{Device: rule.OwnDevice, Property: home.ModeProperty, Comparison: rule.IsNot, Value: thing.Text("mode-away")},
+			Do: []rule.Step{
+				{Kind: rule.StepSet, Device: s.ids["Hall lock"], Property: "locked", Value: thing.Boolean(true), UntilDone: true},
+				{Kind: rule.StepScene, Scene: allOff},
+				{Kind: rule.StepIf, Condition: &rule.Condition{Group: doors, Which: rule.AnyOf, Property: "contact", Comparison: rule.Is, Value: thing.Boolean(true)}, Then: []rule.Step{tell("Locked up, but something stands open.")}},
+				{Kind: rule.StepSet, Device: rule.OwnDevice, Property: home.ModeProperty, Value: thing.Text("mode-asleep")},
+			},
+		},
+		"rule-morning": {
+			Title: "Somebody is up", Enabled: true,
+			When:     []rule.Trigger{{Device: s.ids["Hall sensor"], Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)}},
+			Provided: &rule.Condition{All: []rule.Condition{*is(rule.OwnDevice, home.ModeProperty, thing.Text("mode-asleep")), {Between: &rule.Window{From: almanac.Daily{Anchor: almanac.ByClock, Clock: "05:30"}, To: almanac.Daily{Anchor: almanac.ByClock, Clock: "10:00"}}}}},
+			Do:       []rule.Step{{Kind: rule.StepSet, Device: rule.OwnDevice, Property: home.ModeProperty, Value: thing.Text("mode-in")}},
+		},
+	}
+}
