@@ -26,7 +26,11 @@ type EntryView struct {
 // entryView runs in the loop.
 func (h *Hub) entryView(e cause.Entry) EntryView {
 	v := EntryView{Entry: e, Tone: tone(e.Kind)}
-	for _, id := range []string{e.Device, e.Rule, e.Scene, e.Schedule} {
+	subjects := []string{e.Device, e.Rule, e.Scene, e.Schedule}
+	if e.Kind == cause.NotStarted {
+		subjects = []string{e.Rule} // the device only kept it from starting
+	}
+	for _, id := range subjects {
 		if id != "" && id != OwnID {
 			v.Subject = h.title(id)
 			break
@@ -124,6 +128,9 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 	case cause.Ran:
 		return fmt.Sprintf("Rule %s ran", h.title(e.Rule))
 	case cause.NotStarted:
+		if e.Note == "provided" && e.Device != "" {
+			return fmt.Sprintf("Rule %s did not start: %s was %s", h.title(e.Rule), h.propertyOf(e), said)
+		}
 		return fmt.Sprintf("Rule %s did not start: %s", h.title(e.Rule), notStartedReason(e.Note))
 	case cause.Stopped:
 		return fmt.Sprintf("Rule %s was stopped. %s", h.title(e.Rule), e.Note)
@@ -151,6 +158,18 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 	default:
 		return string(e.Kind)
 	}
+}
+
+// propertyOf names the property of an entry with its device.
+func (h *Hub) propertyOf(e cause.Entry) string {
+	if e.Device == OwnID {
+		return h.ownTitle(e.Name)
+	}
+	property := e.Name
+	if p := h.engine.Property(e.Device, e.Name); p != nil {
+		property = strings.ToLower(p.Title)
+	}
+	return h.title(e.Device) + ": " + property
 }
 
 // ownTitle names a property of the home itself.
@@ -213,6 +232,8 @@ func notStartedReason(note string) string {
 	switch note {
 	case "provided":
 		return "what it needs to begin was not so"
+	case "time":
+		return "it was not within its time"
 	case "missed":
 		return "its time passed while the hub was off"
 	case "running":

@@ -177,7 +177,15 @@ func (e *Engine) tryBegin(r *ruleState, provided bool, w why) {
 
 func (e *Engine) notStarted(r *ruleState, reason string, w why) {
 	r.state.NotStartedAt, r.state.NotStarted = e.now, reason
-	e.follow(w, cause.Entry{Kind: cause.NotStarted, Rule: r.id, Note: reason})
+	entry := cause.Entry{Kind: cause.NotStarted, Rule: r.id, Note: reason}
+	if reason == "provided" {
+		if test := r.program.Failing("provided"); test != nil {
+			entry.Device, entry.Name, entry.Value = test.Ref.Device, test.Ref.Name, e.slots[test.Ref].state.Reported
+		} else if r.program.OutsideTime("provided") {
+			entry.Note = "time"
+		}
+	}
+	e.follow(w, entry)
 	e.touchRule(r)
 }
 

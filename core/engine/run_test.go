@@ -477,3 +477,27 @@ func TestAWaitThatIsOverdueGoesOnOrIsGivenUp(t *testing.T) {
 		}
 	}
 }
+
+func TestWhatKeptARuleFromStartingIsSaidWithItsValue(t *testing.T) {
+	b := newBench(t)
+	b.rule("r", rule.Rule{When: press, Provided: &rule.Condition{All: []rule.Condition{*dark(), {None: []rule.Condition{*stirring()}}}}, Do: []rule.Step{set("lamp", 5)}})
+	last := func() (entry cause.Entry) {
+		for _, e := range b.entries {
+			if e.Kind == cause.NotStarted && e.ID > entry.ID {
+				entry = e
+			}
+		}
+		return entry
+	}
+	b.report("sensor", "light", thing.Number(30))
+	b.press()
+	assert.Equal(t, "light", last().Name)
+	assert.Equal(t, thing.Number(30), last().Value)
+	b.report("sensor", "light", thing.Number(1))
+	b.report("sensor", "motion", thing.Boolean(true))
+	b.press()
+	assert.Equal(t, "motion", last().Name, "true where none may be")
+	b.rule("r", rule.Rule{When: press, Provided: &rule.Condition{Between: &rule.Window{From: almanac.Daily{Anchor: almanac.ByClock, Clock: "08:00"}, To: almanac.Daily{Anchor: almanac.ByClock, Clock: "09:00"}}}, Do: []rule.Step{set("lamp", 5)}})
+	b.press()
+	assert.Equal(t, "time", last().Note)
+}

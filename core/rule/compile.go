@@ -2,6 +2,8 @@ package rule
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
 	"amvek/core/thing"
@@ -106,6 +108,28 @@ type compiler struct {
 	*Program
 	lookup Lookup
 }
+
+// Failing returns the first comparison that keeps a condition from being true, nil where none does by itself: one that
+// is false, or that is true where none may be.
+func (p *Program) Failing(path string) *Test {
+	for _, n := range p.Nodes {
+		if n.Test == nil || !within(n.Path, path) {
+			continue
+		}
+		denied := strings.Count(n.Path, "/none/")%2 == 1
+		if n.Test.Truth == denied {
+			return n.Test
+		}
+	}
+	return nil
+}
+
+// OutsideTime reports whether a window of time keeps a condition from being true.
+func (p *Program) OutsideTime(path string) bool {
+	return slices.ContainsFunc(p.Spans, func(s *Span) bool { return within(s.Path, path) && !s.Truth })
+}
+
+func within(path, outer string) bool { return path == outer || strings.HasPrefix(path, outer+"/") }
 
 func (c *compiler) steps(path string, steps []Step) {
 	c.Lists[path] = steps

@@ -191,7 +191,7 @@ test.describe('in the demo home', () => {
     await hub.bench({ what: 'jump', clock: '23:40' })
     expect(await hub.get<{ text: string }[]>('/api/notices')).toHaveLength(1)
     await page.goto(`${hub.url}/rules/${rule}`)
-    await expect(page.getByText('what it needs to begin was not so').first()).toBeVisible()
+    await expect(page.getByText('not started: Mode of the house was Asleep').first()).toBeVisible()
   })
 
   test('steps are undone and done again, copied to another rule, and what is wrong is said where it is', async ({

@@ -31,7 +31,9 @@ const words: Record<string, string> = {
   defined: 'changed',
 }
 const said = (e: Entry) =>
-  e.kind === 'notStarted' ? 'not started: what it needs to begin was not so' : (words[e.kind] ?? e.text)
+  e.kind === 'notStarted'
+    ? e.text.replace(`Rule ${e.subject} did not start: `, 'not started: ')
+    : (words[e.kind] ?? e.text)
 const lasted = computed(() => {
   const { lastBegan, lastEnded } = props.rule.state
   if (!lastBegan || !lastEnded || lastEnded < lastBegan) return ''
