@@ -1,10 +1,19 @@
 import { expect, type Locator, type Page } from '@playwright/test'
 
+/** Opens a word of a sentence and clicks what is in its list. A page that scrolls, as it does when a word comes into
+ * view, shuts the list again: then once more. */
+export async function open(word: Locator, choice: Locator): Promise<void> {
+  await expect(async () => {
+    if (!(await choice.isVisible())) await word.click({ timeout: 5000 })
+    await choice.click({ timeout: 5000 })
+  }).toPass()
+}
+
 /** Chooses one of the choices of a word in a sentence. */
 export async function pick(scope: Page | Locator, label: string | RegExp, choice: string): Promise<void> {
   const page = 'page' in scope ? scope.page() : scope
-  await scope.getByRole('button', { name: label }).first().click()
-  await page.getByRole('option', { name: choice, exact: true }).click()
+  const word = scope.getByRole('button', { name: label }).first()
+  await open(word, page.getByRole('option', { name: choice, exact: true }))
 }
 
 /** Types a number into a word of a sentence. */

@@ -1,6 +1,6 @@
 import { expect, test } from '../support/fixtures'
 import type { Hub } from '../support/hub'
-import { pick, type } from '../support/words'
+import { open, pick, type } from '../support/words'
 
 interface Device {
   id: string
@@ -39,17 +39,22 @@ test.describe('in the demo home', () => {
     await page.goto(`${hub.url}/household`)
     await page.getByRole('textbox', { name: 'Name of the new variable' }).fill('Harvest festival')
     await page.getByRole('region', { name: 'Variables' }).getByRole('button', { name: 'Add', exact: true }).click()
-    await expect(page.getByRole('button', { name: 'Set to yes' })).toBeVisible()
-    await page.getByRole('textbox', { name: 'Name of the new group' }).fill('Lanterns')
+    const festival = page
+      .getByRole('article')
+      .filter({ has: page.getByRole('textbox', { name: 'Name of the variable Harvest festival' }) })
+    await expect(festival.getByRole('button', { name: 'Set to yes' })).toBeVisible()
+    await page.getByRole('textbox', { name: 'Name of the new group' }).fill('Festival lights')
     await page
       .getByRole('region', { name: 'Groups of devices' })
       .getByRole('button', { name: 'Add', exact: true })
       .click()
-    await page.getByLabel('Devices of Lanterns').first().click({ force: true })
+    await page.getByLabel('Devices of Festival lights').first().click({ force: true })
     for (const lantern of ['Yard lantern by the door, Yard', 'Yard lantern by the wheel, Yard'])
       await page.getByRole('option', { name: lantern }).click()
     await page.keyboard.press('Escape')
-    await expect.poll(async () => (await hub.get<{ devices: string[] }[]>('/api/groups'))[0]?.devices.length).toBe(2)
+    const lights = async () =>
+      (await hub.get<{ title: string; devices: string[] }[]>('/api/groups')).find((g) => g.title === 'Festival lights')
+    await expect.poll(async () => (await lights())?.devices.length).toBe(2)
 
     const door = await named(hub, 'Yard lantern by the door')
     await hub.send('PUT', `/api/devices/${door.id}/properties/brightness`, { value: 33 })
@@ -65,31 +70,30 @@ test.describe('in the demo home', () => {
     const steps = editor.getByRole('button', { name: /^Step: / })
     await editor.getByRole('button', { name: 'Add a step' }).click()
     await pick(page, /^Step: /, 'remember how it is')
-    await pick(page, /^What to remember/, 'all Lanterns')
+    await pick(page, /^What to remember/, 'all Festival lights')
     await editor.getByRole('button', { name: 'Add a step' }).click()
-    await steps.nth(1).click()
-    await page.getByRole('option', { name: 'repeat', exact: true }).click()
+    await open(steps.nth(1), page.getByRole('option', { name: 'repeat', exact: true }))
     await pick(page, /^How often/, 'while')
     await pick(page, /^Device and property/, 'Harvest festival')
     // Within it: each lantern by chance, then a pause by chance.
-    await steps.nth(2).click()
-    await page.getByRole('option', { name: 'for each of', exact: true }).click()
-    await pick(page, /^Group: /, 'Lanterns')
+    await open(steps.nth(2), page.getByRole('option', { name: 'for each of', exact: true }))
+    await pick(page, /^Group: /, 'Festival lights')
     await pick(page, /^What to set/, 'the one’s brightness')
     await pick(page, /^How to set it/, 'to, by chance between')
     await type(page, /^Value: (0|off)/, '10')
     await editor.getByRole('button', { name: 'by chance', exact: true }).click()
     await editor.getByRole('button', { name: 'Add a step' }).last().click()
-    await steps.last().click()
-    await page.getByRole('option', { name: 'put back as remembered', exact: true }).click()
-    await editor.getByRole('button', { name: 'What to remember: choose a device' }).click()
-    await page.getByRole('option', { name: 'all Lanterns' }).click()
+    await open(steps.last(), page.getByRole('option', { name: 'put back as remembered', exact: true }))
+    await open(
+      editor.getByRole('button', { name: 'What to remember: choose a device' }),
+      page.getByRole('option', { name: 'all Festival lights' }),
+    )
     await page.getByRole('button', { name: 'Put live' }).click()
     await expect(page.getByText('Harvest festival is live.')).toBeVisible()
 
     const seen = new Set<unknown>()
     await page.goto(`${hub.url}/household`)
-    await page.getByRole('button', { name: 'Set to yes' }).click()
+    await festival.getByRole('button', { name: 'Set to yes' }).click()
     for (let i = 0; i < 12; i++) {
       await hub.advance(5)
       seen.add(await value(hub, door.title, 'brightness'))
@@ -99,7 +103,7 @@ test.describe('in the demo home', () => {
     await page.getByRole('link', { name: /Harvest festival/ }).click()
     await expect(page.getByText('here', { exact: true })).toBeVisible()
     await page.goto(`${hub.url}/household`)
-    await page.getByRole('button', { name: 'Set to no' }).click()
+    await festival.getByRole('button', { name: 'Set to no' }).click()
     await hub.advance(30)
     expect(await value(hub, door.title, 'brightness')).toBeCloseTo(33, 0)
     await expect(page.getByText('Used by Harvest festival').first()).toBeVisible()
@@ -211,8 +215,7 @@ test.describe('in the demo home', () => {
     await expect(steps).toHaveCount(1)
     await editor.getByRole('button', { name: 'Redo' }).click()
     await expect(steps).toHaveCount(2)
-    await steps.nth(1).click()
-    await page.getByRole('option', { name: 'repeat', exact: true }).click()
+    await open(steps.nth(1), page.getByRole('option', { name: 'repeat', exact: true }))
     await pick(page, /^How often/, 'until it is stopped')
     await editor.getByRole('button', { name: 'Remove step 2.2' }).click()
     await page.getByRole('button', { name: 'Put live' }).click()

@@ -28,6 +28,12 @@ export function split(value: string): [string, string] {
   return [device, name]
 }
 
+/** A device with one of its properties, without saying the same twice: "Water level", not "Water level water level". */
+function together(d: Device, what: string, title: string): string {
+  if (d.own) return title
+  return d.title.toLowerCase().endsWith(what) ? d.title : `${d.title} ${what}`
+}
+
 function grouped(devices: Device[], rooms: Room[], names: (d: Device) => { name: string; title: string }[]): Choice[] {
   const order = [...rooms.map((r) => ({ id: r.id, title: r.title })), { id: '', title: 'Without a room' }]
   return order.flatMap((room) =>
@@ -36,7 +42,7 @@ function grouped(devices: Device[], rooms: Room[], names: (d: Device) => { name:
       .flatMap((d) =>
         names(d).map((n) => ({
           value: join(d.id, n.name),
-          title: d.own ? n.title : `${d.title} ${n.title.toLowerCase()}`,
+          title: together(d, n.title.toLowerCase(), n.title),
           group: room.title,
         })),
       ),

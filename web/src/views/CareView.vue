@@ -151,6 +151,7 @@ const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.i
         <Column field="title" header="Device" sortable>
           <template #body="{ data }">
             <RouterLink class="link" :to="`/devices/${data.id}`">{{ data.title }}</RouterLink>
+            <p v-if="data.device.note" class="note soft" :title="data.device.note">{{ data.device.note }}</p>
           </template>
         </Column>
         <Column field="room" header="Room" sortable />
@@ -281,6 +282,14 @@ const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.i
 }
 .picked {
   margin: 10px 0 18px;
+}
+.note {
+  max-width: 190px;
+  font-size: 12.5px;
+  line-height: 1.2;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 .mono {
   white-space: nowrap;
