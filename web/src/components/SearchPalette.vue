@@ -86,14 +86,13 @@ const all = computed<Hit[]>(() => {
   ]
 })
 
-const hits = computed(() => {
+const found = computed(() => {
   const wanted = words.value.toLowerCase().split(/\s+/).filter(Boolean)
   const rank = (h: Hit) => (h.title.toLowerCase().startsWith(wanted[0] ?? '') ? 0 : 1)
   return all.value
     .filter((h) => wanted.every((w) => `${h.title} ${h.kind}`.toLowerCase().includes(w)))
     .sort((a, b) => rank(a) - rank(b))
     .slice(0, MOST)
-    .concat(phrase.value)
 })
 /** What was typed may be meant for a rule that listens to a phrase. */
 const phrase = computed<Hit[]>(() => {
@@ -105,6 +104,8 @@ const phrase = computed<Hit[]>(() => {
   }
   return [{ key: 'say', title: `Say “${said}”`, kind: 'to rules', run: () => notices.attempt(say) }]
 })
+
+const hits = computed(() => found.value.concat(phrase.value))
 
 watch(words, () => (at.value = 0))
 watch(open, async (now) => {
@@ -171,7 +172,7 @@ function onKey(event: KeyboardEvent) {
         <span>{{ hit.title }}</span><span class="soft kind">{{ hit.kind }}</span>
       </li>
     </ul>
-    <p v-if="!hits.length" class="soft none">Nothing here is called “{{ words }}”.</p>
+    <p v-if="!found.length" class="soft none">Nothing here is called “{{ words }}”.</p>
   </Dialog>
 </template>
 
