@@ -5,8 +5,10 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"amvek/core/home"
+	"amvek/core/thing"
 )
 
 func TestProposeNameFillsThePatternAndNumbersOnlyWhenNeeded(t *testing.T) {
@@ -71,4 +73,41 @@ func TestDashboardCheck(t *testing.T) {
 		assert.ErrorContains(t, (&home.Dashboard{Title: "x", Controls: []home.Control{bad}}).Check(), wrong)
 	}
 	assert.ErrorContains(t, (&home.Dashboard{Title: "x", Controls: []home.Control{lamp, lamp}}).Check(), "id of its own")
+}
+
+func TestModesAreSaidByTheirNamesAndListsAreChecked(t *testing.T) {
+	modes := home.UsualModes()
+	require.NoError(t, modes.Check())
+	p := modes.Property()
+	assert.Equal(t, "Asleep", p.Say(thing.Text("mode-asleep")))
+	assert.ErrorContains(t, p.Check(thing.Text("mode-none")), "In, Out, Asleep, Away")
+	for name, wrong := range map[string]home.Modes{
+		"one":          {Modes: modes.Modes[:1]},
+		"no name":      {Modes: append([]home.Mode{{ID: "x", Title: " "}}, modes.Modes...)},
+		"twice a name": {Modes: append([]home.Mode{{ID: "x", Title: "away"}}, modes.Modes...)},
+		"twice an id":  {Modes: append([]home.Mode{{ID: "mode-in", Title: "Other"}}, modes.Modes...)},
+	} {
+		assert.Error(t, wrong.Check(), name)
+	}
+}
+
+func TestVariablesBeginAtAValueThatTheyCanHave(t *testing.T) {
+	for _, v := range []home.Variable{
+		{Title: "A", Type: thing.TypeBoolean},
+		{Title: "B", Type: thing.TypeNumber, Minimum: 10, Maximum: 25},
+		{Title: "C", Type: thing.TypeNumber, Minimum: -9, Maximum: -3},
+		{Title: "D", Type: thing.TypeOption, Options: []string{"one", "other"}},
+		{Title: "E", Type: thing.TypeText},
+		{Title: "F", Type: thing.TypeNumber, Maximum: 30, Initial: thing.Number(19)},
+	} {
+		require.NoError(t, v.Check(), v.Title)
+		p := v.Property("v")
+		assert.NoError(t, p.Check(v.First()), v.Title)
+	}
+	for _, v := range []home.Variable{
+		{Title: " ", Type: thing.TypeBoolean}, {Title: "A", Type: "shape"}, {Title: "B", Type: thing.TypeNumber, Minimum: 2, Maximum: 1},
+		{Title: "C", Type: thing.TypeOption, Options: []string{"one"}}, {Title: "D", Type: thing.TypeBoolean, Initial: thing.Number(1)},
+	} {
+		assert.Error(t, v.Check(), v.Title)
+	}
 }

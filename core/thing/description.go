@@ -162,7 +162,7 @@ func (p *Property) Check(v Value) error {
 		}
 	case TypeOption:
 		if v.Kind != KindText || !slices.Contains(p.Options, v.Text) {
-			return fail("must be one of %s", strings.Join(p.Options, ", "))
+			return fail("must be one of %s", strings.Join(p.optionTitles(), ", "))
 		}
 	case TypeText:
 		if v.Kind != KindText {
@@ -177,6 +177,15 @@ func (p *Property) Check(v Value) error {
 		return fail("has the unknown type %q", p.Type)
 	}
 	return nil
+}
+
+// optionTitles are the options as people call them.
+func (p *Property) optionTitles() []string {
+	titles := make([]string, len(p.Options))
+	for i, o := range p.Options {
+		titles[i] = p.Say(Text(o))
+	}
+	return titles
 }
 
 func (p *Property) wordsOrDefault() []string {
