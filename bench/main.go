@@ -27,16 +27,17 @@ func main() {
 	program := flag.String("amvek", "build/amvek", "the program to measure")
 	out := flag.String("out", "build/bench.json", "where to write the figures")
 	assets := flag.String("assets", "web/dist", "the built front end")
-	only := flag.String("only", "", "measure only this: engine, runs, relay, press, others, interlock, history, demo, start, list or sizes; writes no file")
+	only := flag.String("only", "", "measure only this: engine, runs, relay, press, others, interlock, history, years, demo, start, list or sizes (years goes only by itself); writes no file")
 	rows := flag.Int("rows", 8_000_000, "how many readings the history is measured with")
+	days := flag.Int("days", 30, "of how many days the three years of history keep each reading")
 	flag.Parse()
-	if err := run(*program, *out, *assets, *only, *rows); err != nil {
+	if err := run(*program, *out, *assets, *only, *rows, *days); err != nil {
 		fmt.Fprintln(os.Stderr, "bench:", err)
 		os.Exit(1)
 	}
 }
 
-func run(program, out, assets, only string, rows int) error {
+func run(program, out, assets, only string, rows, days int) error {
 	ctx := context.Background()
 	var all []figure
 	for _, part := range []struct {
@@ -50,12 +51,13 @@ func run(program, out, assets, only string, rows int) error {
 		{"others", func() ([]figure, error) { return measureOthers(ctx) }},
 		{"interlock", measureInterlock},
 		{"history", func() ([]figure, error) { return measureHistory(ctx, rows) }},
+		{"years", func() ([]figure, error) { return measureYears(ctx, days) }},
 		{"demo", func() ([]figure, error) { return measureDemo(ctx, program) }},
 		{"start", func() ([]figure, error) { return measureStart(ctx, program) }},
 		{"list", func() ([]figure, error) { return measureList(ctx, program) }},
 		{"sizes", func() ([]figure, error) { return measureSizes(program, assets) }},
 	} {
-		if only != "" && only != part.name {
+		if only != part.name && (only != "" || part.name == "years") { // years takes too long to go along
 			continue
 		}
 		figures, err := part.measure()

@@ -34,8 +34,10 @@ func (s *Store) reroll(tx *transaction, r *rolling, from int64) error {
 	if err := tx.keep(); err != nil {
 		return err // what follows reads what is kept
 	}
-	if _, err := tx.Exec(`DELETE FROM rollups WHERE series = ? AND at >= ?`, r.id, from); err != nil {
-		return err
+	for _, span := range spans { // one after the other, since the spans come before the times in the table's order
+		if _, err := tx.Exec(`DELETE FROM rollups WHERE series = ? AND span = ? AND at >= ?`, r.id, span, from); err != nil {
+			return err
+		}
 	}
 	*r = rolling{id: r.id}
 	before := int64(0)

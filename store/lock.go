@@ -23,7 +23,7 @@ func lockFolder(folder string) (*os.File, error) {
 // Probe makes sure that no Amvek uses a folder, and returns the names of the files that Amvek
 // keeps in it.
 func Probe(folder string) ([]string, error) {
-	names := []string{"amvek.db", "amvek.db-wal", "amvek.db-shm", "key", "house.json"}
+	names := []string{FileName, FileName + "-wal", FileName + "-shm", "key", "house.json"}
 	if _, err := os.Stat(folder); err != nil {
 		return nil, nil // nothing there yet
 	}

@@ -55,6 +55,9 @@ const (
 	queueSize  = 4096
 )
 
+// FileName is the name of the database in the data folder.
+const FileName = "amvek.db"
+
 // Open opens or makes the data folder and brings its database up to date.
 func Open(ctx context.Context, folder string, log *slog.Logger) (*Store, error) {
 	if err := os.MkdirAll(folder, 0o700); err != nil {
@@ -78,7 +81,7 @@ func (s *Store) open(ctx context.Context) error {
 	if s.keys, err = openSealer(filepath.Join(s.folder, "key")); err != nil {
 		return err
 	}
-	path := filepath.Join(s.folder, "amvek.db")
+	path := filepath.Join(s.folder, FileName)
 	const options = "?_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)&_pragma=busy_timeout(5000)&_pragma=cache_size(-8000)"
 	if s.db, err = sql.Open("sqlite", path+options); err != nil {
 		return fmt.Errorf("opening %s: %w", path, err)
