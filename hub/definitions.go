@@ -307,7 +307,7 @@ func (h *Hub) SaveAll(ctx context.Context, all []New) ([]int, error) {
 	changes := make([]store.Change, len(all))
 	for i, n := range all {
 		var err error
-		if failed := h.do(ctx, func() { err = h.check(n.Document) }); failed != nil {
+		if failed := h.do(ctx, func() { err = h.check(n.ID, n.Document) }); failed != nil {
 			return nil, failed
 		}
 		if err != nil {

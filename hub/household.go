@@ -59,7 +59,7 @@ func (h *Hub) first(name string, value thing.Value) {
 	state, there := h.engine.PropertyState(ref)
 	p := h.engine.Property(ref.Device, ref.Name)
 	switch {
-	case !there || p == nil:
+	case !there || p == nil || p.Computed != "":
 	case state.Target.IsNone():
 		h.handle(engine.Input{Kind: engine.InputReport, Device: OwnID, Name: name, Value: value})
 	case p.Check(state.Target) != nil:

@@ -199,6 +199,8 @@ func (h *Hub) handle(in engine.Input) {
 			h.propertyChanged(out)
 		case engine.OutputNotify:
 			h.notify(out)
+		case engine.OutputPast:
+			h.tellPast(out)
 		case engine.OutputRule:
 			h.ruleChanged(out.Rule)
 		case engine.OutputDevice:

@@ -11,6 +11,7 @@ import (
 	"amvek/core/cause"
 	"amvek/core/check"
 	"amvek/core/engine"
+	"amvek/core/expr"
 	"amvek/core/hold"
 	"amvek/core/home"
 	"amvek/core/light"
@@ -217,6 +218,11 @@ func (h *Hub) usedBy(id string) []Use {
 			uses = append(uses, Use{DefinitionSchedule, key, s.Title})
 		}
 	}
+	for _, key := range sortedKeys(h.definitions.variables) {
+		if v := h.definitions.variables[key].doc; key != id && v.Expression != "" && mentions(v.Expression, id) {
+			uses = append(uses, Use{DefinitionVariable, key, v.Title})
+		}
+	}
 	for _, key := range sortedKeys(h.definitions.dashboards) {
 		d := h.definitions.dashboards[key].doc
 		if slices.ContainsFunc(d.Controls, func(c home.Control) bool {
@@ -226,6 +232,14 @@ func (h *Hub) usedBy(id string) []Use {
 		}
 	}
 	return uses
+}
+
+// mentions reports whether an expression names a device, a group, a room, a variable or the mode.
+func mentions(text, id string) bool {
+	m := expr.Mention(text)
+	return slices.Contains(m.Groups, id) || slices.Contains(m.Rooms, id) || slices.ContainsFunc(m.Properties, func(ref thing.Ref) bool {
+		return ref.Device == id || (ref.Device == OwnID && ref.Name == id)
+	})
 }
 
 // Devices returns all devices, by name.

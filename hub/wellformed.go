@@ -11,7 +11,7 @@ import (
 
 // check returns what is wrong with a document that keeps it from being saved. Rules and
 // schedules may be saved unfinished: their problems are shown and they do not run.
-func (h *Hub) check(doc any) error {
+func (h *Hub) check(id string, doc any) error {
 	var err error
 	switch doc := doc.(type) {
 	case *home.Home:
@@ -36,7 +36,9 @@ func (h *Hub) check(doc any) error {
 			}
 		}
 	case *home.Variable:
-		err = doc.Check()
+		if err = doc.Check(); err == nil {
+			err = h.checkComputed(id, doc)
+		}
 	case *home.Modes:
 		err = doc.Check()
 	case *Connection:

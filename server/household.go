@@ -6,6 +6,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"amvek/core/expr"
 	"amvek/core/home"
 	"amvek/hub"
 )
@@ -15,6 +16,15 @@ func (s *Server) registerHousehold(api huma.API) {
 	documents[home.Group](s, api, hub.DefinitionGroup, "/groups", "group")
 	get(s, api, "variables", "/variables", "All variables", func(ctx context.Context) ([]hub.VariableView, error) { return s.hub.Variables(ctx) })
 	documents[home.Variable](s, api, hub.DefinitionVariable, "/variables", "variable")
+	operation(s, api, "check-expression", http.MethodPost, "/expressions", "Check an expression and work it out", func(ctx context.Context, in *struct {
+		Body struct {
+			Text string `json:"text" maxLength:"4000"`
+		}
+	}) (*body[hub.ExpressionView], error) {
+		view, err := s.hub.Expression(ctx, in.Body.Text)
+		return &body[hub.ExpressionView]{view}, err
+	})
+	get(s, api, "expression-words", "/expressions/words", "What an expression can call or name besides CEL's own", func(context.Context) ([]expr.Word, error) { return expr.Words(), nil })
 	get(s, api, "modes", "/modes", "The household's modes", func(ctx context.Context) (hub.ModesView, error) { return s.hub.Modes(ctx) })
 	operation(s, api, "save-modes", http.MethodPut, "/modes", "Change the household's modes", func(ctx context.Context, in *struct {
 		Revision int `query:"revision" minimum:"0"`

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"slices"
 
+	"amvek/core/expr"
 	"amvek/core/rule"
 	"amvek/core/thing"
 )
@@ -244,7 +245,7 @@ func (f *finder) self(r *rule.Rule) {
 			if s.Kind != rule.StepSet && s.Kind != rule.StepHold {
 				return
 			}
-			changes := s.By || s.From != nil || !s.To.IsNone()
+			changes := s.By || s.From != nil || !s.To.IsNone() || s.Expression != ""
 			if starts(thing.Ref{Device: s.Device, Name: s.Property}, s.Value, changes) {
 				f.say(StartsSelf, path, "Let it follow from something else, or set something else.", "This sets what starts the rule, so it may start itself again and again.")
 			}
@@ -259,6 +260,9 @@ func dependsOn(c *rule.Condition, ref thing.Ref) bool {
 				return true
 			}
 		}
+	}
+	if c.Expression != "" {
+		return slices.Contains(expr.Mention(c.Expression).Properties, ref)
 	}
 	return c.Device == ref.Device && c.Property == ref.Name && c.Device != ""
 }

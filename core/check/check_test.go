@@ -8,6 +8,7 @@ import (
 	"pgregory.net/rapid"
 
 	"amvek/core/check"
+	"amvek/core/expr"
 	"amvek/core/rule"
 	"amvek/core/thing"
 )
@@ -32,12 +33,18 @@ func (mill) Property(device, name string) *thing.Property {
 	}
 	return nil
 }
-func (mill) Event(string, string) *thing.Event  { return &thing.Event{Title: "Press"} }
-func (mill) HasDevice(string) bool              { return true }
-func (mill) HasScene(string) bool               { return true }
-func (mill) HasRule(string) bool                { return true }
-func (mill) HasGroup(string) bool               { return true }
-func (mill) HasAction(string, string) bool      { return true }
+func (mill) Event(string, string) *thing.Event { return &thing.Event{Title: "Press"} }
+func (mill) HasDevice(string) bool             { return true }
+func (mill) HasScene(string) bool              { return true }
+func (mill) HasRule(string) bool               { return true }
+func (mill) HasGroup(string) bool              { return true }
+func (mill) HasAction(string, string) bool     { return true }
+
+func (m mill) RoomMembers(room, role string) []thing.Ref { return m.Members(room, role) }
+func (m mill) Expression(text string) (*expr.Expression, []expr.Mistake) {
+	var language expr.Language
+	return language.Compile(text, m)
+}
 func (mill) Members(string, string) []thing.Ref { return nil }
 func (mill) AttendedOnly(device string) bool    { return device == "kiln" }
 func (mill) Sets(variable string) bool          { return variable == "set" }

@@ -112,6 +112,7 @@ func (e *Engine) BeginLoading(now time.Time) { e.loading, e.now = true, now }
 
 // inputDefined prepares the entry of a change by the owner; one with a reason is always written.
 func (e *Engine) inputDefined(in *Input) {
+	clear(e.compiled)
 	e.begin(cause.Entry{Kind: cause.Defined, Actor: in.Actor, Note: in.Reason})
 	switch in.Definition {
 	case KindDevice:
@@ -158,8 +159,12 @@ func (e *Engine) define(in *Input) {
 
 func (e *Engine) remove(in *Input) {
 	e.inputDefined(in)
+	room := ""
 	switch in.Definition {
 	case KindDevice:
+		if d := e.devices[in.ID]; d != nil {
+			room = d.Room
+		}
 		slots := e.byDevice[in.ID]
 		for i := range slots {
 			s := &slots[i]
@@ -191,7 +196,7 @@ func (e *Engine) remove(in *Input) {
 			delete(e.schedules, in.ID)
 		}
 	}
-	e.refresh(in.ID)
+	e.refresh(in.ID, room)
 }
 
 func (e *Engine) defineDevice(id string, device *home.Device) {
@@ -206,6 +211,11 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 			e.adjust(&slots[i], device)
 		}
 		e.join(id, device)
+		if old.Room != device.Room {
+			e.refresh(id, old.Room, device.Room)
+		} else if id == rule.OwnDevice && !e.loading {
+			e.bindComputed()
+		}
 		return
 	}
 	previous := e.byDevice[id]
@@ -236,7 +246,11 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 		e.adjust(&slots[i], device)
 	}
 	e.join(id, device)
-	e.refresh(id)
+	if old != nil {
+		e.refresh(id, old.Room, device.Room)
+		return
+	}
+	e.refresh(id, device.Room)
 }
 
 // park keeps the state of a removed device's property, in case its removal is undone. Rules that
@@ -285,13 +299,17 @@ func (e *Engine) defineRule(id string, doc *rule.Rule) {
 	e.bind(r)
 }
 
-// refresh binds anew the rules and schedules that refer to a definition.
-func (e *Engine) refresh(id string) {
+// refresh binds anew the rules and schedules that refer to a definition, or to rooms that a device came into or left.
+func (e *Engine) refresh(id string, rooms ...string) {
 	if e.loading {
 		return
 	}
+	e.bindComputed()
 	for _, r := range e.ruleOrder {
-		if r.id != id && (refersTo(r.doc.Uses(), id) || e.groupsWith(r.doc.Uses(), id)) {
+		if r.id == id {
+			continue
+		}
+		if u := r.doc.Uses(); refersTo(u, id) || e.groupsWith(u, id) || slices.ContainsFunc(rooms, func(room string) bool { return slices.Contains(u.Rooms, room) }) {
 			e.unbind(r)
 			e.bind(r)
 		}
@@ -325,6 +343,13 @@ func (e *Engine) bind(r *ruleState) {
 		test.Truth = test.Comparer.Holds(s.state.Reported)
 		test.Since = s.state.ChangedAt
 		s.tests = append(s.tests, dependent{comparer: test.Comparer, truth: test.Truth, test: test, rule: r})
+	}
+	for _, f := range r.program.Formulas {
+		g := &weigher{expression: f.Expression, rule: r, formula: f}
+		r.weighers = append(r.weighers, g)
+		e.bindExpression(g)
+		e.weigh(g, why{})
+		f.Since = e.now
 	}
 	e.bindTimes(r)
 	for i := range r.doc.When {
@@ -364,6 +389,10 @@ func (e *Engine) unbind(r *ruleState) {
 			s.tests = slices.DeleteFunc(s.tests, func(d dependent) bool { return d.rule == r })
 		}
 	}
+	for _, g := range r.weighers {
+		e.unbindExpression(g)
+	}
+	r.weighers = nil
 	mine := func(x trigger) bool { return x.rule == r }
 	for i := range r.doc.When {
 		t := &r.doc.When[i]

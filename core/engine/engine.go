@@ -11,6 +11,7 @@ import (
 
 	"amvek/core/almanac"
 	"amvek/core/cause"
+	"amvek/core/expr"
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
@@ -49,7 +50,10 @@ type Engine struct {
 	attended  *slot // at which somebody is now, who may switch on what is attended only
 	scenes    map[string]*light.Scene
 	groups    map[string]*home.Group
-	signals   map[string][]trigger // by what starts the rules: phrases, calls, silences, starts
+	language  expr.Language
+	compiled  map[string]*expr.Expression // by their texts
+	computing []*weigher                  // the properties of the home itself that are computed
+	signals   map[string][]trigger        // by what starts the rules: phrases, calls, silences, starts
 	rules     map[string]*ruleState
 	ruleOrder []*ruleState // by id, for a fixed order of evaluation
 	schedules map[string]*scheduleState
@@ -70,6 +74,7 @@ type Engine struct {
 	dirtyRules   []*ruleState
 	dirtyWatches []*watch
 	out          []Output
+	asking       []Output // for what properties were at, from the next input on
 	loading      bool
 	starting     bool   // whether saved states are being taken up
 	seed         uint64 // of what is left to chance
@@ -186,6 +191,8 @@ func (e *Engine) finish() []Output {
 		e.out = append(e.out, Output{Kind: OutputDevice, Device: w.id})
 	}
 	e.dirtyWatches = e.dirtyWatches[:0]
+	e.out = append(e.out, e.asking...)
+	e.asking = e.asking[:0]
 	return e.out
 }
 
@@ -243,6 +250,8 @@ func (e *Engine) take(in *Input) {
 		e.input.Kind, e.input.Note = cause.Called, in.Words
 		e.inputEntry()
 		e.signal("call:"+in.Words, why{})
+	case InputPast:
+		e.recall(in)
 	case InputTick:
 	}
 }

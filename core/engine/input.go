@@ -33,6 +33,7 @@ const (
 	InputAgree      InputKind = "agree"      // a person settles a difference between hub and device
 	InputPhrase     InputKind = "phrase"     // a phrase was said or typed, in Words
 	InputCall       InputKind = "call"       // another program called the name in Words
+	InputPast       InputKind = "past"       // what a property was at before, in Past, as OutputPast asked for
 	InputTick       InputKind = "tick"       // time has passed
 )
 
@@ -87,6 +88,13 @@ type Input struct {
 	RuleDoc    *rule.Rule     `json:"ruleDoc,omitempty"`
 	Schedule   *rule.Schedule `json:"schedule,omitempty"`
 	Group      *home.Group    `json:"group,omitempty"`
+	Past       []Moment       `json:"past,omitempty"`
+}
+
+// Moment is a value that a property had from a time on; yes is 1.
+type Moment struct {
+	At    time.Time `json:"at"`
+	Value float64   `json:"value"`
 }
 
 // OutputKind tells what an output is.
@@ -101,6 +109,7 @@ const (
 	OutputRule     OutputKind = "rule"     // the state of a rule or schedule changed
 	OutputDevice   OutputKind = "device"   // what is remembered of when a device speaks changed
 	OutputNotify   OutputKind = "notify"   // tell the household Text
+	OutputPast     OutputKind = "past"     // ask what a property was at for the last Fade
 )
 
 // Output is one thing for the hub to do. Which fields count depends on Kind.

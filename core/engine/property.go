@@ -74,6 +74,8 @@ type slot struct {
 	driver    *driver    // nil for what is no part of a shutter
 	tests     []dependent
 	triggers  []trigger
+	weighers  []*weigher // expressions that depend on it
+	past      *past      // nil where nothing depends on what it was at
 	property  *thing.Property
 	state     PropertyState
 }
@@ -278,6 +280,12 @@ func (e *Engine) change(s *slot, v thing.Value, w why) {
 			test.LastTrue = e.now
 		}
 		e.wake(d.rule, w)
+	}
+	if s.past != nil {
+		s.past.add(e.now, v)
+	}
+	for _, g := range s.weighers {
+		e.weigh(g, w)
 	}
 	for _, t := range s.triggers {
 		compare := t.rule.program.Starters[t.index].Compare

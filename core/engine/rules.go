@@ -66,6 +66,7 @@ type ruleState struct {
 	minute   int64
 	firings  int
 	open     bool         // whether the gate is, so that the rule acts at all
+	weighers []*weigher   // its conditions that are expressions
 	held     []thing.Ref  // what it holds, in the order in which it took hold
 	stayed   map[int]bool // the triggers that have started it since they stay so
 	untils   int          // how many runs may wait until a condition is true, at most
@@ -322,7 +323,7 @@ func (e *Engine) fitted(step *rule.Step, s *slot, v thing.Value) thing.Value {
 }
 
 func (e *Engine) set(s *slot, step *rule.Step, v thing.Value, by string, w why) {
-	if !s.property.Writable || s.property.Check(v) != nil {
+	if v.IsNone() || !s.property.Writable || s.property.Check(v) != nil {
 		return
 	}
 	write := func() { e.write(s, v, false, by, rule.Seconds(step.FadeSeconds), w) }
@@ -348,7 +349,11 @@ func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 	switch step.Kind {
 	case rule.StepSet:
 		for _, s := range e.aims(step, "") {
-			e.set(s, step, e.fitted(step, s, step.Value), by, w)
+			v := e.fitted(step, s, step.Value)
+			if step.Expression != "" {
+				v = e.within(s, e.workedOut(step.Expression))
+			}
+			e.set(s, step, v, by, w)
 		}
 	case rule.StepScene:
 		if scene := e.scenes[step.Scene]; scene != nil {
@@ -358,8 +363,9 @@ func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 	case rule.StepAction:
 		e.ask(step.Device, step.Action, w)
 	case rule.StepNotify:
-		inner := e.follow(w, cause.Entry{Kind: cause.Notified, Note: step.Text})
-		e.out = append(e.out, Output{Kind: OutputNotify, Text: step.Text, Cause: inner.id})
+		text := e.told(step.Text)
+		inner := e.follow(w, cause.Entry{Kind: cause.Notified, Note: text})
+		e.out = append(e.out, Output{Kind: OutputNotify, Text: text, Cause: inner.id})
 	case rule.StepStop:
 		if other := e.rules[step.Rule]; other != nil {
 			e.silence(other, w)

@@ -239,6 +239,9 @@ func (e *Engine) setting(r *ruleState, f *Frame, step *rule.Step, w why) (waits 
 // valueOf returns the value that a step gives to a property: as it says, by chance, by an amount, or another's.
 func (e *Engine) valueOf(r *ruleState, step *rule.Step, s *slot) thing.Value {
 	v := e.fitted(step, s, step.Value)
+	if step.Expression != "" {
+		return e.within(s, e.fitted(step, s, e.workedOut(step.Expression)))
+	}
 	if step.From != nil {
 		from := e.slots[*step.From]
 		if from == nil {

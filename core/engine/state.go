@@ -49,6 +49,7 @@ func (e *Engine) Load(saved Saved) {
 			}
 		}
 	}
+	e.bindComputed()
 	for _, r := range e.ruleOrder {
 		if state, ok := saved.Rules[r.id]; ok {
 			r.state = state
@@ -149,6 +150,9 @@ func (e *Engine) RuleView(id string) (RuleView, bool) {
 		if n.Test != nil {
 			c.Since, c.LastTrue = n.Test.Since, n.Test.LastTrue
 			c.Value = e.slots[n.Test.Ref].state.Reported
+		}
+		if n.Formula != nil {
+			c.Since, c.LastTrue = n.Formula.Since, n.Formula.LastTrue
 		}
 		if n.Span != nil {
 			c.Since = n.Span.Since

@@ -23,6 +23,7 @@ const (
 	timerLasting
 	timerSpan
 	timerTrigger
+	timerFormula
 )
 
 // timer wakes something at a time. It counts only while what it wakes still names
@@ -37,6 +38,7 @@ type timer struct {
 	watch    *watch
 	lasting  *rule.Lasting
 	span     *rule.Span
+	weigher  *weigher
 	owner    string
 	frame    uint64 // id of a run, or index of a time trigger
 	depth    int
@@ -60,6 +62,8 @@ func (e *Engine) valid(t *timer) bool {
 		return !t.rule.gone && t.span.Next.Equal(t.at) && t.rule.spans(t.span)
 	case timerTrigger:
 		return !t.rule.gone && t.rule.program != nil && t.rule.state.NextTimes[int(t.frame)].Equal(t.at)
+	case timerFormula:
+		return !t.weigher.gone && t.weigher.next.Equal(t.at)
 	case timerCover:
 		return t.slot.driver != nil && t.slot.driver.wake.Equal(t.at) && !t.slot.gone
 	case timerSilence:
@@ -115,6 +119,14 @@ func (e *Engine) fire(t timer) {
 		if e.lookAround(t.rule, t.span) {
 			e.wake(t.rule, why{})
 		}
+	case timerFormula:
+		e.begin(cause.Entry{Kind: cause.TimeCame})
+		if t.weigher.rule != nil {
+			e.input.Rule = t.weigher.rule.id
+		} else {
+			e.input.Device, e.input.Name = t.weigher.computed.ref.Device, t.weigher.computed.ref.Name
+		}
+		e.weigh(t.weigher, why{})
 	case timerTrigger:
 		e.timeTrigger(t.rule, int(t.frame), t.at)
 	case timerCover:
@@ -184,6 +196,8 @@ func (t *timer) of() string {
 		return t.rule.id
 	case t.schedule != nil:
 		return t.schedule.id
+	case t.weigher != nil:
+		return t.weigher.of()
 	case t.watch != nil:
 		return t.watch.id
 	default:

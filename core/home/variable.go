@@ -8,8 +8,8 @@ import (
 	"amvek/core/thing"
 )
 
-// Variable is a named value of the household, used by several rules. It is a property of the home itself, so it has a
-// history and can be held, shown and set like any other.
+// Variable is a named value of the household, used by several rules: set by hand or by rules, or computed by an
+// expression. It is a property of the home itself, so it has a history and can be held, shown and set like any other.
 type Variable struct {
 	Title string     `json:"title" minLength:"1" maxLength:"80"`
 	Note  string     `json:"note,omitempty" maxLength:"2000"`
@@ -21,6 +21,8 @@ type Variable struct {
 	Options []string `json:"options,omitempty" maxItems:"50"`
 	// Initial is its value until it is set.
 	Initial thing.Value `json:"initial,omitzero" doc:"Its value until it is set."`
+	// Expression is what it is computed by; then nobody sets it.
+	Expression string `json:"expression,omitempty" maxLength:"2000" doc:"What it is computed by; then nobody sets it."`
 }
 
 // Check returns an error when the variable could not be used.
@@ -51,7 +53,7 @@ func (v *Variable) Check() error {
 
 // Property returns the variable as a property of the home itself.
 func (v *Variable) Property(name string) thing.Property {
-	p := thing.Property{Name: name, Title: v.Title, Help: v.Note, Type: v.Type, Unit: thing.Unit(v.Unit), Minimum: v.Minimum, Maximum: v.Maximum, Options: slices.Clone(v.Options), Writable: true, Own: true}
+	p := thing.Property{Name: name, Title: v.Title, Help: v.Note, Type: v.Type, Unit: thing.Unit(v.Unit), Minimum: v.Minimum, Maximum: v.Maximum, Options: slices.Clone(v.Options), Writable: v.Expression == "", Own: true, Computed: v.Expression}
 	switch v.Type {
 	case thing.TypeNumber:
 		p.Resolution = 0.01

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"amvek/core/almanac"
+	"amvek/core/expr"
 	"amvek/core/thing"
 )
 
@@ -111,19 +112,26 @@ func (c *checker) condition(path string, cond *Condition, depth int) {
 	}
 	c.seconds(path+"/forAtLeastSeconds", cond.ForAtLeastSeconds)
 	leaves := 0
-	for _, leaf := range []bool{cond.Device != "", cond.Group != "", cond.Between != nil} {
+	for _, leaf := range []bool{cond.Device != "", cond.Group != "", cond.Between != nil, cond.Expression != ""} {
 		if leaf {
 			leaves++
 		}
 	}
 	switch {
 	case used+leaves > 1:
-		c.say(path, "A condition is one comparison, one window of time, or one group of conditions.")
+		c.say(path, "A condition is one comparison, one window of time, one expression, or one group of conditions.")
 	case used == 1:
 	case cond.Between != nil:
 		c.window(path+"/between", cond.Between)
 	case cond.Group != "":
 		c.group(path, cond)
+	case cond.Expression != "":
+		c.expression(path+"/expression", cond.Expression, func(x *expr.Expression) string {
+			if x.Type != thing.TypeBoolean {
+				return "It must come to yes or no, as a comparison does."
+			}
+			return ""
+		})
 	default:
 		c.comparison(path, cond.Device, cond.Property, cond.Comparison, cond.Value)
 	}

@@ -3,6 +3,7 @@ package rule
 import (
 	"fmt"
 
+	"amvek/core/expr"
 	"amvek/core/thing"
 )
 
@@ -113,6 +114,11 @@ func (c *checker) single(path string, s *Step) {
 	case StepNotify:
 		if blank(s.Text) {
 			c.say(path+"/text", "Say what is told.")
+		}
+		for _, part := range Parts(s.Text) {
+			if part.Expression != "" {
+				c.expression(path+"/text", part.Expression, func(*expr.Expression) string { return "" })
+			}
 		}
 	default:
 		c.say(path+"/kind", "%q is not a step.", s.Kind)
@@ -239,6 +245,13 @@ func (c *checker) settable(path string, s *Step, p *thing.Property) bool {
 	switch {
 	case !p.Writable:
 		c.say(path+"/property", "%s can be read but not set.", p.Title)
+	case s.Expression != "":
+		c.expression(path+"/expression", s.Expression, func(x *expr.Expression) string {
+			if !takes(p, x.Type) {
+				return fmt.Sprintf("It comes to %s, which %s cannot be set to.", kindOf(x.Type), p.Title)
+			}
+			return ""
+		})
 	case s.From != nil:
 		c.from(path, s, p)
 	case s.Value.IsNone():

@@ -45,8 +45,9 @@ type Lasting struct {
 type Node struct {
 	Path  string
 	Truth func() bool
-	// Test, Span and Lasting are of the node; each is nil where it is none.
+	// Test, Span, Formula and Lasting are of the node; each is nil where it is none.
 	Test    *Test
+	Formula *Formula
 	Span    *Span
 	Lasting *Lasting
 }
@@ -64,6 +65,8 @@ type Program struct {
 	// Tests are all comparisons in the order of the document.
 	Tests []*Test
 	Spans []*Span
+	// Formulas are all conditions that are expressions.
+	Formulas []*Formula
 	// Lastings are in the order in which they are to be looked at: inner before outer.
 	Lastings []*Lasting
 	// Nodes are all comparisons and groups, outer before inner.
@@ -215,6 +218,11 @@ func (c *compiler) plain(path string, from *Condition, at int) func() bool {
 		c.Spans = append(c.Spans, span)
 		c.Nodes[at].Span = span
 		return func() bool { return span.Truth }
+	case from.Expression != "":
+		formula := &Formula{Path: path, Expression: c.formula(from.Expression)}
+		c.Formulas = append(c.Formulas, formula)
+		c.Nodes[at].Formula = formula
+		return func() bool { return formula.Truth }
 	case from.Group != "":
 		var truths []func() bool
 		for _, ref := range c.lookup.Members(from.Group, from.Property) {

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"amvek/core/almanac"
+	"amvek/core/expr"
 	"amvek/core/thing"
 )
 
@@ -26,7 +27,7 @@ const (
 )
 
 // Condition is true or false at any moment. It is one comparison, one window of time, one comparison of a group's
-// members, or a group of conditions: exactly one of All, Any and None has members then.
+// members, an expression, or a group of conditions: exactly one of All, Any and None has members then.
 type Condition struct {
 	All  []Condition `json:"all,omitempty" doc:"True when each is."`
 	Any  []Condition `json:"any,omitempty" doc:"True when at least one is."`
@@ -41,6 +42,8 @@ type Condition struct {
 	Value      thing.Value `json:"value,omitzero"`
 	// Between is a window of time.
 	Between *Window `json:"between,omitempty"`
+	// Expression is true or false by itself.
+	Expression string `json:"expression,omitempty" maxLength:"2000" doc:"An expression that comes to yes or no."`
 
 	// ForAtLeastSeconds is how long it must have been true, to count as true.
 	ForAtLeastSeconds float64 `json:"forAtLeastSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long it must have been so, to count."`
@@ -155,7 +158,7 @@ func Seconds(s float64) time.Duration { return time.Duration(s * float64(time.Se
 
 // Uses is what a rule or schedule refers to.
 type Uses struct {
-	Devices, Scenes, Rules, Groups []string
+	Devices, Scenes, Rules, Groups, Rooms []string
 	// Variables are the properties of the home itself.
 	Variables []string
 }
@@ -179,6 +182,7 @@ func (u *Uses) condition(c *Condition) {
 	}
 	u.property(c.Device, c.Property)
 	u.add(&u.Groups, c.Group)
+	u.expression(c.Expression)
 	for _, group := range [][]Condition{c.All, c.Any, c.None} {
 		for i := range group {
 			u.condition(&group[i])
@@ -196,7 +200,29 @@ func (u *Uses) steps(steps []Step) {
 		u.add(&u.Scenes, s.Scene)
 		u.add(&u.Rules, s.Rule)
 		u.condition(s.Condition)
+		u.expression(s.Expression)
+		if s.Kind == StepNotify {
+			for _, part := range Parts(s.Text) {
+				u.expression(part.Expression)
+			}
+		}
 	})
+}
+
+func (u *Uses) expression(text string) {
+	if text == "" {
+		return
+	}
+	mentioned := expr.Mention(text)
+	for _, ref := range mentioned.Properties {
+		u.property(ref.Device, ref.Name)
+	}
+	for _, group := range mentioned.Groups {
+		u.add(&u.Groups, group)
+	}
+	for _, room := range mentioned.Rooms {
+		u.add(&u.Rooms, room)
+	}
 }
 
 // Uses returns what the rule refers to.
@@ -236,6 +262,10 @@ type Lookup interface {
 	HasGroup(id string) bool
 	// Members returns the properties of the members of a group that have a role, in the order of the group.
 	Members(group, role string) []thing.Ref
+	// RoomMembers returns the properties with a role of the devices in a room.
+	RoomMembers(room, role string) []thing.Ref
+	// Expression compiles an expression, or says what is wrong with it.
+	Expression(text string) (*expr.Expression, []expr.Mistake)
 	// HasAction reports whether a device has an action.
 	HasAction(device, name string) bool
 }

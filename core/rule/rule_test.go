@@ -9,6 +9,7 @@ import (
 	"pgregory.net/rapid"
 
 	"amvek/core/almanac"
+	"amvek/core/expr"
 	"amvek/core/rule"
 	"amvek/core/thing"
 )
@@ -45,6 +46,12 @@ func (mill) Members(group, role string) []thing.Ref {
 	return nil
 }
 func (mill) HasAction(device, name string) bool { return device == "lamp" && name == "identify" }
+
+func (m mill) RoomMembers(room, role string) []thing.Ref { return m.Members(room, role) }
+func (m mill) Expression(text string) (*expr.Expression, []expr.Mistake) {
+	var language expr.Language
+	return language.Compile(text, m)
+}
 
 func open() rule.Condition {
 	return rule.Condition{Device: "door", Property: "contact", Comparison: rule.Is, Value: thing.Boolean(true)}

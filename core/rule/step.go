@@ -43,9 +43,11 @@ type Step struct {
 	To    thing.Value `json:"to,omitzero" doc:"A number by chance from value to this."`
 	By    bool        `json:"by,omitempty" doc:"The value is added to what the property is at."`
 	// From is the property that the value is taken from.
-	From        *thing.Ref `json:"from,omitempty" doc:"The property that the value is taken from."`
-	FadeSeconds float64    `json:"fadeSeconds,omitempty" minimum:"0" maximum:"3600"`
-	ForSeconds  float64    `json:"forSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long to wait, or to hold in a when rule."`
+	From *thing.Ref `json:"from,omitempty" doc:"The property that the value is taken from."`
+	// Expression is what the value is worked out by.
+	Expression  string  `json:"expression,omitempty" maxLength:"2000" doc:"An expression that the value is worked out by."`
+	FadeSeconds float64 `json:"fadeSeconds,omitempty" minimum:"0" maximum:"3600"`
+	ForSeconds  float64 `json:"forSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long to wait, or to hold in a when rule."`
 	// ToSeconds makes a wait last by chance from ForSeconds to this.
 	ToSeconds float64 `json:"toSeconds,omitempty" minimum:"0" maximum:"604800" doc:"A wait lasts by chance up to this."`
 	// AtMostSeconds bounds a wait until; then Else is done.
@@ -71,7 +73,7 @@ type Step struct {
 	Action string `json:"action,omitempty"`
 	Scene  string `json:"scene,omitempty" doc:"Id of the scene."`
 	Rule   string `json:"rule,omitempty" doc:"Id of the rule to run or to stop; a stop without one ends this run."`
-	Text   string `json:"text,omitempty" maxLength:"500" doc:"What is told."`
+	Text   string `json:"text,omitempty" maxLength:"500" doc:"What is told; an expression in {} is said as what it comes to."`
 }
 
 // Branch is a list of steps beside others.

@@ -614,6 +614,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/expressions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Check an expression and work it out */
+        post: operations["check-expression"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/expressions/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What an expression can call or name besides CEL's own */
+        get: operations["expression-words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fetch": {
         parameters: {
             query?: never;
@@ -1859,6 +1893,9 @@ export interface components {
              */
             signal?: number;
         };
+        "Check-expressionRequest": {
+            text: string;
+        };
         Choice: {
             title: string;
             value: string;
@@ -1887,6 +1924,8 @@ export interface components {
             /** @enum {string} */
             comparison?: "is" | "isNot" | "below" | "above" | "atLeast" | "atMost";
             device?: string;
+            /** @description An expression that comes to yes or no. */
+            expression?: string;
             /**
              * Format: double
              * @description How long it must have been so, to count.
@@ -2211,6 +2250,13 @@ export interface components {
             role?: string;
             title: string;
         };
+        ExpressionView: {
+            problems: components["schemas"]["Mistake"][];
+            /** @enum {string} */
+            type?: "boolean" | "number" | "text";
+            unknown?: string;
+            value?: components["schemas"]["Value"];
+        };
         FetchRequest: {
             address: string;
         };
@@ -2513,6 +2559,13 @@ export interface components {
             rule?: components["schemas"]["RuleState"];
             schedule?: components["schemas"]["ScheduleState"];
         };
+        Mistake: {
+            /** Format: int64 */
+            column: number;
+            /** Format: int64 */
+            line: number;
+            message: string;
+        };
         Mode: {
             id: string;
             title: string;
@@ -2690,6 +2743,8 @@ export interface components {
         Property: {
             /** @description The device never answers, so the value is never confirmed. */
             assumed?: boolean;
+            /** @description The expression that it is worked out by. */
+            computed?: string;
             /** @description It is a shutter's position, computed by the hub. */
             cover?: components["schemas"]["Cover"];
             /** @description What the property changes or means, in a line. */
@@ -3025,6 +3080,8 @@ export interface components {
             do?: components["schemas"]["Step"][];
             /** @description What an if does otherwise, and an until when its time is over. */
             else?: components["schemas"]["Step"][];
+            /** @description An expression that the value is worked out by. */
+            expression?: string;
             /** Format: double */
             fadeSeconds?: number;
             /**
@@ -3048,7 +3105,7 @@ export interface components {
             rule?: string;
             /** @description Id of the scene. */
             scene?: string;
-            /** @description What is told. */
+            /** @description What is told; an expression in {} is said as what it comes to. */
             text?: string;
             /** @description What an if does when its condition is true. */
             then?: components["schemas"]["Step"][];
@@ -3234,6 +3291,8 @@ export interface components {
             y: number;
         } | null;
         Variable: {
+            /** @description What it is computed by; then nobody sets it. */
+            expression?: string;
             /** @description Its value until it is set. */
             initial?: components["schemas"]["Value"];
             /** Format: double */
@@ -3248,6 +3307,8 @@ export interface components {
             unit?: string;
         };
         VariableView: {
+            /** @description What it is computed by; then nobody sets it. */
+            expression?: string;
             id: string;
             /** @description Its value until it is set. */
             initial?: components["schemas"]["Value"];
@@ -3268,6 +3329,11 @@ export interface components {
         Window: {
             from: components["schemas"]["Daily"];
             to: components["schemas"]["Daily"];
+        };
+        Word: {
+            help: string;
+            name: string;
+            pattern: string;
         };
         "Write-propertyRequest": {
             value: components["schemas"]["Value"];
@@ -4861,6 +4927,68 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-expression": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Check-expressionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpressionView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "expression-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Word"][];
+                };
             };
             /** @description Error */
             default: {

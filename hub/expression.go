@@ -1,0 +1,99 @@
+package hub
+
+import (
+	"context"
+	"errors"
+	"fmt"
+
+	"amvek/core/engine"
+	"amvek/core/expr"
+	"amvek/core/home"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// ExpressionView is what the hub says of an expression that somebody types.
+type ExpressionView struct {
+	Problems []expr.Mistake `json:"problems"`
+	// Type is what it comes to, and Value what that is now.
+	Type  thing.Type  `json:"type,omitempty" enum:"boolean,number,text"`
+	Value thing.Value `json:"value,omitzero"`
+	// Unknown says why there is no value now.
+	Unknown string `json:"unknown,omitempty"`
+}
+
+// Expression checks an expression and works it out.
+func (h *Hub) Expression(ctx context.Context, text string) (view ExpressionView, err error) {
+	err = h.do(ctx, func() {
+		x, problems := h.engine.Expression(text)
+		view.Problems = problems
+		if x == nil {
+			return
+		}
+		view.Problems, view.Type = []expr.Mistake{}, x.Type
+		v, err := x.Evaluate(h.engine)
+		if err != nil {
+			view.Unknown = err.Error()
+			return
+		}
+		view.Value = v
+	})
+	return view, err
+}
+
+// checkComputed returns what is wrong with what a variable is computed by. It runs in the loop.
+func (h *Hub) checkComputed(id string, v *home.Variable) error {
+	if v.Expression == "" {
+		return nil
+	}
+	x, problems := h.engine.Expression(v.Expression)
+	if x == nil {
+		p := problems[0]
+		return fmt.Errorf("expression: line %d, character %d: %s", p.Line, p.Column, p.Message)
+	}
+	wanted := v.Type
+	if wanted == thing.TypeOption {
+		wanted = thing.TypeText
+	}
+	if x.Type != wanted {
+		return errors.New("expression: it comes to another kind of value than the variable has")
+	}
+	if h.follows(v.Expression, id, map[string]bool{}) {
+		return errors.New("expression: it would depend on itself")
+	}
+	return nil
+}
+
+// follows reports whether an expression depends on a variable, be it by others that are computed.
+func (h *Hub) follows(text, variable string, seen map[string]bool) bool {
+	for _, ref := range expr.Mention(text).Properties {
+		if ref.Device != rule.OwnDevice || seen[ref.Name] {
+			continue
+		}
+		if ref.Name == variable {
+			return true
+		}
+		seen[ref.Name] = true
+		if other := h.definitions.variables[ref.Name].doc; other != nil && other.Expression != "" && h.follows(other.Expression, variable, seen) {
+			return true
+		}
+	}
+	return false
+}
+
+// tellPast gives the engine what a property was at before it began to remember. It runs in the loop.
+func (h *Hub) tellPast(out *engine.Output) {
+	now, device, name, span := h.clock.Now(), out.Device, out.Name, out.Fade
+	h.workers.Go(func() {
+		samples, err := h.store.Samples(h.context, device, name, now.Add(-span), now)
+		if err != nil {
+			h.log.Error("what a property was at cannot be read", "error", err)
+			return
+		}
+		in := engine.Input{Kind: engine.InputPast, Device: device, Name: name}
+		for _, s := range samples {
+			in.Past = append(in.Past, engine.Moment{At: s.At, Value: s.Value})
+		}
+		_ = h.do(h.context, func() { h.handle(in) }) // the hub ends else
+	})
+}
