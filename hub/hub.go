@@ -15,6 +15,7 @@ import (
 
 	"amvek/connect/mqtt"
 	"amvek/core/battery"
+	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/thing"
 	"amvek/core/trial"
@@ -43,6 +44,8 @@ type Hub struct {
 	store *store.Store
 	clock Clock
 	inbox *inbox
+	// arrived is when what is being handled came in, by the machine's clock.
+	arrived time.Time
 
 	catalogue *Catalogue
 	broker    *mqtt.Broker
@@ -138,6 +141,7 @@ func (h *Hub) loop() {
 		case <-h.inbox.ready:
 			h.drain()
 		case <-timer.C:
+			h.arrived = time.Now()
 			h.handle(engine.Input{Kind: engine.InputTick})
 		}
 		h.countAttention()
@@ -150,6 +154,7 @@ func (h *Hub) drain() {
 		h.log.Warn("a device floods the hub: events were dropped", "events", dropped)
 	}
 	for i := range items {
+		h.arrived = items[i].at
 		if items[i].job != nil {
 			items[i].job()
 		} else {
@@ -190,6 +195,10 @@ func (h *Hub) handle(in engine.Input) {
 		}
 		switch out := &outputs[i]; out.Kind {
 		case engine.OutputJournal:
+			if out.Entry.Kind == cause.Commanded && !h.arrived.IsZero() {
+				// How long it took from what came in to a command on its way.
+				out.Entry.Milliseconds = float64(time.Since(h.arrived).Microseconds()) / 1000
+			}
 			h.store.AddEntry(out.Entry)
 			if h.Feed.listened() {
 				view := h.entryView(out.Entry)
@@ -199,6 +208,8 @@ func (h *Hub) handle(in engine.Input) {
 			h.propertyChanged(out)
 		case engine.OutputNotify:
 			h.notify(out)
+		case engine.OutputTrace:
+			h.keepTrace(out.Trace)
 		case engine.OutputPast:
 			h.tellPast(out)
 		case engine.OutputRule:

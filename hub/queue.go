@@ -3,6 +3,7 @@ package hub
 import (
 	"slices"
 	"sync"
+	"time"
 
 	"amvek/core/engine"
 	"amvek/core/thing"
@@ -26,6 +27,8 @@ type inbox struct {
 type item struct {
 	input engine.Input
 	job   func()
+	// at is when it came, by the machine's clock.
+	at time.Time
 }
 
 func newInbox() *inbox {
@@ -33,6 +36,7 @@ func newInbox() *inbox {
 }
 
 func (q *inbox) push(it item) {
+	it.at = time.Now()
 	q.mu.Lock()
 	full := len(q.items) >= inboxLimit
 	switch {

@@ -374,6 +374,7 @@ func (s *Server) registerAutomation(api huma.API) {
 
 	get(s, api, "rules", "/rules", "All rules", func(ctx context.Context) ([]hub.RuleView, error) { return s.hub.Rules(ctx) })
 	documents[rule.Rule](s, api, hub.DefinitionRule, "/rules", "rule")
+	s.registerRuns(api)
 	operation(s, api, "run-rule", http.MethodPost, "/rules/{id}/run", "Run a rule's steps now", func(ctx context.Context, in *struct {
 		IDPath
 		ActorQuery

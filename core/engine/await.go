@@ -74,6 +74,7 @@ func (e *Engine) cutShort(r *ruleState, f *Frame, reason string, w why) {
 		ref = *f.Awaits
 	}
 	r.state.CutShortAt, r.state.CutShort, r.state.CutShortDevice = e.now, reason, ref.Device
+	e.closeTrace(r, f.Trace, CutOff, "cutShort")
 	inner := e.follow(w, cause.Entry{Kind: cause.CutShort, Rule: r.id, Device: ref.Device, Name: ref.Name, Note: reason})
 	e.endRun(r, f.ID, inner)
 	e.touchRule(r)

@@ -294,7 +294,7 @@ func (e *Engine) defineRule(id string, doc *rule.Rule) {
 		e.unbind(r)
 		r.doc = doc
 		r.state.Stopped, r.state.NotStarted = "", ""
-		r.state.Lasting, r.state.NextTimes = nil, nil
+		r.state.Lasting, r.state.NextTimes, r.state.Triggered = nil, nil, nil
 	}
 	e.bind(r)
 }

@@ -76,6 +76,7 @@ type Engine struct {
 	out          []Output
 	asking       []Output // for what properties were at, from the next input on
 	loading      bool
+	untraced     bool
 	starting     bool   // whether saved states are being taken up
 	seed         uint64 // of what is left to chance
 	commandAgain bool
@@ -272,7 +273,7 @@ func (e *Engine) event(in *Input) {
 	}
 	for _, t := range triggers {
 		if compare := t.rule.program.Starters[t.index].Compare; compare == nil || compare.Holds(in.Value) {
-			e.trigger(t.rule, why{})
+			e.trigger(t.rule, t.index, why{})
 		}
 	}
 }
@@ -304,7 +305,7 @@ func (e *Engine) runByHand(in *Input) {
 	}
 	e.input.Kind, e.input.Rule = cause.RunByHand, in.Rule
 	e.inputEntry()
-	e.startRun(r, why{})
+	e.startRun(r, "", why{})
 }
 
 func (e *Engine) invoke(in *Input) {

@@ -173,6 +173,7 @@ func (e *Engine) weigh(g *weigher, w why) {
 		if !truth {
 			f.LastTrue = e.now
 		}
+		e.flip(g.rule, f.Path, truth, v)
 		e.wake(g.rule, w)
 	}
 }

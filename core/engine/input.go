@@ -109,6 +109,7 @@ const (
 	OutputRule     OutputKind = "rule"     // the state of a rule or schedule changed
 	OutputDevice   OutputKind = "device"   // what is remembered of when a device speaks changed
 	OutputNotify   OutputKind = "notify"   // tell the household Text
+	OutputTrace    OutputKind = "trace"    // a run ended, or a rule did not start: keep Trace
 	OutputPast     OutputKind = "past"     // ask what a property was at for the last Fade
 )
 
@@ -128,4 +129,5 @@ type Output struct {
 	Rule     string      `json:"rule,omitempty"`
 	Entry    cause.Entry `json:"entry,omitzero"`
 	Text     string      `json:"text,omitempty"`
+	Trace    *Trace      `json:"trace,omitempty"`
 }

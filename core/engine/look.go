@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"strconv"
 	"strings"
 	"time"
 
@@ -22,7 +23,7 @@ func (e *Engine) look(r *ruleState, w why) bool {
 	}
 	open := r.program.Gate == nil || r.program.Gate()
 	if open != r.open {
-		r.open = open
+		r.open, r.turnedAway = open, false
 		e.touchRule(r)
 		if !open {
 			e.silence(r, w)
@@ -34,7 +35,7 @@ func (e *Engine) look(r *ruleState, w why) bool {
 	for i := range r.program.Starters {
 		if l := r.program.Starters[i].Staying; l != nil && l.Truth && !r.stayed[i] {
 			r.stayed[i] = true
-			e.trigger(r, w)
+			e.trigger(r, i, w)
 		} else if l != nil && !l.Truth {
 			delete(r.stayed, i)
 		}
@@ -138,10 +139,10 @@ func (e *Engine) timeTrigger(r *ruleState, i int, at time.Time) {
 	e.planTrigger(r, i)
 	e.touchRule(r)
 	if e.now.Sub(at) > LateBy {
-		e.notStarted(r, "missed", why{})
+		e.notStarted(r, "when/"+strconv.Itoa(i), "missed", why{})
 		return
 	}
-	e.trigger(r, why{})
+	e.trigger(r, i, why{})
 }
 
 const signalStart = "start"
@@ -168,6 +169,6 @@ func signalOf(t *rule.Trigger) string {
 // signal starts the rules that listen to it.
 func (e *Engine) signal(name string, w why) {
 	for _, t := range e.signals[name] {
-		e.trigger(t.rule, w)
+		e.trigger(t.rule, t.index, w)
 	}
 }

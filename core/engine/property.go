@@ -279,6 +279,7 @@ func (e *Engine) change(s *slot, v thing.Value, w why) {
 		if !truth {
 			test.LastTrue = e.now
 		}
+		e.flip(d.rule, test.Path, truth, v)
 		e.wake(d.rule, w)
 	}
 	if s.past != nil {
@@ -293,7 +294,7 @@ func (e *Engine) change(s *slot, v thing.Value, w why) {
 			continue // learning a value for the first time is no change of it
 		}
 		if compare == nil || (compare.Holds(v) && !compare.Holds(before)) {
-			e.trigger(t.rule, w)
+			e.trigger(t.rule, t.index, w)
 		}
 	}
 	st.ChangedBy = w.id

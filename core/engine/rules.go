@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"strconv"
 	"time"
 
 	"amvek/core/cause"
@@ -34,6 +35,10 @@ type RuleState struct {
 	// NextTimes are when time triggers come next, by their index.
 	NextTimes map[int]time.Time `json:"nextTimes,omitempty"`
 	Queued    int               `json:"queued,omitempty"`
+	// Triggered is when each trigger last came, by its index, whether or not the rule then started.
+	Triggered map[int]time.Time `json:"triggered,omitempty"`
+	// Open are the traces of runs that have not ended.
+	Open []Trace `json:"open,omitempty"`
 
 	// Draws counts what was left to chance.
 	Draws uint64 `json:"draws,omitempty"`
@@ -54,22 +59,25 @@ type RuleState struct {
 }
 
 type ruleState struct {
-	id       string
-	doc      *rule.Rule
-	program  *rule.Program
-	problems []rule.Problem
-	state    RuleState
-	queued   bool
-	wokenBy  why
-	dirty    bool
-	gone     bool
-	minute   int64
-	firings  int
-	open     bool         // whether the gate is, so that the rule acts at all
-	weighers []*weigher   // its conditions that are expressions
-	held     []thing.Ref  // what it holds, in the order in which it took hold
-	stayed   map[int]bool // the triggers that have started it since they stay so
-	untils   int          // how many runs may wait until a condition is true, at most
+	id         string
+	doc        *rule.Rule
+	program    *rule.Program
+	problems   []rule.Problem
+	state      RuleState
+	queued     bool
+	wokenBy    why
+	dirty      bool
+	gone       bool
+	minute     int64
+	firings    int
+	turnedAway bool         // whether it was started while its gate is shut
+	open       bool         // whether the gate is, so that the rule acts at all
+	weighers   []*weigher   // its conditions that are expressions
+	held       []thing.Ref  // what it holds, in the order in which it took hold
+	stayed     map[int]bool // the triggers that have started it since they stay so
+	flips      []Flip       // what became true or false lately
+	untold     int          // how many of those no trace has taken up
+	untils     int          // how many runs may wait until a condition is true, at most
 }
 
 func (r *ruleState) owner() string { return "rule:" + r.id }
@@ -162,7 +170,7 @@ func (e *Engine) tryBegin(r *ruleState, provided bool, w why) {
 	if !provided {
 		// Written once per arming, not at every change while it waits.
 		if r.state.NotStartedAt.Before(r.state.Since) || r.state.NotStarted == "" {
-			e.notStarted(r, "provided", w)
+			e.notStarted(r, "whenever", "provided", w)
 		}
 		return
 	}
@@ -173,10 +181,10 @@ func (e *Engine) tryBegin(r *ruleState, provided bool, w why) {
 	inner.depth++
 	e.phase(r, Holding, 0, inner)
 	r.state.LastBegan, r.state.Runs = e.now, r.state.Runs+1
-	e.newFrame(r, "do", inner)
+	e.newFrame(r, "do", e.openTrace(r, inner.id, "whenever"), inner)
 }
 
-func (e *Engine) notStarted(r *ruleState, reason string, w why) {
+func (e *Engine) notStarted(r *ruleState, trigger, reason string, w why) {
 	r.state.NotStartedAt, r.state.NotStarted = e.now, reason
 	entry := cause.Entry{Kind: cause.NotStarted, Rule: r.id, Note: reason}
 	if reason == "provided" {
@@ -186,8 +194,13 @@ func (e *Engine) notStarted(r *ruleState, reason string, w why) {
 			entry.Note = "time"
 		}
 	}
-	e.follow(w, entry)
+	inner := e.follow(w, entry)
 	e.touchRule(r)
+	if !e.untraced {
+		t := e.newTrace(r, inner.id, trigger)
+		t.Outcome, t.Reason, t.Ended = NotStarted, entry.Note, e.now
+		e.hand(&t)
+	}
 }
 
 // end lets go of all that the rule holds and takes the steps meant for afterwards.
@@ -198,9 +211,18 @@ func (e *Engine) end(r *ruleState, w why) {
 	e.phase(r, Idle, 0, inner)
 	r.state.LastEnded = e.now
 	e.release(r, inner)
-	if len(r.doc.Afterwards) > 0 {
-		e.newFrame(r, "afterwards", inner)
+	trace := cause.ID(0)
+	for len(r.state.Open) > 1 {
+		e.closeTrace(r, r.state.Open[0].ID, Finished, "") // of one that was run by hand meanwhile
 	}
+	if len(r.state.Open) > 0 {
+		trace = r.state.Open[0].ID
+	}
+	if len(r.doc.Afterwards) > 0 {
+		e.newFrame(r, "afterwards", trace, inner)
+		return
+	}
+	e.closeTrace(r, trace, Finished, "")
 }
 
 // release lets go of all that a rule holds, in the order in which it took hold.
@@ -214,31 +236,44 @@ func (e *Engine) release(r *ruleState, w why) {
 	}
 }
 
-// trigger starts a when rule if it may start.
-func (e *Engine) trigger(r *ruleState, w why) {
-	if e.loading || !r.live() || r.doc.Lasts() {
+// trigger starts a when rule, by one of its triggers, if it may start.
+func (e *Engine) trigger(r *ruleState, index int, w why) {
+	if e.loading || r.doc.Lasts() {
+		return
+	}
+	trigger := "when/" + strconv.Itoa(index)
+	if r.state.Triggered == nil {
+		r.state.Triggered = map[int]time.Time{}
+	}
+	r.state.Triggered[index] = e.now
+	if !r.live() {
+		// Once for each time that the gate is shut, not at every trigger.
+		if r.doc.Enabled && !r.gone && len(r.problems) == 0 && r.state.Stopped == "" && !r.open && !r.turnedAway {
+			r.turnedAway = true
+			e.notStarted(r, trigger, "gate", w)
+		}
 		return
 	}
 	if r.program.Provided != nil && !r.program.Provided() {
-		e.notStarted(r, "provided", w)
+		e.notStarted(r, trigger, "provided", w)
 		return
 	}
-	e.startRun(r, w)
+	e.startRun(r, trigger, w)
 }
 
-// startRun starts the steps by the rule's policy.
-func (e *Engine) startRun(r *ruleState, w why) {
+// startRun starts the steps by the rule's policy; trigger is the place of what started it, if any did.
+func (e *Engine) startRun(r *ruleState, trigger string, w why) {
 	if !e.allow(r, w) {
 		return
 	}
 	if running := r.running(); running > 0 {
 		switch r.doc.Policy {
 		case rule.Ignore:
-			e.notStarted(r, "running", w)
+			e.notStarted(r, trigger, "running", w)
 			return
 		case rule.Queue:
 			if r.state.Queued+running >= MaximumRuns {
-				e.notStarted(r, "tooMany", w)
+				e.notStarted(r, trigger, "tooMany", w)
 				return
 			}
 			r.state.Queued++
@@ -246,17 +281,18 @@ func (e *Engine) startRun(r *ruleState, w why) {
 			return
 		case rule.SideBySide:
 			if running >= MaximumRuns {
-				e.notStarted(r, "tooMany", w)
+				e.notStarted(r, trigger, "tooMany", w)
 				return
 			}
 		default:
 			r.state.Frames = nil
+			e.closeTraces(r, Replaced, "")
 		}
 	}
 	inner := e.follow(w, cause.Entry{Kind: cause.Ran, Rule: r.id})
 	inner.depth++
 	r.state.LastBegan, r.state.Runs = e.now, r.state.Runs+1
-	e.newFrame(r, "do", inner)
+	e.newFrame(r, "do", e.openTrace(r, inner.id, trigger), inner)
 }
 
 // allow is the guard against rules that start each other for ever.
@@ -286,6 +322,7 @@ func (e *Engine) stop(r *ruleState, reason string, w why) {
 // silence ends what the rule has under way, without its steps for afterwards.
 func (e *Engine) silence(r *ruleState, w why) {
 	r.state.Frames, r.state.Queued = nil, 0
+	e.closeTraces(r, Halted, r.state.Stopped)
 	if r.state.Phase != Idle {
 		e.phase(r, Idle, 0, w)
 	}
@@ -372,7 +409,7 @@ func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 		}
 	case rule.StepRun:
 		if other := e.rules[step.Rule]; other != nil && other.live() {
-			e.startRun(other, w)
+			e.startRun(other, "", w)
 		}
 	}
 }

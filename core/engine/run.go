@@ -44,7 +44,9 @@ type Frame struct {
 	// Remembered is how devices were.
 	Remembered []light.Target `json:"remembered,omitempty"`
 	Cause      cause.ID       `json:"cause"`
-	Depth      int            `json:"depth,omitempty"`
+	// Trace is the run's trace.
+	Trace cause.ID `json:"trace,omitempty"`
+	Depth int      `json:"depth,omitempty"`
 }
 
 // running counts the runs under way, without their branches.
@@ -58,8 +60,10 @@ func (r *ruleState) running() int {
 	return n
 }
 
-func (e *Engine) newFrame(r *ruleState, part string, w why) {
-	e.proceed(r, e.frame(r, part, part, 0, w), w)
+func (e *Engine) newFrame(r *ruleState, part string, trace cause.ID, w why) {
+	id := e.frame(r, part, part, 0, w)
+	r.frame(id).Trace = trace
+	e.proceed(r, id, w)
 }
 
 // frame adds a run, or a branch of one, that begins with the list of steps at a path.
@@ -102,7 +106,12 @@ func (e *Engine) proceed(r *ruleState, id uint64, w why) {
 		if len(f.Blocks) == 1 {
 			f.Step = b.Next
 		}
-		if e.step(r, f, step, w) {
+		taken := e.traceStep(r, f, w)
+		waits := e.step(r, f, step, w)
+		if taken != nil {
+			taken(waits)
+		}
+		if waits {
 			return
 		}
 	}
@@ -343,10 +352,11 @@ func (e *Engine) resumeUntils(r *ruleState, w why) {
 
 // together begins the branches of a step; it is true where the run waits for them.
 func (e *Engine) together(r *ruleState, f *Frame, step *rule.Step, w why) (waits bool) {
-	id, at, part := f.ID, f.At, f.Part
+	id, at, part, trace := f.ID, f.At, f.Part, f.Trace
 	f.Branches = len(step.Branches) + 1 // one more, so that it does not go on before all have begun
 	for i := range step.Branches {
 		branch := e.frame(r, part, at+"/branches/"+strconv.Itoa(i)+"/do", id, w)
+		r.frame(branch).Trace = trace
 		e.proceed(r, branch, w)
 	}
 	f = r.frame(id)
@@ -411,7 +421,7 @@ func (e *Engine) finishRun(r *ruleState, id uint64, w why) {
 	if f == nil {
 		return
 	}
-	parent := f.Parent
+	parent, trace := f.Parent, f.Trace
 	r.state.Frames = slices.DeleteFunc(r.state.Frames, func(f Frame) bool { return f.ID == id })
 	if parent != 0 {
 		if p := r.frame(parent); p != nil {
@@ -423,10 +433,13 @@ func (e *Engine) finishRun(r *ruleState, id uint64, w why) {
 	}
 	if !r.doc.Lasts() {
 		r.state.LastEnded = e.now
+		e.closeTrace(r, trace, Finished, "")
+	} else if r.state.Phase == Idle {
+		e.closeTrace(r, trace, Finished, "") // its steps for afterwards are done
 	}
 	if r.state.Queued > 0 {
 		r.state.Queued--
-		e.startRun(r, w)
+		e.startRun(r, "", w)
 	}
 }
 

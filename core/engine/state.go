@@ -3,6 +3,8 @@ package engine
 import (
 	"bytes"
 	"encoding/json"
+	"maps"
+	"slices"
 	"time"
 
 	"amvek/core/cause"
@@ -132,6 +134,8 @@ type RuleView struct {
 	State      RuleState
 	Problems   []rule.Problem
 	Conditions []ConditionState
+	// Flips are what became true or false lately, also for a moment only, the latest last.
+	Flips []Flip
 }
 
 // RuleView returns how a rule stands; it is false when there is none.
@@ -142,6 +146,9 @@ func (e *Engine) RuleView(id string) (RuleView, bool) {
 	}
 	v := RuleView{State: r.state, Problems: r.problems}
 	v.State.Frames = append([]Frame(nil), r.state.Frames...)
+	v.State.Open = slices.Clone(r.state.Open)
+	v.State.Triggered = maps.Clone(r.state.Triggered)
+	v.Flips = slices.Clone(r.flips)
 	if r.program == nil {
 		return v, true
 	}

@@ -123,6 +123,7 @@ func TestWhatIsWrongIsSaidWhereItIs(t *testing.T) {
 		{``, 1, "missing at the end"},
 		{`1 +`, 4, "missing at the end"},
 		{`1 + 'a'`, 3, "“+” does not go with a number and a text"},
+		{`landing sensor`, 9, "“sensor” was not expected here"},
 		{`3 > 2 && 5`, 10, ""},
 		{`temprature > 3`, 1, "“temprature” is not known here"},
 		{`1 + value("z", "nothing")`, 10, "There is no such property"},

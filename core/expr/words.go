@@ -31,7 +31,7 @@ func phrases() []phrase {
 			return "“" + operator(p[1]) + "” does not go with " + said(p[2]) + "."
 		}},
 		{regexp.MustCompile(`undeclared reference to '([^']+)'`), func(p []string) string { return "“" + p[1] + "” is not known here." }},
-		{regexp.MustCompile(`(?s)Syntax error: .*<EOF>.*`), func([]string) string { return "Something is missing at the end." }},
+		{regexp.MustCompile(`(?s)Syntax error: (?:mismatched input|no viable alternative at input) '[^']*<EOF>'.*`), func([]string) string { return "Something is missing at the end." }},
 		{regexp.MustCompile(`(?s)Syntax error: token recognition error at: '(.*)'`), func(p []string) string { return "“" + p[1] + "” means nothing here." }},
 		{regexp.MustCompile(`(?s)Syntax error: (?:mismatched input|extraneous input|no viable alternative at input) '([^']*)'.*`), func(p []string) string { return "“" + p[1] + "” was not expected here." }},
 		{regexp.MustCompile(`expression code point size exceeds limit.*`), func([]string) string { return "It is too long: at most 2000 characters." }},

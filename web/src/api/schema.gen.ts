@@ -1207,6 +1207,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rules/{id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a document differs from the rule that is live */
+        post: operations["compare-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rules/{id}/restore": {
         parameters: {
             query?: never;
@@ -1224,6 +1241,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rules/{id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a rule once was, newest first */
+        get: operations["revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/revisions/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A rule as it once was */
+        get: operations["revision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rules/{id}/run": {
         parameters: {
             query?: never;
@@ -1235,6 +1286,57 @@ export interface paths {
         put?: never;
         /** Run a rule's steps now */
         post: operations["run-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a rule did lately, newest first */
+        get: operations["runs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/runs/{run}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One run of a rule in full */
+        get: operations["run"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/why-not": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Why a rule does not act now */
+        get: operations["why-not"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1893,6 +1995,13 @@ export interface components {
              */
             signal?: number;
         };
+        Change: {
+            /** Format: int64 */
+            depth: number;
+            /** @enum {string} */
+            mark: "same" | "gone" | "added";
+            text: string;
+        };
         "Check-expressionRequest": {
             text: string;
         };
@@ -2147,6 +2256,17 @@ export interface components {
             };
             usedBy: components["schemas"]["Use"][];
         };
+        Did: {
+            /** Format: double */
+            afterMilliseconds?: number;
+            /** Format: int64 */
+            entry: number;
+            /** Format: double */
+            milliseconds?: number;
+            /** @enum {string} */
+            outcome?: "confirmed" | "failed";
+            text: string;
+        };
         Difference: {
             believed: components["schemas"]["Value"];
             /** Format: int64 */
@@ -2285,6 +2405,13 @@ export interface components {
             model: string;
             title: string;
         };
+        Flip: {
+            /** Format: date-time */
+            at: string;
+            path: string;
+            truth: boolean;
+            value?: components["schemas"]["Value"];
+        };
         Found: {
             bridges: components["schemas"]["FoundBridge"][];
             devices: components["schemas"]["FoundDevice"][];
@@ -2358,6 +2485,8 @@ export interface components {
              * @description Index of the next of the outermost steps.
              */
             step: number;
+            /** Format: int64 */
+            trace?: number;
             until?: boolean;
         };
         Gateway: {
@@ -2823,6 +2952,12 @@ export interface components {
             near?: string;
             title: string;
         };
+        Reason: {
+            keeps: boolean;
+            /** Format: int64 */
+            run?: number;
+            text: string;
+        };
         Ref: {
             device: string;
             name: string;
@@ -2830,6 +2965,17 @@ export interface components {
         "Replace-hardwareRequest": {
             connection: string;
             hardware: string;
+        };
+        RevisionView: {
+            /** Format: date-time */
+            at: string;
+            /** @description The rule as it was then, with what became different with this revision. */
+            changes: components["schemas"]["Change"][];
+            enabled: boolean;
+            removed: boolean;
+            /** Format: int64 */
+            revision: number;
+            title: string;
         };
         Room: {
             /** @description Name of the floor it is on. */
@@ -2909,6 +3055,7 @@ export interface components {
             notStarted?: string;
             /** Format: date-time */
             notStartedAt?: string;
+            open?: components["schemas"]["Trace"][];
             /** @enum {string} */
             phase: "idle" | "armed" | "holding" | "ending";
             problems: components["schemas"]["Problem"][];
@@ -2919,6 +3066,9 @@ export interface components {
             /** Format: date-time */
             since?: string;
             stopped?: string;
+            triggered?: {
+                [key: string]: string;
+            };
         };
         RuleView: {
             /** @description Besides letting go. */
@@ -2953,6 +3103,68 @@ export interface components {
             when?: components["schemas"]["Trigger"][];
             /** @description Holds while this is true. */
             whenever?: components["schemas"]["Condition"];
+        };
+        RunFlip: {
+            /** Format: date-time */
+            at: string;
+            text: string;
+            truth: boolean;
+            value?: string;
+        };
+        RunLine: {
+            /** Format: int64 */
+            depth: number;
+            path: string;
+            /** Format: date-time */
+            since?: string;
+            taken?: components["schemas"]["Taken"][];
+            text: string;
+            trigger?: boolean;
+            truth?: boolean;
+            value?: string;
+        };
+        RunTrace: {
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            ended?: string;
+            /** @description What became true or false shortly before, also for a moment only. */
+            flips: components["schemas"]["RunFlip"][];
+            /**
+             * Format: int64
+             * @description Of the journal entry it began with.
+             */
+            id: number;
+            /**
+             * Format: int64
+             * @description How many steps more were taken than are kept.
+             */
+            left?: number;
+            lines: components["schemas"]["RunLine"][];
+            origin?: string;
+            /** @enum {string} */
+            outcome: "running" | "finished" | "notStarted" | "cutOff" | "replaced" | "halted";
+            /** Format: int64 */
+            steps: number;
+            /** @description How it went, in words. */
+            text: string;
+        };
+        RunView: {
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            ended?: string;
+            /**
+             * Format: int64
+             * @description Of the journal entry it began with.
+             */
+            id: number;
+            /** @enum {string} */
+            outcome: "running" | "finished" | "notStarted" | "cutOff" | "replaced" | "halted";
+            /** Format: int64 */
+            steps: number;
+            /** @description How it went, in words. */
+            text: string;
         };
         Saved: {
             id: string;
@@ -3136,6 +3348,14 @@ export interface components {
             /** Format: date-time */
             to: string;
         };
+        Taken: {
+            /** Format: date-time */
+            at: string;
+            did: components["schemas"]["Did"][];
+            /** Format: int64 */
+            round?: number;
+            waited?: boolean;
+        };
         Target: {
             /** @description Id of the device. */
             device: string;
@@ -3176,6 +3396,46 @@ export interface components {
             fits: components["schemas"]["Fitting"][];
             payload: string;
             topic: string;
+        };
+        Trace: {
+            /** Format: date-time */
+            at: string;
+            conditions?: components["schemas"]["TracedCondition"][];
+            /** Format: date-time */
+            ended?: string;
+            flips?: components["schemas"]["Flip"][];
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            left?: number;
+            /** @enum {string} */
+            outcome: "running" | "finished" | "notStarted" | "cutOff" | "replaced" | "halted";
+            reason?: string;
+            rule: string;
+            steps?: components["schemas"]["TracedStep"][];
+            trigger?: string;
+        };
+        TracedCondition: {
+            path: string;
+            /** Format: date-time */
+            since?: string;
+            truth: boolean;
+            value?: components["schemas"]["Value"];
+        };
+        TracedStep: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            cause?: number;
+            conditions?: components["schemas"]["TracedCondition"][];
+            /** Format: int64 */
+            first: number;
+            /** Format: int64 */
+            next: number;
+            path: string;
+            /** Format: int64 */
+            round?: number;
+            waited?: boolean;
         };
         Travel: {
             /**
@@ -6384,6 +6644,41 @@ export interface operations {
             };
         };
     };
+    "compare-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Change"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "restore-rule": {
         parameters: {
             query?: never;
@@ -6401,6 +6696,69 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    revisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    revision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rule"];
+                };
             };
             /** @description Error */
             default: {
@@ -6433,6 +6791,103 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    runs: {
+        parameters: {
+            query?: {
+                /** @description Only runs before this one. */
+                before?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunTrace"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "why-not": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reason"][];
+                };
             };
             /** @description Error */
             default: {

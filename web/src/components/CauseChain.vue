@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import type { Entry } from '@/api/types'
 import { useHome } from '@/stores/home'
@@ -28,6 +29,8 @@ watch(
   { immediate: true },
 )
 
+/** What a run is known by. */
+const runs = new Set(['began', 'ran', 'notStarted'])
 const lines = computed(() => {
   const depth = new Map<number, number>()
   return chain.value.map((e, i) => {
@@ -47,7 +50,15 @@ const lines = computed(() => {
     <ol v-if="lines.length" class="chain">
       <li v-for="l in lines" :key="l.id" :class="[l.tone, { chosen: l.id === entry }]">
         <span class="mono after">{{ l.after }}</span>
-        <span :style="{ paddingLeft: l.depth * 10 + 'px' }">{{ l.text }}</span>
+        <span :style="{ paddingLeft: l.depth * 10 + 'px' }"
+          >{{ l.text }}
+          <RouterLink
+            v-if="l.rule && runs.has(l.kind)"
+            class="link"
+            :to="{ path: `/rules/${l.rule}`, query: { run: l.id } }"
+            >Why</RouterLink
+          ></span
+        >
       </li>
     </ol>
     <p v-else class="soft none">{{ failed || 'Nothing was written down about it.' }}</p>

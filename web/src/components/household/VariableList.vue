@@ -12,6 +12,7 @@ import { useNotices } from '@/stores/notices'
 import CommitInput from '../CommitInput.vue'
 import PropertyControl from '../PropertyControl.vue'
 import ReasonLine from '../ReasonLine.vue'
+import ExpressionToken from '../rule/ExpressionToken.vue'
 import UsedBy from './UsedBy.vue'
 
 /** Named values that rules share. */
@@ -24,6 +25,8 @@ const kinds: { value: VariableDocument['type']; title: string }[] = [
   { value: 'option', title: 'a choice' },
   { value: 'text', title: 'a text' },
 ]
+const computing = ref(false)
+const expression = ref('')
 const title = ref('')
 const type = ref<VariableDocument['type']>('boolean')
 const least = ref('0')
@@ -41,10 +44,11 @@ async function add() {
       .split(',')
       .map((o) => o.trim())
       .filter(Boolean)
+  if (computing.value) body.expression = expression.value.trim()
   const made = await notices.attempt(() => ask(api.POST('/api/variables', { body })))
-  if (made) title.value = options.value = ''
+  if (made) title.value = options.value = expression.value = ''
 }
-const document = ({ title, note, type, minimum, maximum, unit, options, initial }: Variable): VariableDocument => ({
+const document = ({
   title,
   note,
   type,
@@ -53,6 +57,17 @@ const document = ({ title, note, type, minimum, maximum, unit, options, initial 
   unit,
   options,
   initial,
+  expression,
+}: Variable): VariableDocument => ({
+  title,
+  note,
+  type,
+  minimum,
+  maximum,
+  unit,
+  options,
+  initial,
+  expression,
 })
 const change = (v: Variable, part: Partial<VariableDocument>) =>
   notices.attempt(() =>
@@ -91,7 +106,16 @@ const remove = (v: Variable) =>
         <b class="mono">{{ state?.text || '–' }}</b>
         <button class="plain soft" :aria-label="`Remove the variable ${v.title}`" @click="remove(v)">×</button>
       </div>
-      <PropertyControl v-if="property && state" :device="OWN" :property="property" :state="state" />
+      <p v-if="v.expression !== undefined" class="worked">
+        <span class="soft">computed: </span>
+        <ExpressionToken
+          :model-value="v.expression"
+          :label="`Expression of ${v.title}`"
+          empty="write an expression"
+          @update:model-value="change(v, { expression: $event })"
+        />
+      </p>
+      <PropertyControl v-else-if="property && state" :device="OWN" :property="property" :state="state" />
       <ReasonLine v-if="state" :state="state" />
       <UsedBy :uses="v.usedBy" />
       <RouterLink
@@ -120,7 +144,19 @@ const remove = (v: Variable) =>
         placeholder="one, another"
         aria-label="Choices, parted by commas"
       />
-      <Button type="submit" severity="secondary" label="Add" :disabled="!title.trim()" />
+      <label class="small"><input v-model="computing" type="checkbox" /> computed by an expression</label>
+      <ExpressionToken
+        v-if="computing"
+        v-model="expression"
+        label="Expression of the new variable"
+        empty="write an expression"
+      />
+      <Button
+        type="submit"
+        severity="secondary"
+        label="Add"
+        :disabled="!title.trim() || (computing && !expression.trim())"
+      />
     </form>
   </section>
 </template>
@@ -146,6 +182,9 @@ article {
 }
 .number {
   width: 84px;
+}
+.worked {
+  margin: 4px 0;
 }
 .small {
   font-size: 13.5px;

@@ -6,6 +6,7 @@ import { comparisons, join, propertyChoices, split } from '@/lib/sentences'
 import { GROUP, groupChoices } from '@/lib/steps'
 import { useHome } from '@/stores/home'
 import DurationToken from './DurationToken.vue'
+import ExpressionToken from './ExpressionToken.vue'
 import MomentToken from './MomentToken.vue'
 import RunningBar from './RunningBar.vue'
 import SentenceLine from './SentenceLine.vue'
@@ -40,6 +41,7 @@ const group = computed<Group | undefined>(() => groups.find((g) => condition.val
 const members = computed<Condition[]>(() => (group.value ? (condition.value[group.value] ?? []) : []))
 const state = computed(() => props.states.find((s) => s.path === props.path))
 const WINDOW = 'window'
+const EXPRESSION = 'expression'
 const property = computed(() =>
   condition.value.group
     ? sharedRoles(home.group(condition.value.group), home.everything).find((s) => s.role === condition.value.property)
@@ -47,7 +49,8 @@ const property = computed(() =>
     : home.property(condition.value.device, condition.value.property),
 )
 const choices = computed(() => [
-  { value: WINDOW, title: 'the time', group: 'Time' },
+  { value: WINDOW, title: 'the time', group: 'Other' },
+  { value: EXPRESSION, title: 'what is worked out', group: 'Other' },
   ...groupChoices(home.groups, home.everything, () => true).map((c) => ({
     ...c,
     title: c.title.replace(/^all /, ''),
@@ -64,8 +67,9 @@ const problem = computed(
     props.problems.find((p) => p.path === props.path || (!group.value && p.path.startsWith(`${props.path}/`)))?.message,
 )
 const subject = computed(() => {
-  const { between, group: of, device, property: name } = condition.value
+  const { between, expression, group: of, device, property: name } = condition.value
   if (between) return WINDOW
+  if (expression !== undefined) return EXPRESSION
   if (!name) return undefined
   return of ? join(`${GROUP}${of}`, name) : device ? join(device, name) : undefined
 })
@@ -81,6 +85,10 @@ function choose(value: string) {
       between: { from: { anchor: 'clock', clock: '22:00' }, to: { anchor: 'clock', clock: '06:00' } },
       forAtLeastSeconds,
     }
+    return
+  }
+  if (value === EXPRESSION) {
+    condition.value = { expression: '', forAtLeastSeconds }
     return
   }
   const [device, name] = split(value)
@@ -173,6 +181,13 @@ function add() {
         @update:model-value="condition = { ...condition, between: { ...condition.between!, to: $event! } }"
       />
     </template>
+    <ExpressionToken
+      v-else-if="condition.expression !== undefined"
+      :model-value="condition.expression"
+      label="Expression"
+      empty="write an expression"
+      @update:model-value="condition = { ...condition, expression: $event }"
+    />
     <template v-else-if="property">
       <TokenPicker
         :model-value="condition.comparison"

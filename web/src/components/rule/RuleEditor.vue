@@ -2,9 +2,9 @@
 import Button from 'primevue/button'
 import ToggleSwitch from 'primevue/toggleswitch'
 import { computed, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
-import type { Condition, Finding, Rule, RuleDocument, Step } from '@/api/types'
+import type { Change, Condition, Finding, Rule, RuleDocument, Step } from '@/api/types'
 import { act } from '@/lib/act'
 import { useDraft } from '@/lib/drafts'
 import { ruleKinds, takesTime } from '@/lib/steps'
@@ -12,10 +12,12 @@ import { ruleDocument } from '@/lib/documents'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EditorHead from '../EditorHead.vue'
+import ChangedLines from './ChangedLines.vue'
 import ConditionLines from './ConditionLines.vue'
 import DurationToken from './DurationToken.vue'
 import RuleFindings from './RuleFindings.vue'
 import RuleRuns from './RuleRuns.vue'
+import RunTrace from './RunTrace.vue'
 import RunningBar from './RunningBar.vue'
 import SentenceLine from './SentenceLine.vue'
 import StepLines from './StepLines.vue'
@@ -25,6 +27,7 @@ import TriggerLines from './TriggerLines.vue'
 const props = defineProps<{ rule: Rule }>()
 const home = useHome()
 const notices = useNotices()
+const route = useRoute()
 const router = useRouter()
 
 const live = computed(() => ruleDocument(props.rule))
@@ -91,6 +94,38 @@ async function putLive() {
         : error,
     )
   }
+}
+
+// A run that is looked at is in the address, so that it can be linked to.
+const run = computed(() => Number(route.query.run) || undefined)
+const showRun = (id: number | undefined) => router.replace({ query: { ...route.query, run: id } })
+/** Changes whenever the rule did something. */
+const fresh = computed(() => {
+  const { lastBegan, lastEnded, notStartedAt, frames, runs, phase, triggered } = state.value
+  return JSON.stringify([lastBegan, lastEnded, notStartedAt, frames, runs, phase, triggered, props.rule.revision])
+})
+
+/** What would be different, once the draft is live. */
+const differences = ref<Change[]>()
+const compare = async () =>
+  (differences.value = await ask(
+    api.POST('/api/rules/{id}/compare', { params: { path: { id: props.rule.id } }, body: d.value }),
+  ))
+const showDifferences = () =>
+  notices.attempt(async () => {
+    if (differences.value) differences.value = undefined
+    else await compare()
+  })
+watch(
+  () => [props.rule.id, changed.value, JSON.stringify(draft.value)],
+  () => {
+    if (!changed.value) differences.value = undefined
+    else if (differences.value) void notices.attempt(compare)
+  },
+)
+function takeRevision(doc: RuleDocument, revision: number) {
+  draft.value = { ...ruleDocument({ ...props.rule, ...doc }), enabled: props.rule.enabled }
+  notices.done(`The draft is the rule as it was at change ${revision}. Put it live to have it back.`)
 }
 
 /** Marks a finding as meant so; that changes nothing of what the rule does, so it needs no draft. */
@@ -205,6 +240,12 @@ function onKey(event: KeyboardEvent) {
           />
           <Button severity="secondary" label="Duplicate" @click="duplicate" />
           <Button severity="secondary" label="Delete" @click="remove" />
+          <Button
+            v-if="changed"
+            severity="secondary"
+            :label="differences ? 'Hide difference' : 'Difference'"
+            @click="showDifferences"
+          />
           <Button v-if="changed" severity="secondary" label="Discard draft" @click="discard" />
           <Button v-if="changed" label="Put live" :disabled="!d.title.trim()" @click="putLive" />
         </template>
@@ -217,6 +258,11 @@ function onKey(event: KeyboardEvent) {
         Stopped. {{ state.stopped }} Change it, or switch it off and on, to let it act again.
       </p>
       <RuleFindings v-if="!changed && state.findings.length" :findings="state.findings" @intend="intend" />
+      <section v-if="differences" class="differences" aria-label="What would be different">
+        <h2>What would be different</h2>
+        <ChangedLines :lines="differences" />
+      </section>
+      <RunTrace v-if="run" class="run" :rule="rule.id" :run="run" :fresh="fresh" @close="showRun(undefined)" />
       <div class="sentence">
         <SentenceLine>
           <template #left>{{ changed ? 'draft' : standing }}</template>
@@ -365,7 +411,7 @@ function onKey(event: KeyboardEvent) {
         @input="set({ note: ($event.target as HTMLTextAreaElement).value || undefined })"
       />
     </div>
-    <RuleRuns :rule="rule" />
+    <RuleRuns :rule="rule" :opened="run" :fresh="fresh" @open="showRun" @take="takeRevision" />
   </div>
 </template>
 
@@ -382,6 +428,16 @@ function onKey(event: KeyboardEvent) {
 }
 .ochre {
   color: var(--ochre);
+}
+.differences,
+.run {
+  margin-top: 14px;
+}
+.differences {
+  border: 1px solid var(--edge);
+  border-radius: var(--radius);
+  background: var(--sheet);
+  padding: 10px 14px;
 }
 .sentence {
   padding: 14px 0;

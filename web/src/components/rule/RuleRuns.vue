@@ -1,39 +1,43 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { RouterLink } from 'vue-router'
 import { api, ask } from '@/api/client'
-import type { Entry, Rule } from '@/api/types'
+import type { Rule, RuleDocument, RuleRun } from '@/api/types'
 import { duration } from '@/lib/format'
 import { useHome } from '@/stores/home'
+import RuleRevisions from './RuleRevisions.vue'
+import WhyNot from './WhyNot.vue'
 
-/** What a rule did last, and what kept it from acting. */
-const props = defineProps<{ rule: Rule }>()
+/** What a rule did lately, what keeps it from acting, and how it once was. */
+const props = defineProps<{ rule: Rule; opened: number | undefined; fresh: unknown }>()
+const emit = defineEmits<{ open: [number]; take: [RuleDocument, number] }>()
 const home = useHome()
-const entries = ref<Entry[]>([])
-const SHOWN = 14
+const runs = ref<RuleRun[]>([])
+const more = ref(false)
+const PAGE = 40
 
+type Part = 'runs' | 'why' | 'earlier'
+const part = ref<Part>('runs')
+const parts: { value: Part; title: string }[] = [
+  { value: 'runs', title: 'Runs' },
+  { value: 'why', title: 'Why not now?' },
+  { value: 'earlier', title: 'Earlier' },
+]
+
+async function read(before?: number) {
+  const id = props.rule.id
+  const list = await ask(api.GET('/api/rules/{id}/runs', { params: { path: { id }, query: { before } } })).catch(
+    () => [],
+  )
+  if (id !== props.rule.id) return
+  runs.value = before ? [...runs.value, ...list] : list
+  more.value = list.length >= PAGE
+}
 watch(
-  () => [props.rule.id, props.rule.state.lastBegan, props.rule.state.lastEnded, props.rule.state.notStartedAt],
-  async () => {
-    const id = props.rule.id
-    const list = await ask(api.GET('/api/journal', { params: { query: { rule: id, limit: 60 } } })).catch(() => [])
-    if (id === props.rule.id) entries.value = list.filter((e) => e.kind !== 'waited').slice(0, SHOWN)
-  },
+  () => [props.rule.id, props.fresh],
+  () => read(),
   { immediate: true },
 )
 
-const words: Record<string, string> = {
-  began: 'began to hold',
-  ended: 'let go',
-  ran: 'ran',
-  runByHand: 'run by hand',
-  stopped: 'stopped',
-  defined: 'changed',
-}
-const said = (e: Entry) =>
-  e.kind === 'notStarted'
-    ? e.text.replace(`Rule ${e.subject} did not start: `, 'not started: ')
-    : (words[e.kind] ?? e.text)
 const lasted = computed(() => {
   const { lastBegan, lastEnded } = props.rule.state
   if (!lastBegan || !lastEnded || lastEnded < lastBegan) return ''
@@ -42,23 +46,53 @@ const lasted = computed(() => {
 </script>
 
 <template>
-  <aside>
-    <h2>Runs</h2>
-    <p class="soft small">
-      {{ rule.state.runs ? `${rule.state.runs} in all` : 'It has not acted yet'
-      }}<template v-if="rule.state.lastBegan"
-        >, the last {{ home.times.since(rule.state.lastBegan, home.now) }}</template
-      ><template v-if="lasted && rule.whenever">, for {{ lasted }}</template
-      >.
-    </p>
-    <ol>
-      <li v-for="e in entries" :key="e.id">
-        <RouterLink class="mono when" :to="{ path: '/journal', query: { entry: e.id } }">{{
-          home.times.since(e.at, home.now)
-        }}</RouterLink>
-        <span :class="e.kind">{{ said(e) }}</span>
-      </li>
-    </ol>
+  <aside aria-label="What it did and why">
+    <div class="parts" role="tablist">
+      <button
+        v-for="p in parts"
+        :key="p.value"
+        type="button"
+        role="tab"
+        class="plain"
+        :aria-selected="part === p.value"
+        @click="part = p.value"
+      >
+        {{ p.title }}
+      </button>
+    </div>
+    <div v-if="part === 'runs'" role="tabpanel">
+      <p class="soft small">
+        {{ rule.state.runs ? `${rule.state.runs} in all` : 'It has not acted yet'
+        }}<template v-if="rule.state.lastBegan"
+          >, the last {{ home.times.since(rule.state.lastBegan, home.now) }}</template
+        ><template v-if="lasted && rule.whenever">, for {{ lasted }}</template
+        >.
+      </p>
+      <ol>
+        <li v-for="r in runs" :key="r.id" :class="{ opened: opened === r.id }">
+          <button
+            type="button"
+            class="plain when mono"
+            :aria-label="`Show the run ${r.text}`"
+            @click="emit('open', r.id)"
+          >
+            {{ home.times.since(r.at, home.now) }}
+          </button>
+          <span :class="r.outcome">{{ r.text }}</span>
+        </li>
+      </ol>
+      <button v-if="more" type="button" class="plain link small" @click="read(runs.at(-1)?.id)">Earlier runs</button>
+    </div>
+    <div v-else-if="part === 'why'" role="tabpanel">
+      <WhyNot :rule="rule.id" :fresh="fresh" @run="emit('open', $event)" />
+    </div>
+    <div v-else role="tabpanel">
+      <RuleRevisions
+        :rule="rule.id"
+        :revision="rule.revision"
+        @take="(doc: RuleDocument, revision: number) => emit('take', doc, revision)"
+      />
+    </div>
     <template v-if="rule.usedBy.length">
       <h2 class="uses">Used by</h2>
       <p v-for="u in rule.usedBy" :key="u.id" class="small">
@@ -72,6 +106,23 @@ const lasted = computed(() => {
 aside {
   padding-top: 6px;
 }
+.parts {
+  display: flex;
+  gap: 18px;
+  border-bottom: 1px solid var(--rule);
+  margin-bottom: 8px;
+}
+.parts button {
+  padding: 4px 0;
+  font-weight: 650;
+  font-size: 14px;
+  color: var(--ink-soft);
+  border-bottom: 3px solid transparent;
+}
+.parts [aria-selected='true'] {
+  color: var(--ink);
+  border-bottom-color: var(--verdigris);
+}
 ol {
   margin-top: 8px;
 }
@@ -83,18 +134,22 @@ li {
   padding: 6px 0;
   font-size: 13.5px;
 }
+.opened {
+  background: var(--verdigris-wash);
+}
 .when {
   font-size: 12.5px;
-  color: var(--ink-soft);
+  color: var(--verdigris);
+  text-align: left;
 }
-.began,
-.ran {
+.running {
   font-weight: 650;
 }
 .notStarted {
   color: var(--ochre);
 }
-.stopped {
+.halted,
+.cutOff {
   color: var(--ember);
 }
 .small {

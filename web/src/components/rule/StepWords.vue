@@ -6,6 +6,7 @@ import { join, propertyChoices, split } from '@/lib/sentences'
 import { GROUP, groupChoices, MEMBER } from '@/lib/steps'
 import { useHome } from '@/stores/home'
 import DurationToken from './DurationToken.vue'
+import ExpressionToken from './ExpressionToken.vue'
 import NumberToken from './NumberToken.vue'
 import TextToken from './TextToken.vue'
 import TokenPicker from './TokenPicker.vue'
@@ -60,26 +61,32 @@ function choose(value: string) {
     to: undefined,
     from: undefined,
     by: undefined,
+    expression: undefined,
   })
 }
 
-type Way = 'to' | 'by' | 'chance' | 'from'
+type Way = 'to' | 'by' | 'chance' | 'from' | 'worked'
 const way = computed<Way>(() =>
-  step.value.from
-    ? 'from'
-    : step.value.by
-      ? 'by'
-      : step.value.to !== undefined && step.value.to !== null
-        ? 'chance'
-        : 'to',
+  step.value.expression !== undefined
+    ? 'worked'
+    : step.value.from
+      ? 'from'
+      : step.value.by
+        ? 'by'
+        : step.value.to !== undefined && step.value.to !== null
+          ? 'chance'
+          : 'to',
 )
 const ways = computed(() => {
   const number = property.value?.type === 'number'
   const fixed = { value: 'to' as Way, title: step.value.kind === 'hold' ? 'at' : 'to' }
-  const other = { value: 'from' as Way, title: 'to what is at' }
+  const other = [
+    { value: 'from' as Way, title: 'to what is at' },
+    { value: 'worked' as Way, title: 'to what is worked out:' },
+  ]
   return number
-    ? [fixed, { value: 'by' as Way, title: 'by' }, { value: 'chance' as Way, title: 'to, by chance between' }, other]
-    : [fixed, other]
+    ? [fixed, { value: 'by' as Way, title: 'by' }, { value: 'chance' as Way, title: 'to, by chance between' }, ...other]
+    : [fixed, ...other]
 })
 function goBy(to: Way) {
   const value = typeof step.value.value === 'number' ? step.value.value : 0
@@ -87,7 +94,11 @@ function goBy(to: Way) {
     from: to === 'from' ? { device: '', name: '' } : undefined,
     by: to === 'by' || undefined,
     to: to === 'chance' ? Math.max(value, property.value?.maximum ?? value) : undefined,
-    value: to === 'from' ? undefined : (step.value.value ?? (property.value?.type === 'number' ? 0 : undefined)),
+    expression: to === 'worked' ? '' : undefined,
+    value:
+      to === 'from' || to === 'worked'
+        ? undefined
+        : (step.value.value ?? (property.value?.type === 'number' ? 0 : undefined)),
   })
 }
 const froms = computed(() => propertyChoices(home.everything, home.rooms, (p) => p.type === property.value?.type))
@@ -169,6 +180,13 @@ function endBy(to: Ending) {
         label="Whose value"
         empty="choose a device"
         @update:model-value="change({ from: { device: split($event)[0], name: split($event)[1] } })"
+      />
+      <ExpressionToken
+        v-else-if="step.expression !== undefined"
+        :model-value="step.expression"
+        label="Expression"
+        empty="write an expression"
+        @update:model-value="change({ expression: $event })"
       />
       <NumberToken
         v-else-if="step.by"
@@ -318,6 +336,7 @@ function endBy(to: Ending) {
     label="What is told"
     empty="say what"
     :maximum="500"
+    help="An expression in braces is said as what it comes to: It is {value(…)} °C."
     @update:model-value="change({ text: $event })"
   />
   <TokenPicker

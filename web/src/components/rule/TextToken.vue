@@ -3,7 +3,13 @@ import Popover from 'primevue/popover'
 import { nextTick, ref } from 'vue'
 
 /** Words of a sentence that can be changed in place. */
-const props = defineProps<{ modelValue: string | undefined; label: string; empty: string; maximum: number }>()
+const props = defineProps<{
+  modelValue: string | undefined
+  label: string
+  empty: string
+  maximum: number
+  help?: string
+}>()
 const emit = defineEmits<{ 'update:modelValue': [string] }>()
 
 const popover = ref<InstanceType<typeof Popover>>()
@@ -40,10 +46,16 @@ function take() {
       <input ref="input" v-model="typed" :aria-label="label" :maxlength="maximum" />
       <button type="submit" class="plain link">Set</button>
     </form>
+    <p v-if="help" class="soft help">{{ help }}</p>
   </Popover>
 </template>
 
 <style scoped>
+.help {
+  margin: 6px 0 0;
+  font-size: 13px;
+  max-width: 380px;
+}
 .form {
   display: flex;
   gap: 10px;

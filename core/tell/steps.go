@@ -1,0 +1,142 @@
+package tell
+
+import (
+	"fmt"
+
+	"amvek/core/rule"
+)
+
+func (t *teller) steps(path string, steps []rule.Step, depth int) {
+	for i := range steps {
+		t.step(fmt.Sprintf("%s/%d", path, i), &steps[i], depth)
+	}
+}
+
+func (t *teller) step(path string, s *rule.Step, depth int) {
+	t.say(path, depth, "%s", t.words(s))
+	if s.Condition != nil {
+		t.condition(path+"/condition", s.Condition, depth+1, "")
+	}
+	t.steps(path+"/then", s.Then, depth+1)
+	if len(s.Else) > 0 {
+		t.say(path+"/else", depth, "%s", map[bool]string{true: "when that time is over", false: "otherwise"}[s.Kind == rule.StepUntil])
+		t.steps(path+"/else", s.Else, depth+1)
+	}
+	t.steps(path+"/do", s.Do, depth+1)
+	for i := range s.Branches {
+		at := fmt.Sprintf("%s/branches/%d", path, i)
+		joint := "and this"
+		if s.Kind == rule.StepOneOf {
+			joint = "or this"
+		}
+		if i == 0 {
+			joint = "this"
+		}
+		t.say(at, depth+1, "%s", joint)
+		t.steps(at+"/do", s.Branches[i].Do, depth+2)
+	}
+}
+
+// words says a step itself, without those within it.
+func (t *teller) words(s *rule.Step) string {
+	switch s.Kind {
+	case rule.StepSet, rule.StepHold:
+		return t.setting(s)
+	case rule.StepWait:
+		if s.ToSeconds > 0 {
+			return fmt.Sprintf("wait %s to %s by chance", duration(s.ForSeconds), duration(s.ToSeconds))
+		}
+		return "wait " + duration(s.ForSeconds)
+	case rule.StepUntil:
+		if s.AtMostSeconds > 0 {
+			return "wait until, for at most " + duration(s.AtMostSeconds)
+		}
+		return "wait until"
+	case rule.StepIf:
+		return "if"
+	case rule.StepRepeat:
+		switch {
+		case s.Condition != nil && s.Until:
+			return "repeat until"
+		case s.Condition != nil:
+			return "repeat while"
+		case s.Times > 0:
+			return fmt.Sprintf("repeat %d times", s.Times)
+		default:
+			return "repeat until it is stopped"
+		}
+	case rule.StepEach:
+		if s.GapSeconds > 0 {
+			return fmt.Sprintf("for each of %s, with a gap of %s", t.title(s.Group), duration(s.GapSeconds))
+		}
+		return "for each of " + t.title(s.Group)
+	case rule.StepTogether:
+		return "at the same time"
+	case rule.StepOneOf:
+		return "one of these, by chance"
+	case rule.StepRemember:
+		return "remember how " + t.about(s) + " is"
+	case rule.StepPutBack:
+		return "put " + t.about(s) + " back as remembered"
+	case rule.StepAction:
+		return "ask " + t.about(s) + " to " + s.Action
+	case rule.StepScene:
+		return "apply scene " + t.title(s.Scene)
+	case rule.StepRun:
+		return "run rule " + t.title(s.Rule)
+	case rule.StepStop:
+		if s.Rule == "" {
+			return "stop this run"
+		}
+		return "stop rule " + t.title(s.Rule)
+	case rule.StepNotify:
+		return "tell the household “" + t.expression(s.Text) + "”"
+	default:
+		return string(s.Kind)
+	}
+}
+
+func (t *teller) about(s *rule.Step) string {
+	switch {
+	case s.Group != "":
+		return "all " + t.title(s.Group)
+	case s.Device == rule.Member:
+		return "the one whose turn it is"
+	default:
+		return t.title(s.Device)
+	}
+}
+
+func (t *teller) setting(s *rule.Step) string {
+	if s.Device == "" && s.Group == "" {
+		return string(s.Kind) + " something to choose"
+	}
+	subject, p := t.subject(s.Device, s.Group, s.Property)
+	text := string(s.Kind) + " " + subject
+	switch to := map[rule.StepKind]string{rule.StepSet: " to ", rule.StepHold: " at "}[s.Kind]; {
+	case s.Expression != "":
+		text += to + t.expression(s.Expression)
+	case s.From != nil:
+		from, _ := t.subject(s.From.Device, "", s.From.Name)
+		text += to + "what " + from + " is at"
+	case s.By:
+		text += " by " + value(nil, s.Value)
+	case !s.To.IsNone():
+		text += to + value(p, s.Value) + " … " + value(p, s.To) + " by chance"
+	default:
+		text += to + value(p, s.Value)
+	}
+	if s.Kind == rule.StepHold && s.ForSeconds > 0 {
+		text += " for " + duration(s.ForSeconds)
+	}
+	if s.FadeSeconds > 0 {
+		text += ", fading " + duration(s.FadeSeconds)
+	}
+	if s.UntilDone {
+		text += ", and go on once it is done"
+	}
+	if s.Unattended {
+		text += ", also with nobody there"
+	}
+	return text
+}

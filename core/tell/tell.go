@@ -1,0 +1,274 @@
+// Package tell says a rule as lines of words, each with its place in the document: for the trace of a run, for what is
+// different between two revisions, and for search. It decides nothing and knows the home only by the names it is given.
+package tell
+
+import (
+	"fmt"
+	"math"
+	"regexp"
+	"strings"
+	"time"
+
+	"amvek/core/almanac"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// Line is a line of a rule.
+type Line struct {
+	Path  string `json:"path"`
+	Depth int    `json:"depth"`
+	Text  string `json:"text"`
+}
+
+// Names gives the names of what a rule refers to by id.
+type Names interface {
+	// Title returns the name of a definition, "" where there is none.
+	Title(id string) string
+	Property(device, name string) *thing.Property
+	Members(group, role string) []thing.Ref
+}
+
+type teller struct {
+	names Names
+	lines []Line
+}
+
+func (t *teller) say(path string, depth int, format string, args ...any) {
+	t.lines = append(t.lines, Line{path, depth, fmt.Sprintf(format, args...)})
+}
+
+// Rule returns a rule as lines, in the order of its document.
+func Rule(r *rule.Rule, names Names) []Line {
+	t := &teller{names: names}
+	switch {
+	case r.Whenever != nil:
+		text := "Whenever"
+		if r.ForAtLeastSeconds > 0 {
+			text += ", for at least " + duration(r.ForAtLeastSeconds)
+		}
+		t.say("", 0, "%s", text)
+		t.condition("whenever", r.Whenever, 1, "")
+	case len(r.When) == 0:
+		t.say("", 0, "When run by hand")
+	default:
+		t.say("", 0, "When")
+		for i := range r.When {
+			t.say(fmt.Sprintf("when/%d", i), 1, "%s%s", t.trigger(&r.When[i]), map[bool]string{true: ", or", false: ""}[i < len(r.When)-1])
+		}
+	}
+	if r.Provided != nil {
+		t.say("", 0, "provided")
+		t.condition("provided", r.Provided, 1, "")
+	}
+	if r.Gate != nil {
+		t.say("", 0, "only while")
+		t.condition("gate", r.Gate, 1, "")
+	}
+	t.say("", 0, "do")
+	t.steps("do", r.Do, 1)
+	if r.Lasts() {
+		text := "Once that has ended"
+		if r.EndedForAtLeastSeconds > 0 {
+			text += " for at least " + duration(r.EndedForAtLeastSeconds)
+		}
+		text += ", let go"
+		t.say("afterwards", 0, "%s", text)
+		t.steps("afterwards", r.Afterwards, 1)
+	} else {
+		t.say("policy", 0, "If it is started while it runs: %s", policy(r.Policy))
+	}
+	if r.GiveUpAfterSeconds > 0 {
+		t.say("giveUpAfterSeconds", 0, "A wait that ends later than %s is given up", duration(r.GiveUpAfterSeconds))
+	}
+	return t.lines
+}
+
+func policy(p rule.Policy) string {
+	switch p {
+	case rule.Ignore:
+		return "ignore it"
+	case rule.Queue:
+		return "queue it"
+	case rule.SideBySide:
+		return "run side by side"
+	default:
+		return "start over"
+	}
+}
+
+// duration says a duration as people do: 3 min, 2 h 10, 40 s.
+func duration(seconds float64) string {
+	s := int(math.Round(seconds))
+	switch {
+	case seconds < 1:
+		return fmt.Sprintf("%g s", seconds)
+	case s < 60:
+		return fmt.Sprintf("%d s", s)
+	case s < 3600 && s%60 == 0:
+		return fmt.Sprintf("%d min", s/60)
+	case s < 3600:
+		return fmt.Sprintf("%d min %d s", s/60, s%60)
+	case (s%3600)/60 == 0:
+		return fmt.Sprintf("%d h", s/3600)
+	default:
+		return fmt.Sprintf("%d h %d", s/3600, (s%3600)/60)
+	}
+}
+
+func comparison(c rule.Comparison) string {
+	return map[rule.Comparison]string{rule.Is: "is", rule.IsNot: "is not", rule.Below: "is below", rule.Above: "is above", rule.AtLeast: "is at least", rule.AtMost: "is at most"}[c]
+}
+
+var quoted = regexp.MustCompile(`"([^"\n]*)"`)
+
+// expression shows an expression with names in the place of ids.
+func (t *teller) expression(text string) string {
+	return quoted.ReplaceAllStringFunc(text, func(whole string) string {
+		if title := t.names.Title(strings.Trim(whole, `"`)); title != "" {
+			return title
+		}
+		return whole
+	})
+}
+
+func (t *teller) title(id string) string {
+	if title := t.names.Title(id); title != "" {
+		return title
+	}
+	return "something that is gone"
+}
+
+// subject names a property of a device, or of a group's members.
+func (t *teller) subject(device, group, name string) (string, *thing.Property) {
+	switch {
+	case group != "":
+		for _, ref := range t.names.Members(group, name) {
+			p := t.names.Property(ref.Device, ref.Name)
+			return t.title(group) + " " + strings.ToLower(p.Title), p
+		}
+		return t.title(group) + " " + name, nil
+	case device == rule.Member:
+		return "its " + name, nil
+	}
+	p := t.names.Property(device, name)
+	switch {
+	case p == nil:
+		return t.title(device) + " " + name, nil
+	case device == rule.OwnDevice:
+		return p.Title, p
+	case strings.HasSuffix(strings.ToLower(t.title(device)), strings.ToLower(p.Title)):
+		return t.title(device), p
+	default:
+		return t.title(device) + " " + strings.ToLower(p.Title), p
+	}
+}
+
+func value(p *thing.Property, v thing.Value) string {
+	switch {
+	case v.IsNone():
+		return "…"
+	case p == nil:
+		return rule.Say(v)
+	default:
+		return p.Say(v)
+	}
+}
+
+func (t *teller) condition(path string, c *rule.Condition, depth int, lead string) {
+	lasting := ""
+	if c.ForAtLeastSeconds > 0 {
+		lasting = ", for at least " + duration(c.ForAtLeastSeconds)
+	}
+	for _, g := range []struct {
+		name, words, joint string
+		members            []rule.Condition
+	}{{"all", "all of these", "and ", c.All}, {"any", "any of these", "or ", c.Any}, {"none", "none of these", "nor ", c.None}} {
+		if len(g.members) == 0 {
+			continue
+		}
+		t.say(path, depth, "%s%s%s", lead, g.words, lasting)
+		for i := range g.members {
+			joint := ""
+			if i > 0 {
+				joint = g.joint
+			}
+			t.condition(fmt.Sprintf("%s/%s/%d", path, g.name, i), &g.members[i], depth+1, joint)
+		}
+		return
+	}
+	t.say(path, depth, "%s%s%s", lead, t.leaf(c), lasting)
+}
+
+func (t *teller) leaf(c *rule.Condition) string {
+	switch {
+	case c.Between != nil:
+		return fmt.Sprintf("the time is from %s to %s", moment(&c.Between.From), moment(&c.Between.To))
+	case c.Expression != "":
+		return t.expression(c.Expression)
+	case c.Device == "" && c.Group == "":
+		return "something to choose"
+	}
+	subject, p := t.subject(c.Device, c.Group, c.Property)
+	which := ""
+	if c.Group != "" {
+		which = map[rule.Which]string{rule.AnyOf: "any of ", rule.AllOf: "every one of ", rule.NoneOf: "none of "}[c.Which]
+	}
+	return fmt.Sprintf("%s%s %s %s", which, subject, comparison(c.Comparison), value(p, c.Value))
+}
+
+func moment(d *almanac.Daily) string {
+	days := ""
+	if len(d.Weekdays) > 0 {
+		names := make([]string, len(d.Weekdays))
+		for i, day := range d.Weekdays {
+			names[i] = day.String()[:3]
+		}
+		days = " on " + strings.Join(names, ", ")
+	}
+	if d.Anchor == almanac.ByClock {
+		return d.Clock + days
+	}
+	offset := time.Duration(d.OffsetMinutes) * time.Minute
+	switch {
+	case offset > 0:
+		return duration(offset.Seconds()) + " after " + string(d.Anchor) + days
+	case offset < 0:
+		return duration(-offset.Seconds()) + " before " + string(d.Anchor) + days
+	default:
+		return string(d.Anchor) + days
+	}
+}
+
+func (t *teller) trigger(g *rule.Trigger) string {
+	switch g.Kind {
+	case rule.OnTime:
+		if g.At == nil {
+			return "a time to choose"
+		}
+		return "it is " + moment(g.At)
+	case rule.OnStart:
+		return "the hub starts"
+	case rule.OnSilent:
+		return t.title(g.Device) + " falls silent"
+	case rule.OnPhrase:
+		return "“" + g.Words + "” is said"
+	case rule.OnCall:
+		return "another program calls " + g.Words
+	}
+	if g.Event != "" {
+		if g.Comparison == "" {
+			return t.title(g.Device) + ": " + g.Event
+		}
+		return fmt.Sprintf("%s: %s %s %s", t.title(g.Device), g.Event, comparison(g.Comparison), value(nil, g.Value))
+	}
+	subject, p := t.subject(g.Device, "", g.Property)
+	switch {
+	case g.Comparison == "":
+		return subject + " changes"
+	case g.ForSeconds > 0:
+		return fmt.Sprintf("%s %s %s and stays so for %s", subject, comparison(g.Comparison), value(p, g.Value), duration(g.ForSeconds))
+	default:
+		return fmt.Sprintf("%s comes to be so: it %s %s", subject, comparison(g.Comparison), value(p, g.Value))
+	}
+}

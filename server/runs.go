@@ -1,0 +1,53 @@
+package server
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"amvek/core/cause"
+	"amvek/core/rule"
+	"amvek/core/tell"
+	"amvek/hub"
+)
+
+// registerRuns offers what rules did and why, and how they once were.
+func (s *Server) registerRuns(api huma.API) {
+	operation(s, api, "runs", http.MethodGet, "/rules/{id}/runs", "What a rule did lately, newest first", func(ctx context.Context, in *struct {
+		IDPath
+		Before uint64 `query:"before" doc:"Only runs before this one."`
+	}) (*body[[]hub.RunView], error) {
+		list, err := s.hub.Runs(ctx, in.ID, cause.ID(in.Before))
+		return &body[[]hub.RunView]{list}, err
+	})
+	operation(s, api, "run", http.MethodGet, "/rules/{id}/runs/{run}", "One run of a rule in full", func(ctx context.Context, in *struct {
+		IDPath
+		Run uint64 `path:"run"`
+	}) (*body[hub.RunTrace], error) {
+		trace, err := s.hub.Run(ctx, in.ID, cause.ID(in.Run))
+		return &body[hub.RunTrace]{trace}, err
+	})
+	operation(s, api, "why-not", http.MethodGet, "/rules/{id}/why-not", "Why a rule does not act now", func(ctx context.Context, in *IDPath) (*body[[]hub.Reason], error) {
+		list, err := s.hub.WhyNot(ctx, in.ID)
+		return &body[[]hub.Reason]{list}, err
+	})
+	operation(s, api, "revisions", http.MethodGet, "/rules/{id}/revisions", "How a rule once was, newest first", func(ctx context.Context, in *IDPath) (*body[[]hub.RevisionView], error) {
+		list, err := s.hub.Revisions(ctx, in.ID)
+		return &body[[]hub.RevisionView]{list}, err
+	})
+	operation(s, api, "revision", http.MethodGet, "/rules/{id}/revisions/{revision}", "A rule as it once was", func(ctx context.Context, in *struct {
+		IDPath
+		Revision int `path:"revision" minimum:"1"`
+	}) (*body[rule.Rule], error) {
+		doc, err := s.hub.Revision(ctx, in.ID, in.Revision)
+		return &body[rule.Rule]{doc}, err
+	})
+	operation(s, api, "compare-rule", http.MethodPost, "/rules/{id}/compare", "How a document differs from the rule that is live", func(ctx context.Context, in *struct {
+		IDPath
+		Body rule.Rule
+	}) (*body[[]tell.Change], error) {
+		lines, err := s.hub.CompareRule(ctx, in.ID, &in.Body)
+		return &body[[]tell.Change]{lines}, err
+	})
+}

@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+import { api, ask, Problem } from '@/api/client'
+import type { Reason } from '@/api/types'
+
+/** Why a rule does not act now: what keeps it first, then what would let it. */
+const props = defineProps<{ rule: string; fresh: unknown }>()
+defineEmits<{ run: [number] }>()
+const reasons = ref<Reason[]>([])
+const failed = ref('')
+
+watch(
+  () => [props.rule, props.fresh],
+  async () => {
+    try {
+      reasons.value = await ask(api.GET('/api/rules/{id}/why-not', { params: { path: { id: props.rule } } }))
+      failed.value = ''
+    } catch (error) {
+      failed.value = error instanceof Problem ? error.message : String(error)
+    }
+  },
+  { immediate: true },
+)
+</script>
+
+<template>
+  <p v-if="failed" class="fault" role="alert">{{ failed }}</p>
+  <p v-else-if="!reasons.some((r) => r.keeps)" class="soft small">Nothing keeps it from acting.</p>
+  <ol>
+    <li v-for="(r, i) in reasons" :key="i" :class="{ keeps: r.keeps }">
+      <span class="mark" aria-hidden="true">{{ r.keeps ? '×' : '✓' }}</span>
+      <span>
+        {{ r.text }}
+        <button v-if="r.run" type="button" class="plain link" @click="$emit('run', r.run)">Show</button>
+      </span>
+    </li>
+  </ol>
+</template>
+
+<style scoped>
+ol {
+  margin-top: 6px;
+}
+li {
+  display: grid;
+  grid-template-columns: 18px 1fr;
+  gap: 8px;
+  border-top: 1px solid var(--rule);
+  padding: 5px 0;
+  font-size: 13.5px;
+  color: var(--ink-soft);
+}
+.keeps {
+  color: var(--ink);
+}
+.keeps .mark {
+  color: var(--ember);
+  font-weight: 700;
+}
+.small {
+  font-size: 13.5px;
+}
+.fault {
+  color: var(--ember);
+}
+</style>

@@ -1,0 +1,102 @@
+import type { Device, ExpressionWord, Group, Modes, Room, Value } from '@/api/types'
+import { usedProperties } from './devices'
+import { sharedRoles } from './groups'
+import { OWN } from './own'
+
+/** How expressions are shown and typed: they name things by their ids, people read names. What they mean is the hub's. */
+
+export interface Names {
+  everything: Device[]
+  groups: Group[]
+  rooms: Room[]
+  modes: Modes | undefined
+}
+
+/** What a text in quotes stands for: its name, where it is an id of the home's. */
+export function nameOf(id: string, names: Names): string | undefined {
+  if (id === OWN) return undefined
+  return (
+    names.everything.find((d) => d.id === id)?.title ??
+    names.groups.find((g) => g.id === id)?.title ??
+    names.rooms.find((r) => r.id === id)?.title ??
+    names.everything.find((d) => d.own)?.description.properties.find((p) => p.name === id)?.title ??
+    names.modes?.modes.find((m) => m.id === id)?.title
+  )
+}
+
+const CALL = /\b(value|variable|group|room)\(\s*"([^"]*)"(?:\s*,\s*"([^"]*)")?\s*\)/g
+const QUOTED = /"([^"\n]*)"/g
+
+/** An expression with names in the place of ids: Landing sensor motion && hour > 22. */
+export function readable(text: string, names: Names): string {
+  return text
+    .replace(CALL, (whole, kind: string, id: string, name?: string) => {
+      const title = nameOf(id, names)
+      if (!title) return whole
+      if (kind === 'variable') return title
+      const property = names.everything
+        .find((d) => d.id === id)
+        ?.description.properties.find((p) => p.name === name)?.title
+      return kind === 'value' ? `${title} ${(property ?? name ?? '').toLowerCase()}` : `${name} in ${title}`
+    })
+    .replace(QUOTED, (whole, id: string) => nameOf(id, names) ?? whole)
+}
+
+/** Where ids stand in a text, with the name that each is shown by. */
+export function idsIn(text: string, names: Names): { from: number; to: number; title: string }[] {
+  return [...text.matchAll(QUOTED)].flatMap((m) => {
+    const title = nameOf(m[1] ?? '', names)
+    return title ? [{ from: m.index, to: m.index + m[0].length, title }] : []
+  })
+}
+
+export interface Offer {
+  label: string
+  apply: string
+  detail?: string
+  info?: string
+}
+
+/** What can be typed, by the names that people know. */
+export function offers(words: ExpressionWord[], names: Names): Offer[] {
+  const { everything, groups, rooms, modes } = names
+  const roomOf = (d: Device) => rooms.find((r) => r.id === d.room)?.title
+  const apart = new Set(['value', 'known', 'variable', 'group', 'room'])
+  return [
+    ...everything.flatMap((d) =>
+      usedProperties(d)
+        .filter((p) => p.type !== 'color')
+        .map((p) => ({
+          label: d.own ? p.title : `${d.title} ${p.title.toLowerCase()}`,
+          apply: d.own ? `variable("${p.name}")` : `value("${d.id}", "${p.name}")`,
+          detail: d.own ? 'the house' : roomOf(d),
+        })),
+    ),
+    ...groups.flatMap((g) =>
+      sharedRoles(g, everything).map((s) => ({
+        label: `${g.title}: ${s.property.title.toLowerCase()} of each`,
+        apply: `group("${g.id}", "${s.role}")`,
+        detail: 'group',
+      })),
+    ),
+    ...rooms.flatMap((r) => {
+      const devices = everything.filter((d) => d.room === r.id).map((d) => d.id)
+      return sharedRoles({ devices } as Group, everything).map((s) => ({
+        label: `${r.title}: ${s.property.title.toLowerCase()} of each`,
+        apply: `room("${r.id}", "${s.role}")`,
+        detail: 'room',
+      }))
+    }),
+    ...(modes?.modes ?? []).map((m) => ({ label: `mode is ${m.title}`, apply: `mode == "${m.id}"`, detail: 'mode' })),
+    ...words
+      .filter((w) => !apart.has(w.name))
+      .map((w) => ({ label: w.name, apply: w.pattern.replace(/\(.*/, '('), detail: w.pattern, info: w.help })),
+  ]
+}
+
+/** What an expression comes to, in words. */
+export function cameTo(value: Value | undefined): string {
+  if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  if (typeof value === 'number') return String(Math.round(value * 1000) / 1000)
+  return typeof value === 'string' ? `“${value}”` : 'not known now'
+}
