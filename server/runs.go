@@ -43,6 +43,19 @@ func (s *Server) registerRuns(api huma.API) {
 		doc, err := s.hub.Revision(ctx, in.ID, in.Revision)
 		return &body[rule.Rule]{doc}, err
 	})
+	operation(s, api, "pretend", http.MethodPost, "/rules/{id}/pretend", "What a rule would do; nothing is sent", func(ctx context.Context, in *struct {
+		IDPath
+		Body hub.Pretence
+	}) (*body[hub.PretenceView], error) {
+		view, err := s.hub.Pretend(ctx, in.ID, in.Body)
+		return &body[hub.PretenceView]{view}, err
+	})
+	operation(s, api, "try-step", http.MethodPost, "/steps/try", "Take one step now, as a rule would", func(ctx context.Context, in *struct {
+		ActorQuery
+		Body rule.Step
+	}) (*none, error) {
+		return &none{}, s.hub.TryStep(ctx, in.Body, in.Actor)
+	})
 	operation(s, api, "compare-rule", http.MethodPost, "/rules/{id}/compare", "How a document differs from the rule that is live", func(ctx context.Context, in *struct {
 		IDPath
 		Body rule.Rule

@@ -238,7 +238,7 @@ func (e *Engine) take(in *Input) {
 	case InputConnection:
 		e.connection(in)
 	case InputStart:
-		e.start()
+		e.start(in.Quiet)
 	case InputCover:
 		e.measure(in)
 	case InputAgree:
@@ -383,14 +383,17 @@ func (e *Engine) again(device string) {
 	}
 }
 
-func (e *Engine) start() {
+// start lets all rules look at how things are. A quiet one is no start of the hub to them.
+func (e *Engine) start(quiet bool) {
 	e.input.Kind = cause.Started
 	e.inputEntry()
 	e.loading = false
 	for _, r := range e.ruleOrder {
 		e.evaluate(r, why{})
 	}
-	e.signal(signalStart, why{})
+	if !quiet {
+		e.signal(signalStart, why{})
+	}
 }
 
 // settle evaluates rules until nothing in this instant changes any more.

@@ -172,3 +172,20 @@ func (e *Engine) signal(name string, w why) {
 		e.trigger(t.rule, t.index, w)
 	}
 }
+
+// Come lets a trigger of a rule come, by its index, whatever it listens to: for a rehearsal.
+func (e *Engine) Come(now time.Time, id string, index int) []Output {
+	e.out = e.out[:0]
+	if now.After(e.now) {
+		e.now = now
+	}
+	e.fireDue()
+	r := e.rules[id]
+	if r == nil || index < 0 || index >= len(r.doc.When) {
+		return e.finish()
+	}
+	e.begin(cause.Entry{Kind: cause.TimeCame, Rule: id})
+	e.trigger(r, index, why{})
+	e.settle()
+	return e.finish()
+}

@@ -59,6 +59,7 @@ var allowed = map[string][]string{
 	"core/tell":           {"core/thing", "core/almanac", "core/rule"},
 	"core/check":          {"core/thing", "core/rule", "core/expr"},
 	"core/engine":         {"core/"},
+	"core/rehearse":       {"core/"},
 	"connect":             {"core/thing"},
 	"connect/":            {"core/thing", "connect", "connect/discovery"},
 	"connect/connecttest": {"core/thing", "connect", "profiles"},

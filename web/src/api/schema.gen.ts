@@ -1224,6 +1224,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rules/{id}/pretend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a rule would do; nothing is sent */
+        post: operations["pretend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rules/{id}/restore": {
         parameters: {
             query?: never;
@@ -1511,6 +1528,23 @@ export interface paths {
         put?: never;
         /** Bring a removed schedule back */
         post: operations["restore-schedule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steps/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take one step now, as a rule would */
+        post: operations["try-step"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2526,6 +2560,16 @@ export interface components {
             title: string;
             usedBy: components["schemas"]["Use"][];
         };
+        Happening: {
+            /** Format: double */
+            afterSeconds: number;
+            /** Format: date-time */
+            at: string;
+            mine: boolean;
+            text: string;
+            /** @enum {string} */
+            tone: "plain" | "hand" | "automation" | "fault";
+        };
         Holder: {
             byHand: boolean;
             /** Format: int64 */
@@ -2797,6 +2841,37 @@ export interface components {
              */
             value: number;
         };
+        Pretence: {
+            /** Format: date-time */
+            at?: string;
+            /** @description What is so already. */
+            before?: components["schemas"]["Reading"][];
+            byHand?: boolean;
+            /** @description A time of today instead, such as 22:30. */
+            clock?: string;
+            document: components["schemas"]["Rule"];
+            /**
+             * Format: double
+             * @description For how long to look on.
+             */
+            spanSeconds?: number;
+            /** @description What comes at that moment. */
+            then?: components["schemas"]["Reading"][];
+            /**
+             * Format: int64
+             * @description The number of the trigger that comes, from 1; 0 is none.
+             */
+            trigger?: number;
+        };
+        PretenceView: {
+            /** @description There was more than is shown. */
+            cut: boolean;
+            /** Format: date-time */
+            ended: string;
+            happens: components["schemas"]["Happening"][];
+            lines: components["schemas"]["RunLine"][];
+            problems: components["schemas"]["Problem"][];
+        };
         Problem: {
             message: string;
             /** @description Place in the document, such as do/0/value. */
@@ -2951,6 +3026,11 @@ export interface components {
             hardware: string;
             near?: string;
             title: string;
+        };
+        Reading: {
+            device: string;
+            name: string;
+            value: components["schemas"]["Value"];
         };
         Reason: {
             keeps: boolean;
@@ -6679,6 +6759,41 @@ export interface operations {
             };
         };
     };
+    pretend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pretence"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PretenceView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "restore-rule": {
         parameters: {
             query?: never;
@@ -7329,6 +7444,40 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "try-step": {
+        parameters: {
+            query?: {
+                /** @description Through what a person acts. */
+                actor?: "page" | "dashboard" | "palette" | "program";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Step"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {

@@ -1,5 +1,5 @@
 import { api, ask } from '@/api/client'
-import type { Value } from '@/api/types'
+import type { Step, Value } from '@/api/types'
 
 export type Actor = 'page' | 'dashboard' | 'palette'
 
@@ -33,6 +33,8 @@ export const act = {
     ),
   applyScene: (id: string, actor: Actor = 'page') =>
     ask(api.POST('/api/scenes/{id}/apply', { params: { path: { id }, query: { actor } } })),
+  tryStep: (step: Step, actor: Actor = 'page') =>
+    ask(api.POST('/api/steps/try', { params: { query: { actor } }, body: step })),
   runRule: (id: string, actor: Actor = 'page') =>
     ask(api.POST('/api/rules/{id}/run', { params: { path: { id }, query: { actor } } })),
 }

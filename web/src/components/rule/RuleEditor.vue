@@ -15,6 +15,7 @@ import EditorHead from '../EditorHead.vue'
 import ChangedLines from './ChangedLines.vue'
 import ConditionLines from './ConditionLines.vue'
 import DurationToken from './DurationToken.vue'
+import PretendPanel from './PretendPanel.vue'
 import RuleFindings from './RuleFindings.vue'
 import RuleRuns from './RuleRuns.vue'
 import RunTrace from './RunTrace.vue'
@@ -104,6 +105,8 @@ const fresh = computed(() => {
   const { lastBegan, lastEnded, notStartedAt, frames, runs, phase, triggered } = state.value
   return JSON.stringify([lastBegan, lastEnded, notStartedAt, frames, runs, phase, triggered, props.rule.revision])
 })
+
+const pretending = ref(false)
 
 /** What would be different, once the draft is live. */
 const differences = ref<Change[]>()
@@ -238,6 +241,12 @@ function onKey(event: KeyboardEvent) {
             title="Takes the steps now, on the real devices"
             @click="tryNow"
           />
+          <Button
+            severity="secondary"
+            label="Pretend"
+            title="See what it would do, without anything being sent"
+            @click="pretending = !pretending"
+          />
           <Button severity="secondary" label="Duplicate" @click="duplicate" />
           <Button severity="secondary" label="Delete" @click="remove" />
           <Button
@@ -262,6 +271,7 @@ function onKey(event: KeyboardEvent) {
         <h2>What would be different</h2>
         <ChangedLines :lines="differences" />
       </section>
+      <PretendPanel v-if="pretending" :key="rule.id" :rule="rule.id" :document="d" @close="pretending = false" />
       <RunTrace v-if="run" class="run" :rule="rule.id" :run="run" :fresh="fresh" @close="showRun(undefined)" />
       <div class="sentence">
         <SentenceLine>

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { ConditionState, Problem, Step } from '@/api/types'
+import { act } from '@/lib/act'
 import { newStep, stepWords } from '@/lib/steps'
 import { useClipboard } from '@/stores/clipboard'
 import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
 import ConditionLines from './ConditionLines.vue'
 import SentenceLine from './SentenceLine.vue'
 import StepWords from './StepWords.vue'
@@ -41,6 +43,7 @@ const props = withDefaults(
 )
 const home = useHome()
 const clipboard = useClipboard()
+const notices = useNotices()
 
 /** What the lists of steps within these share with them. */
 const common = computed(() => {
@@ -81,6 +84,11 @@ function branch(i: number, b: number, list: Step[]) {
 }
 const now = (s: Step) =>
   (s.kind === 'set' || s.kind === 'hold') && s.device ? (home.state(s.device, s.property)?.text ?? '') : ''
+const tryStep = (s: Step) =>
+  notices.attempt(async () => {
+    await act.tryStep(s)
+    notices.done(s.kind === 'hold' && !s.forSeconds ? 'The step is taken; it is let go in 10 s.' : 'The step is taken.')
+  })
 const here = (i: number) => props.running.includes(pathOf(i))
 </script>
 
@@ -120,6 +128,16 @@ const here = (i: number) => props.running.includes(pathOf(i))
           @click="move(i, 1)"
         >
           ↓
+        </button>
+        <button
+          v-if="self && s.kind !== 'stop' && s.device !== 'member'"
+          type="button"
+          class="plain soft word"
+          :aria-label="`Try step ${number(i)}`"
+          title="Takes this step now, on the real devices"
+          @click="tryStep(s)"
+        >
+          try
         </button>
         <button
           type="button"

@@ -1,0 +1,184 @@
+// Package rehearse lets the home's own engine run on pretend readings and a clock of its own, to see what a rule would
+// do. Nothing that happens here reaches a device.
+package rehearse
+
+import (
+	"slices"
+	"time"
+
+	"amvek/core/cause"
+	"amvek/core/engine"
+	"amvek/core/home"
+	"amvek/core/light"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// Limits of a rehearsal.
+const (
+	LongestSpan = 24 * time.Hour
+	entriesKept = 400
+	instants    = 20_000
+)
+
+// Home is the home as it is: its definitions, and what the engine remembers.
+type Home struct {
+	Home      *home.Home
+	Devices   map[string]*home.Device
+	Scenes    map[string]*light.Scene
+	Groups    map[string]*home.Group
+	Rules     map[string]*rule.Rule
+	Schedules map[string]*rule.Schedule
+	Saved     engine.Saved
+	Seed      uint64
+}
+
+// Reading is what a property is pretended to be at.
+type Reading struct {
+	Device string      `json:"device"`
+	Name   string      `json:"name"`
+	Value  thing.Value `json:"value"`
+}
+
+// Pretence is what is pretended about one rule.
+type Pretence struct {
+	// Rule is the id of the rule, and Document how it would be.
+	Rule     string
+	Document *rule.Rule
+	At       time.Time
+	// Before are readings that are so already, Then those that come at that moment.
+	Before, Then []Reading
+	// Trigger is the index of a trigger that comes, below 0 for none; ByHand runs the rule as a person would.
+	Trigger int
+	ByHand  bool
+	// Span is for how long to look on.
+	Span time.Duration
+}
+
+// Result is what would happen.
+type Result struct {
+	Problems []rule.Problem
+	// Conditions are how those of the rule stand right after what was pretended.
+	Conditions []engine.ConditionState
+	// Entries are what would be written in the journal, oldest first.
+	Entries []cause.Entry
+	// Ended is when it was no longer looked at; Cut says that there was more than is kept.
+	Ended time.Time
+	Cut   bool
+}
+
+// Run pretends. Devices do at once what they are asked for.
+func Run(h Home, p Pretence) Result {
+	r := &rehearsal{engine: engine.New(1, 1), now: p.At}
+	r.engine.Seed(h.Seed)
+	r.engine.BeginLoading(p.At)
+	r.define(h, p)
+	r.engine.Load(r.saved(h, p))
+	r.give(engine.Input{Kind: engine.InputStart, Quiet: true})
+	r.result.Entries = nil
+	for _, reading := range p.Then {
+		r.give(engine.Input{Kind: engine.InputReport, Device: reading.Device, Name: reading.Name, Value: reading.Value})
+	}
+	switch {
+	case p.ByHand:
+		r.give(engine.Input{Kind: engine.InputRun, Rule: p.Rule, Actor: "page"})
+	case p.Trigger >= 0:
+		r.take(r.engine.Come(r.now, p.Rule, p.Trigger))
+	}
+	if view, ok := r.engine.RuleView(p.Rule); ok {
+		r.result.Problems, r.result.Conditions = view.Problems, view.Conditions
+	}
+	end := p.At.Add(min(max(p.Span, 0), LongestSpan))
+	for range instants {
+		at, more := r.engine.NextDeadline()
+		if !more || at.After(end) || r.result.Cut {
+			break
+		}
+		r.now = at
+		r.give(engine.Input{Kind: engine.InputTick})
+	}
+	r.result.Ended = end
+	if r.result.Cut {
+		r.result.Ended = r.now
+	}
+	return r.result
+}
+
+type rehearsal struct {
+	engine *engine.Engine
+	now    time.Time
+	result Result
+}
+
+func (r *rehearsal) define(h Home, p Pretence) {
+	give := func(in engine.Input) {
+		in.Kind = engine.InputDefine
+		r.engine.Handle(r.now, in)
+	}
+	give(engine.Input{Definition: engine.KindHome, Home: h.Home})
+	for id, d := range h.Devices {
+		give(engine.Input{Definition: engine.KindDevice, ID: id, Thing: d})
+	}
+	for id, s := range h.Scenes {
+		give(engine.Input{Definition: engine.KindScene, ID: id, SceneDoc: s})
+	}
+	for id, g := range h.Groups {
+		give(engine.Input{Definition: engine.KindGroup, ID: id, Group: g})
+	}
+	for id, doc := range h.Rules {
+		if id != p.Rule {
+			give(engine.Input{Definition: engine.KindRule, ID: id, RuleDoc: doc})
+		}
+	}
+	for id, s := range h.Schedules {
+		give(engine.Input{Definition: engine.KindSchedule, ID: id, Schedule: s})
+	}
+	doc := *p.Document
+	doc.Enabled = true // whether it is on is not what is asked
+	give(engine.Input{Definition: engine.KindRule, ID: p.Rule, RuleDoc: &doc})
+}
+
+// saved returns what the engine remembers, with what is pretended to be so already. The rule itself begins anew, and so
+// what it holds is let go.
+func (r *rehearsal) saved(h Home, p Pretence) engine.Saved {
+	saved := h.Saved
+	saved.Properties = make(map[thing.Ref]engine.PropertyState, len(h.Saved.Properties))
+	for ref, state := range h.Saved.Properties {
+		state.Stack.Release("rule:" + p.Rule)
+		saved.Properties[ref] = state
+	}
+	for _, reading := range p.Before {
+		ref := thing.Ref{Device: reading.Device, Name: reading.Name}
+		state := saved.Properties[ref]
+		state.Reported, state.Certainty, state.ChangedAt, state.ReportedAt = reading.Value, engine.Confirmed, p.At, p.At
+		state.Target, state.SettleUntil = reading.Value, time.Time{}
+		state.Stack.Holds = nil
+		state.Stack.Base.Value = reading.Value
+		saved.Properties[ref] = state
+	}
+	saved.Rules = make(map[string]engine.RuleState, len(h.Saved.Rules))
+	for id, state := range h.Saved.Rules {
+		if id != p.Rule {
+			saved.Rules[id] = state
+		}
+	}
+	return saved
+}
+
+func (r *rehearsal) give(in engine.Input) { r.take(r.engine.Handle(r.now, in)) }
+
+// take writes down what follows, and lets devices do what they are asked for.
+func (r *rehearsal) take(outputs []engine.Output) {
+	for _, out := range slices.Clone(outputs) {
+		switch out.Kind {
+		case engine.OutputJournal:
+			if len(r.result.Entries) >= entriesKept {
+				r.result.Cut = true
+				continue
+			}
+			r.result.Entries = append(r.result.Entries, out.Entry)
+		case engine.OutputCommand:
+			r.give(engine.Input{Kind: engine.InputReport, Device: out.Device, Name: out.Name, Value: out.Value})
+		}
+	}
+}

@@ -1,0 +1,90 @@
+package rehearse_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amvek/core/cause"
+	"amvek/core/engine"
+	"amvek/core/home"
+	"amvek/core/rehearse"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+var evening = time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)
+
+func mill() rehearse.Home {
+	lamp := &home.Device{Title: "Lamp", Description: thing.Description{Properties: []thing.Property{{Name: "brightness", Title: "Brightness", Type: thing.TypeNumber, Maximum: 100, Resolution: 1, Writable: true}}}}
+	sensor := &home.Device{Title: "Sensor", Description: thing.Description{Properties: []thing.Property{{Name: "motion", Title: "Motion", Type: thing.TypeBoolean}, {Name: "light", Title: "Light", Type: thing.TypeNumber}}}}
+	return rehearse.Home{
+		Home:    &home.Home{Title: "Mill", Zone: "Europe/London", Latitude: 51.5, Longitude: -2.6},
+		Devices: map[string]*home.Device{"lamp": lamp, "sensor": sensor},
+		Saved:   engine.Saved{Properties: map[thing.Ref]engine.PropertyState{{Device: "sensor", Name: "light"}: {Reported: thing.Number(300), Certainty: engine.Confirmed}}},
+	}
+}
+
+func stair() *rule.Rule {
+	return &rule.Rule{Title: "Stair", Whenever: &rule.Condition{Device: "sensor", Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)}, ForAtLeastSeconds: 30,
+		Provided: &rule.Condition{Device: "sensor", Property: "light", Comparison: rule.Below, Value: thing.Number(20)},
+		Do:       []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60)}}}
+}
+
+func kinds(r rehearse.Result, wanted ...cause.Kind) (list []cause.Entry) {
+	for _, e := range r.Entries {
+		for _, k := range wanted {
+			if e.Kind == k {
+				list = append(list, e)
+			}
+		}
+	}
+	return list
+}
+
+func TestWhatWouldBeSentIsSeenAtItsTime(t *testing.T) {
+	h := mill()
+	p := rehearse.Pretence{Rule: "r", Document: stair(), At: evening, Trigger: -1, Span: 10 * time.Minute,
+		Before: []rehearse.Reading{{Device: "sensor", Name: "light", Value: thing.Number(3)}, {Device: "lamp", Name: "brightness", Value: thing.Number(0)}},
+		Then:   []rehearse.Reading{{Device: "sensor", Name: "motion", Value: thing.Boolean(true)}}}
+	result := rehearse.Run(h, p)
+	require.Empty(t, result.Problems)
+	sent := kinds(result, cause.Commanded)
+	require.Len(t, sent, 1)
+	assert.Equal(t, thing.Number(60), sent[0].Value)
+	assert.Equal(t, 30*time.Second, sent[0].At.Sub(evening))
+	assert.Len(t, kinds(result, cause.Confirmed), 1, "devices do what they are asked for")
+	assert.Equal(t, thing.Number(300), h.Saved.Properties[thing.Ref{Device: "sensor", Name: "light"}].Reported, "the home is not touched")
+}
+
+func TestWhatKeepsItFromActingIsSeen(t *testing.T) {
+	result := rehearse.Run(mill(), rehearse.Pretence{Rule: "r", Document: stair(), At: evening, Trigger: -1, Span: time.Minute,
+		Then: []rehearse.Reading{{Device: "sensor", Name: "motion", Value: thing.Boolean(true)}}})
+	assert.Empty(t, kinds(result, cause.Commanded))
+	assert.Len(t, kinds(result, cause.NotStarted), 1)
+	truths := map[string]bool{}
+	for _, c := range result.Conditions {
+		truths[c.Path] = c.Truth
+	}
+	assert.Equal(t, map[string]bool{"whenever": true, "provided": false}, truths)
+}
+
+func TestATriggerComesOrAHandRunsIt(t *testing.T) {
+	doc := &rule.Rule{Title: "r", When: []rule.Trigger{{Kind: rule.OnStart}, {Kind: rule.OnPhrase, Words: "now"}}, Do: []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(7)}}}
+	for _, p := range []rehearse.Pretence{{Trigger: 1}, {Trigger: -1, ByHand: true}} {
+		p.Rule, p.Document, p.At = "r", doc, evening
+		assert.Len(t, kinds(rehearse.Run(mill(), p), cause.Commanded), 1)
+	}
+}
+
+func TestOneThatNeverEndsIsCut(t *testing.T) {
+	doc := &rule.Rule{Title: "r", When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "now"}}, Do: []rule.Step{{Kind: rule.StepRepeat, Do: []rule.Step{
+		{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(0), To: thing.Number(100)}, {Kind: rule.StepWait, ForSeconds: 1}}}}}
+	result := rehearse.Run(mill(), rehearse.Pretence{Rule: "r", Document: doc, At: evening, ByHand: true, Trigger: -1, Span: 24 * time.Hour})
+	assert.True(t, result.Cut)
+	assert.Less(t, result.Ended.Sub(evening), time.Hour)
+	broken := &rule.Rule{Title: "r", Do: []rule.Step{{Kind: rule.StepSet, Device: "gone", Property: "x", Value: thing.Number(1)}}}
+	assert.NotEmpty(t, rehearse.Run(mill(), rehearse.Pretence{Rule: "r", Document: broken, At: evening, ByHand: true, Trigger: -1}).Problems)
+}

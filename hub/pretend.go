@@ -1,0 +1,178 @@
+package hub
+
+import (
+	"cmp"
+	"context"
+	"time"
+
+	"amvek/core/almanac"
+	"amvek/core/cause"
+	"amvek/core/engine"
+	"amvek/core/home"
+	"amvek/core/light"
+	"amvek/core/rehearse"
+	"amvek/core/rule"
+	"amvek/core/tell"
+	"amvek/core/thing"
+)
+
+// Pretence is what is pretended about a rule, be it live or a draft.
+type Pretence struct {
+	Document rule.Rule `json:"document"`
+	// At is the pretended time; the present where it is absent. Clock is a time of today instead, in the home's zone.
+	At     time.Time          `json:"at,omitzero"`
+	Clock  string             `json:"clock,omitempty" pattern:"^([01][0-9]|2[0-3]):[0-5][0-9]$" doc:"A time of today instead, such as 22:30."`
+	Before []rehearse.Reading `json:"before,omitempty" maxItems:"200" doc:"What is so already."`
+	Then   []rehearse.Reading `json:"then,omitempty" maxItems:"200" doc:"What comes at that moment."`
+	// Trigger is the number of the trigger that comes, from 1.
+	Trigger     int     `json:"trigger,omitempty" minimum:"0" doc:"The number of the trigger that comes, from 1; 0 is none."`
+	ByHand      bool    `json:"byHand,omitempty"`
+	SpanSeconds float64 `json:"spanSeconds,omitempty" minimum:"0" maximum:"86400" doc:"For how long to look on."`
+}
+
+// PretenceView is what would happen. Nothing was sent.
+type PretenceView struct {
+	Problems []rule.Problem `json:"problems"`
+	// Lines are the rule's, with how its conditions would be.
+	Lines   []RunLine   `json:"lines"`
+	Happens []Happening `json:"happens"`
+	Ended   time.Time   `json:"ended"`
+	Cut     bool        `json:"cut" doc:"There was more than is shown."`
+}
+
+// Happening is something that would happen.
+type Happening struct {
+	At           time.Time `json:"at"`
+	AfterSeconds float64   `json:"afterSeconds"`
+	Text         string    `json:"text"`
+	Tone         string    `json:"tone" enum:"plain,hand,automation,fault"`
+	// Mine says that it would follow from this rule, not from another.
+	Mine bool `json:"mine"`
+}
+
+// snapshot returns the home as it is, to pretend with. It runs in the loop; documents are never changed in place.
+func (h *Hub) snapshot() rehearse.Home {
+	d := &h.definitions
+	s := rehearse.Home{
+		Home: d.home.doc, Devices: documents(d.devices), Scenes: documents(d.scenes), Groups: documents(d.groups), Rules: documents(d.rules), Schedules: documents(d.schedules),
+		Saved: engine.Saved{Properties: map[thing.Ref]engine.PropertyState{}, Rules: map[string]engine.RuleState{}},
+	}
+	if s.Home == nil {
+		s.Home = &home.Home{Zone: "UTC"}
+	}
+	for id, device := range s.Devices {
+		for _, p := range device.Description.Properties {
+			ref := thing.Ref{Device: id, Name: p.Name}
+			if state, ok := h.engine.PropertyState(ref); ok {
+				s.Saved.Properties[ref] = state
+			}
+		}
+	}
+	for id := range s.Rules {
+		if view, ok := h.engine.RuleView(id); ok {
+			s.Saved.Rules[id] = view.State
+		}
+	}
+	return s
+}
+
+func documents[T home.Device | light.Scene | home.Group | rule.Rule | rule.Schedule](all map[string]kept[T]) map[string]*T {
+	docs := make(map[string]*T, len(all))
+	for id, k := range all {
+		docs[id] = k.doc
+	}
+	return docs
+}
+
+// Pretend returns what a rule would do. Nothing is sent.
+func (h *Hub) Pretend(ctx context.Context, id string, p Pretence) (view PretenceView, err error) {
+	var snapshot rehearse.Home
+	now := h.clock.Now()
+	there := false
+	if failed := h.do(ctx, func() {
+		there = h.definitions.rules[id].doc != nil
+		snapshot = h.snapshot()
+		if clock, wrong := time.Parse("15:04", p.Clock); wrong == nil {
+			today := now.In(h.engine.Moment().Location())
+			p.At = almanac.WallClock(today.Year(), today.Month(), today.Day(), clock.Hour(), clock.Minute(), today.Location())
+		}
+	}); failed != nil {
+		return view, failed
+	}
+	if !there {
+		return view, Absent("There is no such rule.")
+	}
+	if p.At.IsZero() {
+		p.At = now
+	}
+	if p.Trigger > len(p.Document.When) {
+		return view, Invalid("trigger", "The rule has no such trigger.")
+	}
+	result := rehearse.Run(snapshot, rehearse.Pretence{
+		Rule: id, Document: &p.Document, At: p.At, Before: p.Before, Then: p.Then, Trigger: p.Trigger - 1, ByHand: p.ByHand, Span: rule.Seconds(p.SpanSeconds),
+	})
+	err = h.do(ctx, func() { view = h.pretended(id, &p, result) })
+	return view, err
+}
+
+// wouldHappen are the entries that matter to who pretends.
+func wouldHappen(k cause.Kind) bool {
+	switch k {
+	case cause.Commanded, cause.Became, cause.Notified, cause.Asked, cause.Applied, cause.Began, cause.Ended, cause.Ran, cause.NotStarted, cause.Stopped, cause.Refused, cause.HandLeads, cause.CutShort, cause.HoldExpired:
+		return true
+	default:
+		return false
+	}
+}
+
+// pretended runs in the loop.
+func (h *Hub) pretended(id string, p *Pretence, result rehearse.Result) PretenceView {
+	v := PretenceView{Problems: result.Problems, Lines: []RunLine{}, Happens: []Happening{}, Ended: result.Ended, Cut: result.Cut}
+	if v.Problems == nil {
+		v.Problems = []rule.Problem{}
+	}
+	conditions := map[string]engine.ConditionState{}
+	for _, c := range result.Conditions {
+		conditions[c.Path] = c
+	}
+	for _, line := range h.told(&p.Document) {
+		l := RunLine{Line: tell.Line{Path: line.Path, Depth: line.Depth, Text: line.Text}}
+		if c, there := conditions[line.Path]; there && line.Path != "" {
+			truth := c.Truth
+			l.Truth, l.Value = &truth, h.valueAt(&p.Document, line.Path, c.Value)
+		}
+		v.Lines = append(v.Lines, l)
+	}
+	mine := map[cause.ID]bool{}
+	for _, e := range result.Entries {
+		mine[e.ID] = e.Rule == id || mine[e.Parent]
+		if !wouldHappen(e.Kind) {
+			continue
+		}
+		v.Happens = append(v.Happens, Happening{At: e.At, AfterSeconds: e.At.Sub(p.At).Seconds(), Text: h.sentenceOf(e), Tone: tone(e.Kind), Mine: mine[e.ID]})
+	}
+	return v
+}
+
+// triedRule is the id of the rule that a step is tried by; it is no definition.
+const triedRule = "rule-tried"
+
+// TryStep takes one step now, on the real devices, as a rule would.
+func (h *Hub) TryStep(ctx context.Context, step rule.Step, actor string) error {
+	if step.Kind == rule.StepHold && step.ForSeconds == 0 {
+		step.ForSeconds = 10 // nobody lets it go
+	}
+	doc := &rule.Rule{Title: "A step that was tried", Enabled: true, Do: []rule.Step{step}}
+	var wrong error
+	err := h.do(ctx, func() {
+		if problems := doc.Check(h.engine); len(problems) > 0 {
+			wrong = Invalid(problems[0].Path, problems[0].Message)
+			return
+		}
+		h.titles[triedRule] = doc.Title
+		h.handle(engine.Input{Kind: engine.InputRemove, Definition: engine.KindRule, ID: triedRule})
+		h.handle(engine.Input{Kind: engine.InputDefine, Definition: engine.KindRule, ID: triedRule, RuleDoc: doc})
+		h.handle(engine.Input{Kind: engine.InputRun, Rule: triedRule, Actor: actor})
+	})
+	return cmp.Or(err, wrong)
+}
