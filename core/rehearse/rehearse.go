@@ -58,7 +58,8 @@ type Pretence struct {
 // Result is what would happen.
 type Result struct {
 	Problems []rule.Problem
-	// Conditions are how those of the rule stand right after what was pretended.
+	// Conditions are how those of the rule stood at that instant, before it did anything; those of steps as they were
+	// when the steps were taken.
 	Conditions []engine.ConditionState
 	// Entries are what would be written in the journal, oldest first.
 	Entries []cause.Entry
@@ -75,7 +76,7 @@ func Run(h Home, p Pretence) Result {
 	r.define(h, p)
 	r.engine.Load(r.saved(h, p))
 	r.give(engine.Input{Kind: engine.InputStart, Quiet: true})
-	r.result.Entries = nil
+	r.result.Entries, r.traces, r.rule = nil, nil, p.Rule
 	for _, reading := range p.Then {
 		r.give(engine.Input{Kind: engine.InputReport, Device: reading.Device, Name: reading.Name, Value: reading.Value})
 	}
@@ -85,9 +86,7 @@ func Run(h Home, p Pretence) Result {
 	case p.Trigger >= 0:
 		r.take(r.engine.Come(r.now, p.Rule, p.Trigger))
 	}
-	if view, ok := r.engine.RuleView(p.Rule); ok {
-		r.result.Problems, r.result.Conditions = view.Problems, view.Conditions
-	}
+	r.look(p.Rule)
 	end := p.At.Add(min(max(p.Span, 0), LongestSpan))
 	for range instants {
 		at, more := r.engine.NextDeadline()
@@ -107,7 +106,9 @@ func Run(h Home, p Pretence) Result {
 type rehearsal struct {
 	engine *engine.Engine
 	now    time.Time
+	rule   string
 	result Result
+	traces []engine.Trace // of the rule itself
 }
 
 func (r *rehearsal) define(h Home, p Pretence) {
@@ -165,6 +166,35 @@ func (r *rehearsal) saved(h Home, p Pretence) engine.Saved {
 	return saved
 }
 
+// look writes down how the conditions of the rule stood.
+func (r *rehearsal) look(id string) {
+	view, ok := r.engine.RuleView(id)
+	if !ok {
+		return
+	}
+	r.result.Problems, r.result.Conditions = view.Problems, view.Conditions
+	traces := append(r.traces, view.State.Open...)
+	if len(traces) == 0 {
+		return
+	}
+	was := map[string]engine.TracedCondition{}
+	last := traces[len(traces)-1]
+	for _, c := range last.Conditions {
+		was[c.Path] = c
+	}
+	for _, s := range last.Steps {
+		for _, c := range s.Conditions {
+			was[c.Path] = c
+		}
+	}
+	for i := range r.result.Conditions {
+		c := &r.result.Conditions[i]
+		if then, there := was[c.Path]; there {
+			c.Truth, c.Value, c.Since = then.Truth, then.Value, then.Since
+		}
+	}
+}
+
 func (r *rehearsal) give(in engine.Input) { r.take(r.engine.Handle(r.now, in)) }
 
 // take writes down what follows, and lets devices do what they are asked for.
@@ -177,6 +207,10 @@ func (r *rehearsal) take(outputs []engine.Output) {
 				continue
 			}
 			r.result.Entries = append(r.result.Entries, out.Entry)
+		case engine.OutputTrace:
+			if out.Rule == r.rule {
+				r.traces = append(r.traces, *out.Trace)
+			}
 		case engine.OutputCommand:
 			r.give(engine.Input{Kind: engine.InputReport, Device: out.Device, Name: out.Name, Value: out.Value})
 		}

@@ -71,6 +71,14 @@ func TestWhatKeepsItFromActingIsSeen(t *testing.T) {
 	assert.Equal(t, map[string]bool{"whenever": true, "provided": false}, truths)
 }
 
+func TestConditionsAreShownAsTheyWereBeforeItActed(t *testing.T) {
+	doc := &rule.Rule{Title: "r", When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "now"}}, Do: []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(7)}},
+		Provided: &rule.Condition{Device: "lamp", Property: "brightness", Comparison: rule.Is, Value: thing.Number(0)}}
+	result := rehearse.Run(mill(), rehearse.Pretence{Rule: "r", Document: doc, At: evening, Trigger: 0, Before: []rehearse.Reading{{Device: "lamp", Name: "brightness", Value: thing.Number(0)}}})
+	assert.True(t, result.Conditions[0].Truth)
+	assert.Equal(t, thing.Number(0), result.Conditions[0].Value)
+}
+
 func TestATriggerComesOrAHandRunsIt(t *testing.T) {
 	doc := &rule.Rule{Title: "r", When: []rule.Trigger{{Kind: rule.OnStart}, {Kind: rule.OnPhrase, Words: "now"}}, Do: []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(7)}}}
 	for _, p := range []rehearse.Pretence{{Trigger: 1}, {Trigger: -1, ByHand: true}} {
