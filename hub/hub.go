@@ -9,11 +9,13 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"net/http"
 	"sync"
 	"sync/atomic"
 	"time"
 
 	"amvek/connect/mqtt"
+	"amvek/connect/outside"
 	"amvek/core/battery"
 	"amvek/core/cause"
 	"amvek/core/engine"
@@ -33,6 +35,8 @@ type Options struct {
 	Standing []Standing
 	// Broker is the hub's own, nil where it has none.
 	Broker *mqtt.Broker
+	// Programs is the folder of the programs that rules can run; "" allows none.
+	Programs string
 	// Look are addresses at which bridges are looked for.
 	Look []string
 }
@@ -51,6 +55,8 @@ type Hub struct {
 	broker    *mqtt.Broker
 	standing  []Standing
 	look      []string
+	programs  outside.Programs
+	webClient *http.Client
 
 	stop    context.CancelFunc
 	context context.Context
@@ -77,6 +83,7 @@ type Hub struct {
 	projections map[string]battery.Projection // of batteries, by device
 	attention   attention
 	added       map[string]time.Time // when each device came into the home
+	calling     int                  // how many calls outside are under way
 	notices     []Notice             // the oldest first
 	trouble     *Trouble             // nil while all records are kept
 }
@@ -91,7 +98,7 @@ type Trouble struct {
 func Start(ctx context.Context, o Options) (*Hub, error) {
 	h := &Hub{
 		Feed: &Feed{log: o.Log}, log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
-		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, look: o.Look,
+		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, look: o.Look, programs: outside.Programs{Folder: o.Programs}, webClient: outside.Client(),
 		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(),
 	}
 	if err := h.load(ctx); err != nil {
@@ -208,6 +215,8 @@ func (h *Hub) handle(in engine.Input) {
 			h.propertyChanged(out)
 		case engine.OutputNotify:
 			h.notify(out)
+		case engine.OutputCall:
+			h.reachOut(out)
 		case engine.OutputTrace:
 			h.keepTrace(out.Trace)
 		case engine.OutputPast:

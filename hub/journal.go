@@ -9,6 +9,7 @@ import (
 
 	"amvek/core/almanac"
 	"amvek/core/cause"
+	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/store"
 )
@@ -53,7 +54,7 @@ func tone(k cause.Kind) string {
 		return "hand"
 	case cause.Failed, cause.Refused, cause.FellSilent, cause.Stopped, cause.ConnectedDown, cause.Missed:
 		return "fault"
-	case cause.Began, cause.Ended, cause.Ran, cause.Applied, cause.Due, cause.TimeCame, cause.Notified:
+	case cause.Began, cause.Ended, cause.Ran, cause.Applied, cause.Due, cause.TimeCame, cause.Notified, cause.ReachedOut:
 		return "automation"
 	default:
 		return "plain"
@@ -97,6 +98,20 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 		return fmt.Sprintf("%s is now %s", h.ownTitle(e.Name), said)
 	case cause.Notified:
 		return fmt.Sprintf("The household was told: %s", e.Note)
+	case cause.ReachedOut:
+		switch rule.StepKind(e.Name) {
+		case rule.StepWeb:
+			return fmt.Sprintf("%s was called", e.Note)
+		case rule.StepPublish:
+			return fmt.Sprintf("A message was published under %s", e.Note)
+		default:
+			return fmt.Sprintf("The program %s was started", e.Note)
+		}
+	case cause.Answered:
+		if e.Note != "" {
+			return "That failed: " + e.Note
+		}
+		return "That was answered"
 	case cause.Asked:
 		return fmt.Sprintf("%s: asked to %s", device, e.Name)
 	case cause.Defined:

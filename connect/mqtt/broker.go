@@ -83,6 +83,14 @@ func (b *Broker) Forbid(name string) {
 // Sent returns how many messages the hub has published by itself.
 func (b *Broker) Sent() uint64 { return b.sent.Load() }
 
+// Publish publishes a message in the hub's own name.
+func (b *Broker) Publish(topic string, payload []byte, retain bool) error {
+	if err := b.server.Publish(topic, payload, retain, 0); err != nil {
+		return fmt.Errorf("the message could not be published: %w", err)
+	}
+	return nil
+}
+
 // Close ends the broker and its connections.
 func (b *Broker) Close() error { return b.server.Close() }
 

@@ -40,6 +40,7 @@ const (
 	TimeCame      Kind = "timeCame"      // a time that a rule waits for came
 	Said          Kind = "said"          // a phrase was said or typed
 	Called        Kind = "called"        // another program called by the web
+	Answered      Kind = "answered"      // a call outside came back, or failed
 )
 
 // What follows from inputs.
@@ -61,12 +62,13 @@ const (
 	HoldExpired Kind = "holdExpired" // a hold with an end came to it
 	Became      Kind = "became"      // what the hub itself keeps was set
 	Notified    Kind = "notified"    // the household was told something
+	ReachedOut  Kind = "reachedOut"  // a call outside was begun: a web address, a message, a program
 )
 
 // External reports whether entries of this kind come from outside, so may begin a chain.
 func (k Kind) External() bool {
 	switch k {
-	case Reported, Happened, ByDevice, Written, Kept, LetGo, SceneStarted, Tried, RunByHand, Asked, Defined, Due, Missed, Started, ConnectedUp, ConnectedDown, FellSilent, HeardAgain, Differs, Agrees, TimeCame, Said, Called:
+	case Reported, Happened, ByDevice, Written, Kept, LetGo, SceneStarted, Tried, RunByHand, Asked, Defined, Due, Missed, Started, ConnectedUp, ConnectedDown, FellSilent, HeardAgain, Differs, Agrees, TimeCame, Said, Called, Answered:
 		return true
 	default:
 		return false

@@ -251,6 +251,8 @@ func (e *Engine) take(in *Input) {
 		e.input.Kind, e.input.Note = cause.Called, in.Words
 		e.inputEntry()
 		e.signal("call:"+in.Words, why{})
+	case InputAnswer:
+		e.answered(in)
 	case InputPast:
 		e.recall(in)
 	case InputTick:

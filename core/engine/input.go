@@ -34,6 +34,7 @@ const (
 	InputPhrase     InputKind = "phrase"     // a phrase was said or typed, in Words
 	InputCall       InputKind = "call"       // another program called the name in Words
 	InputPast       InputKind = "past"       // what a property was at before, in Past, as OutputPast asked for
+	InputAnswer     InputKind = "answer"     // what became of a call outside: OK with Words, or Reason
 	InputTick       InputKind = "tick"       // time has passed
 )
 
@@ -109,6 +110,7 @@ const (
 	OutputRule     OutputKind = "rule"     // the state of a rule or schedule changed
 	OutputDevice   OutputKind = "device"   // what is remembered of when a device speaks changed
 	OutputNotify   OutputKind = "notify"   // tell the household Text
+	OutputCall     OutputKind = "call"     // do Call, and give an InputAnswer with its Command
 	OutputTrace    OutputKind = "trace"    // a run ended, or a rule did not start: keep Trace
 	OutputPast     OutputKind = "past"     // ask what a property was at for the last Fade
 )
@@ -130,4 +132,20 @@ type Output struct {
 	Entry    cause.Entry `json:"entry,omitzero"`
 	Text     string      `json:"text,omitempty"`
 	Trace    *Trace      `json:"trace,omitempty"`
+	Call     *Call       `json:"call,omitempty"`
+}
+
+// Call is something to be done outside, whose answer a run waits for.
+type Call struct {
+	Kind      rule.StepKind `json:"kind"`
+	Address   string        `json:"address,omitempty"`
+	Method    string        `json:"method,omitempty"`
+	Body      string        `json:"body,omitempty"`
+	Topic     string        `json:"topic,omitempty"`
+	Retain    bool          `json:"retain,omitempty"`
+	Program   string        `json:"program,omitempty"`
+	Arguments []string      `json:"arguments,omitempty"`
+	// Pick is the part of the answer that is wanted, by a JSON pointer (RFC 6901).
+	Pick  string        `json:"pick,omitempty"`
+	Limit time.Duration `json:"limit"`
 }

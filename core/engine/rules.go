@@ -54,6 +54,9 @@ type RuleState struct {
 	CutShort   string    `json:"cutShort,omitempty"`
 	// CutShortDevice is the device that did not follow.
 	CutShortDevice string `json:"cutShortDevice,omitempty"`
+	// CallFailed says when and why a call outside last failed.
+	CallFailedAt time.Time `json:"callFailedAt,omitzero"`
+	CallFailed   string    `json:"callFailed,omitempty"`
 	// Stopped says why the rule was stopped by a guard; it acts again when edited or enabled anew.
 	Stopped string `json:"stopped,omitempty"`
 }
@@ -399,6 +402,8 @@ func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 		}
 	case rule.StepAction:
 		e.ask(step.Device, step.Action, w)
+	case rule.StepSay:
+		e.announce(step, by, w)
 	case rule.StepNotify:
 		text := e.told(step.Text)
 		inner := e.follow(w, cause.Entry{Kind: cause.Notified, Note: text})

@@ -36,6 +36,8 @@ type Frame struct {
 	ResumeAt time.Time `json:"resumeAt,omitzero"`
 	// Awaits is the property that the run waits for; ResumeAt is when it waits no longer.
 	Awaits *thing.Ref `json:"awaits,omitempty"`
+	// Call is the call outside whose answer the run waits for.
+	Call uint64 `json:"call,omitempty"`
 	// Until says that it waits until the condition of the step that it is at is true.
 	Until bool `json:"until,omitempty"`
 	// Parent is the run that this one is a branch of, and Branches how many of its own are under way.
@@ -215,6 +217,9 @@ func (e *Engine) step(r *ruleState, f *Frame, step *rule.Step, w why) (waits boo
 			device = f.member()
 		}
 		e.ask(device, step.Action, w)
+	case rule.StepWeb, rule.StepPublish, rule.StepProgram:
+		e.reachOut(r, f, step, w)
+		return true
 	case rule.StepStop:
 		if step.Rule == "" {
 			e.endRun(r, f.ID, w)

@@ -148,6 +148,8 @@ func (e *Engine) resume(r *ruleState, f *Frame, at time.Time) {
 	switch late := e.now.Sub(at); {
 	case r.doc.GiveUpAfterSeconds > 0 && late > rule.Seconds(r.doc.GiveUpAfterSeconds):
 		e.cutShort(r, f, "it came too late, since the hub was off.", w)
+	case f.Call != 0:
+		e.takeAnswer(r, f, &Input{Reason: "no answer came."}, w)
 	case f.Awaits != nil:
 		e.cutShort(r, f, "it took too long.", w)
 	case f.Until:

@@ -36,7 +36,7 @@ func (c *checker) needed(path string, steps []Step, lasts bool) {
 // inTime are the steps that take time or decide, which a schedule leaves to rules.
 func inTime(kind StepKind) bool {
 	switch kind {
-	case StepSet, StepScene, StepRun, StepAction, StepNotify, StepStop:
+	case StepSet, StepScene, StepRun, StepAction, StepNotify, StepSay, StepStop:
 		return false
 	default:
 		return true
@@ -79,6 +79,10 @@ func (c *checker) step(path string, s *Step, lasts bool) {
 		for i := range s.Branches {
 			c.needed(fmt.Sprintf("%s/branches/%d/do", path, i), s.Branches[i].Do, lasts)
 		}
+	case StepWeb, StepPublish, StepProgram:
+		c.outside(path, s)
+		c.texts(path, s)
+		c.steps(path+"/else", s.Else, lasts)
 	default:
 		c.single(path, s)
 	}
@@ -115,11 +119,10 @@ func (c *checker) single(path string, s *Step) {
 		if blank(s.Text) {
 			c.say(path+"/text", "Say what is told.")
 		}
-		for _, part := range Parts(s.Text) {
-			if part.Expression != "" {
-				c.expression(path+"/text", part.Expression, func(*expr.Expression) string { return "" })
-			}
-		}
+		c.texts(path, s)
+	case StepSay:
+		c.saying(path, s)
+		c.texts(path, s)
 	default:
 		c.say(path+"/kind", "%q is not a step.", s.Kind)
 	}

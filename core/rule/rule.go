@@ -201,10 +201,13 @@ func (u *Uses) steps(steps []Step) {
 		u.add(&u.Rules, s.Rule)
 		u.condition(s.Condition)
 		u.expression(s.Expression)
-		if s.Kind == StepNotify {
-			for _, part := range Parts(s.Text) {
+		for _, text := range s.Texts() {
+			for _, part := range Parts(text) {
 				u.expression(part.Expression)
 			}
+		}
+		if s.Into != "" {
+			u.property(OwnDevice, s.Into)
 		}
 	})
 }

@@ -27,6 +27,10 @@ const (
 	StepRun      StepKind = "run"      // run another rule's steps
 	StepStop     StepKind = "stop"     // stop what another rule has under way, or end this run
 	StepNotify   StepKind = "notify"   // tell the household
+	StepSay      StepKind = "say"      // let speakers say something
+	StepWeb      StepKind = "web"      // call a web address
+	StepPublish  StepKind = "publish"  // publish a message on the hub's broker
+	StepProgram  StepKind = "program"  // run a program of the data folder
 )
 
 // Member stands for a device in the steps of an each: the one whose turn it is. Its property names a role.
@@ -34,7 +38,7 @@ const Member = "member"
 
 // Step is one thing a rule does. Which fields count depends on its kind.
 type Step struct {
-	Kind     StepKind `json:"kind" enum:"set,hold,wait,until,if,repeat,each,together,oneOf,remember,putBack,action,scene,run,stop,notify"`
+	Kind     StepKind `json:"kind" enum:"set,hold,wait,until,if,repeat,each,together,oneOf,remember,putBack,action,scene,run,stop,notify,say,web,publish,program"`
 	Device   string   `json:"device,omitempty" doc:"Id of the device; in the steps of an each, member is the one whose turn it is."`
 	Group    string   `json:"group,omitempty" doc:"Id of a group instead of a device: all its members; property then names a role."`
 	Property string   `json:"property,omitempty"`
@@ -73,7 +77,19 @@ type Step struct {
 	Action string `json:"action,omitempty"`
 	Scene  string `json:"scene,omitempty" doc:"Id of the scene."`
 	Rule   string `json:"rule,omitempty" doc:"Id of the rule to run or to stop; a stop without one ends this run."`
-	Text   string `json:"text,omitempty" maxLength:"500" doc:"What is told; an expression in {} is said as what it comes to."`
+	// What follows is of steps that reach outside: web, publish and program. Else is done when they fail.
+	Address   string   `json:"address,omitempty" maxLength:"2000" doc:"The web address to call; an expression in {} is put in as what it comes to."`
+	Method    string   `json:"method,omitempty" enum:"GET,POST,PUT,DELETE" doc:"How to call it; GET where it is absent."`
+	Topic     string   `json:"topic,omitempty" maxLength:"500"`
+	Retain    bool     `json:"retain,omitempty" doc:"The broker keeps the message for those who come later."`
+	Program   string   `json:"program,omitempty" maxLength:"200" doc:"The name of a file in the data folder's programs."`
+	Arguments []string `json:"arguments,omitempty" maxItems:"20"`
+	// Into is the variable that the answer goes into, and Pick the part of it, by a JSON pointer (RFC 6901).
+	Into         string  `json:"into,omitempty" doc:"Id of the variable that the answer goes into."`
+	Pick         string  `json:"pick,omitempty" maxLength:"200" doc:"The part of an answer in JSON, by a JSON pointer (RFC 6901) such as /main/temp."`
+	LimitSeconds float64 `json:"limitSeconds,omitempty" minimum:"0" maximum:"300" doc:"How long it may take; 10 s where it is absent."`
+
+	Text string `json:"text,omitempty" maxLength:"2000" doc:"What is told, said or sent; an expression in {} is said as what it comes to."`
 }
 
 // Branch is a list of steps beside others.

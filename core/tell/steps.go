@@ -19,7 +19,7 @@ func (t *teller) step(path string, s *rule.Step, depth int) {
 	}
 	t.steps(path+"/then", s.Then, depth+1)
 	if len(s.Else) > 0 {
-		t.say(path+"/else", depth, "%s", map[bool]string{true: "when that time is over", false: "otherwise"}[s.Kind == rule.StepUntil])
+		t.say(path+"/else", depth, "%s", otherwise(s.Kind))
 		t.steps(path+"/else", s.Else, depth+1)
 	}
 	t.steps(path+"/do", s.Do, depth+1)
@@ -34,6 +34,17 @@ func (t *teller) step(path string, s *rule.Step, depth int) {
 		}
 		t.say(at, depth+1, "%s", joint)
 		t.steps(at+"/do", s.Branches[i].Do, depth+2)
+	}
+}
+
+func otherwise(kind rule.StepKind) string {
+	switch {
+	case kind == rule.StepUntil:
+		return "when that time is over"
+	case rule.Outside(kind):
+		return "if that fails"
+	default:
+		return "otherwise"
 	}
 }
 
@@ -89,11 +100,27 @@ func (t *teller) words(s *rule.Step) string {
 			return "stop this run"
 		}
 		return "stop rule " + t.title(s.Rule)
+	case rule.StepSay:
+		return "let " + t.about(s) + " say “" + t.expression(s.Text) + "”"
+	case rule.StepWeb:
+		return "call " + t.expression(s.Address) + t.into(s)
+	case rule.StepPublish:
+		return "publish “" + t.expression(s.Text) + "” under " + t.expression(s.Topic)
+	case rule.StepProgram:
+		return "run the program " + s.Program + t.into(s)
 	case rule.StepNotify:
 		return "tell the household “" + t.expression(s.Text) + "”"
 	default:
 		return string(s.Kind)
 	}
+}
+
+// into says where the answer of a call goes.
+func (t *teller) into(s *rule.Step) string {
+	if s.Into == "" {
+		return ""
+	}
+	return ", its answer into " + t.title(s.Into)
 }
 
 func (t *teller) about(s *rule.Step) string {

@@ -39,6 +39,7 @@ const (
 	RoleTilt             Role = "tilt"
 	RoleStop             Role = "stop"
 	RoleRestart          Role = "restart"
+	RoleSpeech           Role = "speech"
 )
 
 // RoleMeaning is what a role implies for every device that has it.
@@ -120,6 +121,8 @@ func MeaningOf(role Role) RoleMeaning {
 		return RoleMeaning{What: "volume", Unit: UnitPercent, Resolution: 1}
 	case RoleMute:
 		return RoleMeaning{What: "sound", Words: [2]string{"sounding", "muted"}}
+	case RoleSpeech:
+		return RoleMeaning{What: "announcement"}
 	case RoleOption:
 		return RoleMeaning{What: "option", Words: [2]string{"no", "yes"}}
 	case RolePosition:

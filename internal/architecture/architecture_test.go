@@ -62,6 +62,7 @@ var allowed = map[string][]string{
 	"core/rehearse":       {"core/"},
 	"connect":             {"core/thing"},
 	"connect/":            {"core/thing", "connect", "connect/discovery"},
+	"connect/outside":     {},
 	"connect/connecttest": {"core/thing", "connect", "profiles"},
 	"profiles":            {"core/thing"},
 	"standin/house":       {}, "standin/lumbrook": {}, "standin/quillet": {},

@@ -45,6 +45,8 @@ type Device struct {
 	routes   [zones]int // which input each zone of a switcher hears
 	playing  bool
 	track    int
+	said     string
+	saidAt   time.Time
 	listener net.Listener
 	sessions map[net.Conn]bool
 	service  *mdns.Server
@@ -214,6 +216,8 @@ func (r *Rack) command(d *Device, line string) (answer string, changed bool) {
 		d.muted = argument == "ON"
 	case verb == "PLY" && (argument == "PLAY" || argument == "PAUSE") && d.Model == "VL-1":
 		d.playing = argument == "PLAY"
+	case verb == "SAY" && argument != "" && d.Model == "VL-1":
+		d.said, d.saidAt = argument, r.now()
 	case verb == "NXT" && d.Model == "VL-1":
 		d.track = (d.track + 1) % len(library)
 		return r.question(d, "TRK", ""), true
@@ -243,6 +247,8 @@ func (r *Rack) question(d *Device, about, _ string) string {
 		return "MUT " + word[d.muted]
 	case about == "PLY":
 		return "PLY " + map[bool]string{true: "PLAY", false: "PAUSE"}[d.playing]
+	case about == "SAY" && d.Model == "VL-1":
+		return "SAY " + d.said
 	case about == "TRK" && d.Model == "VL-1":
 		return "TRK " + library[d.track].Title + " - " + library[d.track].By
 	case strings.HasPrefix(about, "ZON") && d.Model == "VM-8":
@@ -281,6 +287,9 @@ func (r *Rack) Seen() []Seen {
 		says := strings.ToLower(r.power(d))
 		if d.Model == "VL-1" && d.playing {
 			says = "plays " + library[d.track].Title
+		}
+		if d.said != "" {
+			says += ", said “" + d.said + "” at " + d.saidAt.Format("15:04")
 		}
 		seen = append(seen, Seen{d.Hardware, d.Model, d.Label, d.Spot, says})
 	}

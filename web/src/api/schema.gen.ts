@@ -1102,6 +1102,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/programs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The programs that rules can run */
+        get: operations["programs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rooms": {
         parameters: {
             query?: never;
@@ -2502,6 +2519,8 @@ export interface components {
             /** Format: int64 */
             branches?: number;
             /** Format: int64 */
+            call?: number;
+            /** Format: int64 */
             cause: number;
             /** Format: int64 */
             depth?: number;
@@ -3108,6 +3127,9 @@ export interface components {
             whenever?: components["schemas"]["Condition"];
         };
         RuleState: {
+            callFailed?: string;
+            /** Format: date-time */
+            callFailedAt?: string;
             /** Format: int64 */
             cause?: number;
             conditions: components["schemas"]["ConditionState"][];
@@ -3356,6 +3378,9 @@ export interface components {
         };
         Step: {
             action?: string;
+            /** @description The web address to call; an expression in {} is put in as what it comes to. */
+            address?: string;
+            arguments?: string[];
             /**
              * Format: double
              * @description How long to wait at most; 0 is without end.
@@ -3390,14 +3415,32 @@ export interface components {
             gapSeconds?: number;
             /** @description Id of a group instead of a device: all its members; property then names a role. */
             group?: string;
+            /** @description Id of the variable that the answer goes into. */
+            into?: string;
             /** @enum {string} */
-            kind: "set" | "hold" | "wait" | "until" | "if" | "repeat" | "each" | "together" | "oneOf" | "remember" | "putBack" | "action" | "scene" | "run" | "stop" | "notify";
+            kind: "set" | "hold" | "wait" | "until" | "if" | "repeat" | "each" | "together" | "oneOf" | "remember" | "putBack" | "action" | "scene" | "run" | "stop" | "notify" | "say" | "web" | "publish" | "program";
+            /**
+             * Format: double
+             * @description How long it may take; 10 s where it is absent.
+             */
+            limitSeconds?: number;
+            /**
+             * @description How to call it; GET where it is absent.
+             * @enum {string}
+             */
+            method?: "GET" | "POST" | "PUT" | "DELETE";
+            /** @description The part of an answer in JSON, by a JSON pointer (RFC 6901) such as /main/temp. */
+            pick?: string;
+            /** @description The name of a file in the data folder's programs. */
+            program?: string;
             property?: string;
+            /** @description The broker keeps the message for those who come later. */
+            retain?: boolean;
             /** @description Id of the rule to run or to stop; a stop without one ends this run. */
             rule?: string;
             /** @description Id of the scene. */
             scene?: string;
-            /** @description What is told; an expression in {} is said as what it comes to. */
+            /** @description What is told, said or sent; an expression in {} is said as what it comes to. */
             text?: string;
             /** @description What an if does when its condition is true. */
             then?: components["schemas"]["Step"][];
@@ -3413,6 +3456,7 @@ export interface components {
              * @description A wait lasts by chance up to this.
              */
             toSeconds?: number;
+            topic?: string;
             /** @description Allows this one step to switch on a device that is attended only. */
             unattended?: boolean;
             until?: boolean;
@@ -6423,6 +6467,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    programs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
             };
             /** @description Error */
             default: {

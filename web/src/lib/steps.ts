@@ -22,6 +22,10 @@ export const stepWords: Record<Step['kind'], string> = {
   run: 'run rule',
   stop: 'stop',
   notify: 'tell the household',
+  say: 'say',
+  web: 'call a web address',
+  publish: 'publish a message',
+  program: 'run a program',
 }
 
 /** What a rule can do; a schedule does all at once. */
@@ -42,8 +46,15 @@ export const ruleKinds: Step['kind'][] = [
   'notify',
   'run',
   'stop',
+  'say',
+  'web',
+  'publish',
+  'program',
 ]
-export const scheduleKinds: Step['kind'][] = ['scene', 'set', 'run', 'action', 'notify', 'stop']
+export const scheduleKinds: Step['kind'][] = ['scene', 'set', 'run', 'action', 'notify', 'say', 'stop']
+
+/** What reaches beyond the devices and may fail. */
+export const outsideKinds: Step['kind'][] = ['web', 'publish', 'program']
 
 export const MEMBER = 'member'
 export const GROUP = 'group:'
@@ -79,6 +90,7 @@ export function takesTime(steps: Step[] | undefined | null): boolean {
       s.kind === 'wait' ||
       s.kind === 'until' ||
       s.untilDone ||
+      outsideKinds.includes(s.kind) ||
       takesTime(s.then) ||
       takesTime(s.else) ||
       takesTime(s.do) ||

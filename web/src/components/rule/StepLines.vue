@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { ConditionState, Problem, Step } from '@/api/types'
 import { act } from '@/lib/act'
-import { newStep, stepWords } from '@/lib/steps'
+import { newStep, outsideKinds, stepWords } from '@/lib/steps'
 import { useClipboard } from '@/stores/clipboard'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
@@ -84,6 +84,12 @@ function branch(i: number, b: number, list: Step[]) {
 }
 const now = (s: Step) =>
   (s.kind === 'set' || s.kind === 'hold') && s.device ? (home.state(s.device, s.property)?.text ?? '') : ''
+const otherwise = (kind: Step['kind']) =>
+  kind === 'if'
+    ? 'Add what is done otherwise'
+    : kind === 'until'
+      ? 'Add what is done when that time is over'
+      : 'Add what is done if that fails'
 const tryStep = (s: Step) =>
   notices.attempt(async () => {
     await act.tryStep(s)
@@ -192,10 +198,13 @@ const here = (i: number) => props.running.includes(pathOf(i))
       />
       <SentenceLine v-if="s.else?.length" :depth="depth + 1"><span class="soft">otherwise</span></SentenceLine>
     </template>
+    <SentenceLine v-if="outsideKinds.includes(s.kind) && s.else?.length" :depth="depth + 1"
+      ><span class="soft">if that fails</span></SentenceLine
+    >
     <SentenceLine v-if="s.kind === 'until' && s.else?.length" :depth="depth + 1"
       ><span class="soft">when that time is over</span></SentenceLine
     >
-    <template v-if="s.kind === 'if' || s.kind === 'until'">
+    <template v-if="s.kind === 'if' || s.kind === 'until' || outsideKinds.includes(s.kind)">
       <StepLines
         v-if="s.else?.length"
         :model-value="s.else"
@@ -205,9 +214,9 @@ const here = (i: number) => props.running.includes(pathOf(i))
         :depth="depth + 2"
         @update:model-value="change(i, { else: $event.length ? $event : undefined })"
       />
-      <SentenceLine v-else-if="s.kind === 'if' || s.atMostSeconds" :depth="depth + 1">
+      <SentenceLine v-else-if="s.kind !== 'until' || s.atMostSeconds" :depth="depth + 1">
         <button type="button" class="plain link add" @click="change(i, { else: [newStep('set')] })">
-          {{ s.kind === 'if' ? 'Add what is done otherwise' : 'Add what is done when that time is over' }}
+          {{ otherwise(s.kind) }}
         </button>
       </SentenceLine>
     </template>

@@ -8,6 +8,7 @@ import { useHome } from '@/stores/home'
 import DurationToken from './DurationToken.vue'
 import ExpressionToken from './ExpressionToken.vue'
 import NumberToken from './NumberToken.vue'
+import OutsideWords from './OutsideWords.vue'
 import TextToken from './TextToken.vue'
 import TokenPicker from './TokenPicker.vue'
 import ValueToken from './ValueToken.vue'
@@ -30,6 +31,10 @@ const memberGroup = computed(() => home.group(props.member))
 const subjects = computed(() => [
   ...groupChoices(home.groups, home.everything, (p) => p.writable, memberGroup.value),
   ...propertyChoices(home.everything, home.rooms, (p) => p.writable),
+])
+const speakers = computed(() => [
+  ...groupChoices(home.groups, home.everything, (p) => p.role === 'speech'),
+  ...propertyChoices(home.everything, home.rooms, (p) => p.role === 'speech'),
 ])
 const subject = computed(() => {
   const { device, group, property } = step.value
@@ -330,6 +335,25 @@ function endBy(to: Ending) {
     empty="choose what"
     @update:model-value="ask"
   />
+  <OutsideWords v-else-if="step.kind === 'web' || step.kind === 'publish' || step.kind === 'program'" v-model="step" />
+  <template v-else-if="step.kind === 'say'">
+    <TokenPicker
+      :model-value="subject"
+      :choices="speakers"
+      label="What speaks"
+      empty="choose a speaker"
+      @update:model-value="choose"
+    />
+    says
+    <TextToken
+      :model-value="step.text"
+      label="What is said"
+      empty="something"
+      :maximum="400"
+      help="An expression in braces is said as what it comes to."
+      @update:model-value="change({ text: $event })"
+    />
+  </template>
   <TextToken
     v-else-if="step.kind === 'notify'"
     :model-value="step.text"

@@ -1,0 +1,149 @@
+package engine
+
+import (
+	"strconv"
+	"strings"
+	"time"
+
+	"amvek/core/cause"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// answerSlack is for how long beyond a call's own limit a run waits: only a hub that was off takes longer.
+const answerSlack = 5 * time.Second
+
+// reachOut has something done outside, and lets the run wait for the answer.
+func (e *Engine) reachOut(r *ruleState, f *Frame, step *rule.Step, w why) {
+	call := &Call{Kind: step.Kind, Method: step.Method, Retain: step.Retain, Program: step.Program, Pick: step.Pick, Limit: step.Limit()}
+	note := step.Program
+	switch step.Kind {
+	case rule.StepWeb:
+		call.Address, call.Body = e.told(step.Address), e.told(step.Text)
+		note = call.Address
+	case rule.StepPublish:
+		call.Topic, call.Body = e.told(step.Topic), e.told(step.Text)
+		note = call.Topic
+	default:
+		for _, a := range step.Arguments {
+			call.Arguments = append(call.Arguments, e.told(a))
+		}
+	}
+	inner := e.follow(w, cause.Entry{Kind: cause.ReachedOut, Rule: r.id, Name: string(step.Kind), Note: note})
+	f.Call = e.nextCommand
+	e.nextCommand++
+	e.out = append(e.out, Output{Kind: OutputCall, Command: f.Call, Rule: r.id, Call: call, Cause: inner.id})
+	e.pause(r, f, call.Limit+answerSlack, inner)
+}
+
+// answered takes what became of a call.
+func (e *Engine) answered(in *Input) {
+	for _, r := range e.ruleOrder {
+		for i := range r.state.Frames {
+			if f := &r.state.Frames[i]; f.Call == in.Command && f.Call != 0 {
+				e.begin(cause.Entry{Kind: cause.Answered, Parent: f.Cause, Rule: r.id, Note: in.Reason})
+				e.takeAnswer(r, f, in, why{depth: f.Depth})
+				return
+			}
+		}
+	}
+}
+
+// takeAnswer lets a run go on after a call: the answer goes into a variable, and what is done otherwise is done where
+// it failed.
+func (e *Engine) takeAnswer(r *ruleState, f *Frame, in *Input, w why) {
+	f.Call, f.ResumeAt = 0, time.Time{}
+	id, at := f.ID, f.At
+	if r.program == nil {
+		return
+	}
+	e.input.Kind, e.input.Note = cause.Answered, in.Reason
+	if in.OK {
+		e.input.Note = ""
+	}
+	e.inputEntry()
+	w.id = e.inputID
+	if step := stepAt(r, at); step != nil {
+		reason := in.Reason
+		if in.OK && step.Into != "" {
+			reason = e.keepAnswer(step.Into, in.Words, r.owner(), w)
+		}
+		f = r.frame(id)
+		if f == nil {
+			return // what followed from the variable ended the run
+		}
+		if !in.OK || reason != "" {
+			r.state.CallFailedAt, r.state.CallFailed = e.now, reason
+			e.touchRule(r)
+			f.enter(Block{Path: at + "/else"})
+		} else {
+			r.state.CallFailed = ""
+		}
+	}
+	e.proceed(r, id, w)
+}
+
+// stepAt returns the step at a path, nil where there is none.
+func stepAt(r *ruleState, path string) *rule.Step {
+	i := strings.LastIndexByte(path, '/')
+	if i < 0 {
+		return nil
+	}
+	n, err := strconv.Atoi(path[i+1:])
+	steps := r.program.Lists[path[:i]]
+	if err != nil || n < 0 || n >= len(steps) {
+		return nil
+	}
+	return &steps[n]
+}
+
+// keepAnswer puts an answer into a variable, and says why it does not fit, if it does not.
+func (e *Engine) keepAnswer(variable, words, by string, w why) (reason string) {
+	s := e.slots[thing.Ref{Device: rule.OwnDevice, Name: variable}]
+	if s == nil || !s.property.Writable {
+		return "the variable for its answer is gone."
+	}
+	words = strings.TrimSpace(words)
+	var v thing.Value
+	switch s.property.Type {
+	case thing.TypeNumber:
+		n, err := strconv.ParseFloat(words, 64)
+		if err != nil {
+			return "its answer is no number."
+		}
+		v = thing.Number(n)
+	case thing.TypeBoolean:
+		switch strings.ToLower(words) {
+		case "true", "yes", "on", "1":
+			v = thing.Boolean(true)
+		case "false", "no", "off", "0":
+			v = thing.Boolean(false)
+		default:
+			return "its answer is neither yes nor no."
+		}
+	default:
+		v = thing.Text(words)
+	}
+	if err := s.property.Check(v); err != nil {
+		return "its answer does not fit: " + err.Error() + "."
+	}
+	e.write(s, v, false, by, 0, w)
+	return ""
+}
+
+// announce lets speakers say something, also what they said before.
+func (e *Engine) announce(step *rule.Step, by string, w why) {
+	text := strings.Join(strings.Fields(e.told(step.Text)), " ") // a line, as it is spoken
+	for _, s := range e.aims(step, "") {
+		if s.property.Type != thing.TypeText || !s.property.Writable {
+			continue
+		}
+		again := e.commandAgain
+		e.write(s, thing.Text(text), false, by, 0, w)
+		if s.state.Target == thing.Text(text) && s.state.AskedAt.Before(e.now) {
+			e.commandAgain = true
+			e.apply(s, 0, w)
+		}
+		e.commandAgain = again
+	}
+}

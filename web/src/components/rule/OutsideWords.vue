@@ -1,0 +1,132 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+import { api, ask } from '@/api/client'
+import type { Step } from '@/api/types'
+import { useHome } from '@/stores/home'
+import DurationToken from './DurationToken.vue'
+import TextToken from './TextToken.vue'
+import TokenPicker from './TokenPicker.vue'
+
+/** What a step says that reaches beyond the devices: a web address, a message, a program. */
+const step = defineModel<Step>({ required: true })
+const home = useHome()
+const change = (part: Partial<Step>) => (step.value = { ...step.value, ...part })
+
+const HELP = 'An expression in braces is put in as what it comes to.'
+const USUAL = 10
+const methods = (['GET', 'POST', 'PUT', 'DELETE'] as const).map((value) => ({ value, title: value }))
+const intos = computed(() => [
+  { value: '', title: 'nowhere' },
+  ...home.variables.filter((v) => !v.expression).map((v) => ({ value: v.id, title: v.title })),
+])
+
+const programs = ref<string[]>([])
+onMounted(async () => {
+  if (step.value.kind === 'program') programs.value = await ask(api.GET('/api/programs')).catch(() => [])
+})
+const programChoices = computed(() => programs.value.map((value) => ({ value, title: value })))
+</script>
+
+<template>
+  <template v-if="step.kind === 'web'">
+    <TokenPicker
+      :model-value="step.method ?? 'GET'"
+      :choices="methods"
+      label="How to call it"
+      @update:model-value="change({ method: $event })"
+    />
+    {{ ' ' }}
+    <TextToken
+      :model-value="step.address"
+      label="Address"
+      empty="an address"
+      :maximum="2000"
+      :help="HELP"
+      @update:model-value="change({ address: $event })"
+    />
+    <template v-if="step.method && step.method !== 'GET'">
+      with
+      <TextToken
+        :model-value="step.text"
+        label="What is sent"
+        empty="nothing"
+        :maximum="2000"
+        :help="HELP"
+        @update:model-value="change({ text: $event || undefined })"
+      />
+    </template>
+  </template>
+  <template v-else-if="step.kind === 'publish'">
+    <TextToken
+      :model-value="step.text"
+      label="The message"
+      empty="an empty message"
+      :maximum="2000"
+      :help="HELP"
+      @update:model-value="change({ text: $event || undefined })"
+    />
+    under
+    <TextToken
+      :model-value="step.topic"
+      label="Topic"
+      empty="a topic"
+      :maximum="500"
+      @update:model-value="change({ topic: $event })"
+    />
+    {{ ' ' }}
+    <TokenPicker
+      :model-value="step.retain ? 'kept' : 'once'"
+      :choices="[
+        { value: 'once', title: 'for those who listen now' },
+        { value: 'kept', title: 'kept for those who come later' },
+      ]"
+      label="Whether it is kept"
+      @update:model-value="change({ retain: $event === 'kept' || undefined })"
+    />
+  </template>
+  <template v-else>
+    <TokenPicker
+      :model-value="step.program"
+      :choices="programChoices"
+      label="Program"
+      :empty="programs.length ? 'choose a program' : 'none is in the folder “programs” of the data'"
+      @update:model-value="change({ program: $event })"
+    />
+    with
+    <TextToken
+      :model-value="step.arguments?.join(' | ')"
+      label="Arguments"
+      empty="no arguments"
+      :maximum="1000"
+      help="Several are parted by |. An expression in braces is put in as what it comes to."
+      @update:model-value="change({ arguments: $event ? $event.split('|').map((a) => a.trim()) : undefined })"
+    />
+  </template>
+  <template v-if="step.kind !== 'publish'">
+    <span class="soft">, its answer into </span>
+    <TokenPicker
+      :model-value="step.into ?? ''"
+      :choices="intos"
+      label="Where the answer goes"
+      @update:model-value="change({ into: $event || undefined, pick: $event ? step.pick : undefined })"
+    />
+    <template v-if="step.into">
+      {{ ' ' }}
+      <TextToken
+        :model-value="step.pick"
+        label="Part of the answer"
+        empty="as a whole"
+        :maximum="200"
+        help="Of an answer in JSON one part, such as /main/temp."
+        @update:model-value="change({ pick: $event || undefined })"
+      />
+    </template>
+    <span class="soft">, </span>
+    <DurationToken
+      :model-value="step.limitSeconds ?? USUAL"
+      label="At most"
+      lead="within "
+      @update:model-value="change({ limitSeconds: $event === USUAL ? undefined : $event })"
+    />
+  </template>
+</template>
