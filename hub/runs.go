@@ -253,6 +253,13 @@ func (h *Hub) did(s *engine.TracedStep, chain []cause.Entry) []Did {
 			if after.Parent == e.ID && (after.Kind == cause.Confirmed || after.Kind == cause.Failed) {
 				d.Outcome, d.Milliseconds = string(after.Kind), after.Milliseconds
 			}
+			if after.Parent == e.ID && after.Kind == cause.Answered {
+				d.Outcome, d.Milliseconds = string(cause.Confirmed), float64(after.At.Sub(e.At).Microseconds())/1000
+				if after.Note != "" {
+					d.Outcome = string(cause.Failed)
+					d.Text += ". " + after.Note
+				}
+			}
 		}
 		all = append(all, d)
 	}

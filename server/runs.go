@@ -43,6 +43,15 @@ func (s *Server) registerRuns(api huma.API) {
 		doc, err := s.hub.Revision(ctx, in.ID, in.Revision)
 		return &body[rule.Rule]{doc}, err
 	})
+	operation(s, api, "tell-rule", http.MethodPost, "/rules/text", "A rule as YAML", func(ctx context.Context, in *struct{ Body rule.Rule }) (*body[hub.RuleText], error) {
+		text, err := s.hub.TellRule(ctx, &in.Body)
+		return &body[hub.RuleText]{hub.RuleText{Text: text}}, err
+	})
+	operation(s, api, "read-rule", http.MethodPost, "/rules/read", "Read a rule from YAML or JSON, with what is wrong where", func(ctx context.Context, in *struct{ Body hub.RuleText }) (*body[hub.RuleRead], error) {
+		read, err := s.hub.ReadRule(ctx, in.Body.Text)
+		return &body[hub.RuleRead]{read}, err
+	})
+	get(s, api, "rule-schema", "/schemas/rule", "The JSON Schema of a rule's document", func(context.Context) (map[string]any, error) { return schemaOf(api, "Rule") })
 	operation(s, api, "pretend", http.MethodPost, "/rules/{id}/pretend", "What a rule would do; nothing is sent", func(ctx context.Context, in *struct {
 		IDPath
 		Body hub.Pretence

@@ -9,29 +9,25 @@ export interface Mark {
   message: string
 }
 
-/** A JSON text with what is wrong marked at its place. The editor is loaded when it is first shown. */
+/** A JSON or YAML text with what is wrong marked at its place. The editor is loaded when it is first shown. */
 const text = defineModel<string>({ required: true })
-const props = defineProps<{ marks: Mark[]; label: string; readonly?: boolean }>()
+const props = defineProps<{ marks: Mark[]; label: string; readonly?: boolean; language?: 'json' | 'yaml' }>()
 const place = useTemplateRef('place')
 let view: EditorView | undefined
 let showMarks: (() => void) | undefined
 
 onMounted(async () => {
-  const [
-    { EditorView, keymap, lineNumbers, highlightActiveLine },
-    { EditorState },
-    { json },
-    lint,
-    commands,
-    language,
-  ] = await Promise.all([
-    import('@codemirror/view'),
-    import('@codemirror/state'),
-    import('@codemirror/lang-json'),
-    import('@codemirror/lint'),
-    import('@codemirror/commands'),
-    import('@codemirror/language'),
-  ])
+  const [{ EditorView, keymap, lineNumbers, highlightActiveLine }, { EditorState }, spoken, lint, commands, language] =
+    await Promise.all([
+      import('@codemirror/view'),
+      import('@codemirror/state'),
+      props.language === 'yaml'
+        ? import('@codemirror/lang-yaml').then((m) => m.yaml())
+        : import('@codemirror/lang-json').then((m) => m.json()),
+      import('@codemirror/lint'),
+      import('@codemirror/commands'),
+      import('@codemirror/language'),
+    ])
   if (!place.value) return
   view = new EditorView({
     parent: place.value,
@@ -41,7 +37,7 @@ onMounted(async () => {
         lineNumbers(),
         highlightActiveLine(),
         commands.history(),
-        json(),
+        spoken,
         language.bracketMatching(),
         language.indentUnit.of('  '),
         // Escape leaves the editor, so that Tab may indent and the keyboard is never caught.

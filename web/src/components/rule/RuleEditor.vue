@@ -18,6 +18,7 @@ import DurationToken from './DurationToken.vue'
 import PretendPanel from './PretendPanel.vue'
 import RuleFindings from './RuleFindings.vue'
 import RuleRuns from './RuleRuns.vue'
+import RuleText from './RuleText.vue'
 import RunTrace from './RunTrace.vue'
 import RunningBar from './RunningBar.vue'
 import SentenceLine from './SentenceLine.vue'
@@ -107,6 +108,7 @@ const fresh = computed(() => {
 })
 
 const pretending = ref(false)
+const asText = ref(false)
 
 /** What would be different, once the draft is live. */
 const differences = ref<Change[]>()
@@ -247,6 +249,12 @@ function onKey(event: KeyboardEvent) {
             title="See what it would do, without anything being sent"
             @click="pretending = !pretending"
           />
+          <Button
+            severity="secondary"
+            label="As text"
+            title="The same rule as YAML, to type in"
+            @click="asText = !asText"
+          />
           <Button severity="secondary" label="Duplicate" @click="duplicate" />
           <Button severity="secondary" label="Delete" @click="remove" />
           <Button
@@ -271,6 +279,7 @@ function onKey(event: KeyboardEvent) {
         <h2>What would be different</h2>
         <ChangedLines :lines="differences" />
       </section>
+      <RuleText v-if="asText" :key="rule.id" v-model="draft" @close="asText = false" />
       <PretendPanel v-if="pretending" :key="rule.id" :rule="rule.id" :document="d" @close="pretending = false" />
       <RunTrace v-if="run" class="run" :rule="rule.id" :run="run" :fresh="fresh" @close="showRun(undefined)" />
       <div class="sentence">

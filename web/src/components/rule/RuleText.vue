@@ -1,0 +1,99 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+import { api, ask, Problem } from '@/api/client'
+import type { RuleDocument } from '@/api/types'
+import DocumentEditor, { type Mark } from '../DocumentEditor.vue'
+
+/** The same rule as YAML, beside the sentences: what is changed in either is changed in the other. */
+const draft = defineModel<RuleDocument>({ required: true })
+defineEmits<{ close: [] }>()
+const text = ref('')
+const marks = ref<Mark[]>([])
+const failed = ref('')
+/** What the text was when it last was the draft, so that neither side is written over by its own echo. */
+let agreed = ''
+let agreedDraft = ''
+
+async function tell() {
+  const now = JSON.stringify(draft.value)
+  if (now === agreedDraft) return
+  agreedDraft = now
+  try {
+    const told = await ask(api.POST('/api/rules/text', { body: draft.value }))
+    if (now !== JSON.stringify(draft.value)) return
+    agreed = text.value = told.text
+    marks.value = []
+    failed.value = ''
+  } catch (error) {
+    failed.value = error instanceof Problem ? error.message : String(error)
+  }
+}
+watch(draft, tell, { deep: true, immediate: true })
+
+let asked = 0
+async function read() {
+  const mine = ++asked
+  const typed = text.value
+  try {
+    const answer = await ask(api.POST('/api/rules/read', { body: { text: typed } }))
+    if (mine !== asked) return
+    marks.value = answer.mistakes
+    failed.value = ''
+    if (!answer.document) return
+    agreed = typed
+    agreedDraft = JSON.stringify(answer.document)
+    draft.value = answer.document
+  } catch (error) {
+    if (mine === asked) failed.value = error instanceof Problem ? error.message : String(error)
+  }
+}
+let soon: ReturnType<typeof setTimeout> | undefined
+watch(text, (now) => {
+  clearTimeout(soon)
+  if (now !== agreed) soon = setTimeout(read, 300)
+})
+</script>
+
+<template>
+  <section class="text" aria-label="The rule as text">
+    <header>
+      <h2>As text</h2>
+      <span class="soft small"
+        >YAML, or JSON. Its fields are told by
+        <a class="link" href="/api/schemas/rule" target="_blank">the schema</a>.</span
+      >
+      <button type="button" class="plain soft close" aria-label="Close the text" @click="$emit('close')">×</button>
+    </header>
+    <DocumentEditor v-model="text" :marks="marks" label="The rule as YAML" language="yaml" />
+    <p class="small" role="status">
+      <span v-if="failed" class="wrong">{{ failed }}</span>
+      <span v-else-if="marks.length" class="wrong">Line {{ marks[0]!.line }}: {{ marks[0]!.message }}</span>
+      <span v-else class="soft">Nothing is wrong with it.</span>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.text {
+  margin-top: 14px;
+}
+header {
+  display: flex;
+  gap: 14px;
+  align-items: baseline;
+  margin-bottom: 6px;
+}
+h2 {
+  color: var(--ink);
+}
+.close {
+  margin-left: auto;
+  font-size: 18px;
+}
+.small {
+  font-size: 13.5px;
+}
+.wrong {
+  color: var(--ember);
+}
+</style>
