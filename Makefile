@@ -71,6 +71,7 @@ build/.compiler:
 
 test: lint build/amvek build/.chromium build/.compiler build/.mosquitto
 	CGO_ENABLED=1 go test -race ./...
+	go test ./core/engine -run HundredThousand
 	npm run --silent test -w web
 	npm run --silent test -w e2e
 

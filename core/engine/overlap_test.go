@@ -162,7 +162,7 @@ func (b *overlapBench) lives(acts []overlapAct) string {
 
 func TestAHundredThousandSchedulesOfTwoRulesAHandAndAScene(t *testing.T) {
 	schedules := 100_000
-	if testing.Short() {
+	if testing.Short() || raced { // make test runs it once more without the race detector
 		schedules = 3_000
 	}
 	random := rand.New(rand.NewPCG(1, 2))

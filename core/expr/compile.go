@@ -264,6 +264,13 @@ func (b *binder) members(e celast.Expr, in Input, none string) {
 		b.say(e, "%s", none)
 		return
 	}
+	// A relative of the role, such as on and off for brightness, counts only where nobody has the role itself.
+	if exact := slices.DeleteFunc(slices.Clone(in.Refs), func(ref thing.Ref) bool {
+		p := b.lookup.Property(ref.Device, ref.Name)
+		return p == nil || string(p.Role) != in.Role
+	}); len(exact) > 0 {
+		in.Refs = exact
+	}
 	var of *cel.Type
 	for _, ref := range in.Refs {
 		p := b.lookup.Property(ref.Device, ref.Name)

@@ -42,7 +42,7 @@ describe('expressions', () => {
   it('offer what is there by name', () => {
     const all = offers([{ name: 'hour', pattern: 'hour', help: 'Hours.' }], names)
     expect(all.find((o) => o.label === 'Landing sensor light')?.apply).toBe('value("device-a", "light")')
-    expect(all.find((o) => o.label === 'Night route: light of each')?.apply).toBe('group("group-g", "light")')
+    expect(all.find((o) => o.label === 'Night route light of each')?.apply).toBe('group("group-g", "light")')
     expect(all.find((o) => o.label === 'Wanted warmth')?.apply).toBe('variable("variable-v")')
     expect(all.find((o) => o.label === 'mode is In')?.apply).toBe('mode == "mode-in"')
     expect(all.find((o) => o.label === 'hour')?.info).toBe('Hours.')

@@ -74,7 +74,7 @@ export function offers(words: ExpressionWord[], names: Names): Offer[] {
     ),
     ...groups.flatMap((g) =>
       sharedRoles(g, everything).map((s) => ({
-        label: `${g.title}: ${s.property.title.toLowerCase()} of each`,
+        label: `${g.title} ${s.property.title.toLowerCase()} of each`,
         apply: `group("${g.id}", "${s.role}")`,
         detail: 'group',
       })),
@@ -82,7 +82,7 @@ export function offers(words: ExpressionWord[], names: Names): Offer[] {
     ...rooms.flatMap((r) => {
       const devices = everything.filter((d) => d.room === r.id).map((d) => d.id)
       return sharedRoles({ devices } as Group, everything).map((s) => ({
-        label: `${r.title}: ${s.property.title.toLowerCase()} of each`,
+        label: `${r.title} ${s.property.title.toLowerCase()} of each`,
         apply: `room("${r.id}", "${s.role}")`,
         detail: 'room',
       }))

@@ -129,7 +129,7 @@ watch(
   },
 )
 function takeRevision(doc: RuleDocument, revision: number) {
-  draft.value = { ...ruleDocument({ ...props.rule, ...doc }), enabled: props.rule.enabled }
+  draft.value = { ...ruleDocument(doc as Rule), enabled: props.rule.enabled }
   notices.done(`The draft is the rule as it was at change ${revision}. Put it live to have it back.`)
 }
 

@@ -1,0 +1,242 @@
+import { chmod, mkdir, writeFile } from 'node:fs/promises'
+import { join } from 'node:path'
+import { expect, test } from '../support/fixtures'
+import type { Hub } from '../support/hub'
+import { pick } from '../support/words'
+
+interface Device {
+  id: string
+  title: string
+  states: { name: string; value: unknown }[]
+}
+const named = async (hub: Hub, title: string) =>
+  (await hub.get<Device[]>('/api/devices')).find((d) => d.title === title)!
+const value = async (hub: Hub, title: string, name: string) =>
+  (await named(hub, title)).states.find((s) => s.name === name)?.value
+const make = async (hub: Hub, path: string, body: unknown) => {
+  const response = await hub.send('POST', path, body)
+  if (!response.ok) throw new Error(await response.text())
+  return ((await response.json()) as { id: string }).id
+}
+
+test.describe('in the demo home', () => {
+  test.use({ flags: ['--fresh', '--history', '1'] })
+  test.beforeEach(async ({ hub }) => {
+    await hub.bench({ what: 'live', on: false })
+    for (const person of ['Nell', 'Tove', 'Ivo', 'Runa']) await hub.bench({ what: 'walk', room: '', person })
+    await hub.bench({ what: 'jump', clock: '20:00' })
+    await hub.send('PUT', '/api/devices/own/properties/mode', { value: 'mode-in' })
+  })
+
+  test('why is it on: from the lamp to the run that switched it on in two clicks; why didn’t it: the value that kept it', async ({
+    hub,
+    page,
+  }) => {
+    const lamp = await named(hub, 'Stair lamp')
+    await hub.bench({ what: 'walk', room: 'Landing', person: 'Nell' })
+    await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBe(60)
+    await page.goto(`${hub.url}/devices/${lamp.id}`)
+    await page.getByRole('link', { name: 'Why', exact: true }).first().click()
+    const run = page.getByRole('region', { name: 'This run' })
+    await expect(run).toContainText('It began with: Landing sensor: motion moving')
+    await expect(run.getByRole('listitem').filter({ hasText: 'Landing sensor light is below' }).first()).toContainText(
+      'true',
+    )
+    await expect(run).toContainText('hold Stair lamp brightness at 60 %')
+    await expect(run.getByText('done')).toBeVisible()
+    await page.reload()
+    await expect(run).toContainText('hold Stair lamp brightness at 60 %')
+
+    // Where it is light already it does not; the rule says on which value.
+    await hub.bench({ what: 'walk', room: '', person: 'Nell' })
+    await hub.advance(120)
+    await hub.send('PUT', `/api/devices/${lamp.id}/properties/brightness`, { value: 100 })
+    await expect.poll(() => value(hub, 'Landing sensor', 'light')).toBeGreaterThan(20)
+    await hub.bench({ what: 'walk', room: 'Landing', person: 'Nell' })
+    await expect.poll(() => value(hub, 'Landing sensor', 'motion')).toBe(true)
+    await page.getByRole('tab', { name: 'Why not now?' }).click()
+    const why = page.getByRole('tabpanel')
+    await expect(why.getByRole('listitem').first()).toContainText(
+      /Provided: Landing sensor light is below 20 lx, now \d/,
+    )
+    await why.getByRole('button', { name: 'Show' }).click()
+    await expect(run).toContainText('not started')
+    await expect(run.getByRole('listitem').filter({ hasText: 'Landing sensor light is below' }).first()).toContainText(
+      'false',
+    )
+  })
+
+  test('pretending shows what a draft would do, and sends nothing', async ({ hub, page }) => {
+    const lamp = await named(hub, 'Stair lamp')
+    const rules = await hub.get<{ id: string; title: string }[]>('/api/rules')
+    const rule = rules.find((r) => r.title === 'Stair light')!
+    await page.goto(`${hub.url}/rules/${rule.id}`)
+    await page.getByRole('button', { name: 'Pretend', exact: true }).click()
+    const panel = page.getByRole('region', { name: 'Pretend' })
+    const newest = async () =>
+      (await hub.get<{ id: number; kind: string }[]>(`/api/journal?device=${lamp.id}&limit=50`)).find(
+        (e) => e.kind === 'commanded',
+      )?.id
+    const before = await newest()
+    await expect(panel).toContainText('Nothing.')
+    await panel.getByRole('button', { name: 'Pretend another value of Landing sensor motion' }).click()
+    await pick(panel, /^Pretended Landing sensor motion/, 'moving')
+    await expect(panel.getByRole('listitem').filter({ hasText: 'asked for 60 %' })).toContainText('at once')
+    // The draft is pretended with, not what is live.
+    await page
+      .getByRole('button', { name: /^For at least/ })
+      .first()
+      .click()
+    await page.locator('.p-popover input').fill('20')
+    await page.locator('.p-popover').getByRole('button', { name: 'Set' }).click()
+    await expect(panel.getByRole('listitem').filter({ hasText: 'asked for 60 %' })).toContainText('+20 s')
+    expect((await named(hub, 'Stair lamp')).states.find((s) => s.name === 'brightness')?.value).not.toBe(60)
+    expect(await newest()).toBe(before)
+
+    // What would be different is shown; once live, what was before can be had back.
+    await page.getByRole('button', { name: 'Difference' }).click()
+    const difference = page.getByRole('region', { name: 'What would be different' })
+    await expect(difference.getByText('Whenever, for at least 20 s')).toBeVisible()
+    await page.getByRole('button', { name: 'Put live' }).click()
+    await page.getByRole('tab', { name: 'Earlier' }).click()
+    await expect(page.getByRole('tabpanel').getByText('2 lines different, live now')).toBeVisible()
+    await page.getByRole('button', { name: 'Take as draft' }).last().click()
+    await page.getByRole('button', { name: 'Put live' }).click()
+    await expect
+      .poll(
+        async () =>
+          (await hub.get<{ id: string; forAtLeastSeconds?: number }[]>('/api/rules')).find((r) => r.id === rule.id)
+            ?.forAtLeastSeconds,
+      )
+      .toBeUndefined()
+  })
+
+  test('an expression is typed by names, wrong ones are told at once, and a rule and a variable follow it', async ({
+    hub,
+    page,
+  }) => {
+    await page.goto(`${hub.url}/household`)
+    const variables = page.getByRole('region', { name: 'Variables' })
+    await variables.getByRole('textbox', { name: 'Name of the new variable' }).fill('Lamps on below')
+    await variables.getByRole('combobox').click()
+    await page.getByRole('option', { name: 'a number' }).click()
+    await variables.getByRole('checkbox', { name: 'computed by an expression' }).check()
+    await variables.getByRole('button', { name: /^Expression of the new variable/ }).click()
+    const popover = page.locator('.p-popover')
+    await popover.locator('.cm-content').click()
+    await page.keyboard.type('Galley brigh')
+    await page.getByRole('option', { name: /^Galley brightness of each/ }).click()
+    await expect(popover.getByRole('status')).toContainText('a list of numbers')
+    await page.keyboard.press('Home')
+    await page.keyboard.type('sum(')
+    await page.keyboard.press('End')
+    await page.keyboard.type(')')
+    await expect(popover.getByRole('status')).toContainText(/comes to \d/)
+    await popover.getByRole('button', { name: 'Set' }).click()
+    await variables.getByRole('button', { name: 'Add', exact: true }).click()
+    await expect(variables.getByText('sum(brightness in Galley)')).toBeVisible()
+    const made = (await hub.get<{ id: string; title: string }[]>('/api/variables')).find(
+      (v) => v.title === 'Lamps on below',
+    )!
+    // One that depends on itself is refused, with its place.
+    const refused = await hub.send('PUT', `/api/variables/${made.id}`, {
+      title: 'Lamps on below',
+      type: 'number',
+      minimum: 0,
+      maximum: 1000,
+      expression: `variable("${made.id}") + 1`,
+    })
+    expect(refused.status).toBe(422)
+    expect(await refused.text()).toContain('depend on itself')
+
+    const stair = await named(hub, 'Stair lamp')
+    const worktop = await named(hub, 'Worktop lamps')
+    const rule = await make(hub, '/api/rules', {
+      title: 'As bright as the Galley',
+      enabled: true,
+      whenever: { expression: `variable("${made.id}") > 90 && hour > 12` },
+      do: [{ kind: 'hold', device: stair.id, property: 'brightness', expression: `variable("${made.id}") / 2` }],
+    })
+    await hub.send('PUT', `/api/devices/${worktop.id}/properties/brightness`, { value: 0 })
+    await hub.advance(5)
+    await hub.send('PUT', `/api/devices/${worktop.id}/properties/brightness`, { value: 100 })
+    await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBeGreaterThanOrEqual(45)
+    await page.goto(`${hub.url}/rules/${rule}`)
+    await expect(page.getByRole('button', { name: 'Expression: Lamps on below > 90 && hour > 12' })).toBeVisible()
+    await expect(page.getByText('true', { exact: true }).first()).toBeVisible()
+    // Wrong: shown where it is, and the rule waits.
+    await page.getByRole('button', { name: /^Expression: Lamps on below > 90/ }).click()
+    await popover.locator('.cm-content').click()
+    await page.keyboard.press('Control+a')
+    await page.keyboard.type('hour +')
+    await expect(popover.getByRole('status')).toContainText('Something is missing at the end.')
+    await popover.getByRole('button', { name: 'Set' }).click()
+    await page.getByRole('button', { name: 'Put live' }).click()
+    await expect(page.getByRole('alert').filter({ hasText: 'Something is missing at the end.' }).first()).toBeVisible()
+    await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBeLessThan(45)
+  })
+
+  test('a program, a web address and a speaker: what fails is told, and the house goes on', async ({ hub, page }) => {
+    const folder = join(hub.data, 'programs')
+    await mkdir(folder)
+    await writeFile(join(folder, 'tide'), '#!/bin/sh\necho 4.2\n')
+    await writeFile(join(folder, 'forever'), '#!/bin/sh\nwhile :; do echo flood; done\n')
+    await chmod(join(folder, 'tide'), 0o755)
+    await chmod(join(folder, 'forever'), 0o755)
+    const water = await make(hub, '/api/variables', { title: 'High water', type: 'number', minimum: 0, maximum: 10 })
+    const player = await named(hub, 'Galley player')
+    const rule = await make(hub, '/api/rules', {
+      title: 'Tide aloud',
+      enabled: true,
+      when: [{ kind: 'phrase', words: 'tide' }],
+      do: [
+        { kind: 'program', program: 'tide', into: water },
+        { kind: 'say', device: player.id, property: 'speech', text: `High water is {variable("${water}")} metres.` },
+        { kind: 'program', program: 'forever', else: [{ kind: 'notify', text: 'It never ended.' }] },
+        { kind: 'web', address: 'http://127.0.0.1:1/', else: [{ kind: 'notify', text: 'The web is away.' }] },
+        { kind: 'web', address: `${hub.url}/api/about`, into: water, pick: '/version' },
+      ],
+    })
+    await hub.send('POST', '/api/phrases', { words: 'tide' })
+    await expect
+      .poll(async () => (await hub.get<{ text: string }[]>('/api/notices')).map((n) => n.text))
+      .toEqual(expect.arrayContaining(['The web is away.', 'It never ended.']))
+    await page.goto(`${hub.url}/bench?place=Galley`)
+    await expect(page.getByText('said “High water is 4.2 metres.”').first()).toBeVisible()
+    await page.goto(`${hub.url}/rules/${rule}`)
+    await page
+      .getByRole('button', { name: /^Show the run/ })
+      .first()
+      .click()
+    const run = page.getByRole('region', { name: 'This run' })
+    await expect(run).toContainText('It said more than 256 kB')
+    await expect(run).toContainText('It could not be reached')
+  })
+
+  test('the same rule as text: what is typed is the draft, mistakes are at their lines', async ({ hub, page }) => {
+    const sensor = await named(hub, 'Landing sensor')
+    const rule = await make(hub, '/api/rules', {
+      title: 'Typed',
+      enabled: true,
+      whenever: { device: sensor.id, property: 'motion', comparison: 'is', value: true },
+      do: [{ kind: 'notify', text: 'Somebody is there.' }],
+    })
+    await page.goto(`${hub.url}/rules/${rule}`)
+    await page.getByRole('button', { name: 'As text' }).click()
+    const text = page.getByRole('region', { name: 'The rule as text' })
+    await expect(text.locator('.cm-content')).toContainText('# Landing sensor')
+    await text.locator('.cm-content').click()
+    await page.keyboard.press('Control+End')
+    await page.keyboard.type('note: Typed.')
+    await expect(page.getByRole('textbox', { name: 'Note' })).toHaveValue('Typed.')
+    await page.keyboard.press('Enter')
+    await page.keyboard.type('colour: 1')
+    await expect(text.getByRole('status')).toContainText('A rule has no field "colour".')
+    await expect(page.getByRole('textbox', { name: 'Note' })).toHaveValue('Typed.')
+    await page.getByRole('button', { name: 'Undo', exact: true }).click()
+    await expect(text.locator('.cm-content')).not.toContainText('Typed.')
+    const schema = await hub.get<{ $schema: string; properties: object }>('/api/schemas/rule')
+    expect(schema.$schema).toContain('2020-12')
+    expect(Object.keys(schema.properties)).toContain('whenever')
+  })
+})
