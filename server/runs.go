@@ -8,7 +8,9 @@ import (
 
 	"amvek/core/cause"
 	"amvek/core/rule"
+	"amvek/core/starting"
 	"amvek/core/tell"
+	"amvek/core/thing"
 	"amvek/hub"
 )
 
@@ -52,6 +54,22 @@ func (s *Server) registerRuns(api huma.API) {
 		return &body[hub.RuleRead]{read}, err
 	})
 	get(s, api, "rule-schema", "/schemas/rule", "The JSON Schema of a rule's document", func(context.Context) (map[string]any, error) { return schemaOf(api, "Rule") })
+	get(s, api, "starting-points", "/starting-points", "Rules for common wishes, which ask only for devices", func(context.Context) ([]starting.Start, error) { return starting.Starts(), nil })
+	operation(s, api, "start-with", http.MethodPost, "/starting-points/{id}", "Make the rule of a starting point, switched off", func(ctx context.Context, in *struct {
+		IDPath
+		Body struct {
+			Devices map[string]thing.Ref `json:"devices" doc:"What was chosen, by slot."`
+		}
+	}) (*body[Saved], error) {
+		id, revision, err := s.hub.StartWith(ctx, in.ID, in.Body.Devices)
+		return &body[Saved]{Saved{id, revision}}, err
+	})
+	operation(s, api, "search-rules", http.MethodGet, "/rules/search", "The rules that speak of something: by words, devices or rooms", func(ctx context.Context, in *struct {
+		Words string `query:"words" maxLength:"200"`
+	}) (*body[[]hub.FoundRule], error) {
+		list, err := s.hub.SearchRules(ctx, in.Words)
+		return &body[[]hub.FoundRule]{list}, err
+	})
 	operation(s, api, "pretend", http.MethodPost, "/rules/{id}/pretend", "What a rule would do; nothing is sent", func(ctx context.Context, in *struct {
 		IDPath
 		Body hub.Pretence

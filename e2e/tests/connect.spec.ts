@@ -73,6 +73,7 @@ test.describe('in the demo home', () => {
 
     await page.goto(`${hub.url}/rules`)
     await page.getByRole('button', { name: 'New rule' }).click()
+    await page.getByRole('button', { name: /^From nothing/ }).click()
     await page.getByLabel('Name of the rule').fill('Plate: supper')
     await pick(page, /^Kind of rule/, 'When')
     await page.getByRole('button', { name: 'Choose what starts it' }).click()

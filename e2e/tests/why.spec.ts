@@ -239,4 +239,68 @@ test.describe('in the demo home', () => {
     expect(schema.$schema).toContain('2020-12')
     expect(Object.keys(schema.properties)).toContain('whenever')
   })
+
+  test('from a starting point: the heating is held off while the Glasshouse door is open, and gets back what it did', async ({
+    hub,
+    page,
+  }) => {
+    const heater = await named(hub, 'Glasshouse heater')
+    const old = (await hub.get<{ id: string; title: string }[]>('/api/rules')).find((r) =>
+      r.title.startsWith('Glasshouse door'),
+    )!
+    await hub.send('DELETE', `/api/rules/${old.id}`)
+    await page.goto(`${hub.url}/rules`)
+    await page.getByRole('button', { name: 'New rule' }).click()
+    const dialog = page.getByRole('dialog')
+    await dialog.getByRole('button', { name: /^Heating off while a window is open/ }).click()
+    await expect(dialog.getByRole('button', { name: 'Make the rule' })).toBeDisabled()
+    await pick(dialog, /^The window or door/, 'Glasshouse door contact')
+    await pick(dialog, /^The heating/, 'Glasshouse heater power')
+    await dialog.getByRole('button', { name: 'Make the rule' }).click()
+    await page.getByRole('switch', { name: 'Rule on' }).click()
+    await expect(page.getByText('on', { exact: true })).toBeVisible()
+    await page.getByRole('textbox', { name: 'Search rules' }).fill('glasshouse heater')
+    await expect(page.getByRole('link', { name: /Heating off while a window is open/ })).toBeVisible()
+    await expect(page.getByRole('link', { name: /Stair light/ })).toBeHidden()
+
+    const power = () => value(hub, 'Glasshouse heater', 'power')
+    const door = (open: boolean) => hub.bench({ what: 'open', opening: 'Glasshouse door', on: open })
+    await hub.send('PUT', `/api/devices/${heater.id}/properties/power`, { value: true })
+    await expect.poll(power).toBe(true)
+    // Flapping faster than both delays does nothing.
+    for (let i = 0; i < 4; i++) {
+      await door(i % 2 === 0)
+      await hub.advance(100)
+    }
+    expect(await power()).toBe(true)
+    await door(true)
+    await hub.advance(181)
+    await expect.poll(power).toBe(false)
+    // Killed while it holds, it goes on holding, and lets go in its time.
+    await hub.kill()
+    await hub.again()
+    await hub.bench({ what: 'live', on: false })
+    expect(await power()).toBe(false)
+    await door(false)
+    await hub.advance(121)
+    await expect.poll(power).toBe(true)
+    // Off already: it stays off, before and after.
+    await hub.send('PUT', `/api/devices/${heater.id}/properties/power`, { value: false })
+    await expect.poll(power).toBe(false)
+    await door(true)
+    await hub.advance(181)
+    await door(false)
+    await hub.advance(121)
+    expect(await power()).toBe(false)
+    // A hand while it holds is right, and stays.
+    await door(true)
+    await hub.advance(181)
+    await hub.send('PUT', `/api/devices/${heater.id}/properties/power`, { value: true })
+    await expect.poll(power).toBe(true)
+    await door(false)
+    await hub.advance(121)
+    expect(await power()).toBe(true)
+    await page.goto(`${hub.url}/devices/${heater.id}`)
+    await expect(page.getByText('How it came about')).toBeVisible()
+  })
 })

@@ -56,6 +56,7 @@ var allowed = map[string][]string{
 	"core/light":          {"core/thing"},
 	"core/expr":           {"core/thing"},
 	"core/rule":           {"core/thing", "core/almanac", "core/expr"},
+	"core/starting":       {"core/thing", "core/almanac", "core/rule"},
 	"core/tell":           {"core/thing", "core/almanac", "core/rule"},
 	"core/check":          {"core/thing", "core/rule", "core/expr"},
 	"core/engine":         {"core/"},

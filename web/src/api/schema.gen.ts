@@ -1223,6 +1223,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rules/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rules that speak of something: by words, devices or rooms */
+        get: operations["search-rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rules/text": {
         parameters: {
             query?: never;
@@ -1596,6 +1613,40 @@ export interface paths {
         get: operations["rule-schema"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/starting-points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rules for common wishes, which ask only for devices */
+        get: operations["starting-points"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/starting-points/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the rule of a starting point, switched off */
+        post: operations["start-with"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2560,6 +2611,11 @@ export interface components {
             since?: string;
             what?: string;
         };
+        FoundRule: {
+            id: string;
+            lines: string[];
+            title: string;
+        };
         Frame: {
             /** @description Path of the step that it is at. */
             at?: string;
@@ -3433,6 +3489,24 @@ export interface components {
              */
             place: number;
             travel?: components["schemas"]["Travel"];
+        };
+        Slot: {
+            id: string;
+            optional?: boolean;
+            roles: string[];
+            title: string;
+        };
+        Start: {
+            help: string;
+            id: string;
+            slots: components["schemas"]["Slot"][];
+            title: string;
+        };
+        "Start-withRequest": {
+            /** @description What was chosen, by slot. */
+            devices: {
+                [key: string]: components["schemas"]["Ref"];
+            };
         };
         Step: {
             action?: string;
@@ -6821,6 +6895,37 @@ export interface operations {
             };
         };
     };
+    "search-rules": {
+        parameters: {
+            query?: {
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundRule"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "tell-rule": {
         parameters: {
             query?: never;
@@ -7678,6 +7783,70 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "starting-points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Start"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "start-with": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Start-withRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
                 };
             };
             /** @description Error */

@@ -33,7 +33,7 @@ defineEmits<{ 'update:title': [string] }>()
   padding-bottom: 12px;
 }
 .names {
-  flex: 1 1 240px;
+  flex: 1 1 340px;
 }
 .title {
   width: 100%;

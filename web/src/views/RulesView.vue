@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import type { Rule } from '@/api/types'
@@ -9,6 +9,7 @@ import EmptyPage from '@/components/EmptyPage.vue'
 import ListDetail from '@/components/ListDetail.vue'
 import ListRow from '@/components/ListRow.vue'
 import StateMark from '@/components/StateMark.vue'
+import StartingPoints from '@/components/rule/StartingPoints.vue'
 import RuleEditor from '@/components/rule/RuleEditor.vue'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
@@ -20,7 +21,27 @@ const router = useRouter()
 const search = ref('')
 
 const chosen = computed(() => home.rule(String(route.params.id ?? '')))
-const shown = computed(() => home.rules.filter((r) => r.title.toLowerCase().includes(search.value.toLowerCase())))
+// By the name at once, and by all that a rule speaks of once the hub has answered.
+const found = ref<Record<string, string[]>>({})
+let soon: ReturnType<typeof setTimeout> | undefined
+watch(search, (words) => {
+  clearTimeout(soon)
+  found.value = {}
+  if (!words.trim()) return
+  soon = setTimeout(async () => {
+    const list = await ask(api.GET('/api/rules/search', { params: { query: { words } } })).catch(() => [])
+    if (words === search.value) found.value = Object.fromEntries(list.map((f) => [f.id, f.lines]))
+  }, 150)
+})
+const shown = computed(() =>
+  home.rules.filter((r) => r.id in found.value || r.title.toLowerCase().includes(search.value.trim().toLowerCase())),
+)
+const starting = ref(false)
+async function made(id: string) {
+  await home.read('rule')
+  await router.push(`/rules/${id}`)
+  notices.done('Made, switched off until you have looked at it.')
+}
 
 const make = () =>
   notices.attempt(async () => {
@@ -45,6 +66,8 @@ function value(r: Rule) {
   )
 }
 function reason(r: Rule) {
+  const line = found.value[r.id]?.[0]
+  if (line) return line
   if (r.state.problems[0]) return r.state.problems[0].message
   if (r.state.stopped) return r.state.stopped
   return r.state.lastBegan ? `last ${home.times.since(r.state.lastBegan, home.now)}` : 'has not acted yet'
@@ -57,13 +80,13 @@ function reason(r: Rule) {
       A rule reads as a sentence: <i>whenever</i> somebody moves on the landing, <i>hold</i> the stair lamp at 60 %;
       once that has ended, <i>let go</i>.
     </p>
-    <Button label="Write the first rule" @click="make" />
+    <Button label="Write the first rule" @click="starting = true" />
   </EmptyPage>
   <ListDetail v-else title="Rules" :note="`${home.rules.length}`">
     <template #tools>
       <div class="tools">
-        <InputText v-model="search" fluid placeholder="Search rules" aria-label="Search rules" />
-        <Button label="New" severity="secondary" aria-label="New rule" @click="make" />
+        <InputText v-model="search" fluid placeholder="Search words, devices, rooms" aria-label="Search rules" />
+        <Button label="New" severity="secondary" aria-label="New rule" @click="starting = true" />
       </div>
     </template>
     <template #list>
@@ -78,6 +101,7 @@ function reason(r: Rule) {
     <p v-else-if="route.params.id" class="soft">This rule was deleted.</p>
     <p v-else class="soft">Choose a rule to read it, see what is true now, and change it.</p>
   </ListDetail>
+  <StartingPoints v-model:visible="starting" @empty="make" @made="made" />
 </template>
 
 <style scoped>

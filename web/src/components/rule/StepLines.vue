@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { VueDraggable } from 'vue-draggable-plus'
 import type { ConditionState, Problem, Step } from '@/api/types'
 import { act } from '@/lib/act'
 import { newStep, outsideKinds, stepWords } from '@/lib/steps'
@@ -99,170 +100,186 @@ const here = (i: number) => props.running.includes(pathOf(i))
 </script>
 
 <template>
-  <template v-for="(s, i) in steps" :key="i">
-    <SentenceLine :depth="depth" :problem="problemAt(i)">
-      <template #left>
-        <b v-if="here(i)" class="here">here</b>
-        <template v-else>{{ number(i) }}</template>
-      </template>
-      <TokenPicker :model-value="s.kind" :choices="kindChoices" label="Step" @update:model-value="rekind(i, $event)" />
-      {{ ' ' }}
-      <StepWords
-        :model-value="s"
-        :lasts="lasts"
-        :self="self"
-        :member="member"
-        @update:model-value="replace(i, $event)"
-      />
-      <span class="edits">
-        <button
-          v-if="i > 0"
-          type="button"
-          class="plain soft"
-          :aria-label="`Move step ${number(i)} up`"
-          title="Move up"
-          @click="move(i, -1)"
-        >
-          ↑
-        </button>
-        <button
-          v-if="i < steps.length - 1"
-          type="button"
-          class="plain soft"
-          :aria-label="`Move step ${number(i)} down`"
-          title="Move down"
-          @click="move(i, 1)"
-        >
-          ↓
-        </button>
-        <button
-          v-if="self && s.kind !== 'stop' && s.device !== 'member'"
-          type="button"
-          class="plain soft word"
-          :aria-label="`Try step ${number(i)}`"
-          title="Takes this step now, on the real devices"
-          @click="tryStep(s)"
-        >
-          try
-        </button>
-        <button
-          type="button"
-          class="plain soft word"
-          :aria-label="`Copy step ${number(i)}`"
-          title="Copy, to put it in elsewhere, also in another rule"
-          @click="clipboard.take([s])"
-        >
-          copy
-        </button>
-        <button
-          type="button"
-          class="plain soft word"
-          :aria-label="`Cut step ${number(i)}`"
-          title="Take it out, to put it in elsewhere"
-          @click="cut(i)"
-        >
-          cut
-        </button>
-        <button
-          type="button"
-          class="plain soft"
-          :aria-label="`Remove step ${number(i)}`"
-          title="Remove"
-          @click="drop(i)"
-        >
-          ×
-        </button>
-      </span>
-      <template #right>{{ now(s) ? `now ${now(s)}` : '' }}</template>
-    </SentenceLine>
+  <VueDraggable
+    v-model="steps"
+    :group="path"
+    handle=".grip"
+    draggable=".step"
+    :animation="120"
+    ghost-class="ghost"
+    class="steps"
+  >
+    <div v-for="(s, i) in steps" :key="i" class="step">
+      <SentenceLine :depth="depth" :problem="problemAt(i)">
+        <template #left>
+          <b v-if="here(i)" class="here">here</b>
+          <template v-else>{{ number(i) }}</template>
+        </template>
+        <TokenPicker
+          :model-value="s.kind"
+          :choices="kindChoices"
+          label="Step"
+          @update:model-value="rekind(i, $event)"
+        />
+        {{ ' ' }}
+        <StepWords
+          :model-value="s"
+          :lasts="lasts"
+          :self="self"
+          :member="member"
+          @update:model-value="replace(i, $event)"
+        />
+        <span class="edits">
+          <span v-if="steps.length > 1" class="grip soft" title="Drag it to another place" aria-hidden="true">≡</span>
+          <button
+            v-if="i > 0"
+            type="button"
+            class="plain soft"
+            :aria-label="`Move step ${number(i)} up`"
+            title="Move up"
+            @click="move(i, -1)"
+          >
+            ↑
+          </button>
+          <button
+            v-if="i < steps.length - 1"
+            type="button"
+            class="plain soft"
+            :aria-label="`Move step ${number(i)} down`"
+            title="Move down"
+            @click="move(i, 1)"
+          >
+            ↓
+          </button>
+          <button
+            v-if="self && s.kind !== 'stop' && s.device !== 'member'"
+            type="button"
+            class="plain soft word"
+            :aria-label="`Try step ${number(i)}`"
+            title="Takes this step now, on the real devices"
+            @click="tryStep(s)"
+          >
+            try
+          </button>
+          <button
+            type="button"
+            class="plain soft word"
+            :aria-label="`Copy step ${number(i)}`"
+            title="Copy, to put it in elsewhere, also in another rule"
+            @click="clipboard.take([s])"
+          >
+            copy
+          </button>
+          <button
+            type="button"
+            class="plain soft word"
+            :aria-label="`Cut step ${number(i)}`"
+            title="Take it out, to put it in elsewhere"
+            @click="cut(i)"
+          >
+            cut
+          </button>
+          <button
+            type="button"
+            class="plain soft"
+            :aria-label="`Remove step ${number(i)}`"
+            title="Remove"
+            @click="drop(i)"
+          >
+            ×
+          </button>
+        </span>
+        <template #right>{{ now(s) ? `now ${now(s)}` : '' }}</template>
+      </SentenceLine>
 
-    <ConditionLines
-      v-if="s.condition"
-      :model-value="s.condition"
-      :path="`${pathOf(i)}/condition`"
-      :states="states"
-      :problems="problems"
-      :depth="depth + 1"
-      @update:model-value="change(i, { condition: $event })"
-      @remove="change(i, { condition: {} })"
-    />
-    <template v-if="s.kind === 'if'">
-      <SentenceLine :depth="depth + 1"><span class="soft">then</span></SentenceLine>
-      <StepLines
-        :model-value="s.then ?? []"
-        v-bind="common"
-        :path="`${pathOf(i)}/then`"
-        :numbered="`${number(i)}.`"
-        :depth="depth + 2"
-        @update:model-value="change(i, { then: $event })"
+      <ConditionLines
+        v-if="s.condition"
+        :model-value="s.condition"
+        :path="`${pathOf(i)}/condition`"
+        :states="states"
+        :problems="problems"
+        :depth="depth + 1"
+        @update:model-value="change(i, { condition: $event })"
+        @remove="change(i, { condition: {} })"
       />
-      <SentenceLine v-if="s.else?.length" :depth="depth + 1"><span class="soft">otherwise</span></SentenceLine>
-    </template>
-    <SentenceLine v-if="outsideKinds.includes(s.kind) && s.else?.length" :depth="depth + 1"
-      ><span class="soft">if that fails</span></SentenceLine
-    >
-    <SentenceLine v-if="s.kind === 'until' && s.else?.length" :depth="depth + 1"
-      ><span class="soft">when that time is over</span></SentenceLine
-    >
-    <template v-if="s.kind === 'if' || s.kind === 'until' || outsideKinds.includes(s.kind)">
-      <StepLines
-        v-if="s.else?.length"
-        :model-value="s.else"
-        v-bind="common"
-        :path="`${pathOf(i)}/else`"
-        :numbered="`${number(i)}.else `"
-        :depth="depth + 2"
-        @update:model-value="change(i, { else: $event.length ? $event : undefined })"
-      />
-      <SentenceLine v-else-if="s.kind !== 'until' || s.atMostSeconds" :depth="depth + 1">
-        <button type="button" class="plain link add" @click="change(i, { else: [newStep('set')] })">
-          {{ otherwise(s.kind) }}
-        </button>
-      </SentenceLine>
-    </template>
-    <StepLines
-      v-if="s.kind === 'repeat' || s.kind === 'each'"
-      :model-value="s.do ?? []"
-      v-bind="common"
-      :path="`${pathOf(i)}/do`"
-      :numbered="`${number(i)}.`"
-      :depth="depth + 1"
-      :member="s.kind === 'each' ? s.group : member"
-      @update:model-value="change(i, { do: $event })"
-    />
-    <template v-for="(b, n) in s.branches ?? []" :key="n">
-      <SentenceLine :depth="depth + 1">
-        <span class="soft">{{ n === 0 ? 'this' : s.kind === 'oneOf' ? 'or this' : 'and this' }}</span>
-        <button
-          v-if="(s.branches?.length ?? 0) > 2"
-          type="button"
-          class="plain soft edits"
-          :aria-label="`Remove branch ${n + 1} of step ${number(i)}`"
-          title="Remove"
-          @click="change(i, { branches: s.branches?.filter((_, x) => x !== n) })"
-        >
-          ×
-        </button>
-      </SentenceLine>
-      <StepLines
-        :model-value="b.do"
-        v-bind="common"
-        :path="`${pathOf(i)}/branches/${n}/do`"
-        :numbered="`${number(i)}.${'abcdefghijklmnopqrst'[n]}`"
-        :depth="depth + 2"
-        @update:model-value="branch(i, n, $event)"
-      />
-    </template>
-    <SentenceLine v-if="s.branches" :depth="depth + 1">
-      <button
-        type="button"
-        class="plain link add"
-        @click="change(i, { branches: [...s.branches, { do: [newStep('set')] }] })"
+      <template v-if="s.kind === 'if'">
+        <SentenceLine :depth="depth + 1"><span class="soft">then</span></SentenceLine>
+        <StepLines
+          :model-value="s.then ?? []"
+          v-bind="common"
+          :path="`${pathOf(i)}/then`"
+          :numbered="`${number(i)}.`"
+          :depth="depth + 2"
+          @update:model-value="change(i, { then: $event })"
+        />
+        <SentenceLine v-if="s.else?.length" :depth="depth + 1"><span class="soft">otherwise</span></SentenceLine>
+      </template>
+      <SentenceLine v-if="outsideKinds.includes(s.kind) && s.else?.length" :depth="depth + 1"
+        ><span class="soft">if that fails</span></SentenceLine
       >
-        {{ s.kind === 'oneOf' ? 'Or something else' : 'And something else' }}
-      </button>
-    </SentenceLine>
-  </template>
+      <SentenceLine v-if="s.kind === 'until' && s.else?.length" :depth="depth + 1"
+        ><span class="soft">when that time is over</span></SentenceLine
+      >
+      <template v-if="s.kind === 'if' || s.kind === 'until' || outsideKinds.includes(s.kind)">
+        <StepLines
+          v-if="s.else?.length"
+          :model-value="s.else"
+          v-bind="common"
+          :path="`${pathOf(i)}/else`"
+          :numbered="`${number(i)}.else `"
+          :depth="depth + 2"
+          @update:model-value="change(i, { else: $event.length ? $event : undefined })"
+        />
+        <SentenceLine v-else-if="s.kind !== 'until' || s.atMostSeconds" :depth="depth + 1">
+          <button type="button" class="plain link add" @click="change(i, { else: [newStep('set')] })">
+            {{ otherwise(s.kind) }}
+          </button>
+        </SentenceLine>
+      </template>
+      <StepLines
+        v-if="s.kind === 'repeat' || s.kind === 'each'"
+        :model-value="s.do ?? []"
+        v-bind="common"
+        :path="`${pathOf(i)}/do`"
+        :numbered="`${number(i)}.`"
+        :depth="depth + 1"
+        :member="s.kind === 'each' ? s.group : member"
+        @update:model-value="change(i, { do: $event })"
+      />
+      <template v-for="(b, n) in s.branches ?? []" :key="n">
+        <SentenceLine :depth="depth + 1">
+          <span class="soft">{{ n === 0 ? 'this' : s.kind === 'oneOf' ? 'or this' : 'and this' }}</span>
+          <button
+            v-if="(s.branches?.length ?? 0) > 2"
+            type="button"
+            class="plain soft edits"
+            :aria-label="`Remove branch ${n + 1} of step ${number(i)}`"
+            title="Remove"
+            @click="change(i, { branches: s.branches?.filter((_, x) => x !== n) })"
+          >
+            ×
+          </button>
+        </SentenceLine>
+        <StepLines
+          :model-value="b.do"
+          v-bind="common"
+          :path="`${pathOf(i)}/branches/${n}/do`"
+          :numbered="`${number(i)}.${'abcdefghijklmnopqrst'[n]}`"
+          :depth="depth + 2"
+          @update:model-value="branch(i, n, $event)"
+        />
+      </template>
+      <SentenceLine v-if="s.branches" :depth="depth + 1">
+        <button
+          type="button"
+          class="plain link add"
+          @click="change(i, { branches: [...s.branches, { do: [newStep('set')] }] })"
+        >
+          {{ s.kind === 'oneOf' ? 'Or something else' : 'And something else' }}
+        </button>
+      </SentenceLine>
+    </div>
+  </VueDraggable>
   <SentenceLine :depth="depth" :problem="problems.find((p) => p.path === path)?.message">
     <button type="button" class="plain link add" @click="add">{{ adding }}</button>
     <button v-if="clipboard.steps.length" type="button" class="plain link add paste" @click="paste">
@@ -287,6 +304,14 @@ const here = (i: number) => props.running.includes(pathOf(i))
 .word {
   font-size: 13px;
   padding: 0 4px;
+}
+.grip {
+  cursor: grab;
+  min-width: 20px;
+  text-align: center;
+}
+.ghost {
+  background: var(--verdigris-wash);
 }
 .here {
   color: var(--ochre);
