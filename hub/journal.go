@@ -247,6 +247,8 @@ func notStartedReason(note string) string {
 	switch note {
 	case "provided":
 		return "what it needs to begin was not so"
+	case "gate":
+		return "its gate was shut"
 	case "time":
 		return "it was not within its time"
 	case "missed":

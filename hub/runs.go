@@ -138,7 +138,7 @@ func (h *Hub) runView(doc *rule.Rule, t *engine.Trace) RunView {
 	case engine.Finished:
 		v.Text = "ran to its end"
 	case engine.NotStarted:
-		v.Text = "not started: " + notStartedReason(t.Reason)
+		v.Text = "not started: " + h.keptBy(doc, t)
 	case engine.CutOff:
 		v.Text = "went no further"
 	case engine.Replaced:
@@ -150,6 +150,20 @@ func (h *Hub) runView(doc *rule.Rule, t *engine.Trace) RunView {
 		}
 	}
 	return v
+}
+
+// keptBy says what kept a rule from starting: the first condition that was not so, with its value then.
+func (h *Hub) keptBy(doc *rule.Rule, t *engine.Trace) string {
+	if t.Reason == "provided" || t.Reason == "gate" {
+		for _, c := range t.Conditions {
+			denied := strings.Count(c.Path, "/none/")%2 == 1
+			of := conditionAt(doc, c.Path)
+			if strings.HasPrefix(c.Path, t.Reason) && c.Truth == denied && of != nil && of.Device != "" {
+				return h.propertyOf(cause.Entry{Device: of.Device, Name: of.Property}) + " was " + h.valueAt(doc, c.Path, c.Value)
+			}
+		}
+	}
+	return notStartedReason(t.Reason)
 }
 
 // Run returns one run in full.

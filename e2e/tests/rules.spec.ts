@@ -62,6 +62,7 @@ test.describe('in the demo home', () => {
 
     await page.goto(`${hub.url}/rules`)
     await page.getByRole('button', { name: 'New' }).click()
+    await page.getByRole('button', { name: /^From nothing/ }).click()
     const editor = page.getByRole('main')
     await editor.getByRole('textbox', { name: 'Name of the rule' }).fill('Harvest festival')
     await pick(page, /^Kind of rule/, 'When')
