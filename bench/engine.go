@@ -19,9 +19,67 @@ const (
 	engineRepeats    = 20
 )
 
-// measureEngine feeds reports to an engine with 10,000 properties and 2,000 rules of three
-// conditions each. The floor runs the same comparisons as closures in a bare loop.
+// measureEngine feeds reports to an engine with 10,000 properties and 2,000 rules of three conditions each, made with
+// pickers, and then typed as expressions. The floor runs the same comparisons as closures in a bare loop.
 func measureEngine() []figure {
+	picked := reportsPerSecond(func(device string) rule.Condition {
+		return rule.Condition{Device: device, Property: "light", Comparison: rule.Below, Value: thing.Number(5)}
+	})
+	typed := reportsPerSecond(func(device string) rule.Condition {
+		return rule.Condition{Expression: fmt.Sprintf("value(%q, \"light\") < 5", device)}
+	})
+	return []figure{
+		{Name: "engine_picked_per_s", Value: picked.perSecond, Unit: "1/s", Floor: &picked.floor},
+		{Name: "engine_cel_per_s", Value: typed.perSecond, Unit: "1/s", Floor: &typed.floor},
+		{Name: "engine_allocs_per_report", Value: picked.allocations, Unit: "allocations"},
+		{Name: "trace_overhead_ratio", Value: traceOverhead(), Unit: "×"},
+	}
+}
+
+// tracedEvents is how many runs the cost of tracing is measured with.
+const tracedEvents = 20_000
+
+// traceOverhead is how much longer it takes to run a rule with its trace than without: a press that looks at two
+// conditions and takes three steps, the best of several.
+func traceOverhead() float64 {
+	took := func(traced bool) time.Duration {
+		now := time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)
+		e := engine.New(1, 1)
+		if !traced {
+			e.Untraced()
+		}
+		lamp := thing.Description{Properties: []thing.Property{{Name: "level", Title: "Level", Type: thing.TypeNumber, Maximum: 100, Resolution: 1, Writable: true}}, Events: []thing.Event{{Name: "press", Title: "Press"}}}
+		e.Handle(now, engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: "lamp", Thing: &home.Device{Title: "lamp", Connection: "c", Hardware: "lamp", Description: lamp}})
+		e.Handle(now, engine.Input{Kind: engine.InputReport, Device: "lamp", Name: "level", Value: thing.Number(0)})
+		at := func(c rule.Comparison, percent float64) rule.Condition {
+			return rule.Condition{Device: "lamp", Property: "level", Comparison: c, Value: thing.Number(percent)}
+		}
+		set := func(percent float64) rule.Step {
+			return rule.Step{Kind: rule.StepSet, Device: "lamp", Property: "level", Value: thing.Number(percent)}
+		}
+		e.Handle(now, engine.Input{Kind: engine.InputDefine, Definition: engine.KindRule, ID: "r", RuleDoc: &rule.Rule{
+			Title: "r", Enabled: true, When: []rule.Trigger{{Device: "lamp", Event: "press"}},
+			Provided: &rule.Condition{Any: []rule.Condition{at(rule.Below, 50), at(rule.AtLeast, 0)}}, Do: []rule.Step{set(10), set(20), set(30)},
+		}})
+		e.Handle(now, engine.Input{Kind: engine.InputStart})
+		began := time.Now()
+		for range tracedEvents {
+			now = now.Add(time.Second)
+			e.Handle(now, engine.Input{Kind: engine.InputEvent, Device: "lamp", Name: "press"})
+		}
+		return time.Since(began)
+	}
+	with, without := took(true), took(false)
+	for range engineRepeats / 2 {
+		with, without = min(with, took(true)), min(without, took(false))
+	}
+	return with.Seconds() / without.Seconds()
+}
+
+type engineSpeed struct{ perSecond, floor, allocations float64 }
+
+// reportsPerSecond measures with conditions of a kind, about a device each.
+func reportsPerSecond(condition func(device string) rule.Condition) engineSpeed {
 	now := time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)
 	e := engine.New(1, 1)
 	e.BeginLoading(now)
@@ -42,7 +100,7 @@ func measureEngine() []figure {
 		all := make([]rule.Condition, 3)
 		for j := range all {
 			n := random.IntN(engineProperties)
-			all[j] = rule.Condition{Device: ids[n], Property: "light", Comparison: rule.Below, Value: thing.Number(5)}
+			all[j] = condition(ids[n])
 			closures[n] = append(closures[n], below(5))
 		}
 		id := fmt.Sprintf("rule-%04d", i)
@@ -96,8 +154,5 @@ func measureEngine() []figure {
 		took, floorTook = min(took, hub(engineReports)), min(floorTook, bare(engineReports))
 	}
 	floor := float64(engineReports) / floorTook.Seconds()
-	return []figure{
-		{Name: "engine_reports_per_s", Value: float64(engineReports) / took.Seconds(), Unit: "1/s", Floor: &floor},
-		{Name: "engine_allocs_per_report", Value: float64(after.Mallocs-before.Mallocs) / engineReports, Unit: "allocations"},
-	}
+	return engineSpeed{perSecond: float64(engineReports) / took.Seconds(), floor: floor, allocations: float64(after.Mallocs-before.Mallocs) / engineReports}
 }

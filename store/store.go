@@ -258,20 +258,24 @@ func (s *Store) commit(batch []job) {
 	}
 	lost := 0
 	var cause error
+	results := make([]error, len(batch))
 	for i, j := range batch {
-		result := plain(errors.Join(err, errs[i]))
-		switch {
-		case j.answer != nil:
-			j.answer <- result
-		case result != nil:
-			lost, cause = lost+1, result
+		results[i] = plain(errors.Join(err, errs[i]))
+		if j.answer == nil && results[i] != nil {
+			lost, cause = lost+1, results[i]
 		}
-		if errors.Is(result, ErrFull) {
-			cause = result
+		if errors.Is(results[i], ErrFull) {
+			cause = results[i]
 		}
 	}
 	if flushed := !slices.ContainsFunc(batch, job.records); cause != nil || !flushed {
 		s.judge(lost, cause)
+	}
+	// Who waits goes on when it is known how records fare.
+	for i, j := range batch {
+		if j.answer != nil {
+			j.answer <- results[i]
+		}
 	}
 }
 

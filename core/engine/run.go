@@ -108,11 +108,9 @@ func (e *Engine) proceed(r *ruleState, id uint64, w why) {
 		if len(f.Blocks) == 1 {
 			f.Step = b.Next
 		}
-		taken := e.traceStep(r, f, w)
+		trace, at := f.Trace, e.traceStep(r, f, w)
 		waits := e.step(r, f, step, w)
-		if taken != nil {
-			taken(waits)
-		}
+		e.stepTaken(r, trace, at, waits)
 		if waits {
 			return
 		}

@@ -125,7 +125,18 @@ func ofStep(path string) bool {
 
 // traced returns how those conditions of a rule are now that a choice takes.
 func (e *Engine) traced(r *ruleState, takes func(path string) bool) (all []TracedCondition) {
-	for _, n := range r.program.Nodes {
+	count := 0
+	for i := range r.program.Nodes {
+		if takes(r.program.Nodes[i].Path) {
+			count++
+		}
+	}
+	if count == 0 {
+		return nil
+	}
+	all = make([]TracedCondition, 0, count)
+	for i := range r.program.Nodes {
+		n := &r.program.Nodes[i]
 		if !takes(n.Path) {
 			continue
 		}
@@ -153,15 +164,18 @@ func (r *ruleState) openTraceOf(id cause.ID) *Trace {
 	return nil
 }
 
-// traceStep notes that a run takes a step, and returns what to do when it is taken.
-func (e *Engine) traceStep(r *ruleState, f *Frame, w why) (taken func(waits bool)) {
+// traceStep notes that a run takes a step, and returns its place in the trace, below 0 where it is not kept.
+func (e *Engine) traceStep(r *ruleState, f *Frame, w why) (at int) {
 	t := r.openTraceOf(f.Trace)
 	if t == nil {
-		return nil
+		return -1
 	}
 	if len(t.Steps) >= tracedSteps {
 		t.Left++
-		return nil
+		return -1
+	}
+	if t.Steps == nil {
+		t.Steps = make([]TracedStep, 0, len(r.doc.Do))
 	}
 	step := TracedStep{Path: f.At, At: e.now, Cause: w.id, First: e.nextEntry}
 	if b := &f.Blocks[len(f.Blocks)-1]; b.Round > 0 {
@@ -172,11 +186,16 @@ func (e *Engine) traceStep(r *ruleState, f *Frame, w why) (taken func(waits bool
 		step.Conditions = e.traced(r, func(path string) bool { return path == inner || strings.HasPrefix(path, inner+"/") })
 	}
 	t.Steps = append(t.Steps, step)
-	id, at := f.Trace, len(t.Steps)-1
-	return func(waits bool) {
-		if t := r.openTraceOf(id); t != nil {
-			t.Steps[at].Next, t.Steps[at].Waited = e.nextEntry, waits
-		}
+	return len(t.Steps) - 1
+}
+
+// stepTaken notes that a step is taken, of a trace that may have ended by it.
+func (e *Engine) stepTaken(r *ruleState, id cause.ID, at int, waits bool) {
+	if at < 0 {
+		return
+	}
+	if t := r.openTraceOf(id); t != nil {
+		t.Steps[at].Next, t.Steps[at].Waited = e.nextEntry, waits
 	}
 }
 
