@@ -75,8 +75,8 @@ func Run(h Home, p Pretence) Result {
 	r.engine.BeginLoading(p.At)
 	r.define(h, p)
 	r.engine.Load(r.saved(h, p))
+	r.rule = p.Rule
 	r.give(engine.Input{Kind: engine.InputStart, Quiet: true})
-	r.result.Entries, r.traces, r.rule = nil, nil, p.Rule
 	for _, reading := range p.Then {
 		r.give(engine.Input{Kind: engine.InputReport, Device: reading.Device, Name: reading.Name, Value: reading.Value})
 	}

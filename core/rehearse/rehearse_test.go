@@ -79,6 +79,14 @@ func TestConditionsAreShownAsTheyWereBeforeItActed(t *testing.T) {
 	assert.Equal(t, thing.Number(0), result.Conditions[0].Value)
 }
 
+func TestWhatIsSoAlreadyBeginsAtOnce(t *testing.T) {
+	doc := stair()
+	doc.ForAtLeastSeconds = 0
+	result := rehearse.Run(mill(), rehearse.Pretence{Rule: "r", Document: doc, At: evening, Trigger: -1, Before: []rehearse.Reading{
+		{Device: "sensor", Name: "light", Value: thing.Number(3)}, {Device: "sensor", Name: "motion", Value: thing.Boolean(true)}}})
+	assert.Len(t, kinds(result, cause.Commanded), 1)
+}
+
 func TestATriggerComesOrAHandRunsIt(t *testing.T) {
 	doc := &rule.Rule{Title: "r", When: []rule.Trigger{{Kind: rule.OnStart}, {Kind: rule.OnPhrase, Words: "now"}}, Do: []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(7)}}}
 	for _, p := range []rehearse.Pretence{{Trigger: 1}, {Trigger: -1, ByHand: true}} {
