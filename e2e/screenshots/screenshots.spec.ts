@@ -78,6 +78,8 @@ test.describe('the demo home', () => {
     await pretending.getByRole('button', { name: /^Pretended Landing sensor light/ }).click()
     await page.locator('.p-popover input').fill('4')
     await page.locator('.p-popover').getByRole('button', { name: 'Set' }).click()
+    await expect(page.locator('.p-popover')).toBeHidden()
+    await expect(pretending.getByRole('listitem').filter({ hasText: 'light is below' })).toContainText('4 lx')
     await expect(pretending.getByText('asked for 60 %')).toBeVisible()
     await picture(page, 'pretend')
 

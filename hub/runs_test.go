@@ -1,0 +1,161 @@
+package hub_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amvek/core/engine"
+	"amvek/core/home"
+	"amvek/core/rehearse"
+	"amvek/core/rule"
+	"amvek/core/tell"
+	"amvek/core/thing"
+	"amvek/hub"
+)
+
+func (b *bench) runs(id string) []hub.RunView {
+	runs, err := b.hub.Runs(b.ctx, id, 0)
+	require.NoError(b, err)
+	return runs
+}
+
+func TestARunIsToldInWordsAsTheRuleStoodThen(t *testing.T) {
+	b := newBench(t)
+	b.stairLight()
+	b.report("hw-eye", "motion", thing.Boolean(true))
+	b.report("hw-lamp", "brightness", thing.Number(60))
+	running := b.runs("stair")
+	require.Len(t, running, 1)
+	assert.Equal(t, engine.Running, running[0].Outcome)
+	b.report("hw-eye", "motion", thing.Boolean(false))
+	b.pass(31 * time.Second)
+	b.stop() // what ended is still told after a restart, and after the rule has become another
+	b.start()
+	b.pass(time.Minute)
+	b.save(hub.DefinitionRule, "stair", &rule.Rule{Title: "Other", Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}})
+	runs := b.runs("stair")
+	require.Len(t, runs, 1)
+	assert.Equal(t, engine.Finished, runs[0].Outcome)
+	trace, err := b.hub.Run(b.ctx, "stair", runs[0].ID)
+	require.NoError(t, err)
+	assert.Equal(t, "Landing eye: motion moving", trace.Origin)
+	var did []hub.Did
+	for _, l := range trace.Lines {
+		if l.Path == "whenever" {
+			assert.True(t, *l.Truth)
+			assert.Equal(t, "moving", l.Value)
+		}
+		for _, taken := range l.Taken {
+			did = append(did, taken.Did...)
+		}
+	}
+	require.Len(t, did, 1)
+	assert.Equal(t, "Lamp: brightness asked for 60 %", did[0].Text)
+	assert.Equal(t, "confirmed", did[0].Outcome)
+	assert.Positive(t, did[0].AfterMilliseconds)
+	_, err = b.hub.Run(b.ctx, "stair", runs[0].ID+1)
+	assert.Error(t, err)
+	_, err = b.hub.Runs(b.ctx, "none", 0)
+	assert.Error(t, err)
+}
+
+func TestWhatKeepsARuleIsSaidWithItsValue(t *testing.T) {
+	b := newBench(t)
+	b.save(hub.DefinitionRule, "r", &rule.Rule{Title: "r", Enabled: true, When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "now"}},
+		Provided: &rule.Condition{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)}, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}})
+	require.NoError(t, b.hub.Phrase(b.ctx, "now", "page"))
+	runs := b.runs("r")
+	require.Len(t, runs, 1)
+	assert.Equal(t, "not started: Landing eye: motion was clear", runs[0].Text)
+	reasons, err := b.hub.WhyNot(b.ctx, "r")
+	require.NoError(t, err)
+	assert.Equal(t, "Provided: Landing eye motion is moving, now clear", reasons[0].Text)
+	assert.Equal(t, runs[0].ID, reasons[1].Run)
+	b.save(hub.DefinitionRule, "r", &rule.Rule{Title: "r", When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "now"}}, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}})
+	reasons, err = b.hub.WhyNot(b.ctx, "r")
+	require.NoError(t, err)
+	assert.Equal(t, "It is switched off.", reasons[0].Text)
+}
+
+func TestEarlierRevisionsAreToldWithWhatChanged(t *testing.T) {
+	b := newBench(t)
+	b.stairLight()
+	first, err := b.hub.Revision(b.ctx, "stair", 1)
+	require.NoError(t, err)
+	changed := first
+	changed.EndedForAtLeastSeconds = 60
+	b.save(hub.DefinitionRule, "stair", &changed)
+	list, err := b.hub.Revisions(b.ctx, "stair")
+	require.NoError(t, err)
+	require.Len(t, list, 2)
+	var marks []string
+	for _, c := range list[0].Changes {
+		if c.Mark != tell.Same {
+			marks = append(marks, string(c.Mark)+": "+c.Text)
+		}
+	}
+	assert.Equal(t, []string{"gone: Once that has ended for at least 30 s, let go", "added: Once that has ended for at least 1 min, let go"}, marks)
+	difference, err := b.hub.CompareRule(b.ctx, "stair", &first)
+	require.NoError(t, err)
+	assert.Contains(t, difference, tell.Change{Mark: tell.Added, Text: "Once that has ended for at least 30 s, let go"})
+	_, err = b.hub.Revision(b.ctx, "stair", 9)
+	assert.Error(t, err)
+}
+
+func TestPretendingSendsNothing(t *testing.T) {
+	b := newBench(t)
+	b.stairLight()
+	doc, err := b.hub.Revision(b.ctx, "stair", 1)
+	require.NoError(t, err)
+	view, err := b.hub.Pretend(b.ctx, "stair", hub.Pretence{Document: doc, Clock: "23:15", Then: []rehearse.Reading{{Device: b.eye, Name: "motion", Value: thing.Boolean(true)}}})
+	require.NoError(t, err)
+	require.Len(t, view.Happens, 2)
+	assert.Equal(t, "Lamp: brightness asked for 60 %", view.Happens[1].Text)
+	assert.Equal(t, "23:15", view.Happens[1].At.Format("15:04"))
+	assert.True(t, view.Happens[1].Mine)
+	assert.Empty(t, b.wire.written())
+	assert.Empty(t, b.runs("stair"))
+	_, err = b.hub.Pretend(b.ctx, "none", hub.Pretence{})
+	assert.Error(t, err)
+	_, err = b.hub.Pretend(b.ctx, "stair", hub.Pretence{Document: doc, Trigger: 3})
+	assert.Error(t, err)
+}
+
+func TestAStepIsTriedOrSaysWhatIsWrongWithIt(t *testing.T) {
+	b := newBench(t)
+	require.NoError(t, b.hub.TryStep(b.ctx, rule.Step{Kind: rule.StepHold, Device: b.lamp, Property: "brightness", Value: thing.Number(30)}, "page"))
+	b.quiet()
+	b.report("hw-lamp", "brightness", thing.Number(30))
+	b.pass(11 * time.Second)
+	assert.Equal(t, []thing.Value{thing.Number(30), thing.Number(0)}, b.wire.written(), "it is let go by itself")
+	assert.ErrorContains(t, b.hub.TryStep(b.ctx, rule.Step{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(300)}, "page"), "")
+}
+
+func TestAComputedVariableMayNotDependOnItself(t *testing.T) {
+	b := newBench(t)
+	b.save(hub.DefinitionVariable, "v1", &home.Variable{Title: "One", Type: thing.TypeNumber, Maximum: 100, Expression: "hour * 2"})
+	b.save(hub.DefinitionVariable, "v2", &home.Variable{Title: "Two", Type: thing.TypeNumber, Maximum: 100, Expression: `variable("v1") + 1`})
+	for expression, want := range map[string]string{`variable("v2")`: "depend on itself", `hour > 3`: "another kind", `hour +`: "character 7"} {
+		_, err := b.hub.Save(b.ctx, hub.New{Kind: hub.DefinitionVariable, ID: "v1", Document: &home.Variable{Title: "One", Type: thing.TypeNumber, Maximum: 100, Expression: expression}})
+		assert.ErrorContains(t, err, want, expression)
+	}
+	view, err := b.hub.Expression(b.ctx, `variable("v2") + 1`)
+	require.NoError(t, err)
+	assert.Equal(t, thing.Number(46), view.Value, "22 h: 44, 45, 46")
+	view, err = b.hub.Expression(b.ctx, `value("own", "gone")`)
+	require.NoError(t, err)
+	assert.Len(t, view.Problems, 1)
+}
+
+func TestRulesAreFoundByAllThatTheySpeakOf(t *testing.T) {
+	b := newBench(t)
+	b.stairLight()
+	for words, want := range map[string]int{"landing EYE": 1, "lamp let go": 1, "stair": 1, "kiln": 0, "  ": 0} {
+		found, err := b.hub.SearchRules(b.ctx, words)
+		require.NoError(t, err)
+		assert.Len(t, found, want, words)
+	}
+}
