@@ -303,4 +303,133 @@ test.describe('in the demo home', () => {
     await page.goto(`${hub.url}/devices/${heater.id}`)
     await expect(page.getByText('How it came about')).toBeVisible()
   })
+
+  test('lock-up with a bolt that jams: tried, verified, and the spoken sentence says which it was', async ({
+    hub,
+    page,
+  }) => {
+    const locks = async () => (await hub.get<{ locks: { id: string; locked: boolean }[] }>('/api/bench')).locks
+    const bolt = (await locks())[1]!.id
+    const lock = await named(hub, 'Boat shed lock')
+    const player = await named(hub, 'Galley player')
+    const locked = { device: lock.id, property: 'locked', comparison: 'is', value: true }
+    const say = (text: string) => ({ kind: 'say', device: player.id, property: 'speech', text })
+    const rule = await make(hub, '/api/rules', {
+      title: 'Shut the shed',
+      enabled: true,
+      when: [{ kind: 'phrase', words: 'shut the shed' }],
+      do: [
+        { kind: 'set', device: lock.id, property: 'locked', value: true },
+        { kind: 'until', condition: locked, atMostSeconds: 30 },
+        {
+          kind: 'if',
+          condition: locked,
+          then: [say('The shed is locked.')],
+          else: [say('The shed could not be locked.')],
+        },
+      ],
+    })
+    const heard = () => page.goto(`${hub.url}/bench?place=Galley`)
+    await hub.bench({ what: 'turnKey', lock: bolt, on: false })
+    await expect.poll(() => value(hub, 'Boat shed lock', 'locked')).toBe(false)
+    await hub.bench({ what: 'jam', lock: bolt, on: true })
+    await hub.send('POST', '/api/phrases', { words: 'Shut the shed!' })
+    await hub.advance(40)
+    await heard()
+    await expect(page.getByText('said “The shed could not be locked.”').first()).toBeVisible()
+    expect((await locks())[1]!.locked).toBe(false)
+    await page.goto(`${hub.url}/rules/${rule}`)
+    await page
+      .getByRole('button', { name: /^Show the run/ })
+      .first()
+      .click()
+    const run = page.getByRole('region', { name: 'This run' })
+    await expect(run.getByText('failed').first()).toBeVisible()
+    await expect(
+      run
+        .getByRole('listitem')
+        .filter({ hasText: /^false/ })
+        .first(),
+    ).toContainText('Boat shed lock')
+
+    await hub.bench({ what: 'jam', lock: bolt, on: false })
+    await hub.send('POST', '/api/phrases', { words: 'shut the shed' })
+    await expect.poll(async () => (await locks())[1]!.locked).toBe(true)
+    await hub.advance(5)
+    await heard()
+    await expect(page.getByText('said “The shed is locked.”').first()).toBeVisible()
+  })
+
+  test('two rules overlap on the Mill room lamp and end in both orders, with a hand and a scene in between', async ({
+    hub,
+  }) => {
+    const lamp = (await hub.get<(Device & { roomTitle?: string })[]>('/api/devices')).find(
+      (d) => d.title === 'Mill room ceiling',
+    )!
+    const on = async (title: string) => make(hub, '/api/variables', { title, type: 'boolean' })
+    const [film, guests] = [await on('Film'), await on('Guests')]
+    const hold = (title: string, variable: string, percent: number) =>
+      make(hub, '/api/rules', {
+        title,
+        enabled: true,
+        whenever: { device: 'own', property: variable, comparison: 'is', value: true },
+        do: [{ kind: 'hold', device: lamp.id, property: 'brightness', value: percent }],
+      })
+    await hold('Film', film, 10)
+    await hold('Guests', guests, 90)
+    const scene = await make(hub, '/api/scenes', {
+      title: 'Reading',
+      fadeSeconds: 0,
+      targets: [{ device: lamp.id, property: 'brightness', value: 40 }],
+    })
+    const turn = (variable: string, value: boolean) =>
+      hub.send('PUT', `/api/devices/own/properties/${variable}`, { value })
+    const set = (value: number) => hub.send('PUT', `/api/devices/${lamp.id}/properties/brightness`, { value })
+    const at = async (percent: number) => {
+      await expect.poll(() => value(hub, 'Mill room ceiling', 'brightness')).toBeCloseTo(percent, -0.5)
+      await hub.advance(5) // beyond the settling time
+    }
+    await set(25)
+    await at(25)
+    for (const [first, second, a, b] of [
+      [film, guests, 10, 90],
+      [guests, film, 90, 10],
+    ] as const) {
+      await turn(first, true)
+      await at(a)
+      await turn(second, true)
+      await at(b)
+      // The newer ends first: the older shows through; then what was before.
+      await turn(second, false)
+      await at(a)
+      await turn(second, true)
+      await at(b)
+      // The older ends first: nothing happens until the newer ends.
+      await turn(first, false)
+      await at(b)
+      await turn(second, false)
+      await at(25)
+    }
+    // A hand while both hold leads until they have ended, and stays.
+    await turn(film, true)
+    await turn(guests, true)
+    await at(90)
+    await set(55)
+    await at(55)
+    await turn(film, false)
+    await at(55)
+    await turn(guests, false)
+    await at(55)
+    // A scene started by a person does the same.
+    await turn(guests, true)
+    await at(90)
+    await hub.send('POST', `/api/scenes/${scene}/apply`)
+    await at(40)
+    await turn(film, true) // a rule that begins anew holds again
+    await at(10)
+    await turn(film, false)
+    await at(40)
+    await turn(guests, false)
+    await at(40)
+  })
 })
