@@ -253,3 +253,19 @@ test('the journal is filtered by device and by rule', async ({ hub, page }) => {
   await expect(page.locator('.entry').first()).toContainText('Rule Stair light')
   for (const text of await page.locator('.entry').allInnerTexts()) expect(text).toContain('Stair light')
 })
+
+test('a run, pretending and the text of a rule pass the accessibility checks', async ({ hub, page }) => {
+  const [run] = await hub.get<{ id: number }[]>('/api/rules/rule-stair/runs')
+  await page.goto(`${hub.url}/rules/rule-stair?run=${run!.id}`)
+  await expect(page.getByRole('region', { name: 'This run' })).toContainText('hold Stair lamp')
+  await page.getByRole('button', { name: 'Pretend', exact: true }).click()
+  await page.getByRole('button', { name: 'As text' }).click()
+  await expect(page.locator('.cm-content')).toContainText('title: Stair light')
+  for (const part of ['Why not now?', 'Earlier']) {
+    await page.getByRole('tab', { name: part }).click()
+    await expect(page.getByRole('tabpanel')).not.toBeEmpty()
+    const { violations } = await new AxeBuilder({ page }).analyze()
+    const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')
+    expect(serious.map((v) => `${v.id} at ${v.nodes[0]?.target.join(' ')}`)).toEqual([])
+  }
+})

@@ -205,7 +205,7 @@ test.describe('in the demo home', () => {
     await expect(page.getByText('said “High water is 4.2 metres.”').first()).toBeVisible()
     await page.goto(`${hub.url}/rules/${rule}`)
     await page
-      .getByRole('button', { name: /^Show the run/ })
+      .getByRole('button', { name: /: show the run/ })
       .first()
       .click()
     const run = page.getByRole('region', { name: 'This run' })
@@ -340,7 +340,7 @@ test.describe('in the demo home', () => {
     expect((await locks())[1]!.locked).toBe(false)
     await page.goto(`${hub.url}/rules/${rule}`)
     await page
-      .getByRole('button', { name: /^Show the run/ })
+      .getByRole('button', { name: /: show the run/ })
       .first()
       .click()
     const run = page.getByRole('region', { name: 'This run' })

@@ -73,7 +73,7 @@ const lasted = computed(() => {
           <button
             type="button"
             class="plain when mono"
-            :aria-label="`Show the run ${r.text}`"
+            :aria-label="`${home.times.since(r.at, home.now)}: show the run, ${r.text}`"
             @click="emit('open', r.id)"
           >
             {{ home.times.since(r.at, home.now) }}
