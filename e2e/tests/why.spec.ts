@@ -264,7 +264,10 @@ test.describe('in the demo home', () => {
     await expect(page.getByRole('link', { name: /Stair light/ })).toBeHidden()
 
     const power = () => value(hub, 'Glasshouse heater', 'power')
-    const door = (open: boolean) => hub.bench({ what: 'open', opening: 'Glasshouse door', on: open })
+    const door = async (open: boolean) => {
+      await hub.bench({ what: 'open', opening: 'Glasshouse door', on: open })
+      await expect.poll(() => value(hub, 'Glasshouse door', 'contact')).toBe(open) // it is heard before time goes on
+    }
     await hub.send('PUT', `/api/devices/${heater.id}/properties/power`, { value: true })
     await expect.poll(power).toBe(true)
     // Flapping faster than both delays does nothing.
