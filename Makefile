@@ -85,6 +85,7 @@ fuzz:
 	for f in FuzzModel FuzzDescription FuzzValue; do go test ./core/thing -run '^$$' -fuzz "^$$f$$" -fuzztime 20s || exit 1; done
 	go test ./core/rule -run '^$$' -fuzz '^FuzzRule$$' -fuzztime 20s
 	go test ./core/expr -run '^$$' -fuzz '^FuzzCompile$$' -fuzztime 20s
+	go test ./core/script -run '^$$$$' -fuzz '^FuzzScript$$' -fuzztime 20s
 	for f in FuzzFields FuzzReadRule; do go test ./hub -run '^$$' -fuzz "^$$f$$" -fuzztime 20s || exit 1; done
 	go test ./connect/outside -run '^$$' -fuzz '^FuzzPick$$' -fuzztime 20s
 	go test ./connect/mqtt -run '^$$' -fuzz '^FuzzSay$$' -fuzztime 20s

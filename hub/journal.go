@@ -52,9 +52,9 @@ func tone(k cause.Kind) string {
 	switch k {
 	case cause.ByDevice, cause.Written, cause.Kept, cause.LetGo, cause.SceneStarted, cause.Tried, cause.RunByHand, cause.Asked, cause.Said:
 		return "hand"
-	case cause.Failed, cause.Refused, cause.FellSilent, cause.Stopped, cause.ConnectedDown, cause.Missed:
+	case cause.Failed, cause.Refused, cause.FellSilent, cause.Stopped, cause.ConnectedDown, cause.Missed, cause.ScriptFell:
 		return "fault"
-	case cause.Began, cause.Ended, cause.Ran, cause.Applied, cause.Due, cause.TimeCame, cause.Notified, cause.ReachedOut:
+	case cause.Began, cause.Ended, cause.Ran, cause.Applied, cause.Due, cause.TimeCame, cause.Notified, cause.ReachedOut, cause.Paused, cause.WentOn, cause.Scripted:
 		return "automation"
 	default:
 		return "plain"
@@ -81,6 +81,9 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 	case cause.Kept:
 		return fmt.Sprintf("%s: %s kept at %s by hand%s", device, property, said, where)
 	case cause.LetGo:
+		if e.Rule != "" {
+			return fmt.Sprintf("Rule %s was let act again by hand%s", h.title(e.Rule), where)
+		}
 		return fmt.Sprintf("%s: a hold on %s was let go by hand", device, property)
 	case cause.SceneStarted:
 		return fmt.Sprintf("Scene %s started by hand%s", h.title(e.Scene), where)
@@ -107,6 +110,17 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 		default:
 			return fmt.Sprintf("The program %s was started", e.Note)
 		}
+	case cause.Paused:
+		return fmt.Sprintf("Rule %s was paused", h.title(e.Rule))
+	case cause.WentOn:
+		return fmt.Sprintf("Rule %s may act again", h.title(e.Rule))
+	case cause.Scripted:
+		if e.Note == "" {
+			return "A script ran"
+		}
+		return "A script ran and said: " + strings.ReplaceAll(e.Note, "\n", " · ")
+	case cause.ScriptFell:
+		return "A script failed, so did nothing: " + e.Note
 	case cause.Answered:
 		if e.Note != "" {
 			return "That failed: " + e.Note

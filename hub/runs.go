@@ -388,6 +388,8 @@ func (h *Hub) whyNot(id string, doc *rule.Rule, runs []RunView) []Reason {
 		for _, p := range view.Problems {
 			say(true, "Something is wrong with it: %s", p.Message)
 		}
+	case view.State.PausedBy != "":
+		say(true, "Rule %s keeps it from acting since %s.", h.title(view.State.PausedBy), h.clockTime(view.State.PausedAt))
 	case view.State.Stopped != "":
 		say(true, "It was stopped. %s", view.State.Stopped)
 	}

@@ -8,6 +8,7 @@ import (
 
 	"amvek/core/expr"
 	"amvek/core/home"
+	"amvek/core/script"
 	"amvek/hub"
 )
 
@@ -24,6 +25,15 @@ func (s *Server) registerHousehold(api huma.API) {
 		view, err := s.hub.Expression(ctx, in.Body.Text)
 		return &body[hub.ExpressionView]{view}, err
 	})
+	operation(s, api, "check-script", http.MethodPost, "/scripts", "Check a script and say what it would do now", func(ctx context.Context, in *struct {
+		Body struct {
+			Text string `json:"text" maxLength:"20000"`
+		}
+	}) (*body[hub.ScriptView], error) {
+		view, err := s.hub.Script(ctx, in.Body.Text)
+		return &body[hub.ScriptView]{view}, err
+	})
+	get(s, api, "script-words", "/scripts/words", "What a script can call or name besides Starlark's own", func(context.Context) ([]expr.Word, error) { return script.Words(), nil })
 	get(s, api, "programs", "/programs", "The programs that rules can run", func(context.Context) ([]string, error) { return s.hub.Programs(), nil })
 	get(s, api, "expression-words", "/expressions/words", "What an expression can call or name besides CEL's own", func(context.Context) ([]expr.Word, error) { return expr.Words(), nil })
 	get(s, api, "modes", "/modes", "The household's modes", func(ctx context.Context) (hub.ModesView, error) { return s.hub.Modes(ctx) })

@@ -382,6 +382,13 @@ func (s *Server) registerAutomation(api huma.API) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputRun, Rule: in.ID, Actor: in.Actor})
 	})
 
+	operation(s, api, "resume-rule", http.MethodPost, "/rules/{id}/resume", "Let a rule act again that another keeps from acting", func(ctx context.Context, in *struct {
+		IDPath
+		ActorQuery
+	}) (*none, error) {
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputResume, Rule: in.ID, Actor: in.Actor})
+	})
+
 	get(s, api, "schedules", "/schedules", "All schedules", func(ctx context.Context) ([]hub.ScheduleView, error) { return s.hub.Schedules(ctx) })
 	documents[rule.Schedule](s, api, hub.DefinitionSchedule, "/schedules", "schedule")
 	operation(s, api, "next-dates", http.MethodPost, "/schedules/dates", "The next dates of a time that is not saved yet", func(ctx context.Context, in *struct{ Body almanac.Daily }) (*body[[]time.Time], error) {

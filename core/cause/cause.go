@@ -62,6 +62,10 @@ const (
 	HoldExpired Kind = "holdExpired" // a hold with an end came to it
 	Became      Kind = "became"      // what the hub itself keeps was set
 	Notified    Kind = "notified"    // the household was told something
+	Paused      Kind = "paused"      // a rule keeps another from acting
+	WentOn      Kind = "wentOn"      // a rule that was paused may act again
+	Scripted    Kind = "scripted"    // a script ran to its end; what it printed is the note
+	ScriptFell  Kind = "scriptFell"  // a script failed, so did nothing
 	ReachedOut  Kind = "reachedOut"  // a call outside was begun: a web address, a message, a program
 )
 

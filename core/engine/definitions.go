@@ -10,6 +10,7 @@ import (
 	"amvek/core/hold"
 	"amvek/core/home"
 	"amvek/core/rule"
+	"amvek/core/script"
 	"amvek/core/thing"
 )
 
@@ -91,7 +92,8 @@ func (e *Engine) AttendedOnly(device string) bool {
 func (e *Engine) Sets(variable string) bool {
 	found := false
 	look := func(_ string, s *rule.Step) {
-		found = found || (s.Device == rule.OwnDevice && s.Property == variable && (s.Kind == rule.StepSet || s.Kind == rule.StepHold))
+		found = found || (s.Device == rule.OwnDevice && s.Property == variable && (s.Kind == rule.StepSet || s.Kind == rule.StepHold || s.Kind == rule.StepRamp)) ||
+			s.Into == variable || slices.Contains(script.Mention(s.Script).Properties, thing.Ref{Device: rule.OwnDevice, Name: variable})
 	}
 	for _, r := range e.ruleOrder {
 		rule.Walk("do", r.doc.Do, look)
@@ -294,6 +296,7 @@ func (e *Engine) defineRule(id string, doc *rule.Rule) {
 		e.unbind(r)
 		r.doc = doc
 		r.state.Stopped, r.state.NotStarted = "", ""
+		r.state.PausedBy, r.state.PausedAt = "", time.Time{}
 		r.state.Lasting, r.state.NextTimes, r.state.Triggered = nil, nil, nil
 	}
 	e.bind(r)

@@ -15,6 +15,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
+	"amvek/core/script"
 	"amvek/core/thing"
 )
 
@@ -52,6 +53,7 @@ type Engine struct {
 	groups    map[string]*home.Group
 	language  expr.Language
 	compiled  map[string]*expr.Expression // by their texts
+	scripts   map[string]*script.Program  // by their texts
 	computing []*weigher                  // the properties of the home itself that are computed
 	signals   map[string][]trigger        // by what starts the rules: phrases, calls, silences, starts
 	rules     map[string]*ruleState
@@ -227,6 +229,9 @@ func (e *Engine) take(in *Input) {
 		e.applyTargets(in.Targets, rule.Seconds(in.FadeSeconds), true, "hand:try", why{})
 	case InputRun:
 		e.runByHand(in)
+	case InputResume:
+		e.input.Kind, e.input.Rule, e.input.Actor = cause.LetGo, in.Rule, in.Actor
+		e.resumeRule(in.Rule, why{})
 	case InputInvoke:
 		e.invoke(in)
 	case InputOutcome:

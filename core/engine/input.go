@@ -35,6 +35,7 @@ const (
 	InputCall       InputKind = "call"       // another program called the name in Words
 	InputPast       InputKind = "past"       // what a property was at before, in Past, as OutputPast asked for
 	InputAnswer     InputKind = "answer"     // what became of a call outside: OK with Words, or Reason
+	InputResume     InputKind = "resume"     // a person lets a rule act again that another keeps from acting
 	InputTick       InputKind = "tick"       // time has passed
 )
 

@@ -57,6 +57,9 @@ type RuleState struct {
 	// CallFailed says when and why a call outside last failed.
 	CallFailedAt time.Time `json:"callFailedAt,omitzero"`
 	CallFailed   string    `json:"callFailed,omitempty"`
+	// PausedBy is the rule that keeps this one from acting, since PausedAt.
+	PausedBy string    `json:"pausedBy,omitempty" doc:"Id of the rule that keeps this one from acting."`
+	PausedAt time.Time `json:"pausedAt,omitzero"`
 	// Stopped says why the rule was stopped by a guard; it acts again when edited or enabled anew.
 	Stopped string `json:"stopped,omitempty"`
 }
@@ -95,7 +98,7 @@ func (r *ruleState) frame(id uint64) *Frame {
 }
 
 func (r *ruleState) live() bool {
-	return r.doc.Enabled && r.open && len(r.problems) == 0 && r.state.Stopped == "" && !r.gone
+	return r.doc.Enabled && r.open && len(r.problems) == 0 && r.state.Stopped == "" && r.state.PausedBy == "" && !r.gone
 }
 
 func (e *Engine) touchRule(r *ruleState) {
@@ -405,13 +408,15 @@ func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 	case rule.StepSay:
 		e.announce(step, by, w)
 	case rule.StepNotify:
-		text := e.told(step.Text)
-		inner := e.follow(w, cause.Entry{Kind: cause.Notified, Note: text})
-		e.out = append(e.out, Output{Kind: OutputNotify, Text: text, Cause: inner.id})
+		e.notify(e.told(step.Text), w)
 	case rule.StepStop:
 		if other := e.rules[step.Rule]; other != nil {
 			e.silence(other, w)
 		}
+	case rule.StepPause:
+		e.pauseRule(step.Rule, by, w)
+	case rule.StepResume:
+		e.resumeRule(step.Rule, w)
 	case rule.StepRun:
 		if other := e.rules[step.Rule]; other != nil && other.live() {
 			e.startRun(other, "", w)

@@ -38,6 +38,8 @@ type Frame struct {
 	Awaits *thing.Ref `json:"awaits,omitempty"`
 	// Call is the call outside whose answer the run waits for.
 	Call uint64 `json:"call,omitempty"`
+	// Ramp is what the run brings from one number to another.
+	Ramp *Ramp `json:"ramp,omitempty"`
 	// Until says that it waits until the condition of the step that it is at is true.
 	Until bool `json:"until,omitempty"`
 	// Parent is the run that this one is a branch of, and Branches how many of its own are under way.
@@ -176,6 +178,10 @@ func (e *Engine) step(r *ruleState, f *Frame, step *rule.Step, w why) (waits boo
 		return e.setting(r, f, step, w)
 	case rule.StepHold:
 		e.holding(r, f, step, w)
+	case rule.StepRamp:
+		return e.beginRamp(r, f, step, w)
+	case rule.StepScript:
+		return e.runScript(r, f, step, w)
 	case rule.StepWait:
 		seconds := step.ForSeconds
 		if step.ToSeconds > seconds {

@@ -402,6 +402,8 @@ func nested() rule.Rule {
 			}},
 			{Kind: rule.StepSet, Device: "other", Property: "brightness", Value: thing.Number(60), To: thing.Number(90)},
 			{Kind: rule.StepUntil, Condition: lasting, AtMostSeconds: 100},
+			{Kind: rule.StepRamp, Device: "lamp", Property: "brightness", Value: thing.Number(70), ForSeconds: 12},
+			{Kind: rule.StepScript, Script: `set("other", "brightness", round(chance() * 40))`},
 		}},
 		set("lamp", 0),
 	}}

@@ -154,6 +154,8 @@ func (e *Engine) resume(r *ruleState, f *Frame, at time.Time) {
 		e.cutShort(r, f, "it took too long.", w)
 	case f.Until:
 		e.tooLong(r, f, w)
+	case f.Ramp != nil:
+		e.goOnRamp(r, f.ID, w)
 	default:
 		f.ResumeAt = time.Time{}
 		e.proceed(r, f.ID, w)

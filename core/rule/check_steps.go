@@ -36,7 +36,7 @@ func (c *checker) needed(path string, steps []Step, lasts bool) {
 // inTime are the steps that take time or decide, which a schedule leaves to rules.
 func inTime(kind StepKind) bool {
 	switch kind {
-	case StepSet, StepScene, StepRun, StepAction, StepNotify, StepSay, StepStop:
+	case StepSet, StepScene, StepRun, StepAction, StepNotify, StepSay, StepStop, StepPause, StepResume:
 		return false
 	default:
 		return true
@@ -55,6 +55,14 @@ func (c *checker) step(path string, s *Step, lasts bool) {
 	switch s.Kind {
 	case StepSet, StepHold:
 		c.setting(path, s, lasts)
+	case StepRamp:
+		c.setting(path, s, lasts)
+		if s.ForSeconds <= 0 {
+			c.say(path+"/forSeconds", "Say over how long.")
+		}
+	case StepScript:
+		c.script(path, s)
+		c.steps(path+"/else", s.Else, lasts)
 	case StepWait:
 		c.wait(path, s)
 	case StepUntil:
@@ -109,8 +117,8 @@ func (c *checker) single(path string, s *Step) {
 		} else if !c.lookup.HasScene(s.Scene) {
 			c.say(path+"/scene", "This scene no longer exists.")
 		}
-	case StepRun, StepStop:
-		if s.Rule == "" && s.Kind == StepRun {
+	case StepRun, StepStop, StepPause, StepResume:
+		if s.Rule == "" && s.Kind != StepStop {
 			c.say(path+"/rule", "Choose a rule.")
 		} else if s.Rule != "" && !c.lookup.HasRule(s.Rule) {
 			c.say(path+"/rule", "This rule no longer exists.")
@@ -172,7 +180,7 @@ func takesTime(steps []Step) bool {
 	for i := range steps {
 		s := &steps[i]
 		switch s.Kind {
-		case StepWait:
+		case StepWait, StepRamp:
 			return true
 		case StepRepeat:
 			if (s.Until || s.Condition == nil) && takesTime(s.Do) {
@@ -248,6 +256,8 @@ func (c *checker) settable(path string, s *Step, p *thing.Property) bool {
 	switch {
 	case !p.Writable:
 		c.say(path+"/property", "%s can be read but not set.", p.Title)
+	case s.Kind == StepRamp && p.Type != thing.TypeNumber:
+		c.say(path+"/property", "%s is not a number: there is nothing in between.", p.Title)
 	case s.Expression != "":
 		c.expression(path+"/expression", s.Expression, func(x *expr.Expression) string {
 			if !takes(p, x.Type) {

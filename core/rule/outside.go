@@ -13,9 +13,9 @@ const (
 	maximumLimit = 300
 )
 
-// Outside reports whether a kind of step reaches outside and waits for an answer.
-func Outside(kind StepKind) bool {
-	return kind == StepWeb || kind == StepPublish || kind == StepProgram
+// MayFail reports whether a kind of step may fail by itself, so that it says what is done then.
+func MayFail(kind StepKind) bool {
+	return kind == StepWeb || kind == StepPublish || kind == StepProgram || kind == StepScript
 }
 
 // Limit is how long a step that reaches outside may take.

@@ -201,6 +201,7 @@ func (u *Uses) steps(steps []Step) {
 		u.add(&u.Rules, s.Rule)
 		u.condition(s.Condition)
 		u.expression(s.Expression)
+		u.script(s.Script)
 		for _, text := range s.Texts() {
 			for _, part := range Parts(text) {
 				u.expression(part.Expression)

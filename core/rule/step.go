@@ -31,6 +31,10 @@ const (
 	StepWeb      StepKind = "web"      // call a web address
 	StepPublish  StepKind = "publish"  // publish a message on the hub's broker
 	StepProgram  StepKind = "program"  // run a program of the data folder
+	StepRamp     StepKind = "ramp"     // bring a number from what it is to another over ForSeconds
+	StepPause    StepKind = "pause"    // keep another rule from acting
+	StepResume   StepKind = "resume"   // let it act again
+	StepScript   StepKind = "script"   // run a script
 )
 
 // Member stands for a device in the steps of an each: the one whose turn it is. Its property names a role.
@@ -38,7 +42,7 @@ const Member = "member"
 
 // Step is one thing a rule does. Which fields count depends on its kind.
 type Step struct {
-	Kind     StepKind `json:"kind" enum:"set,hold,wait,until,if,repeat,each,together,oneOf,remember,putBack,action,scene,run,stop,notify,say,web,publish,program"`
+	Kind     StepKind `json:"kind" enum:"set,hold,wait,until,if,repeat,each,together,oneOf,remember,putBack,action,scene,run,stop,notify,say,web,publish,program,ramp,pause,resume,script"`
 	Device   string   `json:"device,omitempty" doc:"Id of the device; in the steps of an each, member is the one whose turn it is."`
 	Group    string   `json:"group,omitempty" doc:"Id of a group instead of a device: all its members; property then names a role."`
 	Property string   `json:"property,omitempty"`
@@ -51,7 +55,7 @@ type Step struct {
 	// Expression is what the value is worked out by.
 	Expression  string  `json:"expression,omitempty" maxLength:"2000" doc:"An expression that the value is worked out by."`
 	FadeSeconds float64 `json:"fadeSeconds,omitempty" minimum:"0" maximum:"3600"`
-	ForSeconds  float64 `json:"forSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long to wait, or to hold in a when rule."`
+	ForSeconds  float64 `json:"forSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long to wait, to ramp, or to hold in a when rule."`
 	// ToSeconds makes a wait last by chance from ForSeconds to this.
 	ToSeconds float64 `json:"toSeconds,omitempty" minimum:"0" maximum:"604800" doc:"A wait lasts by chance up to this."`
 	// AtMostSeconds bounds a wait until; then Else is done.
@@ -88,6 +92,9 @@ type Step struct {
 	Into         string  `json:"into,omitempty" doc:"Id of the variable that the answer goes into."`
 	Pick         string  `json:"pick,omitempty" maxLength:"200" doc:"The part of an answer in JSON, by a JSON pointer (RFC 6901) such as /main/temp."`
 	LimitSeconds float64 `json:"limitSeconds,omitempty" minimum:"0" maximum:"300" doc:"How long it may take; 10 s where it is absent."`
+
+	// Script is in Starlark; Else is done when it fails.
+	Script string `json:"script,omitempty" maxLength:"20000" doc:"A script in Starlark; when it fails it does nothing, and else is done."`
 
 	Text string `json:"text,omitempty" maxLength:"2000" doc:"What is told, said or sent; an expression in {} is said as what it comes to."`
 }

@@ -2,6 +2,7 @@ package tell
 
 import (
 	"fmt"
+	"strings"
 
 	"amvek/core/rule"
 )
@@ -14,6 +15,11 @@ func (t *teller) steps(path string, steps []rule.Step, depth int) {
 
 func (t *teller) step(path string, s *rule.Step, depth int) {
 	t.say(path, depth, "%s", t.words(s))
+	for i, line := range strings.Split(strings.TrimSpace(s.Script), "\n") {
+		if line != "" {
+			t.say(fmt.Sprintf("%s/script/%d", path, i), depth+1, "%s", t.expression(line))
+		}
+	}
 	if s.Condition != nil {
 		t.condition(path+"/condition", s.Condition, depth+1, "")
 	}
@@ -41,7 +47,7 @@ func otherwise(kind rule.StepKind) string {
 	switch {
 	case kind == rule.StepUntil:
 		return "when that time is over"
-	case rule.Outside(kind):
+	case rule.MayFail(kind):
 		return "if that fails"
 	default:
 		return "otherwise"
@@ -108,6 +114,14 @@ func (t *teller) words(s *rule.Step) string {
 		return "publish “" + t.expression(s.Text) + "” under " + t.expression(s.Topic)
 	case rule.StepProgram:
 		return "run the program " + s.Program + t.into(s)
+	case rule.StepRamp:
+		return t.setting(s) + " over " + duration(s.ForSeconds)
+	case rule.StepPause:
+		return "pause rule " + t.title(s.Rule)
+	case rule.StepResume:
+		return "let rule " + t.title(s.Rule) + " act again"
+	case rule.StepScript:
+		return "run the script:"
 	case rule.StepNotify:
 		return "tell the household “" + t.expression(s.Text) + "”"
 	default:
@@ -140,7 +154,7 @@ func (t *teller) setting(s *rule.Step) string {
 	}
 	subject, p := t.subject(s.Device, s.Group, s.Property)
 	text := string(s.Kind) + " " + subject
-	switch to := map[rule.StepKind]string{rule.StepSet: " to ", rule.StepHold: " at "}[s.Kind]; {
+	switch to := map[rule.StepKind]string{rule.StepSet: " to ", rule.StepHold: " at ", rule.StepRamp: " to "}[s.Kind]; {
 	case s.Expression != "":
 		text += to + t.expression(s.Expression)
 	case s.From != nil:

@@ -1,19 +1,13 @@
 import type { Page } from '@playwright/test'
 import { expect, test } from '../support/fixtures'
+import { named } from '../support/home'
 import type { Hub } from '../support/hub'
 import { pick } from '../support/words'
 
-interface Device {
-  id: string
-  title: string
-  states: { name: string; value: unknown; target: unknown; certainty: string; difference?: unknown }[]
-}
 interface Bench {
   lamps: { id: string; label: string; room: string; lit: boolean }[]
   locks: { id: string; label: string; locked: boolean }[]
 }
-const named = async (hub: Hub, title: string) =>
-  (await hub.get<Device[]>('/api/devices')).find((d) => d.title === title)!
 const main = async (hub: Hub, title: string, name: string) =>
   (await named(hub, title)).states.find((s) => s.name === name)!
 

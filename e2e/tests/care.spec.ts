@@ -1,16 +1,8 @@
 import { readFile } from 'node:fs/promises'
 import type { Page } from '@playwright/test'
 import { expect, test } from '../support/fixtures'
-import type { Hub } from '../support/hub'
+import { named, type Device } from '../support/home'
 import { pick } from '../support/words'
-
-interface Device {
-  id: string
-  title: string
-  states: { name: string; text: string; value: unknown }[]
-}
-const named = async (hub: Hub, title: string) =>
-  (await hub.get<Device[]>('/api/devices')).find((d) => d.title === title)!
 
 test.describe('in the demo home', () => {
   test.use({ flags: ['--fresh', '--history', '1'] })

@@ -1,17 +1,6 @@
 import { expect, test } from '../support/fixtures'
-import type { Hub } from '../support/hub'
+import { named, value, type Device } from '../support/home'
 import { choose } from '../support/words'
-
-interface Device {
-  id: string
-  title: string
-  own?: boolean
-  states: { name: string; value: unknown; certainty: string }[]
-}
-const named = async (hub: Hub, title: string) =>
-  (await hub.get<Device[]>('/api/devices')).find((d) => d.title === title)!
-const value = async (hub: Hub, title: string, name: string) =>
-  (await named(hub, title)).states.find((s) => s.name === name)?.value
 
 test.describe('in the demo home', () => {
   test.use({ flags: ['--fresh', '--history', '1'] })

@@ -1,35 +1,19 @@
 import { expect, test } from '../support/fixtures'
+import { make, named, quietEvening, value, type Device } from '../support/home'
 import type { Hub } from '../support/hub'
 import { open, pick, type } from '../support/words'
 
-interface Device {
-  id: string
-  title: string
-  states: { name: string; value: unknown; target?: unknown }[]
-}
 interface Rule {
   id: string
   title: string
   state: { frames?: { at: string }[]; problems: unknown[]; stopped?: string }
-}
-const named = async (hub: Hub, title: string) =>
-  (await hub.get<Device[]>('/api/devices')).find((d) => d.title === title)!
-const value = async (hub: Hub, title: string, name: string) =>
-  (await named(hub, title)).states.find((s) => s.name === name)?.value
-const make = async (hub: Hub, path: string, body: unknown) => {
-  const response = await hub.send('POST', path, body)
-  if (!response.ok) throw new Error(await response.text())
-  return ((await response.json()) as { id: string }).id
 }
 const ruleOf = async (hub: Hub, id: string) => (await hub.get<Rule[]>('/api/rules')).find((r) => r.id === id)!
 
 test.describe('in the demo home', () => {
   test.use({ flags: ['--fresh', '--history', '1'] })
   test.beforeEach(async ({ hub }) => {
-    await hub.bench({ what: 'live', on: false })
-    for (const person of ['Nell', 'Tove', 'Ivo', 'Runa']) await hub.bench({ what: 'walk', room: '', person })
-    await hub.bench({ what: 'jump', clock: '20:00' })
-    await hub.send('PUT', '/api/devices/own/properties/mode', { value: 'mode-in' })
+    await quietEvening(hub)
   })
 
   test('harvest festival: written in the editor, lights at random while a switch is on, then as they were', async ({

@@ -1,31 +1,13 @@
 import { chmod, mkdir, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { expect, test } from '../support/fixtures'
-import type { Hub } from '../support/hub'
+import { make, named, quietEvening, value, type Device } from '../support/home'
 import { pick } from '../support/words'
-
-interface Device {
-  id: string
-  title: string
-  states: { name: string; value: unknown }[]
-}
-const named = async (hub: Hub, title: string) =>
-  (await hub.get<Device[]>('/api/devices')).find((d) => d.title === title)!
-const value = async (hub: Hub, title: string, name: string) =>
-  (await named(hub, title)).states.find((s) => s.name === name)?.value
-const make = async (hub: Hub, path: string, body: unknown) => {
-  const response = await hub.send('POST', path, body)
-  if (!response.ok) throw new Error(await response.text())
-  return ((await response.json()) as { id: string }).id
-}
 
 test.describe('in the demo home', () => {
   test.use({ flags: ['--fresh', '--history', '1'] })
   test.beforeEach(async ({ hub }) => {
-    await hub.bench({ what: 'live', on: false })
-    for (const person of ['Nell', 'Tove', 'Ivo', 'Runa']) await hub.bench({ what: 'walk', room: '', person })
-    await hub.bench({ what: 'jump', clock: '20:00' })
-    await hub.send('PUT', '/api/devices/own/properties/mode', { value: 'mode-in' })
+    await quietEvening(hub)
   })
 
   test('why is it on: from the lamp to the run that switched it on in two clicks; why didn’t it: the value that kept it', async ({

@@ -1326,6 +1326,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rules/{id}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a rule act again that another keeps from acting */
+        post: operations["resume-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rules/{id}/revisions": {
         parameters: {
             query?: never;
@@ -1611,6 +1628,40 @@ export interface paths {
         };
         /** The JSON Schema of a rule's document */
         get: operations["rule-schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scripts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Check a script and say what it would do now */
+        post: operations["check-script"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scripts/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a script can call or name besides Starlark's own */
+        get: operations["script-words"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2158,6 +2209,9 @@ export interface components {
         "Check-expressionRequest": {
             text: string;
         };
+        "Check-scriptRequest": {
+            text: string;
+        };
         Choice: {
             title: string;
             value: string;
@@ -2637,6 +2691,7 @@ export interface components {
             parent?: number;
             /** @description do or afterwards */
             part: string;
+            ramp?: components["schemas"]["Ramp"];
             remembered?: components["schemas"]["Target"][];
             /** Format: date-time */
             resumeAt?: string;
@@ -3153,6 +3208,23 @@ export interface components {
             near?: string;
             title: string;
         };
+        Ramp: {
+            aims: components["schemas"]["RampAim"][];
+            /** Format: date-time */
+            began: string;
+            /** Format: date-time */
+            ends: string;
+            /** Format: int64 */
+            gap: number;
+        };
+        RampAim: {
+            /** Format: double */
+            from: number;
+            last?: components["schemas"]["Value"];
+            ref: components["schemas"]["Ref"];
+            /** Format: double */
+            to: number;
+        };
         Reading: {
             device: string;
             name: string;
@@ -3269,6 +3341,10 @@ export interface components {
             /** Format: date-time */
             notStartedAt?: string;
             open?: components["schemas"]["Trace"][];
+            /** Format: date-time */
+            pausedAt?: string;
+            /** @description Id of the rule that keeps this one from acting. */
+            pausedBy?: string;
             /** @enum {string} */
             phase: "idle" | "armed" | "holding" | "ending";
             problems: components["schemas"]["Problem"][];
@@ -3450,6 +3526,12 @@ export interface components {
             state: components["schemas"]["ScheduleState"];
             title: string;
         };
+        ScriptView: {
+            does: string[];
+            failed?: components["schemas"]["Mistake"];
+            problems: components["schemas"]["Mistake"][];
+            said: string[];
+        };
         Series: {
             device: string;
             points: components["schemas"]["Point"][];
@@ -3535,7 +3617,7 @@ export interface components {
             fadeSeconds?: number;
             /**
              * Format: double
-             * @description How long to wait, or to hold in a when rule.
+             * @description How long to wait, to ramp, or to hold in a when rule.
              */
             forSeconds?: number;
             /** @description The property that the value is taken from. */
@@ -3550,7 +3632,7 @@ export interface components {
             /** @description Id of the variable that the answer goes into. */
             into?: string;
             /** @enum {string} */
-            kind: "set" | "hold" | "wait" | "until" | "if" | "repeat" | "each" | "together" | "oneOf" | "remember" | "putBack" | "action" | "scene" | "run" | "stop" | "notify" | "say" | "web" | "publish" | "program";
+            kind: "set" | "hold" | "wait" | "until" | "if" | "repeat" | "each" | "together" | "oneOf" | "remember" | "putBack" | "action" | "scene" | "run" | "stop" | "notify" | "say" | "web" | "publish" | "program" | "ramp" | "pause" | "resume" | "script";
             /**
              * Format: double
              * @description How long it may take; 10 s where it is absent.
@@ -3572,6 +3654,8 @@ export interface components {
             rule?: string;
             /** @description Id of the scene. */
             scene?: string;
+            /** @description A script in Starlark; when it fails it does nothing, and else is done. */
+            script?: string;
             /** @description What is told, said or sent; an expression in {} is said as what it comes to. */
             text?: string;
             /** @description What an if does when its condition is true. */
@@ -7125,6 +7209,38 @@ export interface operations {
             };
         };
     };
+    "resume-rule": {
+        parameters: {
+            query?: {
+                /** @description Through what a person acts. */
+                actor?: "page" | "dashboard" | "palette" | "program";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     revisions: {
         parameters: {
             query?: never;
@@ -7783,6 +7899,68 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-script": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Check-scriptRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "script-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Word"][];
                 };
             };
             /** @description Error */

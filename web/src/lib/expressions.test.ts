@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Device, Group, Room } from '@/api/types'
-import { cameTo, idsIn, offers, readable, type Names } from './expressions'
+import { cameTo, deeds, idsIn, offers, readable, type Names } from './expressions'
 
 const property = (name: string, title: string, type = 'number', role = name) => ({ name, title, type, role })
 const names = {
@@ -46,6 +46,26 @@ describe('expressions', () => {
     expect(all.find((o) => o.label === 'Wanted warmth')?.apply).toBe('variable("variable-v")')
     expect(all.find((o) => o.label === 'mode is In')?.apply).toBe('mode == "mode-in"')
     expect(all.find((o) => o.label === 'hour')?.info).toBe('Hours.')
+  })
+  it('offer to scripts what they can want done', () => {
+    const lamp = {
+      id: 'device-l',
+      title: 'Stair lamp',
+      description: {
+        properties: [{ ...property('brightness', 'Brightness'), writable: true }, property('power', 'Power used')],
+        actions: [{ name: 'blink', title: 'Blink' }],
+      },
+      states: [],
+    } as unknown as Device
+    const all = deeds({ ...names, everything: [lamp], rules: [{ id: 'rule-r', title: 'Stairs' }] as Names['rules'] })
+    expect(all.map((o) => o.apply)).toEqual([
+      'set("device-l", "brightness", ',
+      'ask("device-l", "blink")',
+      'members("group-g")',
+      'inside("room-l")',
+      'start("rule-r")',
+      'stop("rule-r")',
+    ])
   })
   it('come to something in words', () => {
     expect([cameTo(true), cameTo(1.23456), cameTo('a'), cameTo(undefined)]).toEqual([

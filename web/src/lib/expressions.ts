@@ -1,4 +1,4 @@
-import type { Device, ExpressionWord, Group, Modes, Room, Value } from '@/api/types'
+import type { Device, ExpressionWord, Group, Modes, Room, Rule, Scene, Value } from '@/api/types'
 import { usedProperties } from './devices'
 import { sharedRoles } from './groups'
 import { OWN } from './own'
@@ -10,6 +10,9 @@ export interface Names {
   groups: Group[]
   rooms: Room[]
   modes: Modes | undefined
+  /** What only scripts name. */
+  scenes?: Scene[]
+  rules?: Rule[]
 }
 
 /** What a text in quotes stands for: its name, where it is an id of the home's. */
@@ -20,7 +23,9 @@ export function nameOf(id: string, names: Names): string | undefined {
     names.groups.find((g) => g.id === id)?.title ??
     names.rooms.find((r) => r.id === id)?.title ??
     names.everything.find((d) => d.own)?.description.properties.find((p) => p.name === id)?.title ??
-    names.modes?.modes.find((m) => m.id === id)?.title
+    names.modes?.modes.find((m) => m.id === id)?.title ??
+    names.scenes?.find((s) => s.id === id)?.title ??
+    names.rules?.find((r) => r.id === id)?.title
   )
 }
 
@@ -91,6 +96,32 @@ export function offers(words: ExpressionWord[], names: Names): Offer[] {
     ...words
       .filter((w) => !apart.has(w.name))
       .map((w) => ({ label: w.name, apply: w.pattern.replace(/\(.*/, '('), detail: w.pattern, info: w.help })),
+  ]
+}
+
+/** What a script can want done, by the names that people know. */
+export function deeds(names: Names): Offer[] {
+  return [
+    ...names.everything.flatMap((d) => [
+      ...usedProperties(d)
+        .filter((p) => p.writable)
+        .map((p) =>
+          d.own
+            ? { label: `keep ${p.title}`, apply: `keep("${p.name}", `, detail: 'the house' }
+            : { label: `set ${d.title} ${p.title.toLowerCase()}`, apply: `set("${d.id}", "${p.name}", ` },
+        ),
+      ...d.description.actions.map((a) => ({
+        label: `ask ${d.title}: ${a.title.toLowerCase()}`,
+        apply: `ask("${d.id}", "${a.name}")`,
+      })),
+    ]),
+    ...names.groups.map((g) => ({ label: `members of ${g.title}`, apply: `members("${g.id}")`, detail: 'group' })),
+    ...names.rooms.map((r) => ({ label: `devices inside ${r.title}`, apply: `inside("${r.id}")`, detail: 'room' })),
+    ...(names.scenes ?? []).map((s) => ({ label: `apply scene ${s.title}`, apply: `apply("${s.id}")` })),
+    ...(names.rules ?? []).flatMap((r) => [
+      { label: `start rule ${r.title}`, apply: `start("${r.id}")` },
+      { label: `stop rule ${r.title}`, apply: `stop("${r.id}")` },
+    ]),
   ]
 }
 

@@ -26,6 +26,10 @@ export const stepWords: Record<Step['kind'], string> = {
   web: 'call a web address',
   publish: 'publish a message',
   program: 'run a program',
+  ramp: 'ramp',
+  script: 'run a script',
+  pause: 'pause rule',
+  resume: 'let act again rule',
 }
 
 /** What a rule can do; a schedule does all at once. */
@@ -50,11 +54,25 @@ export const ruleKinds: Step['kind'][] = [
   'web',
   'publish',
   'program',
+  'ramp',
+  'script',
+  'pause',
+  'resume',
 ]
-export const scheduleKinds: Step['kind'][] = ['scene', 'set', 'run', 'action', 'notify', 'say', 'stop']
+export const scheduleKinds: Step['kind'][] = [
+  'scene',
+  'set',
+  'run',
+  'action',
+  'notify',
+  'say',
+  'stop',
+  'pause',
+  'resume',
+]
 
-/** What reaches beyond the devices and may fail. */
-export const outsideKinds: Step['kind'][] = ['web', 'publish', 'program']
+/** What may fail by itself, so that it says what is done then. */
+export const mayFail: Step['kind'][] = ['web', 'publish', 'program', 'script']
 
 export const MEMBER = 'member'
 export const GROUP = 'group:'
@@ -67,6 +85,8 @@ export function newStep(kind: Step['kind'], old?: Step): Step {
     case 'set':
     case 'hold':
       return { kind, ...about, value: old?.value }
+    case 'ramp':
+      return { kind, ...about, value: old?.value, forSeconds: 60 }
     case 'if':
       return { kind, condition: {}, then: inner }
     case 'until':
@@ -90,7 +110,8 @@ export function takesTime(steps: Step[] | undefined | null): boolean {
       s.kind === 'wait' ||
       s.kind === 'until' ||
       s.untilDone ||
-      outsideKinds.includes(s.kind) ||
+      s.kind === 'ramp' ||
+      mayFail.includes(s.kind) ||
       takesTime(s.then) ||
       takesTime(s.else) ||
       takesTime(s.do) ||

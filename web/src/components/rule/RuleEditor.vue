@@ -7,6 +7,7 @@ import { api, ask, Problem } from '@/api/client'
 import type { Change, Condition, Finding, Rule, RuleDocument, Step } from '@/api/types'
 import { act } from '@/lib/act'
 import { useDraft } from '@/lib/drafts'
+import { useUndo } from '@/lib/undo'
 import { ruleKinds, takesTime } from '@/lib/steps'
 import { ruleDocument } from '@/lib/documents'
 import { useHome } from '@/stores/home'
@@ -16,6 +17,7 @@ import ChangedLines from './ChangedLines.vue'
 import ConditionLines from './ConditionLines.vue'
 import DurationToken from './DurationToken.vue'
 import PretendPanel from './PretendPanel.vue'
+import RuleAlerts from './RuleAlerts.vue'
 import RuleFindings from './RuleFindings.vue'
 import RuleRuns from './RuleRuns.vue'
 import RuleText from './RuleText.vue'
@@ -168,6 +170,7 @@ const phaseWords = { idle: 'waiting', armed: 'about to', holding: 'holding', end
 const standing = computed(() => {
   if (state.value.problems.length) return 'cannot run'
   if (state.value.stopped) return 'stopped'
+  if (state.value.pausedBy) return 'paused'
   if (!props.rule.enabled) return 'off'
   return lasts.value ? phaseWords[state.value.phase] : state.value.frames?.length ? 'running' : 'waiting'
 })
@@ -177,37 +180,7 @@ const at = computed(() =>
     : (state.value.frames ?? []).filter((f) => f.at && (f.resumeAt || f.awaits || f.until)).map((f) => f.at!),
 )
 
-// Every state of the draft, to go back to and forth again; many changes in a moment are one.
-const past = ref<string[]>([])
-const future = ref<string[]>([])
-const MOMENT = 500
-let last = { at: 0, text: '' }
-watch(
-  () => props.rule.id,
-  () => {
-    past.value = []
-    future.value = []
-  },
-)
-watch(
-  () => JSON.stringify(draft.value),
-  (now, before) => {
-    if (now === last.text || !before) return
-    if (Date.now() - last.at > MOMENT) past.value = [...past.value, before]
-    future.value = []
-    last = { at: Date.now(), text: now ?? '' }
-  },
-)
-function go(from: typeof past, to: typeof past) {
-  const state = from.value.at(-1)
-  if (!state) return
-  to.value = [...to.value, JSON.stringify(draft.value)]
-  from.value = from.value.slice(0, -1)
-  last = { at: Date.now(), text: state }
-  draft.value = JSON.parse(state) as RuleDocument
-}
-const undo = () => go(past, future)
-const redo = () => go(future, past)
+const { past, future, undo, redo } = useUndo(draft, () => props.rule.id)
 function onKey(event: KeyboardEvent) {
   if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
   const from = event.shiftKey ? future : past
@@ -268,12 +241,7 @@ function onKey(event: KeyboardEvent) {
         </template>
       </EditorHead>
 
-      <p v-if="state.cutShort && !changed" class="fault" role="alert">
-        Its last run went no further: {{ home.device(state.cutShortDevice)?.title }} {{ state.cutShort }}
-      </p>
-      <p v-if="state.stopped && !changed" class="fault" role="alert">
-        Stopped. {{ state.stopped }} Change it, or switch it off and on, to let it act again.
-      </p>
+      <RuleAlerts v-if="!changed" :rule="rule" />
       <RuleFindings v-if="!changed && state.findings.length" :findings="state.findings" @intend="intend" />
       <section v-if="differences" class="differences" aria-label="What would be different">
         <h2>What would be different</h2>

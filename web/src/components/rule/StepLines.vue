@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
 import type { ConditionState, Problem, Step } from '@/api/types'
 import { act } from '@/lib/act'
-import { newStep, outsideKinds, stepWords } from '@/lib/steps'
+import { newStep, mayFail, stepWords } from '@/lib/steps'
 import { useClipboard } from '@/stores/clipboard'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
@@ -214,13 +214,13 @@ const here = (i: number) => props.running.includes(pathOf(i))
         />
         <SentenceLine v-if="s.else?.length" :depth="depth + 1"><span class="soft">otherwise</span></SentenceLine>
       </template>
-      <SentenceLine v-if="outsideKinds.includes(s.kind) && s.else?.length" :depth="depth + 1"
+      <SentenceLine v-if="mayFail.includes(s.kind) && s.else?.length" :depth="depth + 1"
         ><span class="soft">if that fails</span></SentenceLine
       >
       <SentenceLine v-if="s.kind === 'until' && s.else?.length" :depth="depth + 1"
         ><span class="soft">when that time is over</span></SentenceLine
       >
-      <template v-if="s.kind === 'if' || s.kind === 'until' || outsideKinds.includes(s.kind)">
+      <template v-if="s.kind === 'if' || s.kind === 'until' || mayFail.includes(s.kind)">
         <StepLines
           v-if="s.else?.length"
           :model-value="s.else"

@@ -9,6 +9,7 @@ import DurationToken from './DurationToken.vue'
 import ExpressionToken from './ExpressionToken.vue'
 import NumberToken from './NumberToken.vue'
 import OutsideWords from './OutsideWords.vue'
+import ScriptBlock from './ScriptBlock.vue'
 import TextToken from './TextToken.vue'
 import TokenPicker from './TokenPicker.vue'
 import ValueToken from './ValueToken.vue'
@@ -25,12 +26,13 @@ const props = defineProps<{
 const home = useHome()
 
 const change = (part: Partial<Step>) => (step.value = { ...step.value, ...part })
-const sets = computed(() => step.value.kind === 'set' || step.value.kind === 'hold')
+const sets = computed(() => ['set', 'hold', 'ramp'].includes(step.value.kind))
 
 const memberGroup = computed(() => home.group(props.member))
+const settable = (p: Property) => p.writable && (step.value.kind !== 'ramp' || p.type === 'number')
 const subjects = computed(() => [
-  ...groupChoices(home.groups, home.everything, (p) => p.writable, memberGroup.value),
-  ...propertyChoices(home.everything, home.rooms, (p) => p.writable),
+  ...groupChoices(home.groups, home.everything, settable, memberGroup.value),
+  ...propertyChoices(home.everything, home.rooms, settable),
 ])
 const speakers = computed(() => [
   ...groupChoices(home.groups, home.everything, (p) => p.role === 'speech'),
@@ -243,7 +245,15 @@ function endBy(to: Ending) {
         @update:model-value="change({ forSeconds: $event || undefined })"
       />
     </template>
-    <template v-if="property?.type === 'number' && !property.own">
+    <template v-if="step.kind === 'ramp'">
+      over
+      <DurationToken
+        :model-value="step.forSeconds || undefined"
+        label="Over how long"
+        @update:model-value="change({ forSeconds: $event || undefined })"
+      />
+    </template>
+    <template v-else-if="property?.type === 'number' && !property.own">
       <span class="soft">, </span>
       <DurationToken
         :model-value="step.fadeSeconds ?? 0"
@@ -335,6 +345,11 @@ function endBy(to: Ending) {
     empty="choose what"
     @update:model-value="ask"
   />
+  <ScriptBlock
+    v-else-if="step.kind === 'script'"
+    :model-value="step.script"
+    @update:model-value="change({ script: $event })"
+  />
   <OutsideWords v-else-if="step.kind === 'web' || step.kind === 'publish' || step.kind === 'program'" v-model="step" />
   <template v-else-if="step.kind === 'say'">
     <TokenPicker
@@ -372,7 +387,7 @@ function endBy(to: Ending) {
     @update:model-value="change({ scene: $event })"
   />
   <TokenPicker
-    v-else-if="step.kind === 'run' || step.kind === 'stop'"
+    v-else-if="step.kind === 'run' || step.kind === 'stop' || step.kind === 'pause' || step.kind === 'resume'"
     :model-value="step.rule ?? (step.kind === 'stop' ? '' : undefined)"
     :choices="ruleChoices"
     label="Rule"

@@ -1,0 +1,105 @@
+package engine
+
+import (
+	"math"
+	"time"
+
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// rampGap is the least time between two values of a ramp.
+const rampGap = 500 * time.Millisecond
+
+// Ramp is numbers on their way to others.
+type Ramp struct {
+	Began time.Time `json:"began"`
+	Ends  time.Time `json:"ends"`
+	Aims  []RampAim `json:"aims"`
+	// Gap is the time between two values.
+	Gap time.Duration `json:"gap"`
+}
+
+// RampAim is one number on its way. Last is what the ramp wrote last: where something else stands, somebody has set it
+// meanwhile, and it is left to them.
+type RampAim struct {
+	Ref  thing.Ref   `json:"ref"`
+	From float64     `json:"from"`
+	To   float64     `json:"to"`
+	Last thing.Value `json:"last,omitzero"`
+}
+
+// beginRamp begins to bring numbers to others; it is true where the run waits for that.
+func (e *Engine) beginRamp(r *ruleState, f *Frame, step *rule.Step, w why) (waits bool) {
+	id := f.ID
+	span := rule.Seconds(step.ForSeconds)
+	ramp := &Ramp{Began: e.now, Ends: e.now.Add(span), Gap: span}
+	for _, s := range e.aims(step, f.member()) {
+		now := s.state.Stack.Effective()
+		if now.Kind != thing.KindNumber {
+			now = s.state.Reported
+		}
+		to := e.valueOf(r, step, s)
+		switch {
+		case to.Kind != thing.KindNumber:
+			e.set(s, step, to, r.owner(), w) // of a group one that only switches
+		case now.Kind != thing.KindNumber:
+			e.set(s, step, to, r.owner(), w) // from where is not known
+		case now != to:
+			ramp.Aims = append(ramp.Aims, RampAim{Ref: s.ref, From: now.Number, To: to.Number})
+			values := math.Abs(to.Number-now.Number) / max(s.property.Resolution, math.Abs(to.Number-now.Number)/500)
+			ramp.Gap = min(ramp.Gap, max(rampGap, time.Duration(float64(span)/values)))
+		}
+	}
+	if f = r.frame(id); f == nil {
+		return true // what followed from it ended the run
+	}
+	if len(ramp.Aims) == 0 {
+		return false
+	}
+	f.Ramp = ramp
+	e.pause(r, f, ramp.Gap, w)
+	return true
+}
+
+// goOnRamp writes the values of this moment, and lets the run go on once all are where they were to go.
+func (e *Engine) goOnRamp(r *ruleState, id uint64, w why) {
+	f := r.frame(id)
+	ramp, step := f.Ramp, stepAt(r, f.At)
+	f.Ramp, f.ResumeAt = nil, time.Time{}
+	if step == nil {
+		e.proceed(r, id, w)
+		return
+	}
+	over := !e.now.Before(ramp.Ends)
+	share := 1.0
+	if !over {
+		share = float64(e.now.Sub(ramp.Began)) / float64(ramp.Ends.Sub(ramp.Began))
+	}
+	var left []RampAim
+	for _, aim := range ramp.Aims {
+		s := e.slots[aim.Ref]
+		if s == nil || (!aim.Last.IsNone() && s.state.Stack.Base.Value != aim.Last) {
+			continue
+		}
+		v := thing.Number(aim.From + (aim.To-aim.From)*share)
+		if grain := s.property.Resolution; grain > 0 && !over {
+			v.Number = math.Round(v.Number/grain) * grain
+		}
+		if v = e.within(s, v); v != aim.Last {
+			e.set(s, step, v, r.owner(), w)
+			aim.Last = v
+		}
+		left = append(left, aim)
+	}
+	if f = r.frame(id); f == nil {
+		return // what followed from it ended the run
+	}
+	if over || len(left) == 0 {
+		e.proceed(r, id, w)
+		return
+	}
+	ramp.Aims = left
+	f.Ramp = ramp
+	e.pause(r, f, min(ramp.Gap, ramp.Ends.Sub(e.now)), w)
+}

@@ -1,0 +1,38 @@
+import type { Hub } from './hub'
+
+/** What the tests read of a device. */
+export interface Device {
+  id: string
+  title: string
+  own?: boolean
+  states: {
+    name: string
+    value: unknown
+    text: string
+    target: unknown
+    certainty: string
+    difference?: unknown
+  }[]
+}
+
+export const named = async (hub: Hub, title: string): Promise<Device> =>
+  (await hub.get<Device[]>('/api/devices')).find((d) => d.title === title)!
+
+/** What a property of a device is at, by the hub. */
+export const value = async (hub: Hub, title: string, name: string): Promise<unknown> =>
+  (await named(hub, title)).states.find((s) => s.name === name)?.value
+
+/** Makes a definition, and returns its id. */
+export const make = async (hub: Hub, path: string, body: unknown): Promise<string> => {
+  const response = await hub.send('POST', path, body)
+  if (!response.ok) throw new Error(await response.text())
+  return ((await response.json()) as { id: string }).id
+}
+
+/** An evening with nobody in the house, so that nothing happens but what a test does. */
+export async function quietEvening(hub: Hub, clock = '20:00'): Promise<void> {
+  await hub.bench({ what: 'live', on: false })
+  for (const person of ['Nell', 'Tove', 'Ivo', 'Runa']) await hub.bench({ what: 'walk', room: '', person })
+  await hub.bench({ what: 'jump', clock })
+  await hub.send('PUT', '/api/devices/own/properties/mode', { value: 'mode-in' })
+}
