@@ -254,6 +254,9 @@ func (h *Hub) load(ctx context.Context) error {
 		return fmt.Errorf("reading the definitions: %w", err)
 	}
 	h.titles[OwnID] = own().Title
+	if err := h.loadDrafts(ctx); err != nil {
+		return err
+	}
 	saved, lastCommand, err := h.saved(ctx)
 	if err != nil {
 		return err

@@ -8,7 +8,7 @@ import (
 
 // Message is one change told to every open browser.
 type Message struct {
-	Kind string `json:"kind" enum:"property,rule,schedule,scene,definition,removed,connection,found,pairing,journal,clock,bench,trial,notice"`
+	Kind string `json:"kind" enum:"property,rule,schedule,scene,definition,removed,connection,found,pairing,journal,clock,bench,trial,notice,draft"`
 	// Definition and ID say what a definition, removed, rule, schedule or scene message is about.
 	Definition string          `json:"definition,omitempty"`
 	ID         string          `json:"id,omitempty"`
@@ -20,6 +20,8 @@ type Message struct {
 	Pairing    *Pairing        `json:"pairing,omitempty"`
 	Entry      *EntryView      `json:"entry,omitempty"`
 	Notice     *Notice         `json:"notice,omitempty"`
+	// Draft is that of a rule; absent where it is gone.
+	Draft *DraftNote `json:"draft,omitempty"`
 }
 
 // feedBuffer is how far a browser may lag before it is told to start over.

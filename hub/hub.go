@@ -82,10 +82,12 @@ type Hub struct {
 	pairing     *pairing
 	projections map[string]battery.Projection // of batteries, by device
 	attention   attention
-	added       map[string]time.Time // when each device came into the home
-	calling     int                  // how many calls outside are under way
-	notices     []Notice             // the oldest first
-	trouble     *Trouble             // nil while all records are kept
+	added       map[string]time.Time   // when each device came into the home
+	calling     int                    // how many calls outside are under way
+	notices     []Notice               // the oldest first
+	drafts      map[string]store.Draft // of rules, by their ids
+	drafting    sync.Mutex             // one draft is written after the other, so that they are told in order
+	trouble     *Trouble               // nil while all records are kept
 }
 
 // Trouble is that readings and the journal cannot be kept at present.

@@ -336,6 +336,8 @@ type RuleView struct {
 	rule.Rule
 	State  RuleState `json:"state"`
 	UsedBy []Use     `json:"usedBy"`
+	// Draft says that somebody works on it.
+	Draft *DraftNote `json:"draft,omitempty"`
 }
 
 // Rules returns all rules, by name.
@@ -345,7 +347,7 @@ func (h *Hub) Rules(ctx context.Context) (views []RuleView, err error) {
 		for _, id := range sortedKeys(h.definitions.rules) {
 			r := h.definitions.rules[id]
 			view, _ := h.engine.RuleView(id)
-			views = append(views, RuleView{ID: id, Revision: r.revision, Rule: *r.doc, State: h.ruleState(id, view), UsedBy: h.usedBy(id)})
+			views = append(views, RuleView{ID: id, Revision: r.revision, Rule: *r.doc, State: h.ruleState(id, view), UsedBy: h.usedBy(id), Draft: h.draftNote(id)})
 		}
 	})
 	slices.SortStableFunc(views, func(a, b RuleView) int { return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title)) })

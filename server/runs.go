@@ -83,6 +83,32 @@ func (s *Server) registerRuns(api huma.API) {
 	}) (*none, error) {
 		return &none{}, s.hub.TryStep(ctx, in.Body, in.Actor)
 	})
+	operation(s, api, "draft", http.MethodGet, "/rules/{id}/draft", "A rule as somebody works on it", func(ctx context.Context, in *IDPath) (*body[hub.Draft], error) {
+		draft, err := s.hub.Draft(ctx, in.ID)
+		return &body[hub.Draft]{draft}, err
+	})
+	operation(s, api, "save-draft", http.MethodPut, "/rules/{id}/draft", "Keep a rule that is worked on, beside what is live", func(ctx context.Context, in *struct {
+		IDPath
+		After int `query:"after" minimum:"0" doc:"The version of the draft that this follows on; 0 for none."`
+		Based int `query:"based" minimum:"0" doc:"The revision of the rule that was edited."`
+		Body  any
+	}) (*body[hub.DraftNote], error) {
+		note, err := s.hub.SaveDraft(ctx, in.ID, in.After, in.Based, in.Body)
+		return &body[hub.DraftNote]{note}, err
+	})
+	operation(s, api, "drop-draft", http.MethodDelete, "/rules/{id}/draft", "Discard a draft", func(ctx context.Context, in *struct {
+		IDPath
+		After int `query:"after" minimum:"1" doc:"The version that is discarded."`
+	}) (*none, error) {
+		return &none{}, s.hub.DropDraft(ctx, in.ID, in.After)
+	})
+	operation(s, api, "compare-draft", http.MethodPost, "/rules/{id}/draft/compare", "How a document differs from the draft", func(ctx context.Context, in *struct {
+		IDPath
+		Body rule.Rule
+	}) (*body[[]tell.Change], error) {
+		lines, err := s.hub.CompareDraft(ctx, in.ID, &in.Body)
+		return &body[[]tell.Change]{lines}, err
+	})
 	operation(s, api, "compare-rule", http.MethodPost, "/rules/{id}/compare", "How a document differs from the rule that is live", func(ctx context.Context, in *struct {
 		IDPath
 		Body rule.Rule

@@ -1292,6 +1292,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rules/{id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A rule as somebody works on it */
+        get: operations["draft"];
+        /** Keep a rule that is worked on, beside what is live */
+        put: operations["save-draft"];
+        post?: never;
+        /** Discard a draft */
+        delete: operations["drop-draft"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/draft/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a document differs from the draft */
+        post: operations["compare-draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rules/{id}/pretend": {
         parameters: {
             query?: never;
@@ -2498,6 +2534,35 @@ export interface components {
             message: string;
             path: string;
         };
+        Draft: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: int64
+             * @description The revision that was edited.
+             */
+            based: number;
+            document: unknown;
+            /**
+             * Format: int64
+             * @description Grows with each change.
+             */
+            version: number;
+        };
+        DraftNote: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: int64
+             * @description The revision that was edited.
+             */
+            based: number;
+            /**
+             * Format: int64
+             * @description Grows with each change.
+             */
+            version: number;
+        };
         EntryView: {
             actor?: string;
             /** Format: date-time */
@@ -2901,12 +2966,13 @@ export interface components {
         Message: {
             connection?: components["schemas"]["ConnectionView"];
             definition?: string;
+            draft?: components["schemas"]["DraftNote"];
             entry?: components["schemas"]["EntryView"];
             id?: string;
             /** @description Whether a scene is what is in effect now. */
             inEffect?: boolean;
             /** @enum {string} */
-            kind: "property" | "rule" | "schedule" | "scene" | "definition" | "removed" | "connection" | "found" | "pairing" | "journal" | "clock" | "bench" | "trial" | "notice";
+            kind: "property" | "rule" | "schedule" | "scene" | "definition" | "removed" | "connection" | "found" | "pairing" | "journal" | "clock" | "bench" | "trial" | "notice" | "draft";
             notice?: components["schemas"]["Notice"];
             pairing?: components["schemas"]["Pairing"];
             property?: components["schemas"]["PropertyView"];
@@ -3366,6 +3432,7 @@ export interface components {
             /** @description Besides letting go. */
             afterwards?: components["schemas"]["Step"][];
             do: components["schemas"]["Step"][];
+            draft?: components["schemas"]["DraftNote"];
             enabled: boolean;
             /** Format: double */
             endedForAtLeastSeconds?: number;
@@ -7111,6 +7178,144 @@ export interface operations {
         };
     };
     "compare-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Change"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-draft": {
+        parameters: {
+            query?: {
+                /** @description The version of the draft that this follows on; 0 for none. */
+                after?: number;
+                /** @description The revision of the rule that was edited. */
+                based?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": unknown;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftNote"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "drop-draft": {
+        parameters: {
+            query?: {
+                /** @description The version that is discarded. */
+                after?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "compare-draft": {
         parameters: {
             query?: never;
             header?: never;

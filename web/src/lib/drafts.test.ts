@@ -1,59 +1,167 @@
-import { mount } from '@vue/test-utils'
-import { beforeEach, describe, expect, it } from 'vitest'
+import { flushPromises, mount } from '@vue/test-utils'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { defineComponent, nextTick, ref } from 'vue'
-import { useDraft } from './drafts'
+import { Problem } from '@/api/client'
+import { useDraft, type DraftNote, type Keeper, type Kept } from './drafts'
 
-function page(live = ref({ title: 'live' })) {
-  let use!: ReturnType<typeof useDraft<{ title: string }>>
+interface Doc {
+  title: string
+}
+
+/** A hub that keeps drafts, for several browsers. */
+class Hub implements Keeper<Doc> {
+  kept: Kept<Doc> | undefined
+  note = ref<DraftNote>()
+  reached = true
+  private last = 0
+
+  private reach() {
+    if (!this.reached) throw new Problem(0, 'not reached')
+  }
+  private tell(kept: Kept<Doc> | undefined) {
+    this.kept = kept
+    this.note.value = kept && { version: kept.version, based: kept.based, at: kept.at }
+  }
+  async read() {
+    this.reach()
+    if (!this.kept) throw new Problem(404, 'none')
+    return this.kept
+  }
+  async write(document: Doc, after: number, based: number) {
+    this.reach()
+    if (after !== (this.kept?.version ?? 0)) throw new Problem(409, 'changed')
+    this.tell({ document: JSON.parse(JSON.stringify(document)) as Doc, version: ++this.last, based, at: 'now' })
+    return this.note.value!
+  }
+  async drop(after: number) {
+    if (after === this.kept?.version) this.tell(undefined)
+  }
+}
+
+const live = ref<Doc>({ title: 'live' })
+const revision = ref(1)
+
+function browser(hub: Hub) {
+  let use!: ReturnType<typeof useDraft<Doc>>
   const wrapper = mount(
     defineComponent({
       setup() {
-        use = useDraft(
-          () => 'rule-1',
-          () => live.value,
-        )
+        use = useDraft({
+          key: 'rule-1',
+          live: () => live.value,
+          revision: () => revision.value,
+          note: () => hub.note.value,
+          keeper: hub,
+        })
         return () => null
       },
     }),
   )
-  return { live, use, wrapper }
+  const type = async (title: string) => {
+    use.draft.value = { title }
+    await nextTick()
+  }
+  return { use, wrapper, type }
+}
+const rest = async () => {
+  await vi.advanceTimersByTimeAsync(500)
+  await flushPromises()
 }
 
 describe('a draft', () => {
-  beforeEach(() => localStorage.clear())
+  beforeEach(() => {
+    vi.useFakeTimers()
+    localStorage.clear()
+    live.value = { title: 'live' }
+    revision.value = 1
+  })
+  afterEach(() => vi.useRealTimers())
 
-  it('survives leaving the page', async () => {
-    const first = page()
-    first.use.draft.value = { title: 'draft' }
-    await nextTick()
-    first.wrapper.unmount()
-    const second = page()
+  it('is kept by the hub and is there in another browser', async () => {
+    const hub = new Hub()
+    const first = browser(hub)
+    await first.type('draft')
+    await rest()
+    expect(hub.kept?.document.title).toBe('draft')
+    expect(localStorage.length).toBe(0)
+    const second = browser(hub)
+    await flushPromises()
     expect(second.use.draft.value?.title).toBe('draft')
     expect(second.use.differs()).toBe(true)
   })
 
-  it('is gone once it equals what is live', async () => {
-    const p = page()
-    p.use.draft.value = { title: 'draft' }
-    await nextTick()
-    p.live.value = { title: 'draft' }
-    p.use.discard()
-    await nextTick()
-    expect(localStorage.length).toBe(0)
-    expect(p.use.differs()).toBe(false)
+  it('is not lost while the hub cannot be reached', async () => {
+    const hub = new Hub()
+    hub.reached = false
+    const first = browser(hub)
+    await first.type('draft')
+    await rest()
+    expect(first.use.unreached.value).toBe(true)
+    first.wrapper.unmount()
+    hub.reached = true
+    const second = browser(hub)
+    await rest()
+    expect(second.use.draft.value?.title).toBe('draft')
+    expect(hub.kept?.document.title).toBe('draft')
   })
 
-  it('is not disturbed by what others put live, while without one that shows at once', async () => {
-    const p = page()
-    p.live.value = { title: 'theirs' }
-    await nextTick()
+  it('shows what another browser made of it, where nothing was changed here', async () => {
+    const hub = new Hub()
+    const first = browser(hub)
+    const second = browser(hub)
+    await first.type('theirs')
+    await rest()
+    expect(second.use.draft.value?.title).toBe('theirs')
+    expect(second.use.changedElsewhere.value).toBe(1)
+    await first.type('live')
+    await rest()
+    expect(hub.kept).toBeUndefined()
+    expect(second.use.differs()).toBe(false)
+  })
+
+  it('stays in both browsers when both change it at the same time, until somebody chooses', async () => {
+    const hub = new Hub()
+    const first = browser(hub)
+    await first.type('one')
+    await rest()
+    // The other browser is another computer: it does not see what this one has not sent.
+    await hub.write({ title: 'two' }, hub.kept!.version, 1)
+    first.use.draft.value = { title: 'one more' }
+    await rest()
+    expect(first.use.theirs.value?.document.title).toBe('two')
+    expect(first.use.draft.value?.title).toBe('one more')
+    expect(hub.kept?.document.title).toBe('two')
+    first.use.keepMine()
+    await rest()
+    expect(hub.kept?.document.title).toBe('one more')
+    await hub.write({ title: 'three' }, hub.kept!.version, 1)
+    first.use.draft.value = { title: 'four' }
+    await rest()
+    first.use.takeTheirs()
+    expect(first.use.draft.value?.title).toBe('three')
+    await rest()
+    expect(hub.kept?.document.title).toBe('three')
+    expect(localStorage.length).toBe(0)
+  })
+
+  it('is not disturbed by what others put live, and says so; without one that shows at once', async () => {
+    const hub = new Hub()
+    const p = browser(hub)
+    revision.value = 2
+    live.value = { title: 'theirs' }
+    await rest()
     expect(p.use.draft.value?.title).toBe('theirs')
-    p.use.draft.value = { title: 'ours' }
-    await nextTick()
-    p.live.value = { title: 'theirs again' }
-    await nextTick()
+    await p.type('ours')
+    await rest()
+    expect(p.use.behind.value).toBe(false)
+    revision.value = 3
+    live.value = { title: 'theirs again' }
+    await rest()
     expect(p.use.draft.value?.title).toBe('ours')
+    expect(p.use.behind.value).toBe(true)
     p.use.discard()
+    await rest()
     expect(p.use.draft.value?.title).toBe('theirs again')
+    expect(hub.kept).toBeUndefined()
   })
 })

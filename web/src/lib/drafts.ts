@@ -1,40 +1,221 @@
-import { ref, watch, type Ref } from 'vue'
+import { computed, onBeforeUnmount, ref, watch, type Ref } from 'vue'
+import { Problem } from '@/api/client'
 
-/** Work in progress that survives leaving the page and closing the browser, until it is put live or discarded. */
-export function useDraft<T>(
-  key: () => string,
-  live: () => T | undefined,
-): { draft: Ref<T | undefined>; differs: () => boolean; discard: () => void } {
+/** Where a draft stands that the hub keeps. */
+export interface DraftNote {
+  version: number
+  /** The revision that was edited. */
+  based: number
+  at: string
+}
+export interface Kept<T> extends DraftNote {
+  document: T
+}
+
+/** Keeps drafts beyond this browser. A change that follows on another version than the newest is refused with 409. */
+export interface Keeper<T> {
+  read(): Promise<Kept<T>>
+  write(document: T, after: number, based: number): Promise<DraftNote>
+  drop(after: number): Promise<unknown>
+}
+
+interface Source<T> {
+  key: string
+  live: () => T
+  revision: () => number
+  /** What is known of the draft that is kept, whichever browser made it. */
+  note: () => DraftNote | undefined
+  keeper: Keeper<T>
+}
+
+/** How long typing rests before it is kept, and how long until the next try when the hub cannot be reached. */
+const REST = 400
+const AGAIN = 3000
+
+const copy = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T
+const text = (v: unknown) => JSON.stringify(v)
+const conflicts = (e: unknown, status: number) => e instanceof Problem && e.status === status
+
+/**
+ * Work in progress beside what is live. The hub keeps it, so it is there in every browser; what the hub has not taken
+ * yet is kept in this one. Where two browsers change it at the same time, both stay until somebody chooses.
+ */
+export function useDraft<T>(source: Source<T>) {
   const draft = ref<T>() as Ref<T | undefined>
-  const name = () => `amvek.draft.${key()}`
-  const copy = (v: T | undefined) => (v === undefined ? undefined : (JSON.parse(JSON.stringify(v)) as T))
-  const same = (a: T | undefined, b: T | undefined) => JSON.stringify(a) === JSON.stringify(b)
+  /** What another browser made of it meanwhile. */
+  const theirs = ref<Kept<T>>() as Ref<Kept<T> | undefined>
+  /** Whether the hub has not taken what is shown, because it cannot be reached or cannot keep it. */
+  const unreached = ref(false)
+  const changedElsewhere = ref(0)
+  const based = ref(source.revision())
+  let version = 0
+  let agreed = ''
+  let busy = false
+  let gone = false
+  let soon: ReturnType<typeof setTimeout> | undefined
 
-  function load() {
-    const kept = localStorage.getItem(name())
-    draft.value = kept ? (JSON.parse(kept) as T) : copy(live())
+  const name = `amvek.unsent.${source.key}`
+  const unsent = () => {
+    const kept = localStorage.getItem(name)
+    return kept ? (JSON.parse(kept) as { document: T; version: number; based: number }) : undefined
+  }
+  const note = (document: T) => localStorage.setItem(name, text({ document, version, based: based.value }))
+  /** Whether something was changed here that the hub has not taken yet. */
+  const ahead = () => text(draft.value) !== agreed
+  const forget = () => localStorage.removeItem(name)
+
+  function show(document: T) {
+    agreed = text(document)
+    draft.value = copy(document)
+  }
+  function showLive() {
+    version = 0
+    based.value = source.revision()
+    show(source.live())
+  }
+  function take(kept: Kept<T>) {
+    version = kept.version
+    based.value = kept.based
+    theirs.value = undefined
+    forget()
+    show(kept.document)
   }
 
-  watch(key, load, { immediate: true })
-  // Without a draft of our own, what others put live is shown at once.
-  watch(live, (now) => {
-    if (!localStorage.getItem(name())) draft.value = copy(now)
+  async function load() {
+    const mine = unsent()
+    let kept: Kept<T> | undefined
+    if (source.note()) {
+      try {
+        kept = await source.keeper.read()
+      } catch (error) {
+        unreached.value = !conflicts(error, 404)
+      }
+    }
+    if (!kept && !mine) return showLive()
+    if (kept && !mine) return take(kept)
+    if (!mine) return
+    version = mine.version
+    based.value = mine.based
+    if (kept && kept.version !== mine.version && text(kept.document) !== text(mine.document)) theirs.value = kept
+    else version = kept?.version ?? 0
+    draft.value = mine.document // not agreed with the hub, so it is sent
+  }
+
+  function again(delay: number) {
+    clearTimeout(soon)
+    if (!gone) soon = setTimeout(() => void write(), delay)
+  }
+
+  async function write() {
+    clearTimeout(soon)
+    if (busy || theirs.value || draft.value === undefined) return
+    const sent = draft.value
+    if (!ahead()) return
+    busy = true
+    try {
+      const now = await source.keeper.write(sent, version, based.value)
+      version = now.version
+      agreed = text(sent)
+      unreached.value = false
+      if (!ahead()) forget()
+      if (text(draft.value) === text(source.live())) drop() // put live or discarded while this was on its way
+    } catch (error) {
+      if (conflicts(error, 409)) await clash()
+      else {
+        unreached.value = true
+        again(AGAIN)
+      }
+    } finally {
+      busy = false
+    }
+    if (!theirs.value && !unreached.value && ahead()) again(REST)
+    await follow()
+  }
+
+  /** Another version is there than the one that was changed here: it is shown beside, or it is gone. */
+  async function clash() {
+    try {
+      const kept = await source.keeper.read()
+      if (text(kept.document) === text(draft.value)) take(kept)
+      else theirs.value = kept
+    } catch (error) {
+      if (conflicts(error, 404)) version = 0
+      else unreached.value = true
+    }
+  }
+
+  /** Takes over what another browser did, where nothing was changed here since. */
+  async function follow() {
+    if (busy || theirs.value || draft.value === undefined || ahead()) return
+    const now = source.note()
+    if (now && now.version > version) {
+      busy = true
+      try {
+        const kept = await source.keeper.read()
+        if (!ahead()) {
+          if (text(kept.document) !== text(draft.value)) changedElsewhere.value++
+          take(kept)
+        }
+      } catch {
+        // gone meanwhile; its note tells
+      } finally {
+        busy = false
+      }
+    } else if (!now && version > 0) showLive()
+  }
+
+  function drop() {
+    const after = version
+    version = 0
+    based.value = source.revision()
+    forget()
+    clearTimeout(soon)
+    if (after > 0) void source.keeper.drop(after).catch(() => undefined) // changed elsewhere meanwhile: it stays there
+  }
+
+  watch(source.note, follow)
+  // Without a draft, what others put live is shown at once.
+  watch(source.live, () => {
+    if (version === 0 && !ahead() && draft.value !== undefined) showLive()
   })
   watch(
     draft,
     (now) => {
-      if (now === undefined || same(now, live())) localStorage.removeItem(name())
-      else localStorage.setItem(name(), JSON.stringify(now))
+      if (now === undefined || text(now) === agreed) return
+      if (text(now) === text(source.live()) && !theirs.value) {
+        agreed = text(now)
+        drop()
+        return
+      }
+      note(now)
+      again(REST)
     },
     { deep: true },
   )
+  void load()
+  onBeforeUnmount(() => {
+    gone = true
+    void write()
+  })
 
   return {
     draft,
-    differs: () => !same(draft.value, live()),
+    theirs,
+    unreached,
+    changedElsewhere,
+    differs: () => text(draft.value) !== text(source.live()),
+    /** Whether what is live was changed since the draft was begun. */
+    behind: computed(() => based.value < source.revision() && text(draft.value) !== text(source.live())),
     discard: () => {
-      localStorage.removeItem(name())
-      draft.value = copy(live())
+      drop()
+      theirs.value = undefined
+      show(source.live())
     },
+    keepMine: () => {
+      version = theirs.value?.version ?? version
+      theirs.value = undefined
+      void write()
+    },
+    takeTheirs: () => theirs.value && take(theirs.value),
   }
 }

@@ -134,6 +134,9 @@ export const useHome = defineStore('home', () => {
       case 'rule':
         patch(rules, m.id, (r) => (m.rule ? { ...r, state: m.rule } : r))
         break
+      case 'draft':
+        patch(rules, m.id, (r) => ({ ...r, draft: m.draft }))
+        break
       case 'schedule':
         patch(schedules, m.id, (s) => (m.schedule ? { ...s, state: m.schedule } : s))
         break

@@ -93,7 +93,7 @@ function reason(r: Rule) {
       <ListRow v-for="r in shown" :key="r.id" :to="`/rules/${r.id}`" :chosen="r.id === chosen?.id">
         <template #mark><StateMark :mark="mark(r)" /></template>
         {{ r.title }}
-        <template #value>{{ value(r) }}</template>
+        <template #value>{{ r.draft ? 'draft' : value(r) }}</template>
         <template #reason>{{ reason(r) }}</template>
       </ListRow>
     </template>

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import ToggleSwitch from 'primevue/toggleswitch'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask } from '@/api/client'
 import type { Change, Condition, Finding, Rule, RuleDocument, Step } from '@/api/types'
 import { act } from '@/lib/act'
-import { useDraft } from '@/lib/drafts'
+import { useDraft, type Kept } from '@/lib/drafts'
 import { useUndo } from '@/lib/undo'
 import { ruleKinds, takesTime } from '@/lib/steps'
 import { ruleDocument } from '@/lib/documents'
@@ -14,6 +14,7 @@ import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EditorHead from '../EditorHead.vue'
 import ChangedLines from './ChangedLines.vue'
+import DraftClash from './DraftClash.vue'
 import ConditionLines from './ConditionLines.vue'
 import DurationToken from './DurationToken.vue'
 import PretendPanel from './PretendPanel.vue'
@@ -35,10 +36,21 @@ const route = useRoute()
 const router = useRouter()
 
 const live = computed(() => ruleDocument(props.rule))
-const { draft, differs, discard } = useDraft<RuleDocument>(
-  () => props.rule.id,
-  () => live.value,
-)
+const path = { id: props.rule.id } // the editor is made anew for each rule
+const { draft, theirs, unreached, changedElsewhere, behind, differs, discard, keepMine, takeTheirs } =
+  useDraft<RuleDocument>({
+    key: path.id,
+    live: () => live.value,
+    revision: () => props.rule.revision,
+    note: () => props.rule.draft,
+    keeper: {
+      read: async () => (await ask(api.GET('/api/rules/{id}/draft', { params: { path } }))) as Kept<RuleDocument>,
+      write: (document, after, based) =>
+        ask(api.PUT('/api/rules/{id}/draft', { params: { path, query: { after, based } }, body: document })),
+      drop: (after) => ask(api.DELETE('/api/rules/{id}/draft', { params: { path, query: { after } } })),
+    },
+  })
+watch(changedElsewhere, () => notices.done('This draft was changed in another window.', async () => undo()))
 const d = computed(() => draft.value!)
 const changed = computed(differs)
 const state = computed(() => props.rule.state)
@@ -89,14 +101,11 @@ async function putLive() {
   try {
     await put(d.value, props.rule.revision)
     await home.read('rule')
+    await nextTick() // until then the rule is the one of before
     discard()
     notices.done(`${d.value.title} is live.`, () => put(before, 0))
   } catch (error) {
-    notices.fault(
-      error instanceof Problem && error.status === 409
-        ? new Problem(409, `${error.message} Discard the draft to see it.`)
-        : error,
-    )
+    notices.fault(error)
   }
 }
 
@@ -237,10 +246,23 @@ function onKey(event: KeyboardEvent) {
             @click="showDifferences"
           />
           <Button v-if="changed" severity="secondary" label="Discard draft" @click="discard" />
-          <Button v-if="changed" label="Put live" :disabled="!d.title.trim()" @click="putLive" />
+          <Button
+            v-if="changed"
+            :label="behind ? 'Put live over it' : 'Put live'"
+            :disabled="!d.title.trim() || !!theirs"
+            @click="putLive"
+          />
         </template>
       </EditorHead>
 
+      <DraftClash v-if="theirs" :rule="rule.id" :mine="d" :theirs="theirs" @mine="keepMine" @theirs="takeTheirs" />
+      <p v-if="behind" class="behind" role="alert">
+        What is live was changed since this draft was begun. “Difference” shows what the draft would take back; what is
+        live now stays under “Earlier”.
+      </p>
+      <p v-if="unreached" class="behind" role="alert">
+        The hub has not taken this draft: it is kept in this browser until it does.
+      </p>
       <RuleAlerts v-if="!changed" :rule="rule" />
       <RuleFindings v-if="!changed && state.findings.length" :findings="state.findings" @intend="intend" />
       <section v-if="differences" class="differences" aria-label="What would be different">
@@ -432,11 +454,8 @@ function onKey(event: KeyboardEvent) {
 .small {
   font-size: 15px;
 }
-.fault {
-  margin-top: 12px;
-  padding: 8px 12px;
-  border-left: 3px solid var(--ember);
-  background: var(--sheet);
+.behind {
+  color: var(--ochre);
 }
 .note {
   width: 100%;

@@ -1,0 +1,56 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { ref, watch } from 'vue'
+import { api, ask } from '@/api/client'
+import type { Change, RuleDocument } from '@/api/types'
+import type { Kept } from '@/lib/drafts'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+import ChangedLines from './ChangedLines.vue'
+
+/** Two browsers changed one draft at the same time: both are there until somebody chooses. */
+const props = defineProps<{ rule: string; mine: RuleDocument; theirs: Kept<RuleDocument> }>()
+const emit = defineEmits<{ mine: []; theirs: [] }>()
+const home = useHome()
+const notices = useNotices()
+
+const lines = ref<Change[]>()
+const show = () =>
+  notices.attempt(async () => {
+    lines.value = lines.value
+      ? undefined
+      : await ask(api.POST('/api/rules/{id}/draft/compare', { params: { path: { id: props.rule } }, body: props.mine }))
+  })
+watch(
+  () => props.theirs.version,
+  () => (lines.value = undefined),
+)
+</script>
+
+<template>
+  <section class="clash" role="alert" aria-label="Two drafts">
+    <p>
+      While you changed this draft here, it was changed in another window at {{ home.times.clock(theirs.at) }}. Yours is
+      kept in this browser until you choose; undo brings back what you leave.
+    </p>
+    <p class="buttons">
+      <Button severity="secondary" :label="lines ? 'Hide difference' : 'What differs'" @click="show" />
+      <Button severity="secondary" label="Take theirs" @click="emit('theirs')" />
+      <Button label="Keep mine" @click="emit('mine')" />
+    </p>
+    <ChangedLines v-if="lines" :lines="lines" />
+  </section>
+</template>
+
+<style scoped>
+.clash {
+  border-left: 2px solid var(--ochre);
+  padding: 4px 0 4px 14px;
+  margin: 12px 0;
+}
+.buttons {
+  display: flex;
+  gap: 8px;
+  flex-wrap: wrap;
+}
+</style>
