@@ -2,6 +2,7 @@ import { flushPromises, mount } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { defineComponent, nextTick, ref } from 'vue'
 import { Problem } from '@/api/client'
+import { canonical } from './canonical'
 import { useDraft, type DraftNote, type Keeper, type Kept } from './drafts'
 
 interface Doc {
@@ -163,5 +164,12 @@ describe('a draft', () => {
     await rest()
     expect(p.use.draft.value?.title).toBe('theirs again')
     expect(hub.kept).toBeUndefined()
+  })
+})
+
+describe('documents', () => {
+  it('are the same whatever the order of their fields', () => {
+    expect(canonical({ b: [{ d: 1, c: null }], a: 'x' })).toBe(canonical({ a: 'x', b: [{ c: null, d: 1 }] }))
+    expect(canonical({ a: [1, 2] })).not.toBe(canonical({ a: [2, 1] }))
   })
 })

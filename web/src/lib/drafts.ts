@@ -1,5 +1,6 @@
 import { computed, onBeforeUnmount, ref, watch, type Ref } from 'vue'
 import { Problem } from '@/api/client'
+import { canonical } from './canonical'
 
 /** Where a draft stands that the hub keeps. */
 export interface DraftNote {
@@ -33,7 +34,6 @@ const REST = 400
 const AGAIN = 3000
 
 const copy = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T
-const text = (v: unknown) => JSON.stringify(v)
 const conflicts = (e: unknown, status: number) => e instanceof Problem && e.status === status
 
 /**
@@ -59,13 +59,13 @@ export function useDraft<T>(source: Source<T>) {
     const kept = localStorage.getItem(name)
     return kept ? (JSON.parse(kept) as { document: T; version: number; based: number }) : undefined
   }
-  const note = (document: T) => localStorage.setItem(name, text({ document, version, based: based.value }))
+  const note = (document: T) => localStorage.setItem(name, canonical({ document, version, based: based.value }))
   /** Whether something was changed here that the hub has not taken yet. */
-  const ahead = () => text(draft.value) !== agreed
+  const ahead = () => canonical(draft.value) !== agreed
   const forget = () => localStorage.removeItem(name)
 
   function show(document: T) {
-    agreed = text(document)
+    agreed = canonical(document)
     draft.value = copy(document)
   }
   function showLive() {
@@ -96,7 +96,8 @@ export function useDraft<T>(source: Source<T>) {
     if (!mine) return
     version = mine.version
     based.value = mine.based
-    if (kept && kept.version !== mine.version && text(kept.document) !== text(mine.document)) theirs.value = kept
+    if (kept && kept.version !== mine.version && canonical(kept.document) !== canonical(mine.document))
+      theirs.value = kept
     else version = kept?.version ?? 0
     draft.value = mine.document // not agreed with the hub, so it is sent
   }
@@ -115,10 +116,10 @@ export function useDraft<T>(source: Source<T>) {
     try {
       const now = await source.keeper.write(sent, version, based.value)
       version = now.version
-      agreed = text(sent)
+      agreed = canonical(sent)
       unreached.value = false
       if (!ahead()) forget()
-      if (text(draft.value) === text(source.live())) drop() // put live or discarded while this was on its way
+      if (canonical(draft.value) === canonical(source.live())) drop() // put live or discarded while this was on its way
     } catch (error) {
       if (conflicts(error, 409)) await clash()
       else {
@@ -136,7 +137,7 @@ export function useDraft<T>(source: Source<T>) {
   async function clash() {
     try {
       const kept = await source.keeper.read()
-      if (text(kept.document) === text(draft.value)) take(kept)
+      if (canonical(kept.document) === canonical(draft.value)) take(kept)
       else theirs.value = kept
     } catch (error) {
       if (conflicts(error, 404)) version = 0
@@ -153,7 +154,7 @@ export function useDraft<T>(source: Source<T>) {
       try {
         const kept = await source.keeper.read()
         if (!ahead()) {
-          if (text(kept.document) !== text(draft.value)) changedElsewhere.value++
+          if (canonical(kept.document) !== canonical(draft.value)) changedElsewhere.value++
           take(kept)
         }
       } catch {
@@ -181,9 +182,9 @@ export function useDraft<T>(source: Source<T>) {
   watch(
     draft,
     (now) => {
-      if (now === undefined || text(now) === agreed) return
-      if (text(now) === text(source.live()) && !theirs.value) {
-        agreed = text(now)
+      if (now === undefined || canonical(now) === agreed) return
+      if (canonical(now) === canonical(source.live()) && !theirs.value) {
+        agreed = canonical(now)
         drop()
         return
       }
@@ -203,9 +204,9 @@ export function useDraft<T>(source: Source<T>) {
     theirs,
     unreached,
     changedElsewhere,
-    differs: () => text(draft.value) !== text(source.live()),
+    differs: () => canonical(draft.value) !== canonical(source.live()),
     /** Whether what is live was changed since the draft was begun. */
-    behind: computed(() => based.value < source.revision() && text(draft.value) !== text(source.live())),
+    behind: computed(() => based.value < source.revision() && canonical(draft.value) !== canonical(source.live())),
     discard: () => {
       drop()
       theirs.value = undefined

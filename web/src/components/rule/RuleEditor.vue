@@ -189,7 +189,7 @@ const at = computed(() =>
     : (state.value.frames ?? []).filter((f) => f.at && (f.resumeAt || f.awaits || f.until)).map((f) => f.at!),
 )
 
-const { past, future, undo, redo } = useUndo(draft, () => props.rule.id)
+const { past, future, undo, redo } = useUndo(draft)
 function onKey(event: KeyboardEvent) {
   if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
   const from = event.shiftKey ? future : past
