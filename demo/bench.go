@@ -28,7 +28,7 @@ func (d *Demo) State() server.BenchState {
 	state := server.BenchState{
 		Now: now, Pace: d.Pace(), Living: h.Living,
 		Bridge:   server.BenchBridge{Address: d.world.Lumbrook.Address(), Pressed: pressed, Cut: cut},
-		Outdoors: server.BenchOutside{Lux: round(d.world.House.Outdoors(now)), Temperature: round(d.world.House.Air(now))},
+		Outdoors: server.BenchOutside{Lux: round(d.world.House.Outdoors(now)), Temperature: round(d.world.House.Air(now)), River: round(d.world.House.River(now)), Dammed: h.Jammed},
 	}
 	for _, name := range house.People {
 		state.People = append(state.People, server.BenchPerson{Name: name, Room: h.People[name]})
@@ -113,6 +113,8 @@ func (d *Demo) Act(ctx context.Context, act server.BenchAct) error {
 		return wrongAt("opening", d.world.House.SetOpening(act.Opening, act.On))
 	case "pour":
 		return wrongAt("room", d.world.House.Pour(act.Room, act.On))
+	case "dam":
+		d.world.House.Dam(act.On)
 	case "turn":
 		// The hand turns on while the browser goes on.
 		d.workers.Go(func() { d.world.Quillet.Turn(context.WithoutCancel(ctx), act.Notches) })

@@ -45,12 +45,15 @@ func (s *seeder) longerRules() map[string]*rule.Rule {
 		"rule-glasshouse": {
 			Title: "Glasshouse door open", Enabled: true, Note: "The heater gets back whatever it was doing.",
 			Whenever: is(s.ids["Glasshouse door"], "contact", thing.Boolean(true)), ForAtLeastSeconds: 180, EndedForAtLeastSeconds: 120,
-			Do: []rule.Step{{Kind: rule.StepHold, Device: s.ids["Glasshouse heater"], Property: "power", Value: thing.Boolean(false)}},
+			Do: []rule.Step{{Kind: rule.StepHold, Device: s.ids["Glasshouse heater"], Property: "program", Value: thing.Text("off")}},
 		},
 		"rule-kiln": {
-			Title: "Kiln on for long", Enabled: true,
+			Title: "Kiln on for long", Enabled: true, Policy: rule.Ignore,
 			When: []rule.Trigger{{Device: s.ids["Kiln"], Property: "power", Comparison: rule.Is, Value: thing.Boolean(true), ForSeconds: 9 * 3600}},
-			Do:   []rule.Step{tell("The kiln has been on for nine hours.")},
+			Do: []rule.Step{{Kind: rule.StepQuestion, Text: "The kiln has been on for nine hours. Switch it off?", AtMostSeconds: 3600, Branches: []rule.Branch{
+				{Answer: "Switch it off", Do: []rule.Step{{Kind: rule.StepSet, Device: s.ids["Kiln"], Property: "power", Value: thing.Boolean(false)}}},
+				{Answer: "It may go on"},
+			}, Else: []rule.Step{tell("Nobody answered: the kiln is still on.")}}},
 		},
 		"rule-river": {
 			Title: "River high", Enabled: true, Note: "Until somebody has seen it.",

@@ -159,6 +159,7 @@ func (h *Hub) put(id string, revision int, doc any, reason string) {
 		in.Definition, in.Schedule = engine.KindSchedule, doc
 	case *home.Dashboard:
 		d.dashboards[id] = kept[home.Dashboard]{revision, doc}
+		in.Definition = engine.KindDashboard
 	case *home.Group:
 		d.groups[id] = kept[home.Group]{revision, doc}
 		in.Definition, in.Group = engine.KindGroup, doc
@@ -213,6 +214,7 @@ func (h *Hub) drop(kind Kind, id string) {
 		in.Definition = engine.KindSchedule
 	case DefinitionDashboard:
 		delete(d.dashboards, id)
+		in.Definition, in.Reason = engine.KindDashboard, "" // no device, scene or rule goes with it
 	case DefinitionGroup:
 		delete(d.groups, id)
 		in.Definition = engine.KindGroup

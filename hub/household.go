@@ -137,6 +137,14 @@ type Notice struct {
 	Entry cause.ID `json:"entry"`
 	// SeenAt is when somebody acknowledged it.
 	SeenAt time.Time `json:"seenAt,omitzero" doc:"When somebody acknowledged it; absent until then."`
+	// Answers are those that a question can be given, and Answer the one that it was.
+	Answers []string `json:"answers,omitempty"`
+	Answer  string   `json:"answer,omitempty"`
+	// Question is the call that an answer is for.
+	Question uint64 `json:"question,omitempty"`
+	// Panels are those that show it: of one dashboard, all, or none; until a time or until it was seen.
+	Panels string    `json:"panels,omitempty" doc:"Id of the dashboard whose panels show it, or all; absent for none."`
+	Until  time.Time `json:"until,omitzero" doc:"Until when panels show it; absent for until it was seen."`
 }
 
 // noticesAtMost is how many notices are kept; the oldest acknowledged ones go first.
@@ -146,7 +154,8 @@ const stateNotice = "notice"
 
 // notify tells the household something. It runs in the loop.
 func (h *Hub) notify(out *engine.Output) {
-	n := Notice{ID: NewID("notice"), At: h.clock.Now(), Text: out.Text, Entry: out.Cause}
+	t := out.Telling
+	n := Notice{ID: NewID("notice"), At: h.clock.Now(), Text: t.Text, Entry: out.Cause, Answers: t.Answers, Question: out.Command, Panels: t.Panels, Until: t.Until}
 	h.notices = append(h.notices, n)
 	if len(h.notices) > noticesAtMost {
 		oldest := slices.IndexFunc(h.notices, func(n Notice) bool { return !n.SeenAt.IsZero() })
@@ -189,6 +198,41 @@ func (h *Hub) Acknowledge(ctx context.Context, id string) error {
 					h.keepNotice(*n)
 				}
 			}
+		}
+	}); failed != nil {
+		return failed
+	}
+	return err
+}
+
+// AnswerQuestion gives a question the household's answer.
+func (h *Hub) AnswerQuestion(ctx context.Context, id, answer, actor string) error {
+	err := Absent("There is no such question.")
+	if failed := h.do(ctx, func() {
+		i := slices.IndexFunc(h.notices, func(n Notice) bool { return n.ID == id && len(n.Answers) > 0 })
+		if i < 0 {
+			return
+		}
+		n := &h.notices[i]
+		switch {
+		case !slices.Contains(n.Answers, answer):
+			err = Invalid("answer", "This is none of its answers.")
+			return
+		case n.Answer != "":
+			err = &ConflictError{"It was answered already: " + n.Answer + "."}
+			return
+		case !h.engine.Awaited(n.Question):
+			err = &ConflictError{"The rule that asked no longer waits for an answer."}
+		default:
+			err = nil
+			n.Answer = answer
+		}
+		if n.SeenAt.IsZero() {
+			n.SeenAt = h.clock.Now()
+		}
+		h.keepNotice(*n)
+		if err == nil {
+			h.handle(engine.Input{Kind: engine.InputAnswer, Command: n.Question, OK: true, Words: answer, Actor: actor})
 		}
 	}); failed != nil {
 		return failed

@@ -125,6 +125,9 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 		if e.Note != "" {
 			return "That failed: " + e.Note
 		}
+		if !e.Value.IsNone() {
+			return "Somebody answered: " + e.Value.Text + where
+		}
 		return "That was answered"
 	case cause.Asked:
 		return fmt.Sprintf("%s: asked to %s", device, e.Name)

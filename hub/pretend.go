@@ -54,7 +54,7 @@ type Happening struct {
 func (h *Hub) snapshot() rehearse.Home {
 	d := &h.definitions
 	s := rehearse.Home{
-		Home: d.home.doc, Devices: documents(d.devices), Scenes: documents(d.scenes), Groups: documents(d.groups), Rules: documents(d.rules), Schedules: documents(d.schedules),
+		Home: d.home.doc, Devices: documents(d.devices), Scenes: documents(d.scenes), Groups: documents(d.groups), Dashboards: sortedKeys(d.dashboards), Rules: documents(d.rules), Schedules: documents(d.schedules),
 		Saved: engine.Saved{Properties: map[thing.Ref]engine.PropertyState{}, Rules: map[string]engine.RuleState{}},
 	}
 	if s.Home == nil {

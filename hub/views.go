@@ -205,16 +205,13 @@ func (h *Hub) usedBy(id string) []Use {
 			uses = append(uses, Use{DefinitionScene, key, s.Title})
 		}
 	}
-	refers := func(u rule.Uses) bool {
-		return slices.Contains(u.Devices, id) || slices.Contains(u.Scenes, id) || slices.Contains(u.Rules, id) || slices.Contains(u.Groups, id) || slices.Contains(u.Variables, id)
-	}
 	for _, key := range sortedKeys(h.definitions.rules) {
-		if r := h.definitions.rules[key].doc; key != id && refers(r.Uses()) {
+		if r := h.definitions.rules[key].doc; key != id && r.Uses().Has(id) {
 			uses = append(uses, Use{DefinitionRule, key, r.Title})
 		}
 	}
 	for _, key := range sortedKeys(h.definitions.schedules) {
-		if s := h.definitions.schedules[key].doc; refers(s.Uses()) {
+		if s := h.definitions.schedules[key].doc; s.Uses().Has(id) {
 			uses = append(uses, Use{DefinitionSchedule, key, s.Title})
 		}
 	}

@@ -45,6 +45,8 @@ type BenchPerson struct {
 type BenchOutside struct {
 	Lux         float64 `json:"lux"`
 	Temperature float64 `json:"temperature"`
+	River       float64 `json:"river" doc:"The water at the weir, in cm."`
+	Dammed      bool    `json:"dammed" doc:"Whether driftwood dams it up."`
 }
 
 // BenchRoom is a room of the pretend house.
@@ -181,12 +183,12 @@ type BenchBridge struct {
 
 // BenchAct is one thing done to the pretend house.
 type BenchAct struct {
-	What string `json:"what" enum:"walk,live,open,pour,turn,pressDial,pressBridge,cutBridge,lamp,group,press,offer,reset,silence,plug,pull,restartRouter,key,battery,charge,carry,jam,turnKey,wall,fuse,renew,lie,blackout,pace,jump,advance"`
+	What string `json:"what" enum:"walk,live,open,pour,dam,turn,pressDial,pressBridge,cutBridge,lamp,group,press,offer,reset,silence,plug,pull,restartRouter,key,battery,charge,carry,jam,turnKey,wall,fuse,renew,lie,blackout,pace,jump,advance"`
 	// Room is where to walk; empty is out.
 	Room string `json:"room,omitempty"`
 	// Person is who walks; the first of them where nobody is named.
 	Person string `json:"person,omitempty"`
-	On     bool   `json:"on,omitempty" doc:"For live, open, pour, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey, fuse and lie."`
+	On     bool   `json:"on,omitempty" doc:"For live, open, pour, dam, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey, fuse and lie."`
 	// Notches turns the dial, right where positive.
 	Notches int    `json:"notches,omitempty" minimum:"-200" maximum:"200"`
 	Lamp    string `json:"lamp,omitempty"`

@@ -48,6 +48,15 @@ func (s *Server) registerHousehold(api huma.API) {
 	operation(s, api, "acknowledge", http.MethodPost, "/notices/{id}/acknowledge", "Say that a notice was seen", func(ctx context.Context, in *IDPath) (*none, error) {
 		return &none{}, s.hub.Acknowledge(ctx, in.ID)
 	})
+	operation(s, api, "answer-question", http.MethodPost, "/notices/{id}/answer", "Answer a question that a rule asked", func(ctx context.Context, in *struct {
+		IDPath
+		ActorQuery
+		Body struct {
+			Answer string `json:"answer" minLength:"1" maxLength:"60"`
+		}
+	}) (*none, error) {
+		return &none{}, s.hub.AnswerQuestion(ctx, in.ID, in.Body.Answer, in.Actor)
+	})
 	operation(s, api, "say-phrase", http.MethodPost, "/phrases", "Say a phrase, which may start rules", func(ctx context.Context, in *struct {
 		ActorQuery
 		Body struct {

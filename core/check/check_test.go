@@ -35,6 +35,7 @@ func (mill) Property(device, name string) *thing.Property {
 }
 func (mill) Event(string, string) *thing.Event { return &thing.Event{Title: "Press"} }
 func (mill) HasDevice(string) bool             { return true }
+func (mill) HasDashboard(string) bool          { return true }
 func (mill) HasScene(string) bool              { return true }
 func (mill) HasRule(string) bool               { return true }
 func (mill) HasGroup(string) bool              { return true }

@@ -36,6 +36,9 @@ func (e *Engine) HasDevice(id string) bool { return e.devices[id] != nil }
 // HasScene reports whether there is such a scene.
 func (e *Engine) HasScene(id string) bool { return e.scenes[id] != nil }
 
+// HasDashboard reports whether there are panels of such a dashboard.
+func (e *Engine) HasDashboard(id string) bool { return e.panels[id] }
+
 // HasGroup reports whether there is such a group.
 func (e *Engine) HasGroup(id string) bool { return e.groups[id] != nil }
 
@@ -151,6 +154,11 @@ func (e *Engine) define(in *Input) {
 	case KindGroup:
 		e.groups[in.ID] = in.Group
 		e.refresh(in.ID)
+	case KindDashboard:
+		if !e.panels[in.ID] {
+			e.panels[in.ID] = true
+			e.refresh(in.ID)
+		}
 	case KindRule:
 		e.defineRule(in.ID, in.RuleDoc)
 		e.refresh(in.ID)
@@ -184,6 +192,8 @@ func (e *Engine) remove(in *Input) {
 		delete(e.scenes, in.ID)
 	case KindGroup:
 		delete(e.groups, in.ID)
+	case KindDashboard:
+		delete(e.panels, in.ID)
 	case KindRule:
 		if r := e.rules[in.ID]; r != nil {
 			e.silence(r, why{})
@@ -312,20 +322,16 @@ func (e *Engine) refresh(id string, rooms ...string) {
 		if r.id == id {
 			continue
 		}
-		if u := r.doc.Uses(); refersTo(u, id) || e.groupsWith(u, id) || slices.ContainsFunc(rooms, func(room string) bool { return slices.Contains(u.Rooms, room) }) {
+		if u := r.doc.Uses(); u.Has(id) || e.groupsWith(u, id) || slices.ContainsFunc(rooms, func(room string) bool { return slices.Contains(u.Rooms, room) }) {
 			e.unbind(r)
 			e.bind(r)
 		}
 	}
 	for _, key := range sortedKeys(e.schedules) {
-		if s := e.schedules[key]; refersTo(s.doc.Uses(), id) {
+		if s := e.schedules[key]; s.doc.Uses().Has(id) {
 			e.defineSchedule(key, s.doc)
 		}
 	}
-}
-
-func refersTo(u rule.Uses, id string) bool {
-	return slices.Contains(u.Devices, id) || slices.Contains(u.Scenes, id) || slices.Contains(u.Rules, id) || slices.Contains(u.Groups, id)
 }
 
 // bind compiles a rule and ties its conditions to the properties they depend on.

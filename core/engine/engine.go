@@ -53,6 +53,7 @@ type Engine struct {
 	groups    map[string]*home.Group
 	language  expr.Language
 	compiled  map[string]*expr.Expression // by their texts
+	panels    map[string]bool             // the dashboards that there are
 	scripts   map[string]*script.Program  // by their texts
 	computing []*weigher                  // the properties of the home itself that are computed
 	signals   map[string][]trigger        // by what starts the rules: phrases, calls, silences, starts
@@ -105,6 +106,7 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 		events:      map[thing.Ref][]trigger{},
 		scenes:      map[string]*light.Scene{},
 		groups:      map[string]*home.Group{},
+		panels:      map[string]bool{},
 		signals:     map[string][]trigger{},
 		rules:       map[string]*ruleState{},
 		schedules:   map[string]*scheduleState{},

@@ -145,7 +145,7 @@ func TestWhatIsToldSaysWhatItsExpressionsComeTo(t *testing.T) {
 	b.rule("r", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepNotify, Text: `{{It}} is {value("sensor", "light")} lux, {value("sensor", "light") > 3}, {value("sensor", "motion")}`}}})
 	for _, out := range b.engine.Handle(b.now, engine.Input{Kind: engine.InputEvent, Device: "dial", Name: "press"}) {
 		if out.Kind == engine.OutputNotify {
-			assert.Equal(t, "{It} is 12.3 lux, yes, no", out.Text)
+			assert.Equal(t, "{It} is 12.3 lux, yes, no", out.Telling.Text)
 			return
 		}
 	}

@@ -50,6 +50,8 @@ const (
 	KindRule     DefinitionKind = "rule"
 	KindSchedule DefinitionKind = "schedule"
 	KindGroup    DefinitionKind = "group"
+	// KindDashboard is known by its id alone: that there are panels of it.
+	KindDashboard DefinitionKind = "dashboard"
 )
 
 // Input is one thing that comes from outside. Which fields count depends on Kind.
@@ -110,7 +112,7 @@ const (
 	OutputProperty OutputKind = "property" // the state of a property changed
 	OutputRule     OutputKind = "rule"     // the state of a rule or schedule changed
 	OutputDevice   OutputKind = "device"   // what is remembered of when a device speaks changed
-	OutputNotify   OutputKind = "notify"   // tell the household Text
+	OutputNotify   OutputKind = "notify"   // tell the household Telling; Command is the call that an answer to it is for
 	OutputCall     OutputKind = "call"     // do Call, and give an InputAnswer with its Command
 	OutputTrace    OutputKind = "trace"    // a run ended, or a rule did not start: keep Trace
 	OutputPast     OutputKind = "past"     // ask what a property was at for the last Fade
@@ -131,7 +133,7 @@ type Output struct {
 	Measured bool        `json:"measured,omitempty"`
 	Rule     string      `json:"rule,omitempty"`
 	Entry    cause.Entry `json:"entry,omitzero"`
-	Text     string      `json:"text,omitempty"`
+	Telling  *Telling    `json:"telling,omitempty"`
 	Trace    *Trace      `json:"trace,omitempty"`
 	Call     *Call       `json:"call,omitempty"`
 }

@@ -38,25 +38,24 @@ func (e *Engine) reachOut(r *ruleState, f *Frame, step *rule.Step, w why) {
 
 // answered takes what became of a call.
 func (e *Engine) answered(in *Input) {
-	for _, r := range e.ruleOrder {
-		for i := range r.state.Frames {
-			if f := &r.state.Frames[i]; f.Call == in.Command && f.Call != 0 {
-				e.begin(cause.Entry{Kind: cause.Answered, Parent: f.Cause, Rule: r.id, Note: in.Reason})
-				e.takeAnswer(r, f, in, why{depth: f.Depth})
-				return
-			}
-		}
+	if r, f := e.caller(in.Command); f != nil {
+		e.begin(cause.Entry{Kind: cause.Answered, Parent: f.Cause, Rule: r.id, Note: in.Reason})
+		e.takeAnswer(r, f, in, why{depth: f.Depth})
 	}
 }
 
 // takeAnswer lets a run go on after a call: the answer goes into a variable, and what is done otherwise is done where
 // it failed.
 func (e *Engine) takeAnswer(r *ruleState, f *Frame, in *Input, w why) {
-	f.Call, f.ResumeAt = 0, time.Time{}
-	id, at := f.ID, f.At
 	if r.program == nil {
 		return
 	}
+	if step := stepAt(r, f.At); step != nil && step.Kind == rule.StepQuestion {
+		e.reply(r, f, step, in, w)
+		return
+	}
+	f.Call, f.ResumeAt = 0, time.Time{}
+	id, at := f.ID, f.At
 	e.input.Kind, e.input.Note = cause.Answered, in.Reason
 	if in.OK {
 		e.input.Note = ""

@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"cmp"
 	"strconv"
 	"time"
 
@@ -408,7 +409,13 @@ func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 	case rule.StepSay:
 		e.announce(step, by, w)
 	case rule.StepNotify:
-		e.notify(e.told(step.Text), w)
+		e.notify(Telling{Text: e.told(step.Text)}, w)
+	case rule.StepShow:
+		until := time.Time{}
+		if step.ForSeconds > 0 {
+			until = e.now.Add(rule.Seconds(step.ForSeconds))
+		}
+		e.notify(Telling{Text: e.told(step.Text), Panels: cmp.Or(step.Dashboard, AllPanels), Until: until}, w)
 	case rule.StepStop:
 		if other := e.rules[step.Rule]; other != nil {
 			e.silence(other, w)

@@ -210,7 +210,7 @@ func (e *Engine) step(r *ruleState, f *Frame, step *rule.Step, w why) (waits boo
 		return e.together(r, f, step, w)
 	case rule.StepOneOf:
 		pick := int(e.draw(r) * float64(len(step.Branches)))
-		f.enter(Block{Path: f.At + "/branches/" + strconv.Itoa(pick) + "/do"})
+		f.enter(Block{Path: f.At + branchPath(pick)})
 	case rule.StepRemember:
 		e.remember(f, step)
 	case rule.StepPutBack:
@@ -223,6 +223,9 @@ func (e *Engine) step(r *ruleState, f *Frame, step *rule.Step, w why) (waits boo
 		e.ask(device, step.Action, w)
 	case rule.StepWeb, rule.StepPublish, rule.StepProgram:
 		e.reachOut(r, f, step, w)
+		return true
+	case rule.StepQuestion:
+		e.question(r, f, step, w)
 		return true
 	case rule.StepStop:
 		if step.Rule == "" {
@@ -359,12 +362,14 @@ func (e *Engine) resumeUntils(r *ruleState, w why) {
 	}
 }
 
+func branchPath(i int) string { return "/branches/" + strconv.Itoa(i) + "/do" }
+
 // together begins the branches of a step; it is true where the run waits for them.
 func (e *Engine) together(r *ruleState, f *Frame, step *rule.Step, w why) (waits bool) {
 	id, at, part, trace := f.ID, f.At, f.Part, f.Trace
 	f.Branches = len(step.Branches) + 1 // one more, so that it does not go on before all have begun
 	for i := range step.Branches {
-		branch := e.frame(r, part, at+"/branches/"+strconv.Itoa(i)+"/do", id, w)
+		branch := e.frame(r, part, at+branchPath(i), id, w)
 		r.frame(branch).Trace = trace
 		e.proceed(r, branch, w)
 	}

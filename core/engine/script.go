@@ -163,12 +163,6 @@ func (e *Engine) doAsked(a *script.Asked, by string, w why) {
 	case script.Stop:
 		e.plainStep(&rule.Step{Kind: rule.StepStop, Rule: a.Name}, by, w)
 	case script.Notify:
-		e.notify(a.Text, w)
+		e.notify(Telling{Text: a.Text}, w)
 	}
-}
-
-// notify tells the household something.
-func (e *Engine) notify(text string, w why) {
-	inner := e.follow(w, cause.Entry{Kind: cause.Notified, Note: text})
-	e.out = append(e.out, Output{Kind: OutputNotify, Text: text, Cause: inner.id})
 }

@@ -86,6 +86,7 @@ func (e *Engine) rearmRule(r *ruleState) {
 	for i := range r.state.Frames {
 		f := &r.state.Frames[i]
 		e.nextFrame = max(e.nextFrame, f.ID+1)
+		e.nextCommand = max(e.nextCommand, f.Call+1)
 		if f.Awaits != nil {
 			e.awaiting++
 		}

@@ -23,14 +23,16 @@ const (
 
 // Home is the home as it is: its definitions, and what the engine remembers.
 type Home struct {
-	Home      *home.Home
-	Devices   map[string]*home.Device
-	Scenes    map[string]*light.Scene
-	Groups    map[string]*home.Group
-	Rules     map[string]*rule.Rule
-	Schedules map[string]*rule.Schedule
-	Saved     engine.Saved
-	Seed      uint64
+	Home    *home.Home
+	Devices map[string]*home.Device
+	Scenes  map[string]*light.Scene
+	Groups  map[string]*home.Group
+	// Dashboards are the ids of those that there are.
+	Dashboards []string
+	Rules      map[string]*rule.Rule
+	Schedules  map[string]*rule.Schedule
+	Saved      engine.Saved
+	Seed       uint64
 }
 
 // Reading is what a property is pretended to be at.
@@ -125,6 +127,9 @@ func (r *rehearsal) define(h Home, p Pretence) {
 	}
 	for id, g := range h.Groups {
 		give(engine.Input{Definition: engine.KindGroup, ID: id, Group: g})
+	}
+	for _, id := range h.Dashboards {
+		give(engine.Input{Definition: engine.KindDashboard, ID: id})
 	}
 	for id, doc := range h.Rules {
 		if id != p.Rule {

@@ -36,7 +36,7 @@ func (c *checker) needed(path string, steps []Step, lasts bool) {
 // inTime are the steps that take time or decide, which a schedule leaves to rules.
 func inTime(kind StepKind) bool {
 	switch kind {
-	case StepSet, StepScene, StepRun, StepAction, StepNotify, StepSay, StepStop, StepPause, StepResume:
+	case StepSet, StepScene, StepRun, StepAction, StepNotify, StepSay, StepShow, StepStop, StepPause, StepResume:
 		return false
 	default:
 		return true
@@ -60,6 +60,8 @@ func (c *checker) step(path string, s *Step, lasts bool) {
 		if s.ForSeconds <= 0 {
 			c.say(path+"/forSeconds", "Say over how long.")
 		}
+	case StepQuestion:
+		c.question(path, s, lasts)
 	case StepScript:
 		c.script(path, s)
 		c.steps(path+"/else", s.Else, lasts)
@@ -123,7 +125,10 @@ func (c *checker) single(path string, s *Step) {
 		} else if s.Rule != "" && !c.lookup.HasRule(s.Rule) {
 			c.say(path+"/rule", "This rule no longer exists.")
 		}
-	case StepNotify:
+	case StepNotify, StepShow:
+		if s.Dashboard != "" && !c.lookup.HasDashboard(s.Dashboard) {
+			c.say(path+"/dashboard", "This dashboard no longer exists.")
+		}
 		if blank(s.Text) {
 			c.say(path+"/text", "Say what is told.")
 		}

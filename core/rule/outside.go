@@ -1,6 +1,7 @@
 package rule
 
 import (
+	"fmt"
 	"strings"
 	"time"
 
@@ -29,7 +30,7 @@ func (s *Step) Limit() time.Duration {
 // Texts are those of a step in which expressions may stand in braces.
 func (s *Step) Texts() []string {
 	switch s.Kind {
-	case StepNotify, StepSay:
+	case StepNotify, StepSay, StepQuestion, StepShow:
 		return []string{s.Text}
 	case StepWeb:
 		return []string{s.Address, s.Text}
@@ -77,6 +78,35 @@ func (c *checker) outside(path string, s *Step) {
 	if s.Pick != "" && !strings.HasPrefix(s.Pick, "/") {
 		c.say(path+"/pick", "A part is written like /main/temp.")
 	}
+}
+
+// question checks a step that asks the household.
+func (c *checker) question(path string, s *Step, lasts bool) {
+	if blank(s.Text) {
+		c.say(path+"/text", "Say what is asked.")
+	}
+	c.texts(path, s)
+	c.seconds(path+"/atMostSeconds", s.AtMostSeconds)
+	if len(s.Else) > 0 && s.AtMostSeconds <= 0 {
+		c.say(path+"/atMostSeconds", "Say how long to wait: what is done otherwise would never be done.")
+	}
+	if len(s.Branches) == 0 {
+		c.say(path+"/branches", "Give at least one answer.")
+	}
+	seen := map[string]bool{}
+	for i := range s.Branches {
+		at := fmt.Sprintf("%s/branches/%d", path, i)
+		answer := strings.TrimSpace(s.Branches[i].Answer)
+		switch {
+		case answer == "":
+			c.say(at+"/answer", "Say what the answer is.")
+		case seen[answer]:
+			c.say(at+"/answer", "This answer is there already.")
+		}
+		seen[answer] = true
+		c.steps(at+"/do", s.Branches[i].Do, lasts)
+	}
+	c.steps(path+"/else", s.Else, lasts)
 }
 
 // saying checks a step that lets speakers say something.

@@ -158,9 +158,19 @@ func Seconds(s float64) time.Duration { return time.Duration(s * float64(time.Se
 
 // Uses is what a rule or schedule refers to.
 type Uses struct {
-	Devices, Scenes, Rules, Groups, Rooms []string
+	Devices, Scenes, Rules, Groups, Rooms, Dashboards []string
 	// Variables are the properties of the home itself.
 	Variables []string
+}
+
+// Has reports whether something is referred to, whatever its kind.
+func (u Uses) Has(id string) bool {
+	for _, list := range [][]string{u.Devices, u.Scenes, u.Rules, u.Groups, u.Dashboards, u.Variables} {
+		if slices.Contains(list, id) {
+			return true
+		}
+	}
+	return false
 }
 
 func (u *Uses) add(list *[]string, id string) {
@@ -199,6 +209,7 @@ func (u *Uses) steps(steps []Step) {
 		u.add(&u.Groups, s.Group)
 		u.add(&u.Scenes, s.Scene)
 		u.add(&u.Rules, s.Rule)
+		u.add(&u.Dashboards, s.Dashboard)
 		u.condition(s.Condition)
 		u.expression(s.Expression)
 		u.script(s.Script)
@@ -263,6 +274,7 @@ type Lookup interface {
 	HasDevice(id string) bool
 	HasScene(id string) bool
 	HasRule(id string) bool
+	HasDashboard(id string) bool
 	HasGroup(id string) bool
 	// Members returns the properties of the members of a group that have a role, in the order of the group.
 	Members(group, role string) []thing.Ref

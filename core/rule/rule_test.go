@@ -36,6 +36,7 @@ func (mill) Event(device, name string) *thing.Event {
 	return nil
 }
 func (mill) HasDevice(id string) bool { return id == "lamp" || id == "door" || id == "dial" }
+func (mill) HasDashboard(string) bool { return true }
 func (mill) HasScene(id string) bool  { return id == "supper" }
 func (mill) HasRule(id string) bool   { return id == "other" }
 func (mill) HasGroup(id string) bool  { return id == "lamps" }

@@ -34,6 +34,8 @@ const (
 	StepRamp     StepKind = "ramp"     // bring a number from what it is to another over ForSeconds
 	StepPause    StepKind = "pause"    // keep another rule from acting
 	StepResume   StepKind = "resume"   // let it act again
+	StepQuestion StepKind = "question" // ask the household, and do what goes with the answer
+	StepShow     StepKind = "show"     // show something on panels
 	StepScript   StepKind = "script"   // run a script
 )
 
@@ -42,7 +44,7 @@ const Member = "member"
 
 // Step is one thing a rule does. Which fields count depends on its kind.
 type Step struct {
-	Kind     StepKind `json:"kind" enum:"set,hold,wait,until,if,repeat,each,together,oneOf,remember,putBack,action,scene,run,stop,notify,say,web,publish,program,ramp,pause,resume,script"`
+	Kind     StepKind `json:"kind" enum:"set,hold,wait,until,if,repeat,each,together,oneOf,remember,putBack,action,scene,run,stop,notify,say,web,publish,program,ramp,pause,resume,script,question,show"`
 	Device   string   `json:"device,omitempty" doc:"Id of the device; in the steps of an each, member is the one whose turn it is."`
 	Group    string   `json:"group,omitempty" doc:"Id of a group instead of a device: all its members; property then names a role."`
 	Property string   `json:"property,omitempty"`
@@ -58,7 +60,7 @@ type Step struct {
 	ForSeconds  float64 `json:"forSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long to wait, to ramp, or to hold in a when rule."`
 	// ToSeconds makes a wait last by chance from ForSeconds to this.
 	ToSeconds float64 `json:"toSeconds,omitempty" minimum:"0" maximum:"604800" doc:"A wait lasts by chance up to this."`
-	// AtMostSeconds bounds a wait until; then Else is done.
+	// AtMostSeconds bounds a wait until and a question; then Else is done.
 	AtMostSeconds float64 `json:"atMostSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long to wait at most; 0 is without end."`
 	// Unattended allows this one step to switch on what is attended only.
 	Unattended bool `json:"unattended,omitempty" doc:"Allows this one step to switch on a device that is attended only."`
@@ -80,7 +82,9 @@ type Step struct {
 
 	Action string `json:"action,omitempty"`
 	Scene  string `json:"scene,omitempty" doc:"Id of the scene."`
-	Rule   string `json:"rule,omitempty" doc:"Id of the rule to run or to stop; a stop without one ends this run."`
+	// Dashboard is the one whose panels show something; all do where it is absent.
+	Dashboard string `json:"dashboard,omitempty" doc:"Id of the dashboard whose panels show it; absent for all."`
+	Rule      string `json:"rule,omitempty" doc:"Id of the rule to run or to stop; a stop without one ends this run."`
 	// What follows is of steps that reach outside: web, publish and program. Else is done when they fail.
 	Address   string   `json:"address,omitempty" maxLength:"2000" doc:"The web address to call; an expression in {} is put in as what it comes to."`
 	Method    string   `json:"method,omitempty" enum:"GET,POST,PUT,DELETE" doc:"How to call it; GET where it is absent."`
@@ -102,6 +106,8 @@ type Step struct {
 // Branch is a list of steps beside others.
 type Branch struct {
 	Do []Step `json:"do"`
+	// Answer is the answer to a question that it goes with.
+	Answer string `json:"answer,omitempty" maxLength:"60" doc:"The answer to a question that it goes with."`
 }
 
 // lists are the lists of steps inside a step, by the ends of their paths.

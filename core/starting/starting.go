@@ -57,6 +57,9 @@ func scaled(p *thing.Property, percent float64) thing.Value {
 	if p.Type == thing.TypeNumber {
 		return thing.Number(p.Minimum + (p.Maximum-p.Minimum)*percent/100)
 	}
+	if p.Role == thing.RoleHeating {
+		return thing.Text(map[bool]string{true: "heat", false: "off"}[percent > 0])
+	}
 	return thing.Boolean(percent > 0)
 }
 
@@ -104,7 +107,7 @@ func Starts() []Start {
 				return r
 			}},
 		{ID: "window-heating", Title: "Heating off while a window is open", Help: "Once it has stood open for 3 min the heating is held off; once shut for 2 min it gets back whatever it was doing.",
-			Slots: []Slot{slot("window", "The window or door", thing.RoleContact), slot("heating", "The heating", thing.RolePower, thing.RoleSetpoint)},
+			Slots: []Slot{slot("window", "The window or door", thing.RoleContact), slot("heating", "The heating", thing.RoleHeating, thing.RolePower, thing.RoleSetpoint)},
 			make: func(c Choice) *rule.Rule {
 				open := c.is("window", yes)
 				return &rule.Rule{Whenever: &open, ForAtLeastSeconds: 180, EndedForAtLeastSeconds: 120, Do: []rule.Step{c.on(rule.StepHold, "heating", 0)}}

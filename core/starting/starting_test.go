@@ -32,6 +32,7 @@ func (house) Property(device, name string) *thing.Property {
 }
 func (house) Event(string, string) *thing.Event                    { return nil }
 func (house) HasDevice(string) bool                                { return true }
+func (house) HasDashboard(string) bool                             { return true }
 func (house) HasScene(string) bool                                 { return true }
 func (house) HasRule(string) bool                                  { return true }
 func (house) HasGroup(string) bool                                 { return true }

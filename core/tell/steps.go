@@ -38,6 +38,9 @@ func (t *teller) step(path string, s *rule.Step, depth int) {
 		if i == 0 {
 			joint = "this"
 		}
+		if s.Kind == rule.StepQuestion {
+			joint = "“" + s.Branches[i].Answer + "”"
+		}
 		t.say(at, depth+1, "%s", joint)
 		t.steps(at+"/do", s.Branches[i].Do, depth+2)
 	}
@@ -47,6 +50,8 @@ func otherwise(kind rule.StepKind) string {
 	switch {
 	case kind == rule.StepUntil:
 		return "when that time is over"
+	case kind == rule.StepQuestion:
+		return "if nobody answers"
 	case rule.MayFail(kind):
 		return "if that fails"
 	default:
@@ -116,6 +121,22 @@ func (t *teller) words(s *rule.Step) string {
 		return "run the program " + s.Program + t.into(s)
 	case rule.StepRamp:
 		return t.setting(s) + " over " + duration(s.ForSeconds)
+	case rule.StepQuestion:
+		text := "ask the household “" + t.expression(s.Text) + "”"
+		if s.AtMostSeconds > 0 {
+			text += ", waiting for at most " + duration(s.AtMostSeconds)
+		}
+		return text
+	case rule.StepShow:
+		where := "all panels"
+		if s.Dashboard != "" {
+			where = "panels of " + t.title(s.Dashboard)
+		}
+		text := "show “" + t.expression(s.Text) + "” on " + where
+		if s.ForSeconds > 0 {
+			return text + " for " + duration(s.ForSeconds)
+		}
+		return text + " until somebody has seen it"
 	case rule.StepPause:
 		return "pause rule " + t.title(s.Rule)
 	case rule.StepResume:

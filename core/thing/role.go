@@ -40,6 +40,7 @@ const (
 	RoleStop             Role = "stop"
 	RoleRestart          Role = "restart"
 	RoleSpeech           Role = "speech"
+	RoleHeating          Role = "heating"
 )
 
 // RoleMeaning is what a role implies for every device that has it.
@@ -123,6 +124,8 @@ func MeaningOf(role Role) RoleMeaning {
 		return RoleMeaning{What: "sound", Words: [2]string{"sounding", "muted"}}
 	case RoleSpeech:
 		return RoleMeaning{What: "announcement"}
+	case RoleHeating:
+		return RoleMeaning{What: "heating"}
 	case RoleOption:
 		return RoleMeaning{What: "option", Words: [2]string{"no", "yes"}}
 	case RolePosition:

@@ -78,7 +78,7 @@ func (a *Air) Serve(address string) error {
 			}
 			a.mu.Lock()
 			a.clients[c] = true
-			_, _ = fmt.Fprintf(c, "HASKETT TX3 SER=%s\r\n", serial)
+			say(c, "HASKETT TX3 SER="+serial)
 			a.mu.Unlock()
 			go a.serve(c)
 		}
@@ -105,7 +105,7 @@ func (a *Air) serve(c net.Conn) {
 	for lines.Scan() {
 		a.mu.Lock()
 		answer := a.send(strings.TrimSpace(lines.Text()))
-		_, _ = fmt.Fprintf(c, "%s\r\n", answer)
+		say(c, answer)
 		a.mu.Unlock()
 		if answer == "SENT" {
 			a.changed()
@@ -115,6 +115,12 @@ func (a *Air) serve(c net.Conn) {
 	delete(a.clients, c)
 	a.mu.Unlock()
 	_ = c.Close()
+}
+
+// say writes a line to a client. A deadline stays with a connection, so each line sets its own.
+func say(c net.Conn, line string) {
+	_ = c.SetWriteDeadline(time.Now().Add(time.Second))
+	_, _ = fmt.Fprintf(c, "%s\r\n", line)
 }
 
 // checksum is the exclusive or of all bytes of a telegram.
@@ -160,8 +166,7 @@ func (a *Air) broadcast(body string) {
 			line = strings.Replace(line, ":", ";", 1)
 		}
 		for c := range a.clients {
-			_ = c.SetWriteDeadline(time.Now().Add(time.Second))
-			_, _ = fmt.Fprintf(c, "%s\r\n", line)
+			say(c, line)
 		}
 	}
 }

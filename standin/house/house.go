@@ -66,6 +66,8 @@ type State struct {
 	Living bool               `json:"living"`
 	Open   map[string]bool    `json:"open"`
 	Wet    map[string]bool    `json:"wet"`
+	// Jammed says that driftwood dams the weir up.
+	Jammed bool `json:"jammed,omitempty"`
 	Warmth map[string]float64 `json:"warmth"`
 	// Heaters are the devices that heat a room besides its radiators, in kW by room.
 	Heaters map[string]float64 `json:"heaters"`
@@ -181,6 +183,18 @@ func (h *House) Pour(name string, wet bool) error {
 	h.mu.Unlock()
 	h.tell(changed)
 	return nil
+}
+
+// dammed is by how much driftwood at the weir raises the water, in cm.
+const dammed = 120
+
+// Dam lets driftwood dam the weir up, or clears it.
+func (h *House) Dam(jammed bool) {
+	h.mu.Lock()
+	changed := h.state.Jammed != jammed
+	h.state.Jammed = jammed
+	h.mu.Unlock()
+	h.tell(changed)
 }
 
 func (h *House) tell(changed bool) {
@@ -316,11 +330,16 @@ func saturation(celsius float64) float64 {
 	return 6.112 * math.Exp(17.62*celsius/(243.12+celsius))
 }
 
-// River returns the water level at the weir in cm: by the clouds, hence the rain, of the last day.
+// River returns the water level at the weir in cm: by the clouds, hence the rain, of the last day, and by what dams it up.
 func (h *House) River(at time.Time) float64 {
 	rain := 0.0
 	for hour := range 24 {
 		rain += math.Max(0, cloud(at.Add(-time.Duration(hour)*time.Hour))-0.55) * (1 - float64(hour)/30)
+	}
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	if h.state.Jammed {
+		return 62 + dammed + 9*rain
 	}
 	return 62 + 9*rain
 }

@@ -129,6 +129,11 @@ func TestTheHouseHasDampWaterAndThingsToOpen(t *testing.T) {
 	for day := range 20 {
 		assert.InDelta(t, 90, h.River(morning.AddDate(0, 0, day)), 60)
 	}
+	before := h.River(morning)
+	h.Dam(true)
+	assert.InDelta(t, before+dammed, h.River(morning), 0.001)
+	h.Dam(false)
+	assert.InDelta(t, before, h.River(morning), 0.001)
 	warm := mill(t)
 	warm.Heat("Glasshouse", 2)
 	warm.Advance(morning.Add(4 * time.Hour))

@@ -22,7 +22,8 @@ type Device struct {
 	Hardware, Model, Label, Spot string
 
 	on     bool
-	stage  int // of an extractor, 0 to 4
+	stage  int    // of an extractor, 0 to 4
+	run    string // of a heater: "h" heats, "c" cools, "a" is for it to say, "0" is neither
 	watts  float64
 	energy float64 // watt hours so far
 	at     time.Time
@@ -65,7 +66,7 @@ type Network struct {
 func New(now func() time.Time, heat func(room string, kilowatt float64), changed func()) *Network {
 	n := &Network{now: now, devices: millDevices(), heat: heat, changed: changed}
 	for _, d := range n.devices {
-		d.at, d.sessions, d.back = now(), map[net.Conn]bool{}, "last"
+		d.at, d.sessions, d.back, d.run = now(), map[net.Conn]bool{}, "last", "h"
 		d.on = d.Model == "MW-1"
 	}
 	return n
@@ -168,8 +169,9 @@ type request struct {
 	Get   int `json:"get"`
 	Blink int `json:"blink"`
 	Set   *struct {
-		On    *bool `json:"on"`
-		Stage *int  `json:"stage"`
+		On    *bool   `json:"on"`
+		Stage *int    `json:"stage"`
+		Run   *string `json:"run"`
 		// Back and Button set it up.
 		Back   *string `json:"pc"`
 		Button *bool   `json:"btn"`
@@ -182,7 +184,7 @@ func (n *Network) serve(d *Device, c net.Conn) {
 	for lines.Scan() {
 		var ask request
 		if json.Unmarshal(lines.Bytes(), &ask) != nil {
-			_, _ = c.Write([]byte(`{"fault":"not understood"}` + "\n"))
+			_ = say(c, map[string]any{"fault": "not understood"})
 			continue
 		}
 		n.mu.Lock()
@@ -240,6 +242,8 @@ func (n *Network) ask(d *Device, r request) error {
 		return errors.New("nothing to switch")
 	case r.Set.Stage != nil && (d.Model != "MX-2" || *r.Set.Stage < 0 || *r.Set.Stage > 4):
 		return errors.New("no such stage")
+	case r.Set.Run != nil && (d.Model != "MH-4" || programs[*r.Set.Run] == (program{})):
+		return errors.New("no such program")
 	case r.Set.Back != nil && !slices.Contains([]string{"last", "off", "on"}, *r.Set.Back):
 		return errors.New("no such word for after a power cut")
 	}
@@ -256,14 +260,28 @@ func (n *Network) ask(d *Device, r request) error {
 	if r.Set.On != nil {
 		d.on = *r.Set.On
 	}
+	if r.Set.Run != nil {
+		d.run = *r.Set.Run
+	}
 	n.warm(d)
 	return nil
 }
 
+// program is what a heater does: by which share of its power it draws, and what it gives to the room.
+type program struct{ draws, gives float64 }
+
+// programs are those of a heater. A fan turns with each but the first; left to itself it heats gently.
+var programs = map[string]program{"0": {0.001, 0}, "h": {1, 1}, "c": {0.5, -0.5}, "a": {0.4, 0.4}}
+
 // warm tells the house what a device heats it with.
 func (n *Network) warm(d *Device) {
-	if d.Model == "MH-4" || d.Model == "MK-9" {
-		n.heat(d.Spot, d.draws()/1000*map[bool]float64{true: 1, false: 0}[!d.dead])
+	switch {
+	case d.Model == "MK-9":
+		n.heat(d.Spot, d.draws()/1000)
+	case d.Model == "MH-4" && (!d.on || d.dead):
+		n.heat(d.Spot, 0)
+	case d.Model == "MH-4":
+		n.heat(d.Spot, d.watts/1000*programs[d.run].gives)
 	}
 }
 
@@ -274,6 +292,8 @@ func (d *Device) draws() float64 {
 		return 0
 	case d.Model == "MX-2":
 		return d.watts * float64(d.stage) / 4
+	case d.Model == "MH-4":
+		return d.watts * programs[d.run].draws
 	}
 	return d.watts
 }
@@ -293,8 +313,11 @@ func (d *Device) state(now time.Time) map[string]any {
 	if d.Model != "MW-1" {
 		state["on"], state["pc"], state["btn"] = d.on, d.back, !d.mute
 	}
-	if d.Model == "MX-2" {
+	switch d.Model {
+	case "MX-2":
 		state["stage"] = d.stage
+	case "MH-4":
+		state["run"] = d.run
 	}
 	return state
 }
@@ -406,6 +429,7 @@ func (n *Network) Seen() []Seen {
 type saved struct {
 	On     bool      `json:"on"`
 	Stage  int       `json:"stage"`
+	Run    string    `json:"run"`
 	Energy float64   `json:"energy"`
 	At     time.Time `json:"at"`
 	Pulled bool      `json:"pulled,omitempty"`
@@ -419,7 +443,7 @@ func (n *Network) Save() ([]byte, error) {
 	defer n.mu.Unlock()
 	all := map[string]saved{}
 	for _, d := range n.devices {
-		all[d.Hardware] = saved{d.on, d.stage, d.energy, d.at, d.dead, d.back, d.mute}
+		all[d.Hardware] = saved{d.on, d.stage, d.run, d.energy, d.at, d.dead, d.back, d.mute}
 	}
 	return json.Marshal(all)
 }
@@ -434,7 +458,7 @@ func (n *Network) Restore(data []byte) error {
 	defer n.mu.Unlock()
 	for _, d := range n.devices {
 		if was, ok := all[d.Hardware]; ok {
-			d.on, d.stage, d.energy, d.at, d.dead, d.back, d.mute = was.On, was.Stage, was.Energy, was.At, was.Pulled, was.Back, was.Mute
+			d.on, d.stage, d.run, d.energy, d.at, d.dead, d.back, d.mute = was.On, was.Stage, was.Run, was.Energy, was.At, was.Pulled, was.Back, was.Mute
 			n.warm(d)
 		}
 	}

@@ -979,6 +979,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/notices/{id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answer a question that a rule asked */
+        post: operations["answer-question"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pairing": {
         parameters: {
             query?: never;
@@ -1963,6 +1980,9 @@ export interface components {
              */
             tries?: number;
         };
+        "Answer-questionRequest": {
+            answer: string;
+        };
         "Answer-trialRequest": {
             answer: string;
             step: string;
@@ -2004,7 +2024,7 @@ export interface components {
             node?: string;
             /** Format: int64 */
             notches?: number;
-            /** @description For live, open, pour, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey, fuse and lie. */
+            /** @description For live, open, pour, dam, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey, fuse and lie. */
             on?: boolean;
             opening?: string;
             /** Format: double */
@@ -2019,7 +2039,7 @@ export interface components {
              */
             seconds?: number;
             /** @enum {string} */
-            what: "walk" | "live" | "open" | "pour" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "group" | "press" | "offer" | "reset" | "silence" | "plug" | "pull" | "restartRouter" | "key" | "battery" | "charge" | "carry" | "jam" | "turnKey" | "wall" | "fuse" | "renew" | "lie" | "blackout" | "pace" | "jump" | "advance";
+            what: "walk" | "live" | "open" | "pour" | "dam" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "group" | "press" | "offer" | "reset" | "silence" | "plug" | "pull" | "restartRouter" | "key" | "battery" | "charge" | "carry" | "jam" | "turnKey" | "wall" | "fuse" | "renew" | "lie" | "blackout" | "pace" | "jump" | "advance";
         };
         BenchBridge: {
             address: string;
@@ -2081,8 +2101,15 @@ export interface components {
             open: boolean;
         };
         BenchOutside: {
+            /** @description Whether driftwood dams it up. */
+            dammed: boolean;
             /** Format: double */
             lux: number;
+            /**
+             * Format: double
+             * @description The water at the weir, in cm.
+             */
+            river: number;
             /** Format: double */
             temperature: number;
         };
@@ -2195,6 +2222,8 @@ export interface components {
             round?: number;
         };
         Branch: {
+            /** @description The answer to a question that it goes with. */
+            answer?: string;
             do: components["schemas"]["Step"][];
         };
         BrokerClient: {
@@ -3015,17 +3044,28 @@ export interface components {
             user?: string;
         };
         Notice: {
+            answer?: string;
+            answers?: string[];
             /** Format: date-time */
             at: string;
             /** Format: int64 */
             entry: number;
             id: string;
+            /** @description Id of the dashboard whose panels show it, or all; absent for none. */
+            panels?: string;
+            /** Format: int64 */
+            question?: number;
             /**
              * Format: date-time
              * @description When somebody acknowledged it; absent until then.
              */
             seenAt?: string;
             text: string;
+            /**
+             * Format: date-time
+             * @description Until when panels show it; absent for until it was seen.
+             */
+            until?: string;
         };
         Only: {
             name: string;
@@ -3672,6 +3712,8 @@ export interface components {
             /** @description The value is added to what the property is at. */
             by?: boolean;
             condition?: components["schemas"]["Condition"];
+            /** @description Id of the dashboard whose panels show it; absent for all. */
+            dashboard?: string;
             /** @description Id of the device; in the steps of an each, member is the one whose turn it is. */
             device?: string;
             /** @description What a repeat or an each does in every round. */
@@ -3699,7 +3741,7 @@ export interface components {
             /** @description Id of the variable that the answer goes into. */
             into?: string;
             /** @enum {string} */
-            kind: "set" | "hold" | "wait" | "until" | "if" | "repeat" | "each" | "together" | "oneOf" | "remember" | "putBack" | "action" | "scene" | "run" | "stop" | "notify" | "say" | "web" | "publish" | "program" | "ramp" | "pause" | "resume" | "script";
+            kind: "set" | "hold" | "wait" | "until" | "if" | "repeat" | "each" | "together" | "oneOf" | "remember" | "putBack" | "action" | "scene" | "run" | "stop" | "notify" | "say" | "web" | "publish" | "program" | "ramp" | "pause" | "resume" | "script" | "question" | "show";
             /**
              * Format: double
              * @description How long it may take; 10 s where it is absent.
@@ -6403,6 +6445,42 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "answer-question": {
+        parameters: {
+            query?: {
+                /** @description Through what a person acts. */
+                actor?: "page" | "dashboard" | "palette" | "program";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answer-questionRequest"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {

@@ -28,6 +28,8 @@ export const stepWords: Record<Step['kind'], string> = {
   program: 'run a program',
   ramp: 'ramp',
   script: 'run a script',
+  question: 'ask the household',
+  show: 'show on panels',
   pause: 'pause rule',
   resume: 'let act again rule',
 }
@@ -56,6 +58,8 @@ export const ruleKinds: Step['kind'][] = [
   'program',
   'ramp',
   'script',
+  'question',
+  'show',
   'pause',
   'resume',
 ]
@@ -65,14 +69,23 @@ export const scheduleKinds: Step['kind'][] = [
   'run',
   'action',
   'notify',
+  'show',
   'say',
   'stop',
   'pause',
   'resume',
 ]
 
-/** What may fail by itself, so that it says what is done then. */
-export const mayFail: Step['kind'][] = ['web', 'publish', 'program', 'script']
+/** When a step does what stands in its else. */
+export const elseWords: Partial<Record<Step['kind'], string>> = {
+  if: 'otherwise',
+  until: 'when that time is over',
+  question: 'if nobody answers',
+  web: 'if that fails',
+  publish: 'if that fails',
+  program: 'if that fails',
+  script: 'if that fails',
+}
 
 export const MEMBER = 'member'
 export const GROUP = 'group:'
@@ -93,6 +106,18 @@ export function newStep(kind: Step['kind'], old?: Step): Step {
       return { kind, condition: {} }
     case 'repeat':
       return { kind, times: 3, do: [{ kind: 'set' }, { kind: 'wait', forSeconds: 1 }] }
+    case 'question':
+      return {
+        kind,
+        text: old?.text,
+        branches: [
+          { answer: 'Yes', do: [] },
+          { answer: 'No', do: [] },
+        ],
+      }
+    case 'notify':
+    case 'show':
+      return { kind, text: old?.text }
     case 'each':
       return { kind, do: inner }
     case 'together':
@@ -110,8 +135,7 @@ export function takesTime(steps: Step[] | undefined | null): boolean {
       s.kind === 'wait' ||
       s.kind === 'until' ||
       s.untilDone ||
-      s.kind === 'ramp' ||
-      mayFail.includes(s.kind) ||
+      ['ramp', 'question', 'web', 'publish', 'program'].includes(s.kind) ||
       takesTime(s.then) ||
       takesTime(s.else) ||
       takesTime(s.do) ||

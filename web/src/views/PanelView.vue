@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import ControlCell from '@/components/dashboard/ControlCell.vue'
+import PanelNotices from '@/components/dashboard/PanelNotices.vue'
 import { useHome } from '@/stores/home'
 
 /** A dashboard as the household sees it, on a phone, a tablet or a wall. */
@@ -46,6 +47,7 @@ const ahead = computed(() => home.day?.marks.filter((m) => m.tone === 'planned')
     <p v-else class="soft none" role="status">
       {{ home.feed === 'lost' ? 'The hub cannot be reached. Trying again …' : 'Asking the hub …' }}
     </p>
+    <PanelNotices v-if="board" :dashboard="board.id" />
   </div>
 </template>
 

@@ -191,6 +191,20 @@ const openFor = computed(() => {
       </p>
     </section>
     <section>
+      <h2>Weir</h2>
+      <p class="row">
+        <Button
+          size="small"
+          severity="secondary"
+          :label="state.outdoors.dammed ? 'Clear the driftwood' : 'Let driftwood dam it up'"
+          @click="emit('act', { what: 'dam', on: !state.outdoors.dammed })"
+        />
+        <span class="soft"
+          >the water stands at <b class="mono">{{ state.outdoors.river }} cm</b></span
+        >
+      </p>
+    </section>
+    <section>
       <h2>Router</h2>
       <p class="row">
         <Button size="small" severity="secondary" label="Restart it" @click="emit('act', { what: 'restartRouter' })" />

@@ -1,15 +1,10 @@
 <script setup lang="ts">
-import Button from 'primevue/button'
 import { RouterLink } from 'vue-router'
-import { api, ask } from '@/api/client'
 import { useHome } from '@/stores/home'
-import { useNotices } from '@/stores/notices'
+import NoticeAnswers from '../NoticeAnswers.vue'
 
 /** What rules told the household, until somebody has seen it. */
 const home = useHome()
-const notices = useNotices()
-const see = (id: string) =>
-  notices.attempt(() => ask(api.POST('/api/notices/{id}/acknowledge', { params: { path: { id } } })))
 </script>
 
 <template>
@@ -21,8 +16,10 @@ const see = (id: string) =>
         <span class="mono soft">{{ home.times.since(n.at, home.now) }}</span>
         <span class="text">{{ n.text }}</span>
         <RouterLink class="link small" :to="`/journal?entry=${n.entry}`">Why?</RouterLink>
-        <Button v-if="!n.seenAt" size="small" severity="secondary" label="Seen" @click="see(n.id)" />
-        <span v-else class="soft small">seen {{ home.times.since(n.seenAt, home.now) }}</span>
+        <NoticeAnswers v-if="!n.seenAt" :notice="n" actor="page" />
+        <span v-else class="soft small"
+          >{{ n.answer ? `“${n.answer}”` : 'seen' }} {{ home.times.since(n.seenAt, home.now) }}</span
+        >
       </li>
     </ul>
   </section>

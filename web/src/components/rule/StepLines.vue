@@ -3,13 +3,14 @@ import { computed } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
 import type { ConditionState, Problem, Step } from '@/api/types'
 import { act } from '@/lib/act'
-import { newStep, mayFail, stepWords } from '@/lib/steps'
+import { elseWords, newStep, stepWords } from '@/lib/steps'
 import { useClipboard } from '@/stores/clipboard'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import ConditionLines from './ConditionLines.vue'
 import SentenceLine from './SentenceLine.vue'
 import StepWords from './StepWords.vue'
+import TextToken from './TextToken.vue'
 import TokenPicker from './TokenPicker.vue'
 
 /** Steps as lines, with those within them; which kinds fit depends on where they stand. */
@@ -81,16 +82,11 @@ function cut(i: number) {
   drop(i)
 }
 function branch(i: number, b: number, list: Step[]) {
-  change(i, { branches: (steps.value[i]!.branches ?? []).map((old, n) => (n === b ? { do: list } : old)) })
+  change(i, { branches: (steps.value[i]!.branches ?? []).map((old, n) => (n === b ? { ...old, do: list } : old)) })
 }
 const now = (s: Step) =>
   (s.kind === 'set' || s.kind === 'hold') && s.device ? (home.state(s.device, s.property)?.text ?? '') : ''
-const otherwise = (kind: Step['kind']) =>
-  kind === 'if'
-    ? 'Add what is done otherwise'
-    : kind === 'until'
-      ? 'Add what is done when that time is over'
-      : 'Add what is done if that fails'
+const isTimed = (kind: Step['kind']) => kind === 'until' || kind === 'question'
 const tryStep = (s: Step) =>
   notices.attempt(async () => {
     await act.tryStep(s)
@@ -212,29 +208,6 @@ const here = (i: number) => props.running.includes(pathOf(i))
           :depth="depth + 2"
           @update:model-value="change(i, { then: $event })"
         />
-        <SentenceLine v-if="s.else?.length" :depth="depth + 1"><span class="soft">otherwise</span></SentenceLine>
-      </template>
-      <SentenceLine v-if="mayFail.includes(s.kind) && s.else?.length" :depth="depth + 1"
-        ><span class="soft">if that fails</span></SentenceLine
-      >
-      <SentenceLine v-if="s.kind === 'until' && s.else?.length" :depth="depth + 1"
-        ><span class="soft">when that time is over</span></SentenceLine
-      >
-      <template v-if="s.kind === 'if' || s.kind === 'until' || mayFail.includes(s.kind)">
-        <StepLines
-          v-if="s.else?.length"
-          :model-value="s.else"
-          v-bind="common"
-          :path="`${pathOf(i)}/else`"
-          :numbered="`${number(i)}.else `"
-          :depth="depth + 2"
-          @update:model-value="change(i, { else: $event.length ? $event : undefined })"
-        />
-        <SentenceLine v-else-if="s.kind !== 'until' || s.atMostSeconds" :depth="depth + 1">
-          <button type="button" class="plain link add" @click="change(i, { else: [newStep('set')] })">
-            {{ otherwise(s.kind) }}
-          </button>
-        </SentenceLine>
       </template>
       <StepLines
         v-if="s.kind === 'repeat' || s.kind === 'each'"
@@ -248,9 +221,19 @@ const here = (i: number) => props.running.includes(pathOf(i))
       />
       <template v-for="(b, n) in s.branches ?? []" :key="n">
         <SentenceLine :depth="depth + 1">
-          <span class="soft">{{ n === 0 ? 'this' : s.kind === 'oneOf' ? 'or this' : 'and this' }}</span>
+          <TextToken
+            v-if="s.kind === 'question'"
+            :model-value="b.answer"
+            :label="`Answer ${n + 1}`"
+            empty="an answer"
+            :maximum="60"
+            @update:model-value="
+              change(i, { branches: s.branches?.map((x, m) => (m === n ? { ...x, answer: $event } : x)) })
+            "
+          />
+          <span v-else class="soft">{{ n === 0 ? 'this' : s.kind === 'oneOf' ? 'or this' : 'and this' }}</span>
           <button
-            v-if="(s.branches?.length ?? 0) > 2"
+            v-if="(s.branches?.length ?? 0) > (s.kind === 'question' ? 1 : 2)"
             type="button"
             class="plain soft edits"
             :aria-label="`Remove branch ${n + 1} of step ${number(i)}`"
@@ -273,11 +256,33 @@ const here = (i: number) => props.running.includes(pathOf(i))
         <button
           type="button"
           class="plain link add"
-          @click="change(i, { branches: [...s.branches, { do: [newStep('set')] }] })"
+          @click="
+            change(i, { branches: [...s.branches, s.kind === 'question' ? { do: [] } : { do: [newStep('set')] }] })
+          "
         >
-          {{ s.kind === 'oneOf' ? 'Or something else' : 'And something else' }}
+          {{ { oneOf: 'Or something else', question: 'Add an answer' }[s.kind as string] ?? 'And something else' }}
         </button>
       </SentenceLine>
+      <template v-if="elseWords[s.kind]">
+        <template v-if="s.else?.length">
+          <SentenceLine :depth="depth + 1"
+            ><span class="soft">{{ elseWords[s.kind] }}</span></SentenceLine
+          >
+          <StepLines
+            :model-value="s.else"
+            v-bind="common"
+            :path="`${pathOf(i)}/else`"
+            :numbered="`${number(i)}.else `"
+            :depth="depth + 2"
+            @update:model-value="change(i, { else: $event.length ? $event : undefined })"
+          />
+        </template>
+        <SentenceLine v-else-if="!isTimed(s.kind) || s.atMostSeconds" :depth="depth + 1">
+          <button type="button" class="plain link add" @click="change(i, { else: [newStep('set')] })">
+            Add what is done {{ elseWords[s.kind] }}
+          </button>
+        </SentenceLine>
+      </template>
     </div>
   </VueDraggable>
   <SentenceLine :depth="depth" :problem="problems.find((p) => p.path === path)?.message">

@@ -125,6 +125,10 @@ const ruleChoices = computed(() => {
   const others = home.rules.filter((r) => r.id !== props.self).map((r) => ({ value: r.id, title: r.title }))
   return step.value.kind === 'stop' && props.self ? [{ value: '', title: 'this run' }, ...others] : others
 })
+const panels = computed(() => [
+  { value: '', title: 'all panels' },
+  ...home.dashboards.map((d) => ({ value: d.id, title: `panels of ${d.title}` })),
+])
 const abouts = computed(() => [
   ...(memberGroup.value ? [{ value: MEMBER, title: 'the one whose turn it is' }] : []),
   ...home.groups.map((g) => ({ value: `${GROUP}${g.id}`, title: `all ${g.title}`, group: 'Groups' })),
@@ -369,15 +373,43 @@ function endBy(to: Ending) {
       @update:model-value="change({ text: $event })"
     />
   </template>
-  <TextToken
-    v-else-if="step.kind === 'notify'"
-    :model-value="step.text"
-    label="What is told"
-    empty="say what"
-    :maximum="500"
-    help="An expression in braces is said as what it comes to: It is {value(…)} °C."
-    @update:model-value="change({ text: $event })"
-  />
+  <template v-else-if="step.kind === 'notify' || step.kind === 'show' || step.kind === 'question'">
+    <TextToken
+      :model-value="step.text"
+      :label="{ notify: 'What is told', show: 'What is shown', question: 'What is asked' }[step.kind]"
+      empty="say what"
+      :maximum="500"
+      help="An expression in braces is said as what it comes to: It is {value(…)} °C."
+      @update:model-value="change({ text: $event })"
+    />
+    <template v-if="step.kind === 'question'">
+      <span class="soft">, waiting </span>
+      <DurationToken
+        :model-value="step.atMostSeconds ?? 0"
+        label="At most"
+        zero="until somebody answers"
+        lead="for at most "
+        @update:model-value="change({ atMostSeconds: $event || undefined })"
+      />
+    </template>
+    <template v-if="step.kind === 'show'">
+      <span class="soft"> on </span>
+      <TokenPicker
+        :model-value="step.dashboard ?? ''"
+        :choices="panels"
+        label="Which panels"
+        @update:model-value="change({ dashboard: $event || undefined })"
+      />
+      {{ ' ' }}
+      <DurationToken
+        :model-value="step.forSeconds ?? 0"
+        label="For how long"
+        zero="until somebody has seen it"
+        lead="for "
+        @update:model-value="change({ forSeconds: $event || undefined })"
+      />
+    </template>
+  </template>
   <TokenPicker
     v-else-if="step.kind === 'scene'"
     :model-value="step.scene"

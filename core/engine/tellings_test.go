@@ -1,0 +1,93 @@
+package engine_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amvek/core/cause"
+	"amvek/core/engine"
+	"amvek/core/rule"
+)
+
+// told gives an input and returns what the household is told by it.
+func (b *bench) told(in engine.Input) (list []engine.Output) {
+	for _, out := range b.engine.Handle(b.now, in) {
+		switch out.Kind {
+		case engine.OutputNotify:
+			list = append(list, out)
+		case engine.OutputCommand:
+			b.commands = append(b.commands, out)
+		case engine.OutputJournal:
+			b.entries[out.Entry.ID] = out.Entry
+		}
+	}
+	return list
+}
+
+func asking() rule.Rule {
+	return rule.Rule{Enabled: true, Title: "r", When: press, Do: []rule.Step{
+		{Kind: rule.StepQuestion, Text: "Light or dark?", AtMostSeconds: 600, Else: []rule.Step{set("other", 1)}, Branches: []rule.Branch{
+			{Answer: "Light", Do: []rule.Step{set("lamp", 90)}},
+			{Answer: "Dark "},
+		}},
+		set("other", 2),
+	}}
+}
+
+func TestAQuestionIsAnsweredAndTheRunDoesWhatGoesWithTheAnswer(t *testing.T) {
+	b := newBench(t)
+	b.rule("r", asking())
+	for answer, want := range map[string][]string{"Light": {"lamp 90", "other 2"}, "Dark": {"other 2"}} {
+		asked := b.told(dialed())
+		require.Len(t, asked, 1)
+		assert.Equal(t, []string{"Light", "Dark"}, asked[0].Telling.Answers)
+		assert.Empty(t, b.sent())
+		assert.True(t, b.engine.Awaited(asked[0].Command))
+		b.do(engine.Input{Kind: engine.InputAnswer, Command: asked[0].Command, OK: true, Words: answer, Actor: "dashboard"})
+		assert.Equal(t, want, b.sent())
+		assert.False(t, b.engine.Awaited(asked[0].Command))
+		last := b.state("other")
+		kinds := b.chain(last.Asked)
+		assert.Contains(t, kinds, cause.Answered)
+		assert.Contains(t, kinds, cause.Notified, "the answer follows from the question")
+		b.hand("other", 0)
+		b.sent()
+	}
+}
+
+func TestAQuestionThatNobodyAnswersIsOverAlsoAfterARestart(t *testing.T) {
+	b := newBench(t)
+	b.rule("r", asking())
+	asked := b.told(dialed())
+	rules := map[string]rule.Rule{"r": asking()}
+	b = b.restarted(rules, time.Minute)
+	assert.True(t, b.engine.Awaited(asked[0].Command), "it is still asked")
+	b.rule("call", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepWeb, Address: "http://weather.test"}}})
+	for _, call := range b.calls(dialed()) {
+		assert.NotEqual(t, asked[0].Command, call.Command, "no other call is taken for it")
+	}
+	b.sent()
+	b.pass(10 * time.Minute)
+	assert.Equal(t, []string{"other 1", "other 2"}, b.sent())
+	assert.False(t, b.engine.Awaited(asked[0].Command))
+}
+
+func TestPanelsShowWhatTheyAreToldForATime(t *testing.T) {
+	b := newBench(t)
+	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindDashboard, ID: "galley"})
+	b.rule("r", rule.Rule{When: press, Do: []rule.Step{
+		{Kind: rule.StepShow, Text: `{1 + 1} loaves`, Dashboard: "galley", ForSeconds: 60},
+		{Kind: rule.StepShow, Text: "Supper"},
+	}})
+	shown := b.told(dialed())
+	require.Len(t, shown, 2)
+	assert.Equal(t, engine.Telling{Text: "2 loaves", Panels: "galley", Until: b.now.Add(time.Minute)}, *shown[0].Telling)
+	assert.Equal(t, engine.Telling{Text: "Supper", Panels: engine.AllPanels}, *shown[1].Telling)
+	b.do(engine.Input{Kind: engine.InputRemove, Definition: engine.KindDashboard, ID: "galley"})
+	view, _ := b.engine.RuleView("r")
+	require.Len(t, view.Problems, 1)
+	assert.Equal(t, "do/0/dashboard", view.Problems[0].Path)
+}

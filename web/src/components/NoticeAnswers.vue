@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { api, ask } from '@/api/client'
+import type { Notice } from '@/api/types'
+import type { Actor } from '@/lib/act'
+import { useNotices } from '@/stores/notices'
+
+/** What somebody can do about what the household was told: say that they have seen it, or answer. */
+const props = defineProps<{ notice: Notice; actor: Actor; large?: boolean }>()
+const notices = useNotices()
+const path = { id: props.notice.id }
+
+const see = () => notices.attempt(() => ask(api.POST('/api/notices/{id}/acknowledge', { params: { path } })))
+const answer = (words: string) =>
+  notices.attempt(() =>
+    ask(
+      api.POST('/api/notices/{id}/answer', {
+        params: { path, query: { actor: props.actor } },
+        body: { answer: words },
+      }),
+    ),
+  )
+</script>
+
+<template>
+  <span class="answers" :class="{ large }">
+    <template v-if="notice.answers?.length && !notice.answer && !notice.seenAt">
+      <Button
+        v-for="a in notice.answers"
+        :key="a"
+        :size="large ? undefined : 'small'"
+        severity="secondary"
+        :label="a"
+        @click="answer(a)"
+      />
+    </template>
+    <Button
+      v-else-if="!notice.seenAt"
+      :size="large ? undefined : 'small'"
+      severity="secondary"
+      label="Seen"
+      @click="see"
+    />
+  </span>
+</template>
+
+<style scoped>
+.answers {
+  display: inline-flex;
+  gap: 8px;
+  flex-wrap: wrap;
+}
+.large :deep(button) {
+  min-height: 64px;
+  min-width: 96px;
+  font-size: 18px;
+}
+</style>

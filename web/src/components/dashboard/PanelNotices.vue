@@ -1,0 +1,62 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useHome } from '@/stores/home'
+import NoticeAnswers from '../NoticeAnswers.vue'
+
+/** What rules show on a panel, until it was seen or its time is over. */
+const props = defineProps<{ dashboard: string }>()
+const home = useHome()
+
+const shown = computed(() =>
+  home.notices
+    .filter(
+      (n) =>
+        !n.seenAt &&
+        (n.panels === 'all' || n.panels === props.dashboard) &&
+        (!n.until || Date.parse(n.until) > home.now),
+    )
+    .slice(0, 3),
+)
+</script>
+
+<template>
+  <section v-if="shown.length" class="shown" role="status" aria-label="Shown">
+    <article v-for="n in shown" :key="n.id">
+      <p>
+        {{ n.text }} <span class="mono soft at">{{ home.times.since(n.at, home.now) }}</span>
+      </p>
+      <NoticeAnswers :notice="n" actor="dashboard" large />
+    </article>
+  </section>
+</template>
+
+<style scoped>
+.shown {
+  position: sticky;
+  bottom: 0;
+  align-self: end;
+  grid-column: 1 / -1;
+  background: var(--sheet);
+  border-top: 2px solid var(--ochre);
+}
+article {
+  display: flex;
+  gap: 16px;
+  align-items: center;
+  justify-content: space-between;
+  flex-wrap: wrap;
+  padding: 14px 24px;
+}
+article + article {
+  border-top: 1px solid var(--rule);
+}
+p {
+  margin: 0;
+  font-size: 24px;
+  flex: 1 1 260px;
+}
+.at {
+  font-size: 16px;
+  margin-left: 10px;
+}
+</style>
