@@ -94,7 +94,7 @@ func Compile(text string) (*Program, []expr.Mistake) {
 	options := &syntax.FileOptions{TopLevelControl: true, GlobalReassign: true}
 	file, err := options.Parse("script", text, 0)
 	if err != nil {
-		return nil, mistakes(err)
+		return nil, mistakes(err, text)
 	}
 	w := &watcher{}
 	w.statements(file.Stmts)
@@ -103,7 +103,7 @@ func Compile(text string) (*Program, []expr.Mistake) {
 	}
 	program, err := starlark.FileProgram(file, func(name string) bool { return words[name] || strings.HasPrefix(name, hidden) })
 	if err != nil {
-		return nil, mistakes(err)
+		return nil, mistakes(err, text)
 	}
 	return &Program{program: program, Mentions: w.mentions}, nil
 }
@@ -157,16 +157,21 @@ func failure(err error) *expr.Mistake {
 }
 
 // mistakes says what the reader does not understand.
-func mistakes(err error) []expr.Mistake {
+func mistakes(err error, text string) []expr.Mistake {
 	var unread syntax.Error
 	var list interface{ Unwrap() []error }
 	switch {
 	case errors.As(err, &unread):
+		if unread.Pos.Col == 1 && strings.HasPrefix(unread.Msg, "got newline") {
+			// The end of a line is told at the beginning of the next.
+			before := strings.Split(text, "\n")[:unread.Pos.Line-1]
+			unread.Pos.Line, unread.Pos.Col = int32(len(before)), int32(len(before[len(before)-1])+1)
+		}
 		return []expr.Mistake{{Line: max(1, int(unread.Pos.Line)), Column: max(1, int(unread.Pos.Col)), Message: plain(unread.Msg)}}
 	case errors.As(err, &list):
 		var all []expr.Mistake
 		for _, e := range list.Unwrap() {
-			all = append(all, mistakes(e)...)
+			all = append(all, mistakes(e, text)...)
 		}
 		return all
 	default:

@@ -131,6 +131,7 @@ func TestWhatFailsDoesNothingAndSaysWhere(t *testing.T) {
 func TestWhatCannotBeReadSaysWhere(t *testing.T) {
 	for text, want := range map[string]string{
 		"x = = 1":                   "1:5 Got '=', want primary expression.",
+		"for i in [1]\n    pass":    "1:13 Got newline, want ':'.",
 		"print(1)\nblink(3)":        "2:1 Undefined: blink.",
 		`load("net", "get")`:        "1:1 A script stands by itself: nothing can be loaded.",
 		"while True:\n    pass":     "1:1 This Starlark dialect does not support while loops.",

@@ -237,7 +237,7 @@ test.describe('in the demo home', () => {
     await dialog.getByRole('button', { name: /^Heating off while a window is open/ }).click()
     await expect(dialog.getByRole('button', { name: 'Make the rule' })).toBeDisabled()
     await pick(dialog, /^The window or door/, 'Glasshouse door contact')
-    await pick(dialog, /^The heating/, 'Glasshouse heater power')
+    await pick(dialog, /^The heating/, 'Glasshouse heater program')
     await dialog.getByRole('button', { name: 'Make the rule' }).click()
     await page.getByRole('switch', { name: 'Rule on' }).click()
     await expect(page.getByText('on', { exact: true })).toBeVisible()
@@ -245,46 +245,53 @@ test.describe('in the demo home', () => {
     await expect(page.getByRole('link', { name: /Heating off while a window is open/ })).toBeVisible()
     await expect(page.getByRole('link', { name: /Stair light/ })).toBeHidden()
 
-    const power = () => value(hub, 'Glasshouse heater', 'power')
+    const program = () => value(hub, 'Glasshouse heater', 'program')
+    const set = async (to: string) => {
+      await hub.send('PUT', `/api/devices/${heater.id}/properties/program`, { value: to })
+      await expect.poll(program).toBe(to)
+    }
     const door = async (open: boolean) => {
       await hub.bench({ what: 'open', opening: 'Glasshouse door', on: open })
       await expect.poll(() => value(hub, 'Glasshouse door', 'contact')).toBe(open) // it is heard before time goes on
     }
     await hub.send('PUT', `/api/devices/${heater.id}/properties/power`, { value: true })
-    await expect.poll(power).toBe(true)
     // Flapping faster than both delays does nothing.
+    await set('heat')
     for (let i = 0; i < 4; i++) {
       await door(i % 2 === 0)
       await hub.advance(100)
     }
-    expect(await power()).toBe(true)
+    expect(await program()).toBe('heat')
+    // Whatever it did, it gets that back; off already, it stays off.
+    for (const was of ['heat', 'cool', 'auto', 'off']) {
+      await set(was)
+      await door(true)
+      await hub.advance(181)
+      await expect.poll(program).toBe('off')
+      await door(false)
+      await hub.advance(121)
+      await expect.poll(program).toBe(was)
+    }
+    // Killed while it holds, it goes on holding, and lets go in its time.
+    await set('cool')
     await door(true)
     await hub.advance(181)
-    await expect.poll(power).toBe(false)
-    // Killed while it holds, it goes on holding, and lets go in its time.
+    await expect.poll(program).toBe('off')
     await hub.kill()
     await hub.again()
     await hub.bench({ what: 'live', on: false })
-    expect(await power()).toBe(false)
+    expect(await program()).toBe('off')
     await door(false)
     await hub.advance(121)
-    await expect.poll(power).toBe(true)
-    // Off already: it stays off, before and after.
-    await hub.send('PUT', `/api/devices/${heater.id}/properties/power`, { value: false })
-    await expect.poll(power).toBe(false)
-    await door(true)
-    await hub.advance(181)
-    await door(false)
-    await hub.advance(121)
-    expect(await power()).toBe(false)
+    await expect.poll(program).toBe('cool')
     // A hand while it holds is right, and stays.
     await door(true)
     await hub.advance(181)
-    await hub.send('PUT', `/api/devices/${heater.id}/properties/power`, { value: true })
-    await expect.poll(power).toBe(true)
+    await expect.poll(program).toBe('off')
+    await set('auto')
     await door(false)
     await hub.advance(121)
-    expect(await power()).toBe(true)
+    expect(await program()).toBe('auto')
     await page.goto(`${hub.url}/devices/${heater.id}`)
     await expect(page.getByText('How it came about')).toBeVisible()
   })

@@ -62,12 +62,12 @@ var plan = map[string]room{
 // State is what there is to remember of the house.
 type State struct {
 	// People says where everybody is.
-	People map[string]string  `json:"people"`
-	Living bool               `json:"living"`
-	Open   map[string]bool    `json:"open"`
-	Wet    map[string]bool    `json:"wet"`
+	People map[string]string `json:"people"`
+	Living bool              `json:"living"`
+	Open   map[string]bool   `json:"open"`
+	Wet    map[string]bool   `json:"wet"`
 	// Jammed says that driftwood dams the weir up.
-	Jammed bool `json:"jammed,omitempty"`
+	Jammed bool               `json:"jammed,omitempty"`
 	Warmth map[string]float64 `json:"warmth"`
 	// Heaters are the devices that heat a room besides its radiators, in kW by room.
 	Heaters map[string]float64 `json:"heaters"`

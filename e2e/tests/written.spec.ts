@@ -1,0 +1,312 @@
+import type { Page } from '@playwright/test'
+import { expect, test } from '../support/fixtures'
+import type { Hub } from '../support/hub'
+import { named, quietEvening, value } from '../support/home'
+import { open, pick, type } from '../support/words'
+
+/** Rules of the mill's owner, each written in the editor from nothing. */
+test.use({ flags: ['--fresh', '--history', '1'] })
+test.beforeEach(async ({ hub }) => {
+  await quietEvening(hub)
+  for (const r of await hub.get<{ id: string }[]>('/api/rules')) await hub.send('DELETE', `/api/rules/${r.id}`)
+})
+
+async function begin(page: Page, hub: Hub, title: string) {
+  await page.goto(`${hub.url}/rules`)
+  await page.getByRole('button', { name: 'Write the first rule' }).click()
+  await page.getByRole('button', { name: /^From nothing/ }).click()
+  await page.getByRole('textbox', { name: 'Name of the rule' }).fill(title)
+}
+async function live(page: Page, title: string) {
+  await page.getByRole('button', { name: 'Put live' }).click()
+  await expect(page.getByText(`${title} is live.`)).toBeVisible()
+}
+/** Types a rule as text, over what is there. */
+async function write(page: Page, text: string, shown: string) {
+  await page.getByRole('button', { name: 'As text' }).click()
+  const panel = page.getByRole('region', { name: 'The rule as text' })
+  await expect(panel.locator('.cm-content')).toContainText('title:')
+  await panel.locator('.cm-content').click()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.insertText(text)
+  await expect(page.getByRole('button', { name: shown }).first()).toBeVisible()
+  await expect(panel.getByRole('status')).not.toContainText('Line')
+}
+const newestRun = (page: Page) => page.getByRole('tabpanel').getByRole('listitem').first()
+
+test('the stair light: dim once the house is asleep, afterwards as it was', async ({ hub, page }) => {
+  const lamp = await named(hub, 'Stair lamp')
+  await begin(page, hub, 'Stairs')
+  const editor = page.getByRole('main')
+  await pick(page, /^Device and property/, 'Landing sensor motion')
+  await editor.getByRole('button', { name: 'Add what it needs to begin' }).click()
+  await open(
+    editor.getByRole('button', { name: 'Device and property: choose a device' }),
+    page.getByRole('option', { name: 'Landing sensor light', exact: true }),
+  )
+  await open(
+    editor.getByRole('button', { name: /^Comparison: / }).last(),
+    page.getByRole('option', { name: 'is below', exact: true }),
+  )
+  await type(page, /^Value: .*lx|^Value: (0|choose)/, '20')
+  await type(page, /^Ended for at least/, '20')
+  await editor.getByRole('button', { name: 'Add a step', exact: true }).click()
+  const steps = editor.getByRole('button', { name: /^Step: / })
+  await open(steps.first(), page.getByRole('option', { name: 'if', exact: true }))
+  await open(
+    editor.getByRole('button', { name: 'Device and property: choose a device' }),
+    page.getByRole('option', { name: 'Mode of the house', exact: true }),
+  )
+  await pick(page, /^Value: .*(choose|nothing|…)/, 'Asleep')
+  const lampAt = async (nth: number, percent: string) => {
+    await open(steps.nth(nth), page.getByRole('option', { name: 'hold', exact: true }))
+    await open(
+      editor.getByRole('button', { name: 'What to set: choose a device' }),
+      page.getByRole('option', { name: 'Stair lamp brightness', exact: true }),
+    )
+    await type(page, /^Value: (choose|0|off|nothing)/, percent)
+  }
+  await lampAt(1, '25')
+  await editor.getByRole('button', { name: 'Add what is done otherwise' }).click()
+  await lampAt(2, '70')
+  await live(page, 'Stairs')
+
+  const brightness = () => value(hub, 'Stair lamp', 'brightness')
+  const walk = async (there: boolean) => {
+    await hub.bench({ what: 'walk', room: there ? 'Landing' : '', person: 'Nell' })
+    await expect.poll(() => value(hub, 'Landing sensor', 'motion')).toBe(there)
+  }
+  await hub.send('PUT', `/api/devices/${lamp.id}/properties/brightness`, { value: 7 })
+  await expect.poll(brightness).toBe(7)
+  await walk(true)
+  await expect.poll(brightness).toBe(70)
+  await hub.bench({ what: 'walk', room: '', person: 'Nell' })
+  await hub.advance(90)
+  await expect.poll(brightness).toBe(7)
+  await hub.send('PUT', '/api/devices/own/properties/mode', { value: 'mode-asleep' })
+  await walk(true)
+  await expect.poll(brightness).toBe(25)
+  await expect(newestRun(page)).toBeVisible()
+  await newestRun(page).getByRole('button').first().click()
+  await expect(page.getByRole('region', { name: 'This run' })).toContainText('Landing sensor: motion moving')
+})
+
+test('the kiln: after nine hours the household is asked, and the answer is done', async ({ hub, page }) => {
+  const kiln = await named(hub, 'Kiln')
+  await begin(page, hub, 'Kiln')
+  const editor = page.getByRole('main')
+  await pick(page, /^Kind of rule/, 'When')
+  await editor.getByRole('button', { name: 'Choose what starts it' }).click()
+  await pick(page, /^What starts it/, 'Kiln power')
+  await pick(page, /^How it changes/, 'becomes')
+  await pick(page, /^Value: /, 'on')
+  await editor.getByRole('button', { name: 'And stays so for some time' }).click()
+  await type(page, /^And stays so/, '9', 'h')
+  await editor.getByRole('button', { name: 'Add a step' }).click()
+  await pick(page, /^Step: /, 'ask the household')
+  await editor.getByRole('button', { name: /^What is asked/ }).click()
+  await page.getByRole('textbox', { name: 'What is asked' }).fill('The kiln is still on. Switch it off?')
+  await page.keyboard.press('Enter')
+  await editor.getByRole('button', { name: 'Add a step' }).first().click()
+  await open(
+    editor.getByRole('button', { name: 'What to set: choose a device' }),
+    page.getByRole('option', { name: 'Kiln power', exact: true }),
+  )
+  await open(
+    editor.getByRole('button', { name: /^Value: / }).last(),
+    page.getByRole('option', { name: 'off', exact: true }),
+  )
+  await live(page, 'Kiln')
+
+  const power = () => value(hub, 'Kiln', 'power')
+  const on = async () => {
+    await hub.send('PUT', `/api/devices/${kiln.id}/properties/power?actor=page`, { value: true })
+    await expect.poll(power).toBe(true)
+    await hub.advance(9 * 3600 + 5)
+  }
+  await on()
+  // The question waits on every panel, also when the hub was killed meanwhile.
+  await hub.kill()
+  await hub.again()
+  await hub.bench({ what: 'live', on: false })
+  const board = (await hub.get<{ id: string }[]>('/api/dashboards'))[0]!
+  await page.goto(`${hub.url}/panel/${board.id}`)
+  const shown = page.getByRole('status', { name: 'Shown' })
+  await expect(shown).toContainText('The kiln is still on.')
+  await shown.getByRole('button', { name: 'Yes' }).click()
+  await expect.poll(power).toBe(false)
+  await expect(shown).toBeHidden()
+  await page.goto(`${hub.url}/devices/${kiln.id}`)
+  await page.getByRole('link', { name: 'Why', exact: true }).first().click()
+  await expect(page.getByRole('region', { name: 'This run' })).toContainText('Kiln: power')
+  // Answered No, it stays on, and nobody can answer twice.
+  await on()
+  const asked = (await hub.get<{ id: string; answer?: string; text: string }[]>('/api/notices')).find((n) => !n.answer)!
+  expect((await hub.send('POST', `/api/notices/${asked.id}/answer`, { answer: 'Perhaps' })).status).toBe(422)
+  expect((await hub.send('POST', `/api/notices/${asked.id}/answer`, { answer: 'No' })).ok).toBe(true)
+  expect((await hub.send('POST', `/api/notices/${asked.id}/answer`, { answer: 'Yes' })).status).toBe(409)
+  expect(await power()).toBe(true)
+})
+
+test('river high: told, and the lamps in the yard pulse until somebody has seen it', async ({ hub, page }) => {
+  const level = await named(hub, 'Water level')
+  const lantern = await named(hub, 'Yard lantern by the door')
+  await hub.send('PUT', `/api/devices/${lantern.id}/properties/brightness`, { value: 33 })
+  const brightness = () => value(hub, lantern.title, 'brightness') as Promise<number>
+  await expect.poll(brightness).toBeCloseTo(33, 0)
+  await begin(page, hub, 'River')
+  await write(
+    page,
+    `title: River
+enabled: true
+when:
+  - device: ${level.id}
+    property: level
+    comparison: above
+    value: 160
+    forSeconds: 600
+do:
+  - kind: remember
+    group: group-lanterns
+  - kind: together
+    branches:
+      - do:
+          - kind: question
+            text: The river is high.
+            branches:
+              - answer: Seen
+                do:
+                  - {kind: set, device: own, property: variable-river-seen, value: true}
+      - do:
+          - {kind: set, device: own, property: variable-river-seen, value: false}
+          - kind: repeat
+            until: true
+            condition: {device: own, property: variable-river-seen, comparison: is, value: true}
+            do:
+              - {kind: set, group: group-lanterns, property: brightness, value: 90}
+              - {kind: wait, forSeconds: 3}
+              - {kind: set, group: group-lanterns, property: brightness, value: 10}
+              - {kind: wait, forSeconds: 3}
+  - kind: putBack
+    group: group-lanterns
+`,
+    'What is asked: The river is high.',
+  )
+  await live(page, 'River')
+
+  await hub.bench({ what: 'dam', on: true })
+  await expect.poll(() => value(hub, 'Water level', 'level') as Promise<number>).toBeGreaterThan(160)
+  await hub.advance(300)
+  await expect.poll(brightness).toBeCloseTo(33, 0)
+  await hub.advance(302)
+  await expect.poll(brightness).toBeGreaterThan(85)
+  await hub.advance(3)
+  await expect.poll(brightness).toBeLessThan(15)
+  await hub.advance(3)
+  await expect.poll(brightness).toBeGreaterThan(85)
+  await page.goto(`${hub.url}/household`)
+  await page.getByRole('region', { name: 'Told' }).getByRole('button', { name: 'Seen' }).click()
+  await hub.advance(7)
+  await expect.poll(brightness).toBeCloseTo(33, 0)
+  await page.goto(`${hub.url}/rules`)
+  await page.getByRole('link', { name: /River/ }).click()
+  await newestRun(page).getByRole('button').first().click()
+  const run = page.getByRole('region', { name: 'This run' })
+  await expect(run).toContainText('Water level is above 160 cm and stays so for 10 min')
+  await expect(run).toContainText('The household was told: The river is high.')
+})
+
+test('looks lived in while away: now this lamp, now that one, until somebody returns', async ({ hub, page }) => {
+  const lamps = ['Stair lamp', 'Table lamp', 'Loft lamp']
+  const ids = await Promise.all(lamps.map(async (l) => (await named(hub, l)).id))
+  await begin(page, hub, 'Lived in')
+  await write(
+    page,
+    `title: Lived in
+enabled: true
+whenever:
+  all:
+    - {device: own, property: mode, comparison: is, value: mode-away}
+    - between: {from: {anchor: clock, clock: "17:00"}, to: {anchor: clock, clock: "23:59"}}
+do:
+  - kind: repeat
+    do:
+      - kind: oneOf
+        branches:
+${ids.map((id) => `          - do: [{kind: hold, device: ${id}, property: brightness, value: 60, forSeconds: 600}]`).join('\n')}
+      - {kind: wait, forSeconds: 240, toSeconds: 700}
+`,
+    'How long to wait: 4 min',
+  )
+  await live(page, 'Lived in')
+  const lit = async () => {
+    const at = await Promise.all(lamps.map((l) => value(hub, l, 'brightness')))
+    return lamps.filter((_, i) => at[i] === 60)
+  }
+  for (const id of ids) await hub.send('PUT', `/api/devices/${id}/properties/brightness`, { value: 0 })
+  await hub.advance(60)
+  expect(await lit()).toEqual([])
+  await hub.send('PUT', '/api/devices/own/properties/mode', { value: 'mode-away' })
+  const seen = new Set<string>()
+  for (let i = 0; i < 12; i++) {
+    await hub.advance(500)
+    for (const l of await lit()) seen.add(l)
+  }
+  expect(seen.size).toBeGreaterThan(1)
+  await hub.send('PUT', '/api/devices/own/properties/mode', { value: 'mode-in' })
+  await expect.poll(lit).toEqual([])
+  await hub.advance(1200)
+  expect(await lit()).toEqual([])
+  await page.reload()
+  await newestRun(page).getByRole('button').first().click()
+  await expect(page.getByRole('region', { name: 'This run' })).toContainText('round')
+})
+
+test('a script: its mistakes are told while it is typed, what it would do is seen, it does all or nothing', async ({
+  hub,
+  page,
+}) => {
+  const lamp = await named(hub, 'Stair lamp')
+  const table = await named(hub, 'Table lamp')
+  await begin(page, hub, 'Scripted')
+  const editor = page.getByRole('main')
+  await pick(page, /^Kind of rule/, 'When')
+  await editor.getByRole('button', { name: 'Add a step' }).click()
+  await pick(page, /^Step: /, 'run a script')
+  const code = editor.locator('.cm-content')
+  const status = editor.getByRole('status').filter({ hasText: /Starlark|Line|would/ })
+  await code.click()
+  await page.keyboard.insertText('for i in range(3)\n    pass')
+  await expect(status).toContainText('Line 1')
+  await page.keyboard.press('Control+a')
+  await page.keyboard.insertText('x = "a"\nfor i in range(60):\n    x = x + x')
+  await expect(status).toContainText('It would fail now, at line 3')
+  await page.keyboard.press('Control+a')
+  await page.keyboard.insertText(
+    `set("${lamp.id}", "brightness", 20 + 1)\nset("${table.id}", "brightness", 22)\nprint("done")`,
+  )
+  await expect(status).toContainText('set Stair lamp brightness to 21 %')
+  await expect(status).toContainText('done')
+  await expect(code).toContainText('Stair lamp')
+  await expect(code).not.toContainText(lamp.id)
+  await live(page, 'Scripted')
+  await page.getByRole('button', { name: 'Try now' }).click()
+  await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBe(21)
+  await expect.poll(() => value(hub, 'Table lamp', 'brightness')).toBe(22)
+
+  await editor
+    .getByRole('button', { name: 'change the script' })
+    .click()
+    .catch(() => undefined)
+  await code.click()
+  await page.keyboard.press('Control+Home')
+  await page.keyboard.insertText(`set("${lamp.id}", "brightness", 90)\nfail("not today")\n`)
+  await expect(status).toContainText('not today')
+  await live(page, 'Scripted')
+  await page.getByRole('button', { name: 'Try now' }).click()
+  await expect(page.getByRole('alert').filter({ hasText: 'not today' })).toContainText('line 2')
+  expect(await value(hub, 'Stair lamp', 'brightness')).toBe(21)
+  await expect(page.getByText(/Used by/)).toHaveCount(0)
+  await page.goto(`${hub.url}/devices/${table.id}`)
+  await expect(page.getByText('Scripted').first()).toBeVisible()
+})
