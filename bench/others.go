@@ -231,7 +231,7 @@ func measureOthers(ctx context.Context) ([]figure, error) {
 // disturb returns the ratio of the p99 with the flood to that without, through the hub; and the same of
 // a bare relay on the same broker, beside a flood that nobody listens to.
 func (h *house) disturb(ctx context.Context, lamp *slow) (ratio, floor float64, err error) {
-	if err := furnish(ctx, h.hub, h.post.client); err != nil {
+	if _, err := furnish(ctx, h.hub, h.post.client); err != nil {
 		return 0, 0, err
 	}
 	ids, err := h.hub.Add(ctx, []hub.Adding{{Connection: "slow", Hardware: "slow", Title: "Slow"}})

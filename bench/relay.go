@@ -181,31 +181,69 @@ func measureRelay(ctx context.Context) ([]figure, error) {
 		return nil, err
 	}
 	defer closeBare()
-	if err := furnish(ctx, h, p.client); err != nil {
+	devices, err := furnish(ctx, h, p.client)
+	if err != nil {
 		return nil, err
 	}
 	var figures []figure
 	for _, rate := range []int{100, 1000} {
-		floors, err := bare.run(ctx, rate, bareTopic)
+		beside, err := relayed(ctx, bare, p, rate, func(share string) string { return fmt.Sprintf("relay_%s_ms_%d", share, rate) })
 		if err != nil {
-			return nil, fmt.Errorf("the bare relay: %w", err)
+			return nil, err
 		}
-		through, err := p.run(ctx, rate, func(i int) string { return fmt.Sprintf("quillet/%s/eye%d/say", gateway, i) })
-		if err != nil {
-			return nil, fmt.Errorf("the hub: %w", err)
+		figures = append(figures, beside...)
+	}
+	if err := moreRules(ctx, h, devices); err != nil {
+		return nil, err
+	}
+	beside, err := relayed(ctx, bare, p, 100, func(share string) string { return "rule_" + share + "_ms" })
+	return append(figures, beside...), err
+}
+
+// relayed measures the bare relay and then the hub at a rate.
+func relayed(ctx context.Context, bare, through *post, rate int, name func(share string) string) ([]figure, error) {
+	floors, err := bare.run(ctx, rate, bareTopic)
+	if err != nil {
+		return nil, fmt.Errorf("the bare relay: %w", err)
+	}
+	delays, err := through.run(ctx, rate, func(i int) string { return fmt.Sprintf("quillet/%s/eye%d/say", gateway, i) })
+	if err != nil {
+		return nil, fmt.Errorf("the hub: %w", err)
+	}
+	var figures []figure
+	for _, q := range []struct {
+		name  string
+		share float64
+	}{{"p50", 0.5}, {"p99", 0.99}} {
+		at := func(d []time.Duration) float64 {
+			return float64(d[int(float64(len(d)-1)*q.share)].Microseconds()) / 1000
 		}
-		for _, q := range []struct {
-			name  string
-			share float64
-		}{{"p50", 0.5}, {"p99", 0.99}} {
-			at := func(d []time.Duration) float64 {
-				return float64(d[int(float64(len(d)-1)*q.share)].Microseconds()) / 1000
-			}
-			floor := at(floors)
-			figures = append(figures, figure{Name: fmt.Sprintf("relay_%s_ms_%d", q.name, rate), Value: at(through), Unit: "ms", Floor: &floor})
-		}
+		floor := at(floors)
+		figures = append(figures, figure{Name: name(q.name), Value: at(delays), Unit: "ms", Floor: &floor})
 	}
 	return figures, nil
+}
+
+// ruleCount is how many rules are there when rules are measured.
+const ruleCount = 2000
+
+// moreRules adds rules about the same sensors until there are so many, with conditions that each report may change.
+func moreRules(ctx context.Context, h *hub.Hub, devices []string) error {
+	var rules []hub.New
+	for i := range ruleCount - 2*relayPairs {
+		eye, lamp := devices[2*(i%relayPairs)], devices[2*(i*7%relayPairs)+1]
+		rules = append(rules, hub.New{Kind: hub.DefinitionRule, ID: fmt.Sprintf("rule-more-%d", i), Document: &rule.Rule{Title: "More", Enabled: true,
+			Whenever: &rule.Condition{All: []rule.Condition{
+				{Device: eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)},
+				{Device: eye, Property: "count", Comparison: rule.Above, Value: thing.Number(float64(1000 + i))},
+			}},
+			Do: []rule.Step{{Kind: rule.StepHold, Device: lamp, Property: "power", Value: thing.Boolean(true)}},
+		}})
+	}
+	if _, err := h.SaveAll(ctx, rules); err != nil {
+		return err
+	}
+	return h.Quiet(ctx)
 }
 
 func bareTopic(i int) string { return fmt.Sprintf("relay/in/%d", i) }
@@ -232,9 +270,9 @@ func bareRelay(ctx context.Context, broker string) (p *post, stop func(), err er
 }
 
 // furnish adds the devices and, for each pair, the rules by which the lamp follows the sensor.
-func furnish(ctx context.Context, h *hub.Hub, client *autopaho.ConnectionManager) error {
-	_, err := furnishWith(ctx, h, client, hub.GatewaysID, func(i int) string { return fmt.Sprintf("lamp%d", i) })
-	return err
+// It returns the devices' ids, sensor and lamp in turn.
+func furnish(ctx context.Context, h *hub.Hub, client *autopaho.ConnectionManager) ([]string, error) {
+	return furnishWith(ctx, h, client, hub.GatewaysID, func(i int) string { return fmt.Sprintf("lamp%d", i) })
 }
 
 // furnishWith is furnish with lamps of another connection. It returns the devices' ids, sensor and lamp in turn.

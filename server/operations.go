@@ -411,6 +411,17 @@ func (s *Server) registerJournal(api huma.API) {
 		entries, err := s.hub.Journal(ctx, store.JournalQuery{Device: in.Device, Name: in.Name, Rule: in.Rule, Before: in.Before, Limit: in.Limit})
 		return &body[[]hub.EntryView]{entries}, err
 	})
+	operation(s, api, "search-journal", http.MethodGet, "/journal/search", "What happened with words in its sentence, newest first", func(ctx context.Context, in *struct {
+		Words  string   `query:"words" maxLength:"200"`
+		Device string   `query:"device" maxLength:"80"`
+		Rule   string   `query:"rule" maxLength:"80"`
+		Day    string   `query:"day" format:"date" doc:"Only what happened until this day ended at the home."`
+		Before cause.ID `query:"before" doc:"Only entries with lower ids, for searching on."`
+		Limit  int      `query:"limit" minimum:"1" maximum:"500" default:"100"`
+	}) (*body[hub.JournalFound], error) {
+		found, err := s.hub.SearchJournal(ctx, store.JournalQuery{Device: in.Device, Rule: in.Rule, Before: in.Before, Limit: in.Limit}, in.Words, in.Day)
+		return &body[hub.JournalFound]{found}, err
+	})
 	operation(s, api, "chain", http.MethodGet, "/journal/{entry}/chain", "From where an entry began to all that followed from it", func(ctx context.Context, in *struct {
 		Entry cause.ID `path:"entry"`
 	}) (*body[[]hub.EntryView], error) {

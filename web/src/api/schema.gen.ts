@@ -890,6 +890,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/journal/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What happened with words in its sentence, newest first */
+        get: operations["search-journal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/journal/{entry}/chain": {
         parameters: {
             query?: never;
@@ -2917,6 +2934,14 @@ export interface components {
              * @description For how long, up to 180; 0 shuts it now.
              */
             seconds: number;
+        };
+        JournalFound: {
+            /**
+             * Format: int64
+             * @description Where to search on from; absent when all was searched.
+             */
+            before?: number;
+            entries: components["schemas"]["EntryView"][];
         };
         "Keep-historyRequest": {
             /** Format: int64 */
@@ -6278,6 +6303,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntryView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "search-journal": {
+        parameters: {
+            query?: {
+                words?: string;
+                device?: string;
+                rule?: string;
+                /** @description Only what happened until this day ended at the home. */
+                day?: string;
+                /** @description Only entries with lower ids, for searching on. */
+                before?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JournalFound"];
                 };
             };
             /** @description Error */

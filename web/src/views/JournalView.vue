@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -20,18 +21,50 @@ const failed = ref('')
 
 const device = computed({
   get: () => String(route.query.device ?? ''),
-  set: (device: string) => void router.replace({ query: device ? { device } : {} }),
+  set: (device: string) =>
+    void router.replace({ query: { ...route.query, device: device || undefined, rule: undefined, entry: undefined } }),
 })
 const rule = computed({
   get: () => String(route.query.rule ?? ''),
-  set: (rule: string) => void router.replace({ query: rule ? { rule } : {} }),
+  set: (rule: string) =>
+    void router.replace({ query: { ...route.query, rule: rule || undefined, device: undefined, entry: undefined } }),
 })
+const words = computed({
+  get: () => String(route.query.words ?? ''),
+  set: (to: string) => void router.replace({ query: { ...route.query, words: to || undefined, entry: undefined } }),
+})
+/** The day up to which is looked, as YYYY-MM-DD. */
+const day = computed({
+  get: () => String(route.query.day ?? ''),
+  set: (to: string) => void router.replace({ query: { ...route.query, day: to || undefined, entry: undefined } }),
+})
+const searching = computed(() => !!words.value.trim() || !!day.value)
+/** Where to search on from; none when all was searched. */
+const searchOn = ref<number>()
 const chosen = computed(() => (route.query.entry ? Number(route.query.entry) : undefined))
-const filtering = computed(() => !!device.value || !!rule.value)
+const filtering = computed(() => !!device.value || !!rule.value || searching.value)
 
 async function read(before?: number): Promise<Entry[]> {
   failed.value = ''
   try {
+    if (searching.value) {
+      const found = await ask(
+        api.GET('/api/journal/search', {
+          params: {
+            query: {
+              words: words.value,
+              day: day.value || undefined,
+              device: device.value || undefined,
+              rule: rule.value || undefined,
+              before,
+            },
+          },
+        }),
+      )
+      searchOn.value = found.before
+      all.value = !found.before
+      return found.entries
+    }
     const list = await ask(
       api.GET('/api/journal', {
         params: { query: { device: device.value || undefined, rule: rule.value || undefined, before, limit: PAGE } },
@@ -46,7 +79,7 @@ async function read(before?: number): Promise<Entry[]> {
 }
 
 watch(
-  [device, rule],
+  [device, rule, words, day],
   async () => {
     older.value = []
     all.value = false
@@ -57,7 +90,11 @@ watch(
 
 // What arrives while looking joins at the top.
 const newest = computed(() =>
-  home.entries.filter((e) => (!device.value || e.device === device.value) && (!rule.value || e.rule === rule.value)),
+  searching.value
+    ? []
+    : home.entries.filter(
+        (e) => (!device.value || e.device === device.value) && (!rule.value || e.rule === rule.value),
+      ),
 )
 const list = computed(() => {
   const seen = new Map<number, Entry>()
@@ -74,8 +111,13 @@ const days = computed(() => {
   return groups
 })
 
+let soon: ReturnType<typeof setTimeout> | undefined
+function typed(text: string) {
+  clearTimeout(soon)
+  soon = setTimeout(() => (words.value = text), 250)
+}
 async function more() {
-  older.value = [...older.value, ...(await read(list.value.at(-1)?.id))]
+  older.value = [...older.value, ...(await read(searching.value ? searchOn.value : list.value.at(-1)?.id))]
 }
 const open = (e: Entry) =>
   router.replace({ query: { ...route.query, entry: chosen.value === e.id ? undefined : String(e.id) } })
@@ -86,6 +128,13 @@ const open = (e: Entry) =>
     <header class="head">
       <h1>Journal</h1>
       <div class="filters">
+        <InputText
+          :model-value="words"
+          placeholder="Search words"
+          aria-label="Only with these words"
+          @update:model-value="typed($event ?? '')"
+        />
+        <input v-model.lazy="day" type="date" class="day" aria-label="Up to this day" title="Up to this day" />
         <Select
           v-model="device"
           filter
@@ -134,7 +183,14 @@ const open = (e: Entry) =>
             </li>
           </ol>
         </section>
-        <Button v-if="list.length && !all" class="more" severity="secondary" label="Older" @click="more" />
+        <p v-if="searching && !all" class="soft">There is more to search further back.</p>
+        <Button
+          v-if="(list.length || searching) && !all"
+          class="more"
+          severity="secondary"
+          :label="searching ? 'Search further back' : 'Older'"
+          @click="more"
+        />
       </div>
       <aside>
         <CauseChain v-if="chosen" :entry="chosen" />
@@ -166,6 +222,9 @@ const open = (e: Entry) =>
 }
 .filters > * {
   width: 210px;
+}
+.filters > .day {
+  width: 150px;
 }
 .columns {
   flex: 1;
