@@ -9,6 +9,7 @@ import (
 
 	"amvek/core/almanac"
 	"amvek/core/cause"
+	"amvek/core/home"
 	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/store"
@@ -110,6 +111,12 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 		default:
 			return fmt.Sprintf("The program %s was started", e.Note)
 		}
+	case cause.KeptBack:
+		mode := e.Value.String()
+		if p := h.engine.Property(OwnID, home.ModeProperty); p != nil {
+			mode = p.Say(e.Value)
+		}
+		return fmt.Sprintf("Scene %s was not applied: it is not for the mode %s", h.title(e.Scene), mode)
 	case cause.Paused:
 		return fmt.Sprintf("Rule %s was paused", h.title(e.Rule))
 	case cause.WentOn:

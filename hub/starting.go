@@ -45,7 +45,7 @@ func (h *Hub) SearchRules(ctx context.Context, words string) (found []FoundRule,
 	err = h.do(ctx, func() {
 		for _, id := range sortedKeys(h.definitions.rules) {
 			doc := h.definitions.rules[id].doc
-			texts := []string{doc.Title, doc.Note}
+			texts := append([]string{doc.Title, doc.Note}, doc.Labels...)
 			lines := h.told(doc)
 			for _, l := range lines {
 				texts = append(texts, l.Text)

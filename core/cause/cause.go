@@ -53,6 +53,7 @@ const (
 	Stopped     Kind = "stopped"     // a rule was stopped: budget, error
 	CutShort    Kind = "cutShort"    // a run ended before its steps did: a device did not follow
 	Applied     Kind = "applied"     // a scene applied by automation
+	KeptBack    Kind = "keptBack"    // automation would have applied a scene that is not for this mode
 	Commanded   Kind = "commanded"   // a command went to a device
 	Confirmed   Kind = "confirmed"   // the device reports the value asked for
 	Failed      Kind = "failed"      // a command was not carried out

@@ -296,7 +296,7 @@ func (e *Engine) defineRule(id string, doc *rule.Rule) {
 		e.ruleOrder = slices.Insert(e.ruleOrder, at, r)
 	} else {
 		before := *r.doc
-		before.Title, before.Note, before.Intended = doc.Title, doc.Note, doc.Intended
+		before.Title, before.Note, before.Labels, before.Intended = doc.Title, doc.Note, doc.Labels, doc.Intended
 		if same, ok := equalRules(&before, doc); ok && same {
 			r.doc = doc
 			e.touchRule(r)

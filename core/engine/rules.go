@@ -2,10 +2,12 @@ package engine
 
 import (
 	"cmp"
+	"slices"
 	"strconv"
 	"time"
 
 	"amvek/core/cause"
+	"amvek/core/home"
 	"amvek/core/rule"
 	"amvek/core/thing"
 )
@@ -388,6 +390,14 @@ func (e *Engine) ask(device, action string, w why) {
 	e.nextCommand++
 }
 
+// mode is the one that the house is in.
+func (e *Engine) mode() thing.Value {
+	if s := e.find(rule.OwnDevice, home.ModeProperty); s != nil {
+		return s.state.Reported
+	}
+	return thing.Value{}
+}
+
 // plainStep takes a step that is alike in rules and schedules.
 func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 	switch step.Kind {
@@ -401,6 +411,10 @@ func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 		}
 	case rule.StepScene:
 		if scene := e.scenes[step.Scene]; scene != nil {
+			if mode := e.mode(); len(scene.Modes) > 0 && !slices.Contains(scene.Modes, mode.Text) {
+				e.follow(w, cause.Entry{Kind: cause.KeptBack, Scene: step.Scene, Value: mode})
+				return
+			}
 			inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: step.Scene})
 			e.applyTargets(scene.Targets, scene.Fade(), false, "scene:"+step.Scene, inner)
 		}

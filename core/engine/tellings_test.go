@@ -9,7 +9,9 @@ import (
 
 	"amvek/core/cause"
 	"amvek/core/engine"
+	"amvek/core/light"
 	"amvek/core/rule"
+	"amvek/core/thing"
 )
 
 // told gives an input and returns what the household is told by it.
@@ -90,4 +92,28 @@ func TestPanelsShowWhatTheyAreToldForATime(t *testing.T) {
 	view, _ := b.engine.RuleView("r")
 	require.Len(t, view.Problems, 1)
 	assert.Equal(t, "do/0/dashboard", view.Problems[0].Path)
+}
+
+func TestASceneIsAppliedByAutomationInItsModesOnlyByAHandInAny(t *testing.T) {
+	b := newBench(t)
+	modes := thing.Property{Name: "mode", Title: "Mode", Type: thing.TypeOption, Writable: true, Own: true, Options: []string{"in", "away"}}
+	b.device("own", thing.Description{Properties: []thing.Property{modes}})
+	b.do(engine.Input{Kind: engine.InputWrite, Device: "own", Name: "mode", Value: thing.Text("away")})
+	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindScene, ID: "supper", SceneDoc: &light.Scene{Title: "Supper", Modes: []string{"in"}, Targets: []light.Target{{Device: "lamp", Property: "brightness", Value: thing.Number(50)}}}})
+	b.rule("r", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepScene, Scene: "supper"}}})
+	b.press()
+	assert.Empty(t, b.sent())
+	kept := false
+	for _, e := range b.entries {
+		kept = kept || e.Kind == cause.KeptBack && e.Scene == "supper" && e.Value == thing.Text("away")
+	}
+	assert.True(t, kept, "that it was kept back is written down, with the mode")
+	b.do(engine.Input{Kind: engine.InputWrite, Device: "own", Name: "mode", Value: thing.Text("in")})
+	b.press()
+	assert.Equal(t, []string{"lamp 50"}, b.sent())
+	b.do(engine.Input{Kind: engine.InputWrite, Device: "own", Name: "mode", Value: thing.Text("away")})
+	b.hand("lamp", 1)
+	b.sent()
+	b.do(engine.Input{Kind: engine.InputScene, Scene: "supper"})
+	assert.Equal(t, []string{"lamp 50"}, b.sent(), "a hand applies it in any mode")
 }

@@ -26,6 +26,8 @@ type Scene struct {
 	// FadeSeconds is how long the change takes on lamps that can fade.
 	FadeSeconds float64  `json:"fadeSeconds" minimum:"0" maximum:"3600" doc:"Seconds from the present values to the scene's."`
 	Targets     []Target `json:"targets"`
+	// Modes are those of the house in which rules and schedules apply it; in others only a hand does.
+	Modes []string `json:"modes,omitempty" maxItems:"40" doc:"Ids of the modes in which automation applies it; absent for all."`
 }
 
 // MaximumFade is the longest fade of a scene.

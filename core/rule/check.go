@@ -36,6 +36,11 @@ func (r *Rule) Check(lookup Lookup) []Problem {
 	if blank(r.Title) {
 		c.say("title", "Give the rule a name.")
 	}
+	for i, label := range r.Labels {
+		if n := len([]rune(strings.TrimSpace(label))); n < 1 || n > 40 || slices.Contains(r.Labels[:i], label) {
+			c.say(fmt.Sprintf("labels/%d", i), "A label has 1 to 40 letters, and is there once.")
+		}
+	}
 	switch {
 	case r.Whenever != nil && len(r.When) > 0:
 		c.say("when", "A rule has either “when” or “whenever”, not both.")

@@ -113,6 +113,8 @@ type Rule struct {
 	Title   string `json:"title" minLength:"1" maxLength:"120"`
 	Note    string `json:"note,omitempty" maxLength:"2000"`
 	Enabled bool   `json:"enabled"`
+	// Labels put rules together, whatever they are about.
+	Labels []string `json:"labels,omitempty" maxItems:"20"`
 
 	When     []Trigger  `json:"when,omitempty" doc:"Starts on any of these."`
 	Whenever *Condition `json:"whenever,omitempty" doc:"Holds while this is true."`

@@ -3425,6 +3425,7 @@ export interface components {
             giveUpAfterSeconds?: number;
             /** @description Findings that the owner means so. */
             intended?: components["schemas"]["Intended"][];
+            labels?: string[];
             note?: string;
             /** @enum {string} */
             policy?: "restart" | "ignore" | "queue" | "sideBySide";
@@ -3513,6 +3514,7 @@ export interface components {
             id: string;
             /** @description Findings that the owner means so. */
             intended?: components["schemas"]["Intended"][];
+            labels?: string[];
             note?: string;
             /** @enum {string} */
             policy?: "restart" | "ignore" | "queue" | "sideBySide";
@@ -3608,6 +3610,8 @@ export interface components {
              * @description Seconds from the present values to the scene's.
              */
             fadeSeconds: number;
+            /** @description Ids of the modes in which automation applies it; absent for all. */
+            modes?: string[];
             note?: string;
             targets: components["schemas"]["Target"][];
             title: string;
@@ -3621,6 +3625,8 @@ export interface components {
             id: string;
             /** @description Whether every value of it is what is in effect now. */
             inEffect: boolean;
+            /** @description Ids of the modes in which automation applies it; absent for all. */
+            modes?: string[];
             note?: string;
             /** Format: int64 */
             revision: number;

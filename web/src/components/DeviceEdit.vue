@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import AutoComplete from 'primevue/autocomplete'
 import Checkbox from 'primevue/checkbox'
 import InputNumber from 'primevue/inputnumber'
 import InputText from 'primevue/inputtext'
@@ -11,6 +10,7 @@ import { api, ask, Problem } from '@/api/client'
 import type { Device } from '@/api/types'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import LabelPicker from './LabelPicker.vue'
 
 type Policy = NonNullable<Device['agreement']>['policy']
 const policies: { value: Policy; title: string }[] = [
@@ -33,9 +33,6 @@ const policy = ref<Policy>(props.device.agreement?.policy ?? 'believe')
 const tries = ref(props.device.agreement?.tries || 2)
 const wrong = ref('')
 const canStart = computed(() => props.device.description.properties.some((p) => p.writable))
-const unused = computed(() =>
-  [...new Set(home.devices.flatMap((d) => d.labels ?? []))].filter((l) => !labels.value.includes(l)).sort(),
-)
 
 type Body = Pick<Device, 'title' | 'room' | 'note' | 'labels' | 'attendedOnly' | 'agreement'>
 const put = (body: Body, revision: number) =>
@@ -95,21 +92,12 @@ async function save() {
     /></label>
     <label class="wide"
       ><span>Labels</span
-      ><AutoComplete
+      ><LabelPicker
         v-model="labels"
-        multiple
-        fluid
-        :typeahead="false"
+        :known="home.devices.flatMap((d) => d.labels ?? [])"
+        label="Labels"
         input-id="device-labels"
-        :pt="{ input: { 'aria-label': 'Labels', maxlength: 40 } }"
-        placeholder="type one, then Enter"
     /></label>
-    <p v-if="unused.length" class="wide soft small">
-      In use:
-      <button v-for="l in unused" :key="l" type="button" class="plain link" @click="labels = [...labels, l]">
-        {{ l }}
-      </button>
-    </p>
     <label v-if="canStart" class="wide attended">
       <Checkbox v-model="attendedOnly" binary input-id="attended-only" />
       <span>

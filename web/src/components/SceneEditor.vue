@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
+import MultiSelect from 'primevue/multiselect'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
@@ -142,6 +143,20 @@ function onKey(event: KeyboardEvent) {
       />
       <button class="plain link" @click="recapture">Capture these lights anew</button>
     </p>
+    <p class="modes">
+      <span class="soft">Rules and schedules apply it in</span>
+      <MultiSelect
+        :model-value="copy.modes ?? []"
+        :options="home.modes?.modes ?? []"
+        option-label="title"
+        option-value="id"
+        placeholder="every mode"
+        display="chip"
+        aria-label="Modes in which rules and schedules apply it"
+        @update:model-value="set({ modes: $event.length ? $event : undefined })"
+      />
+      <span class="soft">A hand applies it in any.</span>
+    </p>
 
     <section v-for="g in groups" :key="g.id" class="group">
       <h2>{{ g.title }}</h2>
@@ -198,6 +213,16 @@ function onKey(event: KeyboardEvent) {
 </template>
 
 <style scoped>
+.modes {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: center;
+  font-size: 15px;
+}
+.modes :deep(.p-multiselect) {
+  min-width: 200px;
+}
 .fade {
   display: flex;
   gap: 10px;

@@ -15,6 +15,7 @@ export const ruleDocument = ({
   title,
   note,
   enabled,
+  labels,
   when,
   whenever,
   forAtLeastSeconds,
@@ -31,6 +32,7 @@ export const ruleDocument = ({
     title,
     note,
     enabled,
+    labels,
     when,
     whenever,
     forAtLeastSeconds,
@@ -44,8 +46,8 @@ export const ruleDocument = ({
     intended,
   })
 
-export const sceneDocument = ({ title, note, fadeSeconds, targets }: Scene): SceneDocument =>
-  plain({ title, note, fadeSeconds, targets })
+export const sceneDocument = ({ title, note, fadeSeconds, targets, modes }: Scene): SceneDocument =>
+  plain({ title, note, fadeSeconds, targets, modes })
 
 export const scheduleDocument = ({ title, note, enabled, at, do: steps }: Schedule): ScheduleDocument =>
   plain({ title, note, enabled, at, do: steps })

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
+import Select from 'primevue/select'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
@@ -33,8 +34,18 @@ watch(search, (words) => {
     if (words === search.value) found.value = Object.fromEntries(list.map((f) => [f.id, f.lines]))
   }, 150)
 })
+const labels = computed(() => [...new Set(home.rules.flatMap((r) => r.labels ?? []))].sort())
+/** Only rules with this label; kept in the address. */
+const label = computed({
+  get: () => String(route.query.label ?? ''),
+  set: (to: string | null) => void router.replace({ query: { ...route.query, label: to || undefined } }),
+})
 const shown = computed(() =>
-  home.rules.filter((r) => r.id in found.value || r.title.toLowerCase().includes(search.value.trim().toLowerCase())),
+  home.rules.filter(
+    (r) =>
+      (!label.value || r.labels?.includes(label.value)) &&
+      (r.id in found.value || r.title.toLowerCase().includes(search.value.trim().toLowerCase())),
+  ),
 )
 const starting = ref(false)
 async function made(id: string) {
@@ -88,9 +99,24 @@ function reason(r: Rule) {
         <InputText v-model="search" fluid placeholder="Search words, devices, rooms" aria-label="Search rules" />
         <Button label="New" severity="secondary" aria-label="New rule" @click="starting = true" />
       </div>
+      <div v-if="labels.length" class="tools">
+        <Select
+          v-model="label"
+          :options="labels"
+          placeholder="every label"
+          show-clear
+          fluid
+          aria-label="Only rules with a label"
+        />
+      </div>
     </template>
     <template #list>
-      <ListRow v-for="r in shown" :key="r.id" :to="`/rules/${r.id}`" :chosen="r.id === chosen?.id">
+      <ListRow
+        v-for="r in shown"
+        :key="r.id"
+        :to="`/rules/${r.id}${label ? `?label=${encodeURIComponent(label)}` : ''}`"
+        :chosen="r.id === chosen?.id"
+      >
         <template #mark><StateMark :mark="mark(r)" /></template>
         {{ r.title }}
         <template #value>{{ r.draft ? 'draft' : value(r) }}</template>

@@ -13,6 +13,7 @@ import { ruleDocument } from '@/lib/documents'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EditorHead from '../EditorHead.vue'
+import LabelPicker from '../LabelPicker.vue'
 import ChangedLines from './ChangedLines.vue'
 import DraftClash from './DraftClash.vue'
 import ConditionLines from './ConditionLines.vue'
@@ -66,12 +67,13 @@ const kinds: { value: Kind; title: string }[] = [
 ]
 function rekind(kind: Kind) {
   if ((kind === 'whenever') === lasts.value) return
-  const { title, note, enabled, provided, gate } = d.value
+  const { title, note, enabled, labels, provided, gate } = d.value
   const steps: Step[] = d.value.do.map((s) => (kind === 'when' && s.kind === 'hold' ? { ...s, kind: 'set' } : s))
   draft.value = {
     title,
     note,
     enabled,
+    labels,
     gate,
     provided,
     do: steps,
@@ -410,6 +412,14 @@ function onKey(event: KeyboardEvent) {
           />
         </SentenceLine>
       </div>
+      <LabelPicker
+        :model-value="d.labels ?? []"
+        :known="home.rules.flatMap((r) => r.labels ?? [])"
+        label="Labels of the rule"
+        input-id="rule-labels"
+        class="labels"
+        @update:model-value="set({ labels: $event.length ? $event : undefined })"
+      />
       <textarea
         class="note"
         rows="2"
@@ -425,6 +435,10 @@ function onKey(event: KeyboardEvent) {
 </template>
 
 <style scoped>
+.labels {
+  margin-top: 18px;
+  max-width: 560px;
+}
 .columns {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 280px;
