@@ -3,6 +3,8 @@ import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import type { Entry } from '@/api/types'
+import { layChain } from '@/lib/chain'
+import { duration } from '@/lib/format'
 import { useHome } from '@/stores/home'
 
 /** From where something began to what followed, with the delays between. */
@@ -31,17 +33,8 @@ watch(
 
 /** What a run is known by. */
 const runs = new Set(['began', 'ran', 'notStarted'])
-const lines = computed(() => {
-  const depth = new Map<number, number>()
-  return chain.value.map((e, i) => {
-    const d = e.parent !== undefined && depth.has(e.parent) ? depth.get(e.parent)! + 1 : 0
-    depth.set(e.id, d)
-    const first = chain.value[0]!
-    const ms = new Date(e.at).getTime() - new Date(first.at).getTime()
-    const after = i === 0 ? home.times.exact(e.at) : ms < 10_000 ? `+${ms} ms` : `+${Math.round(ms / 1000)} s`
-    return { ...e, depth: Math.min(d, 6), after }
-  })
-})
+const lines = computed(() => layChain(chain.value))
+const said = (ms: number) => (ms < 10_000 ? `+${ms} ms` : `+${duration(Math.round(ms / 1000))}`)
 </script>
 
 <template>
@@ -49,8 +42,18 @@ const lines = computed(() => {
     <h2>How it came about</h2>
     <ol v-if="lines.length" class="chain">
       <li v-for="l in lines" :key="l.id" :class="[l.tone, { chosen: l.id === entry }]">
-        <span class="mono after">{{ l.after }}</span>
-        <span :style="{ paddingLeft: l.depth * 10 + 'px' }"
+        <span
+          class="mono after"
+          :title="l.since && l.since !== l.after ? `${said(l.since)} from where it began` : undefined"
+        >
+          {{ l.rails.length ? said(l.after) : home.times.exact(l.at) }}
+          <i v-if="l.after" class="bar" :style="{ width: `${Math.round(l.share * 100)}%` }" aria-hidden="true" />
+        </span>
+        <span class="rails" aria-hidden="true">
+          <i v-for="(r, c) in l.rails" :key="c" class="rail" :class="r" />
+          <i class="node" :class="{ root: !l.rails.length, down: l.down }" />
+        </span>
+        <span class="text"
           >{{ l.text }}
           <RouterLink
             v-if="l.rule && runs.has(l.kind)"
@@ -72,15 +75,82 @@ const lines = computed(() => {
 }
 li {
   display: grid;
-  grid-template-columns: 76px 1fr;
-  gap: 10px;
-  padding: 3px 0;
+  grid-template-columns: 72px auto minmax(0, 1fr);
+  gap: 0 8px;
+}
+.text {
+  padding: 4px 0;
 }
 .after {
   color: var(--ink-soft);
   font-size: 12.5px;
   line-height: 1.6;
   text-align: right;
+  padding-top: 4px;
+}
+.bar {
+  display: block;
+  height: 2px;
+  margin-left: auto;
+  background: var(--ochre);
+}
+.rails {
+  display: flex;
+}
+.rail {
+  position: relative;
+  width: 13px;
+}
+/* A line goes down from the middle of a node; one that turns leads to the node on its right. */
+.rail::before,
+.rail::after {
+  content: '';
+  position: absolute;
+  left: 4px;
+  border: 0 solid var(--edge);
+}
+.by::before,
+.turn::before {
+  top: 0;
+  bottom: 0;
+  border-left-width: 1px;
+}
+.end::before {
+  top: 0;
+  height: 14px;
+  border-left-width: 1px;
+}
+.turn::after,
+.end::after {
+  top: 14px;
+  width: 9px;
+  border-top-width: 1px;
+}
+.node {
+  position: relative;
+  width: 9px;
+}
+.node::before {
+  content: '';
+  position: absolute;
+  top: 10px;
+  width: 9px;
+  height: 9px;
+  border-radius: 50%;
+  border: 1.5px solid currentColor;
+  background: var(--paper);
+}
+.node.down::after {
+  content: '';
+  position: absolute;
+  left: 4px;
+  top: 19px;
+  bottom: 0;
+  border-left: 1px solid var(--edge);
+}
+.node.root::before,
+.chosen .node::before {
+  background: currentColor;
 }
 .hand {
   color: var(--plum);
@@ -88,7 +158,7 @@ li {
 .fault {
   color: var(--ember);
 }
-.chosen {
+.chosen .text {
   font-weight: 600;
 }
 .none {

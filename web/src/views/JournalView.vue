@@ -225,6 +225,12 @@ const open = (e: Entry) =>
 }
 .filters > .day {
   width: 150px;
+  border: 1px solid var(--edge);
+  border-radius: var(--radius);
+  background: var(--sheet);
+  color: var(--ink);
+  font: inherit;
+  padding: 0 8px;
 }
 .columns {
   flex: 1;

@@ -436,7 +436,7 @@ function onKey(event: KeyboardEvent) {
 
 <style scoped>
 .labels {
-  margin-top: 18px;
+  margin: 18px 0 10px;
   max-width: 560px;
 }
 .columns {
