@@ -1,13 +1,7 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 import type { EditorView } from '@codemirror/view'
-import type { Diagnostic } from '@codemirror/lint'
-
-export interface Mark {
-  line: number
-  column: number
-  message: string
-}
+import { diagnosticsOf, type Mark } from '@/lib/marks'
 
 /** A JSON or YAML text with what is wrong marked at its place. The editor is loaded when it is first shown. */
 const text = defineModel<string>({ required: true })
@@ -57,13 +51,7 @@ onMounted(async () => {
   })
   showMarks = () => {
     if (!view) return
-    const { doc } = view.state
-    const diagnostics: Diagnostic[] = props.marks.map((m) => {
-      const line = doc.line(Math.min(Math.max(m.line, 1), doc.lines))
-      const from = Math.min(line.from + Math.max(m.column - 1, 0), line.to)
-      return { from, to: line.to, severity: 'error', message: m.message }
-    })
-    view.dispatch(lint.setDiagnostics(view.state, diagnostics))
+    view.dispatch(lint.setDiagnostics(view.state, diagnosticsOf(view.state.doc, props.marks)))
   }
   showMarks()
 })

@@ -3,6 +3,7 @@ import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 import type { EditorView } from '@codemirror/view'
 import type { ExpressionWord, Mistake } from '@/api/types'
 import { deeds, idsIn, offers } from '@/lib/expressions'
+import { diagnosticsOf } from '@/lib/marks'
 import { useHome } from '@/stores/home'
 
 /** A text in one of the languages of rules while it is typed: names in the place of ids, what is offered, what is wrong where. */
@@ -118,22 +119,17 @@ onMounted(async () => {
   })
   showMistakes = () => {
     if (!editor) return
-    const { doc } = editor.state
-    editor.dispatch(
-      lint.setDiagnostics(
-        editor.state,
-        props.problems.map((p) => {
-          const line = doc.line(Math.min(p.line, doc.lines))
-          const from = Math.min(line.from + p.column - 1, line.to)
-          return { from, to: Math.max(from, line.to), severity: 'error', message: p.message }
-        }),
-      ),
-    )
+    editor.dispatch(lint.setDiagnostics(editor.state, diagnosticsOf(editor.state.doc, props.problems)))
   }
   editor.focus()
   showMistakes()
 })
 onBeforeUnmount(() => editor?.destroy())
+// What is changed elsewhere, such as by undo, shows here.
+watch(text, (now) => {
+  if (editor && editor.state.doc.toString() !== now)
+    editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: now } })
+})
 watch(
   () => props.problems,
   () => showMistakes?.(),

@@ -2,7 +2,8 @@
 import { ref, watch } from 'vue'
 import { api, ask, Problem } from '@/api/client'
 import type { RuleDocument } from '@/api/types'
-import DocumentEditor, { type Mark } from '../DocumentEditor.vue'
+import type { Mark } from '@/lib/marks'
+import DocumentEditor from '../DocumentEditor.vue'
 
 /** The same rule as YAML, beside the sentences: what is changed in either is changed in the other. */
 const draft = defineModel<RuleDocument>({ required: true })
