@@ -25,12 +25,12 @@ func own() *home.Device {
 
 // attention counts the devices that need some. It belongs to the loop.
 type attention struct {
-	of      map[string]bool
+	of      map[string]string   // what each needs it for, by its kinds
 	changed map[string]struct{} // devices of which it is to be looked at anew
 }
 
 func newAttention() attention {
-	return attention{of: map[string]bool{}, changed: map[string]struct{}{}}
+	return attention{of: map[string]string{}, changed: map[string]struct{}{}}
 }
 
 // attend lets a device be looked at anew once what is going on is dealt with.
@@ -46,11 +46,21 @@ func (h *Hub) countAttention() {
 		return
 	}
 	for id := range h.attention.changed {
-		if d := h.definitions.device(id); d == nil || len(h.care(id, d).Attention) == 0 {
-			delete(h.attention.of, id)
-		} else {
-			h.attention.of[id] = true
+		was, needs := h.attention.of[id], ""
+		if d := h.definitions.device(id); d != nil {
+			for _, a := range h.care(id, d).Attention {
+				needs += a.Kind + " " + a.Property + "\n"
+			}
 		}
+		if needs == was {
+			continue
+		}
+		h.attention.of[id] = needs
+		if needs == "" {
+			delete(h.attention.of, id)
+		}
+		// What a device needs is told with the device, not with its properties.
+		h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionDevice), ID: id})
 	}
 	clear(h.attention.changed)
 	count := thing.Number(float64(len(h.attention.of)))

@@ -1,6 +1,7 @@
 package hub_test
 
 import (
+	"encoding/json"
 	"testing"
 	"time"
 
@@ -8,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"amvek/connect"
+	"amvek/core/engine"
 	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub"
@@ -67,4 +69,37 @@ func TestAWeakSignalAndTheFirmwareAreShown(t *testing.T) {
 	assert.Equal(t, b.clock.Now(), care.AddedAt.UTC())
 	require.Len(t, care.Attention, 1)
 	assert.Equal(t, "weak", care.Attention[0].Kind)
+}
+
+func TestWhatADeviceNeedsIsToldToOpenBrowsersWhenItChanges(t *testing.T) {
+	b := newBench(t)
+	b.quiet()
+	feed := b.hub.Feed.Subscribe()
+	defer feed.Close()
+	told := func() bool {
+		limit := time.After(10 * time.Second)
+		for {
+			select {
+			case data := <-feed.C:
+				var m hub.Message
+				require.NoError(t, json.Unmarshal(data, &m))
+				if m.Kind == "definition" && m.ID == b.lamp {
+					return true
+				}
+			case <-limit:
+				return false
+			}
+		}
+	}
+	set := func(percent float64, outcome connect.Outcome) {
+		b.wire.mu.Lock()
+		b.wire.outcome = outcome
+		b.wire.mu.Unlock()
+		require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(percent), Actor: "page"}))
+	}
+	set(40, connect.Failed("It would not."))
+	assert.True(t, told(), "that it did not follow")
+	set(50, connect.Outcome{OK: true})
+	b.report("hw-lamp", "brightness", thing.Number(50))
+	assert.True(t, told(), "that it does again")
 }
