@@ -24,7 +24,7 @@ const (
 	// SettlingTime is how long after a command the device may still report old or
 	// passing values without that counting as a hand's doing.
 	SettlingTime = 3 * time.Second
-	// MaximumStepsPerInstant bounds the steps one run takes without waiting.
+	// MaximumStepsPerInstant bounds the steps one rule takes without waiting, however many others do at the same time.
 	MaximumStepsPerInstant = 500
 	// MaximumChain bounds how many rules may follow from one input.
 	MaximumChain = 40
@@ -70,7 +70,7 @@ type Engine struct {
 	input    cause.Entry // the input being handled; written only when something follows
 	inputID  cause.ID    // its id once written, else 0
 	awaiting int         // how many runs may wait for a property, at most
-	steps    int         // steps taken in this instant
+	instant  uint64      // counts what is dealt with: an input, or a time that came
 
 	waiting      []*ruleState // rules whose conditions changed in this instant
 	dirtySlots   []*slot
@@ -146,7 +146,8 @@ func (e *Engine) NextDeadline() (time.Time, bool) {
 }
 
 func (e *Engine) begin(entry cause.Entry) {
-	e.input, e.inputID, e.steps = entry, 0, 0
+	e.input, e.inputID = entry, 0
+	e.instant++
 	e.input.At = e.now
 }
 

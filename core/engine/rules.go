@@ -85,6 +85,8 @@ type ruleState struct {
 	held       []thing.Ref  // what it holds, in the order in which it took hold
 	stayed     map[int]bool // the triggers that have started it since they stay so
 	flips      []Flip       // what became true or false lately
+	instant    uint64       // in which it last took a step
+	steps      int          // how many it took in that
 	untold     int          // how many of those no trace has taken up
 	untils     int          // how many runs may wait until a condition is true, at most
 }

@@ -94,7 +94,10 @@ func (e *Engine) proceed(r *ruleState, id uint64, w why) {
 		}
 		b := &f.Blocks[len(f.Blocks)-1]
 		steps := r.program.Lists[b.Path]
-		if e.steps++; e.steps > MaximumStepsPerInstant {
+		if r.instant != e.instant {
+			r.instant, r.steps = e.instant, 0
+		}
+		if r.steps++; r.steps > MaximumStepsPerInstant {
 			e.stop(r, "It took too many steps at once.", w)
 			return
 		}
