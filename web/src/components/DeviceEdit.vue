@@ -90,14 +90,15 @@ async function save() {
       ><span>Note</span
       ><Textarea v-model="note" rows="2" fluid placeholder="Where it sits, when its battery was put in …"
     /></label>
-    <label class="wide"
-      ><span>Labels</span
-      ><LabelPicker
+    <div class="wide">
+      <span>Labels</span>
+      <LabelPicker
         v-model="labels"
         :known="home.devices.flatMap((d) => d.labels ?? [])"
         label="Labels"
         input-id="device-labels"
-    /></label>
+      />
+    </div>
     <label v-if="canStart" class="wide attended">
       <Checkbox v-model="attendedOnly" binary input-id="attended-only" />
       <span>

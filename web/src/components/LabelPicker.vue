@@ -1,36 +1,65 @@
 <script setup lang="ts">
-import AutoComplete from 'primevue/autocomplete'
-import { computed } from 'vue'
+import InputText from 'primevue/inputtext'
+import { computed, ref } from 'vue'
 
 /** Labels of one thing, typed or chosen from those that others of its kind carry. */
 const labels = defineModel<string[]>({ required: true })
 const props = defineProps<{ known: string[]; label: string; inputId: string }>()
+const typed = ref('')
 const unused = computed(() => [...new Set(props.known)].filter((l) => !labels.value.includes(l)).sort())
+
+function add() {
+  const word = typed.value.trim()
+  typed.value = ''
+  if (word && !labels.value.includes(word)) labels.value = [...labels.value, word]
+}
 </script>
 
 <template>
-  <div>
-    <AutoComplete
-      v-model="labels"
-      multiple
-      fluid
-      :typeahead="false"
-      :input-id="inputId"
-      :pt="{ input: { 'aria-label': label, maxlength: 40 } }"
-      placeholder="Labels: type one, then Enter"
+  <div class="labels">
+    <InputText
+      :id="inputId"
+      v-model="typed"
+      :aria-label="label"
+      maxlength="40"
+      placeholder="A label, then Enter"
+      @keydown.enter.prevent="add"
+      @blur="add"
     />
-    <p v-if="unused.length" class="soft small">
-      In use:
+    <span v-for="l in labels" :key="l" class="chip">
+      {{ l }}
+      <button
+        type="button"
+        class="plain soft"
+        :aria-label="`Take the label ${l} off`"
+        @click="labels = labels.filter((x) => x !== l)"
+      >
+        ×
+      </button>
+    </span>
+    <span v-if="unused.length" class="soft">
+      in use:
       <button v-for="l in unused" :key="l" type="button" class="plain link" @click="labels = [...labels, l]">
         {{ l }}
       </button>
-    </p>
+    </span>
   </div>
 </template>
 
 <style scoped>
-.small {
-  margin: 6px 0 0;
-  font-size: 14px;
+.labels {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+  font-size: 14.5px;
+}
+.chip {
+  border: 1px solid var(--edge);
+  border-radius: var(--radius);
+  padding: 2px 4px 2px 8px;
+}
+.chip button {
+  min-width: 24px;
 }
 </style>
