@@ -125,11 +125,6 @@ onMounted(async () => {
   showMistakes()
 })
 onBeforeUnmount(() => editor?.destroy())
-// What is changed elsewhere, such as by undo, shows here.
-watch(text, (now) => {
-  if (editor && editor.state.doc.toString() !== now)
-    editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: now } })
-})
 watch(
   () => props.problems,
   () => showMistakes?.(),
