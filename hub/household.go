@@ -163,7 +163,14 @@ func (h *Hub) notify(out *engine.Output) {
 		h.store.RemoveState(stateNotice, h.notices[oldest].ID)
 		h.notices = slices.Delete(h.notices, oldest, oldest+1)
 	}
+	if len(n.Answers) == 0 {
+		h.keepNotice(n)
+		return
+	}
+	// A question and the run that waits for its answer are kept together.
+	h.putStates()
 	h.keepNotice(n)
+	h.store.Hurry()
 }
 
 func (h *Hub) keepNotice(n Notice) {

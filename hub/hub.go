@@ -198,6 +198,7 @@ func (h *Hub) handle(in engine.Input) {
 			h.deliver(outputs[i])
 		}
 	}
+	var told []*engine.Output
 	for i := range outputs {
 		if len(h.trials) > 0 {
 			h.observe(&outputs[i])
@@ -216,7 +217,7 @@ func (h *Hub) handle(in engine.Input) {
 		case engine.OutputProperty:
 			h.propertyChanged(out)
 		case engine.OutputNotify:
-			h.notify(out)
+			told = append(told, out)
 		case engine.OutputCall:
 			h.reachOut(out)
 		case engine.OutputTrace:
@@ -229,6 +230,9 @@ func (h *Hub) handle(in engine.Input) {
 			h.keep(stateKey{"device", out.Device, ""})
 			h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionDevice), ID: out.Device})
 		}
+	}
+	for _, out := range told {
+		h.notify(out)
 	}
 }
 

@@ -81,8 +81,16 @@ func (h *Hub) keep(key stateKey) {
 	h.unsaved[key] = struct{}{}
 }
 
-// saveStates hands all changed states to the store. It runs in the loop.
+// saveStates hands all changed states to the store. It runs in the loop. Where a run waits that is written at
+// once: a power cut must not forget what the house was about to do.
 func (h *Hub) saveStates() {
+	if h.putStates() {
+		h.store.Hurry()
+	}
+}
+
+// putStates queues all changed states to be written, and reports whether a run waits in one.
+func (h *Hub) putStates() (waits bool) {
 	for key := range h.unsaved {
 		var state any
 		there := false
@@ -93,6 +101,7 @@ func (h *Hub) saveStates() {
 			var view engine.RuleView
 			view, there = h.engine.RuleView(key.owner)
 			state = view.State
+			waits = waits || len(view.State.Frames) > 0
 		case "device":
 			state, _, there = h.engine.DeviceState(key.owner)
 		case "trial":
@@ -111,4 +120,5 @@ func (h *Hub) saveStates() {
 		h.store.PutState(store.State{Kind: key.kind, Owner: key.owner, Name: key.name, JSON: data})
 	}
 	clear(h.unsaved)
+	return waits
 }

@@ -168,6 +168,11 @@ func (s *Store) Flush(ctx context.Context) error {
 	return s.now(ctx, func(*transaction) error { return nil })
 }
 
+// Hurry has what was queued before committed at once and for good, without waiting for it.
+func (s *Store) Hurry() {
+	s.jobs <- job{do: func(*transaction) error { return nil }, answer: make(chan error, 1)}
+}
+
 // write commits what is queued, in order. What nobody waits for is committed on a thread that gives way;
 // as soon as somebody waits, or would because the queue fills, the writing is as important as any other work.
 func (s *Store) write() {

@@ -129,7 +129,9 @@ test('the kiln: after nine hours the household is asked, and the answer is done'
     await hub.advance(9 * 3600 + 5)
   }
   await on()
-  // The question waits on every panel.
+  // The question waits on every panel, over a power cut the moment after it was asked.
+  await hub.kill()
+  await hub.again()
   const board = (await hub.get<{ id: string }[]>('/api/dashboards'))[0]!
   await page.goto(`${hub.url}/panel/${board.id}`)
   const shown = page.getByRole('status', { name: 'Shown' })
