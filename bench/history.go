@@ -46,7 +46,7 @@ func (t *talker) Run(ctx context.Context, sink connect.Sink) {
 func (*talker) Write(context.Context, string, string, thing.Value, time.Duration) connect.Outcome {
 	return connect.Outcome{OK: true}
 }
-func (*talker) Invoke(context.Context, string, string) connect.Outcome {
+func (*talker) Invoke(context.Context, string, string, thing.Inputs) connect.Outcome {
 	return connect.Outcome{OK: true}
 }
 func (*talker) Sync(context.Context)           {}

@@ -194,7 +194,7 @@ func (s *slow) Write(ctx context.Context, _, _ string, v thing.Value, _ time.Dur
 	s.sent.Add(1)
 	return connect.Outcome{OK: true, Assumed: true}
 }
-func (s *slow) Invoke(context.Context, string, string) connect.Outcome {
+func (s *slow) Invoke(context.Context, string, string, thing.Inputs) connect.Outcome {
 	return connect.Outcome{OK: true}
 }
 func (s *slow) Sync(context.Context)           {}

@@ -70,8 +70,8 @@ type Connection interface {
 	Run(ctx context.Context, sink Sink)
 	// Write sets a property of the device at an address, over the fade where the device can.
 	Write(ctx context.Context, address, property string, value thing.Value, fade time.Duration) Outcome
-	// Invoke asks the device for an action.
-	Invoke(ctx context.Context, address, action string) Outcome
+	// Invoke asks the device for an action, with what the action is given.
+	Invoke(ctx context.Context, address, action string, given thing.Inputs) Outcome
 	// Sync asks at once for what would otherwise be asked for later, and returns when it was told.
 	Sync(ctx context.Context)
 	// Recall tells again what one piece of hardware last said, for a device that was just added.

@@ -124,7 +124,7 @@ func (h *Hub) IdentifyFound(ctx context.Context, connection, hardware string) er
 	if err != nil {
 		return err
 	}
-	if outcome := l.connection.Invoke(ctx, found.Address, string(thing.RoleIdentify)); !outcome.OK {
+	if outcome := l.connection.Invoke(ctx, found.Address, string(thing.RoleIdentify), nil); !outcome.OK {
 		return &ConflictError{outcome.Reason}
 	}
 	return nil

@@ -344,6 +344,8 @@ func (h *Hub) checkAct(in *engine.Input) error {
 	case engine.InputInvoke:
 		if d := h.definitions.device(in.Device); d == nil || d.Description.Action(in.Name) == nil {
 			return Absent("There is no such device or action.")
+		} else if err := d.Description.Action(in.Name).Check(in.Given); err != nil {
+			return Invalid("input", err.Error()+".")
 		}
 	case engine.InputTry:
 		for i, t := range in.Targets {

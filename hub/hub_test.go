@@ -92,9 +92,11 @@ func (w *wire) Write(ctx context.Context, address, _ string, v thing.Value, _ ti
 	}
 	return outcome
 }
-func (w *wire) Invoke(context.Context, string, string) connect.Outcome { return w.outcome }
-func (w *wire) Sync(context.Context)                                   {}
-func (w *wire) Recall(context.Context, string)                         {}
+func (w *wire) Invoke(context.Context, string, string, thing.Inputs) connect.Outcome {
+	return w.outcome
+}
+func (w *wire) Sync(context.Context)           {}
+func (w *wire) Recall(context.Context, string) {}
 func (w *wire) addresses() []string {
 	w.mu.Lock()
 	defer w.mu.Unlock()

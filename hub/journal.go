@@ -137,6 +137,9 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 		}
 		return "That was answered"
 	case cause.Asked:
+		if e.Note != "" {
+			return fmt.Sprintf("%s: asked to %s (%s)", device, e.Name, e.Note)
+		}
 		return fmt.Sprintf("%s: asked to %s", device, e.Name)
 	case cause.Defined:
 		return h.defined(e)

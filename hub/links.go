@@ -147,7 +147,7 @@ func (l *link) work(ctx context.Context) {
 		began := time.Now()
 		var outcome connect.Outcome
 		if d.output.Kind == engine.OutputInvoke {
-			outcome = l.connection.Invoke(ctx, d.address, d.output.Name)
+			outcome = l.connection.Invoke(ctx, d.address, d.output.Name, d.output.Given)
 		} else {
 			outcome = l.connection.Write(ctx, d.address, d.output.Name, d.output.Value, d.output.Fade)
 		}

@@ -322,8 +322,15 @@ func (s *Server) registerDevices(api huma.API) {
 		ID     string `path:"id" maxLength:"80"`
 		Action string `path:"action" maxLength:"80"`
 		ActorQuery
+		Body *struct {
+			Input thing.Inputs `json:"input,omitempty" doc:"What it is given, by the names of its inputs."`
+		} `required:"false"`
 	}) (*none, error) {
-		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputInvoke, Device: in.ID, Name: in.Action, Actor: in.Actor})
+		input := engine.Input{Kind: engine.InputInvoke, Device: in.ID, Name: in.Action, Actor: in.Actor}
+		if in.Body != nil {
+			input.Given = in.Body.Input
+		}
+		return &none{}, s.hub.Act(ctx, input)
 	})
 	operation(s, api, "settle-difference", http.MethodPost, "/devices/{id}/properties/{property}/difference", "Settle a difference between hub and device", func(ctx context.Context, in *struct {
 		PropertyPath

@@ -29,9 +29,11 @@ func (deaf) Run(ctx context.Context, _ connect.Sink) { <-ctx.Done() }
 func (deaf) Write(context.Context, string, string, thing.Value, time.Duration) connect.Outcome {
 	return connect.Outcome{}
 }
-func (deaf) Invoke(context.Context, string, string) connect.Outcome { return connect.Outcome{} }
-func (deaf) Sync(context.Context)                                   {}
-func (deaf) Recall(context.Context, string)                         {}
+func (deaf) Invoke(context.Context, string, string, thing.Inputs) connect.Outcome {
+	return connect.Outcome{}
+}
+func (deaf) Sync(context.Context)           {}
+func (deaf) Recall(context.Context, string) {}
 
 func serve(t *testing.T) string {
 	ctx := context.Background()

@@ -134,8 +134,17 @@ func (s *Server) writeProperty(c fiber.Ctx) error {
 }
 
 func (s *Server) invokeAction(c fiber.Ctx) error {
-	err := s.hub.Act(c.Context(), engine.Input{Kind: engine.InputInvoke, Device: c.Params("id"), Name: name(c), Actor: "program"})
+	d, err := s.hub.Device(c.Context(), c.Params("id"))
 	if err != nil {
+		return s.asFiber(err)
+	}
+	input := engine.Input{Kind: engine.InputInvoke, Device: d.ID, Name: name(c), Actor: "program"}
+	if action := d.Description.Action(input.Name); action != nil {
+		if input.Given, err = action.Read(c.Body()); err != nil {
+			return fiber.NewError(http.StatusBadRequest, err.Error()+".")
+		}
+	}
+	if err := s.hub.Act(c.Context(), input); err != nil {
 		return s.asFiber(err)
 	}
 	return c.SendStatus(http.StatusNoContent)

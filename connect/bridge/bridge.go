@@ -283,7 +283,7 @@ func (b *Bridge) Write(ctx context.Context, address, property string, value thin
 }
 
 // Invoke implements [connect.Connection].
-func (b *Bridge) Invoke(ctx context.Context, address, action string) connect.Outcome {
+func (b *Bridge) Invoke(ctx context.Context, address, action string, _ thing.Inputs) connect.Outcome {
 	a, known := b.device(address)
 	if !known {
 		return connect.Unreached(unlisted)

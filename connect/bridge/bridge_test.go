@@ -114,7 +114,7 @@ func TestLampsAreWrittenAndHeardInCanonicalUnits(t *testing.T) {
 	on := true
 	require.NoError(t, p.FromApp("4", lumbrook.Change{Lit: &on}))
 	h.AwaitLast(t, dimmed+" brightness", "80.1")
-	require.True(t, b.Invoke(ctx, "lamps/4", "identify").OK)
+	require.True(t, b.Invoke(ctx, "lamps/4", "identify", nil).OK)
 	lamps, _, _ := p.Seen()
 	assert.True(t, lamps[1].Blinking)
 }

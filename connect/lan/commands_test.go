@@ -57,11 +57,18 @@ func TestGearThatSpeaksCommandsIsFoundAndUsed(t *testing.T) {
 
 	require.True(t, n.Write(ctx, rack.Address(switcher), "zone3", thing.Text("7"), 0).OK)
 	h.AwaitLast(t, switcher+" zone3", "7")
-	require.True(t, n.Invoke(ctx, rack.Address(player), "next").OK)
+	require.True(t, n.Invoke(ctx, rack.Address(player), "next", nil).OK)
 	h.AwaitLast(t, player+" track", "Seven Paddles")
+	find := thing.Inputs{"search": thing.Text("slate rain"), "volume": thing.Number(50)}
+	require.True(t, n.Invoke(ctx, rack.Address(player), "find", find).OK)
+	h.AwaitLast(t, player+" track", "Rain on Slate - M. Tarn")
+	h.AwaitLast(t, player+" volume", "50")
+	h.AwaitLast(t, player+" playing", "true")
+	assert.Equal(t, "The device refuses: NONE.", n.Invoke(ctx, rack.Address(player), "find", thing.Inputs{"search": thing.Text("opera")}).Reason)
+	assert.Equal(t, "A line break cannot be sent.", n.Invoke(ctx, rack.Address(player), "find", thing.Inputs{"search": thing.Text("a\nPOW OFF")}).Reason)
 	off := n.Write(ctx, rack.Address(amplifier), "volume", thing.Number(50), 0)
 	assert.Equal(t, "The device refuses: OFF.", off.Reason)
-	assert.Contains(t, n.Invoke(ctx, rack.Address(player), "fly").Reason, "does not know the action")
+	assert.Contains(t, n.Invoke(ctx, rack.Address(player), "fly", nil).Reason, "does not know the action")
 	assert.Zero(t, h.Count("fault"))
 
 	kept, err := rack.Save()

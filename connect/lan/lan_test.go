@@ -71,7 +71,7 @@ func TestDevicesAreFoundByBroadcastAndSpokenWith(t *testing.T) {
 	h.AwaitLast(t, mover+" speed", "50")
 	require.NoError(t, p.Switch(plug, false))
 	h.AwaitLast(t, plug+" power", "false") // told by the device, not asked for
-	require.True(t, n.Invoke(ctx, address(t, h, plug), "identify").OK)
+	require.True(t, n.Invoke(ctx, address(t, h, plug), "identify", nil).OK)
 	assert.True(t, p.Seen()[0].Blinking)
 	assert.Contains(t, n.Write(ctx, address(t, h, plug), "energy", thing.Number(1), 0).Reason, "cannot write energy")
 	assert.True(t, n.Write(ctx, "127.0.0.1:1", "power", thing.Boolean(true), 0).Unreached)

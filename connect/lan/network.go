@@ -189,12 +189,12 @@ func (n *Network) Write(ctx context.Context, address, property string, value thi
 }
 
 // Invoke implements [connect.Connection].
-func (n *Network) Invoke(ctx context.Context, address, action string) connect.Outcome {
+func (n *Network) Invoke(ctx context.Context, address, action string, given thing.Inputs) connect.Outcome {
 	s, seen := n.session(address)
 	if !seen {
 		return connect.Unreached(notSeen)
 	}
-	return s.invoke(ctx, action)
+	return s.invoke(ctx, action, given)
 }
 
 // Sync implements [connect.Connection]: every device that can be reached is asked, unless all were just asked.

@@ -245,8 +245,8 @@ func (s *session) write(ctx context.Context, property string, value thing.Value)
 	return s.carryOut(ctx, func() (string, error) { return s.translator.set(property, value) })
 }
 
-func (s *session) invoke(ctx context.Context, action string) connect.Outcome {
-	return s.carryOut(ctx, func() (string, error) { return s.translator.invoke(action) })
+func (s *session) invoke(ctx context.Context, action string, given thing.Inputs) connect.Outcome {
+	return s.carryOut(ctx, func() (string, error) { return s.translator.invoke(action, given) })
 }
 
 func (s *session) carryOut(ctx context.Context, command func() (string, error)) connect.Outcome {

@@ -23,7 +23,7 @@ type translator interface {
 	// hear reads a line; refused is the device's reason for not doing what it was asked.
 	hear(line string) (fields map[string]any, refused string, err error)
 	set(property string, value thing.Value) (string, error)
-	invoke(action string) (string, error)
+	invoke(action string, given thing.Inputs) (string, error)
 }
 
 func newTranslator(m *thing.Model) (translator, error) {
@@ -65,12 +65,14 @@ func (t jsonTranslator) set(property string, value thing.Value) (string, error) 
 	return string(line), err
 }
 
-func (t jsonTranslator) invoke(action string) (string, error) {
+func (t jsonTranslator) invoke(action string, _ thing.Inputs) (string, error) {
 	if action != string(thing.RoleIdentify) {
 		return "", fmt.Errorf("the device does not know the action %s", action)
 	}
 	return `{"blink":3}`, nil
 }
+
+var errLineBreak = errors.New("a line break cannot be sent")
 
 // commandTranslator follows the forms of a profile: a query, a pattern for its answer, a line to send.
 type commandTranslator struct {
@@ -131,15 +133,19 @@ func (t *commandTranslator) set(property string, value thing.Value) (string, err
 		return "", err
 	}
 	if strings.ContainsAny(text, "\r\n") {
-		return "", errors.New("a line break cannot be sent")
+		return "", errLineBreak
 	}
 	return strings.ReplaceAll(form.Send, "{value}", text), nil
 }
 
-func (t *commandTranslator) invoke(action string) (string, error) {
-	form := t.model.Form("actions/"+action, thing.OpInvoke)
+func (t *commandTranslator) invoke(action string, given thing.Inputs) (string, error) {
+	form := t.model.InvokeForm(action, given)
 	if form == nil || form.Send == "" {
 		return "", fmt.Errorf("the device does not know the action %s", action)
 	}
-	return form.Send, nil
+	line, err := t.model.Fill(form.Send, action, given)
+	if err == nil && strings.ContainsAny(line, "\r\n") {
+		err = errLineBreak
+	}
+	return line, err
 }

@@ -272,21 +272,40 @@ func (g *Gateways) Write(_ context.Context, address, property string, value thin
 }
 
 // Invoke implements [connect.Connection].
-func (g *Gateways) Invoke(_ context.Context, address, action string) connect.Outcome {
+func (g *Gateways) Invoke(_ context.Context, address, action string, given thing.Inputs) connect.Outcome {
 	g.mu.Lock()
 	d, isThing := g.things[address]
 	g.mu.Unlock()
 	if isThing {
-		form := d.announcement.Profile.Form("actions/"+action, thing.OpInvoke)
-		if form == nil || form.Topic == "" {
-			return connect.Failed(fmt.Sprintf("The action %s has no form.", action))
-		}
-		return g.send(form.Topic, []byte(form.Body), form.Retain)
+		return g.invokeThing(d, action, given)
 	}
 	if action != string(thing.RoleIdentify) {
 		return connect.Failed(fmt.Sprintf("The gateway does not know the action %s.", action))
 	}
 	return g.ask(address, map[string]any{"blink": 3})
+}
+
+// invokeThing asks a thing that described itself, by the form of its action.
+func (g *Gateways) invokeThing(d described, action string, given thing.Inputs) connect.Outcome {
+	profile := d.announcement.Profile
+	form := profile.InvokeForm(action, given)
+	if form == nil || form.Topic == "" {
+		return connect.Failed(fmt.Sprintf("The action %s has no form.", action))
+	}
+	payload := []byte(form.Body)
+	if form.Body == "" {
+		if body := profile.Description.Action(action).Payload(given); body != nil {
+			var err error
+			if payload, err = json.Marshal(body); err != nil {
+				return connect.Failed(connect.Sentence(err))
+			}
+		}
+	} else if filled, err := profile.Fill(form.Body, action, given); err != nil {
+		return connect.Failed(connect.Sentence(err))
+	} else {
+		payload = []byte(filled)
+	}
+	return g.send(form.Topic, payload, form.Retain)
 }
 
 func (g *Gateways) ask(address string, fields map[string]any) connect.Outcome {

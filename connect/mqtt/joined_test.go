@@ -186,7 +186,7 @@ func TestWhatTheHubSaysReachesABrokerOfTheOlderProtocol(t *testing.T) {
 	require.NoError(t, err)
 	publish(t, c, "quillet/g1/roster", roster)
 	heard.Await(t, "found 3")
-	assert.True(t, gateways.Invoke(ctx, "g1/n1", string(thing.RoleIdentify)).OK)
+	assert.True(t, gateways.Invoke(ctx, "g1/n1", string(thing.RoleIdentify), nil).OK)
 }
 
 // authority makes a certificate authority and a certificate of it for the loopback address.

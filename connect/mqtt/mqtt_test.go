@@ -168,8 +168,8 @@ func TestWriteAndInvokeSayWhatCannotBeDone(t *testing.T) {
 	ctx := context.Background()
 	assert.True(t, b.gateways.Write(ctx, "g1/none", "motion", thing.Boolean(true), 0).Unreached)
 	assert.Contains(t, b.gateways.Write(ctx, "g1/n1", "motion", thing.Boolean(true), 0).Reason, "cannot write motion")
-	assert.Contains(t, b.gateways.Invoke(ctx, "g1/n1", "dance").Reason, "does not know the action")
-	assert.True(t, b.gateways.Invoke(ctx, "g1/n1", "identify").OK)
+	assert.Contains(t, b.gateways.Invoke(ctx, "g1/n1", "dance", nil).Reason, "does not know the action")
+	assert.True(t, b.gateways.Invoke(ctx, "g1/n1", "identify", nil).OK)
 }
 
 func TestWhatWasSaidIsToldAgainOnlyForTheDeviceAskedFor(t *testing.T) {

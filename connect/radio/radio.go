@@ -331,7 +331,7 @@ func (t *Transceiver) Write(ctx context.Context, address, property string, value
 }
 
 // Invoke implements [connect.Connection].
-func (t *Transceiver) Invoke(context.Context, string, string) connect.Outcome {
+func (t *Transceiver) Invoke(context.Context, string, string, thing.Inputs) connect.Outcome {
 	return connect.Failed("Nothing can be asked of a device that only sends or only listens.")
 }
 

@@ -215,12 +215,13 @@ func (s *session) write(ctx context.Context, property string, value thing.Value)
 	return err
 }
 
-func (s *session) invoke(ctx context.Context, action string) error {
-	form := s.thing.Described.Model.Form("actions/"+action, thing.OpInvoke)
+func (s *session) invoke(ctx context.Context, action string, given thing.Inputs) error {
+	model := s.thing.Described.Model
+	form := model.InvokeForm(action, given)
 	if form == nil {
 		return &refusal{detail: fmt.Sprintf("the action %s has no form", action)}
 	}
-	_, err := s.ask(ctx, form, http.MethodPost, nil)
+	_, err := s.ask(ctx, form, http.MethodPost, model.Description.Action(action).Payload(given))
 	return err
 }
 

@@ -247,12 +247,12 @@ func (t *Things) Write(ctx context.Context, address, property string, value thin
 }
 
 // Invoke implements [connect.Connection].
-func (t *Things) Invoke(ctx context.Context, address, action string) connect.Outcome {
+func (t *Things) Invoke(ctx context.Context, address, action string, given thing.Inputs) connect.Outcome {
 	s := t.session(address)
 	if s == nil {
 		return connect.Unreached(unknown)
 	}
-	return s.outcome(s.invoke(ctx, action))
+	return s.outcome(s.invoke(ctx, action, given))
 }
 
 // Sync implements [connect.Connection]: every thing that is reached is read, unless all were just read.

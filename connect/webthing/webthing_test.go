@@ -68,9 +68,9 @@ func TestDescribedDevicesAreFoundUnlockedAndUsed(t *testing.T) {
 	h.AwaitLast(t, thermostat+" target", "21.5") // seconds later, when it has acted
 	outcome := things.Write(ctx, thermostat, "target", thing.Number(25), 0)
 	require.True(t, outcome.OK, outcome.Reason)
-	require.True(t, things.Invoke(ctx, "urn:penrook:robot-1", "start").OK)
+	require.True(t, things.Invoke(ctx, "urn:penrook:robot-1", "start", nil).OK)
 	h.AwaitLast(t, "urn:penrook:robot-1 doing", "cleaning")
-	assert.Contains(t, things.Invoke(ctx, "urn:penrook:robot-1", "fly").Reason, "has no form")
+	assert.Contains(t, things.Invoke(ctx, "urn:penrook:robot-1", "fly", nil).Reason, "has no form")
 	require.NoError(t, box.Turn("lock-1", false))
 	h.AwaitLast(t, lock+" locked", "false") // observed, not asked for
 	require.NoError(t, things.Test(ctx))

@@ -33,13 +33,14 @@ func (mill) Property(device, name string) *thing.Property {
 	}
 	return nil
 }
-func (mill) Event(string, string) *thing.Event { return &thing.Event{Title: "Press"} }
-func (mill) HasDevice(string) bool             { return true }
-func (mill) HasDashboard(string) bool          { return true }
-func (mill) HasScene(string) bool              { return true }
-func (mill) HasRule(string) bool               { return true }
-func (mill) HasGroup(string) bool              { return true }
-func (mill) HasAction(string, string) bool     { return true }
+func (mill) Event(string, string) *thing.Event   { return &thing.Event{Title: "Press"} }
+func (mill) HasDevice(string) bool               { return true }
+func (mill) HasDashboard(string) bool            { return true }
+func (mill) HasScene(string) bool                { return true }
+func (mill) HasRule(string) bool                 { return true }
+func (mill) HasGroup(string) bool                { return true }
+func (mill) Action(string, string) *thing.Action { return &thing.Action{} }
+func (mill) Plays(string, string) bool           { return false }
 
 func (m mill) RoomMembers(room, role string) []thing.Ref { return m.Members(room, role) }
 func (m mill) Expression(text string) (*expr.Expression, []expr.Mistake) {

@@ -42,10 +42,21 @@ func (e *Engine) HasDashboard(id string) bool { return e.panels[id] }
 // HasGroup reports whether there is such a group.
 func (e *Engine) HasGroup(id string) bool { return e.groups[id] != nil }
 
-// HasAction reports whether a device has an action.
-func (e *Engine) HasAction(device, name string) bool {
+// Action returns an action of a device, or nil.
+func (e *Engine) Action(device, name string) *thing.Action {
+	if d := e.devices[device]; d != nil {
+		return d.Description.Action(name)
+	}
+	return nil
+}
+
+// Plays reports whether a device can be asked to play something, or, without one, any of a group.
+func (e *Engine) Plays(device, group string) bool {
+	if g := e.groups[group]; device == "" && g != nil {
+		return slices.ContainsFunc(g.Devices, func(id string) bool { return e.Plays(id, "") })
+	}
 	d := e.devices[device]
-	return d != nil && d.Description.Action(name) != nil
+	return d != nil && d.Description.Plays() != nil
 }
 
 // Members returns the properties of a group's members that have a role, in the order of the group. On and off go

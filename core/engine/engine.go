@@ -318,26 +318,6 @@ func (e *Engine) runByHand(in *Input) {
 	e.startRun(r, "", why{})
 }
 
-func (e *Engine) invoke(in *Input) {
-	device := e.devices[in.Device]
-	if device == nil || device.Description.Action(in.Name) == nil {
-		return
-	}
-	e.input.Kind = cause.Asked
-	if device.Description.Action(in.Name).Role == thing.RoleStop {
-		slots := e.byDevice[in.Device]
-		for i := range slots {
-			if d := slots[i].driver; d != nil && d.position == &slots[i] {
-				e.halt(d, in.Actor)
-				return
-			}
-		}
-	}
-	id := e.inputEntry()
-	e.nextCommand++
-	e.out = append(e.out, Output{Kind: OutputInvoke, Command: e.nextCommand - 1, Device: in.Device, Name: in.Name, Cause: id})
-}
-
 // connection takes that a connection, or one device alone, was reached or lost.
 func (e *Engine) connection(in *Input) {
 	if in.Device != "" || in.Name != "" {

@@ -68,18 +68,24 @@ func (b *bench) rule(id string, r rule.Rule) {
 	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindRule, ID: id, RuleDoc: &r})
 }
 
-func (b *bench) do(in engine.Input) {
+func (b *bench) do(in engine.Input) { b.yields(in, "") }
+
+// yields gives an input and returns the outputs of a kind that follow.
+func (b *bench) yields(in engine.Input, kind engine.OutputKind) (list []engine.Output) {
 	for _, out := range b.engine.Handle(b.now, in) {
 		data, err := json.Marshal(out)
 		require.NoError(b.t, err)
 		b.log = append(append(b.log, data...), '\n')
 		switch out.Kind {
+		case kind:
+			list = append(list, out)
 		case engine.OutputCommand:
 			b.commands = append(b.commands, out)
 		case engine.OutputJournal:
 			b.entries[out.Entry.ID] = out.Entry
 		}
 	}
+	return list
 }
 
 func (b *bench) report(device, name string, v thing.Value) {

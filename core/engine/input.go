@@ -61,6 +61,8 @@ type Input struct {
 	Device string      `json:"device,omitempty"`
 	Name   string      `json:"name,omitempty"`
 	Value  thing.Value `json:"value,omitzero"`
+	// Given is what an action is given.
+	Given thing.Inputs `json:"given,omitempty"`
 	// Polled says that the device was asked, so that its answer tells nothing of how often it speaks by itself.
 	Polled bool `json:"polled,omitempty"`
 	// Actor says through what a person acts.
@@ -127,6 +129,8 @@ type Output struct {
 	Value   thing.Value   `json:"value,omitzero"`
 	Fade    time.Duration `json:"fade,omitempty"`
 	Cause   cause.ID      `json:"cause,omitempty"`
+	// Given is what an action is given.
+	Given thing.Inputs `json:"given,omitempty"`
 	// Raw is what a calibrated sensor said before it was calibrated.
 	Raw thing.Value `json:"raw,omitzero"`
 	// Measured says that a property's reported value is new, so belongs in its history.

@@ -14,19 +14,7 @@ import (
 )
 
 // calls gives an input and returns the calls outside that follow.
-func (b *bench) calls(in engine.Input) (list []engine.Output) {
-	for _, out := range b.engine.Handle(b.now, in) {
-		switch out.Kind {
-		case engine.OutputCall:
-			list = append(list, out)
-		case engine.OutputCommand:
-			b.commands = append(b.commands, out)
-		case engine.OutputJournal:
-			b.entries[out.Entry.ID] = out.Entry
-		}
-	}
-	return list
-}
+func (b *bench) calls(in engine.Input) []engine.Output { return b.yields(in, engine.OutputCall) }
 
 func dialed() engine.Input {
 	return engine.Input{Kind: engine.InputEvent, Device: "dial", Name: "press"}

@@ -382,16 +382,6 @@ func (e *Engine) set(s *slot, step *rule.Step, v thing.Value, by string, w why) 
 	write()
 }
 
-// ask asks a device for an action.
-func (e *Engine) ask(device, action string, w why) {
-	if d := e.devices[device]; d == nil || d.Description.Action(action) == nil {
-		return
-	}
-	inner := e.follow(w, cause.Entry{Kind: cause.Asked, Device: device, Name: action})
-	e.out = append(e.out, Output{Kind: OutputInvoke, Command: e.nextCommand, Device: device, Name: action, Cause: inner.id})
-	e.nextCommand++
-}
-
 // mode is the one that the house is in.
 func (e *Engine) mode() thing.Value {
 	if s := e.find(rule.OwnDevice, home.ModeProperty); s != nil {
@@ -421,7 +411,9 @@ func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 			e.applyTargets(scene.Targets, scene.Fade(), false, "scene:"+step.Scene, inner)
 		}
 	case rule.StepAction:
-		e.ask(step.Device, step.Action, w)
+		e.ask(step.Device, step.Action, e.given(step, step.Device), w)
+	case rule.StepPlay:
+		e.play(step, "", w)
 	case rule.StepSay:
 		e.announce(step, by, w)
 	case rule.StepNotify:

@@ -187,6 +187,9 @@ func (e *Engine) step(r *ruleState, f *Frame, step *rule.Step, w why) (waits boo
 		return e.runScript(r, f, step, w)
 	case rule.StepWait:
 		seconds := step.ForSeconds
+		if step.Expression != "" {
+			seconds = min(max(0, e.workedOut(step.Expression).Number), rule.LongestWait)
+		}
 		if step.ToSeconds > seconds {
 			seconds += e.draw(r) * (step.ToSeconds - seconds)
 		}
@@ -223,7 +226,9 @@ func (e *Engine) step(r *ruleState, f *Frame, step *rule.Step, w why) (waits boo
 		if device == rule.Member {
 			device = f.member()
 		}
-		e.ask(device, step.Action, w)
+		e.ask(device, step.Action, e.given(step, device), w)
+	case rule.StepPlay:
+		e.play(step, f.member(), w)
 	case rule.StepWeb, rule.StepPublish, rule.StepProgram:
 		e.reachOut(r, f, step, w)
 		return true

@@ -72,15 +72,16 @@ func (h scripted) Settable(device, property string, v thing.Value) (string, thin
 	return s.ref.Name, v, s.property.Check(v)
 }
 
-func (h scripted) Action(device, action string) (string, error) {
+func (h scripted) Action(device, action string, given thing.Inputs) error {
 	d := h.engine.devices[device]
 	if d == nil {
-		return "", errNoDevice
+		return errNoDevice
 	}
-	if d.Description.Action(action) == nil {
-		return "", fmt.Errorf("%s cannot be asked for %q", d.Title, action)
+	a := d.Description.Action(action)
+	if a == nil {
+		return fmt.Errorf("%s cannot be asked for %q", d.Title, action)
 	}
-	return action, nil
+	return a.Check(given)
 }
 
 func (h scripted) Members(group string) ([]string, error) {
@@ -155,7 +156,7 @@ func (e *Engine) doAsked(a *script.Asked, by string, w why) {
 			e.set(s, &rule.Step{}, a.Value, by, w)
 		}
 	case script.Ask:
-		e.ask(a.Device, a.Name, w)
+		e.ask(a.Device, a.Name, a.Given, w)
 	case script.Apply:
 		e.plainStep(&rule.Step{Kind: rule.StepScene, Scene: a.Name}, by, w)
 	case script.Start:

@@ -15,19 +15,7 @@ import (
 )
 
 // told gives an input and returns what the household is told by it.
-func (b *bench) told(in engine.Input) (list []engine.Output) {
-	for _, out := range b.engine.Handle(b.now, in) {
-		switch out.Kind {
-		case engine.OutputNotify:
-			list = append(list, out)
-		case engine.OutputCommand:
-			b.commands = append(b.commands, out)
-		case engine.OutputJournal:
-			b.entries[out.Entry.ID] = out.Entry
-		}
-	}
-	return list
-}
+func (b *bench) told(in engine.Input) []engine.Output { return b.yields(in, engine.OutputNotify) }
 
 func asking() rule.Rule {
 	return rule.Rule{Enabled: true, Title: "r", When: press, Do: []rule.Step{

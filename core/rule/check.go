@@ -11,10 +11,10 @@ import (
 )
 
 const (
-	maximumSeconds = 7 * 24 * 3600
-	maximumDepth   = 8
-	maximumSteps   = 200
-	maximumFade    = 3600
+	LongestWait  = 7 * 24 * 3600
+	maximumDepth = 8
+	maximumSteps = 200
+	maximumFade  = 3600
 )
 
 type checker struct {
@@ -91,7 +91,7 @@ func (s *Schedule) Check(lookup Lookup) []Problem {
 }
 
 func (c *checker) seconds(path string, s float64) {
-	if !(s >= 0 && s <= maximumSeconds) {
+	if !(s >= 0 && s <= LongestWait) {
 		c.say(path, "A duration is from 0 to 7 days.")
 	}
 }

@@ -110,9 +110,10 @@ func (c *checker) single(path string, s *Step) {
 			c.stepDevice(path, s.Device)
 		}
 	case StepAction:
-		if c.stepDevice(path, s.Device) && !c.lookup.HasAction(s.Device, s.Action) {
-			c.say(path+"/action", "Choose what it is asked for.")
-		}
+		c.action(path, s)
+	case StepPlay:
+		c.play(path, s)
+		c.texts(path, s)
 	case StepScene:
 		if s.Scene == "" {
 			c.say(path+"/scene", "Choose a scene.")
@@ -152,6 +153,13 @@ func (c *checker) stepDevice(path, id string) bool {
 func (c *checker) wait(path string, s *Step) {
 	c.seconds(path+"/toSeconds", s.ToSeconds)
 	switch {
+	case s.Expression != "":
+		c.expression(path+"/expression", s.Expression, func(x *expr.Expression) string {
+			if x.Type != thing.TypeNumber {
+				return fmt.Sprintf("It comes to %s, not to a number of seconds.", kindOf(x.Type))
+			}
+			return ""
+		})
 	case s.ForSeconds <= 0 && s.ToSeconds <= 0:
 		c.say(path+"/forSeconds", "Say how long to wait.")
 	case s.ToSeconds > 0 && s.ToSeconds < s.ForSeconds:

@@ -4,6 +4,7 @@
 package rule
 
 import (
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -214,6 +215,9 @@ func (u *Uses) steps(steps []Step) {
 		u.add(&u.Dashboards, s.Dashboard)
 		u.condition(s.Condition)
 		u.expression(s.Expression)
+		for _, name := range slices.Sorted(maps.Keys(s.Input)) {
+			u.expression(s.Input[name].Expression)
+		}
 		u.script(s.Script)
 		for _, text := range s.Texts() {
 			for _, part := range Parts(text) {
@@ -284,8 +288,10 @@ type Lookup interface {
 	RoomMembers(room, role string) []thing.Ref
 	// Expression compiles an expression, or says what is wrong with it.
 	Expression(text string) (*expr.Expression, []expr.Mistake)
-	// HasAction reports whether a device has an action.
-	HasAction(device, name string) bool
+	// Action returns an action of a device, or nil.
+	Action(device, name string) *thing.Action
+	// Plays reports whether a device can be asked to play something, or, without one, any of a group.
+	Plays(device, group string) bool
 }
 
 // OwnDevice is the home itself, as a device: its properties are the mode, the variables and what the hub knows.

@@ -35,7 +35,9 @@ func (mill) Event(device, name string) *thing.Event {
 	}
 	return nil
 }
-func (mill) HasDevice(id string) bool { return id == "lamp" || id == "door" || id == "dial" }
+func (mill) HasDevice(id string) bool {
+	return id == "player" || id == "lamp" || id == "door" || id == "dial"
+}
 func (mill) HasDashboard(string) bool { return true }
 func (mill) HasScene(id string) bool  { return id == "supper" }
 func (mill) HasRule(id string) bool   { return id == "other" }
@@ -46,7 +48,21 @@ func (mill) Members(group, role string) []thing.Ref {
 	}
 	return nil
 }
-func (mill) HasAction(device, name string) bool { return device == "lamp" && name == "identify" }
+func (mill) Action(device, name string) *thing.Action {
+	if device == "player" && name == "find" {
+		return player
+	}
+	if device == "lamp" && name == "identify" {
+		return &thing.Action{Name: name, Title: "Show itself"}
+	}
+	return nil
+}
+func (mill) Plays(device, _ string) bool { return device == "player" }
+
+var player = &thing.Action{Name: "find", Title: "Play", Role: thing.RolePlay, Inputs: []thing.Input{
+	{Property: thing.Property{Name: "search", Title: "Station or words", Type: thing.TypeText}, Required: true},
+	{Property: thing.Property{Name: "volume", Title: "Volume", Type: thing.TypeNumber, Maximum: 100}},
+}}
 
 func (m mill) RoomMembers(room, role string) []thing.Ref { return m.Members(room, role) }
 func (m mill) Expression(text string) (*expr.Expression, []expr.Mistake) {

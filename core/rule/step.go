@@ -37,6 +37,7 @@ const (
 	StepQuestion StepKind = "question" // ask the household, and do what goes with the answer
 	StepShow     StepKind = "show"     // show something on panels
 	StepScript   StepKind = "script"   // run a script
+	StepPlay     StepKind = "play"     // let players play something that is searched by words
 )
 
 // Member stands for a device in the steps of an each: the one whose turn it is. Its property names a role.
@@ -44,7 +45,7 @@ const Member = "member"
 
 // Step is one thing a rule does. Which fields count depends on its kind.
 type Step struct {
-	Kind     StepKind `json:"kind" enum:"set,hold,wait,until,if,repeat,each,together,oneOf,remember,putBack,action,scene,run,stop,notify,say,web,publish,program,ramp,pause,resume,script,question,show"`
+	Kind     StepKind `json:"kind" enum:"set,hold,wait,until,if,repeat,each,together,oneOf,remember,putBack,action,scene,run,stop,notify,say,web,publish,program,ramp,pause,resume,script,question,show,play"`
 	Device   string   `json:"device,omitempty" doc:"Id of the device; in the steps of an each, member is the one whose turn it is."`
 	Group    string   `json:"group,omitempty" doc:"Id of a group instead of a device: all its members; property then names a role."`
 	Property string   `json:"property,omitempty"`
@@ -81,7 +82,9 @@ type Step struct {
 	Branches   []Branch `json:"branches,omitempty" maxItems:"20" doc:"What is done together, or one of which is done."`
 
 	Action string `json:"action,omitempty"`
-	Scene  string `json:"scene,omitempty" doc:"Id of the scene."`
+	// Input is what the action is given, by the names of its inputs.
+	Input map[string]Given `json:"input,omitempty" doc:"What the action is given, by the names of its inputs; those that it can do without may be left out."`
+	Scene string           `json:"scene,omitempty" doc:"Id of the scene."`
 	// Dashboard is the one whose panels show something; all do where it is absent.
 	Dashboard string `json:"dashboard,omitempty" doc:"Id of the dashboard whose panels show it; absent for all."`
 	Rule      string `json:"rule,omitempty" doc:"Id of the rule to run or to stop; a stop without one ends this run."`
@@ -101,6 +104,12 @@ type Step struct {
 	Script string `json:"script,omitempty" maxLength:"20000" doc:"A script in Starlark; when it fails it does nothing, and else is done."`
 
 	Text string `json:"text,omitempty" maxLength:"2000" doc:"What is told, said or sent; an expression in {} is said as what it comes to."`
+}
+
+// Given is a value that an action is given: fixed, or worked out.
+type Given struct {
+	Value      thing.Value `json:"value,omitzero"`
+	Expression string      `json:"expression,omitempty" maxLength:"2000" doc:"An expression that the value is worked out by."`
 }
 
 // Branch is a list of steps beside others.

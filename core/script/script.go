@@ -46,6 +46,7 @@ type Asked struct {
 	Device string
 	Name   string
 	Value  thing.Value
+	Given  thing.Inputs // with Ask
 	Text   string
 }
 
@@ -55,8 +56,8 @@ type World interface {
 	Read(device, property string) (thing.Value, error)
 	// Settable returns the property's own name and the value as it takes it.
 	Settable(device, property string, v thing.Value) (name string, fitted thing.Value, err error)
-	// Action returns the name of an action that the device has.
-	Action(device, action string) (string, error)
+	// Action says why a device cannot be asked for an action with what it is given; nil when it can.
+	Action(device, action string, given thing.Inputs) error
 	// Members and Inside return the devices of a group and of a room, in their order.
 	Members(group string) ([]string, error)
 	Inside(room string) ([]string, error)

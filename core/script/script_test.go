@@ -46,11 +46,11 @@ func (m *mill) Settable(device, property string, v thing.Value) (string, thing.V
 	return property, v, nil
 }
 
-func (*mill) Action(device, action string) (string, error) {
+func (*mill) Action(device, action string, given thing.Inputs) error {
 	if device != "door" {
-		return "", errors.New("there is no such device")
+		return errors.New("there is no such device")
 	}
-	return action, nil
+	return (&thing.Action{Name: action, Title: "Open", Inputs: []thing.Input{{Property: thing.Property{Name: "wide", Title: "Wide", Type: thing.TypeNumber}}}}).Check(given)
 }
 
 func (*mill) Members(group string) ([]string, error) {
@@ -90,6 +90,7 @@ if mode == "mode-in" and variable("guests") >= 3:
     keep("guests", variable("guests") - 1)
     print("now", variable("guests"), "guests")
 ask("door", "open")
+ask("door", "open", {"wide": hour / 2})
 apply("evening")
 start("stairs")
 notify("It is %d, %s" % (hour, ", ".join(sorted(dim))))
@@ -99,6 +100,7 @@ notify("It is %d, %s" % (hour, ", ".join(sorted(dim))))
 		{Kind: script.Set, Device: "lantern", Name: "brightness", Value: thing.Number(30.8)},
 		{Kind: script.Set, Device: "own", Name: "guests", Value: thing.Number(2)},
 		{Kind: script.Ask, Device: "door", Name: "open"},
+		{Kind: script.Ask, Device: "door", Name: "open", Given: thing.Inputs{"wide": thing.Number(2)}},
 		{Kind: script.Apply, Name: "evening"},
 		{Kind: script.Start, Name: "stairs"},
 		{Kind: script.Notify, Text: "It is 4, lantern"},
@@ -120,6 +122,10 @@ func TestWhatFailsDoesNothingAndSaysWhere(t *testing.T) {
 		`apply("dawn")`:                                                      `1:6 There is no such scene.`,
 		`set("lamp", "brightness", float("nan"))`:                            `1:4 This number is not finite.`,
 		`"a".shout()`:                                                        `1:4 A string has no .shout.`,
+		`ask("door", "open", 3)`:                                             `1:4 What the action is given stands in braces, by its name, not in a int.`,
+		`ask("door", "open", {"wide": "very"})`:                              `1:4 Wide: must be a number.`,
+		`ask("door", "open", {"far": 1})`:                                    `1:4 Open: takes no far.`,
+		`ask("door", "open", {1: 1})`:                                        `1:4 The name of what an action is given must be a text in quotes, not a int.`,
 		`getattr("a", "upper")`:                                              `1:8 There is no getattr here.`,
 	} {
 		result, failed := run(t, text)

@@ -33,7 +33,7 @@ func Words() []expr.Word {
 		{Name: "inside", Pattern: `inside("room")`, Help: "The devices of a room, to go through with for."},
 		{Name: "set", Pattern: `set("device", "property", value)`, Help: "Sets a property, once the script has come to its end."},
 		{Name: "keep", Pattern: `keep("variable", value)`, Help: "Sets a variable."},
-		{Name: "ask", Pattern: `ask("device", "action")`, Help: "Asks a device for an action."},
+		{Name: "ask", Pattern: `ask("device", "action", {"input": value})`, Help: "Asks a device for an action, with what it is given; that may be left out."},
 		{Name: "apply", Pattern: `apply("scene")`, Help: "Applies a scene."},
 		{Name: "start", Pattern: `start("rule")`, Help: "Runs the steps of another rule."},
 		{Name: "stop", Pattern: `stop("rule")`, Help: "Stops what another rule has under way."},
@@ -363,15 +363,51 @@ func (r *run) setting(device, property string, to starlark.Value) error {
 }
 
 func (r *run) ask(args starlark.Tuple) (starlark.Value, error) {
-	t, err := texts(args, 2, 2)
+	takes := 2
+	if len(args) > 2 {
+		takes = 3
+	}
+	t, err := texts(args, 2, takes)
 	if err != nil {
 		return nil, err
 	}
-	name, err := r.world.Action(t[0], t[1])
-	if err != nil {
+	var given thing.Inputs
+	if takes == 3 {
+		if given, err = inputs(args[2]); err != nil {
+			return nil, err
+		}
+	}
+	if err := r.world.Action(t[0], t[1], given); err != nil {
 		return nil, err
 	}
-	return nil, r.want(Asked{Kind: Ask, Device: t[0], Name: name})
+	return nil, r.want(Asked{Kind: Ask, Device: t[0], Name: t[1], Given: given})
+}
+
+// maximumInputs bounds what one action is given.
+const maximumInputs = 20
+
+// inputs are what an action is given, by their names.
+func inputs(v starlark.Value) (thing.Inputs, error) {
+	dict, is := v.(*starlark.Dict)
+	if !is {
+		return nil, fmt.Errorf("what the action is given stands in braces, by its name, not in a %s", v.Type())
+	}
+	if dict.Len() > maximumInputs {
+		return nil, fmt.Errorf("an action is given at most %d things", maximumInputs)
+	}
+	given := thing.Inputs{}
+	for _, pair := range dict.Items() {
+		name, is := pair[0].(starlark.String)
+		if !is {
+			return nil, fmt.Errorf("the name of what an action is given must be a text in quotes, not a %s", pair[0].Type())
+		}
+		value, err := foreign(pair[1])
+		if err != nil {
+			return nil, err
+		}
+		given[string(name)] = value
+	}
+	return given, nil
 }
 
 func (r *run) named(args starlark.Tuple, kind AskedKind, has func(string) bool, otherwise string) (starlark.Value, error) {

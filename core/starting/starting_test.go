@@ -36,7 +36,8 @@ func (house) HasDashboard(string) bool                             { return true
 func (house) HasScene(string) bool                                 { return true }
 func (house) HasRule(string) bool                                  { return true }
 func (house) HasGroup(string) bool                                 { return true }
-func (house) HasAction(string, string) bool                        { return true }
+func (house) Action(string, string) *thing.Action                  { return &thing.Action{} }
+func (house) Plays(string, string) bool                            { return false }
 func (house) Members(string, string) []thing.Ref                   { return nil }
 func (house) RoomMembers(string, string) []thing.Ref               { return nil }
 func (house) Expression(string) (*expr.Expression, []expr.Mistake) { return nil, nil }

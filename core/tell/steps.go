@@ -2,6 +2,8 @@ package tell
 
 import (
 	"fmt"
+	"maps"
+	"slices"
 	"strings"
 
 	"amvek/core/rule"
@@ -68,6 +70,9 @@ func (t *teller) words(s *rule.Step) string {
 		if s.ToSeconds > 0 {
 			return fmt.Sprintf("wait %s to %s by chance", duration(s.ForSeconds), duration(s.ToSeconds))
 		}
+		if s.Expression != "" {
+			return "wait for as many seconds as " + t.expression(s.Expression)
+		}
 		return "wait " + duration(s.ForSeconds)
 	case rule.StepUntil:
 		if s.AtMostSeconds > 0 {
@@ -101,7 +106,9 @@ func (t *teller) words(s *rule.Step) string {
 	case rule.StepPutBack:
 		return "put " + t.about(s) + " back as remembered"
 	case rule.StepAction:
-		return "ask " + t.about(s) + " to " + s.Action
+		return "ask " + t.about(s) + " to " + s.Action + t.given(s)
+	case rule.StepPlay:
+		return "play “" + t.expression(s.Text) + "” on " + t.about(s)
 	case rule.StepScene:
 		return "apply scene " + t.title(s.Scene)
 	case rule.StepRun:
@@ -148,6 +155,19 @@ func (t *teller) words(s *rule.Step) string {
 	default:
 		return string(s.Kind)
 	}
+}
+
+// given says what goes with an action.
+func (t *teller) given(s *rule.Step) string {
+	text := ""
+	for _, name := range slices.Sorted(maps.Keys(s.Input)) {
+		if part := s.Input[name]; part.Expression != "" {
+			text += ", " + name + " worked out as " + t.expression(part.Expression)
+		} else {
+			text += ", " + name + " " + value(nil, part.Value)
+		}
+	}
+	return text
 }
 
 // into says where the answer of a call goes.

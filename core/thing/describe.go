@@ -15,9 +15,13 @@ func Describe(id, title, note, base string, d *Description) map[string]any {
 		properties[p.Name] = describeProperty(p, base)
 	}
 	for _, a := range d.Actions {
-		actions[a.Name] = map[string]any{"title": a.Title, "forms": []any{
+		action := map[string]any{"title": a.Title, "forms": []any{
 			map[string]any{"href": base + "/actions/" + escape(a.Name), "op": "invokeaction", "htv:methodName": "POST", "contentType": "application/json"},
 		}}
+		if len(a.Inputs) > 0 {
+			action["input"] = describeInputs(&a)
+		}
+		actions[a.Name] = action
 	}
 	for _, e := range d.Events {
 		event := map[string]any{"title": e.Title, "forms": []any{
@@ -46,16 +50,42 @@ func Describe(id, title, note, base string, d *Description) map[string]any {
 // escape keeps a name whole within one part of an address, whatever it holds.
 func escape(name string) string { return strings.ReplaceAll(url.PathEscape(name), "%2F", "%252F") }
 
+func describeInputs(a *Action) map[string]any {
+	if a.Single {
+		return describeSchema(&a.Inputs[0].Property)
+	}
+	parts, required := map[string]any{}, []any{}
+	for i := range a.Inputs {
+		parts[a.Inputs[i].Name] = describeSchema(&a.Inputs[i].Property)
+		if a.Inputs[i].Required {
+			required = append(required, a.Inputs[i].Name)
+		}
+	}
+	schema := map[string]any{"type": "object", "properties": parts}
+	if len(required) > 0 {
+		schema["required"] = required
+	}
+	return schema
+}
+
 func describeProperty(p *Property, base string) map[string]any {
 	href := base + "/properties/" + escape(p.Name)
 	op := []any{"readproperty"}
 	if p.Writable {
 		op = append(op, "writeproperty")
 	}
-	schema := map[string]any{"title": p.Title, "readOnly": !p.Writable, "observable": true, "forms": []any{
+	schema := describeSchema(p)
+	schema["readOnly"], schema["observable"] = !p.Writable, true
+	schema["forms"] = []any{
 		map[string]any{"href": href, "op": op, "contentType": "application/json"},
 		map[string]any{"href": href + "/changes", "op": []any{"observeproperty"}, "subprotocol": "longpoll", "contentType": "application/json"},
-	}}
+	}
+	return schema
+}
+
+// describeSchema says what values there are (W3C Thing Description 1.1 §5.3.2, DataSchema).
+func describeSchema(p *Property) map[string]any {
+	schema := map[string]any{"title": p.Title}
 	if p.Help != "" {
 		schema["description"] = p.Help
 	}

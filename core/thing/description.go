@@ -93,13 +93,6 @@ type Event struct {
 	Options []string `json:"options,omitempty" doc:"The event carries one of these texts, such as a gesture."`
 }
 
-// Action is something a device can be asked to do.
-type Action struct {
-	Name  string `json:"name"`
-	Title string `json:"title"`
-	Role  Role   `json:"role,omitempty"`
-}
-
 // Description is all that a device offers, each list in the order of the profile's names.
 type Description struct {
 	Properties []Property `json:"properties"`

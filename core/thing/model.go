@@ -90,6 +90,14 @@ type affordanceDocument struct {
 		Type string   `json:"type"`
 		Enum []string `json:"enum"`
 	} `json:"data"`
+	// Input is of an action: a value, or an object with several.
+	Input *inputDocument `json:"input"`
+}
+
+type inputDocument struct {
+	affordanceDocument
+	Properties map[string]affordanceDocument `json:"properties"`
+	Required   []string                      `json:"required"`
 }
 
 type modelDocument struct {
@@ -191,11 +199,41 @@ func (r *modelReader) affordances(m *Model, doc *modelDocument) {
 	}
 	for _, name := range slices.Sorted(maps.Keys(doc.Actions)) {
 		a := doc.Actions[name]
-		m.Description.Actions = append(m.Description.Actions, Action{Name: name, Title: a.titleOr(name), Role: a.Role})
+		action := Action{Name: name, Title: a.titleOr(name), Role: a.Role}
+		r.inputs(m, &action, a.Input)
+		m.Description.Actions = append(m.Description.Actions, action)
 		m.Forms["actions/"+name] = a.Forms
 		r.checkForms("/actions/"+escape.Replace(name), a.Forms)
 	}
 	r.checkCovers(&m.Description)
+}
+
+// inputs reads what an action can be given.
+func (r *modelReader) inputs(m *Model, action *Action, doc *inputDocument) {
+	if doc == nil {
+		return
+	}
+	escape := strings.NewReplacer("~", "~0", "/", "~1")
+	path := "/actions/" + escape.Replace(action.Name) + "/input"
+	parts, required := doc.Properties, doc.Required
+	if doc.Type != "object" || doc.Role == RoleColor {
+		action.Single = true
+		parts, required = map[string]affordanceDocument{SingleInput: doc.affordanceDocument}, []string{SingleInput}
+	}
+	for _, name := range slices.Sorted(maps.Keys(parts)) {
+		p, native, err := parts[name].property(name)
+		if err != nil {
+			r.say(path, "Input %s of action %s: %s.", name, action.Name, err)
+			continue
+		}
+		action.add(Input{Property: p, Required: slices.Contains(required, name)})
+		m.Natives["actions/"+action.Name+"/"+name] = native
+	}
+	for _, name := range required {
+		if action.Input(name) == nil {
+			r.say(path+"/required", "Action %s needs %q, which is none of its inputs.", action.Name, name)
+		}
+	}
 }
 
 // checkForms finds what cannot work in forms of our own terms; addresses are tried, not judged.

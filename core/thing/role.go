@@ -38,6 +38,7 @@ const (
 	RolePosition         Role = "position"
 	RoleTilt             Role = "tilt"
 	RoleStop             Role = "stop"
+	RolePlay             Role = "play"
 	RoleRestart          Role = "restart"
 	RoleSpeech           Role = "speech"
 	RoleHeating          Role = "heating"

@@ -71,6 +71,7 @@ type interactionElement struct {
 	Native    *Native         `json:"amvek:native"`
 	Forms     []Form          `json:"forms"`
 	Data      *schemaDocument `json:"data"`
+	Input     *schemaDocument `json:"input"`
 	Security  any             `json:"security"`
 }
 
@@ -84,6 +85,7 @@ type schemaDocument struct {
 	Multiple   float64                   `json:"multipleOf"`
 	Enum       []any                     `json:"enum"`
 	Properties map[string]schemaDocument `json:"properties"`
+	Required   []string                  `json:"required"`
 }
 
 // contexts are those of the versions that are read.
@@ -335,9 +337,44 @@ func (t *describer) actions() {
 			t.cannot(name, reason)
 			continue
 		}
-		t.d.Model.Description.Actions = append(t.d.Model.Description.Actions, Action{Name: name, Title: first(a.Title, name), Role: a.Role})
+		action := Action{Name: name, Title: first(a.Title, name), Role: a.Role}
+		if reason := t.inputs(&action, a.Input); reason != "" {
+			t.cannot(name, reason)
+			continue
+		}
+		t.d.Model.Description.Actions = append(t.d.Model.Description.Actions, action)
 		t.d.Model.Forms["actions/"+name] = forms
 	}
+}
+
+// inputs reads what an action can be given, or says why it cannot be given what it needs.
+func (t *describer) inputs(action *Action, schema *schemaDocument) string {
+	if schema == nil {
+		return ""
+	}
+	if schema.Type != "object" {
+		p, ok := schema.property(SingleInput, first(schema.Title, action.Title), true, "")
+		if !ok {
+			return fmt.Sprintf("it takes a value of the type %q", schema.Type)
+		}
+		action.Single = true
+		action.add(Input{Property: p, Required: true})
+		t.d.Model.Natives["actions/"+action.Name+"/"+SingleInput] = Native{}
+		return ""
+	}
+	for _, name := range slices.Sorted(maps.Keys(schema.Properties)) {
+		part := schema.Properties[name]
+		required := slices.Contains(schema.Required, name)
+		p, ok := part.property(name, first(part.Title, name), true, "")
+		if !ok && required {
+			return fmt.Sprintf("it needs %s, whose type %q cannot be given", name, part.Type)
+		}
+		if ok { // what is not needed and cannot be given is left out
+			action.add(Input{Property: p, Required: required})
+			t.d.Model.Natives["actions/"+action.Name+"/"+name] = Native{}
+		}
+	}
+	return ""
 }
 
 func (t *describer) events() {

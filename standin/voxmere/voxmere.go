@@ -28,10 +28,29 @@ const (
 	zones     = 8
 )
 
-// Track is one in a player's library.
+// Track is one in a player's library, or a station.
 type Track struct{ Title, By string }
 
-var library = []Track{{"Leat in March", "The Sluice Quartet"}, {"Seven Paddles", "Undershot"}, {"Rain on Slate", "M. Tarn"}, {"Evening Head", "The Sluice Quartet"}}
+// library holds the tracks that follow each other, and then the stations, which go on until something else is played.
+var library = []Track{
+	{"Leat in March", "The Sluice Quartet"}, {"Seven Paddles", "Undershot"}, {"Rain on Slate", "M. Tarn"}, {"Evening Head", "The Sluice Quartet"},
+	{"Radio Lockgate", "station"}, {"Weirside Quiet", "station"}, {"Kiln FM", "station"},
+}
+
+const tracks = 4
+
+// find returns what fits words best: all of them must be in its title or in who it is by.
+func find(words string) (int, bool) {
+	wanted := strings.Fields(strings.ToLower(words))
+	if len(wanted) == 0 {
+		return 0, false
+	}
+	i := slices.IndexFunc(library, func(t Track) bool {
+		text := strings.ToLower(t.Title + " " + t.By)
+		return !slices.ContainsFunc(wanted, func(word string) bool { return !strings.Contains(text, word) })
+	})
+	return i, i >= 0
+}
 
 // Device is a pretend device.
 type Device struct {
@@ -218,8 +237,10 @@ func (r *Rack) command(d *Device, line string) (answer string, changed bool) {
 		d.playing = argument == "PLAY"
 	case verb == "SAY" && argument != "" && d.Model == "VL-1":
 		d.said, d.saidAt = argument, r.now()
+	case verb == "FND" && d.Model == "VL-1":
+		return r.play(d, argument)
 	case verb == "NXT" && d.Model == "VL-1":
-		d.track = (d.track + 1) % len(library)
+		d.track = (d.track + 1) % tracks
 		return r.question(d, "TRK", ""), true
 	case strings.HasPrefix(verb, "ZON") && whole && number >= 1 && number <= zones && d.Model == "VM-8":
 		zone, err := strconv.Atoi(verb[3:])
@@ -232,6 +253,24 @@ func (r *Rack) command(d *Device, line string) (answer string, changed bool) {
 		return "ERR FORM", false
 	}
 	return r.question(d, verb, ""), true
+}
+
+// play starts what is searched: "FND words", or "FND @volume words".
+func (r *Rack) play(d *Device, argument string) (answer string, changed bool) {
+	volume, words := d.volume, argument
+	if at, rest, loud := strings.Cut(argument, " "); loud && strings.HasPrefix(at, "@") {
+		n, err := strconv.Atoi(at[1:])
+		if err != nil || n < 0 || n > 80 {
+			return "ERR FORM", false
+		}
+		volume, words = n, rest
+	}
+	found, ok := find(words)
+	if !ok {
+		return "ERR NONE", false
+	}
+	d.track, d.volume, d.playing = found, volume, true
+	return r.question(d, "TRK", "") + "\r\n" + r.question(d, "PLY", "") + "\r\n" + r.question(d, "VOL", ""), true
 }
 
 func (r *Rack) question(d *Device, about, _ string) string {

@@ -1958,8 +1958,12 @@ export interface components {
             version: string;
         };
         Action: {
+            /** @description What it can be given, those first that it must be given. */
+            inputs?: components["schemas"]["Input"][];
             name: string;
             role?: string;
+            /** @description Its only input is sent by itself, not as a member of an object. */
+            single?: boolean;
             title: string;
         };
         "Add-clientRequest": {
@@ -2825,6 +2829,11 @@ export interface components {
             /** Format: date-time */
             openedAt?: string;
         };
+        Given: {
+            /** @description An expression that the value is worked out by. */
+            expression?: string;
+            value?: components["schemas"]["Value"];
+        };
         GivenThing: {
             connection: string;
             /** @description Its id when it is in the home. */
@@ -2922,10 +2931,63 @@ export interface components {
             connection: string;
             hardware: string;
         };
+        Input: {
+            /** @description The device never answers, so the value is never confirmed. */
+            assumed?: boolean;
+            /** @description The expression that it is worked out by. */
+            computed?: string;
+            /** @description It is a shutter's position, computed by the hub. */
+            cover?: components["schemas"]["Cover"];
+            /** @description What the property changes or means, in a line. */
+            help?: string;
+            /**
+             * Format: double
+             * @description No limits where minimum and maximum are equal.
+             */
+            maximum: number;
+            /** Format: double */
+            minimum: number;
+            /** @description Key of the property in its profile. */
+            name: string;
+            /** @description It counts only while another property has a value. */
+            only?: components["schemas"]["Only"];
+            options?: string[];
+            /** @description The hub itself keeps it: it is at once what it is set to. */
+            own?: boolean;
+            /** @description The action cannot do without it. */
+            required?: boolean;
+            /**
+             * Format: double
+             * @description Smallest difference that counts.
+             */
+            resolution: number;
+            /** @description What the property means, whatever the maker. */
+            role?: string;
+            /** @description It sets the device up. */
+            setting?: components["schemas"]["Setting"];
+            title: string;
+            /** @description Names of options, where they are not their own. */
+            titles?: {
+                [key: string]: string;
+            };
+            /** @enum {string} */
+            type: "boolean" | "number" | "option" | "text" | "color";
+            /** @description Canonical unit. */
+            unit?: string;
+            /** @description Words for false and true of a boolean. */
+            words?: string[];
+            writable: boolean;
+        };
         Intended: {
             kind: string;
             note?: string;
             path: string;
+        };
+        "Invoke-actionRequest": {
+            /** @description What it is given, by the names of its inputs. */
+            input?: {
+                [key: string]: components["schemas"]["Value"];
+            };
         };
         JoinRequest: {
             gateway: string;
@@ -3769,10 +3831,14 @@ export interface components {
             gapSeconds?: number;
             /** @description Id of a group instead of a device: all its members; property then names a role. */
             group?: string;
+            /** @description What the action is given, by the names of its inputs; those that it can do without may be left out. */
+            input?: {
+                [key: string]: components["schemas"]["Given"];
+            };
             /** @description Id of the variable that the answer goes into. */
             into?: string;
             /** @enum {string} */
-            kind: "set" | "hold" | "wait" | "until" | "if" | "repeat" | "each" | "together" | "oneOf" | "remember" | "putBack" | "action" | "scene" | "run" | "stop" | "notify" | "say" | "web" | "publish" | "program" | "ramp" | "pause" | "resume" | "script" | "question" | "show";
+            kind: "set" | "hold" | "wait" | "until" | "if" | "repeat" | "each" | "together" | "oneOf" | "remember" | "putBack" | "action" | "scene" | "run" | "stop" | "notify" | "say" | "web" | "publish" | "program" | "ramp" | "pause" | "resume" | "script" | "question" | "show" | "play";
             /**
              * Format: double
              * @description How long it may take; 10 s where it is absent.
@@ -5128,7 +5194,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["Invoke-actionRequest"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {

@@ -4,10 +4,10 @@ import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import type { Device, Property, PropertyState } from '@/api/types'
-import { act } from '@/lib/act'
 import { mainState } from '@/lib/devices'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import AskDevice from './AskDevice.vue'
 import CauseChain from './CauseChain.vue'
 import DeviceEdit from './DeviceEdit.vue'
 import HistoryChart from './HistoryChart.vue'
@@ -77,12 +77,6 @@ const tilt = computed(() => {
 const stopper = computed(() => props.device.description.actions.find((a) => a.role === 'stop'))
 const buttons = computed(() => props.device.description.actions.filter((a) => a.role !== 'stop'))
 
-const identify = (action: string) =>
-  notices.attempt(async () => {
-    await act.identify(props.device.id, action)
-    notices.done(`${props.device.title} was asked to show itself.`)
-  })
-
 const remove = () =>
   notices.attempt(async () => {
     const { id, title } = props.device
@@ -121,7 +115,7 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
             .join(' · ')
     }}
     <template v-if="!device.own" #buttons>
-      <Button v-for="a in buttons" :key="a.name" severity="secondary" :label="a.title" @click="identify(a.name)" />
+      <AskDevice :device="device.id" :title="device.title" :actions="buttons" />
       <Button severity="secondary" label="Try it" :aria-pressed="trying" @click="trying = !trying" />
       <Button severity="secondary" :label="editing ? 'Done' : 'Name and room'" @click="editing = !editing" />
       <Button severity="secondary" label="Remove" @click="remove" />

@@ -36,7 +36,7 @@ const goal = computed(() =>
   props.state.certainty === 'pending' && typeof props.state.target === 'number' ? props.state.target : undefined,
 )
 const go = (to: number) => notices.attempt(() => act.write(props.device, props.property.name, to, props.actor))
-const halt = () => notices.attempt(() => act.identify(props.device, props.stop ?? 'stop'))
+const halt = () => notices.attempt(() => act.ask(props.device, props.stop ?? 'stop'))
 </script>
 
 <template>

@@ -25,10 +25,11 @@ export const act = {
         params: { path: { id: device, property, owner: encodeURIComponent(owner) }, query: { actor: 'page' } },
       }),
     ),
-  identify: (device: string, action: string) =>
+  ask: (device: string, action: string, input?: Record<string, Value>) =>
     ask(
       api.POST('/api/devices/{id}/actions/{action}', {
         params: { path: { id: device, action }, query: { actor: 'page' } },
+        body: { input },
       }),
     ),
   applyScene: (id: string, actor: Actor = 'page') =>

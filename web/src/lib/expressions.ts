@@ -112,7 +112,9 @@ export function deeds(names: Names): Offer[] {
         ),
       ...d.description.actions.map((a) => ({
         label: `ask ${d.title}: ${a.title.toLowerCase()}`,
-        apply: `ask("${d.id}", "${a.name}")`,
+        apply: a.inputs?.length
+          ? `ask("${d.id}", "${a.name}", {${a.inputs.map((i) => `"${i.name}": `).join(', ')}})`
+          : `ask("${d.id}", "${a.name}")`,
       })),
     ]),
     ...names.groups.map((g) => ({ label: `members of ${g.title}`, apply: `members("${g.id}")`, detail: 'group' })),

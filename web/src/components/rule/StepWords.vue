@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Device, Property, Step } from '@/api/types'
+import type { Property, Step } from '@/api/types'
 import { sharedRoles } from '@/lib/groups'
 import { join, propertyChoices, split } from '@/lib/sentences'
 import { GROUP, groupChoices, MEMBER } from '@/lib/steps'
 import { useHome } from '@/stores/home'
+import ActionWords from './ActionWords.vue'
 import DurationToken from './DurationToken.vue'
 import ExpressionToken from './ExpressionToken.vue'
 import NumberToken from './NumberToken.vue'
@@ -138,19 +139,6 @@ function about(value: string) {
   const group = value.startsWith(GROUP)
   change({ device: group ? undefined : value, group: group ? value.slice(GROUP.length) : undefined })
 }
-const actions = computed(() =>
-  home.devices.flatMap((d: Device) =>
-    d.description.actions.map((a) => ({
-      value: join(d.id, a.name),
-      title: `${d.title}: ${a.title.toLowerCase()}`,
-      group: home.roomTitle(d.room) || 'Without a room',
-    })),
-  ),
-)
-function ask(value: string) {
-  const [device, action] = split(value)
-  change({ device, action })
-}
 
 type Ending = 'times' | 'while' | 'until' | 'ever'
 const ending = computed<Ending>(() =>
@@ -269,7 +257,31 @@ function endBy(to: Ending) {
     </template>
   </template>
   <template v-else-if="step.kind === 'wait'">
+    <TokenPicker
+      :model-value="step.expression === undefined ? 'fixed' : 'worked'"
+      :choices="[
+        { value: 'fixed', title: 'for' },
+        { value: 'worked', title: 'for as many seconds as is worked out:' },
+      ]"
+      label="How the time is given"
+      @update:model-value="
+        change({
+          expression: $event === 'worked' ? '' : undefined,
+          forSeconds: $event === 'worked' ? undefined : 60,
+          toSeconds: undefined,
+        })
+      "
+    />
+    {{ ' ' }}
+    <ExpressionToken
+      v-if="step.expression !== undefined"
+      :model-value="step.expression"
+      label="How many seconds to wait"
+      empty="write an expression"
+      @update:model-value="change({ expression: $event })"
+    />
     <DurationToken
+      v-else
       :model-value="step.forSeconds || undefined"
       label="How long to wait"
       @update:model-value="change({ forSeconds: $event })"
@@ -285,7 +297,7 @@ function endBy(to: Ending) {
       <span class="soft"> by chance</span>
     </template>
     <button
-      v-else
+      v-else-if="step.expression === undefined"
       type="button"
       class="plain link small"
       @click="change({ toSeconds: (step.forSeconds ?? 0) * 2 || 60 })"
@@ -341,14 +353,7 @@ function endBy(to: Ending) {
       @update:model-value="about"
     />
   </template>
-  <TokenPicker
-    v-else-if="step.kind === 'action'"
-    :model-value="step.device && step.action ? join(step.device, step.action) : undefined"
-    :choices="actions"
-    label="What to ask"
-    empty="choose what"
-    @update:model-value="ask"
-  />
+  <ActionWords v-else-if="step.kind === 'action' || step.kind === 'play'" v-model="step" />
   <ScriptBlock
     v-else-if="step.kind === 'script'"
     :model-value="step.script"

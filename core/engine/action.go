@@ -1,0 +1,109 @@
+package engine
+
+import (
+	"maps"
+	"slices"
+	"strings"
+
+	"amvek/core/cause"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// invoke takes that a person asks a device for an action.
+func (e *Engine) invoke(in *Input) {
+	action := e.Action(in.Device, in.Name)
+	if action == nil || action.Check(in.Given) != nil {
+		return
+	}
+	e.input.Kind, e.input.Note = cause.Asked, givenText(action, in.Given)
+	if action.Role == thing.RoleStop {
+		slots := e.byDevice[in.Device]
+		for i := range slots {
+			if d := slots[i].driver; d != nil && d.position == &slots[i] {
+				e.halt(d, in.Actor)
+				return
+			}
+		}
+	}
+	id := e.inputEntry()
+	e.out = append(e.out, Output{Kind: OutputInvoke, Command: e.nextCommand, Device: in.Device, Name: in.Name, Given: in.Given, Cause: id})
+	e.nextCommand++
+}
+
+// ask asks a device for an action. What it cannot be given is written down as failed.
+func (e *Engine) ask(device, name string, given thing.Inputs, w why) {
+	action := e.Action(device, name)
+	if action == nil {
+		return
+	}
+	inner := e.follow(w, cause.Entry{Kind: cause.Asked, Device: device, Name: name, Note: givenText(action, given)})
+	if err := action.Check(given); err != nil {
+		e.follow(inner, cause.Entry{Kind: cause.Failed, Device: device, Name: name, Note: err.Error() + "."})
+		return
+	}
+	e.out = append(e.out, Output{Kind: OutputInvoke, Command: e.nextCommand, Device: device, Name: name, Given: given, Cause: inner.id})
+	e.nextCommand++
+}
+
+// given works out what a step gives an action. What comes to nothing is left out.
+func (e *Engine) given(step *rule.Step, device string) thing.Inputs {
+	action := e.Action(device, step.Action)
+	if action == nil || len(step.Input) == 0 {
+		return nil
+	}
+	given := thing.Inputs{}
+	for _, name := range slices.Sorted(maps.Keys(step.Input)) {
+		part, in := step.Input[name], action.Input(name)
+		v := part.Value
+		if part.Expression != "" {
+			v = e.workedOut(part.Expression)
+			if in != nil && in.Type == thing.TypeText && !v.IsNone() {
+				v = thing.Text(rule.Say(v))
+			}
+		}
+		if !v.IsNone() {
+			given[name] = v
+		}
+	}
+	return given
+}
+
+// play asks players for what is searched by words.
+func (e *Engine) play(step *rule.Step, member string, w why) {
+	devices := []string{step.Device}
+	if step.Device == rule.Member {
+		devices = []string{member}
+	}
+	if g := e.groups[step.Group]; step.Group != "" {
+		devices = nil
+		if g != nil {
+			devices = g.Devices
+		}
+	}
+	text := strings.Join(strings.Fields(e.told(step.Text)), " ")
+	for _, device := range devices {
+		if e.Plays(device, "") {
+			action := e.devices[device].Description.Plays()
+			e.ask(device, action.Name, thing.Inputs{action.Inputs[0].Name: thing.Text(text)}, w)
+		}
+	}
+}
+
+// givenText says what goes with an action, for the journal.
+func givenText(action *thing.Action, given thing.Inputs) string {
+	var parts []string
+	for i := range action.Inputs {
+		in := &action.Inputs[i]
+		v, there := given[in.Name]
+		if !there {
+			continue
+		}
+		text := v.String()
+		if in.Unit != thing.UnitNone {
+			text += " " + string(in.Unit)
+		}
+		parts = append(parts, strings.ToLower(in.Title)+": "+text)
+	}
+	return strings.Join(parts, ", ")
+}

@@ -1,0 +1,62 @@
+package rule
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+
+	"amvek/core/expr"
+	"amvek/core/thing"
+)
+
+// action checks what a device is asked for, and what goes with it.
+func (c *checker) action(path string, s *Step) {
+	if !c.stepDevice(path, s.Device) {
+		return
+	}
+	a := c.lookup.Action(s.Device, s.Action)
+	if a == nil {
+		c.say(path+"/action", "Choose what it is asked for.")
+		return
+	}
+	for i := range a.Inputs {
+		if _, there := s.Input[a.Inputs[i].Name]; a.Inputs[i].Required && !there {
+			c.say(path+"/input/"+a.Inputs[i].Name, "%s is needed.", a.Inputs[i].Title)
+		}
+	}
+	for _, name := range slices.Sorted(maps.Keys(s.Input)) {
+		at, in, given := path+"/input/"+name, a.Input(name), s.Input[name]
+		switch {
+		case in == nil:
+			c.say(at, "“%s” takes no %s.", a.Title, name)
+		case given.Expression != "":
+			c.expression(at, given.Expression, func(x *expr.Expression) string {
+				if in.Type != thing.TypeText && !takes(&in.Property, x.Type) { // a text says anything
+					return fmt.Sprintf("It comes to %s, which does not do for %s.", kindOf(x.Type), in.Title)
+				}
+				return ""
+			})
+		default:
+			if err := in.Check(given.Value); err != nil {
+				c.say(at, "%s.", err)
+			}
+		}
+	}
+}
+
+// play checks what plays, and what is played.
+func (c *checker) play(path string, s *Step) {
+	if blank(s.Text) {
+		c.say(path+"/text", "Say what is played: a station, a title, or words of one.")
+	}
+	switch {
+	case s.Group != "":
+		if !c.lookup.HasGroup(s.Group) {
+			c.say(path+"/group", "This group no longer exists.")
+		} else if !c.lookup.Plays("", s.Group) {
+			c.say(path+"/group", "None of this group plays anything.")
+		}
+	case c.stepDevice(path, s.Device) && !c.lookup.Plays(s.Device, ""):
+		c.say(path+"/device", "This device does not play anything.")
+	}
+}

@@ -1,0 +1,168 @@
+package thing
+
+import (
+	"encoding/json"
+	"maps"
+	"regexp"
+	"slices"
+	"strings"
+)
+
+// Action is something a device can be asked to do.
+type Action struct {
+	Name  string `json:"name"`
+	Title string `json:"title"`
+	Role  Role   `json:"role,omitempty"`
+	// Inputs are what it can be given, those first that it must be given.
+	Inputs []Input `json:"inputs,omitempty" doc:"What it can be given, those first that it must be given."`
+	// Single says that its only input is sent by itself, and not as a member of an object.
+	Single bool `json:"single,omitempty" doc:"Its only input is sent by itself, not as a member of an object."`
+}
+
+// Input is a value that goes with an action.
+type Input struct {
+	Property
+	Required bool `json:"required,omitempty" doc:"The action cannot do without it."`
+}
+
+// Inputs are the values that an action is given, by the names of its inputs.
+type Inputs map[string]Value
+
+// SingleInput is the name of an input that its description gives no name.
+const SingleInput = "value"
+
+// Input returns the input with this name, or nil.
+func (a *Action) Input(name string) *Input {
+	for i := range a.Inputs {
+		if a.Inputs[i].Name == name {
+			return &a.Inputs[i]
+		}
+	}
+	return nil
+}
+
+// Plays returns the action by which the device is asked to play something that is searched by words, or nil.
+func (d *Description) Plays() *Action {
+	for i := range d.Actions {
+		if a := &d.Actions[i]; a.Role == RolePlay && len(a.Inputs) > 0 && a.Inputs[0].Type == TypeText {
+			return a
+		}
+	}
+	return nil
+}
+
+// add adds an input, those first that are needed.
+func (a *Action) add(in Input) {
+	in.Writable = true
+	a.Inputs = append(a.Inputs, in)
+	slices.SortStableFunc(a.Inputs, func(x, y Input) int {
+		switch {
+		case x.Required == y.Required:
+			return 0
+		case x.Required:
+			return -1
+		}
+		return 1
+	})
+}
+
+// Check returns an [InvalidValueError] when an action is given what it does not take, or is not given what it needs.
+func (a *Action) Check(given Inputs) error {
+	for _, name := range slices.Sorted(maps.Keys(given)) {
+		if a.Input(name) == nil {
+			return &InvalidValueError{Property: a.Title, Reason: "takes no " + name}
+		}
+	}
+	for i := range a.Inputs {
+		in := &a.Inputs[i]
+		v, there := given[in.Name]
+		if !there || v.IsNone() {
+			if in.Required {
+				return &InvalidValueError{Property: in.Title, Reason: "is needed"}
+			}
+			continue
+		}
+		if err := in.Property.Check(v); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Payload is what is sent with an action where its form spells out nothing (W3C Thing Description 1.1 §5.3.1.4,
+// input): nil when it is given nothing.
+func (a *Action) Payload(given Inputs) any {
+	if len(given) == 0 {
+		return nil
+	}
+	if a.Single {
+		return given[a.Inputs[0].Name]
+	}
+	return given
+}
+
+// Read takes what an action is given from JSON: an object with the inputs, or the single one by itself.
+func (a *Action) Read(data []byte) (Inputs, error) {
+	if text := strings.TrimSpace(string(data)); text == "" || text == "null" {
+		return nil, nil
+	}
+	given := Inputs{}
+	var err error
+	if a.Single {
+		var v Value
+		err = json.Unmarshal(data, &v)
+		given[a.Inputs[0].Name] = v
+	} else {
+		err = json.Unmarshal(data, &given)
+	}
+	if err != nil {
+		return nil, &InvalidValueError{Property: a.Title, Reason: "what it is given is no JSON that it takes"}
+	}
+	return given, nil
+}
+
+var placeholder = regexp.MustCompile(`\{([A-Za-z0-9_-]+)\}`)
+
+// placeholders are the inputs that a form has places for.
+func (f *Form) placeholders() []string {
+	var names []string
+	for _, m := range placeholder.FindAllStringSubmatch(f.Send+f.Body, -1) {
+		names = append(names, m[1])
+	}
+	return names
+}
+
+// InvokeForm returns the form by which an action is asked for with what it is given: the first of its forms that has
+// no place for anything else; nil where there is none.
+func (m *Model) InvokeForm(action string, given Inputs) *Form {
+	forms := m.Forms["actions/"+action]
+	for i := range forms {
+		f := &forms[i]
+		if len(f.Op) > 0 && !slices.Contains(f.Op, OpInvoke) {
+			continue
+		}
+		if !slices.ContainsFunc(f.placeholders(), func(name string) bool { return given[name].IsNone() }) {
+			return f
+		}
+	}
+	return nil
+}
+
+// Fill puts what an action is given into the places of a line or payload, in the maker's words.
+func (m *Model) Fill(template, action string, given Inputs) (string, error) {
+	a := m.Description.Action(action)
+	var failed error
+	filled := placeholder.ReplaceAllStringFunc(template, func(place string) string {
+		name := place[1 : len(place)-1]
+		in := a.Input(name)
+		if in == nil {
+			return place
+		}
+		text, err := m.Natives["actions/"+action+"/"+name].Say(&in.Property, given[name])
+		if err != nil {
+			failed = err
+		}
+		return text
+	})
+	return filled, failed
+}
