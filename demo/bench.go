@@ -14,6 +14,7 @@ import (
 	"amvek/core/light"
 	"amvek/hub"
 	"amvek/server"
+	"amvek/standin/diary"
 	"amvek/standin/house"
 	"amvek/standin/lumbrook"
 	"amvek/standin/penrook"
@@ -56,6 +57,10 @@ func (d *Demo) State() server.BenchState {
 	}
 	for _, v := range d.world.Voxmere.Seen() {
 		state.Gear = append(state.Gear, server.BenchGear{Label: v.Label, Room: v.Spot, Says: v.Says})
+	}
+	state.Diary = server.BenchDiary{Address: d.world.Diary.Address()}
+	for _, e := range d.world.Diary.Entries() {
+		state.Diary.Entries = append(state.Diary.Entries, server.BenchEntry{Title: e.Title, Begin: e.Begin})
 	}
 	groups := d.world.Lumbrook.Groups()
 	for _, id := range slices.Sorted(maps.Keys(groups)) {
@@ -182,6 +187,9 @@ func (d *Demo) Act(ctx context.Context, act server.BenchAct) error {
 		return wrongAt("lock", d.world.Penrook.Jam(act.Lock, act.On))
 	case "turnKey":
 		return wrongAt("lock", d.world.Penrook.Turn(act.Lock, act.On))
+	case "diary":
+		begin := d.clock.Now().Add(time.Duration(act.Seconds * float64(time.Second))).Truncate(time.Minute)
+		return wrongAt("title", d.world.Diary.Write(diary.Entry{Title: act.Title, Begin: begin, End: begin.Add(time.Hour)}))
 	case "pace":
 		return d.setPace(act.Pace)
 	case "jump":

@@ -77,12 +77,12 @@ func Prepare(ctx context.Context, o Options) (*Demo, error) {
 	}
 	d.world, err = world.New(world.Options{
 		Now: d.clock.Now, File: filepath.Join(o.Data, "house.json"), Zone: zone, Latitude: Mill.Latitude, Longitude: Mill.Longitude,
-		BridgeListen: "127.0.0.1:" + keptPort(ctx, o.Store, bridgePortSetting), TransceiverListen: "127.0.0.1:" + keptPort(ctx, o.Store, transceiverPortSetting), BoxListen: "127.0.0.1:" + keptPort(ctx, o.Store, boxPortSetting), Domain: d.domain, Changed: d.looksDifferent, Log: o.Log,
+		BridgeListen: "127.0.0.1:" + keptPort(ctx, o.Store, bridgePortSetting), TransceiverListen: "127.0.0.1:" + keptPort(ctx, o.Store, transceiverPortSetting), BoxListen: "127.0.0.1:" + keptPort(ctx, o.Store, boxPortSetting), DiaryListen: "127.0.0.1:" + keptPort(ctx, o.Store, diaryPortSetting), Domain: d.domain, Changed: d.looksDifferent, Log: o.Log,
 	})
 	if err != nil {
 		return nil, err
 	}
-	for setting, address := range map[string]string{bridgePortSetting: d.world.Lumbrook.Address(), transceiverPortSetting: d.world.Haskett.Address(), boxPortSetting: d.world.Penrook.Address()} {
+	for setting, address := range map[string]string{bridgePortSetting: d.world.Lumbrook.Address(), transceiverPortSetting: d.world.Haskett.Address(), boxPortSetting: d.world.Penrook.Address(), diaryPortSetting: d.world.Diary.Host()} {
 		_, port, err := net.SplitHostPort(address)
 		if err != nil {
 			return nil, err
@@ -98,6 +98,7 @@ const (
 	bridgePortSetting      = "demo bridge port"
 	transceiverPortSetting = "demo transceiver port"
 	boxPortSetting         = "demo box port"
+	diaryPortSetting       = "demo diary port"
 )
 
 // keptPort is the port a pretend box had last time, so that its address stays; any when that is taken.

@@ -25,6 +25,10 @@ func (s *seeder) makeHousehold() error {
 			return err
 		}
 	}
+	err := s.save(hub.DefinitionCalendar, "calendar-household", &home.Calendar{Title: "Family diary", Address: s.demo.world.Diary.Address(), EveryMinutes: 15, Note: "What all of us have planned."})
+	if err != nil {
+		return err
+	}
 	return s.save(hub.DefinitionVariable, riverSeen, &home.Variable{Title: "High river seen", Type: thing.TypeBoolean, Note: "Ends the pulsing of the lanterns."})
 }
 

@@ -36,6 +36,7 @@ const (
 	DefinitionGroup      Kind = "group"
 	DefinitionVariable   Kind = "variable"
 	DefinitionModes      Kind = "modes"
+	DefinitionCalendar   Kind = "calendar"
 )
 
 // HomeID is the id of the one home.
@@ -62,13 +63,14 @@ type definitions struct {
 	groups      map[string]kept[home.Group]
 	variables   map[string]kept[home.Variable]
 	modes       kept[home.Modes]
+	calendars   map[string]kept[home.Calendar]
 }
 
 func newDefinitions() definitions {
 	return definitions{
 		rooms: map[string]kept[home.Room]{}, connections: map[string]kept[Connection]{}, profiles: map[string]kept[Profile]{}, things: map[string]kept[ThingDocument]{}, devices: map[string]kept[home.Device]{},
 		scenes: map[string]kept[light.Scene]{}, rules: map[string]kept[rule.Rule]{}, schedules: map[string]kept[rule.Schedule]{},
-		dashboards: map[string]kept[home.Dashboard]{}, groups: map[string]kept[home.Group]{}, variables: map[string]kept[home.Variable]{},
+		dashboards: map[string]kept[home.Dashboard]{}, groups: map[string]kept[home.Group]{}, variables: map[string]kept[home.Variable]{}, calendars: map[string]kept[home.Calendar]{},
 	}
 }
 
@@ -109,6 +111,8 @@ func decode(kind Kind, data []byte) (any, error) {
 		doc = &home.Variable{}
 	case DefinitionModes:
 		doc = &home.Modes{}
+	case DefinitionCalendar:
+		doc = &home.Calendar{}
 	default:
 		return nil, fmt.Errorf("definitions of kind %q are not known", kind)
 	}
@@ -166,6 +170,9 @@ func (h *Hub) put(id string, revision int, doc any, reason string) {
 	case *home.Variable:
 		d.variables[id] = kept[home.Variable]{revision, doc}
 		h.redefineOwn()
+	case *home.Calendar:
+		d.calendars[id] = kept[home.Calendar]{revision, doc}
+		in.Definition = engine.KindCalendar
 	case *home.Modes:
 		d.modes = kept[home.Modes]{revision, doc}
 		h.redefineOwn()
@@ -221,6 +228,9 @@ func (h *Hub) drop(kind Kind, id string) {
 	case DefinitionVariable:
 		delete(d.variables, id)
 		h.redefineOwn()
+	case DefinitionCalendar:
+		h.dropCalendar(id)
+		in.Definition, in.Reason = engine.KindCalendar, ""
 	}
 	if in.Definition != "" {
 		h.handle(in)
@@ -282,6 +292,9 @@ func (h *Hub) load(ctx context.Context) error {
 		h.put(d.ID, d.Revision, doc, "")
 	}
 	h.defineOwn()
+	for _, id := range sortedKeys(h.calendars) {
+		h.handle(engine.Input{Kind: engine.InputEntries, ID: id, Entries: h.calendars[id].Entries})
+	}
 	h.engine.Load(saved)
 	h.firstValues()
 	return nil

@@ -82,12 +82,13 @@ type Hub struct {
 	pairing     *pairing
 	projections map[string]battery.Projection // of batteries, by device
 	attention   attention
-	added       map[string]time.Time   // when each device came into the home
-	calling     int                    // how many calls outside are under way
-	notices     []Notice               // the oldest first
-	drafts      map[string]store.Draft // of rules, by their ids
-	drafting    sync.Mutex             // one draft is written after the other, so that they are told in order
-	trouble     *Trouble               // nil while all records are kept
+	added       map[string]time.Time      // when each device came into the home
+	calling     int                       // how many calls outside are under way
+	notices     []Notice                  // the oldest first
+	drafts      map[string]store.Draft    // of rules, by their ids
+	calendars   map[string]*calendarState // what was last read of each
+	drafting    sync.Mutex                // one draft is written after the other, so that they are told in order
+	trouble     *Trouble                  // nil while all records are kept
 }
 
 // Trouble is that readings and the journal cannot be kept at present.
@@ -101,7 +102,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	h := &Hub{
 		Feed: &Feed{log: o.Log}, log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
 		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, look: o.Look, programs: outside.Programs{Folder: o.Programs}, webClient: outside.Client(),
-		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(),
+		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(), calendars: map[string]*calendarState{},
 	}
 	if err := h.load(ctx); err != nil {
 		return nil, err
@@ -115,6 +116,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	h.workers.Go(h.loop)
 	h.workers.Go(func() { h.compare(h.context) })
 	h.workers.Go(func() { h.forget(h.context) })
+	h.workers.Go(func() { h.followCalendars(h.context) })
 	return h, nil
 }
 

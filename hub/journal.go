@@ -93,6 +93,9 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 	case cause.RunByHand:
 		return fmt.Sprintf("Rule %s run by hand%s", h.title(e.Rule), where)
 	case cause.TimeCame:
+		if e.Note != "" {
+			return fmt.Sprintf("Rule %s: it was time for “%s”", h.title(e.Rule), e.Note)
+		}
 		return fmt.Sprintf("Rule %s: its time came", h.title(e.Rule))
 	case cause.Said:
 		return fmt.Sprintf("“%s” was said%s", e.Note, where)

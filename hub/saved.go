@@ -44,6 +44,11 @@ func (h *Hub) saved(ctx context.Context) (engine.Saved, uint64, error) {
 			if err = json.Unmarshal(s.JSON, &n); err == nil {
 				h.notices = append(h.notices, n)
 			}
+		case stateCalendar:
+			c := &calendarState{}
+			if err = json.Unmarshal(s.JSON, c); err == nil {
+				h.calendars[s.Owner] = c
+			}
 		case "trial":
 			t := &trial.Trial{}
 			if err = json.Unmarshal(s.JSON, t); err == nil {

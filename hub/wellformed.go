@@ -27,6 +27,8 @@ func (h *Hub) check(id string, doc any) error {
 		err = doc.Check(h.engine.Property)
 	case *home.Dashboard:
 		err = doc.Check()
+	case *home.Calendar:
+		err = doc.Check()
 	case *home.Group:
 		if err = doc.Check(); err == nil {
 			for _, id := range doc.Devices {

@@ -33,6 +33,19 @@ type BenchState struct {
 	JoiningUntil time.Time    `json:"joiningUntil,omitzero"`
 	Bridge       BenchBridge  `json:"bridge"`
 	Outdoors     BenchOutside `json:"outdoors"`
+	Diary        BenchDiary   `json:"diary"`
+}
+
+// BenchDiary is the household's pretend calendar.
+type BenchDiary struct {
+	Address string       `json:"address"`
+	Entries []BenchEntry `json:"entries" doc:"What somebody wrote into it, besides what comes every week."`
+}
+
+// BenchEntry is something that somebody wrote into the diary.
+type BenchEntry struct {
+	Title string    `json:"title"`
+	Begin time.Time `json:"begin"`
 }
 
 // BenchPerson is somebody who lives in the pretend house.
@@ -183,9 +196,11 @@ type BenchBridge struct {
 
 // BenchAct is one thing done to the pretend house.
 type BenchAct struct {
-	What string `json:"what" enum:"walk,live,open,pour,dam,turn,pressDial,pressBridge,cutBridge,lamp,group,press,offer,reset,silence,plug,pull,restartRouter,key,battery,charge,carry,jam,turnKey,wall,fuse,renew,lie,blackout,pace,jump,advance"`
+	What string `json:"what" enum:"walk,live,open,pour,dam,turn,pressDial,pressBridge,cutBridge,lamp,group,press,offer,reset,silence,plug,pull,restartRouter,key,battery,charge,carry,jam,turnKey,wall,fuse,renew,lie,blackout,pace,jump,advance,diary"`
 	// Room is where to walk; empty is out.
 	Room string `json:"room,omitempty"`
+	// Title is what is written into the diary, Seconds from now.
+	Title string `json:"title,omitempty" maxLength:"120"`
 	// Person is who walks; the first of them where nobody is named.
 	Person string `json:"person,omitempty"`
 	On     bool   `json:"on,omitempty" doc:"For live, open, pour, dam, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey, fuse and lie."`

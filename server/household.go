@@ -15,6 +15,11 @@ import (
 func (s *Server) registerHousehold(api huma.API) {
 	get(s, api, "groups", "/groups", "All groups of devices", func(ctx context.Context) ([]hub.GroupView, error) { return s.hub.Groups(ctx) })
 	documents[home.Group](s, api, hub.DefinitionGroup, "/groups", "group")
+	get(s, api, "calendars", "/calendars", "All calendars, with what comes next in them", func(ctx context.Context) ([]hub.CalendarView, error) { return s.hub.Calendars(ctx) })
+	documents[home.Calendar](s, api, hub.DefinitionCalendar, "/calendars", "calendar")
+	operation(s, api, "read-calendar", http.MethodPost, "/calendars/{id}/read", "Read a calendar now", func(ctx context.Context, in *IDPath) (*none, error) {
+		return &none{}, s.hub.ReadCalendar(ctx, in.ID)
+	})
 	get(s, api, "variables", "/variables", "All variables", func(ctx context.Context) ([]hub.VariableView, error) { return s.hub.Variables(ctx) })
 	documents[home.Variable](s, api, hub.DefinitionVariable, "/variables", "variable")
 	operation(s, api, "check-expression", http.MethodPost, "/expressions", "Check an expression and work it out", func(ctx context.Context, in *struct {

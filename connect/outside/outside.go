@@ -29,6 +29,8 @@ var errTooLong = fmt.Errorf("it said more than %d kB", MaximumAnswer/1024)
 // Request is a web address to call.
 type Request struct {
 	Address, Method, Body string
+	// AtMost is how many bytes of the answer are read; MaximumAnswer where it is 0.
+	AtMost int64
 }
 
 // Web calls a web address and returns what it answered. An answer that leads elsewhere is not followed, and one that
@@ -56,14 +58,18 @@ func Web(ctx context.Context, client *http.Client, r Request) (string, error) {
 		return "", errors.New("it could not be reached")
 	}
 	defer func() { _ = response.Body.Close() }()
-	answer, err := io.ReadAll(io.LimitReader(response.Body, MaximumAnswer+1))
+	most := r.AtMost
+	if most == 0 {
+		most = MaximumAnswer
+	}
+	answer, err := io.ReadAll(io.LimitReader(response.Body, most+1))
 	switch {
 	case ctx.Err() != nil:
 		return "", errors.New("it did not answer in time")
 	case err != nil:
 		return "", errors.New("its answer broke off")
-	case len(answer) > MaximumAnswer:
-		return "", errTooLong
+	case int64(len(answer)) > most:
+		return "", fmt.Errorf("it said more than %d kB", most/1024)
 	case response.StatusCode >= 300 && response.StatusCode < 400:
 		return "", errors.New("it leads elsewhere, which is not followed")
 	case response.StatusCode >= 400:

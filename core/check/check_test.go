@@ -40,6 +40,7 @@ func (mill) HasScene(string) bool                { return true }
 func (mill) HasRule(string) bool                 { return true }
 func (mill) HasGroup(string) bool                { return true }
 func (mill) Action(string, string) *thing.Action { return &thing.Action{} }
+func (mill) HasCalendar(string) bool             { return true }
 func (mill) Plays(string, string) bool           { return false }
 
 func (m mill) RoomMembers(room, role string) []thing.Ref { return m.Members(room, role) }

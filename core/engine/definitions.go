@@ -39,6 +39,12 @@ func (e *Engine) HasScene(id string) bool { return e.scenes[id] != nil }
 // HasDashboard reports whether there are panels of such a dashboard.
 func (e *Engine) HasDashboard(id string) bool { return e.panels[id] }
 
+// HasCalendar reports whether there is such a calendar.
+func (e *Engine) HasCalendar(id string) bool {
+	_, there := e.calendars[id]
+	return there
+}
+
 // HasGroup reports whether there is such a group.
 func (e *Engine) HasGroup(id string) bool { return e.groups[id] != nil }
 
@@ -165,6 +171,11 @@ func (e *Engine) define(in *Input) {
 	case KindGroup:
 		e.groups[in.ID] = in.Group
 		e.refresh(in.ID)
+	case KindCalendar:
+		if _, there := e.calendars[in.ID]; !there {
+			e.calendars[in.ID] = nil
+			e.refresh(in.ID)
+		}
 	case KindDashboard:
 		if !e.panels[in.ID] {
 			e.panels[in.ID] = true
@@ -205,6 +216,8 @@ func (e *Engine) remove(in *Input) {
 		delete(e.groups, in.ID)
 	case KindDashboard:
 		delete(e.panels, in.ID)
+	case KindCalendar:
+		delete(e.calendars, in.ID)
 	case KindRule:
 		if r := e.rules[in.ID]; r != nil {
 			e.silence(r, why{})
@@ -386,7 +399,7 @@ func (e *Engine) bind(r *ruleState) {
 func (e *Engine) bindTrigger(r *ruleState, i int) {
 	t := &r.doc.When[i]
 	switch {
-	case t.Kind == rule.OnTime:
+	case t.Kind == rule.OnTime || t.Kind == rule.OnEntry:
 		e.planTrigger(r, i)
 	case t.Kind != rule.OnDevice:
 		key := signalOf(t)

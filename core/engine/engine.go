@@ -60,6 +60,8 @@ type Engine struct {
 	rules     map[string]*ruleState
 	ruleOrder []*ruleState // by id, for a fixed order of evaluation
 	schedules map[string]*scheduleState
+	// calendars are the entries of each, as they were last read.
+	calendars map[string][]almanac.Entry
 
 	timers      timerHeap
 	timerCount  uint64
@@ -107,6 +109,7 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 		scenes:      map[string]*light.Scene{},
 		groups:      map[string]*home.Group{},
 		panels:      map[string]bool{},
+		calendars:   map[string][]almanac.Entry{},
 		signals:     map[string][]trigger{},
 		rules:       map[string]*ruleState{},
 		schedules:   map[string]*scheduleState{},
@@ -263,6 +266,8 @@ func (e *Engine) take(in *Input) {
 		e.answered(in)
 	case InputPast:
 		e.recall(in)
+	case InputEntries:
+		e.readCalendar(in)
 	case InputTick:
 	}
 }

@@ -3,6 +3,7 @@ package engine
 import (
 	"time"
 
+	"amvek/core/almanac"
 	"amvek/core/cause"
 	"amvek/core/home"
 	"amvek/core/light"
@@ -36,6 +37,7 @@ const (
 	InputPast       InputKind = "past"       // what a property was at before, in Past, as OutputPast asked for
 	InputAnswer     InputKind = "answer"     // what became of a call outside: OK with Words, or Reason
 	InputResume     InputKind = "resume"     // a person lets a rule act again that another keeps from acting
+	InputEntries    InputKind = "entries"    // a calendar, by its ID, was read: its Entries
 	InputTick       InputKind = "tick"       // time has passed
 )
 
@@ -52,6 +54,8 @@ const (
 	KindGroup    DefinitionKind = "group"
 	// KindDashboard is known by its id alone: that there are panels of it.
 	KindDashboard DefinitionKind = "dashboard"
+	// KindCalendar is known by its id; its entries come with InputEntries.
+	KindCalendar DefinitionKind = "calendar"
 )
 
 // Input is one thing that comes from outside. Which fields count depends on Kind.
@@ -63,6 +67,8 @@ type Input struct {
 	Value  thing.Value `json:"value,omitzero"`
 	// Given is what an action is given.
 	Given thing.Inputs `json:"given,omitempty"`
+	// Entries are those of a calendar, by their beginnings.
+	Entries []almanac.Entry `json:"entries,omitempty"`
 	// Polled says that the device was asked, so that its answer tells nothing of how often it speaks by itself.
 	Polled bool `json:"polled,omitempty"`
 	// Actor says through what a person acts.

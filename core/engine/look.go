@@ -121,13 +121,13 @@ func (e *Engine) lookAround(r *ruleState, span *rule.Span) (changed bool) {
 
 // planTrigger says when a time trigger comes next.
 func (e *Engine) planTrigger(r *ruleState, i int) {
-	next, ok := r.doc.When[i].At.Next(e.now.In(e.zone), e.place)
+	next, ok := e.comes(&r.doc.When[i])
+	if due, planned := r.state.NextTimes[i]; planned && !due.After(e.now) && e.starting {
+		next, ok = due, true // it came while the hub was off
+	}
 	if !ok {
 		delete(r.state.NextTimes, i)
 		return
-	}
-	if due, planned := r.state.NextTimes[i]; planned && !due.After(e.now) && e.starting {
-		next = due // it came while the hub was off
 	}
 	r.state.NextTimes[i] = next
 	e.schedule(timer{at: next, kind: timerTrigger, rule: r, frame: uint64(i)})
@@ -135,7 +135,7 @@ func (e *Engine) planTrigger(r *ruleState, i int) {
 
 // timeTrigger starts a rule because its time came.
 func (e *Engine) timeTrigger(r *ruleState, i int, at time.Time) {
-	e.begin(cause.Entry{Kind: cause.TimeCame, Rule: r.id})
+	e.begin(cause.Entry{Kind: cause.TimeCame, Rule: r.id, Note: e.entryTitle(&r.doc.When[i], at)})
 	e.planTrigger(r, i)
 	e.touchRule(r)
 	if e.now.Sub(at) > LateBy {

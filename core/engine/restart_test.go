@@ -15,8 +15,9 @@ import (
 	"amvek/core/thing"
 )
 
-// restart saves the engine's state, through JSON as the store does, and starts a new engine from it.
-func (b *bench) restart() {
+// restart saves the engine's state, through JSON as the store does, and starts a new engine from it; with more
+// inputs, if there are any, before the rules.
+func (b *bench) restart(more ...engine.Input) {
 	saved := engine.Saved{Properties: map[thing.Ref]engine.PropertyState{}, Rules: map[string]engine.RuleState{}}
 	for _, ref := range []thing.Ref{{Device: "lamp", Name: "brightness"}, {Device: "other", Name: "brightness"}, {Device: "sensor", Name: "motion"}, {Device: "sensor", Name: "light"}} {
 		state, _ := b.engine.PropertyState(ref)
@@ -39,6 +40,9 @@ func (b *bench) restart() {
 	b.device("other", lampDescription)
 	b.device("sensor", sensorDescription)
 	b.device("dial", dialDescription)
+	for _, in := range more {
+		b.do(in)
+	}
 	for id, doc := range docs {
 		b.rule(id, *doc)
 	}

@@ -14,7 +14,9 @@ const (
 	LongestWait  = 7 * 24 * 3600
 	maximumDepth = 8
 	maximumSteps = 200
-	maximumFade  = 3600
+	// maximumOffset is how far from an entry of a calendar a rule may start, in minutes.
+	maximumOffset = 24 * 60
+	maximumFade   = 3600
 )
 
 type checker struct {
@@ -259,6 +261,16 @@ func (c *checker) trigger(path string, t *Trigger) {
 	case OnPhrase, OnCall:
 		if blank(t.Words) {
 			c.say(path+"/words", "Say which words.")
+		}
+	case OnEntry:
+		switch {
+		case t.Calendar == "":
+			c.say(path+"/calendar", "Choose a calendar.")
+		case !c.lookup.HasCalendar(t.Calendar):
+			c.say(path+"/calendar", "This calendar no longer exists.")
+		}
+		if t.OffsetMinutes < -maximumOffset || t.OffsetMinutes > maximumOffset {
+			c.say(path+"/offsetMinutes", "A day before or after at most.")
 		}
 	default:
 		c.say(path+"/kind", "%q starts nothing.", t.Kind)

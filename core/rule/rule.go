@@ -78,12 +78,14 @@ const (
 	OnSilent TriggerKind = "silent" // a device falls silent
 	OnPhrase TriggerKind = "phrase" // a phrase is said or typed
 	OnCall   TriggerKind = "call"   // another program calls by the web
+	OnEntry  TriggerKind = "entry"  // an entry of a calendar begins or ends
 )
 
 // Trigger starts a when rule: a property that changes, or comes to fulfil a comparison and stays so, an event, a time,
-// a start of the hub, a device that falls silent, a phrase, or a call.
+// a start of the hub, a device that falls silent, a phrase, a call, or an entry of
+// a calendar.
 type Trigger struct {
-	Kind       TriggerKind `json:"kind,omitempty" enum:",time,start,silent,phrase,call" doc:"Absent for a property or an event of a device."`
+	Kind       TriggerKind `json:"kind,omitempty" enum:",time,start,silent,phrase,call,entry" doc:"Absent for a property or an event of a device."`
 	Device     string      `json:"device,omitempty"`
 	Property   string      `json:"property,omitempty" doc:"Either a property or an event."`
 	Event      string      `json:"event,omitempty"`
@@ -93,8 +95,12 @@ type Trigger struct {
 	ForSeconds float64 `json:"forSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long it must stay so."`
 	// At is the time of a time trigger.
 	At *almanac.Daily `json:"at,omitempty"`
-	// Words are the phrase, or the name that is called.
-	Words string `json:"words,omitempty" maxLength:"80" doc:"The phrase, or the name that is called."`
+	// Words are the phrase, or the name that is called; of an entry, what its title must have in it.
+	Words string `json:"words,omitempty" maxLength:"80" doc:"The phrase, or the name that is called; of an entry, words that its title must have in it."`
+	// Calendar is whose entries count, Ends whether their ends and not their beginnings, and OffsetMinutes how much later.
+	Calendar      string `json:"calendar,omitempty" doc:"Id of the calendar whose entries count."`
+	Ends          bool   `json:"ends,omitempty" doc:"The ends of entries count, not their beginnings."`
+	OffsetMinutes int    `json:"offsetMinutes,omitempty" minimum:"-1440" maximum:"1440" doc:"So much later than the entry; negative is before."`
 }
 
 // Policy says what happens when a rule is started while it runs.
@@ -161,14 +167,14 @@ func Seconds(s float64) time.Duration { return time.Duration(s * float64(time.Se
 
 // Uses is what a rule or schedule refers to.
 type Uses struct {
-	Devices, Scenes, Rules, Groups, Rooms, Dashboards []string
+	Devices, Scenes, Rules, Groups, Rooms, Dashboards, Calendars []string
 	// Variables are the properties of the home itself.
 	Variables []string
 }
 
 // Has reports whether something is referred to, whatever its kind.
 func (u Uses) Has(id string) bool {
-	for _, list := range [][]string{u.Devices, u.Scenes, u.Rules, u.Groups, u.Dashboards, u.Variables} {
+	for _, list := range [][]string{u.Devices, u.Scenes, u.Rules, u.Groups, u.Dashboards, u.Calendars, u.Variables} {
 		if slices.Contains(list, id) {
 			return true
 		}
@@ -251,6 +257,7 @@ func (r *Rule) Uses() Uses {
 	var u Uses
 	for _, t := range r.When {
 		u.property(t.Device, t.Property)
+		u.add(&u.Calendars, t.Calendar)
 	}
 	u.condition(r.Whenever)
 	u.condition(r.Gate)
@@ -282,6 +289,7 @@ type Lookup interface {
 	HasRule(id string) bool
 	HasDashboard(id string) bool
 	HasGroup(id string) bool
+	HasCalendar(id string) bool
 	// Members returns the properties of the members of a group that have a role, in the order of the group.
 	Members(group, role string) []thing.Ref
 	// RoomMembers returns the properties with a role of the devices in a room.

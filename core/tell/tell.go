@@ -240,6 +240,22 @@ func moment(d *almanac.Daily) string {
 	}
 }
 
+// entry says when an entry of a calendar counts.
+func (t *teller) entry(g *rule.Trigger) string {
+	text := "an entry of " + t.title(g.Calendar)
+	if g.Words != "" {
+		text += " with “" + g.Words + "”"
+	}
+	text += map[bool]string{false: " begins", true: " ends"}[g.Ends]
+	switch seconds := float64(g.OffsetMinutes) * 60; {
+	case seconds > 0:
+		return duration(seconds) + " after " + text
+	case seconds < 0:
+		return duration(-seconds) + " before " + text
+	}
+	return text
+}
+
 func (t *teller) trigger(g *rule.Trigger) string {
 	switch g.Kind {
 	case rule.OnTime:
@@ -255,6 +271,8 @@ func (t *teller) trigger(g *rule.Trigger) string {
 		return "“" + g.Words + "” is said"
 	case rule.OnCall:
 		return "another program calls " + g.Words
+	case rule.OnEntry:
+		return t.entry(g)
 	}
 	if g.Event != "" {
 		if g.Comparison == "" {

@@ -13,6 +13,7 @@ import (
 	"sync"
 	"time"
 
+	"amvek/standin/diary"
 	"amvek/standin/haskett"
 	"amvek/standin/house"
 	"amvek/standin/lumbrook"
@@ -31,6 +32,7 @@ type World struct {
 	Haskett  *haskett.Air
 	Penrook  *penrook.Box
 	Voxmere  *voxmere.Rack
+	Diary    *diary.Diary
 
 	now     func() time.Time
 	path    string
@@ -55,6 +57,8 @@ type Options struct {
 	BoxListen, Domain string
 	// TransceiverListen is the pretend radio transceiver's.
 	TransceiverListen string
+	// DiaryListen is the household calendar's.
+	DiaryListen string
 	// Changed is called when something in the house looks different.
 	Changed func()
 	Log     *slog.Logger
@@ -70,6 +74,7 @@ func New(o Options) (*World, error) {
 	w.Haskett = haskett.New(o.Now, w.House.Warmth, w.different)
 	w.Penrook = penrook.New(o.Now, w.House.Warmth, w.different)
 	w.Voxmere = voxmere.New(o.Now, w.different)
+	w.Diary = diary.New(o.Zone, w.different)
 	w.House.Lit(w.Lumbrook.Light)
 	w.House.Shaded(w.Quillet.Shade)
 	w.House.OnMove(w.different)
@@ -78,7 +83,7 @@ func New(o Options) (*World, error) {
 	if err := w.restore(); err != nil {
 		return nil, err
 	}
-	if err := errors.Join(w.Lumbrook.Serve(o.BridgeListen), w.Marrowby.Serve(), w.Haskett.Serve(o.TransceiverListen), w.Penrook.Serve(o.BoxListen, o.Domain), w.Voxmere.Serve(o.Domain)); err != nil {
+	if err := errors.Join(w.Lumbrook.Serve(o.BridgeListen), w.Marrowby.Serve(), w.Haskett.Serve(o.TransceiverListen), w.Penrook.Serve(o.BoxListen, o.Domain), w.Voxmere.Serve(o.Domain), w.Diary.Serve(o.DiaryListen)); err != nil {
 		return nil, err
 	}
 	return w, nil
@@ -104,6 +109,7 @@ type file struct {
 	Haskett  json.RawMessage `json:"haskett"`
 	Penrook  json.RawMessage `json:"penrook"`
 	Voxmere  json.RawMessage `json:"voxmere"`
+	Diary    json.RawMessage `json:"diary"`
 }
 
 // maker is what remembers something when it loses power.
@@ -114,7 +120,7 @@ type maker interface {
 
 // makers are all makers, with the places of their memories in the file.
 func (w *World) makers(f *file) map[*json.RawMessage]maker {
-	return map[*json.RawMessage]maker{&f.Lumbrook: w.Lumbrook, &f.Quillet: w.Quillet, &f.Marrowby: w.Marrowby, &f.Haskett: w.Haskett, &f.Penrook: w.Penrook, &f.Voxmere: w.Voxmere}
+	return map[*json.RawMessage]maker{&f.Lumbrook: w.Lumbrook, &f.Quillet: w.Quillet, &f.Marrowby: w.Marrowby, &f.Haskett: w.Haskett, &f.Penrook: w.Penrook, &f.Voxmere: w.Voxmere, &f.Diary: w.Diary}
 }
 
 func (w *World) save() error {
@@ -204,5 +210,5 @@ func (w *World) Woken() <-chan struct{} { return w.wake }
 
 // Close stops the pretend makers.
 func (w *World) Close(ctx context.Context) error {
-	return errors.Join(w.save(), w.Lumbrook.Close(ctx), w.Marrowby.Close(), w.Haskett.Close(), w.Penrook.Close(ctx), w.Voxmere.Close())
+	return errors.Join(w.save(), w.Lumbrook.Close(ctx), w.Marrowby.Close(), w.Haskett.Close(), w.Penrook.Close(ctx), w.Voxmere.Close(), w.Diary.Close(ctx))
 }

@@ -74,6 +74,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calendars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All calendars, with what comes next in them */
+        get: operations["calendars"];
+        put?: never;
+        /** Make a new calendar */
+        post: operations["create-calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendars/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a calendar */
+        put: operations["save-calendar"];
+        post?: never;
+        /** Remove a calendar */
+        delete: operations["remove-calendar"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendars/{id}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a calendar now */
+        post: operations["read-calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendars/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed calendar back */
+        post: operations["restore-calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calls/{name}": {
         parameters: {
             query?: never;
@@ -2059,14 +2129,25 @@ export interface components {
              * @description How far to advance.
              */
             seconds?: number;
+            title?: string;
             /** @enum {string} */
-            what: "walk" | "live" | "open" | "pour" | "dam" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "group" | "press" | "offer" | "reset" | "silence" | "plug" | "pull" | "restartRouter" | "key" | "battery" | "charge" | "carry" | "jam" | "turnKey" | "wall" | "fuse" | "renew" | "lie" | "blackout" | "pace" | "jump" | "advance";
+            what: "walk" | "live" | "open" | "pour" | "dam" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "group" | "press" | "offer" | "reset" | "silence" | "plug" | "pull" | "restartRouter" | "key" | "battery" | "charge" | "carry" | "jam" | "turnKey" | "wall" | "fuse" | "renew" | "lie" | "blackout" | "pace" | "jump" | "advance" | "diary";
         };
         BenchBridge: {
             address: string;
             /** @description Whether its network is cut. */
             cut: boolean;
             pressed: boolean;
+        };
+        BenchDiary: {
+            address: string;
+            /** @description What somebody wrote into it, besides what comes every week. */
+            entries: components["schemas"]["BenchEntry"][];
+        };
+        BenchEntry: {
+            /** Format: date-time */
+            begin: string;
+            title: string;
         };
         BenchGear: {
             label: string;
@@ -2202,6 +2283,7 @@ export interface components {
         BenchState: {
             boxCode: string;
             bridge: components["schemas"]["BenchBridge"];
+            diary: components["schemas"]["BenchDiary"];
             /** @description Sound, picture and other devices, as they really stand. */
             gear: components["schemas"]["BenchGear"][];
             /** @description The lamp bridge's own groups. */
@@ -2252,6 +2334,40 @@ export interface components {
             name: string;
             publish: string[];
             subscribe: string[];
+        };
+        Calendar: {
+            /** @description Where it is read, by http or https. */
+            address: string;
+            /**
+             * Format: int64
+             * @description How often it is read.
+             */
+            everyMinutes: number;
+            note?: string;
+            title: string;
+        };
+        CalendarView: {
+            /** @description Where it is read, by http or https. */
+            address: string;
+            /**
+             * Format: int64
+             * @description How often it is read.
+             */
+            everyMinutes: number;
+            /** @description Why it could not be read the last time; absent when it was. */
+            failed?: string;
+            id: string;
+            /** @description The entries that are not over, the next first. */
+            next: components["schemas"]["Entry"][];
+            note?: string;
+            /** Format: date-time */
+            readAt?: string;
+            /** Format: int64 */
+            revision: number;
+            /** @description What in it could not be understood, and is left out. */
+            skipped?: string[];
+            title: string;
+            usedBy: components["schemas"]["Use"][];
         };
         Candidate: {
             id: string;
@@ -2612,6 +2728,19 @@ export interface components {
              * @description Grows with each change.
              */
             version: number;
+        };
+        Entry: {
+            /** Format: date-time */
+            begin: string;
+            /** @description It lasts whole days. */
+            days?: boolean;
+            /**
+             * Format: date-time
+             * @description Not part of it any more.
+             */
+            end: string;
+            title: string;
+            where?: string;
         };
         EntryView: {
             actor?: string;
@@ -4038,12 +4167,16 @@ export interface components {
         };
         Trigger: {
             at?: components["schemas"]["Daily"];
+            /** @description Id of the calendar whose entries count. */
+            calendar?: string;
             /**
              * @description None: any change, any event.
              * @enum {string}
              */
             comparison?: "is" | "isNot" | "below" | "above" | "atLeast" | "atMost";
             device?: string;
+            /** @description The ends of entries count, not their beginnings. */
+            ends?: boolean;
             event?: string;
             /**
              * Format: double
@@ -4054,11 +4187,16 @@ export interface components {
              * @description Absent for a property or an event of a device.
              * @enum {string}
              */
-            kind?: "" | "time" | "start" | "silent" | "phrase" | "call";
+            kind?: "" | "time" | "start" | "silent" | "phrase" | "call" | "entry";
+            /**
+             * Format: int64
+             * @description So much later than the entry; negative is before.
+             */
+            offsetMinutes?: number;
             /** @description Either a property or an event. */
             property?: string;
             value?: components["schemas"]["Value"];
-            /** @description The phrase, or the name that is called. */
+            /** @description The phrase, or the name that is called; of an entry, words that its title must have in it. */
             words?: string;
         };
         Trouble: {
@@ -4310,6 +4448,193 @@ export interface operations {
             header?: never;
             path: {
                 name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    calendars: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Calendar"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-calendar": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Calendar"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
             };
             cookie?: never;
         };

@@ -13,6 +13,7 @@ import type {
   Group,
   House,
   Message,
+  Calendar,
   Modes,
   Notice,
   Pairing,
@@ -44,6 +45,7 @@ export const useHome = defineStore('home', () => {
   const found = shallowRef<Found>({ bridges: [], devices: [] })
   const groups = shallowRef<Group[]>([])
   const variables = shallowRef<Variable[]>([])
+  const calendars = shallowRef<Calendar[]>([])
   const modes = shallowRef<Modes>()
   const notices = shallowRef<Notice[]>([])
   const pairing = shallowRef<Pairing>()
@@ -76,6 +78,7 @@ export const useHome = defineStore('home', () => {
     day: async () => void (day.value = await ask(api.GET('/api/day'))),
     group: async () => void (groups.value = await ask(api.GET('/api/groups'))),
     variable: async () => void (variables.value = await ask(api.GET('/api/variables'))),
+    calendar: async () => void (calendars.value = await ask(api.GET('/api/calendars'))),
     modes: async () => void (modes.value = await ask(api.GET('/api/modes'))),
     notice: async () => void (notices.value = await ask(api.GET('/api/notices'))),
     about: async () => void (about.value = await ask(api.GET('/api/about'))),
@@ -183,6 +186,7 @@ export const useHome = defineStore('home', () => {
         readSoon('home')
         readSoon('day')
         readSoon('schedule')
+        readSoon('calendar')
         break
       case 'bench':
         benchChanged.value++
@@ -201,8 +205,9 @@ export const useHome = defineStore('home', () => {
     }
     // What uses what, problems of rules, and what is found depend on the others.
     if (kind === 'device') for (const k of ['found', 'rule', 'schedule', 'scene', 'group'] as const) readSoon(k)
-    if (kind === 'rule' || kind === 'schedule') for (const k of ['group', 'variable', 'modes'] as const) readSoon(k)
-    if (kind === 'group') readSoon('rule')
+    if (kind === 'rule' || kind === 'schedule')
+      for (const k of ['group', 'variable', 'modes', 'calendar'] as const) readSoon(k)
+    if (kind === 'group' || kind === 'calendar') readSoon('rule')
     if (kind === 'scene') for (const k of ['rule', 'schedule'] as const) readSoon(k)
     if (kind !== 'device' && kind !== 'room') readSoon('device')
     if (kind === 'schedule') readSoon('day', DAY_DELAY)
@@ -256,6 +261,7 @@ export const useHome = defineStore('home', () => {
     newcomers,
     groups,
     variables,
+    calendars,
     modes,
     notices,
     pairing,

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import CalendarList from '@/components/household/CalendarList.vue'
 import GroupList from '@/components/household/GroupList.vue'
 import ModeList from '@/components/household/ModeList.vue'
 import NoticeList from '@/components/household/NoticeList.vue'
@@ -8,7 +9,9 @@ import VariableList from '@/components/household/VariableList.vue'
 <template>
   <div class="page">
     <h1>Household</h1>
-    <p class="soft">What rules share: the mode of the house, groups of devices and named values; and what was told.</p>
+    <p class="soft">
+      What rules share: the mode of the house, groups of devices, named values and calendars; and what was told.
+    </p>
     <div class="columns">
       <div>
         <ModeList />
@@ -17,6 +20,7 @@ import VariableList from '@/components/household/VariableList.vue'
       <div>
         <NoticeList />
         <GroupList />
+        <CalendarList />
       </div>
     </div>
   </div>

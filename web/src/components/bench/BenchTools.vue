@@ -11,6 +11,13 @@ const emit = defineEmits<{ act: [BenchAct]; walker: [string] }>()
 const home = useHome()
 const room = computed(() => props.state.people.find((p) => p.name === props.walker)?.room)
 const hour = ref('18:30')
+const entry = ref('')
+const inMinutes = ref(30)
+const MINUTE = 60
+function write() {
+  emit('act', { what: 'diary', title: entry.value, seconds: inMinutes.value * MINUTE })
+  entry.value = ''
+}
 /** How many times faster than real time hub and house live. */
 const paces = [1, 10, 60, 600]
 const openFor = computed(() => {
@@ -50,6 +57,27 @@ const openFor = computed(() => {
         ><ToggleSwitch :model-value="state.living" @update:model-value="emit('act', { what: 'live', on: $event })" />
         everybody follows their own day</label
       >
+    </section>
+    <section aria-label="Family diary">
+      <h2>Family diary</h2>
+      <form class="row wrap" @submit.prevent="write">
+        <input
+          v-model="entry"
+          type="text"
+          placeholder="Dentist"
+          maxlength="120"
+          required
+          size="14"
+          aria-label="What is written into the diary"
+        />
+        in
+        <input v-model.number="inMinutes" type="number" min="1" max="10000" required aria-label="In how many minutes" />
+        min
+        <Button type="submit" size="small" severity="secondary" label="Write it down" />
+      </form>
+      <p v-for="e in state.diary.entries ?? []" :key="e.begin + e.title" class="soft small">
+        {{ home.times.since(e.begin, home.now) }} {{ e.title }}
+      </p>
     </section>
     <section>
       <h2>Clock</h2>

@@ -307,6 +307,7 @@ function onKey(event: KeyboardEvent) {
           v-else
           :model-value="d.when ?? []"
           :problems="problems"
+          :next="changed ? undefined : state.nextTimes"
           @update:model-value="set({ when: $event })"
         />
 

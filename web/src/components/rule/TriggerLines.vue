@@ -4,6 +4,7 @@ import type { Comparison, Problem, Trigger } from '@/api/types'
 import { comparisonWords, comparisons, join, split, triggerChoices } from '@/lib/sentences'
 import { useHome } from '@/stores/home'
 import DurationToken from './DurationToken.vue'
+import EntryWords from './EntryWords.vue'
 import MomentToken from './MomentToken.vue'
 import SentenceLine from './SentenceLine.vue'
 import TextToken from './TextToken.vue'
@@ -12,7 +13,11 @@ import ValueToken from './ValueToken.vue'
 
 /** What starts a when rule, any of these. */
 const triggers = defineModel<Trigger[]>({ required: true })
-const props = defineProps<{ problems: Problem[] }>()
+const props = defineProps<{
+  problems: Problem[]
+  /** When triggers that wait for a time come next, by their index. */
+  next?: Record<string, string>
+}>()
 const home = useHome()
 
 const ANY = 'any'
@@ -21,6 +26,7 @@ type Kind = NonNullable<Trigger['kind']>
 const KIND = 'kind'
 const kinds: { value: Kind; title: string }[] = [
   { value: 'time', title: 'a time of day' },
+  { value: 'entry', title: 'an entry' },
   { value: 'phrase', title: 'a phrase is said or typed' },
   { value: 'call', title: 'another program calls' },
   { value: 'start', title: 'the hub starts' },
@@ -90,6 +96,12 @@ function gesture(i: number, t: Trigger, value: string) {
   const { device, event } = t
   replace(i, value === ANY ? { device, event } : { device, event, comparison: 'is', value })
 }
+/** What stands beside a trigger: the value now, or when it comes next. */
+function aside(t: Trigger, i: number): string {
+  if (propertyOf(t)) return `now ${home.state(t.device, t.property)?.text ?? '–'}`
+  const next = props.next?.[i]
+  return next ? `next ${home.times.since(next, home.now)}` : ''
+}
 const drop = (i: number) => (triggers.value = triggers.value.filter((_, n) => n !== i))
 </script>
 
@@ -111,6 +123,7 @@ const drop = (i: number) => (triggers.value = triggers.value.filter((_, n) => n 
       days
       @update:model-value="replace(i, { ...t, at: $event })"
     />
+    <EntryWords v-else-if="t.kind === 'entry'" :model-value="t" @update:model-value="replace(i, $event)" />
     <TextToken
       v-else-if="t.kind === 'phrase' || t.kind === 'call'"
       :model-value="t.words"
@@ -187,7 +200,7 @@ const drop = (i: number) => (triggers.value = triggers.value.filter((_, n) => n 
     >
       ×
     </button>
-    <template #right>{{ propertyOf(t) ? `now ${home.state(t.device, t.property)?.text ?? '–'}` : '' }}</template>
+    <template #right>{{ aside(t, i) }}</template>
   </SentenceLine>
   <SentenceLine :depth="1">
     <button type="button" class="plain link add" @click="triggers = [...triggers, {}]">

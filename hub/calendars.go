@@ -1,0 +1,172 @@
+package hub
+
+import (
+	"context"
+	"encoding/json"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"amvek/connect"
+	"amvek/connect/outside"
+	"amvek/core/almanac"
+	"amvek/core/engine"
+	"amvek/core/home"
+	"amvek/store"
+)
+
+// CalendarView is a calendar with what comes next in it.
+type CalendarView struct {
+	ID       string `json:"id"`
+	Revision int    `json:"revision"`
+	home.Calendar
+	UsedBy []Use `json:"usedBy"`
+	// Next are the entries that are not over, the next first, at most nextEntries of them.
+	Next []almanac.Entry `json:"next" doc:"The entries that are not over, the next first."`
+	// ReadAt is when it was last read, and Failed why it could not be read since.
+	ReadAt  time.Time `json:"readAt,omitzero"`
+	Failed  string    `json:"failed,omitempty" doc:"Why it could not be read the last time; absent when it was."`
+	Skipped []string  `json:"skipped,omitempty" doc:"What in it could not be understood, and is left out."`
+}
+
+const (
+	nextEntries = 8
+	// entriesAhead and entriesBack are how far the entries are known, from when they were read.
+	entriesAhead = 400 * 24 * time.Hour
+	entriesBack  = 24 * time.Hour
+	// calendarLimit and calendarSize bound how long a calendar may take, and how large it may be.
+	calendarLimit = 20 * time.Second
+	calendarSize  = 4 << 20
+	stateCalendar = "calendar"
+)
+
+// calendarState is what was last read of a calendar. It is kept over a start, so that what comes meanwhile is known.
+type calendarState struct {
+	Address string          `json:"address"`
+	ReadAt  time.Time       `json:"readAt,omitzero"`
+	Failed  string          `json:"failed,omitempty"`
+	Skipped []string        `json:"skipped,omitempty"`
+	Entries []almanac.Entry `json:"entries,omitempty"`
+	tried   time.Time
+	reading bool
+}
+
+// Calendars returns all calendars, by name.
+func (h *Hub) Calendars(ctx context.Context) (views []CalendarView, err error) {
+	views = []CalendarView{}
+	err = h.do(ctx, func() {
+		now := h.clock.Now()
+		for _, id := range sortedKeys(h.definitions.calendars) {
+			c := h.definitions.calendars[id]
+			view := CalendarView{ID: id, Revision: c.revision, Calendar: *c.doc, UsedBy: h.usedBy(id), Next: []almanac.Entry{}}
+			if state := h.calendars[id]; state != nil {
+				view.ReadAt, view.Failed, view.Skipped = state.ReadAt, state.Failed, state.Skipped
+				for _, e := range state.Entries {
+					if e.End.After(now) && len(view.Next) < nextEntries {
+						view.Next = append(view.Next, e)
+					}
+				}
+			}
+			views = append(views, view)
+		}
+	})
+	slices.SortStableFunc(views, func(a, b CalendarView) int {
+		return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title))
+	})
+	return views, err
+}
+
+// ReadCalendar reads a calendar now, and returns when it was.
+func (h *Hub) ReadCalendar(ctx context.Context, id string) error {
+	var doc *home.Calendar
+	if err := h.do(ctx, func() { doc = h.definitions.calendars[id].doc }); err != nil {
+		return err
+	}
+	if doc == nil {
+		return Absent("There is no such calendar.")
+	}
+	return h.readCalendar(ctx, id, *doc)
+}
+
+// followCalendars reads each calendar as often as it is to be, until the context ends.
+func (h *Hub) followCalendars(ctx context.Context) {
+	ticker := time.NewTicker(time.Second)
+	defer ticker.Stop()
+	for {
+		due := map[string]home.Calendar{}
+		if h.do(ctx, func() {
+			now := h.clock.Now()
+			for id, c := range h.definitions.calendars {
+				state := h.calendars[id]
+				if state == nil {
+					state = &calendarState{}
+					h.calendars[id] = state
+				}
+				every := time.Duration(c.doc.EveryMinutes) * time.Minute
+				if !state.reading && (state.Address != c.doc.Address || state.tried.IsZero() || now.Sub(state.tried) >= every) {
+					state.reading = true
+					due[id] = *c.doc
+				}
+			}
+		}) != nil {
+			return
+		}
+		for id, doc := range due {
+			h.workers.Go(func() { _ = h.readCalendar(ctx, id, doc) })
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-ticker.C:
+		}
+	}
+}
+
+// readCalendar reads a calendar beside the loop, and gives the engine its entries. What was read before stays where
+// it cannot be read now.
+func (h *Hub) readCalendar(ctx context.Context, id string, doc home.Calendar) error {
+	limited, cancel := context.WithTimeout(ctx, calendarLimit)
+	defer cancel()
+	text, err := outside.Web(limited, http.DefaultClient, outside.Request{Address: doc.Web(), AtMost: calendarSize})
+	var zone *time.Location
+	if failed := h.do(ctx, func() { zone = h.engine.Moment().Location() }); failed != nil {
+		return failed
+	}
+	now := h.clock.Now()
+	read := &almanac.Calendar{}
+	if err == nil {
+		read, err = almanac.ParseCalendar(text, zone)
+	}
+	var entries []almanac.Entry
+	if err == nil {
+		entries = read.Entries(now.Add(-entriesBack), now.Add(entriesAhead))
+	}
+	return h.do(ctx, func() {
+		if c := h.definitions.calendars[id]; c.doc == nil {
+			return // removed meanwhile
+		}
+		state := &calendarState{Address: doc.Address, tried: now}
+		if err != nil {
+			state.Failed = connect.Sentence(err)
+			if before := h.calendars[id]; before != nil && before.Address == doc.Address {
+				state.ReadAt, state.Entries, state.Skipped = before.ReadAt, before.Entries, before.Skipped
+			}
+		} else {
+			state.ReadAt, state.Entries, state.Skipped = now, entries, read.Skipped
+		}
+		h.calendars[id] = state
+		h.handle(engine.Input{Kind: engine.InputEntries, ID: id, Entries: state.Entries})
+		if data, err := json.Marshal(state); err == nil {
+			h.store.PutState(store.State{Kind: stateCalendar, Owner: id, JSON: data})
+		}
+		h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionCalendar), ID: id})
+	})
+}
+
+// dropCalendar forgets what was read of a calendar.
+func (h *Hub) dropCalendar(id string) {
+	delete(h.definitions.calendars, id)
+	delete(h.calendars, id)
+	h.store.RemoveState(stateCalendar, id)
+}

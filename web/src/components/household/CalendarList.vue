@@ -1,0 +1,157 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { ref } from 'vue'
+import { api, ask } from '@/api/client'
+import type { Calendar, CalendarDocument } from '@/api/types'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+import CommitInput from '../CommitInput.vue'
+import UsedBy from './UsedBy.vue'
+
+/** Calendars elsewhere that the hub reads: an entry of one can start a rule. */
+const home = useHome()
+const notices = useNotices()
+const EVERY_MINUTES = 30
+
+const title = ref('')
+const address = ref('')
+async function add() {
+  const body = { title: title.value.trim(), address: address.value.trim(), everyMinutes: EVERY_MINUTES }
+  if (await notices.attempt(() => ask(api.POST('/api/calendars', { body })))) {
+    title.value = ''
+    address.value = ''
+  }
+}
+function change(c: Calendar, part: Partial<CalendarDocument>) {
+  const before: CalendarDocument = { title: c.title, note: c.note, address: c.address, everyMinutes: c.everyMinutes }
+  const put = (body: CalendarDocument) =>
+    ask(api.PUT('/api/calendars/{id}', { params: { path: { id: c.id }, query: { revision: 0 } }, body }))
+  return notices.attempt(async () => {
+    await put({ ...before, ...part })
+    notices.done(`${c.title} changed.`, () => put(before))
+  })
+}
+const read = (c: Calendar) =>
+  notices.attempt(() => ask(api.POST('/api/calendars/{id}/read', { params: { path: { id: c.id } } })))
+const remove = (c: Calendar) =>
+  notices.attempt(async () => {
+    await ask(api.DELETE('/api/calendars/{id}', { params: { path: { id: c.id } } }))
+    notices.done(`${c.title} removed.`, () =>
+      ask(api.POST('/api/calendars/{id}/restore', { params: { path: { id: c.id } } })),
+    )
+  })
+</script>
+
+<template>
+  <section aria-label="Calendars">
+    <h2>Calendars</h2>
+    <p v-if="!home.calendars.length" class="soft">
+      Calendars elsewhere, in the format of iCalendar: the hub reads them now and again, and what stands in them can
+      start rules.
+    </p>
+    <article v-for="c in home.calendars" :key="c.id" :aria-label="c.title">
+      <div class="top">
+        <CommitInput
+          class="name"
+          :value="c.title"
+          :aria-label="`Name of the calendar ${c.title}`"
+          maxlength="80"
+          @commit="$event.trim() && change(c, { title: $event.trim() })"
+        />
+        <Button size="small" severity="secondary" label="Read now" @click="read(c)" />
+        <button class="plain soft" :aria-label="`Remove the calendar ${c.title}`" @click="remove(c)">×</button>
+      </div>
+      <CommitInput
+        class="address mono"
+        :value="c.address"
+        :aria-label="`Address of ${c.title}`"
+        maxlength="2000"
+        @commit="$event.trim() && change(c, { address: $event.trim() })"
+      />
+      <p class="soft small">
+        {{ c.readAt ? `Read ${home.times.since(c.readAt, home.now)}` : 'Not read yet' }}, every
+        <CommitInput
+          class="every"
+          :value="String(c.everyMinutes)"
+          :aria-label="`How often ${c.title} is read, in minutes`"
+          inputmode="numeric"
+          maxlength="4"
+          @commit="change(c, { everyMinutes: Number($event) || EVERY_MINUTES })"
+        />
+        min
+      </p>
+      <p v-if="c.failed" class="failed" role="alert">It could not be read: {{ c.failed }}</p>
+      <p v-for="s in c.skipped ?? []" :key="s" class="failed small">Left out: {{ s }}</p>
+      <ol v-if="c.next.length" class="next" :aria-label="`What comes next in ${c.title}`">
+        <li v-for="(e, i) in c.next" :key="i">
+          <span class="mono when">{{ e.days ? home.times.date(e.begin) : home.times.since(e.begin, home.now) }}</span>
+          <span>{{ e.title }}</span>
+          <span v-if="e.where" class="soft small">{{ e.where }}</span>
+        </li>
+      </ol>
+      <p v-else-if="c.readAt && !c.failed" class="soft small">Nothing stands in it for the next year.</p>
+      <UsedBy :uses="c.usedBy" />
+    </article>
+    <form class="row" @submit.prevent="add">
+      <InputText v-model="title" placeholder="New calendar" aria-label="Name of the new calendar" maxlength="80" />
+      <InputText
+        v-model="address"
+        class="grow"
+        placeholder="https://…/house.ics"
+        aria-label="Address of the new calendar"
+        maxlength="2000"
+      />
+      <Button type="submit" severity="secondary" label="Add" :disabled="!title.trim() || !address.trim()" />
+    </form>
+  </section>
+</template>
+
+<style scoped>
+article {
+  border-top: 1px solid var(--rule);
+  padding: 8px 0 12px;
+}
+.top,
+.row {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+.name,
+.grow {
+  flex: 1;
+  min-width: 0;
+}
+.name {
+  font-weight: 650;
+}
+.address {
+  width: 100%;
+  font-size: 13px;
+}
+.every {
+  width: 56px;
+}
+.failed {
+  color: var(--ember);
+}
+.next {
+  margin: 6px 0;
+  padding: 0;
+  list-style: none;
+}
+.next li {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+  padding: 2px 0;
+}
+.when {
+  min-width: 108px;
+  font-size: 13px;
+}
+.row {
+  margin-top: 12px;
+}
+</style>
