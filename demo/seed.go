@@ -231,6 +231,14 @@ func (s *seeder) makeDefinitions() error {
 			return err
 		}
 	}
+	if err := s.save(hub.DefinitionSequence, "sequence-winding-down", &light.Sequence{
+		Title: "Winding down", Note: "For the end of a long supper.", Ending: light.EndFadeOut,
+		Passages: []light.Passage{
+			{Scene: supper, FadeSeconds: 30, StaySeconds: 1200}, {Scene: supper, FadeSeconds: 600, StaySeconds: 900, Level: 60}, {Scene: supper, FadeSeconds: 900, StaySeconds: 300, Level: 20},
+		},
+	}); err != nil {
+		return err
+	}
 	dark := &rule.Condition{Device: s.ids["Landing sensor"], Property: "light", Comparison: rule.Below, Value: thing.Number(20)}
 	rules := map[string]*rule.Rule{
 		"rule-stair": {

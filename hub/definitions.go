@@ -37,6 +37,7 @@ const (
 	DefinitionVariable   Kind = "variable"
 	DefinitionModes      Kind = "modes"
 	DefinitionCalendar   Kind = "calendar"
+	DefinitionSequence   Kind = "sequence"
 )
 
 // HomeID is the id of the one home.
@@ -64,13 +65,14 @@ type definitions struct {
 	variables   map[string]kept[home.Variable]
 	modes       kept[home.Modes]
 	calendars   map[string]kept[home.Calendar]
+	sequences   map[string]kept[light.Sequence]
 }
 
 func newDefinitions() definitions {
 	return definitions{
 		rooms: map[string]kept[home.Room]{}, connections: map[string]kept[Connection]{}, profiles: map[string]kept[Profile]{}, things: map[string]kept[ThingDocument]{}, devices: map[string]kept[home.Device]{},
 		scenes: map[string]kept[light.Scene]{}, rules: map[string]kept[rule.Rule]{}, schedules: map[string]kept[rule.Schedule]{},
-		dashboards: map[string]kept[home.Dashboard]{}, groups: map[string]kept[home.Group]{}, variables: map[string]kept[home.Variable]{}, calendars: map[string]kept[home.Calendar]{},
+		dashboards: map[string]kept[home.Dashboard]{}, groups: map[string]kept[home.Group]{}, variables: map[string]kept[home.Variable]{}, calendars: map[string]kept[home.Calendar]{}, sequences: map[string]kept[light.Sequence]{},
 	}
 }
 
@@ -113,6 +115,8 @@ func decode(kind Kind, data []byte) (any, error) {
 		doc = &home.Modes{}
 	case DefinitionCalendar:
 		doc = &home.Calendar{}
+	case DefinitionSequence:
+		doc = &light.Sequence{}
 	default:
 		return nil, fmt.Errorf("definitions of kind %q are not known", kind)
 	}
@@ -170,6 +174,9 @@ func (h *Hub) put(id string, revision int, doc any, reason string) {
 	case *home.Variable:
 		d.variables[id] = kept[home.Variable]{revision, doc}
 		h.redefineOwn()
+	case *light.Sequence:
+		d.sequences[id] = kept[light.Sequence]{revision, doc}
+		in.Definition, in.Sequence = engine.KindSequence, doc
 	case *home.Calendar:
 		d.calendars[id] = kept[home.Calendar]{revision, doc}
 		in.Definition = engine.KindCalendar
@@ -228,6 +235,9 @@ func (h *Hub) drop(kind Kind, id string) {
 	case DefinitionVariable:
 		delete(d.variables, id)
 		h.redefineOwn()
+	case DefinitionSequence:
+		delete(d.sequences, id)
+		in.Definition = engine.KindSequence
 	case DefinitionCalendar:
 		h.dropCalendar(id)
 		in.Definition, in.Reason = engine.KindCalendar, ""

@@ -228,6 +228,8 @@ func (h *Hub) handle(in engine.Input) {
 			h.tellPast(out)
 		case engine.OutputRule:
 			h.ruleChanged(out.Rule)
+		case engine.OutputSequence:
+			h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionSequence), ID: out.Name})
 		case engine.OutputDevice:
 			h.keep(stateKey{"device", out.Device, ""})
 			h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionDevice), ID: out.Device})
@@ -348,6 +350,12 @@ func (h *Hub) checkAct(in *engine.Input) error {
 			return Absent("There is no such device or action.")
 		} else if err := d.Description.Action(in.Name).Check(in.Given); err != nil {
 			return Invalid("input", err.Error()+".")
+		}
+	case engine.InputSequence:
+		if doc := h.definitions.sequences[in.ID].doc; doc == nil {
+			return Absent("There is no such sequence.")
+		} else if len(doc.Passages) == 0 {
+			return Invalid("passages", "There is no scene in it yet.")
 		}
 	case engine.InputTry:
 		for i, t := range in.Targets {

@@ -88,6 +88,17 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 		return fmt.Sprintf("%s: a hold on %s was let go by hand", device, property)
 	case cause.SceneStarted:
 		return fmt.Sprintf("Scene %s started by hand%s", h.title(e.Scene), where)
+	case cause.PlayedByHand:
+		return fmt.Sprintf("Sequence %s started by hand%s", h.title(e.Scene), where)
+	case cause.HaltedByHand:
+		return fmt.Sprintf("Sequence %s stopped by hand%s", h.title(e.Scene), where)
+	case cause.Played:
+		return fmt.Sprintf("Sequence %s began", h.title(e.Scene))
+	case cause.PlayedOut:
+		if e.Note != "" {
+			return fmt.Sprintf("Sequence %s ended: %s", h.title(e.Scene), e.Note)
+		}
+		return fmt.Sprintf("Sequence %s ended", h.title(e.Scene))
 	case cause.Tried:
 		return "Values were tried without saving them"
 	case cause.RunByHand:
@@ -165,6 +176,9 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 	case cause.Agrees:
 		return fmt.Sprintf("%s: %s is at %s again, as it should be", device, property, said)
 	case cause.Waited:
+		if e.Scene != "" {
+			return fmt.Sprintf("Sequence %s: the next scene's time came", h.title(e.Scene))
+		}
 		return fmt.Sprintf("Rule %s: the wait was over", h.title(e.Rule))
 	case cause.Began:
 		return fmt.Sprintf("Rule %s began to hold", h.title(e.Rule))

@@ -54,7 +54,8 @@ type Happening struct {
 func (h *Hub) snapshot() rehearse.Home {
 	d := &h.definitions
 	s := rehearse.Home{
-		Home: d.home.doc, Devices: documents(d.devices), Scenes: documents(d.scenes), Groups: documents(d.groups), Dashboards: sortedKeys(d.dashboards), Rules: documents(d.rules), Schedules: documents(d.schedules),
+		Home: d.home.doc, Devices: documents(d.devices), Scenes: documents(d.scenes), Sequences: documents(d.sequences), Groups: documents(d.groups),
+		Dashboards: sortedKeys(d.dashboards), Calendars: map[string][]almanac.Entry{}, Rules: documents(d.rules), Schedules: documents(d.schedules),
 		Saved: engine.Saved{Properties: map[thing.Ref]engine.PropertyState{}, Rules: map[string]engine.RuleState{}},
 	}
 	if s.Home == nil {
@@ -68,6 +69,12 @@ func (h *Hub) snapshot() rehearse.Home {
 			}
 		}
 	}
+	for id := range d.calendars {
+		s.Calendars[id] = nil
+		if state := h.calendars[id]; state != nil {
+			s.Calendars[id] = state.Entries
+		}
+	}
 	for id := range s.Rules {
 		if view, ok := h.engine.RuleView(id); ok {
 			s.Saved.Rules[id] = view.State
@@ -76,7 +83,7 @@ func (h *Hub) snapshot() rehearse.Home {
 	return s
 }
 
-func documents[T home.Device | light.Scene | home.Group | rule.Rule | rule.Schedule](all map[string]kept[T]) map[string]*T {
+func documents[T home.Device | light.Scene | light.Sequence | home.Group | rule.Rule | rule.Schedule](all map[string]kept[T]) map[string]*T {
 	docs := make(map[string]*T, len(all))
 	for id, k := range all {
 		docs[id] = k.doc

@@ -130,7 +130,7 @@ func (h *Hub) holder(by string, byHand bool, p *thing.Property, value thing.Valu
 	kind, id, _ := strings.Cut(by, ":")
 	holder := Holder{Kind: kind, ByHand: byHand, Value: value, Text: p.Say(value)}
 	switch kind {
-	case "rule", "scene", "schedule":
+	case "rule", "scene", "schedule", "sequence":
 		holder.ID, holder.Title = id, h.titles[id]
 	case "hand":
 		holder.Title = id
@@ -203,6 +203,11 @@ func (h *Hub) usedBy(id string) []Use {
 	for _, key := range sortedKeys(h.definitions.scenes) {
 		if s := h.definitions.scenes[key].doc; slices.ContainsFunc(s.Targets, func(t light.Target) bool { return t.Device == id }) {
 			uses = append(uses, Use{DefinitionScene, key, s.Title})
+		}
+	}
+	for _, key := range sortedKeys(h.definitions.sequences) {
+		if s := h.definitions.sequences[key].doc; slices.ContainsFunc(s.Passages, func(p light.Passage) bool { return p.Scene == id }) {
+			uses = append(uses, Use{DefinitionSequence, key, s.Title})
 		}
 	}
 	for _, key := range sortedKeys(h.definitions.rules) {

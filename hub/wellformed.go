@@ -27,6 +27,8 @@ func (h *Hub) check(id string, doc any) error {
 		err = doc.Check(h.engine.Property)
 	case *home.Dashboard:
 		err = doc.Check()
+	case *light.Sequence:
+		err = doc.Check(func(id string) bool { return h.definitions.scenes[id].doc != nil })
 	case *home.Calendar:
 		err = doc.Check()
 	case *home.Group:

@@ -4,6 +4,7 @@ import (
 	"context"
 	"net/http"
 	"reflect"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -372,6 +373,16 @@ func (s *Server) registerAutomation(api huma.API) {
 	}) (*none, error) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputTry, Targets: in.Body.Targets, FadeSeconds: in.Body.FadeSeconds, Actor: in.Actor})
 	})
+	get(s, api, "sequences", "/sequences", "All sequences of scenes, with how they stand", func(ctx context.Context) ([]hub.SequenceView, error) { return s.hub.Sequences(ctx) })
+	documents[light.Sequence](s, api, hub.DefinitionSequence, "/sequences", "sequence")
+	for _, verb := range []string{"start", "stop"} {
+		operation(s, api, verb+"-sequence", http.MethodPost, "/sequences/{id}/"+verb, strings.ToUpper(verb[:1])+verb[1:]+" a sequence", func(ctx context.Context, in *struct {
+			IDPath
+			ActorQuery
+		}) (*none, error) {
+			return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputSequence, ID: in.ID, Verb: verb, Actor: in.Actor})
+		})
+	}
 	operation(s, api, "apply-scene", http.MethodPost, "/scenes/{id}/apply", "Apply a scene", func(ctx context.Context, in *struct {
 		IDPath
 		ActorQuery

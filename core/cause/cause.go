@@ -63,17 +63,22 @@ const (
 	HoldExpired Kind = "holdExpired" // a hold with an end came to it
 	Became      Kind = "became"      // what the hub itself keeps was set
 	Notified    Kind = "notified"    // the household was told something
-	Paused      Kind = "paused"      // a rule keeps another from acting
-	WentOn      Kind = "wentOn"      // a rule that was paused may act again
-	Scripted    Kind = "scripted"    // a script ran to its end; what it printed is the note
-	ScriptFell  Kind = "scriptFell"  // a script failed, so did nothing
-	ReachedOut  Kind = "reachedOut"  // a call outside was begun: a web address, a message, a program
+	// PlayedByHand to PlayedOut are of a sequence, whose id stands for the scene.
+	PlayedByHand Kind = "playedByHand" // a person started it
+	HaltedByHand Kind = "haltedByHand" // a person stopped it
+	Played       Kind = "played"       // it began
+	PlayedOut    Kind = "playedOut"    // it ended
+	Paused       Kind = "paused"       // a rule keeps another from acting
+	WentOn       Kind = "wentOn"       // a rule that was paused may act again
+	Scripted     Kind = "scripted"     // a script ran to its end; what it printed is the note
+	ScriptFell   Kind = "scriptFell"   // a script failed, so did nothing
+	ReachedOut   Kind = "reachedOut"   // a call outside was begun: a web address, a message, a program
 )
 
 // External reports whether entries of this kind come from outside, so may begin a chain.
 func (k Kind) External() bool {
 	switch k {
-	case Reported, Happened, ByDevice, Written, Kept, LetGo, SceneStarted, Tried, RunByHand, Asked, Defined, Due, Missed, Started, ConnectedUp, ConnectedDown, FellSilent, HeardAgain, Differs, Agrees, TimeCame, Said, Called, Answered:
+	case Reported, Happened, ByDevice, Written, Kept, LetGo, SceneStarted, Tried, RunByHand, Asked, Defined, Due, Missed, Started, ConnectedUp, ConnectedDown, FellSilent, HeardAgain, Differs, Agrees, TimeCame, Said, Called, Answered, PlayedByHand, HaltedByHand:
 		return true
 	default:
 		return false

@@ -197,7 +197,7 @@ func (f *finder) steps(path string, steps []rule.Step) {
 			return
 		}
 		f.step(at, s)
-		ended = (s.Kind == rule.StepStop && s.Rule == "") || (s.Kind == rule.StepRepeat && s.Times == 0 && s.Condition == nil)
+		ended = (s.Kind == rule.StepStop && s.Rule == "" && s.Sequence == "") || (s.Kind == rule.StepRepeat && s.Times == 0 && s.Condition == nil)
 	}
 }
 

@@ -41,6 +41,7 @@ func (mill) HasRule(string) bool                 { return true }
 func (mill) HasGroup(string) bool                { return true }
 func (mill) Action(string, string) *thing.Action { return &thing.Action{} }
 func (mill) HasCalendar(string) bool             { return true }
+func (mill) HasSequence(id string) bool          { return id == "dusk" }
 func (mill) Plays(string, string) bool           { return false }
 
 func (m mill) RoomMembers(room, role string) []thing.Ref { return m.Members(room, role) }

@@ -171,6 +171,8 @@ func (e *Engine) define(in *Input) {
 	case KindGroup:
 		e.groups[in.ID] = in.Group
 		e.refresh(in.ID)
+	case KindSequence:
+		e.defineSequence(in.ID, in.Sequence)
 	case KindCalendar:
 		if _, there := e.calendars[in.ID]; !there {
 			e.calendars[in.ID] = nil
@@ -218,6 +220,8 @@ func (e *Engine) remove(in *Input) {
 		delete(e.panels, in.ID)
 	case KindCalendar:
 		delete(e.calendars, in.ID)
+	case KindSequence:
+		e.removeSequence(in.ID)
 	case KindRule:
 		if r := e.rules[in.ID]; r != nil {
 			e.silence(r, why{})

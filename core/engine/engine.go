@@ -60,6 +60,7 @@ type Engine struct {
 	rules     map[string]*ruleState
 	ruleOrder []*ruleState // by id, for a fixed order of evaluation
 	schedules map[string]*scheduleState
+	sequences map[string]*sequence
 	// calendars are the entries of each, as they were last read.
 	calendars map[string][]almanac.Entry
 
@@ -110,6 +111,7 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 		groups:      map[string]*home.Group{},
 		panels:      map[string]bool{},
 		calendars:   map[string][]almanac.Entry{},
+		sequences:   map[string]*sequence{},
 		signals:     map[string][]trigger{},
 		rules:       map[string]*ruleState{},
 		schedules:   map[string]*scheduleState{},
@@ -268,6 +270,8 @@ func (e *Engine) take(in *Input) {
 		e.recall(in)
 	case InputEntries:
 		e.readCalendar(in)
+	case InputSequence:
+		e.playByHand(in)
 	case InputTick:
 	}
 }
@@ -303,7 +307,9 @@ func (e *Engine) sceneByHand(in *Input) {
 	e.applyTargets(scene.Targets, scene.Fade(), true, "scene:"+in.Scene, why{})
 }
 
+// applyTargets writes the values of a scene. A sequence that has one of its lights ends.
 func (e *Engine) applyTargets(targets []light.Target, fade time.Duration, byHand bool, by string, w why) {
+	defer e.yieldLights(targets, nil, fade, w)
 	for _, t := range targets {
 		s := e.slots[thing.Ref{Device: t.Device, Name: t.Property}]
 		if s == nil || !s.property.Writable || s.property.Check(t.Value) != nil {
@@ -383,6 +389,7 @@ func (e *Engine) start(quiet bool) {
 	e.input.Kind = cause.Started
 	e.inputEntry()
 	e.loading = false
+	e.dropSequences()
 	for _, r := range e.ruleOrder {
 		e.evaluate(r, why{})
 	}

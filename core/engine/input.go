@@ -38,6 +38,7 @@ const (
 	InputAnswer     InputKind = "answer"     // what became of a call outside: OK with Words, or Reason
 	InputResume     InputKind = "resume"     // a person lets a rule act again that another keeps from acting
 	InputEntries    InputKind = "entries"    // a calendar, by its ID, was read: its Entries
+	InputSequence   InputKind = "sequence"   // a person starts a sequence, by its ID, or stops it by the Verb stop
 	InputTick       InputKind = "tick"       // time has passed
 )
 
@@ -52,6 +53,7 @@ const (
 	KindRule     DefinitionKind = "rule"
 	KindSchedule DefinitionKind = "schedule"
 	KindGroup    DefinitionKind = "group"
+	KindSequence DefinitionKind = "sequence"
 	// KindDashboard is known by its id alone: that there are panels of it.
 	KindDashboard DefinitionKind = "dashboard"
 	// KindCalendar is known by its id; its entries come with InputEntries.
@@ -92,15 +94,16 @@ type Input struct {
 	Unreached bool   `json:"unreached,omitempty"`
 	Reason    string `json:"reason,omitempty"`
 
-	Definition DefinitionKind `json:"definition,omitempty"`
-	ID         string         `json:"id,omitempty"`
-	Home       *home.Home     `json:"home,omitempty"`
-	Thing      *home.Device   `json:"thing,omitempty"`
-	SceneDoc   *light.Scene   `json:"sceneDoc,omitempty"`
-	RuleDoc    *rule.Rule     `json:"ruleDoc,omitempty"`
-	Schedule   *rule.Schedule `json:"schedule,omitempty"`
-	Group      *home.Group    `json:"group,omitempty"`
-	Past       []Moment       `json:"past,omitempty"`
+	Definition DefinitionKind  `json:"definition,omitempty"`
+	ID         string          `json:"id,omitempty"`
+	Home       *home.Home      `json:"home,omitempty"`
+	Thing      *home.Device    `json:"thing,omitempty"`
+	SceneDoc   *light.Scene    `json:"sceneDoc,omitempty"`
+	Sequence   *light.Sequence `json:"sequence,omitempty"`
+	RuleDoc    *rule.Rule      `json:"ruleDoc,omitempty"`
+	Schedule   *rule.Schedule  `json:"schedule,omitempty"`
+	Group      *home.Group     `json:"group,omitempty"`
+	Past       []Moment        `json:"past,omitempty"`
 }
 
 // Moment is a value that a property had from a time on; yes is 1.
@@ -123,6 +126,7 @@ const (
 	OutputNotify   OutputKind = "notify"   // tell the household Telling; Command is the call that an answer to it is for
 	OutputCall     OutputKind = "call"     // do Call, and give an InputAnswer with its Command
 	OutputTrace    OutputKind = "trace"    // a run ended, or a rule did not start: keep Trace
+	OutputSequence OutputKind = "sequence" // the state of the sequence Name changed
 	OutputPast     OutputKind = "past"     // ask what a property was at for the last Fade
 )
 

@@ -410,6 +410,10 @@ func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 			inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: step.Scene})
 			e.applyTargets(scene.Targets, scene.Fade(), false, "scene:"+step.Scene, inner)
 		}
+	case rule.StepSequence:
+		if q := e.sequences[step.Sequence]; q != nil {
+			e.startSequence(q, false, w)
+		}
 	case rule.StepAction:
 		e.ask(step.Device, step.Action, e.given(step, step.Device), w)
 	case rule.StepPlay:
@@ -425,6 +429,9 @@ func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 		}
 		e.notify(Telling{Text: e.told(step.Text), Panels: cmp.Or(step.Dashboard, AllPanels), Until: until}, w)
 	case rule.StepStop:
+		if q := e.sequences[step.Sequence]; q != nil {
+			e.endSequence(q, "", 0, w)
+		}
 		if other := e.rules[step.Rule]; other != nil {
 			e.silence(other, w)
 		}

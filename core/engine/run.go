@@ -236,7 +236,7 @@ func (e *Engine) step(r *ruleState, f *Frame, step *rule.Step, w why) (waits boo
 		e.question(r, f, step, w)
 		return true
 	case rule.StepStop:
-		if step.Rule == "" {
+		if step.Rule == "" && step.Sequence == "" {
 			e.endRun(r, f.ID, w)
 			return true
 		}

@@ -24,6 +24,7 @@ const (
 	timerSpan
 	timerTrigger
 	timerFormula
+	timerSequence
 )
 
 // timer wakes something at a time. It counts only while what it wakes still names
@@ -36,6 +37,7 @@ type timer struct {
 	rule     *ruleState
 	schedule *scheduleState
 	watch    *watch
+	sequence *sequence
 	lasting  *rule.Lasting
 	span     *rule.Span
 	weigher  *weigher
@@ -62,6 +64,8 @@ func (e *Engine) valid(t *timer) bool {
 		return !t.rule.gone && t.span.Next.Equal(t.at) && t.rule.spans(t.span)
 	case timerTrigger:
 		return !t.rule.gone && t.rule.program != nil && t.rule.state.NextTimes[int(t.frame)].Equal(t.at)
+	case timerSequence:
+		return t.sequence.state.Until.Equal(t.at) && !t.sequence.gone
 	case timerFormula:
 		return !t.weigher.gone && t.weigher.next.Equal(t.at)
 	case timerCover:
@@ -127,6 +131,8 @@ func (e *Engine) fire(t timer) {
 			e.input.Device, e.input.Name = t.weigher.computed.ref.Device, t.weigher.computed.ref.Name
 		}
 		e.weigh(t.weigher, why{})
+	case timerSequence:
+		e.nextPassage(t.sequence)
 	case timerTrigger:
 		e.timeTrigger(t.rule, int(t.frame), t.at)
 	case timerCover:
@@ -204,6 +210,8 @@ func (t *timer) of() string {
 		return t.weigher.of()
 	case t.watch != nil:
 		return t.watch.id
+	case t.sequence != nil:
+		return t.sequence.id
 	default:
 		return ""
 	}

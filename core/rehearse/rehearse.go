@@ -6,6 +6,7 @@ import (
 	"slices"
 	"time"
 
+	"amvek/core/almanac"
 	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/home"
@@ -29,10 +30,13 @@ type Home struct {
 	Groups  map[string]*home.Group
 	// Dashboards are the ids of those that there are.
 	Dashboards []string
-	Rules      map[string]*rule.Rule
-	Schedules  map[string]*rule.Schedule
-	Saved      engine.Saved
-	Seed       uint64
+	// Calendars are the entries of each, as they were last read.
+	Calendars map[string][]almanac.Entry
+	Sequences map[string]*light.Sequence
+	Rules     map[string]*rule.Rule
+	Schedules map[string]*rule.Schedule
+	Saved     engine.Saved
+	Seed      uint64
 }
 
 // Reading is what a property is pretended to be at.
@@ -130,6 +134,13 @@ func (r *rehearsal) define(h Home, p Pretence) {
 	}
 	for _, id := range h.Dashboards {
 		give(engine.Input{Definition: engine.KindDashboard, ID: id})
+	}
+	for id, entries := range h.Calendars {
+		give(engine.Input{Definition: engine.KindCalendar, ID: id})
+		r.engine.Handle(r.now, engine.Input{Kind: engine.InputEntries, ID: id, Entries: entries})
+	}
+	for id, s := range h.Sequences {
+		give(engine.Input{Definition: engine.KindSequence, ID: id, Sequence: s})
 	}
 	for id, doc := range h.Rules {
 		if id != p.Rule {

@@ -7,9 +7,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amvek/core/almanac"
 	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/home"
+	"amvek/core/light"
 	"amvek/core/rehearse"
 	"amvek/core/rule"
 	"amvek/core/thing"
@@ -103,4 +105,19 @@ func TestOneThatNeverEndsIsCut(t *testing.T) {
 	assert.Less(t, result.Ended.Sub(evening), time.Hour)
 	broken := &rule.Rule{Title: "r", Do: []rule.Step{{Kind: rule.StepSet, Device: "gone", Property: "x", Value: thing.Number(1)}}}
 	assert.NotEmpty(t, rehearse.Run(mill(), rehearse.Pretence{Rule: "r", Document: broken, At: evening, ByHand: true, Trigger: -1}).Problems)
+}
+
+func TestSequencesAndCalendarsArePretendedWith(t *testing.T) {
+	h := mill()
+	h.Scenes = map[string]*light.Scene{"warm": {Title: "Warm", Targets: []light.Target{{Device: "lamp", Property: "brightness", Value: thing.Number(40)}}}}
+	h.Sequences = map[string]*light.Sequence{"dusk": {Title: "Dusk", Ending: light.EndLetGo, Passages: []light.Passage{{Scene: "warm", StaySeconds: 60}}}}
+	h.Calendars = map[string][]almanac.Entry{"diary": {{Title: "Chess", Begin: evening.Add(10 * time.Minute), End: evening.Add(time.Hour)}}}
+	doc := &rule.Rule{Title: "Chess", When: []rule.Trigger{{Kind: rule.OnEntry, Calendar: "diary", Words: "chess"}}, Do: []rule.Step{{Kind: rule.StepSequence, Sequence: "dusk"}}}
+	r := rehearse.Run(h, rehearse.Pretence{Rule: "r", Document: doc, At: evening, Trigger: -1, Span: 30 * time.Minute})
+	assert.Empty(t, r.Problems)
+	began, ended := kinds(r, cause.Played), kinds(r, cause.PlayedOut)
+	require.Len(t, began, 1)
+	require.Len(t, ended, 1)
+	assert.Equal(t, evening.Add(10*time.Minute), began[0].At)
+	assert.Equal(t, evening.Add(11*time.Minute), ended[0].At)
 }

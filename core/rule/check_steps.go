@@ -36,7 +36,7 @@ func (c *checker) needed(path string, steps []Step, lasts bool) {
 // inTime are the steps that take time or decide, which a schedule leaves to rules.
 func inTime(kind StepKind) bool {
 	switch kind {
-	case StepSet, StepScene, StepRun, StepAction, StepNotify, StepSay, StepShow, StepStop, StepPause, StepResume:
+	case StepSet, StepScene, StepSequence, StepRun, StepAction, StepPlay, StepNotify, StepSay, StepShow, StepStop, StepPause, StepResume:
 		return false
 	default:
 		return true
@@ -120,7 +120,16 @@ func (c *checker) single(path string, s *Step) {
 		} else if !c.lookup.HasScene(s.Scene) {
 			c.say(path+"/scene", "This scene no longer exists.")
 		}
+	case StepSequence:
+		if s.Sequence == "" {
+			c.say(path+"/sequence", "Choose a sequence.")
+		} else if !c.lookup.HasSequence(s.Sequence) {
+			c.say(path+"/sequence", "This sequence no longer exists.")
+		}
 	case StepRun, StepStop, StepPause, StepResume:
+		if s.Sequence != "" && !c.lookup.HasSequence(s.Sequence) {
+			c.say(path+"/sequence", "This sequence no longer exists.")
+		}
 		if s.Rule == "" && s.Kind != StepStop {
 			c.say(path+"/rule", "Choose a rule.")
 		} else if s.Rule != "" && !c.lookup.HasRule(s.Rule) {

@@ -217,6 +217,7 @@ func (u *Uses) steps(steps []Step) {
 		}
 		u.add(&u.Groups, s.Group)
 		u.add(&u.Scenes, s.Scene)
+		u.add(&u.Scenes, s.Sequence)
 		u.add(&u.Rules, s.Rule)
 		u.add(&u.Dashboards, s.Dashboard)
 		u.condition(s.Condition)
@@ -290,6 +291,7 @@ type Lookup interface {
 	HasDashboard(id string) bool
 	HasGroup(id string) bool
 	HasCalendar(id string) bool
+	HasSequence(id string) bool
 	// Members returns the properties of the members of a group that have a role, in the order of the group.
 	Members(group, role string) []thing.Ref
 	// RoomMembers returns the properties with a role of the devices in a room.

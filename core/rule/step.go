@@ -37,6 +37,7 @@ const (
 	StepQuestion StepKind = "question" // ask the household, and do what goes with the answer
 	StepShow     StepKind = "show"     // show something on panels
 	StepScript   StepKind = "script"   // run a script
+	StepSequence StepKind = "sequence" // start a sequence of scenes
 	StepPlay     StepKind = "play"     // let players play something that is searched by words
 )
 
@@ -45,7 +46,7 @@ const Member = "member"
 
 // Step is one thing a rule does. Which fields count depends on its kind.
 type Step struct {
-	Kind     StepKind `json:"kind" enum:"set,hold,wait,until,if,repeat,each,together,oneOf,remember,putBack,action,scene,run,stop,notify,say,web,publish,program,ramp,pause,resume,script,question,show,play"`
+	Kind     StepKind `json:"kind" enum:"set,hold,wait,until,if,repeat,each,together,oneOf,remember,putBack,action,scene,run,stop,notify,say,web,publish,program,ramp,pause,resume,script,question,show,play,sequence"`
 	Device   string   `json:"device,omitempty" doc:"Id of the device; in the steps of an each, member is the one whose turn it is."`
 	Group    string   `json:"group,omitempty" doc:"Id of a group instead of a device: all its members; property then names a role."`
 	Property string   `json:"property,omitempty"`
@@ -83,8 +84,9 @@ type Step struct {
 
 	Action string `json:"action,omitempty"`
 	// Input is what the action is given, by the names of its inputs.
-	Input map[string]Given `json:"input,omitempty" doc:"What the action is given, by the names of its inputs; those that it can do without may be left out."`
-	Scene string           `json:"scene,omitempty" doc:"Id of the scene."`
+	Input    map[string]Given `json:"input,omitempty" doc:"What the action is given, by the names of its inputs; those that it can do without may be left out."`
+	Scene    string           `json:"scene,omitempty" doc:"Id of the scene."`
+	Sequence string           `json:"sequence,omitempty" doc:"Id of the sequence to start, or to stop."`
 	// Dashboard is the one whose panels show something; all do where it is absent.
 	Dashboard string `json:"dashboard,omitempty" doc:"Id of the dashboard whose panels show it; absent for all."`
 	Rule      string `json:"rule,omitempty" doc:"Id of the rule to run or to stop; a stop without one ends this run."`

@@ -111,9 +111,14 @@ func (t *teller) words(s *rule.Step) string {
 		return "play “" + t.expression(s.Text) + "” on " + t.about(s)
 	case rule.StepScene:
 		return "apply scene " + t.title(s.Scene)
+	case rule.StepSequence:
+		return "start sequence " + t.title(s.Sequence)
 	case rule.StepRun:
 		return "run rule " + t.title(s.Rule)
 	case rule.StepStop:
+		if s.Sequence != "" {
+			return "stop sequence " + t.title(s.Sequence)
+		}
 		if s.Rule == "" {
 			return "stop this run"
 		}

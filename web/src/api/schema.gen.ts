@@ -1810,6 +1810,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sequences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All sequences of scenes, with how they stand */
+        get: operations["sequences"];
+        put?: never;
+        /** Make a new sequence */
+        post: operations["create-sequence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a sequence */
+        put: operations["save-sequence"];
+        post?: never;
+        /** Remove a sequence */
+        delete: operations["remove-sequence"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed sequence back */
+        post: operations["restore-sequence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Start a sequence */
+        post: operations["start-sequence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop a sequence */
+        post: operations["stop-sequence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/starting-points": {
         parameters: {
             query?: never;
@@ -3318,6 +3405,25 @@ export interface components {
             state: "waiting" | "testing" | "done" | "failed" | "canceled";
             title: string;
         };
+        Passage: {
+            /**
+             * Format: double
+             * @description How long the change to it takes.
+             */
+            fadeSeconds: number;
+            /**
+             * Format: double
+             * @description Of the scene's brightness, in percent; absent for as the scene says.
+             */
+            level?: number;
+            /** @description Id of the scene. */
+            scene: string;
+            /**
+             * Format: double
+             * @description How long it then stays.
+             */
+            staySeconds: number;
+        };
         Picked: {
             /** Format: double */
             factor?: number;
@@ -3861,6 +3967,45 @@ export interface components {
             problems: components["schemas"]["Mistake"][];
             said: string[];
         };
+        Sequence: {
+            /**
+             * @description What follows the last scene.
+             * @enum {string}
+             */
+            ending: "repeat" | "hold" | "fadeOut" | "letGo";
+            note?: string;
+            passages: components["schemas"]["Passage"][];
+            title: string;
+        };
+        SequenceState: {
+            /** Format: int64 */
+            at?: number;
+            running?: boolean;
+            /** Format: date-time */
+            since?: string;
+            /** Format: date-time */
+            until?: string;
+        };
+        SequenceView: {
+            /**
+             * @description What follows the last scene.
+             * @enum {string}
+             */
+            ending: "repeat" | "hold" | "fadeOut" | "letGo";
+            id: string;
+            note?: string;
+            passages: components["schemas"]["Passage"][];
+            /** Format: int64 */
+            revision: number;
+            state: components["schemas"]["SequenceState"];
+            title: string;
+            /**
+             * Format: double
+             * @description How long one round takes.
+             */
+            totalSeconds: number;
+            usedBy: components["schemas"]["Use"][];
+        };
         Series: {
             device: string;
             points: components["schemas"]["Point"][];
@@ -3967,7 +4112,7 @@ export interface components {
             /** @description Id of the variable that the answer goes into. */
             into?: string;
             /** @enum {string} */
-            kind: "set" | "hold" | "wait" | "until" | "if" | "repeat" | "each" | "together" | "oneOf" | "remember" | "putBack" | "action" | "scene" | "run" | "stop" | "notify" | "say" | "web" | "publish" | "program" | "ramp" | "pause" | "resume" | "script" | "question" | "show" | "play";
+            kind: "set" | "hold" | "wait" | "until" | "if" | "repeat" | "each" | "together" | "oneOf" | "remember" | "putBack" | "action" | "scene" | "run" | "stop" | "notify" | "say" | "web" | "publish" | "program" | "ramp" | "pause" | "resume" | "script" | "question" | "show" | "play" | "sequence";
             /**
              * Format: double
              * @description How long it may take; 10 s where it is absent.
@@ -3991,6 +4136,8 @@ export interface components {
             scene?: string;
             /** @description A script in Starlark; when it fails it does nothing, and else is done. */
             script?: string;
+            /** @description Id of the sequence to start, or to stop. */
+            sequence?: string;
             /** @description What is told, said or sent; an expression in {} is said as what it comes to. */
             text?: string;
             /** @description What an if does when its condition is true. */
@@ -8709,6 +8856,228 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Word"][];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    sequences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SequenceView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-sequence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sequence"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-sequence": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sequence"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-sequence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-sequence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "start-sequence": {
+        parameters: {
+            query?: {
+                /** @description Through what a person acts. */
+                actor?: "page" | "dashboard" | "palette" | "program";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "stop-sequence": {
+        parameters: {
+            query?: {
+                /** @description Through what a person acts. */
+                actor?: "page" | "dashboard" | "palette" | "program";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

@@ -95,6 +95,7 @@ function roleWords(p: Property): string {
 
 const kinds: Record<string, string> = {
   scene: '/scenes/',
+  sequence: '/scenes/',
   rule: '/rules/',
   schedule: '/schedules/',
   dashboard: '/dashboards/',

@@ -13,7 +13,12 @@ const home = useHome()
 const notices = useNotices()
 
 const levels = ['base', 'overlay', 'rule', 'by hand', 'safety']
-const addresses: Record<string, string> = { rule: '/rules/', scene: '/scenes/', schedule: '/schedules/' }
+const addresses: Record<string, string> = {
+  rule: '/rules/',
+  scene: '/scenes/',
+  sequence: '/scenes/',
+  schedule: '/schedules/',
+}
 const places: Record<string, string> = {
   page: 'On its page',
   dashboard: 'On a dashboard',

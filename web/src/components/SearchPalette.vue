@@ -49,6 +49,19 @@ const all = computed<Hit[]>(() => {
           }),
       },
     ]),
+    ...home.sequences.flatMap((s) => [
+      { key: s.id, title: s.title, kind: 'sequence', run: () => router.push(`/scenes/${s.id}`) },
+      {
+        key: `${s.id} play`,
+        title: s.state.running ? `Stop ${s.title}` : `Start ${s.title}`,
+        kind: 'command',
+        run: () =>
+          notices.attempt(async () => {
+            await (s.state.running ? act.stopSequence(s.id, 'palette') : act.startSequence(s.id, 'palette'))
+            notices.done(`Sequence ${s.title} ${s.state.running ? 'stopped' : 'started'}.`)
+          }),
+      },
+    ]),
     ...home.schedules.map((s) => ({
       key: s.id,
       title: s.title,

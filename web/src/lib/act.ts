@@ -34,6 +34,10 @@ export const act = {
     ),
   applyScene: (id: string, actor: Actor = 'page') =>
     ask(api.POST('/api/scenes/{id}/apply', { params: { path: { id }, query: { actor } } })),
+  startSequence: (id: string, actor: Actor = 'page') =>
+    ask(api.POST('/api/sequences/{id}/start', { params: { path: { id }, query: { actor } } })),
+  stopSequence: (id: string, actor: Actor = 'page') =>
+    ask(api.POST('/api/sequences/{id}/stop', { params: { path: { id }, query: { actor } } })),
   tryStep: (step: Step, actor: Actor = 'page') =>
     ask(api.POST('/api/steps/try', { params: { query: { actor } }, body: step })),
   runRule: (id: string, actor: Actor = 'page') =>

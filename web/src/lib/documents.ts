@@ -6,6 +6,8 @@ import type {
   Scene,
   SceneDocument,
   Schedule,
+  Sequence,
+  SequenceDocument,
   ScheduleDocument,
 } from '@/api/types'
 
@@ -48,6 +50,9 @@ export const ruleDocument = ({
 
 export const sceneDocument = ({ title, note, fadeSeconds, targets, modes }: Scene): SceneDocument =>
   plain({ title, note, fadeSeconds, targets, modes })
+
+export const sequenceDocument = ({ title, note, passages, ending }: Sequence): SequenceDocument =>
+  plain({ title, note, passages, ending })
 
 export const scheduleDocument = ({ title, note, enabled, at, do: steps }: Schedule): ScheduleDocument =>
   plain({ title, note, enabled, at, do: steps })

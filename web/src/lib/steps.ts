@@ -9,6 +9,7 @@ export const stepWords: Record<Step['kind'], string> = {
   hold: 'hold',
   set: 'set',
   scene: 'apply scene',
+  sequence: 'start sequence',
   wait: 'wait',
   until: 'wait until',
   if: 'if',
@@ -40,6 +41,7 @@ export const ruleKinds: Step['kind'][] = [
   'set',
   'hold',
   'scene',
+  'sequence',
   'wait',
   'until',
   'if',
@@ -67,6 +69,7 @@ export const ruleKinds: Step['kind'][] = [
 ]
 export const scheduleKinds: Step['kind'][] = [
   'scene',
+  'sequence',
   'set',
   'run',
   'action',

@@ -22,6 +22,7 @@ import type {
   Rule,
   Scene,
   Schedule,
+  Sequence,
   Variable,
 } from '@/api/types'
 import { Times } from '@/lib/format'
@@ -45,6 +46,7 @@ export const useHome = defineStore('home', () => {
   const found = shallowRef<Found>({ bridges: [], devices: [] })
   const groups = shallowRef<Group[]>([])
   const variables = shallowRef<Variable[]>([])
+  const sequences = shallowRef<Sequence[]>([])
   const calendars = shallowRef<Calendar[]>([])
   const modes = shallowRef<Modes>()
   const notices = shallowRef<Notice[]>([])
@@ -78,6 +80,7 @@ export const useHome = defineStore('home', () => {
     day: async () => void (day.value = await ask(api.GET('/api/day'))),
     group: async () => void (groups.value = await ask(api.GET('/api/groups'))),
     variable: async () => void (variables.value = await ask(api.GET('/api/variables'))),
+    sequence: async () => void (sequences.value = await ask(api.GET('/api/sequences'))),
     calendar: async () => void (calendars.value = await ask(api.GET('/api/calendars'))),
     modes: async () => void (modes.value = await ask(api.GET('/api/modes'))),
     notice: async () => void (notices.value = await ask(api.GET('/api/notices'))),
@@ -206,10 +209,11 @@ export const useHome = defineStore('home', () => {
     // What uses what, problems of rules, and what is found depend on the others.
     if (kind === 'device') for (const k of ['found', 'rule', 'schedule', 'scene', 'group'] as const) readSoon(k)
     if (kind === 'rule' || kind === 'schedule')
-      for (const k of ['group', 'variable', 'modes', 'calendar'] as const) readSoon(k)
+      for (const k of ['group', 'variable', 'modes', 'calendar', 'sequence'] as const) readSoon(k)
     if (kind === 'group' || kind === 'calendar') readSoon('rule')
-    if (kind === 'scene') for (const k of ['rule', 'schedule'] as const) readSoon(k)
-    if (kind !== 'device' && kind !== 'room') readSoon('device')
+    if (kind === 'scene') for (const k of ['rule', 'schedule', 'sequence'] as const) readSoon(k)
+    if (!['device', 'room', 'sequence', 'calendar'].includes(kind)) readSoon('device')
+    if (kind === 'sequence') readSoon('scene')
     if (kind === 'schedule') readSoon('day', DAY_DELAY)
   }
 
@@ -235,6 +239,7 @@ export const useHome = defineStore('home', () => {
 
   const device = (id: string | undefined) => everything.value.find((d) => d.id === id)
   const scene = (id: string | undefined) => scenes.value.find((s) => s.id === id)
+  const sequence = (id: string | undefined) => sequences.value.find((s) => s.id === id)
   const group = (id: string | undefined) => groups.value.find((g) => g.id === id)
   const rule = (id: string | undefined) => rules.value.find((r) => r.id === id)
   const roomTitle = (id: string | undefined) => rooms.value.find((r) => r.id === id)?.title ?? ''
@@ -262,6 +267,7 @@ export const useHome = defineStore('home', () => {
     groups,
     variables,
     calendars,
+    sequences,
     modes,
     notices,
     pairing,
@@ -281,6 +287,7 @@ export const useHome = defineStore('home', () => {
     scene,
     rule,
     group,
+    sequence,
     roomTitle,
     property,
     state,

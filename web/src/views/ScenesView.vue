@@ -7,7 +7,9 @@ import EmptyPage from '@/components/EmptyPage.vue'
 import ListDetail from '@/components/ListDetail.vue'
 import ListRow from '@/components/ListRow.vue'
 import SceneEditor from '@/components/SceneEditor.vue'
+import SequenceEditor from '@/components/SequenceEditor.vue'
 import StateMark from '@/components/StateMark.vue'
+import { duration } from '@/lib/format'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 
@@ -17,6 +19,7 @@ const route = useRoute()
 const router = useRouter()
 
 const chosen = computed(() => home.scene(String(route.params.id ?? '')))
+const sequence = computed(() => home.sequence(String(route.params.id ?? '')))
 const rooms = (id: string) => {
   const ids = new Set(home.scene(id)?.targets.map((t) => home.device(t.device)?.room ?? ''))
   return [...ids]
@@ -34,6 +37,15 @@ const make = () =>
     await router.push(`/scenes/${saved.id}`)
     notices.done('Captured as the lights are now. Name it, and take out what does not belong.')
   })
+
+const line = () =>
+  notices.attempt(async () => {
+    const saved = await ask(
+      api.POST('/api/sequences', { body: { title: 'New sequence', passages: [], ending: 'repeat' } }),
+    )
+    await home.read('sequence')
+    await router.push(`/scenes/${saved.id}`)
+  })
 </script>
 
 <template>
@@ -43,7 +55,10 @@ const make = () =>
   </EmptyPage>
   <ListDetail v-else title="Scenes" :note="`${home.scenes.length}`">
     <template #tools>
-      <div class="tools"><Button severity="secondary" label="Capture a new scene" @click="make" /></div>
+      <div class="tools">
+        <Button severity="secondary" label="Capture a new scene" @click="make" />
+        <Button severity="secondary" label="New sequence" @click="line" />
+      </div>
     </template>
     <template #list>
       <ListRow v-for="s in home.scenes" :key="s.id" :to="`/scenes/${s.id}`" :chosen="s.id === chosen?.id">
@@ -52,8 +67,19 @@ const make = () =>
         <template #value>{{ s.inEffect ? 'in effect' : '' }}</template>
         <template #reason>{{ s.targets.length }} values{{ rooms(s.id) ? ` · ${rooms(s.id)}` : '' }}</template>
       </ListRow>
+      <h2 v-if="home.sequences.length" class="part">Sequences</h2>
+      <ListRow v-for="s in home.sequences" :key="s.id" :to="`/scenes/${s.id}`" :chosen="s.id === sequence?.id">
+        <template #mark><StateMark :mark="s.state.running ? 'on' : 'off'" /></template>
+        {{ s.title }}
+        <template #value>{{ s.state.running ? 'running' : '' }}</template>
+        <template #reason
+          >{{ s.passages.length }} scenes · {{ duration(s.totalSeconds)
+          }}{{ s.ending === 'repeat' ? ', repeats' : '' }}</template
+        >
+      </ListRow>
     </template>
     <SceneEditor v-if="chosen" :key="chosen.id" :scene="chosen" />
+    <SequenceEditor v-else-if="sequence" :key="sequence.id" :sequence="sequence" />
     <p v-else-if="route.params.id" class="soft">This scene was deleted.</p>
     <p v-else class="soft">Choose a scene to try it or change it.</p>
   </ListDetail>
@@ -61,6 +87,12 @@ const make = () =>
 
 <style scoped>
 .tools {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
   padding: 0 18px 10px;
+}
+.part {
+  padding: 14px 18px 6px;
 }
 </style>

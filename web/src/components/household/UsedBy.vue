@@ -8,6 +8,7 @@ const places: Record<string, string> = {
   rule: '/rules/',
   schedule: '/schedules/',
   scene: '/scenes/',
+  sequence: '/scenes/',
   dashboard: '/dashboards/',
 }
 </script>

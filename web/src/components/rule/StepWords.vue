@@ -122,10 +122,17 @@ const waiting = [
 
 const sceneChoices = computed(() => home.scenes.map((s) => ({ value: s.id, title: s.title })))
 const groupTitles = computed(() => home.groups.map((g) => ({ value: g.id, title: g.title })))
+const sequences = computed(() => home.sequences.map((s) => ({ value: s.id, title: s.title })))
 const ruleChoices = computed(() => {
   const others = home.rules.filter((r) => r.id !== props.self).map((r) => ({ value: r.id, title: r.title }))
-  return step.value.kind === 'stop' && props.self ? [{ value: '', title: 'this run' }, ...others] : others
+  if (step.value.kind !== 'stop') return others
+  const moving = sequences.value.map((s) => ({ ...s, title: `sequence ${s.title}` }))
+  return [...(props.self ? [{ value: '', title: 'this run' }] : []), ...others, ...moving]
 })
+function chooseRule(id: string) {
+  const sequence = home.sequence(id) !== undefined
+  change({ rule: sequence ? undefined : id || undefined, sequence: sequence ? id : undefined })
+}
 const panels = computed(() => [
   { value: '', title: 'all panels' },
   ...home.dashboards.map((d) => ({ value: d.id, title: `panels of ${d.title}` })),
@@ -424,12 +431,20 @@ function endBy(to: Ending) {
     @update:model-value="change({ scene: $event })"
   />
   <TokenPicker
+    v-else-if="step.kind === 'sequence'"
+    :model-value="step.sequence"
+    :choices="sequences"
+    label="Sequence"
+    empty="choose a sequence"
+    @update:model-value="change({ sequence: $event })"
+  />
+  <TokenPicker
     v-else-if="step.kind === 'run' || step.kind === 'stop' || step.kind === 'pause' || step.kind === 'resume'"
-    :model-value="step.rule ?? (step.kind === 'stop' ? '' : undefined)"
+    :model-value="step.sequence ?? step.rule ?? (step.kind === 'stop' ? '' : undefined)"
     :choices="ruleChoices"
-    label="Rule"
+    :label="step.sequence ? 'Sequence' : 'Rule'"
     empty="choose a rule"
-    @update:model-value="change({ rule: $event || undefined })"
+    @update:model-value="chooseRule"
   />
 </template>
 

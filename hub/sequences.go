@@ -1,0 +1,37 @@
+package hub
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"amvek/core/engine"
+	"amvek/core/light"
+)
+
+// SequenceView is a sequence with how it stands.
+type SequenceView struct {
+	ID       string `json:"id"`
+	Revision int    `json:"revision"`
+	light.Sequence
+	State engine.SequenceState `json:"state"`
+	// TotalSeconds is how long one round takes.
+	TotalSeconds float64 `json:"totalSeconds" doc:"How long one round takes."`
+	UsedBy       []Use   `json:"usedBy"`
+}
+
+// Sequences returns all sequences, by name.
+func (h *Hub) Sequences(ctx context.Context) (views []SequenceView, err error) {
+	views = []SequenceView{}
+	err = h.do(ctx, func() {
+		for _, id := range sortedKeys(h.definitions.sequences) {
+			s := h.definitions.sequences[id]
+			state, _ := h.engine.SequenceView(id)
+			views = append(views, SequenceView{ID: id, Revision: s.revision, Sequence: *s.doc, State: state, TotalSeconds: s.doc.Total().Seconds(), UsedBy: h.usedBy(id)})
+		}
+	})
+	slices.SortStableFunc(views, func(a, b SequenceView) int {
+		return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title))
+	})
+	return views, err
+}
