@@ -7,6 +7,7 @@ const open = defineModel<boolean>('open', { required: true })
 const keys = [
   ['Ctrl K, or /', 'Find or go: devices, rules, scenes, pages, commands'],
   ['?', 'These keys and the marks'],
+  ['Alt ↑ ↓', 'Move the step of a rule, also into and out of the steps around it'],
   ['Ctrl Z', 'Undo what was last removed or changed'],
   ['↑ ↓', 'Move in a list'],
   ['Enter', 'Open, choose'],

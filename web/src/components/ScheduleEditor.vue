@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import ToggleSwitch from 'primevue/toggleswitch'
-import { computed } from 'vue'
+import { computed, provide } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import type { Daily, Schedule, ScheduleDocument } from '@/api/types'
@@ -9,6 +9,7 @@ import { useAutosave } from '@/lib/autosave'
 import { scheduleDocument } from '@/lib/documents'
 import { weekdays } from '@/lib/schedules'
 import { scheduleKinds } from '@/lib/steps'
+import { stepMoving } from '@/lib/stepMoves'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import CommitInput from './CommitInput.vue'
@@ -46,6 +47,12 @@ const sides = [
 function set(part: Partial<ScheduleDocument>) {
   if (copy.value) copy.value = { ...copy.value, ...part }
 }
+provide(
+  ...stepMoving(
+    () => ({ do: copy.value?.do ?? [] }),
+    ({ do: steps }) => set({ do: steps }),
+  ),
+)
 function setAt(part: Partial<Daily>) {
   set({ at: { ...copy.value!.at, ...part } })
 }

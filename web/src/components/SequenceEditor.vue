@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed, useTemplateRef } from 'vue'
-import { useDraggable } from 'vue-draggable-plus'
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import type { Passage, Sequence, SequenceDocument } from '@/api/types'
 import { act } from '@/lib/act'
 import { useAutosave } from '@/lib/autosave'
+import { useListDrag } from '@/lib/dragging'
 import { sequenceDocument } from '@/lib/documents'
 import { duration } from '@/lib/format'
 import { useHome } from '@/stores/home'
@@ -56,16 +56,7 @@ function move(from: number, to: number) {
   set({ passages: all })
 }
 const list = useTemplateRef<HTMLElement>('list')
-useDraggable(list, {
-  handle: '.handle',
-  animation: 120,
-  onEnd: ({ item, from, oldIndex, newIndex }) => {
-    if (oldIndex === undefined || newIndex === undefined || oldIndex === newIndex) return
-    // The list is drawn from the document: what was dragged goes back, and the document moves it.
-    from.insertBefore(item, from.children[oldIndex < newIndex ? oldIndex : oldIndex + 1] ?? null)
-    move(oldIndex, newIndex)
-  },
-})
+useListDrag(list, { handle: '.handle', draggable: 'li' }, ({ oldIndex, newIndex }) => move(oldIndex, newIndex))
 
 const start = () => notices.attempt(() => act.startSequence(props.sequence.id))
 const stop = () => notices.attempt(() => act.stopSequence(props.sequence.id))

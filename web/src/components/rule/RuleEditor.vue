@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import ToggleSwitch from 'primevue/toggleswitch'
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, nextTick, provide, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import type { Change, Condition, Finding, Rule, RuleDocument, Step } from '@/api/types'
 import { act } from '@/lib/act'
 import { useDraft, type Kept } from '@/lib/drafts'
 import { useUndo } from '@/lib/undo'
+import { stepMoving } from '@/lib/stepMoves'
 import { ruleKinds, takesTime } from '@/lib/steps'
 import { ruleDocument } from '@/lib/documents'
 import { useHome } from '@/stores/home'
@@ -91,6 +92,7 @@ const policies = [
 function set(part: Partial<RuleDocument>) {
   draft.value = { ...d.value, ...part }
 }
+provide(...stepMoving(() => d.value, set))
 function setCondition(key: 'whenever' | 'provided' | 'gate', condition: Condition | undefined) {
   set({ [key]: condition })
 }

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-import { VueDraggable } from 'vue-draggable-plus'
+import { computed, inject, nextTick, useTemplateRef } from 'vue'
 import type { ConditionState, Problem, Step } from '@/api/types'
 import { act } from '@/lib/act'
+import { useListDrag } from '@/lib/dragging'
+import { stepMoves } from '@/lib/stepMoves'
 import { elseWords, newStep, stepWords } from '@/lib/steps'
 import { useClipboard } from '@/stores/clipboard'
 import { useHome } from '@/stores/home'
@@ -68,11 +69,43 @@ function problemAt(i: number): string | undefined {
 const replace = (i: number, step: Step) => (steps.value = steps.value.map((s, n) => (n === i ? step : s)))
 const change = (i: number, part: Partial<Step>) => replace(i, { ...steps.value[i]!, ...part })
 const rekind = (i: number, kind: Step['kind']) => replace(i, newStep(kind, steps.value[i]))
-function move(i: number, by: number) {
-  const list = [...steps.value]
-  const [taken] = list.splice(i, 1)
-  list.splice(i + by, 0, taken!)
-  steps.value = list
+
+// Steps are moved in the document as a whole, since they go from one list into another.
+const moves = inject(stepMoves)
+const list = useTemplateRef<HTMLElement>('list')
+useListDrag(
+  list,
+  {
+    handle: '.grip',
+    draggable: '.step',
+    group: 'steps',
+    ghostClass: 'ghost',
+    invertSwap: true,
+    emptyInsertThreshold: 12,
+  },
+  ({ from, oldIndex, to, newIndex }) => {
+    const down = from === to && newIndex > oldIndex // the place to put it counts the list as it was
+    moves?.move(
+      { list: from.dataset.steps!, index: oldIndex },
+      { list: to.dataset.steps!, index: newIndex + (down ? 1 : 0) },
+    )
+  },
+)
+/** Moves a step by keys, and keeps to it: the focus goes with it. */
+async function nudge(i: number, by: -1 | 1) {
+  const button = (document.activeElement as HTMLElement | null)?.dataset.move
+  const path = moves?.nudge({ list: props.path, index: i }, by)
+  if (!path) return
+  await nextTick()
+  const line = document.querySelector(`[data-step="${path}"] > .line`)
+  const target = line?.querySelector<HTMLElement>(button ? `[data-move="${button}"]` : 'button')
+  ;(target ?? line?.querySelector<HTMLElement>('button'))?.focus()
+}
+function onKey(event: KeyboardEvent, i: number) {
+  if (!event.altKey || event.defaultPrevented || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return
+  event.preventDefault()
+  event.stopPropagation()
+  void nudge(i, event.key === 'ArrowUp' ? -1 : 1)
 }
 const drop = (i: number) => (steps.value = steps.value.filter((_, n) => n !== i))
 const add = () => (steps.value = [...steps.value, newStep(props.kinds[0] ?? 'set')])
@@ -96,16 +129,8 @@ const here = (i: number) => props.running.includes(pathOf(i))
 </script>
 
 <template>
-  <VueDraggable
-    v-model="steps"
-    :group="path"
-    handle=".grip"
-    draggable=".step"
-    :animation="120"
-    ghost-class="ghost"
-    class="steps"
-  >
-    <div v-for="(s, i) in steps" :key="i" class="step">
+  <div ref="list" class="steps" :data-steps="path">
+    <div v-for="(s, i) in steps" :key="i" class="step" :data-step="pathOf(i)" @keydown="onKey($event, i)">
       <SentenceLine :depth="depth" :problem="problemAt(i)">
         <template #left>
           <b v-if="here(i)" class="here">here</b>
@@ -126,24 +151,26 @@ const here = (i: number) => props.running.includes(pathOf(i))
           @update:model-value="replace(i, $event)"
         />
         <span class="edits">
-          <span v-if="steps.length > 1" class="grip soft" title="Drag it to another place" aria-hidden="true">≡</span>
+          <span class="grip soft" title="Drag it to another place, also into another step" aria-hidden="true">≡</span>
           <button
-            v-if="i > 0"
+            v-if="i > 0 || depth > 1"
             type="button"
             class="plain soft"
+            data-move="up"
             :aria-label="`Move step ${number(i)} up`"
-            title="Move up"
-            @click="move(i, -1)"
+            title="Move up (Alt ↑)"
+            @click="nudge(i, -1)"
           >
             ↑
           </button>
           <button
-            v-if="i < steps.length - 1"
+            v-if="i < steps.length - 1 || depth > 1"
             type="button"
             class="plain soft"
+            data-move="down"
             :aria-label="`Move step ${number(i)} down`"
-            title="Move down"
-            @click="move(i, 1)"
+            title="Move down (Alt ↓)"
+            @click="nudge(i, 1)"
           >
             ↓
           </button>
@@ -284,7 +311,7 @@ const here = (i: number) => props.running.includes(pathOf(i))
         </SentenceLine>
       </template>
     </div>
-  </VueDraggable>
+  </div>
   <SentenceLine :depth="depth" :problem="problems.find((p) => p.path === path)?.message">
     <button type="button" class="plain link add" @click="add">{{ adding }}</button>
     <button v-if="clipboard.steps.length" type="button" class="plain link add paste" @click="paste">
@@ -316,6 +343,7 @@ const here = (i: number) => props.running.includes(pathOf(i))
   text-align: center;
 }
 .ghost {
+  outline: 1px dashed var(--verdigris);
   background: var(--verdigris-wash);
 }
 .here {
