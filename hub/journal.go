@@ -51,11 +51,11 @@ func (h *Hub) title(id string) string {
 
 func tone(k cause.Kind) string {
 	switch k {
-	case cause.ByDevice, cause.Written, cause.Kept, cause.LetGo, cause.SceneStarted, cause.Tried, cause.RunByHand, cause.Asked, cause.Said:
+	case cause.ByDevice, cause.Written, cause.Kept, cause.LetGo, cause.SceneStarted, cause.Tried, cause.RunByHand, cause.Asked, cause.Said, cause.PlayedByHand, cause.HaltedByHand:
 		return "hand"
 	case cause.Failed, cause.Refused, cause.FellSilent, cause.Stopped, cause.ConnectedDown, cause.Missed, cause.ScriptFell:
 		return "fault"
-	case cause.Began, cause.Ended, cause.Ran, cause.Applied, cause.Due, cause.TimeCame, cause.Notified, cause.ReachedOut, cause.Paused, cause.WentOn, cause.Scripted:
+	case cause.Began, cause.Ended, cause.Ran, cause.Applied, cause.Due, cause.TimeCame, cause.Notified, cause.ReachedOut, cause.Paused, cause.WentOn, cause.Scripted, cause.Played, cause.PlayedOut:
 		return "automation"
 	default:
 		return "plain"
@@ -370,7 +370,7 @@ const marksPerDay = 160
 
 var marked = []cause.Kind{
 	cause.ByDevice, cause.Written, cause.Kept, cause.LetGo, cause.SceneStarted, cause.RunByHand,
-	cause.Began, cause.Ran, cause.Due, cause.Failed, cause.Stopped, cause.ConnectedDown, cause.Missed,
+	cause.PlayedByHand, cause.HaltedByHand, cause.Began, cause.Ran, cause.Played, cause.Due, cause.Failed, cause.Stopped, cause.ConnectedDown, cause.Missed,
 }
 
 // Day returns the day that now belongs to: its light, what happened and what is planned.

@@ -71,6 +71,8 @@ type Taken struct {
 type Did struct {
 	Entry cause.ID `json:"entry"`
 	Text  string   `json:"text"`
+	// Rule is the rule of which the entry is a run, or why it did not run: its trace tells the rest.
+	Rule string `json:"rule,omitempty" doc:"Id of the rule that this started; the entry is then its run."`
 	// Outcome is what became of a command: confirmed or failed, and absent as long as nothing has.
 	Outcome string `json:"outcome,omitempty" enum:"confirmed,failed"`
 	// AfterMilliseconds is from the arrival of the cause until the command was on its way, and Milliseconds from then
@@ -259,10 +261,13 @@ func (h *Hub) did(s *engine.TracedStep, chain []cause.Entry) []Did {
 		if e.ID < s.First || e.ID >= s.Next || !slices.Contains(from, e.Parent) {
 			continue
 		}
-		if e.Kind == cause.Applied {
+		if e.Kind == cause.Applied || e.Kind == cause.Played {
 			from = append(from, e.ID) // what a scene does is what the step does
 		}
 		d := Did{Entry: e.ID, Text: h.sentenceOf(e), AfterMilliseconds: e.Milliseconds}
+		if e.Kind == cause.Ran || e.Kind == cause.NotStarted {
+			d.Rule = e.Rule
+		}
 		for _, after := range chain {
 			if after.Parent == e.ID && (after.Kind == cause.Confirmed || after.Kind == cause.Failed) {
 				d.Outcome, d.Milliseconds = string(after.Kind), after.Milliseconds

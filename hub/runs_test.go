@@ -62,6 +62,28 @@ func TestARunIsToldInWordsAsTheRuleStoodThen(t *testing.T) {
 	assert.Error(t, err)
 }
 
+func TestATraceLeadsToTheRunsOfTheRulesThatAStepStarted(t *testing.T) {
+	b := newBench(t)
+	b.stairLight()
+	b.save(hub.DefinitionRule, "inner", &rule.Rule{Title: "Inner", Enabled: true, Do: []rule.Step{{Kind: rule.StepNotify, Text: "Inner was here."}}})
+	b.save(hub.DefinitionRule, "outer", &rule.Rule{Title: "Outer", Enabled: true, Do: []rule.Step{{Kind: rule.StepRun, Rule: "inner"}}})
+	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "outer", Actor: "page"}))
+	outer, err := b.hub.Run(b.ctx, "outer", b.runs("outer")[0].ID)
+	require.NoError(t, err)
+	var did []hub.Did
+	for _, l := range outer.Lines {
+		for _, taken := range l.Taken {
+			did = append(did, taken.Did...)
+		}
+	}
+	require.Len(t, did, 1, "what the other rule did is told with that one's run")
+	assert.Equal(t, "inner", did[0].Rule)
+	inner, err := b.hub.Run(b.ctx, did[0].Rule, did[0].Entry)
+	require.NoError(t, err)
+	assert.Equal(t, engine.Finished, inner.Outcome)
+	assert.Equal(t, "Rule Outer run by hand on its page", inner.Origin)
+}
+
 func TestWhatKeepsARuleIsSaidWithItsValue(t *testing.T) {
 	b := newBench(t)
 	b.save(hub.DefinitionRule, "r", &rule.Rule{Title: "r", Enabled: true, When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "now"}},

@@ -2761,6 +2761,8 @@ export interface components {
             milliseconds?: number;
             /** @enum {string} */
             outcome?: "confirmed" | "failed";
+            /** @description Id of the rule that this started; the entry is then its run. */
+            rule?: string;
             text: string;
         };
         Difference: {
