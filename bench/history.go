@@ -55,6 +55,8 @@ func (*talker) Recall(context.Context, string) {}
 // setClock is a clock that stands where it was set.
 type setClock struct{ at atomic.Int64 }
 
+func (c *setClock) Set() time.Duration              { return 0 }
+func (c *setClock) NotBefore(time.Time)             {}
 func (c *setClock) set(t time.Time)                 { c.at.Store(t.UnixNano()) }
 func (c *setClock) Now() time.Time                  { return time.Unix(0, c.at.Load()).UTC() }
 func (c *setClock) Until(t time.Time) time.Duration { return t.Sub(c.Now()) }

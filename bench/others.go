@@ -65,7 +65,7 @@ func newHouse(ctx context.Context, heard func(topic string), beside ...hub.Stand
 	broker.Allow(mqtt.Client{Name: gateway, Key: gateway, Publish: []string{"#"}, Subscribe: []string{"#"}})
 	find := func(model string) *thing.Model { return relayModels[model] }
 	standing := append([]hub.Standing{{ID: hub.GatewaysID, Definition: hub.Connection{Title: "Wire", Kind: hub.KindHubBroker}, Connection: mqtt.NewGateways(broker, find)}}, beside...)
-	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: hub.WallClock{}, Log: log, Catalogue: hub.NewCatalogue(nil), Standing: standing})
+	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: log, Catalogue: hub.NewCatalogue(nil), Standing: standing})
 	if err != nil {
 		cancel()
 		return nil, err

@@ -33,6 +33,12 @@ func (c *Clock) Now() time.Time {
 // Until implements hub.Clock.
 func (c *Clock) Until(t time.Time) time.Duration { return t.Sub(c.Now()) }
 
+// Set implements hub.Clock: what the demo's clock jumps over is lived through.
+func (c *Clock) Set() time.Duration { return 0 }
+
+// NotBefore implements hub.Clock: the demo keeps its offset itself.
+func (c *Clock) NotBefore(time.Time) {}
+
 // Offset returns how far the clock is ahead of the machine's.
 func (c *Clock) Offset() time.Duration {
 	c.mu.Lock()

@@ -264,10 +264,11 @@ func (h *Hub) bindHardware(connection, hardware, device string) {
 
 func (h *Hub) load(ctx context.Context) error {
 	h.definitions = newDefinitions()
-	last, err := h.store.LastEntry(ctx)
+	last, at, err := h.store.LastEntry(ctx)
 	if err != nil {
 		return fmt.Errorf("reading the journal: %w", err)
 	}
+	h.clock.NotBefore(at)
 	all, err := h.store.Definitions(ctx)
 	if err != nil {
 		return fmt.Errorf("reading the definitions: %w", err)

@@ -126,13 +126,14 @@ func (h *Hub) Close() {
 	h.workers.Wait()
 }
 
-// idleCheck is how long the loop sleeps at most, so that a machine that was asleep is noticed.
-const idleCheck = time.Minute
+// idleCheck is how long the loop sleeps at most, so that a machine that was asleep, or whose clock was set, is noticed.
+const idleCheck = 10 * time.Second
 
 func (h *Hub) loop() {
 	timer := time.NewTimer(0)
 	defer timer.Stop()
 	for {
+		h.followClock()
 		wait := idleCheck
 		if at, ok := h.engine.NextDeadline(); ok {
 			wait = min(wait, max(0, h.clock.Until(at)))
@@ -373,7 +374,10 @@ func (h *Hub) checkAct(in *engine.Input) error {
 
 // Wake lets everything happen that is due by the clock, and returns afterwards.
 func (h *Hub) Wake(ctx context.Context) error {
-	return h.do(ctx, func() { h.handle(engine.Input{Kind: engine.InputTick}) })
+	return h.do(ctx, func() {
+		h.followClock()
+		h.handle(engine.Input{Kind: engine.InputTick})
+	})
 }
 
 // NextDeadline returns when the home next does something by itself.

@@ -29,8 +29,26 @@ func TestMain(m *testing.M) { goleak.VerifyTestMain(m) }
 type manual struct {
 	mu  sync.Mutex
 	now time.Time
+	set time.Duration // by which it was set, not passed
 }
 
+func (c *manual) Set() (by time.Duration) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	by, c.set = c.set, 0
+	c.now = c.now.Add(by)
+	return by
+}
+func (c *manual) jump(by time.Duration) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.set += by
+}
+func (c *manual) NotBefore(t time.Time) {
+	if c.Now().Before(t) {
+		c.pass(t.Sub(c.Now()))
+	}
+}
 func (c *manual) Now() time.Time {
 	c.mu.Lock()
 	defer c.mu.Unlock()

@@ -99,6 +99,8 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 			return fmt.Sprintf("Sequence %s ended: %s", h.title(e.Scene), e.Note)
 		}
 		return fmt.Sprintf("Sequence %s ended", h.title(e.Scene))
+	case cause.ClockSet:
+		return clockSet(e.Value.Number)
 	case cause.Tried:
 		return "Values were tried without saving them"
 	case cause.RunByHand:

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/rehearse"
@@ -14,6 +15,7 @@ import (
 	"amvek/core/tell"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/store"
 )
 
 func (b *bench) runs(id string) []hub.RunView {
@@ -180,4 +182,28 @@ func TestRulesAreFoundByAllThatTheySpeakOf(t *testing.T) {
 		require.NoError(t, err)
 		assert.Len(t, found, want, words)
 	}
+}
+
+func TestARunGoesOnWhenTheClockIsSet(t *testing.T) {
+	b := newBench(t)
+	b.stairLight()
+	b.save(hub.DefinitionRule, "slow", &rule.Rule{Title: "Slow", Enabled: true, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 60}, {Kind: rule.StepNotify, Text: "The minute is over."}}})
+	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "slow", Actor: "page"}))
+	told := func() bool { notices, err := b.hub.Notices(b.ctx); require.NoError(t, err); return len(notices) > 0 }
+	b.pass(20 * time.Second)
+	b.clock.jump(3 * time.Hour)
+	b.pass(39 * time.Second)
+	assert.False(t, told(), "only 59 seconds have passed")
+	b.stop() // and that is what was kept
+	b.start()
+	assert.False(t, told())
+	b.clock.jump(-26 * time.Hour)
+	b.pass(2 * time.Second)
+	assert.True(t, told())
+	require.NoError(t, b.store.Flush(b.ctx))
+	found, err := b.hub.Journal(b.ctx, store.JournalQuery{Kinds: []cause.Kind{cause.ClockSet}, Limit: 5})
+	require.NoError(t, err)
+	require.Len(t, found, 2)
+	assert.Equal(t, "The clock of this machine was set back by 1 d 2 h", found[0].Text)
+	assert.Equal(t, "The clock of this machine was set forward by 3 h", found[1].Text)
 }

@@ -40,7 +40,7 @@ func serve(t *testing.T) string {
 	log := slog.New(slog.DiscardHandler)
 	kept, err := store.Open(ctx, t.TempDir(), log)
 	require.NoError(t, err)
-	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: hub.WallClock{}, Log: log, Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: hub.Connection{Title: "Deaf", Kind: hub.KindHubBroker}, Connection: deaf{}}}, Catalogue: hub.NewCatalogue(nil)})
+	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: log, Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: hub.Connection{Title: "Deaf", Kind: hub.KindHubBroker}, Connection: deaf{}}}, Catalogue: hub.NewCatalogue(nil)})
 	require.NoError(t, err)
 	_, err = h.Save(ctx, hub.New{Kind: hub.DefinitionHome, ID: hub.HomeID, Document: &home.Home{Title: "Mill", Zone: "Europe/London", NamePattern: "{what}"}})
 	require.NoError(t, err)

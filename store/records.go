@@ -73,11 +73,14 @@ func nullable[T comparable](v T) any {
 	return v
 }
 
-// LastEntry returns the id of the newest journal entry, 0 when there is none.
-func (s *Store) LastEntry(ctx context.Context) (cause.ID, error) {
-	var id sql.NullInt64
-	err := s.read.QueryRowContext(ctx, `SELECT MAX(id) FROM journal`).Scan(&id)
-	return cause.ID(id.Int64), err
+// LastEntry returns the id and the time of the newest journal entry, 0 when there is none.
+func (s *Store) LastEntry(ctx context.Context) (id cause.ID, at time.Time, err error) {
+	var milliseconds int64
+	err = s.read.QueryRowContext(ctx, `SELECT id, at FROM journal ORDER BY id DESC LIMIT 1`).Scan(&id, &milliseconds)
+	if errors.Is(err, sql.ErrNoRows) {
+		return 0, time.Time{}, nil
+	}
+	return id, time.UnixMilli(milliseconds), err
 }
 
 // JournalQuery chooses journal entries; zero fields choose all.

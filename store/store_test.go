@@ -105,9 +105,10 @@ func TestJournalFiltersAndChains(t *testing.T) {
 	assert.Equal(t, []cause.ID{3, 2}, ids(s.Journal(ctx, store.JournalQuery{From: at.Add(time.Second), To: at.Add(3 * time.Second), Limit: 10})))
 	assert.Equal(t, []cause.ID{1, 2, 3}, ids(s.Chain(ctx, 3)), "up to the beginning, not to what else followed from it")
 	assert.Equal(t, []cause.ID{1, 2, 3, 5}, ids(s.Chain(ctx, 1)), "and down to all that followed")
-	last, err := s.LastEntry(ctx)
+	last, when, err := s.LastEntry(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, cause.ID(5), last)
+	assert.WithinDuration(t, at, when, time.Minute)
 }
 
 func TestSamplesBeginWithTheOneBefore(t *testing.T) {

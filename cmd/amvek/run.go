@@ -52,7 +52,7 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 	}
 	defer func() { err = errors.Join(err, broker.Close()) }()
 
-	options := hub.Options{Store: kept, Clock: hub.WallClock{}, Log: s.log, Catalogue: catalogue, Broker: broker, Programs: filepath.Join(s.data, "programs")}
+	options := hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: s.log, Catalogue: catalogue, Broker: broker, Programs: filepath.Join(s.data, "programs")}
 	services := discovery.Network{Domain: "local"}
 	network := lan.Options{Broadcast: "255.255.255.255:8423", Services: services}
 	isNew, err := isNew(ctx, kept)

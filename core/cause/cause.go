@@ -68,6 +68,7 @@ const (
 	HaltedByHand Kind = "haltedByHand" // a person stopped it
 	Played       Kind = "played"       // it began
 	PlayedOut    Kind = "playedOut"    // it ended
+	ClockSet     Kind = "clockSet"     // the clock of the machine was set, by the value in seconds
 	Paused       Kind = "paused"       // a rule keeps another from acting
 	WentOn       Kind = "wentOn"       // a rule that was paused may act again
 	Scripted     Kind = "scripted"     // a script ran to its end; what it printed is the note
@@ -78,7 +79,7 @@ const (
 // External reports whether entries of this kind come from outside, so may begin a chain.
 func (k Kind) External() bool {
 	switch k {
-	case Reported, Happened, ByDevice, Written, Kept, LetGo, SceneStarted, Tried, RunByHand, Asked, Defined, Due, Missed, Started, ConnectedUp, ConnectedDown, FellSilent, HeardAgain, Differs, Agrees, TimeCame, Said, Called, Answered, PlayedByHand, HaltedByHand:
+	case Reported, Happened, ByDevice, Written, Kept, LetGo, SceneStarted, Tried, RunByHand, Asked, Defined, Due, Missed, Started, ConnectedUp, ConnectedDown, FellSilent, HeardAgain, Differs, Agrees, TimeCame, Said, Called, Answered, PlayedByHand, HaltedByHand, ClockSet:
 		return true
 	default:
 		return false

@@ -160,9 +160,7 @@ func (e *Engine) define(in *Input) {
 		if zone, err := time.LoadLocation(in.Home.Zone); err == nil {
 			e.zone = zone
 		}
-		for _, id := range sortedKeys(e.schedules) {
-			e.plan(e.schedules[id], e.now)
-		}
+		e.replan()
 	case KindDevice:
 		e.defineDevice(in.ID, in.Thing)
 	case KindScene:

@@ -125,6 +125,9 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 // due before are handled first. The returned slice is valid until the next call.
 func (e *Engine) Handle(now time.Time, in Input) []Output {
 	e.out = e.out[:0]
+	if in.Kind == InputClock {
+		now = now.Add(-in.By) // up to this moment time passed by the clock as it was
+	}
 	if now.After(e.now) {
 		e.now = now
 	}
@@ -272,6 +275,8 @@ func (e *Engine) take(in *Input) {
 		e.readCalendar(in)
 	case InputSequence:
 		e.playByHand(in)
+	case InputClock:
+		e.setClock(in.By)
 	case InputTick:
 	}
 }

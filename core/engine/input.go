@@ -39,6 +39,7 @@ const (
 	InputResume     InputKind = "resume"     // a person lets a rule act again that another keeps from acting
 	InputEntries    InputKind = "entries"    // a calendar, by its ID, was read: its Entries
 	InputSequence   InputKind = "sequence"   // a person starts a sequence, by its ID, or stops it by the Verb stop
+	InputClock      InputKind = "clock"      // the clock was set, By so much: what is now is by the new one
 	InputTick       InputKind = "tick"       // time has passed
 )
 
@@ -76,6 +77,7 @@ type Input struct {
 	// Actor says through what a person acts.
 	Actor       string         `json:"actor,omitempty"`
 	Until       time.Time      `json:"until,omitzero"`
+	By          time.Duration  `json:"by,omitempty"`
 	Owner       string         `json:"owner,omitempty"`
 	Verb        string         `json:"verb,omitempty"`
 	Words       string         `json:"words,omitempty"`

@@ -97,8 +97,8 @@ const took = (ms: number) => (ms < 10 ? `${Math.round(ms * 10) / 10} ms` : `${Ma
                     class="link"
                     :to="{ path: `/rules/${d.rule}`, query: { run: d.entry } }"
                     title="What it did"
-                    >{{ d.text }}</RouterLink
-                  ><template v-else>{{ d.text }}</template>{{ ' ' }}
+                    >{{ d.text }}</RouterLink><template v-else>{{ d.text }}</template
+                  >{{ ' ' }}
                   <b v-if="d.outcome === 'confirmed'" class="done">done</b>
                   <b v-else-if="d.outcome === 'failed'" class="fault">failed</b>
                   <span

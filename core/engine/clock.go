@@ -1,0 +1,204 @@
+package engine
+
+import (
+	"reflect"
+	"time"
+
+	"amvek/core/cause"
+	"amvek/core/thing"
+)
+
+// replanAfter is how far the clock must go back for times of day to come again: the sun rises and the schedules run once
+// more after a clock that was wrong by a day, and not after one that was fast by a minute.
+const replanAfter = time.Hour
+
+// setClock takes that the clock of the machine was set, by so much. What lasts or waits goes on for as long as it has
+// left: all that is remembered of when something was or will be moves with the clock. Times of the day do not: those that
+// were passed over are due, as after a time in which the hub was off.
+func (e *Engine) setClock(by time.Duration) {
+	e.input.Kind, e.input.Value = cause.ClockSet, thing.Number(by.Seconds())
+	e.now = e.now.Add(by)
+	e.input.At = e.now
+	e.inputEntry()
+	e.moveTimes(by)
+	for i := range e.timers {
+		if t := &e.timers[i]; t.lasts() {
+			t.at = t.at.Add(by)
+		}
+	}
+	all := e.timers
+	e.timers = nil
+	for _, t := range all {
+		e.timers.push(t)
+	}
+	if by < -replanAfter {
+		e.replan()
+	} else {
+		e.lookAtTime()
+	}
+}
+
+// lasts reports whether a timer is for the end of a while, not for a time of the day.
+func (t *timer) lasts() bool {
+	switch t.kind {
+	case timerSchedule, timerTrigger, timerSpan, timerFormula:
+		return false
+	default:
+		return true
+	}
+}
+
+// moveTimes moves when something was, and when a while ends, in all that is remembered.
+func (e *Engine) moveTimes(by time.Duration) {
+	move := func(times ...*time.Time) {
+		for _, t := range times {
+			if !t.IsZero() {
+				*t = t.Add(by)
+			}
+		}
+	}
+	for _, id := range sortedKeys(e.byDevice) {
+		slots := e.byDevice[id]
+		for i := range slots {
+			s := &slots[i]
+			e.touch(s)
+			moveWithin(reflect.ValueOf(&s.state), by)
+			if s.heard != 0 {
+				s.heard += int64(by)
+			}
+			if s.adjusting != nil {
+				move(&s.adjusting.at)
+			}
+			if s.driver != nil && s.driver.position == s {
+				move(&s.driver.wake)
+			}
+			if s.past != nil {
+				for j := range s.past.moments {
+					move(&s.past.moments[j].at)
+				}
+			}
+		}
+	}
+	for ref, state := range e.parked {
+		moveWithin(reflect.ValueOf(&state), by)
+		e.parked[ref] = state
+	}
+	for _, id := range sortedKeys(e.watches) {
+		w := e.watches[id]
+		e.touchWatch(w)
+		moveWithin(reflect.ValueOf(&w.state), by)
+		move(&w.at)
+	}
+	for _, id := range sortedKeys(e.sequences) {
+		moveWithin(reflect.ValueOf(&e.sequences[id].state), by)
+		e.touchSequence(e.sequences[id])
+	}
+	for _, s := range e.schedules {
+		move(&s.state.LastRan)
+	}
+	for _, r := range e.ruleOrder {
+		e.touchRule(r)
+		moveWithin(reflect.ValueOf(&r.state), by)
+		for i, next := range r.state.NextTimes {
+			r.state.NextTimes[i] = next.Add(-by) // a time of the day
+		}
+		moveWithin(reflect.ValueOf(&r.flips), by)
+		if r.program == nil {
+			continue
+		}
+		for _, n := range r.program.Nodes {
+			if n.Test != nil {
+				move(&n.Test.Since, &n.Test.LastTrue)
+			}
+			if n.Formula != nil {
+				move(&n.Formula.Since, &n.Formula.LastTrue)
+			}
+			if n.Span != nil {
+				move(&n.Span.Since)
+			}
+		}
+		for _, l := range r.program.Lastings {
+			move(&l.Since)
+		}
+	}
+}
+
+var timeType = reflect.TypeFor[time.Time]()
+
+// moveWithin moves every time, other than none, within what a pointer points to. States are plain data, made to be saved.
+func moveWithin(v reflect.Value, by time.Duration) {
+	switch v.Kind() {
+	case reflect.Pointer:
+		if !v.IsNil() {
+			moveWithin(v.Elem(), by)
+		}
+	case reflect.Struct:
+		if v.Type() == timeType {
+			if t := v.Interface().(time.Time); !t.IsZero() {
+				v.Set(reflect.ValueOf(t.Add(by)))
+			}
+			return
+		}
+		for i := range v.NumField() {
+			if v.Type().Field(i).IsExported() {
+				moveWithin(v.Field(i), by)
+			}
+		}
+	case reflect.Slice, reflect.Array:
+		for i := range v.Len() {
+			moveWithin(v.Index(i), by)
+		}
+	case reflect.Map:
+		for _, key := range v.MapKeys() {
+			value := reflect.New(v.Type().Elem())
+			value.Elem().Set(v.MapIndex(key))
+			moveWithin(value, by)
+			v.SetMapIndex(key, value.Elem())
+		}
+	}
+}
+
+// replan plans all that comes at times of the day from now on: the clock, the place or its zone is another.
+func (e *Engine) replan() {
+	for _, id := range sortedKeys(e.schedules) {
+		e.plan(e.schedules[id], e.now)
+	}
+	for _, r := range e.ruleOrder {
+		if r.program == nil || r.gone {
+			continue
+		}
+		for i := range r.doc.When {
+			if _, planned := r.state.NextTimes[i]; planned {
+				e.planTrigger(r, i)
+				e.touchRule(r)
+			}
+		}
+	}
+	e.lookAtTime()
+}
+
+// lookAtTime brings up to date what is so by the time of day: windows of time, and expressions that speak of it.
+func (e *Engine) lookAtTime() {
+	for _, r := range e.ruleOrder {
+		if r.program == nil || r.gone {
+			continue
+		}
+		changed := false
+		for _, span := range r.program.Spans {
+			changed = e.lookAround(r, span) || changed
+		}
+		if changed {
+			e.wake(r, why{})
+		}
+		for _, g := range r.weighers {
+			if !g.next.IsZero() {
+				e.weigh(g, why{})
+			}
+		}
+	}
+	for _, g := range e.computing {
+		if !g.next.IsZero() {
+			e.weigh(g, why{})
+		}
+	}
+}
