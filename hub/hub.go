@@ -228,7 +228,7 @@ func (h *Hub) handle(in engine.Input) {
 		case engine.OutputPast:
 			h.tellPast(out)
 		case engine.OutputRule:
-			h.ruleChanged(out.Rule)
+			h.ruleChanged(out.Rule, out.Changed)
 		case engine.OutputSequence:
 			h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionSequence), ID: out.Name})
 		case engine.OutputDevice:
@@ -266,10 +266,13 @@ func (h *Hub) propertyChanged(out *engine.Output) {
 	}
 }
 
-func (h *Hub) ruleChanged(id string) {
-	if view, ok := h.engine.RuleView(id); ok {
-		h.keep(stateKey{"rule", id, ""})
+func (h *Hub) ruleChanged(id string, toBeKept bool) {
+	if h.engine.HasRule(id) {
+		if toBeKept {
+			h.keep(stateKey{"rule", id, ""})
+		}
 		if h.Feed.listened() {
+			view, _ := h.engine.RuleView(id)
 			state := h.ruleState(id, view)
 			h.Feed.Publish(Message{Kind: "rule", ID: id, Rule: &state})
 		}

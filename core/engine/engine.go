@@ -196,8 +196,8 @@ func (e *Engine) finish() []Output {
 	}
 	e.dirtySlots = e.dirtySlots[:0]
 	for _, r := range e.dirtyRules {
-		r.dirty = false
-		e.out = append(e.out, Output{Kind: OutputRule, Rule: r.id})
+		e.out = append(e.out, Output{Kind: OutputRule, Rule: r.id, Changed: r.changed})
+		r.dirty, r.changed = false, false
 	}
 	e.dirtyRules = e.dirtyRules[:0]
 	for _, w := range e.dirtyWatches {

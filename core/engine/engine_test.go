@@ -40,6 +40,7 @@ type bench struct {
 	followed int // how many of them a relay has done
 	entries  map[cause.ID]cause.Entry
 	log      []byte
+	changed  map[string]bool // the rules whose states were told to be kept anew
 }
 
 func newBench(t require.TestingT) *bench {
@@ -79,6 +80,11 @@ func (b *bench) yields(in engine.Input, kind engine.OutputKind) (list []engine.O
 		switch out.Kind {
 		case kind:
 			list = append(list, out)
+		case engine.OutputRule:
+			if b.changed == nil {
+				b.changed = map[string]bool{}
+			}
+			b.changed[out.Rule] = b.changed[out.Rule] || out.Changed
 		case engine.OutputCommand:
 			b.commands = append(b.commands, out)
 		case engine.OutputJournal:

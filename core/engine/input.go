@@ -123,7 +123,7 @@ const (
 	OutputInvoke   OutputKind = "invoke"   // ask Device for its action Name
 	OutputJournal  OutputKind = "journal"  // write Entry
 	OutputProperty OutputKind = "property" // the state of a property changed
-	OutputRule     OutputKind = "rule"     // the state of a rule or schedule changed
+	OutputRule     OutputKind = "rule"     // how a rule or schedule stands changed; with Changed also what is to be kept of it
 	OutputDevice   OutputKind = "device"   // what is remembered of when a device speaks changed
 	OutputNotify   OutputKind = "notify"   // tell the household Telling; Command is the call that an answer to it is for
 	OutputCall     OutputKind = "call"     // do Call, and give an InputAnswer with its Command
@@ -141,6 +141,7 @@ type Output struct {
 	Value   thing.Value   `json:"value,omitzero"`
 	Fade    time.Duration `json:"fade,omitempty"`
 	Cause   cause.ID      `json:"cause,omitempty"`
+	Changed bool          `json:"changed,omitempty"`
 	// Given is what an action is given.
 	Given thing.Inputs `json:"given,omitempty"`
 	// Raw is what a calibrated sensor said before it was calibrated.

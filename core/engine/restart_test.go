@@ -7,10 +7,12 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/home"
+	"amvek/core/light"
 	"amvek/core/rule"
 	"amvek/core/thing"
 )
@@ -85,4 +87,45 @@ func TestOverdueWaitGoesOnFirst(t *testing.T) {
 	b.restart()
 	assert.Equal(t, thing.Number(50), b.state("lamp").Target)
 	assert.Equal(t, []cause.Kind{cause.Commanded, cause.Waited, cause.Ran, cause.Happened}, b.chain(b.commands[0].Cause))
+}
+
+// What is kept of a rule is written only when it is told to have changed: so each change must be told.
+func TestEachChangeOfWhatIsKeptOfARuleIsTold(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		b := newBench(t)
+		b.dusk(light.EndRepeat)
+		at := byClock("22:01")
+		b.rule("nested", nested())
+		b.rule("holds", rule.Rule{Whenever: dark(), ForAtLeastSeconds: 20, EndedForAtLeastSeconds: 15, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(90)}, wait(9), {Kind: rule.StepSet, Device: "other", Property: "brightness", Value: thing.Number(3), UntilDone: true}}})
+		b.rule("starts", rule.Rule{When: press, Policy: rule.Ignore, Provided: dark(), Do: []rule.Step{{Kind: rule.StepRun, Rule: "queued"}, wait(5), {Kind: rule.StepPause, Rule: "holds"}, wait(5), {Kind: rule.StepResume, Rule: "holds"}, {Kind: rule.StepSequence, Sequence: "dusk"}}})
+		b.rule("queued", rule.Rule{When: []rule.Trigger{{Kind: rule.OnTime, At: &at}, {Device: "sensor", Property: "motion"}}, Policy: rule.Queue, Gate: stirring(), Do: []rule.Step{{Kind: rule.StepQuestion, Text: "Well?", AtMostSeconds: 30, Branches: []rule.Branch{{Answer: "Yes"}}}, {Kind: rule.StepWeb, Address: "http://127.0.0.1:9", LimitSeconds: 5}, {Kind: rule.StepScript, Script: "fail()"}}})
+		kept := map[string]string{}
+		look := func() {
+			for _, id := range []string{"nested", "holds", "starts", "queued"} {
+				view, _ := b.engine.RuleView(id)
+				data, err := json.Marshal(view.State)
+				require.NoError(t, err)
+				if was, there := kept[id]; there && was != string(data) && !b.changed[id] {
+					t.Fatalf("the state of %s changed, and nobody was told", id)
+				}
+				kept[id] = string(data)
+			}
+			clear(b.changed)
+		}
+		for range rapid.IntRange(1, 40).Draw(t, "acts") {
+			switch rapid.IntRange(0, 5).Draw(t, "act") {
+			case 0:
+				b.press()
+			case 1:
+				b.report("sensor", "motion", thing.Boolean(rapid.Bool().Draw(t, "moving")))
+			case 2:
+				b.report("sensor", "light", thing.Number(rapid.SampledFrom([]float64{1, 100}).Draw(t, "lux")))
+			case 3:
+				b.obey()
+			default:
+				b.pass(time.Duration(rapid.IntRange(1, 40).Draw(t, "seconds")) * time.Second)
+			}
+			look()
+		}
+	})
 }

@@ -76,6 +76,7 @@ type ruleState struct {
 	queued     bool
 	wokenBy    why
 	dirty      bool
+	changed    bool // whether its state is to be kept anew
 	gone       bool
 	minute     int64
 	firings    int
@@ -106,7 +107,14 @@ func (r *ruleState) live() bool {
 	return r.doc.Enabled && r.open && len(r.problems) == 0 && r.state.Stopped == "" && r.state.PausedBy == "" && !r.gone
 }
 
+// touchRule takes that the state of a rule changed, which is to be kept.
 func (e *Engine) touchRule(r *ruleState) {
+	r.changed = true
+	e.showRule(r)
+}
+
+// showRule takes that what is shown of a rule changed: whether its conditions are so.
+func (e *Engine) showRule(r *ruleState) {
 	if !r.dirty && !r.gone {
 		r.dirty = true
 		e.dirtyRules = append(e.dirtyRules, r)
@@ -114,7 +122,7 @@ func (e *Engine) touchRule(r *ruleState) {
 }
 
 func (e *Engine) wake(r *ruleState, w why) {
-	e.touchRule(r)
+	e.showRule(r)
 	if !r.queued {
 		r.queued, r.wokenBy = true, w
 		e.waiting = append(e.waiting, r)

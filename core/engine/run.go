@@ -124,6 +124,7 @@ func (e *Engine) proceed(r *ruleState, id uint64, w why) {
 
 // pause lets a run wait for a time.
 func (e *Engine) pause(r *ruleState, f *Frame, d time.Duration, w why) {
+	e.touchRule(r)
 	f.ResumeAt, f.Cause = e.now.Add(d), e.resolve(w)
 	e.schedule(timer{at: f.ResumeAt, kind: timerFrame, rule: r, frame: f.ID})
 }

@@ -41,7 +41,7 @@ func (e *Engine) plan(s *scheduleState, after time.Time) {
 func (e *Engine) due(s *scheduleState, at time.Time) {
 	e.plan(s, e.now)
 	e.begin(cause.Entry{Kind: cause.Due, Schedule: s.id})
-	e.out = append(e.out, Output{Kind: OutputRule, Rule: s.id})
+	e.out = append(e.out, Output{Kind: OutputRule, Rule: s.id, Changed: true})
 	if e.now.Sub(at) > LateBy {
 		e.input.Kind = cause.Missed
 		e.inputEntry()
