@@ -55,6 +55,8 @@ type Options struct {
 	Log   *slog.Logger
 	// Fresh says that the data folder is new, so that the clock starts some days back.
 	DaysBack int
+	// Off is how much later the clock goes on than it stopped.
+	Off time.Duration
 }
 
 // Prepare makes the clock and the pretend house. Then a hub is started with Clock and
@@ -70,7 +72,7 @@ func Prepare(ctx context.Context, o Options) (*Demo, error) {
 			return nil, fmt.Errorf("the demo's clock in %s is damaged; start with --fresh: %w", o.Data, err)
 		}
 	}
-	d := &Demo{clock: NewClock(offset), store: o.Store, log: o.Log, notices: make(chan struct{}, 1), domain: strings.ToLower(rand.Text()[:10]) + ".local"}
+	d := &Demo{clock: NewClock(offset + o.Off), store: o.Store, log: o.Log, notices: make(chan struct{}, 1), domain: strings.ToLower(rand.Text()[:10]) + ".local"}
 	zone, err := time.LoadLocation(Mill.Zone)
 	if err != nil {
 		return nil, err

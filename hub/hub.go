@@ -76,6 +76,8 @@ type Hub struct {
 	titles      map[string]string // of all definitions ever, also removed ones
 	unsaved     map[stateKey]struct{}
 	trials      map[string]*trial.Trial // of the devices that are being tried
+	inPassing   map[string]struct{}     // rules of which only what is shown changed: kept a few at a time
+	passedAt    time.Time               // by the machine's clock: when some of them were last kept
 	saveAt      time.Time               // by the machine's clock: when what is unsaved is handed to the store
 	sceneShown  map[string]bool
 	bridges     []FoundBridge
@@ -102,7 +104,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	h := &Hub{
 		Feed: &Feed{log: o.Log}, log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
 		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, look: o.Look, programs: outside.Programs{Folder: o.Programs}, webClient: outside.Client(),
-		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(), calendars: map[string]*calendarState{},
+		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(), calendars: map[string]*calendarState{},
 	}
 	if err := h.load(ctx); err != nil {
 		return nil, err
@@ -138,6 +140,12 @@ func (h *Hub) loop() {
 		if at, ok := h.engine.NextDeadline(); ok {
 			wait = min(wait, max(0, h.clock.Until(at)))
 		}
+		if len(h.inPassing) > 0 {
+			wait = min(wait, passingEvery)
+			if time.Since(h.passedAt) >= passingEvery {
+				h.keepInPassing(passingRules)
+			}
+		}
 		if len(h.unsaved) > 0 {
 			if left := time.Until(h.saveAt); left > 0 {
 				wait = min(wait, left)
@@ -148,6 +156,7 @@ func (h *Hub) loop() {
 		timer.Reset(wait)
 		select {
 		case <-h.context.Done():
+			h.keepInPassing(len(h.inPassing))
 			h.saveStates()
 			return
 		case <-h.inbox.ready:
@@ -270,6 +279,8 @@ func (h *Hub) ruleChanged(id string, toBeKept bool) {
 	if h.engine.HasRule(id) {
 		if toBeKept {
 			h.keep(stateKey{"rule", id, ""})
+		} else {
+			h.inPassing[id] = struct{}{}
 		}
 		if h.Feed.listened() {
 			view, _ := h.engine.RuleView(id)

@@ -207,3 +207,28 @@ func TestARunGoesOnWhenTheClockIsSet(t *testing.T) {
 	assert.Equal(t, "The clock of this machine was set back by 1 d 2 h", found[0].Text)
 	assert.Equal(t, "The clock of this machine was set forward by 3 h", found[1].Text)
 }
+
+func TestWhenAConditionWasLastTrueIsKnownAfterARestart(t *testing.T) {
+	b := newBench(t)
+	b.stairLight()
+	last := func(path string) time.Time {
+		rules, err := b.hub.Rules(b.ctx)
+		require.NoError(t, err)
+		for _, c := range rules[0].State.Conditions {
+			if c.Path == path {
+				return c.LastTrue
+			}
+		}
+		return time.Time{}
+	}
+	assert.Zero(t, last("whenever"))
+	b.report("hw-eye", "motion", thing.Boolean(true))
+	b.pass(time.Minute)
+	b.report("hw-eye", "motion", thing.Boolean(false))
+	was := b.clock.Now()
+	b.pass(time.Hour)
+	assert.Equal(t, was, last("whenever"))
+	b.stop()
+	b.start()
+	assert.WithinDuration(t, was, last("whenever"), 0)
+}

@@ -86,6 +86,25 @@ func (h *Hub) keep(key stateKey) {
 	h.unsaved[key] = struct{}{}
 }
 
+// When conditions were last true is kept for so many rules so often: with thousands of rules, which change with every
+// reading, all at once would hold up what the house is waiting for.
+const (
+	passingEvery = time.Second
+	passingRules = 50
+)
+
+// keepInPassing has some rules kept of which only what is shown changed. It runs in the loop.
+func (h *Hub) keepInPassing(most int) {
+	h.passedAt = time.Now()
+	for id := range h.inPassing {
+		if most--; most < 0 {
+			return
+		}
+		delete(h.inPassing, id)
+		h.keep(stateKey{"rule", id, ""})
+	}
+}
+
 // saveStates hands all changed states to the store. It runs in the loop. Where a run waits that is written at
 // once: a power cut must not forget what the house was about to do.
 func (h *Hub) saveStates() {

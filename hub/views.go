@@ -21,8 +21,8 @@ import (
 
 // Holder is one of those who have or want a property: the base or a hold.
 type Holder struct {
-	// Kind tells what By and Title are: a rule, a scene, a schedule, a person here, the device itself, or nobody.
-	Kind  string `json:"kind" enum:"rule,scene,schedule,hand,device,found"`
+	// Kind tells what By and Title are: a rule, a scene, a sequence, a schedule, a person here, the device itself, or nobody.
+	Kind  string `json:"kind" enum:"rule,scene,sequence,schedule,hand,device,found"`
 	Owner string `json:"owner,omitempty" doc:"Owner of a hold, for letting go; absent for the base."`
 	ID    string `json:"id,omitempty" doc:"Id of the rule, scene or schedule."`
 	Title string `json:"title,omitempty" doc:"Name of the rule, scene or schedule, or where a hand acted."`

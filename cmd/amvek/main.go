@@ -50,6 +50,7 @@ Flags of demo:
   --fresh                 start over with a new demo home (AMVEK_FRESH)
   --empty                 start over with an empty home beside the pretend makers (AMVEK_EMPTY)
   --history DAYS          days that the pretend house lives before the present, when it starts over; 0 to 60 (AMVEK_HISTORY, 3)
+  --off DURATION          go on so much later than it stopped, as if the hub had been off, such as 45m (AMVEK_OFF)
 
   --version, --help
 `

@@ -8,6 +8,7 @@ import (
 	"log/slog"
 	"os"
 	"strings"
+	"time"
 )
 
 // settings are what the flags and environment say.
@@ -19,7 +20,8 @@ type settings struct {
 	verbose    bool
 	fresh      bool
 	empty      bool
-	days       int // that the demo's house lives before the present
+	days       int           // that the demo's house lives before the present
+	off        time.Duration // how much later the demo's clock goes on than it stopped
 	log        *slog.Logger
 }
 
@@ -40,6 +42,7 @@ func parse(command string, args []string, errOut io.Writer) (settings, error) {
 		set.BoolVar(&s.fresh, "fresh", false, "")
 		set.BoolVar(&s.empty, "empty", false, "")
 		set.IntVar(&s.days, "history", 3, "")
+		set.DurationVar(&s.off, "off", 0, "")
 	}
 	if err := fromEnvironment(set); err != nil {
 		return s, err
@@ -53,6 +56,10 @@ func parse(command string, args []string, errOut io.Writer) (settings, error) {
 	const most = 60
 	if s.days < 0 || s.days > most {
 		fmt.Fprintf(errOut, "amvek: --history is from 0 to %d days\n", most)
+		return s, errUsage
+	}
+	if s.off < 0 || s.off > most*24*time.Hour {
+		fmt.Fprintf(errOut, "amvek: --off is from 0 to %d days, such as 45m or 30h\n", most)
 		return s, errUsage
 	}
 	if set.NArg() > 0 {

@@ -108,10 +108,10 @@ func (e *Engine) moveTimes(by time.Duration) {
 		}
 		for _, n := range r.program.Nodes {
 			if n.Test != nil {
-				move(&n.Test.Since, &n.Test.LastTrue)
+				move(&n.Test.Since)
 			}
 			if n.Formula != nil {
-				move(&n.Formula.Since, &n.Formula.LastTrue)
+				move(&n.Formula.Since)
 			}
 			if n.Span != nil {
 				move(&n.Span.Since)

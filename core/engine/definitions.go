@@ -333,7 +333,7 @@ func (e *Engine) defineRule(id string, doc *rule.Rule) {
 		r.doc = doc
 		r.state.Stopped, r.state.NotStarted = "", ""
 		r.state.PausedBy, r.state.PausedAt = "", time.Time{}
-		r.state.Lasting, r.state.NextTimes, r.state.Triggered = nil, nil, nil
+		r.state.Lasting, r.state.NextTimes, r.state.Triggered, r.state.LastTrue = nil, nil, nil, nil
 	}
 	e.bind(r)
 }
@@ -387,6 +387,9 @@ func (e *Engine) bind(r *ruleState) {
 		f.Since = e.now
 	}
 	e.bindTimes(r)
+	for i := range r.program.Nodes {
+		r.program.Nodes[i].Was = r.program.Nodes[i].Truth()
+	}
 	for i := range r.doc.When {
 		e.bindTrigger(r, i)
 	}

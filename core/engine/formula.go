@@ -171,7 +171,7 @@ func (e *Engine) weigh(g *weigher, w why) {
 	if truth := v.True(); truth != f.Truth {
 		f.Truth, f.Since = truth, e.now
 		if !truth {
-			f.LastTrue = e.now
+			g.rule.wasTrue(f.Path, e.now)
 		}
 		e.flip(g.rule, f.Path, truth, v)
 		e.wake(g.rule, w)

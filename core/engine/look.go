@@ -15,11 +15,27 @@ type LastingState struct {
 	Cause cause.ID  `json:"cause,omitempty"`
 }
 
+// wasTrue remembers that a condition was true until now.
+func (r *ruleState) wasTrue(path string, now time.Time) {
+	if r.state.LastTrue == nil {
+		r.state.LastTrue = map[string]time.Time{}
+	}
+	r.state.LastTrue[path] = now
+}
+
 // look brings the conditions of a rule that depend on time up to date, and lets runs go on that waited for one.
 // It is false where the gate is shut, so that the rule does nothing.
 func (e *Engine) look(r *ruleState, w why) bool {
 	for _, l := range r.program.Lastings {
 		e.lookAt(r, l, w)
+	}
+	for i := range r.program.Nodes {
+		n := &r.program.Nodes[i]
+		truth := n.Truth()
+		if n.Was && !truth {
+			r.wasTrue(n.Path, e.now)
+		}
+		n.Was = truth
 	}
 	open := r.program.Gate == nil || r.program.Gate()
 	if open != r.open {

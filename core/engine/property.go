@@ -277,7 +277,7 @@ func (e *Engine) change(s *slot, v thing.Value, w why) {
 		test := d.test
 		d.truth, test.Truth, test.Since = truth, truth, e.now
 		if !truth {
-			test.LastTrue = e.now
+			d.rule.wasTrue(test.Path, e.now)
 		}
 		e.flip(d.rule, test.Path, truth, v)
 		e.wake(d.rule, w)

@@ -103,6 +103,7 @@ func TestEachChangeOfWhatIsKeptOfARuleIsTold(t *testing.T) {
 		look := func() {
 			for _, id := range []string{"nested", "holds", "starts", "queued"} {
 				view, _ := b.engine.RuleView(id)
+				view.State.LastTrue = nil // kept when there is time for it
 				data, err := json.Marshal(view.State)
 				require.NoError(t, err)
 				if was, there := kept[id]; there && was != string(data) && !b.changed[id] {

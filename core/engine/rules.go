@@ -40,6 +40,8 @@ type RuleState struct {
 	Queued    int               `json:"queued,omitempty"`
 	// Triggered is when each trigger last came, by its index, whether or not the rule then started.
 	Triggered map[int]time.Time `json:"triggered,omitempty"`
+	// LastTrue is when conditions last ceased to be true, by their paths. It is kept when there is time for it.
+	LastTrue map[string]time.Time `json:"lastTrue,omitempty"`
 	// Open are the traces of runs that have not ended.
 	Open []Trace `json:"open,omitempty"`
 

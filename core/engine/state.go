@@ -123,7 +123,7 @@ type ConditionState struct {
 	Path     string      `json:"path"`
 	Truth    bool        `json:"truth"`
 	Since    time.Time   `json:"since,omitzero"`
-	LastTrue time.Time   `json:"lastTrue,omitzero"`
+	LastTrue time.Time   `json:"lastTrue,omitzero" doc:"When it last ceased to be true."`
 	Value    thing.Value `json:"value,omitzero" doc:"Present value of the compared property."`
 	// Lasts is since when a condition is so that counts once it has lasted, and Due when it will have.
 	Lasts time.Time `json:"lasts,omitzero" doc:"Since when it is so, where it counts once it has lasted."`
@@ -148,19 +148,19 @@ func (e *Engine) RuleView(id string) (RuleView, bool) {
 	v := RuleView{State: r.state, Problems: r.problems}
 	v.State.Frames = append([]Frame(nil), r.state.Frames...)
 	v.State.Open = slices.Clone(r.state.Open)
-	v.State.Triggered = maps.Clone(r.state.Triggered)
+	v.State.Triggered, v.State.LastTrue = maps.Clone(r.state.Triggered), maps.Clone(r.state.LastTrue)
 	v.Flips = slices.Clone(r.flips)
 	if r.program == nil {
 		return v, true
 	}
 	for _, n := range r.program.Nodes {
-		c := ConditionState{Path: n.Path, Truth: n.Truth()}
+		c := ConditionState{Path: n.Path, Truth: n.Truth(), LastTrue: r.state.LastTrue[n.Path]}
 		if n.Test != nil {
-			c.Since, c.LastTrue = n.Test.Since, n.Test.LastTrue
+			c.Since = n.Test.Since
 			c.Value = e.slots[n.Test.Ref].state.Reported
 		}
 		if n.Formula != nil {
-			c.Since, c.LastTrue = n.Formula.Since, n.Formula.LastTrue
+			c.Since = n.Formula.Since
 		}
 		if n.Span != nil {
 			c.Since = n.Span.Since

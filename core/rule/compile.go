@@ -16,9 +16,8 @@ type Test struct {
 	Truth    bool
 	Ref      thing.Ref
 	Path     string
-	// Since is when the truth last changed; LastTrue when it was last true.
-	Since    time.Time
-	LastTrue time.Time
+	// Since is when the truth last changed.
+	Since time.Time
 }
 
 // Span is a window of time of a compiled rule. The engine sets Truth when its beginning or its end comes.
@@ -45,6 +44,8 @@ type Lasting struct {
 type Node struct {
 	Path  string
 	Truth func() bool
+	// Was is what it was when the engine last looked.
+	Was bool
 	// Test, Span, Formula and Lasting are of the node; each is nil where it is none.
 	Test    *Test
 	Formula *Formula

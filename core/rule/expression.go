@@ -17,9 +17,8 @@ type Formula struct {
 	Path       string
 	Expression *expr.Expression
 	Truth      bool
-	// Since is when the truth last changed; LastTrue when it was last true.
-	Since    time.Time
-	LastTrue time.Time
+	// Since is when the truth last changed.
+	Since time.Time
 }
 
 // Part is a part of a text that is told: words as they are, or an expression.

@@ -77,9 +77,9 @@ export class Hub {
     return this.end('SIGKILL')
   }
 
-  /** Starts it again on the same folder and port. */
-  async again(): Promise<void> {
-    await this.run(this.flags.filter((f) => f !== '--empty' && f !== '--fresh'))
+  /** Starts it again on the same folder and port; with --off and a duration as if it had been off for that long. */
+  async again(...more: string[]): Promise<void> {
+    await this.run([...this.flags.filter((f) => f !== '--empty' && f !== '--fresh'), ...more])
   }
 
   async stop(): Promise<void> {

@@ -67,7 +67,7 @@ onBeforeUnmount(() => {
     The hub cannot be reached. What you see may be old; trying again …
   </p>
   <p v-if="home.house?.trouble" class="trouble" role="alert">
-    Readings and the journal are not being kept since {{ home.times.clock(home.house.trouble.since) }}:
+    Readings and the journal are not being kept since {{ home.times.since(home.house.trouble.since, home.now) }}:
     {{ home.house.trouble.reason }}. It goes on by itself once there is room.
   </p>
   <SearchPalette v-model:open="searching" />

@@ -2554,7 +2554,10 @@ export interface components {
              * @description When it will have lasted long enough; absent when it has, or is not so.
              */
             due?: string;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description When it last ceased to be true.
+             */
             lastTrue?: string;
             /**
              * Format: date-time
@@ -3098,7 +3101,7 @@ export interface components {
             id?: string;
             inEffect: boolean;
             /** @enum {string} */
-            kind: "rule" | "scene" | "schedule" | "hand" | "device" | "found";
+            kind: "rule" | "scene" | "sequence" | "schedule" | "hand" | "device" | "found";
             /** Format: int64 */
             level: number;
             /** @description Owner of a hold, for letting go; absent for the base. */
@@ -3762,6 +3765,9 @@ export interface components {
             lastBegan?: string;
             /** Format: date-time */
             lastEnded?: string;
+            lastTrue?: {
+                [key: string]: string;
+            };
             lasting?: {
                 [key: string]: components["schemas"]["LastingState"];
             };

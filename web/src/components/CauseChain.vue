@@ -46,7 +46,7 @@ const said = (ms: number) => (ms < 10_000 ? `+${ms} ms` : `+${duration(Math.roun
           class="mono after"
           :title="l.since && l.since !== l.after ? `${said(l.since)} from where it began` : undefined"
         >
-          {{ l.rails.length ? said(l.after) : home.times.exact(l.at) }}
+          {{ l.rails.length ? said(l.after) : home.times.moment(l.at, home.now) }}
           <i v-if="l.after" class="bar" :style="{ width: `${Math.round(l.share * 100)}%` }" aria-hidden="true" />
         </span>
         <span class="rails" aria-hidden="true">

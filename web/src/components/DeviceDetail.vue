@@ -185,7 +185,16 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
           />
         </template>
         <PropertyControl v-else-if="property.writable" :device="device.id" :property="property" :state="state" />
-        <ReasonLine v-if="property.writable" :state="state" />
+        <button
+          v-if="property.writable"
+          type="button"
+          class="plain why"
+          :aria-label="`Why is ${property.title.toLowerCase()} ${state.text}?`"
+          title="How it came about"
+          @click="chosenName = property.name"
+        >
+          <ReasonLine :state="state" />
+        </button>
       </article>
       <DeviceSettings :device="device" :look="look" />
       <section v-if="device.description.events.length" class="events">
@@ -229,6 +238,13 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
 </template>
 
 <style scoped>
+.why {
+  display: block;
+  text-align: left;
+}
+.why:hover {
+  text-decoration: underline;
+}
 .silent {
   margin-top: 12px;
   padding: 8px 12px;

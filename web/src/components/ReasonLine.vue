@@ -21,6 +21,8 @@ function who(h: Holder): string {
       return `${h.title} rule`
     case 'scene':
       return `Scene ${h.title}`
+    case 'sequence':
+      return `Sequence ${h.title}`
     case 'schedule':
       return `Schedule ${h.title}`
     case 'device':

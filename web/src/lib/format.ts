@@ -60,8 +60,16 @@ export class Times {
   }
 
   /** "22:14" today, "Mon 22:14" within a week, "3 Nov 22:14" before. */
-  since(at: string, now: number): string {
-    const clock = this.clock(at)
+  since(at: string | number, now: number): string {
+    return this.on(at, now, this.clock(at))
+  }
+
+  /** As since, to the second where it was today. */
+  moment(at: string | number, now: number): string {
+    return this.on(at, now, this.date(at) === this.date(now) ? this.exact(at) : this.clock(at))
+  }
+
+  private on(at: string | number, now: number, clock: string): string {
     if (this.date(at) === this.date(now)) return clock
     const days = (now - new Date(at).getTime()) / 86_400_000
     const [weekday, ...date] = this.date(at).split(' ')

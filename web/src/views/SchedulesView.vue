@@ -44,7 +44,7 @@ const make = () =>
       <ListRow v-for="s in home.schedules" :key="s.id" :to="`/schedules/${s.id}`" :chosen="s.id === chosen?.id">
         <template #mark><StateMark :mark="s.state.problems.length ? 'failed' : s.enabled ? 'on' : 'off'" /></template>
         {{ s.title }}
-        <template #value>{{ s.state.next ? home.times.clock(s.state.next) : '–' }}</template>
+        <template #value>{{ s.state.next ? home.times.since(s.state.next, home.now) : '–' }}</template>
         <template #reason>{{ s.state.problems[0]?.message ?? timeWords(s.at) }}</template>
       </ListRow>
     </template>

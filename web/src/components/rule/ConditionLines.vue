@@ -11,6 +11,7 @@ import MomentToken from './MomentToken.vue'
 import RunningBar from './RunningBar.vue'
 import SentenceLine from './SentenceLine.vue'
 import TokenPicker from './TokenPicker.vue'
+import WasTrue from './WasTrue.vue'
 import ValueToken from './ValueToken.vue'
 
 /** A condition as lines, with the truth of each beside it. */
@@ -245,8 +246,9 @@ function add() {
       </button>
     </span>
     <template #right>
-      <template v-if="state?.since && state.truth">since {{ home.times.exact(state.since) }}</template>
+      <template v-if="state?.since && state.truth">since {{ home.times.moment(state.since, home.now) }}</template>
       <template v-else-if="state">{{ now }}</template>
+      <WasTrue :state="state" />
     </template>
   </SentenceLine>
   <template v-else>
@@ -304,6 +306,7 @@ function add() {
           ×
         </button>
       </span>
+      <template #right><WasTrue :state="state" /></template>
     </SentenceLine>
     <ConditionLines
       v-for="(member, i) in members"

@@ -30,8 +30,9 @@ watch(
 <template>
   <section class="clash" role="alert" aria-label="Two drafts">
     <p>
-      While you changed this draft here, it was changed in another window at {{ home.times.clock(theirs.at) }}. Yours is
-      kept in this browser until you choose; undo brings back what you leave.
+      While you changed this draft here, it was changed in another window at
+      {{ home.times.since(theirs.at, home.now) }}. Yours is kept in this browser until you choose; undo brings back what
+      you leave.
     </p>
     <p class="buttons">
       <Button severity="secondary" :label="lines ? 'Hide difference' : 'What differs'" @click="show" />

@@ -20,7 +20,7 @@ const resume = () =>
       Its last run went no further: {{ home.device(state.cutShortDevice)?.title }} {{ state.cutShort }}
     </p>
     <p v-if="state.callFailed" class="fault" role="alert">
-      A step of it failed at {{ home.times.clock(state.callFailedAt!) }}: {{ state.callFailed }}
+      A step of it failed at {{ home.times.since(state.callFailedAt!, home.now) }}: {{ state.callFailed }}
     </p>
     <p v-if="state.pausedBy" class="paused" role="status">
       <template v-if="home.rule(state.pausedBy)">
@@ -28,7 +28,7 @@ const resume = () =>
         keeps it from acting
       </template>
       <template v-else>Another rule keeps it from acting</template>
-      since {{ home.times.clock(state.pausedAt!) }}.
+      since {{ home.times.since(state.pausedAt!, home.now) }}.
       <button type="button" class="plain link" @click="resume">Let it act again</button>
     </p>
     <p v-if="state.stopped" class="fault" role="alert">

@@ -121,7 +121,7 @@ const took = (ms: number) => (ms < 10 ? `${Math.round(ms * 10) / 10} ms` : `${Ma
         <h3>What changed before</h3>
         <ol class="flips">
           <li v-for="(f, i) in trace.flips" :key="i">
-            <span class="mono soft">{{ home.times.exact(f.at) }}</span>
+            <span class="mono soft">{{ home.times.moment(f.at, home.now) }}</span>
             <span
               >{{ f.text }}: <b>{{ f.truth ? 'true' : 'false' }}</b>{{ apart(i)
               }}<span v-if="f.value" class="mono soft"> {{ f.value }}</span></span
