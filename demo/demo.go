@@ -215,6 +215,10 @@ func (d *Demo) move(ctx context.Context, to time.Time, tells bool) error {
 	}
 	d.hub.Feed.Publish(hub.Message{Kind: "clock"})
 	d.looksDifferent()
+	// As much time has passed for the house as the clock says, so what was to be kept is kept.
+	if err := d.hub.KeepStates(ctx); err != nil {
+		return err
+	}
 	return d.store.PutSetting(ctx, offsetSetting, d.clock.Offset().String())
 }
 

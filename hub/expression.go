@@ -4,6 +4,8 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"strings"
+	"unicode/utf8"
 
 	"amvek/core/engine"
 	"amvek/core/expr"
@@ -37,6 +39,37 @@ func (h *Hub) Expression(ctx context.Context, text string) (view ExpressionView,
 			return
 		}
 		view.Value = v
+	})
+	return view, err
+}
+
+// ToldView is what the hub says of a text with expressions in braces that somebody types.
+type ToldView struct {
+	// Problems are at their places in the whole text.
+	Problems []expr.Mistake `json:"problems"`
+	Text     string         `json:"text" doc:"What would be said now."`
+}
+
+// Told checks the expressions in a text and says what it would say now.
+func (h *Hub) Told(ctx context.Context, text string) (view ToldView, err error) {
+	view.Problems = []expr.Mistake{}
+	err = h.do(ctx, func() {
+		for _, part := range rule.Parts(text) {
+			if part.Expression == "" {
+				continue
+			}
+			before := text[:part.At]
+			line, column := strings.Count(before, "\n"), utf8.RuneCountInString(before[strings.LastIndex(before, "\n")+1:])
+			_, problems := h.engine.Expression(part.Expression)
+			for _, p := range problems {
+				if p.Line == 1 {
+					p.Column += column
+				}
+				p.Line += line
+				view.Problems = append(view.Problems, p)
+			}
+		}
+		view.Text = h.engine.Told(text)
 	})
 	return view, err
 }

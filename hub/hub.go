@@ -279,6 +279,9 @@ func (h *Hub) ruleChanged(id string, toBeKept bool) {
 	if h.engine.HasRule(id) {
 		if toBeKept {
 			h.keep(stateKey{"rule", id, ""})
+			if h.engine.UnderWay(id) {
+				h.saveAt = time.Time{} // where a run waits is not to be lost, nor may it be long in memory alone
+			}
 		} else {
 			h.inPassing[id] = struct{}{}
 		}

@@ -9,6 +9,7 @@ import (
 
 	"amvek/core/cause"
 	"amvek/core/engine"
+	"amvek/core/expr"
 	"amvek/core/home"
 	"amvek/core/rehearse"
 	"amvek/core/rule"
@@ -231,4 +232,41 @@ func TestWhenAConditionWasLastTrueIsKnownAfterARestart(t *testing.T) {
 	b.stop()
 	b.start()
 	assert.WithinDuration(t, was, last("whenever"), 0)
+}
+
+func TestATextIsSaidAsItIsTypedAndItsMistakesAreAtTheirPlaces(t *testing.T) {
+	b := newBench(t)
+	b.stairLight()
+	told := func(text string) hub.ToldView {
+		view, err := b.hub.Told(b.ctx, text)
+		require.NoError(t, err)
+		return view
+	}
+	assert.Equal(t, hub.ToldView{Problems: []expr.Mistake{}, Text: "Plain {words}"}, told("Plain {{words}}"))
+	assert.Equal(t, "It is 3, In", told(`It is {1 + 2}, {mode}`).Text)
+	view := told("Ä {1}\nand { 1 + }")
+	require.Len(t, view.Problems, 1)
+	assert.Equal(t, 2, view.Problems[0].Line)
+	assert.Equal(t, len("and { 1 + ")-1, view.Problems[0].Column-1, "behind the plus")
+	view = told(`Ä {nobody}`)
+	require.Len(t, view.Problems, 1)
+	assert.Equal(t, 4, view.Problems[0].Column, "characters, not bytes")
+}
+
+func TestWhereARunWaitsIsWrittenAtOnce(t *testing.T) {
+	b := newBench(t)
+	b.stairLight()
+	b.save(hub.DefinitionRule, "slow", &rule.Rule{Title: "Slow", Enabled: true, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 60}}})
+	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "slow", Actor: "page"}))
+	require.NoError(t, b.hub.Wake(b.ctx)) // the loop has gone round
+	require.NoError(t, b.store.Flush(b.ctx))
+	states, err := b.store.States(b.ctx)
+	require.NoError(t, err)
+	for _, s := range states {
+		if s.Kind == "rule" && s.Owner == "slow" {
+			assert.Contains(t, string(s.JSON), `"frames"`)
+			return
+		}
+	}
+	t.Fatal("a power cut now would forget the run")
 }

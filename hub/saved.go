@@ -113,6 +113,14 @@ func (h *Hub) saveStates() {
 	}
 }
 
+// KeepStates returns when the states of this moment are kept for good.
+func (h *Hub) KeepStates(ctx context.Context) error {
+	if err := h.do(ctx, h.saveStates); err != nil {
+		return err
+	}
+	return h.store.Flush(ctx)
+}
+
 // putStates queues all changed states to be written, and reports whether a run waits in one.
 func (h *Hub) putStates() (waits bool) {
 	for key := range h.unsaved {

@@ -30,6 +30,14 @@ func (s *Server) registerHousehold(api huma.API) {
 		view, err := s.hub.Expression(ctx, in.Body.Text)
 		return &body[hub.ExpressionView]{view}, err
 	})
+	operation(s, api, "check-text", http.MethodPost, "/texts", "Check the expressions in a text that is told, and say it", func(ctx context.Context, in *struct {
+		Body struct {
+			Text string `json:"text" maxLength:"4000"`
+		}
+	}) (*body[hub.ToldView], error) {
+		view, err := s.hub.Told(ctx, in.Body.Text)
+		return &body[hub.ToldView]{view}, err
+	})
 	operation(s, api, "check-script", http.MethodPost, "/scripts", "Check a script and say what it would do now", func(ctx context.Context, in *struct {
 		Body struct {
 			Text string `json:"text" maxLength:"20000"`

@@ -92,6 +92,17 @@ func (e *Engine) Values(in *expr.Input) []thing.Value {
 	return all
 }
 
+// Names makes the engine the source of expressions.
+func (e *Engine) Names(in *expr.Input) []string {
+	var names []string
+	for _, ref := range in.Refs {
+		if s := e.slots[ref]; s != nil && s.state.Reported.Near(in.Wanted, s.property.Resolution) {
+			names = append(names, e.devices[ref.Device].Title)
+		}
+	}
+	return names
+}
+
 // Moment makes the engine the source of expressions.
 func (e *Engine) Moment() time.Time { return e.now.In(e.zone) }
 
@@ -274,6 +285,9 @@ func (e *Engine) workedOut(text string) thing.Value {
 	return v
 }
 
+// Told returns a text with what its expressions come to now.
+func (e *Engine) Told(text string) string { return e.told(text) }
+
 // told returns a text with what its expressions come to.
 func (e *Engine) told(text string) string {
 	said := ""
@@ -287,10 +301,21 @@ func (e *Engine) told(text string) string {
 				said += "unknown"
 				continue
 			}
-			said += rule.Say(v)
+			said += e.say(part.Expression, v)
 		}
 	}
 	return said
+}
+
+// say says what an expression came to. One that is no more than the value of a property is said in that property's
+// words, such as In for a mode and open for a door; numbers are said bare, for whoever writes the text to add a unit.
+func (e *Engine) say(text string, v thing.Value) string {
+	if x, _ := e.Expression(text); x != nil && len(x.Inputs) == 1 && x.Inputs[0].Kind == expr.OfProperty && v.Kind != thing.KindNumber {
+		if s := e.slots[x.Inputs[0].Ref]; s != nil && v == s.state.Reported {
+			return s.property.Say(v)
+		}
+	}
+	return rule.Say(v)
 }
 
 // moment is a value that a property had from a time on.

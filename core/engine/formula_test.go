@@ -142,10 +142,13 @@ func TestAGroupAndARoomInAnExpressionFollowTheirMembers(t *testing.T) {
 func TestWhatIsToldSaysWhatItsExpressionsComeTo(t *testing.T) {
 	b := newBench(t)
 	b.report("sensor", "light", thing.Number(12.345))
-	b.rule("r", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepNotify, Text: `{{It}} is {value("sensor", "light")} lux, {value("sensor", "light") > 3}, {value("sensor", "motion")}`}}})
+	b.group("lamps", "lamp", "other")
+	b.report("lamp", "brightness", thing.Number(40))
+	b.report("other", "brightness", thing.Number(40))
+	b.rule("r", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepNotify, Text: `{{It}} is {value("sensor", "light")} lux, {value("sensor", "light") > 3}, {value("sensor", "motion")}, at 40: {which("lamps", "brightness", 40)}`}}})
 	for _, out := range b.engine.Handle(b.now, engine.Input{Kind: engine.InputEvent, Device: "dial", Name: "press"}) {
 		if out.Kind == engine.OutputNotify {
-			assert.Equal(t, "{It} is 12.3 lux, yes, no", out.Telling.Text)
+			assert.Equal(t, "{It} is 12.3 lux, yes, clear, at 40: lamp and other", out.Telling.Text)
 			return
 		}
 	}

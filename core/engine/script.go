@@ -102,6 +102,12 @@ func (h scripted) Inside(room string) ([]string, error) {
 	return all, nil
 }
 
+func (h scripted) Title(device string) (string, bool) {
+	if d := h.engine.devices[device]; d != nil {
+		return d.Title, true
+	}
+	return "", false
+}
 func (h scripted) HasScene(id string) bool { return h.engine.HasScene(id) }
 func (h scripted) HasRule(id string) bool  { return h.engine.HasRule(id) }
 func (h scripted) Chance() float64         { return h.engine.draw(h.rule) }

@@ -139,6 +139,12 @@ type RuleView struct {
 	Flips []Flip
 }
 
+// UnderWay reports whether a rule has a run that has not come to its end.
+func (e *Engine) UnderWay(id string) bool {
+	r := e.rules[id]
+	return r != nil && len(r.state.Frames) > 0
+}
+
 // RuleView returns how a rule stands; it is false when there is none.
 func (e *Engine) RuleView(id string) (RuleView, bool) {
 	r := e.rules[id]

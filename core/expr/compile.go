@@ -183,6 +183,8 @@ func (b *binder) call(e celast.Expr) {
 		if args := b.literals(e, c, 2); args != nil {
 			b.members(e, Input{Kind: OfMembers, Room: args[0], Role: args[1], Refs: b.lookup.RoomMembers(args[0], args[1])}, "No device of this room has that.")
 		}
+	case "which":
+		b.which(e, c)
 	case "meanOver":
 		b.past(e, c, Mean)
 	case "leastOver":
@@ -289,6 +291,45 @@ func (b *binder) members(e celast.Expr, in Input, none string) {
 		}
 	}
 	b.put(e, in, cel.ListType(of))
+}
+
+// which asks for the names of the members of a group that are at a value.
+func (b *binder) which(e celast.Expr, c celast.CallExpr) {
+	args := c.Args()
+	if c.IsMemberFunction() || len(args) != 3 || args[2].Kind() != celast.LiteralKind {
+		b.say(e, "which needs two names in quotes, and the value: true, a number, or a text in quotes.")
+		return
+	}
+	names, ok := literals(b.factory.NewCall(e.ID(), c.FunctionName(), args[0], args[1]).AsCall(), 2)
+	if !ok {
+		b.say(e, "which needs two names in quotes, and the value: true, a number, or a text in quotes.")
+		return
+	}
+	var wanted thing.Value
+	switch v := args[2].AsLiteral().(type) {
+	case types.Bool:
+		wanted = thing.Boolean(bool(v))
+	case types.Int:
+		wanted = thing.Number(float64(v))
+	case types.Double:
+		wanted = thing.Number(float64(v))
+	case types.String:
+		wanted = thing.Text(string(v))
+	}
+	in := Input{Kind: OfMembers, Group: names[0], Role: names[1], Refs: b.lookup.Members(names[0], names[1]), Wanted: wanted}
+	fits := false
+	for _, ref := range in.Refs {
+		p := b.lookup.Property(ref.Device, ref.Name)
+		fits = fits || p != nil && p.Check(wanted) == nil
+	}
+	switch {
+	case len(in.Refs) == 0:
+		b.say(e, "No device of this group has that.")
+	case !fits:
+		b.say(args[2], "No device of this group can be at that.")
+	default:
+		b.put(e, in, cel.StringType)
+	}
 }
 
 func (b *binder) past(e celast.Expr, c celast.CallExpr, statistic Statistic) {

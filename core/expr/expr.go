@@ -73,12 +73,14 @@ type Input struct {
 	Statistic   Statistic
 	Span        time.Duration
 	Clock       Clock
+	// Wanted, where it is not none, asks for the names of the members that are at it, instead of for their values.
+	Wanted thing.Value
 	// Known asks whether the value of the property is known, instead of for it.
 	Known bool
 }
 
 func (i *Input) same(j *Input) bool {
-	return i.Kind == j.Kind && i.Ref == j.Ref && i.Group == j.Group && i.Room == j.Room && i.Role == j.Role && i.Statistic == j.Statistic && i.Span == j.Span && i.Clock == j.Clock && i.Known == j.Known
+	return i.Kind == j.Kind && i.Ref == j.Ref && i.Group == j.Group && i.Room == j.Room && i.Role == j.Role && i.Statistic == j.Statistic && i.Span == j.Span && i.Clock == j.Clock && i.Known == j.Known && i.Wanted == j.Wanted
 }
 
 // Mistake is something wrong with an expression, at a place in its text.
@@ -117,6 +119,8 @@ type Source interface {
 	Value(i *Input) thing.Value
 	// Values returns the known values of members.
 	Values(i *Input) []thing.Value
+	// Names returns the names of the devices whose property is at what is wanted.
+	Names(i *Input) []string
 	// Moment returns the present time, in the home's zone.
 	Moment() time.Time
 }
@@ -138,6 +142,8 @@ func (s *slots) ResolveName(name string) (any, bool) {
 	}
 	in := &s.inputs[i]
 	switch {
+	case !in.Wanted.IsNone():
+		return native(thing.Text(enumerate(s.source.Names(in)))), true
 	case in.Kind == OfMembers:
 		return list(s.source.Values(in)), true
 	case in.Clock == Now:

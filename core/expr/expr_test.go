@@ -60,6 +60,16 @@ func (h house) Values(i *expr.Input) []thing.Value {
 	return all
 }
 
+func (h house) Names(i *expr.Input) []string {
+	var names []string
+	for _, ref := range i.Refs {
+		if h.values[ref] == i.Wanted {
+			names = append(names, map[string]string{"a": "Hall", "b": "Loft", "c": "Yard"}[ref.Device])
+		}
+	}
+	return names
+}
+
 func (house) Moment() time.Time { return time.Date(2026, 11, 22, 22, 30, 0, 0, time.UTC) }
 
 func lived() house {
@@ -102,6 +112,10 @@ func TestWhatExpressionsComeTo(t *testing.T) {
 		{`abs(round(-21.6))`, thing.Number(22)},
 		{`"It is " + string(value("a", "temperature")) + " °C"`, thing.Text("It is 21.5 °C")},
 		{`variable("mode")`, thing.Text("in")},
+		{`which("warm", "motion", true)`, thing.Text("Hall and Yard")},
+		{`which("warm", "motion", false) + "!"`, thing.Text("Loft!")},
+		{`which("warm", "temperature", 18)`, thing.Text("Loft")},
+		{`which("warm", "temperature", 99.5)`, thing.Text("none")},
 	} {
 		x, problems := language.Compile(c.text, lived())
 		if assert.Empty(t, problems, c.text) {
@@ -132,6 +146,10 @@ func TestWhatIsWrongIsSaidWhereItIs(t *testing.T) {
 		{`group("none", "temperature")`, 6, "No device of this group"},
 		{`meanOver("a", "temperature", "9 days")`, 30, "10s to 24h"},
 		{`meanOver("a", "mode", "10m")`, 9, "neither a number"},
+		{`which("warm", "motion")`, 6, "which needs two names in quotes, and the value"},
+		{`which("warm", "motion", 1 + 1)`, 6, "which needs two names in quotes, and the value"},
+		{`which("none", "motion", true)`, 6, "No device of this group has that"},
+		{`which("warm", "motion", "open")`, 25, "No device of this group can be at that"},
 		{`[1, 2]`, 1, "a list of numbers"},
 		{`{"a": 1}`, 1, "Only lists"},
 		{`1 # 2`, 3, ""},

@@ -35,6 +35,7 @@ func Words() []Word {
 		{"mode", `mode`, "The mode that the household is in."},
 		{"group", `group("group", "role")`, "What the members of a group are at, as a list."},
 		{"room", `room("room", "role")`, "What the devices of a room are at, as a list."},
+		{"which", `which("group", "role", true)`, "The names of the members of a group that are at a value, such as: Hall door and Galley window; none where there is none."},
 		{"mean", `mean(list)`, "The mean of numbers."},
 		{"median", `median(list)`, "The middle one of numbers."},
 		{"least", `least(list)`, "The least of numbers."},

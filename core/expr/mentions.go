@@ -3,6 +3,7 @@ package expr
 import (
 	"cel.dev/cel-go/common"
 	celast "cel.dev/cel-go/common/ast"
+	"cel.dev/cel-go/common/types"
 	"cel.dev/cel-go/parser"
 
 	"amvek/core/thing"
@@ -50,6 +51,12 @@ func Mention(text string) Mentions {
 		case "group":
 			if args, ok := literals(c, 2); ok {
 				m.Groups = append(m.Groups, args[0])
+			}
+		case "which":
+			if args := c.Args(); len(args) == 3 {
+				if id, is := args[0].AsLiteral().(types.String); is {
+					m.Groups = append(m.Groups, string(id))
+				}
 			}
 		case "room":
 			if args, ok := literals(c, 2); ok {

@@ -35,6 +35,18 @@ func list(values []thing.Value) ref.Val {
 	return types.DefaultTypeAdapter.NativeToValue(all)
 }
 
+// enumerate says names as people do: one, two and three.
+func enumerate(names []string) string {
+	switch n := len(names); n {
+	case 0:
+		return "none"
+	case 1:
+		return names[0]
+	default:
+		return strings.Join(names[:n-1], ", ") + " and " + names[n-1]
+	}
+}
+
 // result returns what an expression came to as a value of ours.
 func result(out ref.Val) (thing.Value, error) {
 	switch v := out.(type) {

@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	"unicode"
 
 	"amvek/core/expr"
 	"amvek/core/thing"
@@ -22,7 +23,11 @@ type Formula struct {
 }
 
 // Part is a part of a text that is told: words as they are, or an expression.
-type Part struct{ Words, Expression string }
+type Part struct {
+	Words, Expression string
+	// At is where an expression begins in the text, in bytes.
+	At int
+}
 
 // Parts takes a text apart: what stands in braces is an expression, and a brace twice is that brace.
 func Parts(text string) []Part {
@@ -45,7 +50,9 @@ func Parts(text string) []Part {
 				parts = append(parts, Part{Words: words.String()})
 				words.Reset()
 			}
-			parts = append(parts, Part{Expression: strings.TrimSpace(text[i+1 : i+1+end])})
+			inner := text[i+1 : i+1+end]
+			at := i + 1 + len(inner) - len(strings.TrimLeftFunc(inner, unicode.IsSpace))
+			parts = append(parts, Part{Expression: strings.TrimSpace(inner), At: at})
 			i += end + 1
 		default:
 			words.WriteByte(c)

@@ -61,6 +61,8 @@ type World interface {
 	// Members and Inside return the devices of a group and of a room, in their order.
 	Members(group string) ([]string, error)
 	Inside(room string) ([]string, error)
+	// Title returns the name of a device; it is false when there is none.
+	Title(device string) (string, bool)
 	// HasScene and HasRule report whether there is one.
 	HasScene(id string) bool
 	HasRule(id string) bool

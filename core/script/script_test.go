@@ -61,9 +61,12 @@ func (*mill) Members(group string) ([]string, error) {
 }
 
 func (m *mill) Inside(string) ([]string, error) { return m.Members("lamps") }
-func (*mill) HasScene(id string) bool           { return id == "evening" }
-func (*mill) HasRule(id string) bool            { return id == "stairs" }
-func (*mill) Now(word string) thing.Value       { return thing.Number(float64(len(word))) }
+func (*mill) Title(device string) (string, bool) {
+	return map[string]string{"lamp": "Reading lamp", "lantern": "Yard lantern"}[device], device == "lamp" || device == "lantern"
+}
+func (*mill) HasScene(id string) bool     { return id == "evening" }
+func (*mill) HasRule(id string) bool      { return id == "stairs" }
+func (*mill) Now(word string) thing.Value { return thing.Number(float64(len(word))) }
 
 func (m *mill) Chance() float64 {
 	m.draws++
@@ -271,4 +274,12 @@ func FuzzScript(f *testing.F) {
 			}
 		}
 	})
+}
+
+func TestAScriptNamesDevicesAsPeopleDo(t *testing.T) {
+	result, failed := run(t, `notify(" and ".join([title(d) for d in members("lamps")]))`)
+	assert.Empty(t, failed)
+	assert.Equal(t, "Reading lamp and Yard lantern", result.Asked[0].Text)
+	_, failed = run(t, `title("gone")`)
+	assert.Contains(t, failed, "There is no such device")
 }

@@ -238,7 +238,7 @@ func (w *watcher) mention(call *syntax.CallExpr) {
 		} else if first != "" {
 			w.mentions.Properties = append(w.mentions.Properties, thing.Ref{Device: first, Name: second})
 		}
-	case "ask":
+	case "ask", "title":
 		add(&w.mentions.Devices)
 	case "variable", "keep":
 		if first != "" {

@@ -29,6 +29,7 @@ func Words() []expr.Word {
 		{Name: "mode", Pattern: `mode`, Help: "The mode that the household is in."},
 		{Name: "group", Pattern: `group("group", "role")`, Help: "What the members of a group are at, as a list."},
 		{Name: "room", Pattern: `room("room", "role")`, Help: "What the devices of a room are at, as a list."},
+		{Name: "title", Pattern: `title("device")`, Help: "The name of a device."},
 		{Name: "members", Pattern: `members("group")`, Help: "The devices of a group, to go through with for."},
 		{Name: "inside", Pattern: `inside("room")`, Help: "The devices of a room, to go through with for."},
 		{Name: "set", Pattern: `set("device", "property", value)`, Help: "Sets a property, once the script has come to its end."},
@@ -149,6 +150,7 @@ func (r *run) own() map[string]builtin {
 		"room":     func(args starlark.Tuple) (starlark.Value, error) { return r.readings(args, r.world.Inside) },
 		"members":  func(args starlark.Tuple) (starlark.Value, error) { return r.devices(args, r.world.Members) },
 		"inside":   func(args starlark.Tuple) (starlark.Value, error) { return r.devices(args, r.world.Inside) },
+		"title":    r.title,
 		"set":      r.set,
 		"keep":     r.keep,
 		"ask":      r.ask,
@@ -270,6 +272,18 @@ func (r *run) known(args starlark.Tuple) (starlark.Value, error) {
 	}
 	v, err := r.read(t[0], t[1])
 	return starlark.Bool(err == nil && !v.IsNone()), nil
+}
+
+func (r *run) title(args starlark.Tuple) (starlark.Value, error) {
+	t, err := texts(args, 1, 1)
+	if err != nil {
+		return nil, err
+	}
+	title, there := r.world.Title(t[0])
+	if !there {
+		return nil, errors.New("there is no such device")
+	}
+	return starlark.String(title), r.charge(len(title))
 }
 
 func (r *run) variable(args starlark.Tuple) (starlark.Value, error) {

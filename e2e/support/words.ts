@@ -6,7 +6,7 @@ export async function open(word: Locator, choice: Locator): Promise<void> {
   await expect(async () => {
     if (!(await choice.isVisible())) await word.click({ timeout: 5000 })
     await choice.click({ timeout: 5000 })
-  }).toPass()
+  }).toPass({ timeout: process.env.CI ? 120_000 : 40_000 })
 }
 
 /** Chooses one of the choices of a word in a sentence. */

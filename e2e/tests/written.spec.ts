@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test'
 import { expect, test } from '../support/fixtures'
 import type { Hub } from '../support/hub'
-import { named, quietEvening, value } from '../support/home'
+import { make, named, quietEvening, value } from '../support/home'
 import { open, pick, type } from '../support/words'
 
 /** Rules of the mill's owner, each written in the editor from nothing. */
@@ -312,4 +312,151 @@ test('a script: its mistakes are told while it is typed, what it would do is see
   await expect(page.getByText(/Used by/)).toHaveCount(0)
   await page.goto(`${hub.url}/devices/${table.id}`)
   await expect(page.getByText('Scripted').first()).toBeVisible()
+})
+
+test('lock-up: locks checked and verified, lamps out but the night route, heating down, players fade, and what was found open is said', async ({
+  hub,
+  page,
+}) => {
+  await quietEvening(hub)
+  const group = async (title: string, ...titles: string[]) =>
+    make(hub, '/api/groups', { title, devices: await Promise.all(titles.map(async (t) => (await named(hub, t)).id)) })
+  await group('Locks', 'Hall lock', 'Boat shed lock')
+  await group('Out at night', 'Worktop lamps', 'Table lamp')
+  await group('Heating', 'Mill room thermostat', 'East room thermostat')
+  await group('Openings', 'Hall door', 'Glasshouse door', 'Galley window')
+  const bolt = (await hub.get<{ locks: { id: string }[] }>('/api/bench')).locks[1]!.id
+
+  await test.step('written in the editor', async () => {
+    for (const r of await hub.get<{ id: string }[]>('/api/rules')) await hub.send('DELETE', `/api/rules/${r.id}`)
+    await page.goto(`${hub.url}/rules`)
+    await page.getByRole('button', { name: 'Write the first rule' }).click()
+    await page.getByRole('button', { name: /^From nothing/ }).click()
+    await page.getByRole('textbox', { name: 'Name of the rule' }).fill('Lock-up')
+    const editor = page.getByRole('main')
+    const choose = async (label: RegExp, choice: string) =>
+      open(editor.getByRole('button', { name: label }).last(), page.getByRole('option', { name: choice, exact: true }))
+    const write = async (label: RegExp, what: string, text: string) => {
+      const box = page.getByRole('textbox', { name: what })
+      await open(editor.getByRole('button', { name: label }).last(), box)
+      await box.fill(text)
+      await page.keyboard.press('Enter')
+    }
+    const last = async (label: RegExp, amount: string, unit?: string) => {
+      await editor.getByRole('button', { name: label }).last().click()
+      const form = page.locator('.p-popover form')
+      await form.locator('input').fill(amount)
+      if (unit) await form.locator('select').selectOption({ label: unit })
+      await form.getByRole('button', { name: 'Set' }).click()
+      await expect(form).toHaveCount(0)
+    }
+    await pick(page, /^Kind of rule/, 'When')
+    const starts = async (what: string) => {
+      await editor.getByRole('button', { name: /^(Choose what starts it|Or when something else happens)$/ }).click()
+      await choose(/^What starts it/, what)
+    }
+    await starts('a phrase is said or typed')
+    await write(/^Phrase/, 'Phrase', 'lock up')
+    await starts('Landing plate button 4')
+    await starts('a time of day')
+    await choose(/^Time: \d/, '23:30')
+    await editor.getByRole('button', { name: 'Add what it needs to begin' }).click()
+    await choose(/^Device and property/, 'Mode of the house')
+    await choose(/^Comparison/, 'is not')
+    await choose(/^Value/, 'Asleep')
+
+    const step = async (kind: string) => {
+      await editor.getByRole('button', { name: 'Add a step', exact: true }).last().click()
+      await choose(/^Step: /, kind)
+    }
+    await step('set')
+    await choose(/^What to set/, 'Mode of the house')
+    await choose(/^Value/, 'Asleep')
+    await step('set')
+    await choose(/^What to set/, 'all Locks: locked')
+    await choose(/^Value/, 'locked')
+    await step('set')
+    await choose(/^What to set/, 'all Out at night: brightness')
+    await last(/^Value/, '0')
+    await last(/^Fade/, '4', 's')
+    await step('set')
+    await choose(/^What to set/, 'all Heating: set temperature')
+    await last(/^Value/, '16')
+    await step('ramp')
+    await choose(/^What to set/, 'Mill room player volume')
+    await last(/^Value/, '0')
+    await last(/^Over how long/, '20', 's')
+    await step('set')
+    await choose(/^What to set/, 'Mill room player playing')
+    await choose(/^Value/, 'off')
+    // Verified: it waits until all are locked, and goes on with the truth when they are not.
+    await step('wait until')
+    await choose(/^Device and property/, 'Locks: locked')
+    await choose(/^How many of the group/, 'every one of')
+    await last(/^At most/, '30', 's')
+    await step('say')
+    await choose(/^What speaks/, 'Galley player announcement')
+    // The values in what is said are typed by their names.
+    const said = page.getByRole('textbox', { name: 'What is said' })
+    await open(editor.getByRole('button', { name: /^What is said/ }), said)
+    await page.keyboard.type('Unlocked: {which of Locks')
+    await page.getByRole('option', { name: 'which of Locks are unlocked' }).click()
+    await page.keyboard.press('ArrowRight')
+    await page.keyboard.type('. Open: {which of Openings')
+    await page.getByRole('option', { name: 'which of Openings are open' }).click()
+    await page.keyboard.press('ArrowRight')
+    await page.keyboard.type('.')
+    await expect(page.locator('.p-popover').getByRole('status')).toContainText('now: “Unlocked: none. Open: none.”')
+    await page.keyboard.press('Enter')
+    await expect(
+      editor.getByRole('button', {
+        name: 'What is said: Unlocked: {which of Locks are unlocked}. Open: {which of Openings are open}.',
+      }),
+    ).toBeVisible()
+    await live(page, 'Lock-up')
+  })
+
+  const heard = async (text: string) => {
+    await page.goto(`${hub.url}/bench?place=Galley`)
+    await expect(page.getByText(`said “${text}”`).first()).toBeVisible()
+  }
+  const set = async (title: string, property: string, to: unknown) => {
+    await hub.send('PUT', `/api/devices/${(await named(hub, title)).id}/properties/${property}`, { value: to })
+    await expect.poll(() => value(hub, title, property)).toBe(to)
+  }
+  await test.step('said: everything is done, and it is said what stands open', async () => {
+    await set('Hall lock', 'locked', false)
+    await set('Worktop lamps', 'brightness', 80)
+    await set('Stair lamp', 'brightness', 15)
+    await set('Mill room player', 'volume', 40)
+    await set('Mill room player', 'playing', true)
+    await hub.bench({ what: 'open', opening: 'Glasshouse door', on: true })
+    await expect.poll(() => value(hub, 'Glasshouse door', 'contact')).toBe(true)
+    await hub.send('POST', '/api/phrases', { words: 'Lock up!' })
+    await hub.advance(30)
+    await expect.poll(() => value(hub, 'Hall lock', 'locked')).toBe(true)
+    await expect.poll(() => value(hub, 'Worktop lamps', 'brightness')).toBe(0)
+    expect(await value(hub, 'Stair lamp', 'brightness')).toBe(15) // the night route
+    await expect.poll(() => value(hub, 'Mill room thermostat', 'target')).toBe(16)
+    await expect.poll(() => value(hub, 'Mill room player', 'playing')).toBe(false)
+    await hub.advance(10)
+    await heard('Unlocked: none. Open: Glasshouse door.')
+  })
+  await test.step('at 23:30 it has been done already', async () => {
+    await hub.bench({ what: 'jump', clock: '23:35' })
+    await page.goto(`${hub.url}/rules`)
+    await page.getByRole('link', { name: /Lock-up/ }).click()
+    await expect(page.getByText('not started: Mode of the house was Asleep').first()).toBeVisible()
+  })
+  await test.step('by the button, with a bolt that jams: the truth is said', async () => {
+    await hub.send('PUT', '/api/devices/own/properties/mode', { value: 'mode-in' })
+    await hub.bench({ what: 'turnKey', lock: bolt, on: false })
+    await expect.poll(() => value(hub, 'Boat shed lock', 'locked')).toBe(false)
+    await hub.bench({ what: 'jam', lock: bolt, on: true })
+    await hub.bench({ what: 'open', opening: 'Galley window', on: true })
+    await expect.poll(() => value(hub, 'Galley window', 'contact')).toBe(true)
+    await hub.bench({ what: 'press', plate: '42', button: 4, gesture: 'press' })
+    await hub.advance(70)
+    await heard('Unlocked: Boat shed lock. Open: Glasshouse door and Galley window.')
+  })
 })

@@ -1948,6 +1948,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/texts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Check the expressions in a text that is told, and say it */
+        post: operations["check-text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/things": {
         parameters: {
             query?: never;
@@ -2499,6 +2516,9 @@ export interface components {
             text: string;
         };
         "Check-scriptRequest": {
+            text: string;
+        };
+        "Check-textRequest": {
             text: string;
         };
         Choice: {
@@ -4213,6 +4233,11 @@ export interface components {
             document: string;
             /** @description The address at which it was read. */
             source?: string;
+        };
+        ToldView: {
+            problems: components["schemas"]["Mistake"][];
+            /** @description What would be said now. */
+            text: string;
         };
         Topic: {
             /**
@@ -9184,6 +9209,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Check-textRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToldView"];
+                };
             };
             /** @description Error */
             default: {

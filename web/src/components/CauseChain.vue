@@ -57,7 +57,7 @@ const said = (ms: number) => (ms < 10_000 ? `+${ms} ms` : `+${duration(Math.roun
           >{{ l.text }}
           <RouterLink
             v-if="l.rule && runs.has(l.kind)"
-            class="link"
+            class="link within"
             :to="{ path: `/rules/${l.rule}`, query: { run: l.id } }"
             >Why</RouterLink
           ></span

@@ -189,10 +189,10 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
           v-if="property.writable"
           type="button"
           class="plain why"
-          :aria-label="`Why is ${property.title.toLowerCase()} ${state.text}?`"
           title="How it came about"
           @click="chosenName = property.name"
         >
+          <span class="heard-only">Why is {{ property.title.toLowerCase() }} {{ state.text }}? </span>
           <ReasonLine :state="state" />
         </button>
       </article>

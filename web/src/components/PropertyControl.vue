@@ -54,9 +54,12 @@ function slide(value: number | number[]) {
   }, SETTLE)
 }
 
+/** What stands in the field while somebody types there: what happens meanwhile does not write over it. */
+const typing = ref<number>()
 function type(value: number | null | undefined) {
-  if (value === null || value === undefined || value === local.value) return
+  if (value === null || value === undefined || value === (typing.value ?? local.value)) return
   local.value = value
+  if (typing.value !== undefined) typing.value = value
   void write(value)
 }
 
@@ -96,7 +99,7 @@ const label = computed(() => props.property.title)
       <InputNumber
         v-if="exact"
         class="exact"
-        :model-value="local"
+        :model-value="typing ?? local"
         :min="property.minimum"
         :max="property.maximum"
         :max-fraction-digits="places === 1 ? 0 : 1"
@@ -104,6 +107,8 @@ const label = computed(() => props.property.title)
         :use-grouping="false"
         :aria-label="`${label}, exactly`"
         @update:model-value="type"
+        @focus="typing = local"
+        @blur="typing = undefined"
       />
       <Button
         v-if="isLight"

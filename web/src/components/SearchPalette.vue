@@ -4,6 +4,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import { act } from '@/lib/act'
+import { MODE, OWN } from '@/lib/own'
 import { useHome } from '@/stores/home'
 import { useLook } from '@/stores/look'
 import { useNotices } from '@/stores/notices'
@@ -62,6 +63,16 @@ const all = computed<Hit[]>(() => {
           }),
       },
     ]),
+    ...(home.modes?.modes ?? []).map((m) => ({
+      key: `${m.id} set`,
+      title: `Mode ${m.title}`,
+      kind: 'command',
+      run: () =>
+        notices.attempt(async () => {
+          await act.write(OWN, MODE, m.id, 'palette')
+          notices.done(`The mode of the house is ${m.title}.`)
+        }),
+    })),
     ...home.schedules.map((s) => ({
       key: s.id,
       title: s.title,

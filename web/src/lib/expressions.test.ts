@@ -9,7 +9,13 @@ const names = {
       id: 'device-a',
       title: 'Landing sensor',
       room: 'room-l',
-      description: { properties: [property('light', 'Light'), property('motion', 'Motion', 'boolean')], events: [] },
+      description: {
+        properties: [
+          property('light', 'Light'),
+          { ...property('motion', 'Motion', 'boolean'), words: ['clear', 'moving'] },
+        ],
+        events: [],
+      },
       states: [],
     },
     {
@@ -33,6 +39,9 @@ describe('expressions', () => {
     expect(readable('mean(room("room-l","light")) > variable("variable-v")', names)).toBe(
       'mean(light in Landing) > Wanted warmth',
     )
+    expect(readable('"Open: " + which("group-g", "motion", true)', names)).toBe(
+      '"Open: " + which of Night route are moving',
+    )
     expect(readable('value("gone", "light") == "dim"', names)).toBe('value("gone", "light") == "dim"')
   })
   it('show ids by their names, at their places', () => {
@@ -43,6 +52,9 @@ describe('expressions', () => {
     const all = offers([{ name: 'hour', pattern: 'hour', help: 'Hours.' }], names)
     expect(all.find((o) => o.label === 'Landing sensor light')?.apply).toBe('value("device-a", "light")')
     expect(all.find((o) => o.label === 'Night route light of each')?.apply).toBe('group("group-g", "light")')
+    expect(all.find((o) => o.label === 'which of Night route are clear')?.apply).toBe(
+      'which("group-g", "motion", false)',
+    )
     expect(all.find((o) => o.label === 'Wanted warmth')?.apply).toBe('variable("variable-v")')
     expect(all.find((o) => o.label === 'mode is In')?.apply).toBe('mode == "mode-in"')
     expect(all.find((o) => o.label === 'hour')?.info).toBe('Hours.')

@@ -1,4 +1,4 @@
-import type { Device, ExpressionWord, Group, Modes, Room, Rule, Scene, Value } from '@/api/types'
+import type { Device, ExpressionWord, Group, Modes, Property, Room, Rule, Scene, Value } from '@/api/types'
 import { usedProperties } from './devices'
 import { sharedRoles } from './groups'
 import { OWN } from './own'
@@ -30,11 +30,17 @@ export function nameOf(id: string, names: Names): string | undefined {
 }
 
 const CALL = /\b(value|variable|group|room)\(\s*"([^"]*)"(?:\s*,\s*"([^"]*)")?\s*\)/g
+const WHICH = /\bwhich\(\s*"([^"]*)"\s*,\s*"([^"]*)"\s*,\s*([^)]*?)\s*\)/g
 const QUOTED = /"([^"\n]*)"/g
 
 /** An expression with names in the place of ids: Landing sensor motion && hour > 22. */
 export function readable(text: string, names: Names): string {
   return text
+    .replace(WHICH, (whole, id: string, role: string, value: string) => {
+      const group = names.groups.find((g) => g.id === id)
+      const shared = sharedRoles(group, names.everything).find((s) => s.role === role)
+      return group && shared ? whichAre(group, shared.property, value) : whole
+    })
     .replace(CALL, (whole, kind: string, id: string, name?: string) => {
       const title = nameOf(id, names)
       if (!title) return whole
@@ -45,6 +51,12 @@ export function readable(text: string, names: Names): string {
       return kind === 'value' ? `${title} ${(property ?? name ?? '').toLowerCase()}` : `${name} in ${title}`
     })
     .replace(QUOTED, (whole, id: string) => nameOf(id, names) ?? whole)
+}
+
+/** The names of the members of a group that are at a value, in words. */
+function whichAre(group: Group, property: Pick<Property, 'title' | 'words'>, value: string): string {
+  const state = { false: property.words?.[0], true: property.words?.[1] }[value]
+  return `which of ${group.title} are ${state ?? `at ${property.title.toLowerCase()} ${value}`}`
 }
 
 /** Where ids stand in a text, with the name that each is shown by. */
@@ -66,7 +78,7 @@ export interface Offer {
 export function offers(words: ExpressionWord[], names: Names): Offer[] {
   const { everything, groups, rooms, modes } = names
   const roomOf = (d: Device) => rooms.find((r) => r.id === d.room)?.title
-  const apart = new Set(['value', 'known', 'variable', 'group', 'room'])
+  const apart = new Set(['value', 'known', 'variable', 'group', 'room', 'which'])
   return [
     ...everything.flatMap((d) =>
       usedProperties(d)
@@ -83,6 +95,15 @@ export function offers(words: ExpressionWord[], names: Names): Offer[] {
         apply: `group("${g.id}", "${s.role}")`,
         detail: 'group',
       })),
+    ),
+    ...groups.flatMap((g) =>
+      sharedRoles(g, everything).flatMap((s) =>
+        (s.property.type === 'boolean' ? ['true', 'false'] : []).map((value) => ({
+          label: whichAre(g, s.property, value),
+          apply: `which("${g.id}", "${s.role}", ${value})`,
+          detail: 'names',
+        })),
+      ),
     ),
     ...rooms.flatMap((r) => {
       const devices = everything.filter((d) => d.room === r.id).map((d) => d.id)

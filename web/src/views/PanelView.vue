@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import ControlCell from '@/components/dashboard/ControlCell.vue'
+import PanelModes from '@/components/dashboard/PanelModes.vue'
 import PanelNotices from '@/components/dashboard/PanelNotices.vue'
 import { useHome } from '@/stores/home'
 
@@ -20,6 +21,7 @@ const ahead = computed(() => home.day?.marks.filter((m) => m.tone === 'planned')
       <b class="clock mono">{{ home.times.clock(home.now) }}</b>
       <h1>{{ board?.title ?? 'No such dashboard' }}</h1>
       <p class="soft date">{{ home.times.date(home.now) }}</p>
+      <PanelModes />
       <ul v-if="ahead.length" class="ahead" aria-label="Planned today">
         <li v-for="m in ahead" :key="m.at + m.text">
           <b class="mono">{{ home.times.clock(m.at) }}</b> {{ m.text }}
@@ -119,6 +121,7 @@ const ahead = computed(() => home.day?.marks.filter((m) => m.tone === 'planned')
   }
   .side {
     flex-direction: row;
+    flex-wrap: wrap;
     align-items: baseline;
     gap: 14px;
     border-right: 0;

@@ -5,7 +5,7 @@ import { join, split } from '@/lib/sentences'
 import { GROUP } from '@/lib/steps'
 import { useHome } from '@/stores/home'
 import ActionInputs from './ActionInputs.vue'
-import TextToken from './TextToken.vue'
+import ToldToken from './ToldToken.vue'
 import TokenPicker from './TokenPicker.vue'
 
 /** What a device is asked for, and what players are to play. */
@@ -48,12 +48,12 @@ function choose(value: string) {
 
 <template>
   <template v-if="step.kind === 'play'">
-    <TextToken
+    <ToldToken
       :model-value="step.text"
       label="What is played"
       empty="a station or a title"
       :maximum="200"
-      help="A station, a title, or words of one. An expression in braces is put in as what it comes to."
+      help="A station, a title, or words of one."
       @update:model-value="change({ text: $event })"
     />
     <span class="soft"> on </span>

@@ -14,11 +14,17 @@ const props = defineProps<{
   words: ExpressionWord[]
   /** Whether it is a program of several lines, that also does things. */
   script?: boolean
+  /** Whether it is words, in which expressions stand in braces. */
+  told?: boolean
 }>()
 const emit = defineEmits<{ take: [] }>()
 const home = useHome()
 
+/** Whether what comes next in a text stands in braces: a brace twice is that brace. */
+const inBraces = (before: string) => /(^|[^{])(\{\{)*\{[^{}]*$/.test(before)
+
 const place = useTemplateRef('place')
+const offered = useTemplateRef('offered')
 let editor: EditorView | undefined
 let showMistakes: (() => void) | undefined
 
@@ -85,12 +91,15 @@ onMounted(async () => {
         commands.history(),
         shown,
         language.bracketMatching(),
+        props.told ? complete.closeBrackets() : [],
         language.indentUnit.of('    '),
         props.script ? cm.lineNumbers() : [],
         cm.EditorView.lineWrapping,
+        cm.tooltips({ position: 'absolute', parent: offered.value ?? undefined }),
         complete.autocompletion({
           override: [
             (context) => {
+              if (props.told && !inBraces(context.state.sliceDoc(0, context.pos))) return null
               const word = context.matchBefore(/[\p{L}][\p{L}\d ]*$/u)
               if (!word && !context.explicit) return null
               return {
@@ -106,6 +115,7 @@ onMounted(async () => {
         cm.keymap.of([
           ...complete.completionKeymap,
           { key: 'Mod-Enter', run: () => (emit('take'), true) },
+          ...(props.told ? [{ key: 'Enter', run: () => (emit('take'), true) }] : []),
           ...(props.script ? [{ key: 'Tab', run: commands.insertTab, shift: commands.indentLess }] : []),
           ...commands.defaultKeymap,
           ...commands.historyKeymap,
@@ -132,10 +142,17 @@ watch(
 </script>
 
 <template>
-  <div ref="place" class="editor" />
+  <div class="code">
+    <div ref="place" class="editor" />
+    <!-- What is offered opens out here, since the editor scrolls. -->
+    <div ref="offered" />
+  </div>
 </template>
 
 <style scoped>
+.code {
+  position: relative;
+}
 .editor {
   border: 1px solid var(--edge);
   border-radius: var(--radius);
@@ -161,12 +178,12 @@ watch(
   font-family: var(--sans);
   border-bottom: 2px solid var(--verdigris);
 }
-.editor :deep(.cm-tooltip) {
+.code :deep(.cm-tooltip) {
   background: var(--sheet);
   color: var(--ink);
   border: 1px solid var(--edge);
 }
-.editor :deep(.cm-tooltip-autocomplete li[aria-selected]) {
+.code :deep(.cm-tooltip-autocomplete li[aria-selected]) {
   background: var(--verdigris);
   color: var(--sheet);
 }
@@ -175,7 +192,7 @@ watch(
   color: var(--ink-soft);
   border-right: 1px solid var(--rule);
 }
-.editor :deep(.cm-completionIcon) {
+.code :deep(.cm-completionIcon) {
   display: none;
 }
 </style>

@@ -5,6 +5,7 @@ import type { Step } from '@/api/types'
 import { useHome } from '@/stores/home'
 import DurationToken from './DurationToken.vue'
 import TextToken from './TextToken.vue'
+import ToldToken from './ToldToken.vue'
 import TokenPicker from './TokenPicker.vue'
 
 /** What a step says that reaches beyond the devices: a web address, a message, a program. */
@@ -12,7 +13,6 @@ const step = defineModel<Step>({ required: true })
 const home = useHome()
 const change = (part: Partial<Step>) => (step.value = { ...step.value, ...part })
 
-const HELP = 'An expression in braces is put in as what it comes to.'
 const USUAL = 10
 const methods = (['GET', 'POST', 'PUT', 'DELETE'] as const).map((value) => ({ value, title: value }))
 const intos = computed(() => [
@@ -36,37 +36,34 @@ const programChoices = computed(() => programs.value.map((value) => ({ value, ti
       @update:model-value="change({ method: $event })"
     />
     {{ ' ' }}
-    <TextToken
+    <ToldToken
       :model-value="step.address"
       label="Address"
       empty="an address"
       :maximum="2000"
-      :help="HELP"
       @update:model-value="change({ address: $event })"
     />
     <template v-if="step.method && step.method !== 'GET'">
       with
-      <TextToken
+      <ToldToken
         :model-value="step.text"
         label="What is sent"
         empty="nothing"
         :maximum="2000"
-        :help="HELP"
         @update:model-value="change({ text: $event || undefined })"
       />
     </template>
   </template>
   <template v-else-if="step.kind === 'publish'">
-    <TextToken
+    <ToldToken
       :model-value="step.text"
       label="The message"
       empty="an empty message"
       :maximum="2000"
-      :help="HELP"
       @update:model-value="change({ text: $event || undefined })"
     />
     under
-    <TextToken
+    <ToldToken
       :model-value="step.topic"
       label="Topic"
       empty="a topic"
@@ -93,12 +90,12 @@ const programChoices = computed(() => programs.value.map((value) => ({ value, ti
       @update:model-value="change({ program: $event })"
     />
     with
-    <TextToken
+    <ToldToken
       :model-value="step.arguments?.join(' | ')"
       label="Arguments"
       empty="no arguments"
       :maximum="1000"
-      help="Several are parted by |. An expression in braces is put in as what it comes to."
+      help="Several are parted by |."
       @update:model-value="change({ arguments: $event ? $event.split('|').map((a) => a.trim()) : undefined })"
     />
   </template>

@@ -94,7 +94,7 @@ const took = (ms: number) => (ms < 10 ? `${Math.round(ms * 10) / 10} ms` : `${Ma
                 <span v-for="d in t.did" :key="d.entry" class="what">
                   <RouterLink
                     v-if="d.rule"
-                    class="link"
+                    class="link within"
                     :to="{ path: `/rules/${d.rule}`, query: { run: d.entry } }"
                     title="What it did"
                     >{{ d.text }}</RouterLink><template v-else>{{ d.text }}</template

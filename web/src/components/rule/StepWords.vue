@@ -11,7 +11,7 @@ import ExpressionToken from './ExpressionToken.vue'
 import NumberToken from './NumberToken.vue'
 import OutsideWords from './OutsideWords.vue'
 import ScriptBlock from './ScriptBlock.vue'
-import TextToken from './TextToken.vue'
+import ToldToken from './ToldToken.vue'
 import TokenPicker from './TokenPicker.vue'
 import ValueToken from './ValueToken.vue'
 
@@ -376,22 +376,20 @@ function endBy(to: Ending) {
       @update:model-value="choose"
     />
     says
-    <TextToken
+    <ToldToken
       :model-value="step.text"
       label="What is said"
       empty="something"
       :maximum="400"
-      help="An expression in braces is said as what it comes to."
       @update:model-value="change({ text: $event })"
     />
   </template>
   <template v-else-if="step.kind === 'notify' || step.kind === 'show' || step.kind === 'question'">
-    <TextToken
+    <ToldToken
       :model-value="step.text"
       :label="{ notify: 'What is told', show: 'What is shown', question: 'What is asked' }[step.kind]"
       empty="say what"
       :maximum="500"
-      help="An expression in braces is said as what it comes to: It is {value(…)} °C."
       @update:model-value="change({ text: $event })"
     />
     <template v-if="step.kind === 'question'">
