@@ -9,6 +9,7 @@ import { act } from '@/lib/act'
 import { useAutosave } from '@/lib/autosave'
 import { sceneDocument } from '@/lib/documents'
 import { join, propertyChoices, split } from '@/lib/sentences'
+import { undoKeys } from '@/lib/undoKeys'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EditorHead from './EditorHead.vue'
@@ -102,18 +103,7 @@ const remove = () =>
     await router.push('/scenes')
   })
 
-function onKey(event: KeyboardEvent) {
-  if (
-    !(event.ctrlKey || event.metaKey) ||
-    event.key.toLowerCase() !== 'z' ||
-    (event.target as HTMLElement).tagName === 'INPUT'
-  )
-    return
-  event.preventDefault()
-  event.stopPropagation()
-  if (event.shiftKey) redo()
-  else undo()
-}
+const onKey = undoKeys({ past, future, undo, redo })
 </script>
 
 <template>

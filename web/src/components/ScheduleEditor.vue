@@ -10,6 +10,7 @@ import { scheduleDocument } from '@/lib/documents'
 import { weekdays } from '@/lib/schedules'
 import { scheduleKinds } from '@/lib/steps'
 import { stepMoving } from '@/lib/stepMoves'
+import { undoKeys } from '@/lib/undoKeys'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import CommitInput from './CommitInput.vue'
@@ -53,6 +54,7 @@ provide(
     ({ do: steps }) => set({ do: steps }),
   ),
 )
+const onKey = undoKeys({ past, future, undo, redo })
 function setAt(part: Partial<Daily>) {
   set({ at: { ...copy.value!.at, ...part } })
 }
@@ -81,7 +83,7 @@ const remove = () =>
 </script>
 
 <template>
-  <div v-if="copy">
+  <div v-if="copy" @keydown="onKey">
     <EditorHead :title="copy.title" label="Name of the schedule" @update:title="set({ title: $event })">
       <label class="enabled">
         <ToggleSwitch

@@ -9,6 +9,7 @@ import { useAutosave } from '@/lib/autosave'
 import { useListDrag } from '@/lib/dragging'
 import { sequenceDocument } from '@/lib/documents'
 import { duration } from '@/lib/format'
+import { undoKeys } from '@/lib/undoKeys'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EditorHead from './EditorHead.vue'
@@ -68,18 +69,7 @@ const remove = () =>
     await router.push('/scenes')
   })
 
-function onKey(event: KeyboardEvent) {
-  if (
-    !(event.ctrlKey || event.metaKey) ||
-    event.key.toLowerCase() !== 'z' ||
-    (event.target as HTMLElement).tagName === 'INPUT'
-  )
-    return
-  event.preventDefault()
-  event.stopPropagation()
-  if (event.shiftKey) redo()
-  else undo()
-}
+const onKey = undoKeys({ past, future, undo, redo })
 </script>
 
 <template>

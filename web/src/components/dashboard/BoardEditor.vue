@@ -8,6 +8,7 @@ import { api, ask } from '@/api/client'
 import type { Control, Dashboard, DashboardDocument } from '@/api/types'
 import { useAutosave } from '@/lib/autosave'
 import { dashboardDocument } from '@/lib/documents'
+import { undoKeys } from '@/lib/undoKeys'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EditorHead from '../EditorHead.vue'
@@ -149,18 +150,7 @@ function onCellKey(event: KeyboardEvent, c: Control) {
     })
 }
 
-function onKey(event: KeyboardEvent) {
-  if (
-    !(event.ctrlKey || event.metaKey) ||
-    event.key.toLowerCase() !== 'z' ||
-    (event.target as HTMLElement).tagName === 'INPUT'
-  )
-    return
-  event.preventDefault()
-  event.stopPropagation()
-  if (event.shiftKey) redo()
-  else undo()
-}
+const onKey = undoKeys({ past, future, undo, redo })
 
 const removeBoard = () =>
   notices.attempt(async () => {

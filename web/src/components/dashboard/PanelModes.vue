@@ -52,6 +52,7 @@ button[aria-pressed='true'] {
 @media (max-width: 900px) {
   .modes {
     display: flex;
+    order: 1;
     flex-basis: 100%;
     margin-top: 0;
     overflow-x: auto;

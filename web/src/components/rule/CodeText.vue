@@ -192,6 +192,9 @@ watch(
   color: var(--ink-soft);
   border-right: 1px solid var(--rule);
 }
+.code :deep(.cm-tooltip-autocomplete ul) {
+  font-family: var(--sans);
+}
 .code :deep(.cm-completionIcon) {
   display: none;
 }

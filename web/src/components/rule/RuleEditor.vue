@@ -11,6 +11,7 @@ import { useUndo } from '@/lib/undo'
 import { stepMoving } from '@/lib/stepMoves'
 import { ruleKinds, takesTime } from '@/lib/steps'
 import { ruleDocument } from '@/lib/documents'
+import { undoKeys } from '@/lib/undoKeys'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EditorHead from '../EditorHead.vue'
@@ -194,15 +195,7 @@ const at = computed(() =>
 )
 
 const { past, future, undo, redo } = useUndo(draft)
-function onKey(event: KeyboardEvent) {
-  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
-  const from = event.shiftKey ? future : past
-  if (!from.value.length) return
-  event.preventDefault()
-  event.stopPropagation()
-  if (event.shiftKey) redo()
-  else undo()
-}
+const onKey = undoKeys({ past, future, undo, redo }, true)
 </script>
 
 <template>
