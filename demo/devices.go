@@ -53,6 +53,7 @@ var demoDevices = []demoDevice{
 	{"mb-c4-12-a0", "Mill room plug", "Mill room"},
 	{"mb-c4-12-a1", "Loft plug", "Reading loft"},
 	{"mb-c4-12-a2", "Washing machine", "Wash house"},
+	{"mb-c4-12-a3", "Weir gate motor", "Weir"},
 	{"mb-c4-12-b0", "Glasshouse heater", "Glasshouse"},
 	{"mb-c4-12-c0", "Kiln", "Wheel room"},
 	{"mb-c4-12-d0", "Extractor", "Wheel room"},

@@ -42,6 +42,9 @@ func (s *seeder) longerRules() map[string]*rule.Rule {
 	}
 	wait := rule.Step{Kind: rule.StepWait, ForSeconds: 2}
 	tell := func(text string) rule.Step { return rule.Step{Kind: rule.StepNotify, Text: text} }
+	gate := func(open bool) rule.Step {
+		return rule.Step{Kind: rule.StepSet, Device: s.ids["Weir gate motor"], Property: "power", Value: thing.Boolean(open)}
+	}
 	seen := func(yes bool) rule.Step {
 		return rule.Step{Kind: rule.StepSet, Device: rule.OwnDevice, Property: riverSeen, Value: thing.Boolean(yes)}
 	}
@@ -63,10 +66,10 @@ func (s *seeder) longerRules() map[string]*rule.Rule {
 			Title: "River high", Enabled: true, Note: "Until somebody has seen it.",
 			When: []rule.Trigger{{Device: s.ids["Water level"], Property: "level", Comparison: rule.Above, Value: thing.Number(160), ForSeconds: 600}},
 			Do: []rule.Step{
-				tell("The river is high."), seen(false),
+				tell("The river is high."), seen(false), gate(true),
 				{Kind: rule.StepRemember, Group: lanterns},
 				{Kind: rule.StepRepeat, Until: true, Condition: is(rule.OwnDevice, riverSeen, thing.Boolean(true)), Do: []rule.Step{pulse(100), wait, pulse(10), wait}},
-				{Kind: rule.StepPutBack, Group: lanterns, FadeSeconds: 2},
+				{Kind: rule.StepPutBack, Group: lanterns, FadeSeconds: 2}, gate(false),
 			},
 		},
 		"rule-lock-up": {

@@ -151,9 +151,10 @@ test('the kiln: after nine hours the household is asked, and the answer is done'
   expect(await power()).toBe(true)
 })
 
-test('river high: told, and the lamps in the yard pulse until somebody has seen it', async ({ hub, page }) => {
+test('river high: told, the weir gate opened, and the lamps in the yard pulse until somebody has seen it', async ({ hub, page }) => {
   const level = await named(hub, 'Water level')
   const lantern = await named(hub, 'Yard lantern by the door')
+  const motor = await named(hub, 'Weir gate motor')
   await hub.send('PUT', `/api/devices/${lantern.id}/properties/brightness`, { value: 33 })
   const brightness = () => value(hub, lantern.title, 'brightness') as Promise<number>
   await expect.poll(brightness).toBeCloseTo(33, 0)
@@ -169,6 +170,7 @@ when:
     value: 160
     forSeconds: 600
 do:
+  - {kind: set, device: ${motor.id}, property: power, value: true}
   - kind: remember
     group: group-lanterns
   - kind: together
@@ -207,6 +209,10 @@ do:
   await expect.poll(brightness).toBeLessThan(15)
   await hub.advance(3)
   await expect.poll(brightness).toBeGreaterThan(85)
+  // The gate is wound open, which is heard of its contact, and the water goes down; the lamps pulse until it is seen.
+  await expect.poll(() => value(hub, 'Weir gate', 'contact')).toBe(true)
+  await hub.advance(60)
+  await expect.poll(() => value(hub, 'Water level', 'level') as Promise<number>).toBeLessThan(160)
   await page.goto(`${hub.url}/household`)
   await page.getByRole('region', { name: 'Told' }).getByRole('button', { name: 'Seen' }).click()
   await hub.advance(7)

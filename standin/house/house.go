@@ -188,6 +188,9 @@ func (h *House) Pour(name string, wet bool) error {
 // dammed is by how much driftwood at the weir raises the water, in cm.
 const dammed = 120
 
+// drained is by how much the open gate of the weir lowers it, in cm.
+const drained = 45
+
 // Dam lets driftwood dam the weir up, or clears it.
 func (h *House) Dam(jammed bool) {
 	h.mu.Lock()
@@ -330,7 +333,8 @@ func saturation(celsius float64) float64 {
 	return 6.112 * math.Exp(17.62*celsius/(243.12+celsius))
 }
 
-// River returns the water level at the weir in cm: by the clouds, hence the rain, of the last day, and by what dams it up.
+// River returns the water level at the weir in cm: by the clouds, hence the rain, of the last day, by what dams it up,
+// and by its gate.
 func (h *House) River(at time.Time) float64 {
 	rain := 0.0
 	for hour := range 24 {
@@ -338,10 +342,14 @@ func (h *House) River(at time.Time) float64 {
 	}
 	h.mu.Lock()
 	defer h.mu.Unlock()
+	level := 62 + 9*rain
 	if h.state.Jammed {
-		return 62 + dammed + 9*rain
+		level += dammed
 	}
-	return 62 + 9*rain
+	if h.state.Open["Weir gate"] {
+		level -= drained
+	}
+	return level
 }
 
 // Advance brings the rooms' warmth to the moment: dT/dt = (outdoors − T)·leak + heating + sun.

@@ -25,6 +25,7 @@ type Device struct {
 	stage  int    // of an extractor, 0 to 4
 	run    string // of a heater: "h" heats, "c" cools, "a" is for it to say, "0" is neither
 	watts  float64
+	winds  string // what its motor winds open while it is on, and shut else
 	energy float64 // watt hours so far
 	at     time.Time
 	dead   bool // its plug is pulled
@@ -42,6 +43,7 @@ func millDevices() []*Device {
 		{Hardware: "mb-c4-12-a0", Model: "MP-1", Label: "MP-1 Plug C412A0", Spot: "Mill room", watts: 46},
 		{Hardware: "mb-c4-12-a1", Model: "MP-1", Label: "MP-1 Plug C412A1", Spot: "Reading loft", watts: 18},
 		{Hardware: "mb-c4-12-a2", Model: "MP-1", Label: "MP-1 Plug C412A2", Spot: "Wash house", watts: 410},
+		{Hardware: "mb-c4-12-a3", Model: "MP-1", Label: "MP-1 Plug C412A3", Spot: "Weir", watts: 220, winds: "Weir gate"},
 		{Hardware: "mb-c4-12-b0", Model: "MH-4", Label: "MH-4 Heater C412B0", Spot: "Glasshouse", watts: 1500},
 		{Hardware: "mb-c4-12-c0", Model: "MK-9", Label: "MK-9 Heavy Switch C412C0", Spot: "Wheel room", watts: 6200},
 		{Hardware: "mb-c4-12-d0", Model: "MX-2", Label: "MX-2 Air Mover C412D0", Spot: "Wheel room", watts: 85},
@@ -58,13 +60,20 @@ type Network struct {
 	now     func() time.Time
 	devices []*Device
 	udp     *net.UDPConn
-	heat    func(room string, kilowatt float64)
+	house   House
 	changed func()
 }
 
-// New returns the devices, none of them on the network yet. Heat is told what heats a room.
-func New(now func() time.Time, heat func(room string, kilowatt float64), changed func()) *Network {
-	n := &Network{now: now, devices: millDevices(), heat: heat, changed: changed}
+// House is what the devices act on.
+type House interface {
+	// Heat is told what heats a room.
+	Heat(room string, kilowatt float64)
+	SetOpening(name string, open bool) error
+}
+
+// New returns the devices, none of them on the network yet.
+func New(now func() time.Time, house House, changed func()) *Network {
+	n := &Network{now: now, devices: millDevices(), house: house, changed: changed}
 	for _, d := range n.devices {
 		d.at, d.sessions, d.back, d.run = now(), map[net.Conn]bool{}, "last", "h"
 		d.on = d.Model == "MW-1"
@@ -263,7 +272,7 @@ func (n *Network) ask(d *Device, r request) error {
 	if r.Set.Run != nil {
 		d.run = *r.Set.Run
 	}
-	n.warm(d)
+	n.act(d)
 	return nil
 }
 
@@ -273,15 +282,17 @@ type program struct{ draws, gives float64 }
 // programs are those of a heater. A fan turns with each but the first; left to itself it heats gently.
 var programs = map[string]program{"0": {0.001, 0}, "h": {1, 1}, "c": {0.5, -0.5}, "a": {0.4, 0.4}}
 
-// warm tells the house what a device heats it with.
-func (n *Network) warm(d *Device) {
+// act does to the house what a device does: it heats, or winds something open.
+func (n *Network) act(d *Device) {
 	switch {
+	case d.winds != "":
+		_ = n.house.SetOpening(d.winds, d.on && !d.dead) // it is there
 	case d.Model == "MK-9":
-		n.heat(d.Spot, d.draws()/1000)
+		n.house.Heat(d.Spot, d.draws()/1000)
 	case d.Model == "MH-4" && (!d.on || d.dead):
-		n.heat(d.Spot, 0)
+		n.house.Heat(d.Spot, 0)
 	case d.Model == "MH-4":
-		n.heat(d.Spot, d.watts/1000*programs[d.run].gives)
+		n.house.Heat(d.Spot, d.watts/1000*programs[d.run].gives)
 	}
 }
 
@@ -342,7 +353,7 @@ func (n *Network) PowerCut() {
 				d.stage = map[bool]int{true: max(d.stage, 1), false: 0}[d.on]
 			}
 		}
-		n.warm(d)
+		n.act(d)
 	}
 	n.mu.Unlock()
 	for _, d := range n.devices {
@@ -360,7 +371,7 @@ func (n *Network) Switch(hardware string, on bool) error {
 		if d.Model == "MX-2" {
 			d.stage = map[bool]int{true: 2, false: 0}[on]
 		}
-		n.warm(d)
+		n.act(d)
 	}
 	n.mu.Unlock()
 	if err != nil {
@@ -383,7 +394,7 @@ func (n *Network) Pull(hardware string, pulled bool) error {
 			}
 			d.sessions = map[net.Conn]bool{}
 		}
-		n.warm(d)
+		n.act(d)
 	}
 	n.mu.Unlock()
 	if err != nil {
@@ -459,7 +470,7 @@ func (n *Network) Restore(data []byte) error {
 	for _, d := range n.devices {
 		if was, ok := all[d.Hardware]; ok {
 			d.on, d.stage, d.run, d.energy, d.at, d.dead, d.back, d.mute = was.On, was.Stage, was.Run, was.Energy, was.At, was.Pulled, was.Back, was.Mute
-			n.warm(d)
+			n.act(d)
 		}
 	}
 	return nil

@@ -70,7 +70,7 @@ func New(o Options) (*World, error) {
 	w.House = house.New(o.Now(), o.Zone, o.Latitude, o.Longitude)
 	w.Lumbrook = lumbrook.New(o.Now, w.different)
 	w.Quillet = quillet.New(o.Now, w.House, w.different)
-	w.Marrowby = marrowby.New(o.Now, w.House.Heat, w.different)
+	w.Marrowby = marrowby.New(o.Now, w.House, w.different)
 	w.Haskett = haskett.New(o.Now, w.House.Warmth, w.different)
 	w.Penrook = penrook.New(o.Now, w.House.Warmth, w.different)
 	w.Voxmere = voxmere.New(o.Now, w.different)
