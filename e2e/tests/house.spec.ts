@@ -127,7 +127,7 @@ test('a value is kept by hand above a rule until it is let go, and a device show
   await page.locator('.stack li').first().getByRole('button', { name: 'Let go' }).click()
   await expect(page.locator('.figure b').first()).toHaveText('60 %')
   await page.getByRole('button', { name: 'Identify' }).click()
-  await expect(page.getByText('Stair lamp was asked to show itself.')).toBeVisible()
+  await expect(page.getByText('Stair lamp was asked: identify.')).toBeVisible()
   type Bench = { lamps: { id: string; blinking: boolean }[] }
   expect((await hub.get<Bench>('/api/bench')).lamps.find((l) => l.id === '7')?.blinking).toBe(true)
 })
