@@ -151,7 +151,10 @@ test('the kiln: after nine hours the household is asked, and the answer is done'
   expect(await power()).toBe(true)
 })
 
-test('river high: told, the weir gate opened, and the lamps in the yard pulse until somebody has seen it', async ({ hub, page }) => {
+test('river high: told, the weir gate opened, and the lamps in the yard pulse until somebody has seen it', async ({
+  hub,
+  page,
+}) => {
   const level = await named(hub, 'Water level')
   const lantern = await named(hub, 'Yard lantern by the door')
   const motor = await named(hub, 'Weir gate motor')
