@@ -205,7 +205,6 @@ func (e *Engine) remove(in *Input) {
 			delete(e.slots, s.ref)
 		}
 		delete(e.byDevice, in.ID)
-		e.indexed = nil
 		delete(e.devices, in.ID)
 		if w := e.watches[in.ID]; w != nil {
 			w.gone = true
@@ -280,7 +279,6 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 		}
 	}
 	e.byDevice[id] = slots
-	e.indexed = nil
 	for i := range slots {
 		e.rearm(&slots[i])
 		e.adjust(&slots[i], device)

@@ -47,7 +47,6 @@ type Engine struct {
 	watches   map[string]*watch           // of devices that speak by themselves
 	lost      map[string]bool             // connections that are down
 	byDevice  map[string][]slot           // in the order of the description
-	indexed   *index                      // of the same, nil after devices came or went
 	events    map[thing.Ref][]trigger
 	attended  *slot // at which somebody is now, who may switch on what is attended only
 	scenes    map[string]*light.Scene

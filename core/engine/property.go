@@ -101,10 +101,7 @@ func (s *slot) fits(v thing.Value) bool {
 // find returns a property of a device, or nil. A device has few properties, so looking through
 // them is quicker than a second map.
 func (e *Engine) find(device, name string) *slot {
-	if e.indexed == nil {
-		e.indexed = newIndex(e.byDevice)
-	}
-	slots := e.indexed.of(device)
+	slots := e.byDevice[device]
 	for i := range slots {
 		if slots[i].ref.Name == name {
 			return &slots[i]
