@@ -87,7 +87,8 @@ type ruleState struct {
 	weighers   []*weigher   // its conditions that are expressions
 	held       []thing.Ref  // what it holds, in the order in which it took hold
 	stayed     map[int]bool // the triggers that have started it since they stay so
-	flips      []Flip       // what became true or false lately
+	flips      []Flip       // what became true or false lately, in a ring
+	oldest     int          // of those, once there are as many as are kept
 	instant    uint64       // in which it last took a step
 	steps      int          // how many it took in that
 	untold     int          // how many of those no trace has taken up

@@ -155,7 +155,7 @@ func (e *Engine) RuleView(id string) (RuleView, bool) {
 	v.State.Frames = append([]Frame(nil), r.state.Frames...)
 	v.State.Open = slices.Clone(r.state.Open)
 	v.State.Triggered, v.State.LastTrue = maps.Clone(r.state.Triggered), maps.Clone(r.state.LastTrue)
-	v.Flips = slices.Clone(r.flips)
+	v.Flips = r.latest(len(r.flips))
 	if r.program == nil {
 		return v, true
 	}

@@ -86,15 +86,23 @@ func (e *Engine) flip(r *ruleState, path string, truth bool, v thing.Value) {
 	if e.untraced {
 		return
 	}
-	if r.flips == nil {
-		r.flips = make([]Flip, 0, keptFlips)
-	}
-	if len(r.flips) == keptFlips {
-		copy(r.flips, r.flips[1:])
-		r.flips = r.flips[:keptFlips-1]
-	}
 	r.untold = min(r.untold+1, keptFlips)
-	r.flips = append(r.flips, Flip{Path: path, At: e.now, Truth: truth, Value: v})
+	f := Flip{Path: path, At: e.now, Truth: truth, Value: v}
+	if len(r.flips) < keptFlips {
+		r.flips = append(r.flips, f)
+		return
+	}
+	r.flips[r.oldest] = f
+	r.oldest = (r.oldest + 1) % keptFlips
+}
+
+// latest returns the last so many flips of a rule, the latest last.
+func (r *ruleState) latest(count int) []Flip {
+	all := make([]Flip, count)
+	for i := range all {
+		all[i] = r.flips[(r.oldest+len(r.flips)-count+i)%len(r.flips)]
+	}
+	return all
 }
 
 // openTrace opens the trace of a run, and says its id.
@@ -113,7 +121,7 @@ func (e *Engine) newTrace(r *ruleState, id cause.ID, trigger string) Trace {
 	if r.program != nil {
 		t.Conditions = e.traced(r, func(path string) bool { return !ofStep(path) })
 	}
-	t.Flips = slices.Clone(r.flips[len(r.flips)-r.untold:])
+	t.Flips = r.latest(r.untold)
 	r.untold = 0
 	return t
 }

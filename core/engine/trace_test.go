@@ -157,3 +157,19 @@ func TestHowARunEndedIsInItsTrace(t *testing.T) {
 	b.rule("r", rule.Rule{When: press, Do: []rule.Step{set("lamp", 1)}})
 	assert.Empty(t, pressed(b))
 }
+
+func TestOfManyFlipsTheLatestAreKeptInTheirOrder(t *testing.T) {
+	b := newBench(t)
+	b.rule("r", rule.Rule{When: press, Provided: dark(), Do: []rule.Step{set("lamp", 9)}})
+	for i := range 61 {
+		b.report("sensor", "light", thing.Number([]float64{100, 1}[i%2]))
+		b.pass(time.Second)
+	}
+	view, _ := b.engine.RuleView("r")
+	require.Len(t, view.Flips, 24)
+	for i := 1; i < len(view.Flips); i++ {
+		assert.Equal(t, time.Second, view.Flips[i].At.Sub(view.Flips[i-1].At))
+	}
+	assert.Equal(t, b.now.Add(-time.Second), view.Flips[23].At)
+	assert.False(t, view.Flips[23].Truth)
+}
