@@ -167,5 +167,5 @@ func FuzzLines(f *testing.F) {
 // stillHouse is a house in which nothing that devices do has any effect.
 type stillHouse struct{}
 
-func (stillHouse) Heat(string, float64)          {}
-func (stillHouse) SetOpening(string, bool) error { return nil }
+func (stillHouse) Heat(string, float64) {}
+func (stillHouse) Wind(string, bool)    {}

@@ -172,6 +172,13 @@ func (h *House) SetOpening(name string, open bool) error {
 	return nil
 }
 
+// Wind lets a motor open or shut something, as Heat lets a heater heat: who does it tells that something is different.
+func (h *House) Wind(name string, open bool) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.state.Open[name] = open
+}
+
 // Pour wets the floor of a room, or dries it.
 func (h *House) Pour(name string, wet bool) error {
 	if _, known := plan[name]; !known {

@@ -68,7 +68,8 @@ type Network struct {
 type House interface {
 	// Heat is told what heats a room.
 	Heat(room string, kilowatt float64)
-	SetOpening(name string, open bool) error
+	// Wind is told what a motor winds open or shut.
+	Wind(name string, open bool)
 }
 
 // New returns the devices, none of them on the network yet.
@@ -286,7 +287,7 @@ var programs = map[string]program{"0": {0.001, 0}, "h": {1, 1}, "c": {0.5, -0.5}
 func (n *Network) act(d *Device) {
 	switch {
 	case d.winds != "":
-		_ = n.house.SetOpening(d.winds, d.on && !d.dead) // it is there
+		n.house.Wind(d.winds, d.on && !d.dead)
 	case d.Model == "MK-9":
 		n.house.Heat(d.Spot, d.draws()/1000)
 	case d.Model == "MH-4" && (!d.on || d.dead):
