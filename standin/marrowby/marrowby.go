@@ -25,7 +25,7 @@ type Device struct {
 	stage  int    // of an extractor, 0 to 4
 	run    string // of a heater: "h" heats, "c" cools, "a" is for it to say, "0" is neither
 	watts  float64
-	winds  string // what its motor winds open while it is on, and shut else
+	winds  string  // what its motor winds open while it is on, and shut else
 	energy float64 // watt hours so far
 	at     time.Time
 	dead   bool // its plug is pulled
