@@ -8,9 +8,11 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"net"
 	"os"
 	"path/filepath"
 	"sync"
+	"syscall"
 	"time"
 
 	"amvek/standin/diary"
@@ -83,13 +85,28 @@ func New(o Options) (*World, error) {
 	if err := w.restore(); err != nil {
 		return nil, err
 	}
-	if err := errors.Join(w.Lumbrook.Serve(o.BridgeListen), w.Marrowby.Serve(), w.Haskett.Serve(o.TransceiverListen), w.Penrook.Serve(o.BoxListen, o.Domain), w.Voxmere.Serve(o.Domain), w.Diary.Serve(o.DiaryListen)); err != nil {
+	if err := errors.Join(
+		// Those that had an address before come first, and take another where something else has it meanwhile.
+		serve(o.BridgeListen, w.Lumbrook.Serve), serve(o.TransceiverListen, w.Haskett.Serve), serve(o.DiaryListen, w.Diary.Serve),
+		serve(o.BoxListen, func(address string) error { return w.Penrook.Serve(address, o.Domain) }),
+		w.Marrowby.Serve(), w.Voxmere.Serve(o.Domain),
+	); err != nil {
 		return nil, err
 	}
 	return w, nil
 }
 
 // different notes that something was done to the house or a device.
+// serve lets a pretend box listen at an address, or at any port where that one is taken.
+func serve(address string, f func(address string) error) error {
+	err := f(address)
+	if errors.Is(err, syscall.EADDRINUSE) {
+		host, _, _ := net.SplitHostPort(address) // it was listened at
+		return f(net.JoinHostPort(host, "0"))
+	}
+	return err
+}
+
 func (w *World) different() {
 	if err := w.save(); err != nil {
 		w.log.Error("the pretend house could not be kept", "error", err)
