@@ -81,7 +81,7 @@ func (e *Engine) play(step *rule.Step, member string, w why) {
 			devices = g.Devices
 		}
 	}
-	text := strings.Join(strings.Fields(e.told(step.Text)), " ")
+	text := strings.Join(strings.Fields(e.Told(step.Text)), " ")
 	for _, device := range devices {
 		if e.Plays(device, "") {
 			action := e.devices[device].Description.Plays()

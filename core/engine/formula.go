@@ -286,10 +286,7 @@ func (e *Engine) workedOut(text string) thing.Value {
 }
 
 // Told returns a text with what its expressions come to now.
-func (e *Engine) Told(text string) string { return e.told(text) }
-
-// told returns a text with what its expressions come to.
-func (e *Engine) told(text string) string {
+func (e *Engine) Told(text string) string {
 	said := ""
 	for _, part := range rule.Parts(text) {
 		switch {

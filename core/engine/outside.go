@@ -19,14 +19,14 @@ func (e *Engine) reachOut(r *ruleState, f *Frame, step *rule.Step, w why) {
 	note := step.Program
 	switch step.Kind {
 	case rule.StepWeb:
-		call.Address, call.Body = e.told(step.Address), e.told(step.Text)
+		call.Address, call.Body = e.Told(step.Address), e.Told(step.Text)
 		note = call.Address
 	case rule.StepPublish:
-		call.Topic, call.Body = e.told(step.Topic), e.told(step.Text)
+		call.Topic, call.Body = e.Told(step.Topic), e.Told(step.Text)
 		note = call.Topic
 	default:
 		for _, a := range step.Arguments {
-			call.Arguments = append(call.Arguments, e.told(a))
+			call.Arguments = append(call.Arguments, e.Told(a))
 		}
 	}
 	inner := e.follow(w, cause.Entry{Kind: cause.ReachedOut, Rule: r.id, Name: string(step.Kind), Note: note})
@@ -132,7 +132,7 @@ func (e *Engine) keepAnswer(variable, words, by string, w why) (reason string) {
 
 // announce lets speakers say something, also what they said before.
 func (e *Engine) announce(step *rule.Step, by string, w why) {
-	text := strings.Join(strings.Fields(e.told(step.Text)), " ") // a line, as it is spoken
+	text := strings.Join(strings.Fields(e.Told(step.Text)), " ") // a line, as it is spoken
 	for _, s := range e.aims(step, "") {
 		if s.property.Type != thing.TypeText || !s.property.Writable {
 			continue

@@ -432,13 +432,13 @@ func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 	case rule.StepSay:
 		e.announce(step, by, w)
 	case rule.StepNotify:
-		e.notify(Telling{Text: e.told(step.Text)}, w)
+		e.notify(Telling{Text: e.Told(step.Text)}, w)
 	case rule.StepShow:
 		until := time.Time{}
 		if step.ForSeconds > 0 {
 			until = e.now.Add(rule.Seconds(step.ForSeconds))
 		}
-		e.notify(Telling{Text: e.told(step.Text), Panels: cmp.Or(step.Dashboard, AllPanels), Until: until}, w)
+		e.notify(Telling{Text: e.Told(step.Text), Panels: cmp.Or(step.Dashboard, AllPanels), Until: until}, w)
 	case rule.StepStop:
 		if q := e.sequences[step.Sequence]; q != nil {
 			e.endSequence(q, "", 0, w)

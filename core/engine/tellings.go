@@ -32,7 +32,7 @@ func (e *Engine) notify(t Telling, w why) why {
 
 // question asks the household, and lets the run wait for an answer.
 func (e *Engine) question(r *ruleState, f *Frame, step *rule.Step, w why) {
-	t := Telling{Text: e.told(step.Text), Panels: AllPanels}
+	t := Telling{Text: e.Told(step.Text), Panels: AllPanels}
 	for i := range step.Branches {
 		t.Answers = append(t.Answers, strings.TrimSpace(step.Branches[i].Answer))
 	}

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Popover from 'primevue/popover'
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import type { ExpressionWord, Told } from '@/api/types'
 import { readable } from '@/lib/expressions'
@@ -22,7 +22,6 @@ const popover = ref<InstanceType<typeof Popover>>()
 const typed = ref('')
 const view = ref<Told>()
 const words = ref<ExpressionWord[]>([])
-onMounted(async () => (words.value = await ask(api.GET('/api/expressions/words')).catch(() => [])))
 
 const shown = computed(() => props.modelValue && readable(props.modelValue, home))
 const tooLong = computed(() => typed.value.length > props.maximum)
@@ -36,9 +35,10 @@ watch(typed, async (text) => {
   if (mine === asked) view.value = answer
 })
 
-function open(event: Event) {
+async function open(event: Event) {
   typed.value = props.modelValue ?? ''
   popover.value?.toggle(event)
+  if (!words.value.length) words.value = await ask(api.GET('/api/expressions/words')).catch(() => [])
 }
 function take() {
   if (tooLong.value) return
