@@ -147,7 +147,7 @@ func reportsPerSecond(condition func(device string) rule.Condition) engineSpeed 
 	hub := func(reports int) time.Duration {
 		began := time.Now()
 		for i := range reports {
-			e.Handle(now, engine.Input{Kind: engine.InputReport, Device: ids[order[i&(len(order)-1)]], Name: "light", Value: value(i)})
+			e.Report(now, ids[order[i&(len(order)-1)]], "light", value(i), false)
 		}
 		return time.Since(began)
 	}

@@ -203,7 +203,12 @@ func (h *Hub) do(ctx context.Context, f func()) error {
 
 // handle gives the engine one input and acts on what follows. It runs in the loop.
 func (h *Hub) handle(in engine.Input) {
-	outputs := h.engine.Handle(h.clock.Now(), in)
+	var outputs []engine.Output
+	if in.Kind == engine.InputReport {
+		outputs = h.engine.Report(h.clock.Now(), in.Device, in.Name, in.Value, in.Polled)
+	} else {
+		outputs = h.engine.Handle(h.clock.Now(), in)
+	}
 	// Commands first: nobody waits for a lamp while a journal is written.
 	for i := range outputs {
 		if k := outputs[i].Kind; k == engine.OutputCommand || k == engine.OutputInvoke {
@@ -221,9 +226,9 @@ func (h *Hub) handle(in engine.Input) {
 				// How long it took from what came in to a command on its way.
 				out.Entry.Milliseconds = float64(time.Since(h.arrived).Microseconds()) / 1000
 			}
-			h.store.AddEntry(out.Entry)
+			h.store.AddEntry(*out.Entry)
 			if h.Feed.listened() {
-				view := h.entryView(out.Entry)
+				view := h.entryView(*out.Entry)
 				h.Feed.Publish(Message{Kind: "journal", Entry: &view})
 			}
 		case engine.OutputProperty:
@@ -259,8 +264,8 @@ func (h *Hub) propertyChanged(out *engine.Output) {
 	h.keep(stateKey{"property", ref.Device, ref.Name})
 	if out.Measured {
 		if v := out.Value; v.Kind == thing.KindNumber || v.Kind == thing.KindBoolean {
-			if !out.Raw.IsNone() {
-				v = out.Raw // a calibration may be changed, or taken back, for the past as well
+			if !state.Raw.IsNone() {
+				v = state.Raw // a calibration may be changed, or taken back, for the past as well
 			}
 			h.measured(ref, v)
 		}

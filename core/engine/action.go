@@ -16,7 +16,8 @@ func (e *Engine) invoke(in *Input) {
 	if action == nil || action.Check(in.Given) != nil {
 		return
 	}
-	e.input.Kind, e.input.Note = cause.Asked, givenText(action, in.Given)
+	origin := e.origin()
+	origin.Kind, origin.Note = cause.Asked, givenText(action, in.Given)
 	if action.Role == thing.RoleStop {
 		slots := e.byDevice[in.Device]
 		for i := range slots {

@@ -45,12 +45,13 @@ func (e *Engine) adjust(s *slot, d *home.Device) {
 	}
 	raw := s.state.Raw
 	if raw.IsNone() {
-		raw = s.state.Reported
+		raw = s.Reported
 	}
 	s.adjusting = nil
 	if there {
 		s.adjusting = &adjusting{by: by}
 	}
+	s.attach()
 	if e.loading || raw.Kind != thing.KindNumber {
 		return
 	}
@@ -65,7 +66,7 @@ func (e *Engine) read(s *slot, raw thing.Value) {
 		s.state.Raw = raw
 		v = s.adjusting.take(s.property, raw, e.now)
 	}
-	if v == s.state.Reported {
+	if v == s.Reported {
 		return
 	}
 	s.state.Certainty = Confirmed

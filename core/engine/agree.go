@@ -52,8 +52,9 @@ func (e *Engine) differs(s *slot, v thing.Value) {
 }
 
 func (e *Engine) found(s *slot, v thing.Value, note string) why {
-	e.input.Kind, e.input.Value, e.input.Device, e.input.Name = cause.Differs, v, s.ref.Device, s.ref.Name
-	e.input.Note = fmt.Sprintf("It should be %s: %s", s.property.Say(s.state.Target), note)
+	origin := e.origin()
+	origin.Kind, origin.Value, origin.Device, origin.Name = cause.Differs, v, s.ref.Device, s.ref.Name
+	e.origin().Note = fmt.Sprintf("It should be %s: %s", s.property.Say(s.state.Target), note)
 	return why{id: e.inputEntry()}
 }
 
@@ -104,9 +105,10 @@ func (e *Engine) agree(in *Input) {
 	}
 	found := s.state.Difference.Found
 	s.state.Difference, s.state.Disputes = nil, Disputes{}
-	e.input.Kind, e.input.Value = cause.Written, s.state.Target
+	origin := e.origin()
+	origin.Kind, origin.Value = cause.Written, s.state.Target
 	if in.Verb == AgreeBelieve {
-		e.input.Value = found
+		e.origin().Value = found
 		e.inputEntry()
 		s.state.Target = found
 		e.handWrite(s, found, "hand:"+in.Actor, why{})

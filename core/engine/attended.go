@@ -32,13 +32,13 @@ func (e *Engine) refused(s *slot, w why) bool {
 			continue
 		}
 		// It stays as it is, or goes to rest where that is not known.
-		stays := s.state.Reported
+		stays := s.Reported
 		if stays.IsNone() {
 			stays = s.property.Rest()
 		}
 		s.state.Stack.Base = hold.Base{Value: stays, Since: e.now, Cause: inner.id}
 	}
-	if effective := s.state.Stack.Effective(); effective == s.state.Reported {
+	if effective := s.state.Stack.Effective(); effective == s.Reported {
 		s.state.Target, s.state.Certainty = effective, Confirmed
 		s.state.Failure, s.state.Unreached, s.state.Stray = "", false, thing.Value{}
 	}
@@ -51,5 +51,5 @@ func (e *Engine) starts(s *slot) bool {
 	if top := s.state.Stack.Top(); top != nil && top.Unattended {
 		return false
 	}
-	return s.property.Starts(s.state.Reported, s.state.Stack.Effective())
+	return s.property.Starts(s.Reported, s.state.Stack.Effective())
 }

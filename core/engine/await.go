@@ -13,7 +13,7 @@ const awaitAtMost = 5 * time.Minute
 // await lets a run wait until a property has done what it was asked for. It is false where that is so already;
 // a run that has nothing to hope for is cut short.
 func (e *Engine) await(r *ruleState, id uint64, ref thing.Ref, w why) bool {
-	s, f := e.slots[ref], r.frame(id)
+	s, f := e.at(ref), r.frame(id)
 	if s == nil || f == nil {
 		return false
 	}

@@ -16,9 +16,10 @@ const replanAfter = time.Hour
 // left: all that is remembered of when something was or will be moves with the clock. Times of the day do not: those that
 // were passed over are due, as after a time in which the hub was off.
 func (e *Engine) setClock(by time.Duration) {
-	e.input.Kind, e.input.Value = cause.ClockSet, thing.Number(by.Seconds())
+	origin := e.origin()
+	origin.Kind, origin.Value = cause.ClockSet, thing.Number(by.Seconds())
 	e.now = e.now.Add(by)
-	e.input.At = e.now
+	e.origin().At = e.now
 	e.inputEntry()
 	e.moveTimes(by)
 	for i := range e.timers {
@@ -62,6 +63,7 @@ func (e *Engine) moveTimes(by time.Duration) {
 		for i := range slots {
 			s := &slots[i]
 			e.touch(s)
+			moveWithin(reflect.ValueOf(&s.Reading), by)
 			moveWithin(reflect.ValueOf(&s.state), by)
 			if s.heard != 0 {
 				s.heard += int64(by)

@@ -33,6 +33,7 @@ func (e *Engine) join(id string, d *home.Device) {
 	slots := e.byDevice[id]
 	for i := range slots {
 		slots[i].driver = nil
+		slots[i].attach()
 	}
 	for i := range slots {
 		s := &slots[i]
@@ -58,6 +59,7 @@ func (e *Engine) join(id string, d *home.Device) {
 		for _, part := range []*slot{s, up, down, dr.reversed, dr.draw, dr.kind} {
 			if part != nil {
 				part.driver = dr
+				part.attach()
 			}
 		}
 		dr.swapped = dr.isReversed()
@@ -69,7 +71,7 @@ func (e *Engine) join(id string, d *home.Device) {
 
 // active reports whether the device is set up to drive a shutter.
 func (d *driver) active() bool {
-	return d.kind == nil || d.kind.state.Reported == thing.Text(d.position.property.Only.Value)
+	return d.kind == nil || d.kind.Reported == thing.Text(d.position.property.Only.Value)
 }
 
 // free reports whether a hand here has said that the two outputs drive different things.
@@ -78,10 +80,10 @@ func (d *driver) free() bool {
 		return false
 	}
 	base := d.kind.state.Stack.Base
-	return base.ByHand && strings.HasPrefix(base.By, "hand:") && base.Value == d.kind.state.Reported
+	return base.ByHand && strings.HasPrefix(base.By, "hand:") && base.Value == d.kind.Reported
 }
 
-func (d *driver) isReversed() bool { return d.reversed != nil && d.reversed.state.Reported.True() }
+func (d *driver) isReversed() bool { return d.reversed != nil && d.reversed.Reported.True() }
 
 func (d *driver) output(side cover.Side) *slot {
 	if d.isReversed() {
@@ -125,7 +127,7 @@ func (e *Engine) partChanged(s *slot, w why) {
 			d.swapped = d.isReversed()
 		}
 	case s == d.draw:
-		e.drives(d, state.Draw(s.state.Reported.Number, e.now, d.settings), w)
+		e.drives(d, state.Draw(s.Reported.Number, e.now, d.settings), w)
 	case s == d.reversed && d.isReversed() != d.swapped:
 		d.swapped = d.isReversed()
 		e.drives(d, state.Turn(e.now, d.settings), w)
@@ -144,32 +146,33 @@ func (e *Engine) heardKind(d *driver) {
 	state.Doubt(e.now)
 	for _, s := range d.outputs {
 		side, _ := d.side(s)
-		if s.state.Reported.IsNone() || (state.Outputs[side].Heard && state.Outputs[side].On == s.state.Reported.True()) {
+		if s.Reported.IsNone() || (state.Outputs[side].Heard && state.Outputs[side].On == s.Reported.True()) {
 			continue
 		}
-		s.state.Stack = hold.Stack{Base: hold.Base{Value: s.state.Reported, Since: e.now}}
-		e.drives(d, state.Report(side, s.state.Reported.True(), e.now, d.settings), why{})
+		s.state.Stack = hold.Stack{Base: hold.Base{Value: s.Reported, Since: e.now}}
+		e.drives(d, state.Report(side, s.Reported.True(), e.now, d.settings), why{})
 	}
 }
 
 // switched takes that an output of a shutter went on or off.
 func (e *Engine) switched(d *driver, s *slot, side cover.Side, v thing.Value) {
 	st := &s.state
-	st.ReportedAt = e.now
+	s.ReportedAt = e.now
 	w := why{}
 	switch {
 	case st.Certainty == Pending && v == st.Target:
 		e.confirm(s)
 		w = why{id: st.Asked, depth: st.Depth}
-	case v != st.Reported:
-		if !st.Reported.IsNone() {
-			e.input.Kind, e.input.Value, e.input.Device, e.input.Name = cause.ByDevice, v, s.ref.Device, s.ref.Name
+	case v != s.Reported:
+		if !s.Reported.IsNone() {
+			origin := e.origin()
+			origin.Kind, origin.Value, origin.Device, origin.Name = cause.ByDevice, v, s.ref.Device, s.ref.Name
 			e.inputEntry()
 		}
 		st.Target, st.Certainty, st.Failure, st.Unreached = v, Confirmed, "", false
 		e.change(s, v, why{})
 	}
-	st.Stack.Base = hold.Base{Value: v, Since: e.now, Cause: st.ChangedBy}
+	st.Stack.Base = hold.Base{Value: v, Since: e.now, Cause: s.ChangedBy}
 	e.drives(d, d.position.state.Cover.Report(side, v.True(), e.now, d.settings), w)
 }
 
@@ -229,7 +232,8 @@ func (e *Engine) stands(d *driver, v thing.Value, by string, w why) {
 		return
 	}
 	if w.id == 0 && by == "device" {
-		e.input.Kind, e.input.Value, e.input.Device, e.input.Name = cause.ByDevice, v, p.ref.Device, p.ref.Name
+		origin := e.origin()
+		origin.Kind, origin.Value, origin.Device, origin.Name = cause.ByDevice, v, p.ref.Device, p.ref.Name
 	}
 	st.Target, st.Certainty = v, Confirmed
 	e.handWrite(p, v, by, w)
@@ -243,7 +247,7 @@ func (e *Engine) tellOutput(d *driver, change cover.Switch, w why) {
 	if w.id == 0 && d.position.state.Certainty == Pending {
 		w = why{id: d.position.state.Asked, depth: d.position.state.Depth}
 	}
-	st.Before, st.Target = st.Reported, thing.Boolean(change.On)
+	st.Before, st.Target = s.Reported, thing.Boolean(change.On)
 	st.Certainty, st.Failure, st.Unreached, st.Stray = Pending, "", false, thing.Value{}
 	st.AskedAt, st.SettleUntil, st.Depth = e.now, time.Time{}, w.depth
 	st.Command = e.nextCommand
@@ -279,7 +283,7 @@ func (e *Engine) awaken(d *driver) {
 // drive sends a shutter to its effective position.
 func (e *Engine) drive(s *slot, w why) {
 	d, st := s.driver, &s.state
-	st.Before, st.Target = st.Reported, st.Stack.Effective()
+	st.Before, st.Target = s.Reported, st.Stack.Effective()
 	st.Certainty, st.Failure, st.Unreached, st.Stray = Pending, "", false, thing.Value{}
 	st.AskedAt, st.SettleUntil, st.Depth = e.now, time.Time{}, w.depth
 	st.Asked = e.follow(w, cause.Entry{Kind: cause.Commanded, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target}).id
@@ -298,12 +302,12 @@ func (e *Engine) guarded(s *slot, w why) bool {
 		return false
 	}
 	reason := ""
-	other := &d.output(1 - side).state
+	other := d.output(1 - side)
 	switch {
 	case d.active():
 		reason = "It drives a shutter: set the position instead."
 	case s.state.Stack.Effective() != thing.Boolean(true):
-	case other.Target.True() || other.Reported != thing.Boolean(false) || e.now.Sub(other.ChangedAt) < d.settings.Dead:
+	case other.state.Target.True() || other.Reported != thing.Boolean(false) || e.now.Sub(other.ChangedAt) < d.settings.Dead:
 		reason = "The other output is on, or was a moment ago, and both may drive one motor: choose the operating kind first."
 	}
 	if reason == "" {
@@ -311,8 +315,8 @@ func (e *Engine) guarded(s *slot, w why) bool {
 	}
 	st := &s.state
 	e.follow(w, cause.Entry{Kind: cause.Refused, Device: s.ref.Device, Name: s.ref.Name, Value: st.Stack.Effective(), Note: reason})
-	st.Stack = hold.Stack{Base: hold.Base{Value: st.Reported, Since: e.now}}
-	st.Target, st.Certainty, st.Failure, st.Unreached = st.Reported, Failed, reason, false
+	st.Stack = hold.Stack{Base: hold.Base{Value: s.Reported, Since: e.now}}
+	st.Target, st.Certainty, st.Failure, st.Unreached = s.Reported, Failed, reason, false
 	e.touch(s)
 	return true
 }
@@ -325,7 +329,7 @@ func (e *Engine) halt(d *driver, actor string) {
 
 // Counts reports whether a property counts at present: one may do so only while its device is set up in some way.
 func (e *Engine) Counts(ref thing.Ref) bool {
-	s := e.slots[ref]
+	s := e.at(ref)
 	return s != nil && e.counts(s)
 }
 
@@ -335,7 +339,7 @@ func (e *Engine) counts(s *slot) bool {
 		return true
 	}
 	other := e.find(s.ref.Device, only.Name)
-	return other != nil && other.state.Reported == thing.Text(only.Value)
+	return other != nil && other.Reported == thing.Text(only.Value)
 }
 
 // Verbs of an InputCover.
@@ -352,7 +356,8 @@ func (e *Engine) measure(in *Input) {
 		return
 	}
 	d, state := s.driver, s.state.Cover
-	e.input.Kind, e.input.Value = cause.Asked, thing.Value{}
+	origin := e.origin()
+	origin.Kind, origin.Value = cause.Asked, thing.Value{}
 	switch in.Verb {
 	case CoverLearn:
 		d.stoppedBy, d.learning = "hand:"+in.Actor, why{id: e.inputEntry()}

@@ -16,7 +16,7 @@ import (
 
 // Property returns the property of a device, or nil; it makes Engine a [rule.Lookup].
 func (e *Engine) Property(device, name string) *thing.Property {
-	if s := e.slots[thing.Ref{Device: device, Name: name}]; s != nil {
+	if s := e.find(device, name); s != nil {
 		return s.property
 	}
 	return nil
@@ -138,13 +138,13 @@ func (e *Engine) inputDefined(in *Input) {
 	e.begin(cause.Entry{Kind: cause.Defined, Actor: in.Actor, Note: in.Reason})
 	switch in.Definition {
 	case KindDevice:
-		e.input.Device = in.ID
+		e.origin().Device = in.ID
 	case KindScene:
-		e.input.Scene = in.ID
+		e.origin().Scene = in.ID
 	case KindRule:
-		e.input.Rule = in.ID
+		e.origin().Rule = in.ID
 	case KindSchedule:
-		e.input.Schedule = in.ID
+		e.origin().Schedule = in.ID
 	}
 	if in.Reason != "" {
 		e.inputEntry()
@@ -202,7 +202,7 @@ func (e *Engine) remove(in *Input) {
 			s := &slots[i]
 			s.gone = true
 			e.park(s)
-			delete(e.slots, s.ref)
+			e.slots.remove(s)
 		}
 		delete(e.byDevice, in.ID)
 		delete(e.devices, in.ID)
@@ -246,6 +246,7 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 		for i := range slots {
 			slots[i].describe(device.Description.Property(slots[i].ref.Name))
 			slots[i].watch = listener
+			slots[i].attach()
 			e.adjust(&slots[i], device)
 		}
 		e.join(id, device)
@@ -257,25 +258,26 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 		return
 	}
 	previous := e.byDevice[id]
-	slots := make([]slot, len(device.Description.Properties)) // side by side, and never moved
+	slots := newSlots(len(device.Description.Properties))
 	for i := range device.Description.Properties {
 		p := &device.Description.Properties[i]
 		s := &slots[i]
-		s.ref, s.state.Certainty, s.watch = thing.Ref{Device: id, Name: p.Name}, Unknown, listener
+		s.ref, s.watch = thing.Ref{Device: id, Name: p.Name}, listener
+		s.attach()
 		s.describe(p)
-		if before := e.slots[s.ref]; before != nil && before.property.Type == p.Type {
-			s.state = before.state
+		if before := e.at(s.ref); before != nil && before.property.Type == p.Type {
+			s.takeUp(before.full())
 		} else if parked, ok := e.parked[s.ref]; ok {
-			s.state = parked
+			s.takeUp(parked)
 			delete(e.parked, s.ref)
 		}
-		e.slots[s.ref] = s
+		e.slots.put(s)
 	}
 	for i := range previous {
 		s := &previous[i]
 		s.gone = true
-		if e.slots[s.ref] == s {
-			delete(e.slots, s.ref)
+		if e.at(s.ref) == s {
+			e.slots.remove(s)
 		}
 	}
 	e.byDevice[id] = slots
@@ -294,7 +296,7 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 // park keeps the state of a removed device's property, in case its removal is undone. Rules that
 // held it have lost it, so their holds are not kept.
 func (e *Engine) park(s *slot) {
-	state := s.state
+	state := s.full()
 	state.Stack.Holds = slices.DeleteFunc(slices.Clone(state.Stack.Holds), func(h hold.Hold) bool { return h.Level == hold.Rule })
 	e.parked[s.ref] = state
 }
@@ -374,10 +376,12 @@ func (e *Engine) bind(r *ruleState) {
 	}
 	r.program = r.doc.Compile(e)
 	for _, test := range r.program.Tests {
-		s := e.slots[test.Ref]
-		test.Truth = test.Comparer.Holds(s.state.Reported)
-		test.Since = s.state.ChangedAt
-		s.tests = append(s.tests, dependent{comparer: test.Comparer, truth: test.Truth, test: test, rule: r})
+		s := e.at(test.Ref)
+		test.Truth = test.Comparer.Holds(s.Reported)
+		test.Since = s.ChangedAt
+		d := dependent{test: test, rule: r}
+		d.low, d.high = test.Comparer.Steady(s.Reported)
+		s.tests = append(s.tests, d)
 	}
 	for _, f := range r.program.Formulas {
 		g := &weigher{expression: f.Expression, rule: r, formula: f}
@@ -413,8 +417,9 @@ func (e *Engine) bindTrigger(r *ruleState, i int) {
 		ref := thing.Ref{Device: t.Device, Name: t.Event}
 		e.events[ref] = append(e.events[ref], trigger{r, i})
 	case r.program.Starters[i].Staying == nil:
-		s := e.slots[thing.Ref{Device: t.Device, Name: t.Property}]
+		s := e.find(t.Device, t.Property)
 		s.triggers = append(s.triggers, trigger{r, i})
+		s.attach()
 	}
 }
 
@@ -423,7 +428,7 @@ func (e *Engine) unbind(r *ruleState) {
 		return
 	}
 	for _, test := range r.program.Tests {
-		if s := e.slots[test.Ref]; s != nil {
+		if s := e.at(test.Ref); s != nil {
 			s.tests = slices.DeleteFunc(s.tests, func(d dependent) bool { return d.rule == r })
 		}
 	}
@@ -439,8 +444,9 @@ func (e *Engine) unbind(r *ruleState) {
 			e.signals[key] = slices.DeleteFunc(e.signals[key], mine)
 		} else if ref := (thing.Ref{Device: t.Device, Name: t.Event}); t.Event != "" {
 			e.events[ref] = slices.DeleteFunc(e.events[ref], mine)
-		} else if s := e.slots[thing.Ref{Device: t.Device, Name: t.Property}]; s != nil {
+		} else if s := e.find(t.Device, t.Property); s != nil {
 			s.triggers = slices.DeleteFunc(s.triggers, mine)
+			s.attach()
 		}
 	}
 	r.program = nil

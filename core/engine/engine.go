@@ -14,7 +14,6 @@ import (
 	"amvek/core/expr"
 	"amvek/core/home"
 	"amvek/core/light"
-	"amvek/core/rule"
 	"amvek/core/script"
 	"amvek/core/thing"
 )
@@ -42,7 +41,7 @@ type Engine struct {
 	zone  *time.Location
 
 	devices   map[string]*home.Device
-	slots     map[thing.Ref]*slot
+	slots     index
 	parked    map[thing.Ref]PropertyState // of removed devices
 	watches   map[string]*watch           // of devices that speak by themselves
 	lost      map[string]bool             // connections that are down
@@ -70,8 +69,10 @@ type Engine struct {
 	nextCommand uint64
 	nextFrame   uint64
 
-	input    cause.Entry // the input being handled; written only when something follows
+	input    cause.Entry // the input being handled, by origin; written only when something follows
 	inputID  cause.ID    // its id once written, else 0
+	speaker  *slot       // of a report of whose entry nothing was needed yet, else nil
+	spoken   thing.Value // what it says
 	awaiting int         // how many runs may wait for a property, at most
 	instant  uint64      // counts what is dealt with: an input, or a time that came
 
@@ -101,7 +102,6 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 	return &Engine{
 		zone:        time.UTC,
 		devices:     map[string]*home.Device{},
-		slots:       map[thing.Ref]*slot{},
 		parked:      map[thing.Ref]PropertyState{},
 		watches:     map[string]*watch{},
 		lost:        map[string]bool{},
@@ -138,6 +138,38 @@ func (e *Engine) Handle(now time.Time, in Input) []Output {
 	return e.finish()
 }
 
+// Report is Handle with an [InputReport], by far the most frequent input, without the cost of making one. Polled says
+// that the device was asked, so that its answer tells nothing of how often it speaks by itself.
+func (e *Engine) Report(now time.Time, device, name string, v thing.Value, polled bool) []Output {
+	s := e.find(device, name) // first, so that its memory comes while the rest goes on
+	e.out = e.out[:0]
+	if now.After(e.now) {
+		e.now = now
+	}
+	e.fireDue()
+	if s == nil {
+		return e.finish()
+	}
+	e.instant++
+	e.speaker, e.inputID = s, 0
+	e.spoken.Take(&v)
+	e.hear(s, &e.spoken, polled)
+	if len(e.waiting) > 0 {
+		e.settle()
+	}
+	return e.finish()
+}
+
+// hear takes what a device says about a property.
+func (e *Engine) hear(s *slot, v *thing.Value, polled bool) {
+	if s.listened && !polled {
+		e.said(s)
+	}
+	if s.plain || s.driver == nil || !e.driven(s, *v) {
+		e.report(s, v)
+	}
+}
+
 // Seed sets what is left to chance from: engines with the same seed and inputs do the same.
 func (e *Engine) Seed(seed uint64) { e.seed = seed }
 
@@ -154,15 +186,24 @@ func (e *Engine) NextDeadline() (time.Time, bool) {
 }
 
 func (e *Engine) begin(entry cause.Entry) {
-	e.input, e.inputID = entry, 0
+	e.input, e.inputID, e.speaker = entry, 0, nil
 	e.instant++
 	e.input.At = e.now
+}
+
+// origin returns the entry of the input being handled, which may be changed until it is written.
+func (e *Engine) origin() *cause.Entry {
+	if s := e.speaker; s != nil {
+		e.input = cause.Entry{Kind: cause.Reported, Device: s.ref.Device, Name: s.ref.Name, Value: e.spoken, At: e.now}
+		e.speaker = nil
+	}
+	return &e.input
 }
 
 // inputEntry returns the id of the input's entry, writing it the first time.
 func (e *Engine) inputEntry() cause.ID {
 	if e.inputID == 0 {
-		e.inputID = e.journal(e.input)
+		e.inputID = e.journal(*e.origin())
 	}
 	return e.inputID
 }
@@ -178,7 +219,7 @@ func (e *Engine) journal(entry cause.Entry) cause.ID {
 	entry.ID = e.nextEntry
 	entry.At = e.now
 	e.nextEntry++
-	e.out = append(e.out, Output{Kind: OutputJournal, Entry: entry})
+	e.out = append(e.out, Output{Kind: OutputJournal, Entry: &entry})
 	return entry.ID
 }
 
@@ -188,10 +229,24 @@ func (e *Engine) follow(w why, entry cause.Entry) why {
 	return why{id: e.journal(entry), depth: w.depth}
 }
 
+// emit adds an output to be filled in, which is quicker for the most frequent than to copy it there.
+func (e *Engine) emit() *Output {
+	n := len(e.out)
+	if n < cap(e.out) {
+		e.out = e.out[:n+1]
+		e.out[n] = Output{}
+	} else {
+		e.out = append(e.out, Output{})
+	}
+	return &e.out[n]
+}
+
 func (e *Engine) finish() []Output {
 	for _, s := range e.dirtySlots {
 		s.dirty = false
-		e.out = append(e.out, Output{Kind: OutputProperty, Device: s.ref.Device, Name: s.ref.Name, Value: s.state.Reported, Raw: s.state.Raw, Measured: s.measured})
+		out := e.emit()
+		out.Kind, out.Device, out.Name, out.Measured = OutputProperty, s.ref.Device, s.ref.Name, s.measured
+		out.Value.Take(&s.Reported)
 		s.measured = false
 	}
 	e.dirtySlots = e.dirtySlots[:0]
@@ -205,193 +260,16 @@ func (e *Engine) finish() []Output {
 		e.out = append(e.out, Output{Kind: OutputDevice, Device: w.id})
 	}
 	e.dirtyWatches = e.dirtyWatches[:0]
-	e.out = append(e.out, e.asking...)
-	e.asking = e.asking[:0]
+	if len(e.asking) > 0 {
+		e.out = append(e.out, e.asking...)
+		e.asking = e.asking[:0]
+	}
 	return e.out
-}
-
-func (e *Engine) take(in *Input) {
-	switch in.Kind {
-	case InputReport:
-		if s := e.find(in.Device, in.Name); s != nil {
-			if s.watch != nil && !in.Polled {
-				e.said(s)
-			}
-			if s.driver == nil || !e.driven(s, in.Value) {
-				e.report(s, in.Value)
-			}
-		}
-	case InputEvent:
-		if w := e.watches[in.Device]; w != nil {
-			e.heard(w)
-		}
-		e.event(in)
-	case InputWrite:
-		e.writeByHand(in)
-	case InputKeep:
-		e.keep(in)
-	case InputLetGo:
-		e.letGo(in)
-	case InputScene:
-		e.sceneByHand(in)
-	case InputTry:
-		e.input.Kind = cause.Tried
-		e.inputEntry()
-		e.applyTargets(in.Targets, rule.Seconds(in.FadeSeconds), true, "hand:try", why{})
-	case InputRun:
-		e.runByHand(in)
-	case InputResume:
-		e.input.Kind, e.input.Rule, e.input.Actor = cause.LetGo, in.Rule, in.Actor
-		e.resumeRule(in.Rule, why{})
-	case InputInvoke:
-		e.invoke(in)
-	case InputOutcome:
-		e.outcome(in)
-	case InputDefine:
-		e.define(in)
-	case InputRemove:
-		e.remove(in)
-	case InputConnection:
-		e.connection(in)
-	case InputStart:
-		e.start(in.Quiet)
-	case InputCover:
-		e.measure(in)
-	case InputAgree:
-		e.agree(in)
-	case InputPhrase:
-		e.input.Kind, e.input.Note = cause.Said, in.Words
-		e.inputEntry()
-		e.signal(signalPhrase(in.Words), why{})
-	case InputCall:
-		e.input.Kind, e.input.Note = cause.Called, in.Words
-		e.inputEntry()
-		e.signal("call:"+in.Words, why{})
-	case InputAnswer:
-		e.answered(in)
-	case InputPast:
-		e.recall(in)
-	case InputEntries:
-		e.readCalendar(in)
-	case InputSequence:
-		e.playByHand(in)
-	case InputClock:
-		e.setClock(in.By)
-	case InputTick:
-	}
-}
-
-func (e *Engine) event(in *Input) {
-	e.input.Kind = cause.Happened
-	triggers := e.events[thing.Ref{Device: in.Device, Name: in.Name}]
-	// A turn that nothing listens to may come 50 times a second: only presses are written by themselves.
-	if device := e.devices[in.Device]; device != nil {
-		if event := device.Description.Event(in.Name); event == nil || !event.Number {
-			e.inputEntry()
-		}
-	}
-	if device := e.devices[in.Device]; device != nil {
-		if event := device.Description.Event(in.Name); event != nil && event.Role == thing.RoleRestart {
-			e.restarted(in.Device)
-		}
-	}
-	for _, t := range triggers {
-		if compare := t.rule.program.Starters[t.index].Compare; compare == nil || compare.Holds(in.Value) {
-			e.trigger(t.rule, t.index, why{})
-		}
-	}
-}
-
-func (e *Engine) sceneByHand(in *Input) {
-	scene := e.scenes[in.Scene]
-	if scene == nil {
-		return
-	}
-	e.input.Kind, e.input.Scene = cause.SceneStarted, in.Scene
-	e.inputEntry()
-	e.applyTargets(scene.Targets, scene.Fade(), true, "scene:"+in.Scene, why{})
-}
-
-// applyTargets writes the values of a scene. A sequence that has one of its lights ends.
-func (e *Engine) applyTargets(targets []light.Target, fade time.Duration, byHand bool, by string, w why) {
-	defer e.yieldLights(targets, nil, fade, w)
-	for _, t := range targets {
-		s := e.slots[thing.Ref{Device: t.Device, Name: t.Property}]
-		if s == nil || !s.property.Writable || s.property.Check(t.Value) != nil {
-			continue
-		}
-		e.write(s, t.Value, byHand, by, fade, w)
-	}
-}
-
-func (e *Engine) runByHand(in *Input) {
-	r := e.rules[in.Rule]
-	if r == nil || len(r.problems) > 0 {
-		return
-	}
-	e.input.Kind, e.input.Rule = cause.RunByHand, in.Rule
-	e.inputEntry()
-	e.startRun(r, "", why{})
-}
-
-// connection takes that a connection, or one device alone, was reached or lost.
-func (e *Engine) connection(in *Input) {
-	if in.Device != "" || in.Name != "" {
-		e.reach(in)
-		return
-	}
-	e.input.Connection, e.input.Note = in.Connection, in.Reason
-	e.lost[in.Connection] = !in.Up
-	if !in.Up {
-		e.input.Kind = cause.ConnectedDown
-		e.inputEntry()
-		return
-	}
-	e.input.Kind = cause.ConnectedUp
-	if in.Reason == "" {
-		e.inputEntry() // coming up for the first time after a start is no news
-	}
-	// What could not be delivered is still wanted: once, now that the way is open again.
-	for _, id := range sortedKeys(e.devices) {
-		if e.devices[id].Connection == in.Connection {
-			e.again(id)
-		}
-	}
-}
-
-// reach takes that one device, or a gateway named so, was lost or found again while its connection stayed.
-// A device behind a gateway shares the gateway's entry: Quiet says that there is none of its own.
-func (e *Engine) reach(in *Input) {
-	e.input.Kind, e.input.Note = cause.ConnectedDown, in.Reason
-	if w := e.watches[in.Device]; w != nil {
-		w.unreached = !in.Up
-	}
-	if in.Up {
-		e.input.Kind, e.input.Note = cause.ConnectedUp, ""
-	}
-	e.input.Device, e.input.Connection, e.input.Name = in.Device, in.Connection, in.Name
-	if !in.Quiet {
-		e.inputEntry()
-	}
-	if in.Up && in.Device != "" {
-		e.again(in.Device)
-	}
-}
-
-// again commands what could not be delivered to a device.
-func (e *Engine) again(device string) {
-	slots := e.byDevice[device]
-	for i := range slots {
-		s := &slots[i]
-		if s.state.Certainty == Failed && s.state.Unreached && (s.driver == nil || s.driver.free()) {
-			e.command(s, 0, why{})
-		}
-	}
 }
 
 // start lets all rules look at how things are. A quiet one is no start of the hub to them.
 func (e *Engine) start(quiet bool) {
-	e.input.Kind = cause.Started
+	e.origin().Kind = cause.Started
 	e.inputEntry()
 	e.loading = false
 	e.dropSequences()

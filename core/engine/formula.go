@@ -69,13 +69,13 @@ func (e *Engine) Value(in *expr.Input) thing.Value {
 	case expr.OfClock:
 		return e.clock(in.Clock)
 	case expr.OfPast:
-		if s := e.slots[in.Ref]; s != nil && s.past != nil {
+		if s := e.at(in.Ref); s != nil && s.past != nil {
 			return s.past.statistic(in.Statistic, e.now, in.Span)
 		}
 		return thing.Value{}
 	default:
-		if s := e.slots[in.Ref]; s != nil {
-			return s.state.Reported
+		if s := e.at(in.Ref); s != nil {
+			return s.Reported
 		}
 		return thing.Value{}
 	}
@@ -85,8 +85,8 @@ func (e *Engine) Value(in *expr.Input) thing.Value {
 func (e *Engine) Values(in *expr.Input) []thing.Value {
 	var all []thing.Value
 	for _, ref := range in.Refs {
-		if s := e.slots[ref]; s != nil && !s.state.Reported.IsNone() {
-			all = append(all, s.state.Reported)
+		if s := e.at(ref); s != nil && !s.Reported.IsNone() {
+			all = append(all, s.Reported)
 		}
 	}
 	return all
@@ -96,7 +96,7 @@ func (e *Engine) Values(in *expr.Input) []thing.Value {
 func (e *Engine) Names(in *expr.Input) []string {
 	var names []string
 	for _, ref := range in.Refs {
-		if s := e.slots[ref]; s != nil && s.state.Reported.Near(in.Wanted, s.property.Resolution) {
+		if s := e.at(ref); s != nil && s.Reported.Near(in.Wanted, s.property.Resolution) {
 			names = append(names, e.devices[ref.Device].Title)
 		}
 	}
@@ -144,8 +144,9 @@ func (e *Engine) bindExpression(g *weigher) {
 }
 
 func (e *Engine) bindInput(g *weigher, ref thing.Ref) {
-	if s := e.slots[ref]; s != nil && !slices.Contains(s.weighers, g) {
+	if s := e.at(ref); s != nil && !slices.Contains(s.weighers, g) {
 		s.weighers = append(s.weighers, g)
+		s.attach()
 	}
 }
 
@@ -155,8 +156,9 @@ func (e *Engine) unbindExpression(g *weigher) {
 	for i := range g.expression.Inputs {
 		in := &g.expression.Inputs[i]
 		for _, ref := range append([]thing.Ref{in.Ref}, in.Refs...) {
-			if s := e.slots[ref]; s != nil {
+			if s := e.at(ref); s != nil {
 				s.weighers = slices.DeleteFunc(s.weighers, func(x *weigher) bool { return x == g })
+				s.attach()
 			}
 		}
 	}
@@ -198,8 +200,8 @@ func (e *Engine) compute(s *slot, v thing.Value, w why) {
 		v = thing.Value{} // a text that is none of the options
 	}
 	st := &s.state
-	st.ReportedAt = e.now
-	if v == st.Reported || (v.Kind == thing.KindNumber && v.Near(st.Reported, s.property.Resolution/2)) {
+	s.ReportedAt = e.now
+	if v == s.Reported || (v.Kind == thing.KindNumber && v.Near(s.Reported, s.property.Resolution/2)) {
 		return
 	}
 	st.Certainty = Confirmed
@@ -227,7 +229,7 @@ func (e *Engine) weighAgain(g *weigher) {
 		case expr.OfClock:
 			sooner(e.now.Truncate(time.Minute).Add(time.Minute))
 		case expr.OfPast:
-			if s := e.slots[in.Ref]; s != nil && s.past != nil && s.past.moves(e.now, in.Span) {
+			if s := e.at(in.Ref); s != nil && s.past != nil && s.past.moves(e.now, in.Span) {
 				sooner(e.now.Add(max(time.Second, in.Span/60)))
 			}
 		}
@@ -308,7 +310,7 @@ func (e *Engine) Told(text string) string {
 // words, such as In for a mode and open for a door; numbers are said bare, for whoever writes the text to add a unit.
 func (e *Engine) say(text string, v thing.Value) string {
 	if x, _ := e.Expression(text); x != nil && len(x.Inputs) == 1 && x.Inputs[0].Kind == expr.OfProperty && v.Kind != thing.KindNumber {
-		if s := e.slots[x.Inputs[0].Ref]; s != nil && v == s.state.Reported {
+		if s := e.at(x.Inputs[0].Ref); s != nil && v == s.Reported {
 			return s.property.Say(v)
 		}
 	}
@@ -329,14 +331,15 @@ type past struct {
 
 // remembering lets a property remember what it was at for a time. What was before is asked for.
 func (e *Engine) remembering(ref thing.Ref, span time.Duration) {
-	s := e.slots[ref]
+	s := e.at(ref)
 	if s == nil || (s.past != nil && s.past.span >= span) {
 		return
 	}
 	if s.past == nil {
 		s.past = &past{}
-		if n, ok := numeric(s.state.Reported); ok {
-			s.past.moments = append(s.past.moments, moment{s.state.ChangedAt, n})
+		s.attach()
+		if n, ok := numeric(s.Reported); ok {
+			s.past.moments = append(s.past.moments, moment{s.ChangedAt, n})
 		}
 	}
 	s.past.span = span
@@ -345,7 +348,7 @@ func (e *Engine) remembering(ref thing.Ref, span time.Duration) {
 
 // recall takes what a property was at before it began to remember.
 func (e *Engine) recall(in *Input) {
-	s := e.slots[thing.Ref{Device: in.Device, Name: in.Name}]
+	s := e.find(in.Device, in.Name)
 	if s == nil || s.past == nil {
 		return
 	}

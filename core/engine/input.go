@@ -144,15 +144,13 @@ type Output struct {
 	Changed bool          `json:"changed,omitempty"`
 	// Given is what an action is given.
 	Given thing.Inputs `json:"given,omitempty"`
-	// Raw is what a calibrated sensor said before it was calibrated.
-	Raw thing.Value `json:"raw,omitzero"`
 	// Measured says that a property's reported value is new, so belongs in its history.
-	Measured bool        `json:"measured,omitempty"`
-	Rule     string      `json:"rule,omitempty"`
-	Entry    cause.Entry `json:"entry,omitzero"`
-	Telling  *Telling    `json:"telling,omitempty"`
-	Trace    *Trace      `json:"trace,omitempty"`
-	Call     *Call       `json:"call,omitempty"`
+	Measured bool         `json:"measured,omitempty"`
+	Rule     string       `json:"rule,omitempty"`
+	Entry    *cause.Entry `json:"entry,omitempty"`
+	Telling  *Telling     `json:"telling,omitempty"`
+	Trace    *Trace       `json:"trace,omitempty"`
+	Call     *Call        `json:"call,omitempty"`
 }
 
 // Call is something to be done outside, whose answer a run waits for.

@@ -56,9 +56,10 @@ func (e *Engine) takeAnswer(r *ruleState, f *Frame, in *Input, w why) {
 	}
 	f.Call, f.ResumeAt = 0, time.Time{}
 	id, at := f.ID, f.At
-	e.input.Kind, e.input.Note = cause.Answered, in.Reason
+	origin := e.origin()
+	origin.Kind, origin.Note = cause.Answered, in.Reason
 	if in.OK {
-		e.input.Note = ""
+		e.origin().Note = ""
 	}
 	e.inputEntry()
 	w.id = e.inputID
@@ -98,7 +99,7 @@ func stepAt(r *ruleState, path string) *rule.Step {
 
 // keepAnswer puts an answer into a variable, and says why it does not fit, if it does not.
 func (e *Engine) keepAnswer(variable, words, by string, w why) (reason string) {
-	s := e.slots[thing.Ref{Device: rule.OwnDevice, Name: variable}]
+	s := e.find(rule.OwnDevice, variable)
 	if s == nil || !s.property.Writable {
 		return "the variable for its answer is gone."
 	}

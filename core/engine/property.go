@@ -2,14 +2,12 @@ package engine
 
 import (
 	"fmt"
-	"math"
 	"time"
 
 	"amvek/core/cause"
 	"amvek/core/cover"
 	"amvek/core/hold"
 	"amvek/core/home"
-	"amvek/core/rule"
 	"amvek/core/thing"
 )
 
@@ -27,14 +25,24 @@ const (
 
 // PropertyState is all that is known about one property.
 type PropertyState struct {
-	Reported thing.Value `json:"reported" doc:"What the device last said."`
-	// Raw is what it said before that was calibrated, none where it is taken as it comes.
-	Raw        thing.Value `json:"raw,omitzero"`
+	Reading
+	Control
+}
+
+// Reading is what a device says about a property.
+type Reading struct {
+	Reported   thing.Value `json:"reported" doc:"What the device last said."`
 	ReportedAt time.Time   `json:"reportedAt,omitzero"`
 	ChangedAt  time.Time   `json:"changedAt,omitzero"`
-	Certainty  Certainty   `json:"certainty" enum:"unknown,confirmed,pending,assumed,failed"`
 	// ChangedBy is the entry from which the reported value came, 0 where none was written.
 	ChangedBy cause.ID `json:"changedBy,omitempty"`
+}
+
+// Control is how far a reading is to be believed and, for writable properties, what is wanted and was asked for.
+type Control struct {
+	Certainty Certainty `json:"certainty" enum:"unknown,confirmed,pending,assumed,failed"`
+	// Raw is what the device said before that was calibrated, none where it is taken as it comes.
+	Raw thing.Value `json:"raw,omitzero"`
 
 	// The rest is for writable properties.
 	Stack hold.Stack `json:"stack"`
@@ -58,70 +66,11 @@ type PropertyState struct {
 	Cover *cover.State `json:"cover,omitempty"`
 }
 
-// slot is one property at work. What every report touches stands together, before the long state.
-type slot struct {
-	ref thing.Ref
-	// From the property: a number must be from minimum to maximum.
-	minimum, maximum float64
-	number, writable bool
-	dirty            bool
-	measured         bool
-	gone             bool
+// find returns a property of a device, or nil.
+func (e *Engine) find(device, name string) *slot { return e.slots.find(device, name) }
 
-	watch     *watch     // nil for what does not speak by itself
-	heard     int64      // when the watch was last told of it, in nanoseconds since 1970
-	adjusting *adjusting // nil for what is taken as it comes
-	driver    *driver    // nil for what is no part of a shutter
-	tests     []dependent
-	triggers  []trigger
-	weighers  []*weigher // expressions that depend on it
-	past      *past      // nil where nothing depends on what it was at
-	property  *thing.Property
-	state     PropertyState
-}
-
-// describe takes from the property what every report needs, so that a report that fits looks
-// at the slot alone.
-func (s *slot) describe(p *thing.Property) {
-	s.property, s.writable, s.number = p, p.Writable, p.Type == thing.TypeNumber
-	s.minimum, s.maximum = -math.MaxFloat64, math.MaxFloat64
-	if p.Limited() {
-		s.minimum, s.maximum = p.Minimum, p.Maximum
-	}
-}
-
-// fits reports whether the property's Check finds nothing wrong with a value.
-func (s *slot) fits(v thing.Value) bool {
-	if s.number {
-		return v.Kind == thing.KindNumber && v.Number >= s.minimum && v.Number <= s.maximum
-	}
-	return s.property.Check(v) == nil
-}
-
-// find returns a property of a device, or nil. A device has few properties, so looking through
-// them is quicker than a second map.
-func (e *Engine) find(device, name string) *slot {
-	slots := e.byDevice[device]
-	for i := range slots {
-		if slots[i].ref.Name == name {
-			return &slots[i]
-		}
-	}
-	return nil
-}
-
-// dependent is a test of a rule on a property, with what tells that nothing changes for it.
-type dependent struct {
-	comparer rule.Comparer
-	truth    bool
-	test     *rule.Test
-	rule     *ruleState
-}
-
-type trigger struct {
-	rule  *ruleState
-	index int
-}
+// at returns a property, or nil.
+func (e *Engine) at(ref thing.Ref) *slot { return e.slots.find(ref.Device, ref.Name) }
 
 func (e *Engine) touch(s *slot) {
 	if !s.dirty {
@@ -132,27 +81,30 @@ func (e *Engine) touch(s *slot) {
 
 // report takes what a device says about a property. Which of the reports that differ
 // from what is in effect are a hand's doing is decided here and in settled.
-func (e *Engine) report(s *slot, v thing.Value) {
-	st := &s.state
-	if !s.fits(v) {
+func (e *Engine) report(s *slot, said *thing.Value) {
+	if !s.fits(said) {
 		return
 	}
-	st.ReportedAt = e.now
+	s.ReportedAt = e.now
 	if !s.writable {
-		if s.adjusting != nil && v.Kind == thing.KindNumber {
-			e.read(s, v)
+		if !s.plain && s.adjusting != nil && said.Kind == thing.KindNumber {
+			e.read(s, *said)
 			return
 		}
-		if v == st.Reported {
+		if said.Number == s.Reported.Number && *said == s.Reported { // the numbers alone mostly tell
 			return
 		}
-		st.Certainty = Confirmed
-		if v.Kind != thing.KindNumber {
+		if s.Reported.IsNone() {
+			s.state.Certainty = Confirmed // and stays so
+		}
+		if said.Kind != thing.KindNumber {
 			e.inputEntry()
 		}
-		e.change(s, v, why{})
+		e.touch(s)
+		e.changeTo(s, said, why{})
 		return
 	}
+	st, v := &s.state, *said
 	switch {
 	case st.Target.IsNone():
 		// The first report is how the device was found, nobody's doing.
@@ -161,12 +113,13 @@ func (e *Engine) report(s *slot, v thing.Value) {
 		e.change(s, v, why{})
 	case v.Near(st.Target, s.property.Resolution):
 		st.Stray = thing.Value{}
-		if st.Certainty == Confirmed && st.Reported == st.Target {
+		if st.Certainty == Confirmed && s.Reported == st.Target {
 			return
 		}
 		if st.Difference != nil {
 			st.Difference = nil
-			e.input.Kind, e.input.Value = cause.Agrees, v
+			origin := e.origin()
+			origin.Kind, origin.Value = cause.Agrees, v
 			e.inputEntry()
 		}
 		e.confirm(s)
@@ -175,7 +128,7 @@ func (e *Engine) report(s *slot, v thing.Value) {
 		e.change(s, v, why{id: st.Asked, depth: st.Depth})
 	case e.now.Before(st.SettleUntil):
 		st.Stray = v // perhaps an old state that arrives late: judged when settled
-	case st.Certainty == Failed && v == st.Reported:
+	case st.Certainty == Failed && v == s.Reported:
 		// The device still says what it said when it did not follow.
 	case st.Difference != nil && v == st.Difference.Found:
 		// It still differs, which the owner is to settle.
@@ -198,7 +151,8 @@ func (e *Engine) confirm(s *slot) {
 
 // changedAtDevice takes a report as a write by hand with the device as its cause.
 func (e *Engine) changedAtDevice(s *slot, v thing.Value) {
-	e.input.Kind, e.input.Value, e.input.Device, e.input.Name = cause.ByDevice, v, s.ref.Device, s.ref.Name
+	origin := e.origin()
+	origin.Kind, origin.Value, origin.Device, origin.Name = cause.ByDevice, v, s.ref.Device, s.ref.Name
 	st := &s.state
 	st.Target, st.Certainty, st.Failure, st.Unreached, st.Stray, st.Difference = v, Confirmed, "", false, thing.Value{}, nil
 	e.handWrite(s, v, "device", why{})
@@ -223,7 +177,7 @@ func (e *Engine) settled(s *slot) {
 	st.Stray = thing.Value{}
 	switch {
 	case st.Certainty == Failed || st.Certainty == Assumed:
-	case st.Certainty == Pending && st.Reported.Near(st.Target, s.property.Resolution):
+	case st.Certainty == Pending && s.Reported.Near(st.Target, s.property.Resolution):
 		e.confirm(s)
 	case st.Certainty == Pending && (stray.IsNone() || stray.Near(st.Before, s.property.Resolution)):
 		e.notFollowed(s)
@@ -236,12 +190,12 @@ func (e *Engine) settled(s *slot) {
 func (e *Engine) notFollowed(s *slot) {
 	policy := e.policy(s.ref.Device)
 	const reason = "The device did not follow."
-	if policy.Policy != home.SetAgain || s.state.Reported.IsNone() {
+	if policy.Policy != home.SetAgain || s.Reported.IsNone() {
 		e.fail(s, reason, false)
 		return
 	}
 	if e.now.Sub(s.state.Disputes.Since) > disputeMemory || s.state.Disputes.Count < policy.Times() {
-		e.setAgain(s, s.state.Reported, policy.Times())
+		e.setAgain(s, s.Reported, policy.Times())
 		return
 	}
 	e.fail(s, fmt.Sprintf("%s It was asked %d times.", reason, s.state.Disputes.Count+1), false)
@@ -255,33 +209,57 @@ func (e *Engine) fail(s *slot, reason string, unreached bool) {
 	e.done(s, why{id: st.Asked, depth: st.Depth})
 }
 
-// change sets the reported value and wakes what depends on it.
+// change sets the reported value and, where it is another, wakes what depends on it.
 func (e *Engine) change(s *slot, v thing.Value, w why) {
-	st := &s.state
 	e.touch(s)
-	if v == st.Reported {
-		return
+	if v != s.Reported {
+		e.changeTo(s, &v, w)
 	}
-	before := st.Reported
-	st.Reported, st.ChangedAt = v, e.now
-	s.measured = true
-	if s.driver != nil && s != s.driver.position {
+}
+
+// changeTo is change to a value that is known to be another and stays as it is meanwhile.
+func (e *Engine) changeTo(s *slot, v *thing.Value, w why) {
+	var before thing.Value
+	if !s.plain {
+		before = s.Reported
+	}
+	s.Reported.Take(v)
+	s.ChangedAt, s.measured = e.now, true
+	if !s.plain && s.driver != nil && s != s.driver.position {
 		e.partChanged(s, w)
 	}
 	for i := range s.tests {
-		d := &s.tests[i]
-		truth := d.comparer.Holds(v)
-		if truth == d.truth {
-			continue
+		if d := &s.tests[i]; v.Kind != thing.KindNumber || v.Number < d.low || v.Number > d.high {
+			e.compare(d, *v, w)
 		}
-		test := d.test
-		d.truth, test.Truth, test.Since = truth, truth, e.now
-		if !truth {
-			d.rule.wasTrue(test.Path, e.now)
-		}
-		e.flip(d.rule, test.Path, truth, v)
-		e.wake(d.rule, w)
 	}
+	if !s.plain {
+		e.tellAttached(s, before, *v, w)
+	}
+	s.ChangedBy = w.id
+	if w.id == 0 {
+		s.ChangedBy = e.inputID // 0 when nothing followed, so nothing was written
+	}
+}
+
+// compare makes a comparison of a rule with a property anew.
+func (e *Engine) compare(d *dependent, v thing.Value, w why) {
+	test := d.test
+	d.low, d.high = test.Comparer.Steady(v)
+	truth := test.Comparer.Holds(v)
+	if truth == test.Truth {
+		return
+	}
+	test.Truth, test.Since = truth, e.now
+	if !truth {
+		d.rule.wasTrue(test.Path, e.now)
+	}
+	e.flip(d.rule, test.Path, truth, v)
+	e.wake(d.rule, w)
+}
+
+// tellAttached tells what is attached to a property besides comparisons that it changed.
+func (e *Engine) tellAttached(s *slot, before, v thing.Value, w why) {
 	if s.past != nil {
 		s.past.add(e.now, v)
 	}
@@ -296,10 +274,6 @@ func (e *Engine) change(s *slot, v thing.Value, w why) {
 		if compare == nil || (compare.Holds(v) && !compare.Holds(before)) {
 			e.trigger(t.rule, t.index, w)
 		}
-	}
-	st.ChangedBy = w.id
-	if w.id == 0 {
-		st.ChangedBy = e.inputID // 0 when nothing followed, so nothing was written
 	}
 }
 
@@ -340,7 +314,7 @@ func (e *Engine) command(s *slot, fade time.Duration, w why) {
 			return
 		}
 	}
-	st.Before, st.Target = st.Reported, st.Stack.Effective()
+	st.Before, st.Target = s.Reported, st.Stack.Effective()
 	if s.property.Own {
 		e.become(s, w)
 		return
@@ -365,7 +339,7 @@ func (e *Engine) become(s *slot, w why) {
 }
 
 func (e *Engine) outcome(in *Input) {
-	s := e.slots[thing.Ref{Device: in.Device, Name: in.Name}]
+	s := e.find(in.Device, in.Name)
 	if s == nil || s.state.Command != in.Command || s.state.Certainty == Confirmed {
 		return // an action, or overtaken by a later command
 	}
@@ -380,7 +354,7 @@ func (e *Engine) outcome(in *Input) {
 }
 
 func (e *Engine) writable(in *Input) *slot {
-	s := e.slots[thing.Ref{Device: in.Device, Name: in.Name}]
+	s := e.find(in.Device, in.Name)
 	if s == nil || !s.property.Writable {
 		return nil
 	}
@@ -392,7 +366,7 @@ func (e *Engine) writeByHand(in *Input) {
 	if s == nil || s.property.Check(in.Value) != nil {
 		return
 	}
-	e.input.Kind = cause.Written
+	e.origin().Kind = cause.Written
 	e.inputEntry()
 	write := func() { e.write(s, in.Value, true, "hand:"+in.Actor, 0, why{}) }
 	if in.Actor == ProgramActor {
@@ -410,7 +384,7 @@ func (e *Engine) keep(in *Input) {
 	if s == nil || s.property.Check(in.Value) != nil {
 		return
 	}
-	e.input.Kind = cause.Kept
+	e.origin().Kind = cause.Kept
 	id := e.inputEntry()
 	s.state.Stack.Place(hold.Hold{Owner: HandOwner, Level: hold.Hand, Value: in.Value, Since: e.now, Until: in.Until, Cause: id})
 	if !in.Until.IsZero() {
@@ -426,7 +400,7 @@ func (e *Engine) letGo(in *Input) {
 	if s == nil || s.state.Stack.Find(in.Owner) == nil {
 		return
 	}
-	e.input.Kind = cause.LetGo
+	e.origin().Kind = cause.LetGo
 	e.inputEntry()
 	s.state.Stack.Release(in.Owner)
 	e.attending(s, func() { e.apply(s, 0, why{}) })

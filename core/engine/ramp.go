@@ -37,7 +37,7 @@ func (e *Engine) beginRamp(r *ruleState, f *Frame, step *rule.Step, w why) (wait
 	for _, s := range e.aims(step, f.member()) {
 		now := s.state.Stack.Effective()
 		if now.Kind != thing.KindNumber {
-			now = s.state.Reported
+			now = s.Reported
 		}
 		to := e.valueOf(r, step, s)
 		switch {
@@ -78,7 +78,7 @@ func (e *Engine) goOnRamp(r *ruleState, id uint64, w why) {
 	}
 	var left []RampAim
 	for _, aim := range ramp.Aims {
-		s := e.slots[aim.Ref]
+		s := e.at(aim.Ref)
 		if s == nil || (!aim.Last.IsNone() && s.state.Stack.Base.Value != aim.Last) {
 			continue
 		}

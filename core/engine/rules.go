@@ -211,7 +211,7 @@ func (e *Engine) notStarted(r *ruleState, trigger, reason string, w why) {
 	entry := cause.Entry{Kind: cause.NotStarted, Rule: r.id, Note: reason}
 	if reason == "provided" {
 		if test := r.program.Failing("provided"); test != nil {
-			entry.Device, entry.Name, entry.Value = test.Ref.Device, test.Ref.Name, e.slots[test.Ref].state.Reported
+			entry.Device, entry.Name, entry.Value = test.Ref.Device, test.Ref.Name, e.at(test.Ref).Reported
 		} else if r.program.OutsideTime("provided") {
 			entry.Note = "time"
 		}
@@ -252,7 +252,7 @@ func (e *Engine) release(r *ruleState, w why) {
 	held := r.held
 	r.held = nil
 	for _, ref := range held {
-		if s := e.slots[ref]; s != nil && s.state.Stack.Release(r.owner()) {
+		if s := e.at(ref); s != nil && s.state.Stack.Release(r.owner()) {
 			e.apply(s, 0, w)
 		}
 	}
@@ -358,7 +358,7 @@ func (e *Engine) aims(step *rule.Step, member string) []*slot {
 	case step.Group != "":
 		var all []*slot
 		for _, ref := range e.Members(step.Group, step.Property) {
-			all = append(all, e.slots[ref])
+			all = append(all, e.at(ref))
 		}
 		return all
 	case step.Device == rule.Member:
@@ -396,7 +396,7 @@ func (e *Engine) set(s *slot, step *rule.Step, v thing.Value, by string, w why) 
 // mode is the one that the house is in.
 func (e *Engine) mode() thing.Value {
 	if s := e.find(rule.OwnDevice, home.ModeProperty); s != nil {
-		return s.state.Reported
+		return s.Reported
 	}
 	return thing.Value{}
 }

@@ -273,11 +273,11 @@ func (e *Engine) valueOf(r *ruleState, step *rule.Step, s *slot) thing.Value {
 		return e.within(s, e.fitted(step, s, e.workedOut(step.Expression)))
 	}
 	if step.From != nil {
-		from := e.slots[*step.From]
+		from := e.at(*step.From)
 		if from == nil {
 			return thing.Value{}
 		}
-		return e.within(s, from.state.Reported)
+		return e.within(s, from.Reported)
 	}
 	if !step.To.IsNone() && v.Kind == thing.KindNumber {
 		v.Number += e.draw(r) * (step.To.Number - v.Number)
@@ -288,7 +288,7 @@ func (e *Engine) valueOf(r *ruleState, step *rule.Step, s *slot) thing.Value {
 	if step.By {
 		now := s.state.Stack.Effective()
 		if now.Kind != thing.KindNumber {
-			now = s.state.Reported
+			now = s.Reported
 		}
 		if now.Kind != thing.KindNumber {
 			return thing.Value{}

@@ -43,7 +43,7 @@ func (e *Engine) due(s *scheduleState, at time.Time) {
 	e.begin(cause.Entry{Kind: cause.Due, Schedule: s.id})
 	e.out = append(e.out, Output{Kind: OutputRule, Rule: s.id, Changed: true})
 	if e.now.Sub(at) > LateBy {
-		e.input.Kind = cause.Missed
+		e.origin().Kind = cause.Missed
 		e.inputEntry()
 		return
 	}

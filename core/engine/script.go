@@ -54,7 +54,7 @@ func (h scripted) Read(device, property string) (thing.Value, error) {
 	if err != nil {
 		return thing.Value{}, err
 	}
-	return s.state.Reported, nil
+	return s.Reported, nil
 }
 
 func (h scripted) Settable(device, property string, v thing.Value) (string, thing.Value, error) {

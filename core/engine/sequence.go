@@ -73,14 +73,14 @@ func (e *Engine) playByHand(in *Input) {
 	if q == nil {
 		return
 	}
-	e.input.Scene = in.ID
+	e.origin().Scene = in.ID
 	if in.Verb == "stop" {
-		e.input.Kind = cause.HaltedByHand
+		e.origin().Kind = cause.HaltedByHand
 		e.inputEntry()
 		e.endSequence(q, "", 0, why{})
 		return
 	}
-	e.input.Kind = cause.PlayedByHand
+	e.origin().Kind = cause.PlayedByHand
 	e.inputEntry()
 	e.startSequence(q, true, why{})
 }
@@ -95,7 +95,7 @@ func (e *Engine) startSequence(q *sequence, byHand bool, w why) {
 	q.by = inner
 	q.state.Running = true
 	for _, ref := range q.held { // started anew, it takes back what a hand took from it
-		if s := e.slots[ref]; s != nil {
+		if s := e.at(ref); s != nil {
 			if h := s.state.Stack.Find(q.owner()); h != nil && h.Suspended {
 				s.state.Stack.Release(q.owner())
 			}
@@ -131,7 +131,7 @@ func (e *Engine) passage(q *sequence, at int, w why) {
 	}
 	inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: p.Scene})
 	for _, t := range scene.Targets {
-		s := e.slots[thing.Ref{Device: t.Device, Name: t.Property}]
+		s := e.find(t.Device, t.Property)
 		if s == nil || !s.property.Writable {
 			continue
 		}
@@ -174,7 +174,7 @@ func (e *Engine) nextPassage(q *sequence) {
 // fadeOut ends a sequence in the dark: its lights are off afterwards, and not as they were before it.
 func (e *Engine) fadeOut(q *sequence, fade time.Duration, w why) {
 	for _, ref := range q.held {
-		s := e.slots[ref]
+		s := e.at(ref)
 		if s == nil {
 			continue
 		}
@@ -199,7 +199,7 @@ func (e *Engine) endSequence(q *sequence, reason string, fade time.Duration, w w
 	held := q.held
 	q.state, q.held = SequenceState{}, nil
 	for _, ref := range held {
-		if s := e.slots[ref]; s != nil && s.state.Stack.Release(q.owner()) {
+		if s := e.at(ref); s != nil && s.state.Stack.Release(q.owner()) {
 			e.apply(s, fade, inner)
 		}
 	}

@@ -82,7 +82,7 @@ func (e *Engine) heard(w *watch) {
 	if w.state.Silent {
 		w.state.Silent, w.state.SilentSince = false, time.Time{}
 		w.state.Rhythm.Interrupted(e.now) // the silence is no gap to learn
-		e.input.Kind = cause.HeardAgain
+		e.origin().Kind = cause.HeardAgain
 		e.inputEntry()
 		e.touchWatch(w)
 	}

@@ -25,8 +25,8 @@ type Saved struct {
 // define everything, then Load, then Handle an InputStart.
 func (e *Engine) Load(saved Saved) {
 	for ref, state := range saved.Properties {
-		if s := e.slots[ref]; s != nil {
-			s.state = state
+		if s := e.at(ref); s != nil {
+			s.takeUp(state)
 		}
 	}
 	for _, id := range sortedKeys(saved.Devices) {
@@ -104,11 +104,11 @@ func (e *Engine) rearmRule(r *ruleState) {
 
 // PropertyState returns the state of a property; it is false when there is none.
 func (e *Engine) PropertyState(ref thing.Ref) (PropertyState, bool) {
-	s := e.slots[ref]
+	s := e.at(ref)
 	if s == nil {
 		return PropertyState{}, false
 	}
-	state := s.state
+	state := s.full()
 	state.Stack = s.state.Stack.Clone()
 	state.Cover = s.state.Cover.Clone()
 	if s.state.Difference != nil {
@@ -163,7 +163,7 @@ func (e *Engine) RuleView(id string) (RuleView, bool) {
 		c := ConditionState{Path: n.Path, Truth: n.Truth(), LastTrue: r.state.LastTrue[n.Path]}
 		if n.Test != nil {
 			c.Since = n.Test.Since
-			c.Value = e.slots[n.Test.Ref].state.Reported
+			c.Value = e.at(n.Test.Ref).Reported
 		}
 		if n.Formula != nil {
 			c.Since = n.Formula.Since
@@ -203,7 +203,7 @@ func (e *Engine) Capture(devices []string) []light.Target {
 			}
 			value := s.state.Stack.Effective()
 			if value.IsNone() {
-				value = s.state.Reported
+				value = s.Reported
 			}
 			present = append(present, light.Captured{Device: id, Property: s.property, Value: value})
 		}
@@ -214,7 +214,7 @@ func (e *Engine) Capture(devices []string) []light.Target {
 // InEffect reports whether every target of a scene is what its property is at now.
 func (e *Engine) InEffect(scene *light.Scene) bool {
 	for _, t := range scene.Targets {
-		s := e.slots[thing.Ref{Device: t.Device, Name: t.Property}]
+		s := e.find(t.Device, t.Property)
 		if s == nil || !s.state.Target.Near(t.Value, s.property.Resolution) {
 			return false
 		}

@@ -74,7 +74,8 @@ func (e *Engine) reply(r *ruleState, f *Frame, step *rule.Step, in *Input, w why
 	f.Call, f.ResumeAt = 0, time.Time{}
 	chosen := slices.IndexFunc(step.Branches, func(b rule.Branch) bool { return in.OK && strings.TrimSpace(b.Answer) == in.Words })
 	if chosen >= 0 {
-		e.input.Kind, e.input.Value, e.input.Actor, e.input.Note = cause.Answered, thing.Text(in.Words), in.Actor, ""
+		origin := e.origin()
+		origin.Kind, origin.Value, origin.Actor, origin.Note = cause.Answered, thing.Text(in.Words), in.Actor, ""
 		e.inputEntry()
 		f.enter(Block{Path: f.At + branchPath(chosen)})
 	} else {

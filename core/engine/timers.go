@@ -85,14 +85,11 @@ func (e *Engine) schedule(t timer) {
 
 // fireDue handles every timer that is due, in the order of their times.
 func (e *Engine) fireDue() {
-	for {
-		at, ok := e.NextDeadline()
-		if !ok || at.After(e.now) {
-			return
+	for len(e.timers) > 0 && !e.timers[0].at.After(e.now) {
+		if t := e.timers.pop(); e.valid(&t) {
+			e.fire(t)
+			e.settle()
 		}
-		t := e.timers.pop()
-		e.fire(t)
-		e.settle()
 	}
 }
 
@@ -126,9 +123,10 @@ func (e *Engine) fire(t timer) {
 	case timerFormula:
 		e.begin(cause.Entry{Kind: cause.TimeCame})
 		if t.weigher.rule != nil {
-			e.input.Rule = t.weigher.rule.id
+			e.origin().Rule = t.weigher.rule.id
 		} else {
-			e.input.Device, e.input.Name = t.weigher.computed.ref.Device, t.weigher.computed.ref.Name
+			origin := e.origin()
+			origin.Device, origin.Name = t.weigher.computed.ref.Device, t.weigher.computed.ref.Name
 		}
 		e.weigh(t.weigher, why{})
 	case timerSequence:

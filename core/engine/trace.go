@@ -151,7 +151,7 @@ func (e *Engine) traced(r *ruleState, takes func(path string) bool) (all []Trace
 		c := TracedCondition{Path: n.Path, Truth: n.Truth()}
 		switch {
 		case n.Test != nil:
-			c.Value, c.Since = e.slots[n.Test.Ref].state.Reported, n.Test.Since
+			c.Value, c.Since = e.at(n.Test.Ref).Reported, n.Test.Since
 		case n.Formula != nil:
 			c.Since = n.Formula.Since
 		case n.Span != nil:

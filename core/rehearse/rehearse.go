@@ -222,7 +222,7 @@ func (r *rehearsal) take(outputs []engine.Output) {
 				r.result.Cut = true
 				continue
 			}
-			r.result.Entries = append(r.result.Entries, out.Entry)
+			r.result.Entries = append(r.result.Entries, *out.Entry)
 		case engine.OutputTrace:
 			if out.Rule == r.rule {
 				r.traces = append(r.traces, *out.Trace)

@@ -25,7 +25,7 @@ func mill() rehearse.Home {
 	return rehearse.Home{
 		Home:    &home.Home{Title: "Mill", Zone: "Europe/London", Latitude: 51.5, Longitude: -2.6},
 		Devices: map[string]*home.Device{"lamp": lamp, "sensor": sensor},
-		Saved:   engine.Saved{Properties: map[thing.Ref]engine.PropertyState{{Device: "sensor", Name: "light"}: {Reported: thing.Number(300), Certainty: engine.Confirmed}}},
+		Saved:   engine.Saved{Properties: map[thing.Ref]engine.PropertyState{{Device: "sensor", Name: "light"}: {Reading: engine.Reading{Reported: thing.Number(300)}, Control: engine.Control{Certainty: engine.Confirmed}}}},
 	}
 }
 

@@ -2,6 +2,7 @@ package rule
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -274,8 +275,7 @@ func noneOf(truths []func() bool) func() bool {
 	return func() bool { return !some() }
 }
 
-// Comparer is a comparison with a wanted value. It is a value without pointers to code, so
-// that the many that depend on properties can lie side by side in memory.
+// Comparer is a comparison with a wanted value.
 type Comparer struct {
 	comparison Comparison
 	within     float64
@@ -306,5 +306,35 @@ func (c *Comparer) Holds(v thing.Value) bool {
 		return number && v.Number <= c.wanted.Number
 	default:
 		return false
+	}
+}
+
+// Steady returns from which number to which the comparison is as true, or as false, as of v, so that within them it need
+// not be asked again. There may be more such numbers; there are none, and low is above high, where v is no number.
+func (c *Comparer) Steady(v thing.Value) (low, high float64) {
+	least, most := math.Inf(-1), math.Inf(1)
+	if v.Kind != thing.KindNumber {
+		return most, least
+	}
+	n, limit := v.Number, c.wanted.Number
+	switch c.comparison {
+	case Below, AtLeast:
+		if n < limit {
+			return least, math.Nextafter(limit, least)
+		}
+		return limit, most
+	case Above, AtMost:
+		if n > limit {
+			return math.Nextafter(limit, most), most
+		}
+		return least, limit
+	}
+	switch {
+	case v.Near(c.wanted, c.within):
+		return n, n
+	case n < limit:
+		return least, n
+	default:
+		return n, most
 	}
 }

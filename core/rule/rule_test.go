@@ -215,3 +215,24 @@ func holds(c rule.Comparison, v thing.Value, wanted float64) bool {
 	comparer := rule.NewComparer(c, thing.Number(wanted), 1)
 	return comparer.Holds(v)
 }
+
+// Among the numbers that are said to be steady, a comparison is as true as of the number that it was asked of.
+func TestAComparisonIsSteadyWhereItSaysSo(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		number := rapid.OneOf(rapid.Map(rapid.IntRange(-8, 8), func(n int) float64 { return float64(n) / 4 }), rapid.Float64Range(-2, 2))
+		comparison := rapid.SampledFrom([]rule.Comparison{rule.Is, rule.IsNot, rule.Below, rule.Above, rule.AtLeast, rule.AtMost}).Draw(t, "comparison")
+		wanted := thing.Number(number.Draw(t, "wanted"))
+		if rapid.Bool().Draw(t, "no number") {
+			wanted = thing.Text("on")
+		}
+		comparer := rule.NewComparer(comparison, wanted, rapid.SampledFrom([]float64{0, 0.5, 1}).Draw(t, "resolution"))
+		asked, other := thing.Number(number.Draw(t, "asked")), thing.Number(number.Draw(t, "other"))
+		low, high := comparer.Steady(asked)
+		require.True(t, low <= asked.Number && asked.Number <= high, "what was asked of")
+		if low <= other.Number && other.Number <= high {
+			require.Equal(t, comparer.Holds(asked), comparer.Holds(other), "from %v to %v", low, high)
+		}
+		low, high = comparer.Steady(thing.Text("on"))
+		require.Greater(t, low, high)
+	})
+}

@@ -58,6 +58,12 @@ func (v Value) IsNone() bool { return v.Kind == None }
 // True reports whether v is the boolean true.
 func (v Value) True() bool { return v.Kind == KindBoolean && v.Number != 0 }
 
+// Take makes v what w is. It moves field by field: a whole Value is moved in overlapping pieces, and a processor that
+// reads those again at once waits until they are written, which costs more than all else that a report needs.
+func (v *Value) Take(w *Value) {
+	v.Kind, v.Number, v.Second, v.Text = w.Kind, w.Number, w.Second, w.Text
+}
+
 // Near reports whether v and w are of one kind and differ by at most the given
 // resolution (in the canonical unit; for colors per coordinate).
 func (v Value) Near(w Value, resolution float64) bool {

@@ -1,0 +1,191 @@
+package engine
+
+import (
+	"time"
+
+	"amvek/core/cause"
+	"amvek/core/light"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+func (e *Engine) take(in *Input) {
+	switch in.Kind {
+	case InputReport:
+		if s := e.find(in.Device, in.Name); s != nil {
+			e.hear(s, &in.Value, in.Polled)
+		}
+	case InputEvent:
+		if w := e.watches[in.Device]; w != nil {
+			e.heard(w)
+		}
+		e.event(in)
+	case InputWrite:
+		e.writeByHand(in)
+	case InputKeep:
+		e.keep(in)
+	case InputLetGo:
+		e.letGo(in)
+	case InputScene:
+		e.sceneByHand(in)
+	case InputTry:
+		e.origin().Kind = cause.Tried
+		e.inputEntry()
+		e.applyTargets(in.Targets, rule.Seconds(in.FadeSeconds), true, "hand:try", why{})
+	case InputRun:
+		e.runByHand(in)
+	case InputResume:
+		origin := e.origin()
+		origin.Kind, origin.Rule, origin.Actor = cause.LetGo, in.Rule, in.Actor
+		e.resumeRule(in.Rule, why{})
+	case InputInvoke:
+		e.invoke(in)
+	case InputOutcome:
+		e.outcome(in)
+	case InputDefine:
+		e.define(in)
+	case InputRemove:
+		e.remove(in)
+	case InputConnection:
+		e.connection(in)
+	case InputStart:
+		e.start(in.Quiet)
+	case InputCover:
+		e.measure(in)
+	case InputAgree:
+		e.agree(in)
+	case InputPhrase:
+		origin := e.origin()
+		origin.Kind, origin.Note = cause.Said, in.Words
+		e.inputEntry()
+		e.signal(signalPhrase(in.Words), why{})
+	case InputCall:
+		origin := e.origin()
+		origin.Kind, origin.Note = cause.Called, in.Words
+		e.inputEntry()
+		e.signal("call:"+in.Words, why{})
+	case InputAnswer:
+		e.answered(in)
+	case InputPast:
+		e.recall(in)
+	case InputEntries:
+		e.readCalendar(in)
+	case InputSequence:
+		e.playByHand(in)
+	case InputClock:
+		e.setClock(in.By)
+	case InputTick:
+	}
+}
+
+func (e *Engine) event(in *Input) {
+	e.origin().Kind = cause.Happened
+	triggers := e.events[thing.Ref{Device: in.Device, Name: in.Name}]
+	// A turn that nothing listens to may come 50 times a second: only presses are written by themselves.
+	if device := e.devices[in.Device]; device != nil {
+		if event := device.Description.Event(in.Name); event == nil || !event.Number {
+			e.inputEntry()
+		}
+	}
+	if device := e.devices[in.Device]; device != nil {
+		if event := device.Description.Event(in.Name); event != nil && event.Role == thing.RoleRestart {
+			e.restarted(in.Device)
+		}
+	}
+	for _, t := range triggers {
+		if compare := t.rule.program.Starters[t.index].Compare; compare == nil || compare.Holds(in.Value) {
+			e.trigger(t.rule, t.index, why{})
+		}
+	}
+}
+
+func (e *Engine) sceneByHand(in *Input) {
+	scene := e.scenes[in.Scene]
+	if scene == nil {
+		return
+	}
+	origin := e.origin()
+	origin.Kind, origin.Scene = cause.SceneStarted, in.Scene
+	e.inputEntry()
+	e.applyTargets(scene.Targets, scene.Fade(), true, "scene:"+in.Scene, why{})
+}
+
+// applyTargets writes the values of a scene. A sequence that has one of its lights ends.
+func (e *Engine) applyTargets(targets []light.Target, fade time.Duration, byHand bool, by string, w why) {
+	defer e.yieldLights(targets, nil, fade, w)
+	for _, t := range targets {
+		s := e.find(t.Device, t.Property)
+		if s == nil || !s.property.Writable || s.property.Check(t.Value) != nil {
+			continue
+		}
+		e.write(s, t.Value, byHand, by, fade, w)
+	}
+}
+
+func (e *Engine) runByHand(in *Input) {
+	r := e.rules[in.Rule]
+	if r == nil || len(r.problems) > 0 {
+		return
+	}
+	origin := e.origin()
+	origin.Kind, origin.Rule = cause.RunByHand, in.Rule
+	e.inputEntry()
+	e.startRun(r, "", why{})
+}
+
+// connection takes that a connection, or one device alone, was reached or lost.
+func (e *Engine) connection(in *Input) {
+	if in.Device != "" || in.Name != "" {
+		e.reach(in)
+		return
+	}
+	origin := e.origin()
+	origin.Connection, origin.Note = in.Connection, in.Reason
+	e.lost[in.Connection] = !in.Up
+	if !in.Up {
+		e.origin().Kind = cause.ConnectedDown
+		e.inputEntry()
+		return
+	}
+	e.origin().Kind = cause.ConnectedUp
+	if in.Reason == "" {
+		e.inputEntry() // coming up for the first time after a start is no news
+	}
+	// What could not be delivered is still wanted: once, now that the way is open again.
+	for _, id := range sortedKeys(e.devices) {
+		if e.devices[id].Connection == in.Connection {
+			e.again(id)
+		}
+	}
+}
+
+// reach takes that one device, or a gateway named so, was lost or found again while its connection stayed.
+// A device behind a gateway shares the gateway's entry: Quiet says that there is none of its own.
+func (e *Engine) reach(in *Input) {
+	origin := e.origin()
+	origin.Kind, origin.Note = cause.ConnectedDown, in.Reason
+	if w := e.watches[in.Device]; w != nil {
+		w.unreached = !in.Up
+	}
+	if in.Up {
+		origin.Kind, origin.Note = cause.ConnectedUp, ""
+	}
+	origin.Device, origin.Connection, origin.Name = in.Device, in.Connection, in.Name
+	if !in.Quiet {
+		e.inputEntry()
+	}
+	if in.Up && in.Device != "" {
+		e.again(in.Device)
+	}
+}
+
+// again commands what could not be delivered to a device.
+func (e *Engine) again(device string) {
+	slots := e.byDevice[device]
+	for i := range slots {
+		s := &slots[i]
+		if s.state.Certainty == Failed && s.state.Unreached && (s.driver == nil || s.driver.free()) {
+			e.command(s, 0, why{})
+		}
+	}
+}
