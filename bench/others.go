@@ -141,7 +141,7 @@ func measurePress(ctx context.Context) ([]figure, error) {
 	_ = ids
 	house = made
 	topic := func(i int) string { return fmt.Sprintf("quillet/%s/eye%d/say", gateway, i) }
-	delays, err := made.post.runFor(ctx, pressRate, pressSeconds, topic)
+	delays, err := made.post.run(ctx, pressRate, pressSeconds, topic)
 	if err != nil {
 		return nil, fmt.Errorf("press to lamp: %w", err)
 	}
@@ -307,7 +307,7 @@ func (h *house) disturb(ctx context.Context, lamp *slow) (ratio, floor float64, 
 			if leg.flooded != "" {
 				done.Go(func() { flood(flooding, leg.flooded) })
 			}
-			some, err := leg.through.runFor(ctx, 100, disturbSeconds, leg.topic)
+			some, err := leg.through.run(ctx, 100, disturbSeconds, leg.topic)
 			stop()
 			done.Wait()
 			if err != nil {
@@ -332,7 +332,7 @@ func (h *house) disturb(ctx context.Context, lamp *slow) (ratio, floor float64, 
 		if lamp.last.Load() != last {
 			return 0, 0, errors.New("the last value did not arrive")
 		}
-		if lamp.sent.Load() > int64((relaySeconds+patience)*5) {
+		if lamp.sent.Load() > int64((disturbRounds*disturbSeconds+patience)*5) {
 			return 0, 0, errors.New("the commands did not shrink")
 		}
 	}

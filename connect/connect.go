@@ -89,6 +89,12 @@ type Polled interface {
 	Polls()
 }
 
+// Prompt is a connection that may be quick enough to be written to at once, without a goroutine to wait for it.
+type Prompt interface {
+	// Prompt reports whether writing never waits: for the network, for the device or for what listens to it.
+	Prompt() bool
+}
+
 // Joiner is a connection with gateways that can let new devices join for a while.
 type Joiner interface {
 	// Join opens a gateway for a time, after which it shuts by itself; 0 shuts it at once.

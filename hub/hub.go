@@ -211,7 +211,7 @@ func (h *Hub) handle(in engine.Input) {
 	}
 	// Commands first: nobody waits for a lamp while a journal is written.
 	for i := range outputs {
-		if k := outputs[i].Kind; k == engine.OutputCommand || k == engine.OutputInvoke {
+		if k := outputs[i].Kind; k == engine.OutputInvoke || (k == engine.OutputCommand && !overtaken(outputs, i)) {
 			h.deliver(outputs[i])
 		}
 	}
@@ -253,6 +253,17 @@ func (h *Hub) handle(in engine.Input) {
 	for _, out := range told {
 		h.notify(out)
 	}
+}
+
+// overtaken reports whether a later command of the same instant sets the same property, so that a lamp does not flash
+// with a value that was in effect for no time at all.
+func overtaken(outputs []engine.Output, i int) bool {
+	for j := i + 1; j < len(outputs); j++ {
+		if later := &outputs[j]; later.Kind == engine.OutputCommand && later.Name == outputs[i].Name && later.Device == outputs[i].Device {
+			return true
+		}
+	}
+	return false
 }
 
 func (h *Hub) propertyChanged(out *engine.Output) {

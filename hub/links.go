@@ -22,6 +22,7 @@ type link struct {
 	connection connect.Connection
 	outbox     *outbox
 	polls      bool // whether it asks its devices, so that their silence shows by their not answering
+	prompt     bool // whether a command can be written at once, in the loop
 	traffic    traffic
 	stop       context.CancelFunc
 
@@ -80,6 +81,9 @@ func (h *Hub) openConnection(id string) {
 	}
 	l.connection = connection
 	_, l.polls = connection.(connect.Polled)
+	if p, is := connection.(connect.Prompt); is {
+		l.prompt = p.Prompt()
+	}
 	h.links[id] = l
 	for device, d := range h.definitions.devices {
 		if d.doc.Connection == id {
@@ -98,7 +102,7 @@ func (h *Hub) openConnection(id string) {
 // running reports whether the connection is at work, not paused and not impossible.
 func (l *link) running() bool { return l.connection != nil && !l.definition.Paused }
 
-// deliver puts a command into its connection's queue.
+// deliver sends a command, or puts it into its connection's queue.
 func (h *Hub) deliver(out engine.Output) {
 	d := h.definitions.device(out.Device)
 	if d == nil {
@@ -121,7 +125,12 @@ func (h *Hub) deliver(out engine.Output) {
 	if seen, there := l.announced[d.Hardware]; there {
 		address = seen.Address // the device is followed by its hardware identity
 	}
-	l.outbox.push(delivery{output: out, address: address})
+	next := delivery{output: out, address: address}
+	if l.prompt && l.outbox.claim(out.Device) {
+		l.carryOut(h.context, next)
+		return
+	}
+	l.outbox.push(next)
 }
 
 func (h *Hub) undelivered(out engine.Output, reason string) {
@@ -144,20 +153,25 @@ func (l *link) work(ctx context.Context) {
 				continue
 			}
 		}
-		began := time.Now()
-		var outcome connect.Outcome
-		if d.output.Kind == engine.OutputInvoke {
-			outcome = l.connection.Invoke(ctx, d.address, d.output.Name, d.output.Given)
-		} else {
-			outcome = l.connection.Write(ctx, d.address, d.output.Name, d.output.Value, d.output.Fade)
-		}
-		l.traffic.count(began)
-		if outcome.OK && !outcome.Assumed {
-			l.traffic.took(time.Since(began))
-		}
-		l.outcome(d, outcome)
-		l.outbox.done(d)
+		l.carryOut(ctx, d)
 	}
+}
+
+// carryOut sends a command to a device that has none under way.
+func (l *link) carryOut(ctx context.Context, d delivery) {
+	began := time.Now()
+	var outcome connect.Outcome
+	if d.output.Kind == engine.OutputInvoke {
+		outcome = l.connection.Invoke(ctx, d.address, d.output.Name, d.output.Given)
+	} else {
+		outcome = l.connection.Write(ctx, d.address, d.output.Name, d.output.Value, d.output.Fade)
+	}
+	l.traffic.count(began)
+	if outcome.OK && !outcome.Assumed {
+		l.traffic.took(time.Since(began))
+	}
+	l.outcome(d, outcome)
+	l.outbox.done(d)
 }
 
 func (l *link) outcome(d delivery, o connect.Outcome) {

@@ -135,6 +135,18 @@ func (q *outbox) next() (delivery, bool) {
 	return delivery{}, false
 }
 
+// claim takes a device as having a command under way, until done is called; it is false where it has one already, or
+// one that waits.
+func (q *outbox) claim(device string) bool {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	if q.busy[device] || slices.ContainsFunc(q.order, func(ref thing.Ref) bool { return ref.Device == device }) {
+		return false
+	}
+	q.busy[device] = true
+	return true
+}
+
 func (q *outbox) done(d delivery) {
 	q.mu.Lock()
 	delete(q.busy, d.output.Device)

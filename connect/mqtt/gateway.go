@@ -271,6 +271,13 @@ func (g *Gateways) Write(_ context.Context, address, property string, value thin
 	return g.ask(address, fields)
 }
 
+// Prompt implements [connect.Prompt]: the hub's own broker takes a message into its queues, or drops it where a client
+// reads too slowly.
+func (g *Gateways) Prompt() bool {
+	_, own := g.wire.(*inline)
+	return own
+}
+
 // Invoke implements [connect.Connection].
 func (g *Gateways) Invoke(_ context.Context, address, action string, given thing.Inputs) connect.Outcome {
 	g.mu.Lock()
