@@ -109,6 +109,7 @@ func (e *Engine) moveTimes(by time.Duration) {
 			continue
 		}
 		for _, n := range r.program.Nodes {
+			move(&n.LastTrue)
 			if n.Test != nil {
 				move(&n.Test.Since)
 			}

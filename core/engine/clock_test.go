@@ -142,3 +142,15 @@ func TestAnotherZoneOfTheHomeMovesTimesOfTheDay(t *testing.T) {
 	b.pass(time.Hour)
 	assert.Equal(t, float64(7), b.both()[0])
 }
+
+func TestHowLongAgoAConditionWasTrueStaysWhenTheClockIsSet(t *testing.T) {
+	b := newBench(t)
+	b.rule("hold", holding(60))
+	b.report("sensor", "light", thing.Number(100)) // it was dark until now
+	b.pass(time.Hour)
+	b.setClock(-26 * time.Hour)
+	b.do(engine.Input{Kind: engine.InputTick})
+	view, _ := b.engine.RuleView("hold")
+	assert.Equal(t, time.Hour, b.now.Sub(view.Conditions[0].LastTrue))
+	assert.Equal(t, time.Hour, b.now.Sub(view.Conditions[0].Since))
+}

@@ -377,7 +377,7 @@ func (e *Engine) bind(r *ruleState) {
 	r.program = r.doc.Compile(e)
 	for _, test := range r.program.Tests {
 		s := e.at(test.Ref)
-		test.Truth = test.Comparer.Holds(s.Reported)
+		test.Set(test.Comparer.Holds(s.Reported), e.now)
 		test.Since = s.ChangedAt
 		d := dependent{test: test, rule: r}
 		d.low, d.high = test.Comparer.Steady(s.Reported)
@@ -392,12 +392,12 @@ func (e *Engine) bind(r *ruleState) {
 	}
 	e.bindTimes(r)
 	for i := range r.program.Nodes {
-		r.program.Nodes[i].Was = r.program.Nodes[i].Truth()
+		r.program.Nodes[i].LastTrue = r.state.LastTrue[r.program.Nodes[i].Path]
 	}
 	for i := range r.doc.When {
 		e.bindTrigger(r, i)
 	}
-	r.open = r.program.Gate == nil || r.program.Gate()
+	r.open = r.program.Gate == nil || r.program.Gate.Truth
 	if r.live() {
 		e.wake(r, why{})
 	} else {
@@ -436,6 +436,7 @@ func (e *Engine) unbind(r *ruleState) {
 		e.unbindExpression(g)
 	}
 	r.weighers = nil
+	r.state.LastTrue = r.lastTrue()
 	mine := func(x trigger) bool { return x.rule == r }
 	for i := range r.doc.When {
 		t := &r.doc.When[i]

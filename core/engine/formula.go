@@ -182,12 +182,8 @@ func (e *Engine) weigh(g *weigher, w why) {
 	}
 	f := g.formula
 	if truth := v.True(); truth != f.Truth {
-		f.Truth, f.Since = truth, e.now
-		if !truth {
-			g.rule.wasTrue(f.Path, e.now)
-		}
-		e.flip(g.rule, f.Path, truth, v)
-		e.wake(g.rule, w)
+		f.Since = e.now
+		e.turn(g.rule, &f.Fact, f.Path, truth, v, w)
 	}
 }
 

@@ -15,12 +15,21 @@ type LastingState struct {
 	Cause cause.ID  `json:"cause,omitempty"`
 }
 
-// wasTrue remembers that a condition was true until now.
-func (r *ruleState) wasTrue(path string, now time.Time) {
-	if r.state.LastTrue == nil {
-		r.state.LastTrue = map[string]time.Time{}
+// lastTrue returns when the conditions of a rule last ceased to be true, by their paths; nil where none did.
+func (r *ruleState) lastTrue() map[string]time.Time {
+	if r.program == nil {
+		return r.state.LastTrue
 	}
-	r.state.LastTrue[path] = now
+	var times map[string]time.Time
+	for i := range r.program.Nodes {
+		if n := &r.program.Nodes[i]; !n.LastTrue.IsZero() {
+			if times == nil {
+				times = map[string]time.Time{}
+			}
+			times[n.Path] = n.LastTrue
+		}
+	}
+	return times
 }
 
 // look brings the conditions of a rule that depend on time up to date, and lets runs go on that waited for one.
@@ -29,15 +38,7 @@ func (e *Engine) look(r *ruleState, w why) bool {
 	for _, l := range r.program.Lastings {
 		e.lookAt(r, l, w)
 	}
-	for i := range r.program.Nodes {
-		n := &r.program.Nodes[i]
-		truth := n.Truth()
-		if n.Was && !truth {
-			r.wasTrue(n.Path, e.now)
-		}
-		n.Was = truth
-	}
-	open := r.program.Gate == nil || r.program.Gate()
+	open := r.program.Gate == nil || r.program.Gate.Truth
 	if open != r.open {
 		r.open, r.turnedAway = open, false
 		e.touchRule(r)
@@ -65,12 +66,13 @@ func (e *Engine) look(r *ruleState, w why) bool {
 
 // lookAt brings one condition up to date that counts once it has been true for a time.
 func (e *Engine) lookAt(r *ruleState, l *rule.Lasting, w why) {
-	truth := l.Inner()
+	truth := l.Inner.Truth
 	switch {
 	case !truth && l.Since.IsZero():
 		return
 	case !truth:
-		l.Since, l.Truth = time.Time{}, false
+		l.Since = time.Time{}
+		l.Set(false, e.now)
 		delete(r.state.Lasting, l.Path)
 		e.touchRule(r)
 		return
@@ -83,7 +85,7 @@ func (e *Engine) lookAt(r *ruleState, l *rule.Lasting, w why) {
 		e.schedule(timer{at: l.Since.Add(l.For), kind: timerLasting, rule: r, lasting: l, depth: w.depth})
 		e.touchRule(r)
 	}
-	l.Truth = !e.now.Before(l.Since.Add(l.For))
+	l.Set(!e.now.Before(l.Since.Add(l.For)), e.now)
 }
 
 // bindTimes takes up what a rule's conditions that depend on time were, and lets them be looked at when they change.
@@ -97,11 +99,11 @@ func (e *Engine) bindTimes(r *ruleState) {
 	r.state.Lasting = nil
 	for _, l := range r.program.Lastings {
 		was, lasted := kept[l.Path]
-		if !lasted || !l.Inner() {
+		if !lasted || !l.Inner.Truth {
 			continue
 		}
 		l.Since = was.Since
-		l.Truth = !e.now.Before(l.Since.Add(l.For))
+		l.Set(!e.now.Before(l.Since.Add(l.For)), e.now)
 		if r.state.Lasting == nil {
 			r.state.Lasting = map[string]LastingState{}
 		}
@@ -124,9 +126,9 @@ func (e *Engine) bindTimes(r *ruleState) {
 // lookAround brings a window of time up to date, until its beginning or its end.
 func (e *Engine) lookAround(r *ruleState, span *rule.Span) (changed bool) {
 	truth, next := span.Window.Within(e.now.In(e.zone), e.place)
-	changed = truth != span.Truth
-	if changed {
-		span.Truth, span.Since = truth, e.now
+	if changed = truth != span.Truth; changed {
+		span.Since = e.now
+		span.Set(truth, e.now)
 	}
 	span.Next = next
 	if !next.IsZero() {

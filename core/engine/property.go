@@ -8,6 +8,7 @@ import (
 	"amvek/core/cover"
 	"amvek/core/hold"
 	"amvek/core/home"
+	"amvek/core/rule"
 	"amvek/core/thing"
 )
 
@@ -246,16 +247,21 @@ func (e *Engine) changeTo(s *slot, v *thing.Value, w why) {
 func (e *Engine) compare(d *dependent, v thing.Value, w why) {
 	test := d.test
 	d.low, d.high = test.Comparer.Steady(v)
-	truth := test.Comparer.Holds(v)
-	if truth == test.Truth {
-		return
+	if truth := test.Comparer.Holds(v); truth != test.Truth {
+		test.Since = e.now
+		e.turn(d.rule, &test.Fact, test.Path, truth, v, w)
 	}
-	test.Truth, test.Since = truth, e.now
-	if !truth {
-		d.rule.wasTrue(test.Path, e.now)
+}
+
+// turn makes a fact of a rule true or false, at a value. The rule is woken only where that makes a difference to a whole
+// condition, or to what must last.
+func (e *Engine) turn(r *ruleState, f *rule.Fact, path string, truth bool, v thing.Value, w why) {
+	e.flip(r, path, truth, v)
+	if f.Set(truth, e.now) {
+		e.wake(r, w)
+	} else {
+		e.showRule(r)
 	}
-	e.flip(d.rule, test.Path, truth, v)
-	e.wake(d.rule, w)
 }
 
 // tellAttached tells what is attached to a property besides comparisons that it changed.

@@ -40,7 +40,8 @@ type RuleState struct {
 	Queued    int               `json:"queued,omitempty"`
 	// Triggered is when each trigger last came, by its index, whether or not the rule then started.
 	Triggered map[int]time.Time `json:"triggered,omitempty"`
-	// LastTrue is when conditions last ceased to be true, by their paths. It is kept when there is time for it.
+	// LastTrue is when conditions last ceased to be true, by their paths. It is kept when there is time for it, and by
+	// the program of a rule that has one.
 	LastTrue map[string]time.Time `json:"lastTrue,omitempty"`
 	// Open are the traces of runs that have not ended.
 	Open []Trace `json:"open,omitempty"`
@@ -70,16 +71,21 @@ type RuleState struct {
 }
 
 type ruleState struct {
-	id         string
+	// What a comparison touches that turns stands first, side by side.
+	id      string
+	flips   []Flip // what became true or false lately, in a ring
+	oldest  int32  // of those, once there are as many as are kept
+	untold  int32  // how many of those no trace has taken up
+	dirty   bool
+	changed bool // whether its state is to be kept anew
+	gone    bool
+	queued  bool
+
 	doc        *rule.Rule
 	program    *rule.Program
 	problems   []rule.Problem
 	state      RuleState
-	queued     bool
 	wokenBy    why
-	dirty      bool
-	changed    bool // whether its state is to be kept anew
-	gone       bool
 	minute     int64
 	firings    int
 	turnedAway bool         // whether it was started while its gate is shut
@@ -87,11 +93,8 @@ type ruleState struct {
 	weighers   []*weigher   // its conditions that are expressions
 	held       []thing.Ref  // what it holds, in the order in which it took hold
 	stayed     map[int]bool // the triggers that have started it since they stay so
-	flips      []Flip       // what became true or false lately, in a ring
-	oldest     int          // of those, once there are as many as are kept
 	instant    uint64       // in which it last took a step
 	steps      int          // how many it took in that
-	untold     int          // how many of those no trace has taken up
 	untils     int          // how many runs may wait until a condition is true, at most
 }
 
@@ -138,8 +141,8 @@ func (e *Engine) evaluate(r *ruleState, w why) {
 		return
 	}
 	st := &r.state
-	truth := r.program.Whenever()
-	provided := r.program.Provided == nil || r.program.Provided()
+	truth := r.program.Whenever.Truth
+	provided := r.program.Provided == nil || r.program.Provided.Truth
 	switch st.Phase {
 	case Idle:
 		if !truth {
@@ -276,7 +279,7 @@ func (e *Engine) trigger(r *ruleState, index int, w why) {
 		}
 		return
 	}
-	if r.program.Provided != nil && !r.program.Provided() {
+	if r.program.Provided != nil && !r.program.Provided.Truth {
 		e.notStarted(r, trigger, "provided", w)
 		return
 	}

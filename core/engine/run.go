@@ -162,7 +162,7 @@ func (e *Engine) goesRound(r *ruleState, step *rule.Step, b *Block, at string) b
 		return false
 	}
 	condition := r.program.Conditions[at]
-	return condition == nil || condition() != step.Until
+	return condition == nil || condition.Truth != step.Until
 }
 
 // member is the device whose turn it is in the innermost each around; "" in none.
@@ -200,13 +200,13 @@ func (e *Engine) step(r *ruleState, f *Frame, step *rule.Step, w why) (waits boo
 		return e.until(r, f, step, w)
 	case rule.StepIf:
 		branch := "/else"
-		if r.program.Conditions[f.At]() {
+		if r.program.Conditions[f.At].Truth {
 			branch = "/then"
 		}
 		f.enter(Block{Path: f.At + branch})
 	case rule.StepRepeat:
 		condition := r.program.Conditions[f.At]
-		if step.Until || condition == nil || condition() {
+		if step.Until || condition == nil || condition.Truth {
 			f.enter(Block{Path: f.At + "/do", Round: 1})
 		}
 	case rule.StepEach:
@@ -327,7 +327,7 @@ func (e *Engine) holding(r *ruleState, f *Frame, step *rule.Step, w why) {
 
 // until lets a run wait for a condition; it is false where that is true already.
 func (e *Engine) until(r *ruleState, f *Frame, step *rule.Step, w why) (waits bool) {
-	if r.program.Conditions[f.At]() {
+	if r.program.Conditions[f.At].Truth {
 		return false
 	}
 	f.Until, f.Cause = true, e.resolve(w)
@@ -355,7 +355,7 @@ func (e *Engine) resumeUntils(r *ruleState, w why) {
 	for i := range r.state.Frames {
 		switch f := &r.state.Frames[i]; {
 		case !f.Until:
-		case r.program.Conditions[f.At]():
+		case r.program.Conditions[f.At].Truth:
 			due = append(due, f.ID)
 		default:
 			r.untils++

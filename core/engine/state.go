@@ -154,13 +154,13 @@ func (e *Engine) RuleView(id string) (RuleView, bool) {
 	v := RuleView{State: r.state, Problems: r.problems}
 	v.State.Frames = append([]Frame(nil), r.state.Frames...)
 	v.State.Open = slices.Clone(r.state.Open)
-	v.State.Triggered, v.State.LastTrue = maps.Clone(r.state.Triggered), maps.Clone(r.state.LastTrue)
+	v.State.Triggered, v.State.LastTrue = maps.Clone(r.state.Triggered), maps.Clone(r.lastTrue())
 	v.Flips = r.latest(len(r.flips))
 	if r.program == nil {
 		return v, true
 	}
 	for _, n := range r.program.Nodes {
-		c := ConditionState{Path: n.Path, Truth: n.Truth(), LastTrue: r.state.LastTrue[n.Path]}
+		c := ConditionState{Path: n.Path, Truth: n.Truth, LastTrue: n.LastTrue}
 		if n.Test != nil {
 			c.Since = n.Test.Since
 			c.Value = e.at(n.Test.Ref).Reported

@@ -100,7 +100,7 @@ func (e *Engine) flip(r *ruleState, path string, truth bool, v thing.Value) {
 func (r *ruleState) latest(count int) []Flip {
 	all := make([]Flip, count)
 	for i := range all {
-		all[i] = r.flips[(r.oldest+len(r.flips)-count+i)%len(r.flips)]
+		all[i] = r.flips[(int(r.oldest)+len(r.flips)-count+i)%len(r.flips)]
 	}
 	return all
 }
@@ -121,7 +121,7 @@ func (e *Engine) newTrace(r *ruleState, id cause.ID, trigger string) Trace {
 	if r.program != nil {
 		t.Conditions = e.traced(r, func(path string) bool { return !ofStep(path) })
 	}
-	t.Flips = r.latest(r.untold)
+	t.Flips = r.latest(int(r.untold))
 	r.untold = 0
 	return t
 }
@@ -148,7 +148,7 @@ func (e *Engine) traced(r *ruleState, takes func(path string) bool) (all []Trace
 		if !takes(n.Path) {
 			continue
 		}
-		c := TracedCondition{Path: n.Path, Truth: n.Truth()}
+		c := TracedCondition{Path: n.Path, Truth: n.Truth}
 		switch {
 		case n.Test != nil:
 			c.Value, c.Since = e.at(n.Test.Ref).Reported, n.Test.Since

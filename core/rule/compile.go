@@ -10,43 +10,41 @@ import (
 	"amvek/core/thing"
 )
 
-// Test is one comparison of a compiled rule. The engine sets Truth whenever the
+// Test is one comparison of a compiled rule. The engine sets the fact whenever the
 // property it depends on changes; conditions read only that.
 type Test struct {
+	Fact
+	// Since is when the truth last changed.
+	Since    time.Time
 	Comparer Comparer
-	Truth    bool
 	Ref      thing.Ref
 	Path     string
-	// Since is when the truth last changed.
-	Since time.Time
 }
 
-// Span is a window of time of a compiled rule. The engine sets Truth when its beginning or its end comes.
+// Span is a window of time of a compiled rule. The engine sets the fact when its beginning or its end comes.
 type Span struct {
+	Fact
 	Window *Window
 	Path   string
-	Truth  bool
 	Since  time.Time
 	// Next is when the truth may change next.
 	Next time.Time
 }
 
-// Lasting is a condition that counts once it has been true for a time. The engine sets Truth.
+// Lasting is a condition that counts once it has been true for a time. The engine sets the fact that it has.
 type Lasting struct {
+	Fact
 	Path string
 	For  time.Duration
 	// Inner is the condition itself, which must have been true since Since; zero while it is not.
-	Inner func() bool
+	Inner *Fact
 	Since time.Time
-	Truth bool
 }
 
 // Node is a comparison or a group of a compiled condition, at its place in the document.
 type Node struct {
-	Path  string
-	Truth func() bool
-	// Was is what it was when the engine last looked.
-	Was bool
+	Path string
+	*Fact
 	// Test, Span, Formula and Lasting are of the node; each is nil where it is none.
 	Test    *Test
 	Formula *Formula
@@ -74,11 +72,11 @@ type Program struct {
 	// Nodes are all comparisons and groups, outer before inner.
 	Nodes []Node
 	// Whenever, Gate and Provided are nil where the rule has none.
-	Whenever func() bool
-	Gate     func() bool
-	Provided func() bool
+	Whenever *Fact
+	Gate     *Fact
+	Provided *Fact
 	// Conditions are those of steps, by the paths of the steps.
-	Conditions map[string]func() bool
+	Conditions map[string]*Fact
 	// Starters are by index of the rule's When.
 	Starters []Starter
 	// Lists are all lists of steps, by path; Owners are the steps that they are within, and Parents those steps' paths.
@@ -87,15 +85,15 @@ type Program struct {
 	Parents map[string]string
 }
 
-// Compile makes functions of the conditions of a rule that has no problems.
+// Compile makes facts of the conditions of a rule that has no problems, nothing of which is known yet.
 // The resolution of each property comes from the lookup.
 func (r *Rule) Compile(lookup Lookup) *Program {
-	p := &Program{Conditions: map[string]func() bool{}, Lists: map[string][]Step{}, Owners: map[string]*Step{}, Parents: map[string]string{}}
+	p := &Program{Conditions: map[string]*Fact{}, Lists: map[string][]Step{}, Owners: map[string]*Step{}, Parents: map[string]string{}}
 	c := compiler{p, lookup}
 	for _, part := range []struct {
 		path string
 		from *Condition
-		to   *func() bool
+		to   **Fact
 	}{{"whenever", r.Whenever, &p.Whenever}, {"gate", r.Gate, &p.Gate}, {"provided", r.Provided, &p.Provided}} {
 		if part.from != nil {
 			*part.to = c.condition(part.path, part.from)
@@ -167,7 +165,7 @@ func (c *compiler) starter(path string, t *Trigger) Starter {
 	made := c.comparer(ref, t.Comparison, t.Value)
 	if t.ForSeconds > 0 && t.Property != "" {
 		test := c.test(path, ref, made)
-		s.Staying = c.lasting(path, t.ForSeconds, func() bool { return test.Truth })
+		s.Staying = c.lasting(path, t.ForSeconds, &test.Fact)
 		return s
 	}
 	s.Compare = &made
@@ -180,99 +178,71 @@ func (c *compiler) test(path string, ref thing.Ref, comparer Comparer) *Test {
 	return test
 }
 
-func (c *compiler) lasting(path string, seconds float64, inner func() bool) *Lasting {
+func (c *compiler) lasting(path string, seconds float64, inner *Fact) *Lasting {
 	l := &Lasting{Path: path, For: Seconds(seconds), Inner: inner}
 	c.Lastings = append(c.Lastings, l)
 	return l
 }
 
-func (c *compiler) condition(path string, from *Condition) func() bool {
+func (c *compiler) condition(path string, from *Condition) *Fact {
 	at := len(c.Nodes)
 	c.Nodes = append(c.Nodes, Node{Path: path})
-	truth := c.plain(path, from, at)
+	fact := c.plain(path, from, at)
 	if from.ForAtLeastSeconds > 0 {
-		l := c.lasting(path, from.ForAtLeastSeconds, truth)
+		l := c.lasting(path, from.ForAtLeastSeconds, fact)
 		c.Nodes[at].Lasting = l
-		truth = func() bool { return l.Truth }
+		fact = &l.Fact
 	}
-	c.Nodes[at].Truth = truth
-	return truth
+	c.Nodes[at].Fact = fact
+	return fact
 }
 
 // plain makes a condition without regard to how long it must be true.
-func (c *compiler) plain(path string, from *Condition, at int) func() bool {
-	members := func(name string, list []Condition) []func() bool {
-		truths := make([]func() bool, len(list))
+func (c *compiler) plain(path string, from *Condition, at int) *Fact {
+	of := func(kind groupKind, name string, list []Condition) *Fact {
+		members := make([]*Fact, len(list))
 		for i := range list {
-			truths[i] = c.condition(fmt.Sprintf("%s/%s/%d", path, name, i), &list[i])
+			members[i] = c.condition(fmt.Sprintf("%s/%s/%d", path, name, i), &list[i])
 		}
-		return truths
+		return newGroup(kind, members)
 	}
 	switch {
 	case len(from.All) > 0:
-		return allOf(members("all", from.All))
+		return of(allOf, "all", from.All)
 	case len(from.Any) > 0:
-		return anyOf(members("any", from.Any))
+		return of(anyOf, "any", from.Any)
 	case len(from.None) > 0:
-		return noneOf(members("none", from.None))
+		return of(noneOf, "none", from.None)
 	case from.Between != nil:
 		span := &Span{Window: from.Between, Path: path}
 		c.Spans = append(c.Spans, span)
 		c.Nodes[at].Span = span
-		return func() bool { return span.Truth }
+		return &span.Fact
 	case from.Expression != "":
 		formula := &Formula{Path: path, Expression: c.formula(from.Expression)}
 		c.Formulas = append(c.Formulas, formula)
 		c.Nodes[at].Formula = formula
-		return func() bool { return formula.Truth }
+		return &formula.Fact
 	case from.Group != "":
-		var truths []func() bool
+		var members []*Fact
 		for _, ref := range c.lookup.Members(from.Group, from.Property) {
 			comparison, value := fitComparison(c.lookup.Property(ref.Device, ref.Name), from.Comparison, from.Value)
-			test := c.test(path, ref, c.comparer(ref, comparison, value))
-			truths = append(truths, func() bool { return test.Truth })
+			members = append(members, &c.test(path, ref, c.comparer(ref, comparison, value)).Fact)
 		}
 		switch from.Which {
 		case AllOf:
-			return allOf(truths)
+			return newGroup(allOf, members)
 		case NoneOf:
-			return noneOf(truths)
+			return newGroup(noneOf, members)
 		default:
-			return anyOf(truths)
+			return newGroup(anyOf, members)
 		}
 	default:
 		ref := thing.Ref{Device: from.Device, Name: from.Property}
 		test := c.test(path, ref, c.comparer(ref, from.Comparison, from.Value))
 		c.Nodes[at].Test = test
-		return func() bool { return test.Truth }
+		return &test.Fact
 	}
-}
-
-func allOf(truths []func() bool) func() bool {
-	return func() bool {
-		for _, t := range truths {
-			if !t() {
-				return false
-			}
-		}
-		return len(truths) > 0
-	}
-}
-
-func anyOf(truths []func() bool) func() bool {
-	return func() bool {
-		for _, t := range truths {
-			if t() {
-				return true
-			}
-		}
-		return false
-	}
-}
-
-func noneOf(truths []func() bool) func() bool {
-	some := anyOf(truths)
-	return func() bool { return !some() }
 }
 
 // Comparer is a comparison with a wanted value.

@@ -15,9 +15,9 @@ import (
 // Formula is an expression that is a condition of a compiled rule. The engine sets Truth whenever what it depends on
 // changes.
 type Formula struct {
+	Fact
 	Path       string
 	Expression *expr.Expression
-	Truth      bool
 	// Since is when the truth last changed.
 	Since time.Time
 }

@@ -2,7 +2,9 @@ package rule_test
 
 import (
 	"encoding/json"
+	"slices"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -137,11 +139,15 @@ func TestScheduleCheck(t *testing.T) {
 	assert.Equal(t, "do/0/kind", problems[1].Path)
 }
 
-// meaning says independently whether a condition is true, given the truth of each of its comparisons in order.
-func meaning(c *rule.Condition, truths *[]bool) bool {
+// meaning says independently whether a condition is true, given the truth of each of its comparisons in order. It adds
+// the truth of each part, outer before inner.
+func meaning(c *rule.Condition, truths, parts *[]bool) (truth bool) {
+	at := len(*parts)
+	*parts = append(*parts, false)
+	defer func() { (*parts)[at] = truth }()
 	count := func(list []rule.Condition) (yes int) {
 		for i := range list {
-			if meaning(&list[i], truths) {
+			if meaning(&list[i], truths, parts) {
 				yes++
 			}
 		}
@@ -155,7 +161,7 @@ func meaning(c *rule.Condition, truths *[]bool) bool {
 	case len(c.None) > 0:
 		return count(c.None) == 0
 	}
-	truth := (*truths)[0]
+	truth = (*truths)[0]
 	*truths = (*truths)[1:]
 	return truth
 }
@@ -172,19 +178,43 @@ func tree(t *rapid.T, depth int) rule.Condition {
 	return []rule.Condition{{All: members}, {Any: members}, {None: members}}[kind-1]
 }
 
+// However comparisons turn, the whole condition and each of its parts are what they say, a change that makes a difference
+// to the whole is told, and each part knows when it was last true.
 func TestCompiledConditionsMeanWhatTheySay(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		c := tree(t, 3)
 		r := rule.Rule{Title: "x", Whenever: &c, Do: []rule.Step{{Kind: rule.StepScene, Scene: "supper"}}}
 		require.Empty(t, r.Check(mill{}))
 		program := r.Compile(mill{})
+		now := time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)
 		truths := make([]bool, len(program.Tests))
-		for i, test := range program.Tests {
-			truths[i] = rapid.Bool().Draw(t, "truth")
-			test.Truth = test.Comparer.Holds(thing.Boolean(truths[i]))
+		lastTrue := make([]time.Time, len(program.Nodes))
+		check := func() (parts []bool) {
+			left := slices.Clone(truths)
+			require.Equal(t, meaning(&c, &left, &parts), program.Whenever.Truth)
+			require.Empty(t, left)
+			require.Len(t, program.Nodes, len(parts))
+			for i, part := range parts {
+				require.Equal(t, part, program.Nodes[i].Truth, program.Nodes[i].Path)
+				require.Equal(t, lastTrue[i], program.Nodes[i].LastTrue, program.Nodes[i].Path)
+			}
+			return parts
 		}
-		require.Equal(t, meaning(&c, &truths), program.Whenever())
-		require.Empty(t, truths)
+		before := check()
+		for range rapid.IntRange(0, 30).Draw(t, "turns") {
+			i := rapid.IntRange(0, len(truths)-1).Draw(t, "which")
+			truths[i] = rapid.Bool().Draw(t, "truth")
+			now = now.Add(time.Second)
+			told := program.Tests[i].Set(truths[i], now)
+			left, parts := slices.Clone(truths), []bool(nil)
+			require.Equal(t, meaning(&c, &left, &parts) != before[0], told, "a difference to the whole is told")
+			for j := range parts {
+				if before[j] && !parts[j] {
+					lastTrue[j] = now
+				}
+			}
+			before = check()
+		}
 	})
 }
 
