@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"log/slog"
 	"net/http"
+	"runtime"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -210,10 +211,15 @@ func (h *Hub) handle(in engine.Input) {
 		outputs = h.engine.Handle(h.clock.Now(), in)
 	}
 	// Commands first: nobody waits for a lamp while a journal is written.
+	var delivered time.Time
 	for i := range outputs {
 		if k := outputs[i].Kind; k == engine.OutputInvoke || (k == engine.OutputCommand && !overtaken(outputs, i)) {
 			h.deliver(outputs[i])
+			delivered = time.Now()
 		}
+	}
+	if !delivered.IsZero() {
+		runtime.Gosched() // what sends them on goes first
 	}
 	var told []*engine.Output
 	for i := range outputs {
@@ -222,9 +228,9 @@ func (h *Hub) handle(in engine.Input) {
 		}
 		switch out := &outputs[i]; out.Kind {
 		case engine.OutputJournal:
-			if out.Entry.Kind == cause.Commanded && !h.arrived.IsZero() {
+			if out.Entry.Kind == cause.Commanded && !h.arrived.IsZero() && !delivered.IsZero() {
 				// How long it took from what came in to a command on its way.
-				out.Entry.Milliseconds = float64(time.Since(h.arrived).Microseconds()) / 1000
+				out.Entry.Milliseconds = float64(delivered.Sub(h.arrived).Microseconds()) / 1000
 			}
 			h.store.AddEntry(*out.Entry)
 			if h.Feed.listened() {

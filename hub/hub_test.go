@@ -70,6 +70,7 @@ type wire struct {
 	to      []string      // the addresses written to
 	block   chan struct{} // while set, writes wait for it
 	outcome connect.Outcome
+	prompt  bool
 }
 
 var (
@@ -113,6 +114,7 @@ func (w *wire) Write(ctx context.Context, address, _ string, v thing.Value, _ ti
 func (w *wire) Invoke(context.Context, string, string, thing.Inputs) connect.Outcome {
 	return w.outcome
 }
+func (w *wire) Prompt() bool                   { return w.prompt }
 func (w *wire) Sync(context.Context)           {}
 func (w *wire) Recall(context.Context, string) {}
 func (w *wire) addresses() []string {
@@ -136,10 +138,14 @@ type bench struct {
 	hub    *hub.Hub
 	lamp   string
 	eye    string
+	prompt bool
 }
 
-func newBench(t *testing.T) *bench {
-	b := &bench{T: t, ctx: context.Background(), folder: t.TempDir(), clock: &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)}}
+func newBench(t *testing.T) *bench { return newBenchOver(t, false) }
+
+// newBenchOver makes a bench with a wire that can, or cannot, be written to at once.
+func newBenchOver(t *testing.T, prompt bool) *bench {
+	b := &bench{T: t, prompt: prompt, ctx: context.Background(), folder: t.TempDir(), clock: &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)}}
 	b.start()
 	t.Cleanup(b.stop)
 	b.save(hub.DefinitionHome, hub.HomeID, &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"})
@@ -156,6 +162,7 @@ func (b *bench) start() {
 	b.store, err = store.Open(b.ctx, b.folder, slog.New(slog.DiscardHandler))
 	require.NoError(b, err)
 	b.wire = newWire()
+	b.wire.prompt = b.prompt
 	b.hub, err = hub.Start(b.ctx, hub.Options{Store: b.store, Clock: b.clock, Log: slog.New(slog.DiscardHandler), Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: hub.Connection{Title: "Wire", Kind: hub.KindHubBroker}, Connection: b.wire}}, Catalogue: hub.NewCatalogue(nil)})
 	require.NoError(b, err)
 	<-b.wire.running
@@ -248,6 +255,38 @@ func TestEverythingGoesOnAfterARestart(t *testing.T) {
 	assert.Empty(t, b.wire.written())
 	b.pass(2 * time.Second)
 	assert.Equal(t, []thing.Value{thing.Number(0)}, b.wire.written())
+}
+
+// Two rules set the same lamp in the same instant, one after the other: it is told the last, and does not flash.
+func TestOfCommandsOfOneInstantTheLastGoesOut(t *testing.T) {
+	for _, prompt := range []bool{false, true} {
+		b := newBenchOver(t, prompt)
+		b.stairLight()
+		b.save(hub.DefinitionRule, "start", &rule.Rule{Title: "Start", Enabled: true, When: []rule.Trigger{{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)}},
+			Do: []rule.Step{{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(20)}}})
+		b.report("hw-eye", "motion", thing.Boolean(true))
+		assert.Equal(t, []thing.Value{thing.Number(60)}, b.wire.written(), "prompt %t", prompt)
+		b.report("hw-lamp", "brightness", thing.Number(60))
+		assert.Equal(t, engine.Confirmed, b.brightness().Certainty)
+		require.NoError(t, b.store.Flush(b.ctx))
+		entries, err := b.hub.Journal(b.ctx, store.JournalQuery{Kinds: []cause.Kind{cause.Commanded}, Limit: 5})
+		require.NoError(t, err)
+		assert.Len(t, entries, 2, "both were asked for")
+	}
+}
+
+// A command that a prompt connection refuses is told like any other.
+func TestACommandThatGoesOutAtOnceAndFailsIsTold(t *testing.T) {
+	b := newBenchOver(t, true)
+	b.wire.outcome = connect.Failed("The lamp is not there.")
+	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(10), Actor: "page"}))
+	b.quiet()
+	assert.Equal(t, engine.Failed, b.brightness().Certainty)
+	assert.Equal(t, "The lamp is not there.", b.brightness().Failure)
+	b.wire.outcome = connect.Outcome{OK: true}
+	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(20), Actor: "page"}))
+	b.quiet()
+	assert.Equal(t, []thing.Value{thing.Number(10), thing.Number(20)}, b.wire.written())
 }
 
 func TestCommandsToASlowDeviceCoalesce(t *testing.T) {

@@ -1,6 +1,7 @@
 package hub
 
 import (
+	"runtime"
 	"slices"
 	"sync"
 	"time"
@@ -60,6 +61,8 @@ func (q *inbox) push(it item) {
 	case q.ready <- struct{}{}:
 	default:
 	}
+	// The loop goes first: what the sender has left to do, such as reading on, is not what the house waits for.
+	runtime.Gosched()
 }
 
 // take returns all that waits, and how many events were dropped since.

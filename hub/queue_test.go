@@ -56,24 +56,32 @@ func TestTheOutboxKeepsItsLaws(t *testing.T) {
 			under = append(under[:i], under[i+1:]...)
 			q.done(d)
 		}
+		take := func(d delivery) {
+			for _, other := range under {
+				if other.output.Device == d.output.Device {
+					t.Fatalf("two commands to device %s at once", d.output.Device)
+				}
+			}
+			under = append(under, d)
+		}
 		steps := rapid.IntRange(1, 80).Draw(t, "steps")
 		for n := range steps {
 			switch rapid.IntRange(0, 2).Draw(t, "what") {
 			case 0:
 				ref := thing.Ref{Device: fmt.Sprint(rapid.IntRange(0, 3).Draw(t, "device")), Name: rapid.SampledFrom([]string{"a", "b"}).Draw(t, "name")}
 				wanted[ref] = float64(n)
-				q.push(delivery{output: engine.Output{Kind: engine.OutputCommand, Device: ref.Device, Name: ref.Name, Value: thing.Number(float64(n))}})
+				d := delivery{output: engine.Output{Kind: engine.OutputCommand, Device: ref.Device, Name: ref.Name, Value: thing.Number(float64(n))}}
+				if rapid.Bool().Draw(t, "at once") && q.claim(ref.Device) {
+					take(d)
+				} else {
+					q.push(d)
+				}
 				if q.waits() > 8 {
 					t.Fatalf("%d commands wait for 8 properties", q.waits())
 				}
 			case 1:
 				if d, there := q.next(); there {
-					for _, other := range under {
-						if other.output.Device == d.output.Device {
-							t.Fatalf("two commands to device %s at once", d.output.Device)
-						}
-					}
-					under = append(under, d)
+					take(d)
 				}
 			case 2:
 				if len(under) > 0 {
