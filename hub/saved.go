@@ -130,10 +130,10 @@ func (h *Hub) putStates() (waits bool) {
 		case "property":
 			state, there = h.engine.PropertyState(thing.Ref{Device: key.owner, Name: key.name})
 		case "rule":
-			var view engine.RuleView
-			view, there = h.engine.RuleView(key.owner)
-			state = view.State
-			waits = waits || len(view.State.Frames) > 0
+			var of engine.RuleState
+			of, there = h.engine.RuleState(key.owner)
+			state = of
+			waits = waits || len(of.Frames) > 0
 		case "device":
 			state, _, there = h.engine.DeviceState(key.owner)
 		case "trial":

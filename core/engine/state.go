@@ -145,17 +145,27 @@ func (e *Engine) UnderWay(id string) bool {
 	return r != nil && len(r.state.Frames) > 0
 }
 
-// RuleView returns how a rule stands; it is false when there is none.
-func (e *Engine) RuleView(id string) (RuleView, bool) {
+// RuleState returns all that a rule remembers; it is false when there is none.
+func (e *Engine) RuleState(id string) (RuleState, bool) {
 	r := e.rules[id]
 	if r == nil {
+		return RuleState{}, false
+	}
+	state := r.state
+	state.Frames = append([]Frame(nil), r.state.Frames...)
+	state.Open = slices.Clone(r.state.Open)
+	state.Triggered, state.LastTrue = maps.Clone(r.state.Triggered), maps.Clone(r.lastTrue())
+	return state, true
+}
+
+// RuleView returns how a rule stands; it is false when there is none.
+func (e *Engine) RuleView(id string) (RuleView, bool) {
+	state, there := e.RuleState(id)
+	if !there {
 		return RuleView{}, false
 	}
-	v := RuleView{State: r.state, Problems: r.problems}
-	v.State.Frames = append([]Frame(nil), r.state.Frames...)
-	v.State.Open = slices.Clone(r.state.Open)
-	v.State.Triggered, v.State.LastTrue = maps.Clone(r.state.Triggered), maps.Clone(r.lastTrue())
-	v.Flips = r.latest(len(r.flips))
+	r := e.rules[id]
+	v := RuleView{State: state, Problems: r.problems, Flips: r.latest(len(r.flips))}
 	if r.program == nil {
 		return v, true
 	}
