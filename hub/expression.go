@@ -55,11 +55,15 @@ func (h *Hub) Told(ctx context.Context, text string) (view ToldView, err error) 
 	view.Problems = []expr.Mistake{}
 	err = h.do(ctx, func() {
 		for _, part := range rule.Parts(text) {
-			if part.Expression == "" {
+			if part.Expression == "" && !part.Unshut {
 				continue
 			}
 			before := text[:part.At]
 			line, column := strings.Count(before, "\n"), utf8.RuneCountInString(before[strings.LastIndex(before, "\n")+1:])
+			if part.Unshut {
+				view.Problems = append(view.Problems, expr.Mistake{Line: line + 1, Column: column + 1, Message: rule.Unshut})
+				continue
+			}
 			_, problems := h.engine.Expression(part.Expression)
 			for _, p := range problems {
 				if p.Line == 1 {

@@ -251,6 +251,7 @@ func TestATextIsSaidAsItIsTypedAndItsMistakesAreAtTheirPlaces(t *testing.T) {
 	view = told(`Ä {nobody}`)
 	require.Len(t, view.Problems, 1)
 	assert.Equal(t, 4, view.Problems[0].Column, "characters, not bytes")
+	assert.Equal(t, hub.ToldView{Problems: []expr.Mistake{{Line: 2, Column: 3, Message: rule.Unshut}}, Text: "1\nÄ {open"}, told("{1}\nÄ {open"))
 }
 
 func TestWhereARunWaitsIsWrittenAtOnce(t *testing.T) {

@@ -25,9 +25,14 @@ type Formula struct {
 // Part is a part of a text that is told: words as they are, or an expression.
 type Part struct {
 	Words, Expression string
-	// At is where an expression begins in the text, in bytes.
+	// At is where an expression, or an unshut brace, begins in the text, in bytes.
 	At int
+	// Unshut says that the words begin with a brace that is opened and never shut.
+	Unshut bool
 }
+
+// Unshut is what is said of a brace that is opened and never shut.
+const Unshut = "This brace is never shut. Type it twice where the brace itself is meant."
 
 // Parts takes a text apart: what stands in braces is an expression, and a brace twice is that brace.
 func Parts(text string) []Part {
@@ -40,15 +45,13 @@ func Parts(text string) []Part {
 			words.WriteByte(c)
 			i++
 		case c == '{':
-			end := closing(text[i+1:])
-			if end < 0 {
-				words.WriteString(text[i:])
-				i = len(text)
-				continue
-			}
 			if words.Len() > 0 {
 				parts = append(parts, Part{Words: words.String()})
 				words.Reset()
+			}
+			end := closing(text[i+1:])
+			if end < 0 {
+				return append(parts, Part{Words: text[i:], At: i, Unshut: true})
 			}
 			inner := text[i+1 : i+1+end]
 			at := i + 1 + len(inner) - len(strings.TrimLeftFunc(inner, unicode.IsSpace))

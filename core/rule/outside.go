@@ -136,6 +136,9 @@ func (c *checker) texts(path string, s *Step) {
 			at = path + "/" + field[min(i, len(field)-1)]
 		}
 		for _, part := range Parts(text) {
+			if part.Unshut {
+				c.say(at, "%s", Unshut)
+			}
 			if part.Expression != "" {
 				c.expression(at, part.Expression, func(*expr.Expression) string { return "" })
 			}

@@ -118,10 +118,15 @@ test('a draft of a rule survives leaving, and going live can be taken back', asy
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect.poll(value).toBe(60)
 
-  await type(page, /^Value: 60 %/, '200')
-    .then(() => true)
-    .catch(() => false)
+  await page
+    .getByRole('button', { name: /^Value: 60 %/ })
+    .first()
+    .click()
+  const form = page.locator('.p-popover form')
+  await form.locator('input').fill('200')
+  await form.getByRole('button', { name: 'Set' }).click()
   await expect(page.getByText('At most 100 %.')).toBeVisible()
+  await expect(form).toBeVisible()
 })
 
 test('a changed rule is duplicated, switched off, and switched on', async ({ hub, page }) => {

@@ -37,7 +37,7 @@ function choices(p: Property): Row['choices'] {
       value,
       title: title(p.words?.[i] ?? (value ? 'yes' : 'no'), String(value)),
     }))
-  return (p.options ?? []).map((value) => ({ value, title: title(value, value) }))
+  return (p.options ?? []).map((value) => ({ value, title: title(p.titles?.[value] ?? value, value) }))
 }
 
 const shown = (s: PropertyState) => (s.certainty === 'pending' ? s.target : s.value)
