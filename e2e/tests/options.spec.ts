@@ -24,7 +24,7 @@ test.describe('in the demo home', () => {
     await expect.poll(() => value(hub, 'Kiln', 'power')).toBe(false)
 
     await page.getByRole('button', { name: 'Undo' }).first().click()
-    await expect.poll(() => value(hub, 'Kiln', 'afterPowerCut')).toBe('asBefore')
+    await expect.poll(() => value(hub, 'Kiln', 'afterPowerCut')).toBe('as before')
     await option.getByRole('button', { name: 'Its changes: after a power cut' }).click()
     await expect(option.getByRole('listitem').filter({ hasText: 'off' }).first()).toBeVisible()
   })
