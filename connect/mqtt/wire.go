@@ -8,7 +8,8 @@ import (
 	"github.com/mochi-mqtt/server/v2/packets"
 )
 
-// wire is a way to a broker. Handlers may be called from any goroutine and return at once.
+// wire is a way to a broker. Handlers may be called from any goroutine, the loop of the hub among them: they return at once
+// and ask nothing of the hub.
 type wire interface {
 	// run keeps the way open until the context ends, telling of its state.
 	run(ctx context.Context, state func(up bool, reason string))
