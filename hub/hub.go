@@ -204,12 +204,7 @@ func (h *Hub) do(ctx context.Context, f func()) error {
 
 // handle gives the engine one input and acts on what follows. It runs in the loop.
 func (h *Hub) handle(in engine.Input) {
-	var outputs []engine.Output
-	if in.Kind == engine.InputReport {
-		outputs = h.engine.Report(h.clock.Now(), in.Device, in.Name, in.Value, in.Polled)
-	} else {
-		outputs = h.engine.Handle(h.clock.Now(), in)
-	}
+	outputs := h.engine.Handle(h.clock.Now(), in)
 	// Commands first: nobody waits for a lamp while a journal is written.
 	var delivered time.Time
 	for i := range outputs {

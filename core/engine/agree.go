@@ -54,7 +54,7 @@ func (e *Engine) differs(s *slot, v thing.Value) {
 func (e *Engine) found(s *slot, v thing.Value, note string) why {
 	origin := e.origin()
 	origin.Kind, origin.Value, origin.Device, origin.Name = cause.Differs, v, s.ref.Device, s.ref.Name
-	e.origin().Note = fmt.Sprintf("It should be %s: %s", s.property.Say(s.state.Target), note)
+	origin.Note = fmt.Sprintf("It should be %s: %s", s.property.Say(s.state.Target), note)
 	return why{id: e.inputEntry()}
 }
 
@@ -108,7 +108,7 @@ func (e *Engine) agree(in *Input) {
 	origin := e.origin()
 	origin.Kind, origin.Value = cause.Written, s.state.Target
 	if in.Verb == AgreeBelieve {
-		e.origin().Value = found
+		origin.Value = found
 		e.inputEntry()
 		s.state.Target = found
 		e.handWrite(s, found, "hand:"+in.Actor, why{})

@@ -276,9 +276,7 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 	for i := range previous {
 		s := &previous[i]
 		s.gone = true
-		if e.at(s.ref) == s {
-			e.slots.remove(s)
-		}
+		e.slots.remove(s)
 	}
 	e.byDevice[id] = slots
 	for i := range slots {

@@ -124,6 +124,9 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 // Handle takes one input at a moment and returns what follows from it. Timers that fell
 // due before are handled first. The returned slice is valid until the next call.
 func (e *Engine) Handle(now time.Time, in Input) []Output {
+	if in.Kind == InputReport {
+		return e.Report(now, in.Device, in.Name, in.Value, in.Polled)
+	}
 	e.out = e.out[:0]
 	if in.Kind == InputClock {
 		now = now.Add(-in.By) // up to this moment time passed by the clock as it was
@@ -138,7 +141,7 @@ func (e *Engine) Handle(now time.Time, in Input) []Output {
 	return e.finish()
 }
 
-// Report is Handle with an [InputReport], by far the most frequent input, without the cost of making one. Polled says
+// Report handles an [InputReport], by far the most frequent input, without the cost of making one. Polled says
 // that the device was asked, so that its answer tells nothing of how often it speaks by itself.
 func (e *Engine) Report(now time.Time, device, name string, v thing.Value, polled bool) []Output {
 	s := e.find(device, name) // first, so that its memory comes while the rest goes on
@@ -153,21 +156,16 @@ func (e *Engine) Report(now time.Time, device, name string, v thing.Value, polle
 	e.instant++
 	e.speaker, e.inputID = s, 0
 	e.spoken.Take(&v)
-	e.hear(s, &e.spoken, polled)
+	if s.listened && !polled {
+		e.said(s)
+	}
+	if s.plain || s.driver == nil || !e.driven(s, v) {
+		e.report(s, &e.spoken)
+	}
 	if len(e.waiting) > 0 {
 		e.settle()
 	}
 	return e.finish()
-}
-
-// hear takes what a device says about a property.
-func (e *Engine) hear(s *slot, v *thing.Value, polled bool) {
-	if s.listened && !polled {
-		e.said(s)
-	}
-	if s.plain || s.driver == nil || !e.driven(s, *v) {
-		e.report(s, v)
-	}
 }
 
 // Seed sets what is left to chance from: engines with the same seed and inputs do the same.

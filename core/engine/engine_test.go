@@ -72,13 +72,8 @@ func (b *bench) rule(id string, r rule.Rule) {
 func (b *bench) do(in engine.Input) { b.yields(in, "") }
 
 // yields gives an input and returns the outputs of a kind that follow.
-func (b *bench) yields(in engine.Input, kind engine.OutputKind) []engine.Output {
-	return b.take(b.engine.Handle(b.now, in), kind)
-}
-
-// take takes outputs in and returns those of a kind.
-func (b *bench) take(outputs []engine.Output, kind engine.OutputKind) (list []engine.Output) {
-	for _, out := range outputs {
+func (b *bench) yields(in engine.Input, kind engine.OutputKind) (list []engine.Output) {
+	for _, out := range b.engine.Handle(b.now, in) {
 		data, err := json.Marshal(out)
 		require.NoError(b.t, err)
 		b.log = append(append(b.log, data...), '\n')

@@ -11,10 +11,6 @@ import (
 
 func (e *Engine) take(in *Input) {
 	switch in.Kind {
-	case InputReport:
-		if s := e.find(in.Device, in.Name); s != nil {
-			e.hear(s, &in.Value, in.Polled)
-		}
 	case InputEvent:
 		if w := e.watches[in.Device]; w != nil {
 			e.heard(w)
