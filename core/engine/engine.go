@@ -25,6 +25,12 @@ const (
 	SettlingTime = 3 * time.Second
 	// MaximumStepsPerInstant bounds the steps one rule takes without waiting, however many others do at the same time.
 	MaximumStepsPerInstant = 500
+	// MaximumStepsPerMinute bounds the steps that one rule takes within a minute, waits between them included.
+	MaximumStepsPerMinute = 60_000
+	// ShortestWait is how long a run waits at least where it waits, so that time goes on whatever a wait comes to.
+	ShortestWait = 10 * time.Millisecond
+	// MaximumWakingsPerInstant bounds how often one thing is woken by its timers while no time passes.
+	MaximumWakingsPerInstant = 1000
 	// MaximumChain bounds how many rules may follow from one input.
 	MaximumChain = 40
 	// MaximumFiringsPerMinute bounds how often one rule may start.

@@ -39,7 +39,7 @@ func (e *Engine) beginRamp(r *ruleState, f *Frame, step *rule.Step, w why) (wait
 		if now.Kind != thing.KindNumber {
 			now = s.Reported
 		}
-		to := e.valueOf(r, step, s)
+		to := e.valueOf(r.chance(), step, s)
 		switch {
 		case to.Kind != thing.KindNumber:
 			e.set(s, step, to, r.owner(), w) // of a group one that only switches

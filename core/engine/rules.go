@@ -87,7 +87,7 @@ type ruleState struct {
 	state      RuleState
 	wokenBy    why
 	minute     int64
-	firings    int
+	firings    int          // in that minute
 	turnedAway bool         // whether it was started while its gate is shut
 	open       bool         // whether the gate is, so that the rule acts at all
 	weighers   []*weigher   // its conditions that are expressions
@@ -95,7 +95,9 @@ type ruleState struct {
 	stayed     map[int]bool // the triggers that have started it since they stay so
 	instant    uint64       // in which it last took a step
 	steps      int          // how many it took in that
-	untils     int          // how many runs may wait until a condition is true, at most
+	// stepsInMinute is how many it took in the minute that is counted.
+	stepsInMinute int
+	untils        int // how many runs may wait until a condition is true, at most
 }
 
 func (r *ruleState) owner() string { return "rule:" + r.id }
@@ -326,15 +328,20 @@ func (e *Engine) allow(r *ruleState, w why) bool {
 		e.stop(r, "It is part of a chain of rules that does not end.", w)
 		return false
 	}
-	if minute := e.now.Unix() / 60; minute != r.minute {
-		r.minute, r.firings = minute, 0
-	}
+	e.minute(r)
 	r.firings++
 	if r.firings > MaximumFiringsPerMinute {
 		e.stop(r, "It started too often within a minute.", w)
 		return false
 	}
 	return true
+}
+
+// minute begins to count anew what a rule did, where another minute has begun.
+func (e *Engine) minute(r *ruleState) {
+	if minute := e.now.Unix() / 60; minute != r.minute {
+		r.minute, r.firings, r.stepsInMinute = minute, 0, 0
+	}
 }
 
 // stop ends a rule's runs and holds and keeps it from acting until the owner has looked.
@@ -407,14 +414,6 @@ func (e *Engine) mode() thing.Value {
 // plainStep takes a step that is alike in rules and schedules.
 func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 	switch step.Kind {
-	case rule.StepSet:
-		for _, s := range e.aims(step, "") {
-			v := e.fitted(step, s, step.Value)
-			if step.Expression != "" {
-				v = e.within(s, e.workedOut(step.Expression))
-			}
-			e.set(s, step, v, by, w)
-		}
 	case rule.StepScene:
 		if scene := e.scenes[step.Scene]; scene != nil {
 			if mode := e.mode(); len(scene.Modes) > 0 && !slices.Contains(scene.Modes, mode.Text) {

@@ -101,6 +101,10 @@ func (e *Engine) proceed(r *ruleState, id uint64, w why) {
 			e.stop(r, "It took too many steps at once.", w)
 			return
 		}
+		if !e.paced(r) {
+			e.stop(r, "It took too many steps within a minute.", w)
+			return
+		}
 		if b.Next >= len(steps) {
 			if e.leave(r, f, w) {
 				return
@@ -122,10 +126,17 @@ func (e *Engine) proceed(r *ruleState, id uint64, w why) {
 	}
 }
 
-// pause lets a run wait for a time.
+// paced reports whether a rule takes no more steps within a minute than it may.
+func (e *Engine) paced(r *ruleState) bool {
+	e.minute(r)
+	r.stepsInMinute++
+	return r.stepsInMinute <= MaximumStepsPerMinute
+}
+
+// pause lets a run wait for a time, and for the shortest wait at least.
 func (e *Engine) pause(r *ruleState, f *Frame, d time.Duration, w why) {
 	e.touchRule(r)
-	f.ResumeAt, f.Cause = e.now.Add(d), e.resolve(w)
+	f.ResumeAt, f.Cause = e.now.Add(max(d, ShortestWait)), e.resolve(w)
 	e.schedule(timer{at: f.ResumeAt, kind: timerFrame, rule: r, frame: f.ID})
 }
 
@@ -189,10 +200,13 @@ func (e *Engine) step(r *ruleState, f *Frame, step *rule.Step, w why) (waits boo
 	case rule.StepWait:
 		seconds := step.ForSeconds
 		if step.Expression != "" {
-			seconds = min(max(0, e.workedOut(step.Expression).Number), rule.LongestWait)
+			seconds = min(e.workedOut(step.Expression).Number, rule.LongestWait)
 		}
 		if step.ToSeconds > seconds {
-			seconds += e.draw(r) * (step.ToSeconds - seconds)
+			seconds += e.draw(r.chance()) * (step.ToSeconds - seconds)
+		}
+		if !(seconds > 0) {
+			return false // of what is worked out: it goes on within this moment, and so counts among its steps
 		}
 		e.pause(r, f, rule.Seconds(seconds), w)
 		return true
@@ -216,7 +230,7 @@ func (e *Engine) step(r *ruleState, f *Frame, step *rule.Step, w why) (waits boo
 	case rule.StepTogether:
 		return e.together(r, f, step, w)
 	case rule.StepOneOf:
-		pick := int(e.draw(r) * float64(len(step.Branches)))
+		pick := int(e.draw(r.chance()) * float64(len(step.Branches)))
 		f.enter(Block{Path: f.At + branchPath(pick)})
 	case rule.StepRemember:
 		e.remember(f, step)
@@ -253,7 +267,7 @@ func (e *Engine) setting(r *ruleState, f *Frame, step *rule.Step, w why) (waits 
 	id := f.ID
 	aims := e.aims(step, f.member())
 	for _, s := range aims {
-		if v := e.valueOf(r, step, s); !v.IsNone() {
+		if v := e.valueOf(r.chance(), step, s); !v.IsNone() {
 			e.set(s, step, v, r.owner(), w)
 		}
 		if f = r.frame(id); f == nil {
@@ -267,7 +281,7 @@ func (e *Engine) setting(r *ruleState, f *Frame, step *rule.Step, w why) (waits 
 }
 
 // valueOf returns the value that a step gives to a property: as it says, by chance, by an amount, or another's.
-func (e *Engine) valueOf(r *ruleState, step *rule.Step, s *slot) thing.Value {
+func (e *Engine) valueOf(by chance, step *rule.Step, s *slot) thing.Value {
 	v := e.fitted(step, s, step.Value)
 	if step.Expression != "" {
 		return e.within(s, e.fitted(step, s, e.workedOut(step.Expression)))
@@ -280,7 +294,7 @@ func (e *Engine) valueOf(r *ruleState, step *rule.Step, s *slot) thing.Value {
 		return e.within(s, from.Reported)
 	}
 	if !step.To.IsNone() && v.Kind == thing.KindNumber {
-		v.Number += e.draw(r) * (step.To.Number - v.Number)
+		v.Number += e.draw(by) * (step.To.Number - v.Number)
 		if grain := s.property.Resolution; grain > 0 {
 			v.Number = math.Round(v.Number/grain) * grain
 		}
@@ -308,7 +322,7 @@ func (e *Engine) within(s *slot, v thing.Value) thing.Value {
 
 func (e *Engine) holding(r *ruleState, f *Frame, step *rule.Step, w why) {
 	for _, s := range e.aims(step, f.member()) {
-		v := e.valueOf(r, step, s)
+		v := e.valueOf(r.chance(), step, s)
 		if v.IsNone() || !s.property.Writable || s.property.Check(v) != nil {
 			continue
 		}
@@ -425,13 +439,21 @@ func (e *Engine) about(f *Frame, step *rule.Step) []string {
 	}
 }
 
-// draw returns a number from 0 to 1, without 1, by chance: a sequence of its own for each rule, which goes on after a
-// restart where it stood (SplitMix64; Steele, Lea and Flood 2014).
-func (e *Engine) draw(r *ruleState) float64 {
-	r.state.Draws++
+// chance is whose numbers are drawn by chance: each rule and each schedule has a sequence of its own, which goes on after
+// a restart where it stood.
+type chance struct {
+	id    string
+	draws *uint64
+}
+
+func (r *ruleState) chance() chance { return chance{r.id, &r.state.Draws} }
+
+// draw returns a number from 0 to 1, without 1, by chance (SplitMix64; Steele, Lea and Flood 2014).
+func (e *Engine) draw(by chance) float64 {
+	*by.draws++
 	hash := fnv.New64a()
-	_, _ = hash.Write([]byte(r.id))
-	z := e.seed + hash.Sum64() + r.state.Draws*0x9E3779B97F4A7C15
+	_, _ = hash.Write([]byte(by.id))
+	z := e.seed + hash.Sum64() + *by.draws*0x9E3779B97F4A7C15
 	z = (z ^ (z >> 30)) * 0xBF58476D1CE4E5B9
 	z = (z ^ (z >> 27)) * 0x94D049BB133111EB
 	z ^= z >> 31

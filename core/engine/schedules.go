@@ -12,6 +12,8 @@ import (
 type ScheduleState struct {
 	Next    time.Time `json:"next,omitzero" doc:"When it comes next; absent when it does not."`
 	LastRan time.Time `json:"lastRan,omitzero"`
+	// Draws counts what was left to chance.
+	Draws uint64 `json:"draws,omitempty"`
 }
 
 // LateBy is how long after its time a schedule still acts, when the hub was off meanwhile.
@@ -50,11 +52,14 @@ func (e *Engine) due(s *scheduleState, at time.Time) {
 	e.inputEntry()
 	s.state.LastRan = e.now
 	for i := range s.doc.Do {
-		step := &s.doc.Do[i]
-		if step.Kind == rule.StepHold || step.Kind == rule.StepWait {
-			continue // refused when the schedule was checked
+		step, owner := &s.doc.Do[i], "schedule:"+s.id
+		if step.Kind != rule.StepSet {
+			e.plainStep(step, owner, why{})
+			continue
 		}
-		e.plainStep(step, "schedule:"+s.id, why{})
+		for _, aim := range e.aims(step, "") {
+			e.set(aim, step, e.valueOf(chance{s.id, &s.state.Draws}, step, aim), owner, why{})
+		}
 	}
 }
 

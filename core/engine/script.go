@@ -110,7 +110,7 @@ func (h scripted) Title(device string) (string, bool) {
 }
 func (h scripted) HasScene(id string) bool { return h.engine.HasScene(id) }
 func (h scripted) HasRule(id string) bool  { return h.engine.HasRule(id) }
-func (h scripted) Chance() float64         { return h.engine.draw(h.rule) }
+func (h scripted) Chance() float64         { return h.engine.draw(h.rule.chance()) }
 
 func (h scripted) Now(word string) thing.Value { return h.engine.clock(expr.Clock(word)) }
 

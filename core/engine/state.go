@@ -69,7 +69,7 @@ func (e *Engine) Load(saved Saved) {
 			e.schedule(timer{at: state.Next, kind: timerSchedule, schedule: s})
 			continue
 		}
-		s.state.LastRan = state.LastRan
+		s.state.LastRan, s.state.Draws = state.LastRan, state.Draws
 		e.plan(s, e.now)
 	}
 	// InputStart evaluates every rule, after what is overdue.

@@ -83,14 +83,40 @@ func (e *Engine) schedule(t timer) {
 	e.timers.push(t)
 }
 
-// fireDue handles every timer that is due, in the order of their times.
+// fireDue handles every timer that is due, in the order of their times. It comes to an end whatever they wake: what
+// would be woken for ever while no time passes is stopped.
 func (e *Engine) fireDue() {
-	for len(e.timers) > 0 && !e.timers[0].at.After(e.now) {
-		if t := e.timers.pop(); e.valid(&t) {
-			e.fire(t)
-			e.settle()
+	var wakings map[string]int // by what is woken; counted once there are many
+	for fired := 0; len(e.timers) > 0 && !e.timers[0].at.After(e.now); {
+		t := e.timers.pop()
+		if !e.valid(&t) {
+			continue
 		}
+		if fired++; fired > MaximumWakingsPerInstant {
+			if wakings == nil {
+				wakings = map[string]int{}
+			}
+			if wakings[t.of()]++; wakings[t.of()] > MaximumWakingsPerInstant {
+				e.restless(&t)
+				continue
+			}
+		}
+		e.fire(t)
+		e.settle()
 	}
+}
+
+// restless stops what is woken again and again while no time passes.
+func (e *Engine) restless(t *timer) {
+	const reason = "It was woken too often at once."
+	e.begin(cause.Entry{Kind: cause.TimeCame})
+	switch {
+	case t.rule != nil:
+		e.stop(t.rule, reason, why{})
+	case t.sequence != nil:
+		e.endSequence(t.sequence, "it was woken too often at once", 0, why{})
+	}
+	// Anything else is not woken by this timer any more, and is by whatever comes next.
 }
 
 func (e *Engine) fire(t timer) {

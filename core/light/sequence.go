@@ -42,8 +42,13 @@ type Sequence struct {
 // MinimumRound is how long a sequence that repeats lasts at least.
 const MinimumRound = time.Second
 
-// Lasts is how long the change to a passage and its stay take together.
-func (p *Passage) Lasts() time.Duration { return p.Fade() + seconds(p.StaySeconds) }
+// ShortestPassage is how long a scene of a sequence lasts at least: nobody sees less, and time must go on.
+const ShortestPassage = 100 * time.Millisecond
+
+// Lasts is how long the change to a passage and its stay take together, and not less than [ShortestPassage].
+func (p *Passage) Lasts() time.Duration {
+	return max(p.Fade()+seconds(p.StaySeconds), ShortestPassage)
+}
 
 // Fade is how long the change to a passage takes.
 func (p *Passage) Fade() time.Duration { return seconds(p.FadeSeconds) }

@@ -14,6 +14,9 @@ const (
 	LongestWait  = 7 * 24 * 3600
 	maximumDepth = 8
 	maximumSteps = 200
+	// maximumConditions is how many conditions a rule has at most, those of its steps included.
+	maximumConditions = 300
+	maximumTriggers   = 50
 	// maximumOffset is how far from an entry of a calendar a rule may start, in minutes.
 	maximumOffset = 24 * 60
 	maximumFade   = 3600
@@ -25,6 +28,8 @@ type checker struct {
 	schedule bool   // whether the steps are a schedule's, which takes them all at once
 	member   string // the group of the each around, whose member takes its turn
 	count    int    // of the steps
+	nesting  int    // of lists of steps
+	compared int    // how many conditions there are
 }
 
 func (c *checker) say(path, format string, args ...any) {
@@ -47,6 +52,9 @@ func (r *Rule) Check(lookup Lookup) []Problem {
 	case r.Whenever != nil && len(r.When) > 0:
 		c.say("when", "A rule has either “when” or “whenever”, not both.")
 	case r.Whenever == nil:
+		if len(r.When) > maximumTriggers {
+			c.say("when", "At most %d triggers.", maximumTriggers)
+		}
 		for i := range r.When {
 			c.trigger(fmt.Sprintf("when/%d", i), &r.When[i])
 		}
@@ -103,6 +111,12 @@ func (c *checker) condition(path string, cond *Condition, depth int) {
 		c.say(path, "Conditions may be nested %d deep at most.", maximumDepth)
 		return
 	}
+	if c.compared++; c.compared >= maximumConditions {
+		if c.compared == maximumConditions {
+			c.say(path, "At most %d conditions.", maximumConditions)
+		}
+		return
+	}
 	groups := []struct {
 		name    string
 		members []Condition
@@ -128,11 +142,14 @@ func (c *checker) condition(path string, cond *Condition, depth int) {
 	case used+leaves > 1:
 		c.say(path, "A condition is one comparison, one window of time, one expression, or one group of conditions.")
 	case used == 1:
+		c.idle(path, "A group of conditions", cond, []string{"all", "any", "none", "forAtLeastSeconds"})
 	case cond.Between != nil:
+		c.idle(path, "A window of time", cond, []string{"between", "forAtLeastSeconds"})
 		c.window(path+"/between", cond.Between)
 	case cond.Group != "":
 		c.group(path, cond)
 	case cond.Expression != "":
+		c.idle(path, "An expression", cond, []string{"expression", "forAtLeastSeconds"})
 		c.expression(path+"/expression", cond.Expression, func(x *expr.Expression) string {
 			if x.Type != thing.TypeBoolean {
 				return "It must come to yes or no, as a comparison does."
@@ -140,6 +157,7 @@ func (c *checker) condition(path string, cond *Condition, depth int) {
 			return ""
 		})
 	default:
+		c.idle(path, "A comparison", cond, []string{"device", "property", "comparison", "value", "forAtLeastSeconds"})
 		c.comparison(path, cond.Device, cond.Property, cond.Comparison, cond.Value)
 	}
 }
@@ -245,6 +263,9 @@ func (c *checker) carried(path string, t *Trigger, event *thing.Event) {
 
 func (c *checker) trigger(path string, t *Trigger) {
 	c.seconds(path+"/forSeconds", t.ForSeconds)
+	if used, known := triggerFields[t.Kind]; known {
+		c.idle(path, "This kind of trigger", t, used)
+	}
 	switch t.Kind {
 	case OnDevice:
 		c.deviceTrigger(path, t)
@@ -303,6 +324,9 @@ func (c *checker) deviceTrigger(path string, t *Trigger) {
 			return
 		}
 		c.carried(path, t, event)
+		if t.ForSeconds > 0 {
+			c.say(path+"/forSeconds", "An event happens at one moment: it cannot stay so.")
+		}
 	default:
 		p := c.property(path, t.Device, t.Property)
 		if p != nil && t.Comparison != "" {

@@ -10,9 +10,17 @@ import (
 const (
 	maximumTimes = 10_000
 	maximumGap   = 3600
+	// maximumNesting is how deep steps may stand within others.
+	maximumNesting = 10
 )
 
 func (c *checker) steps(path string, steps []Step, lasts bool) {
+	if c.nesting++; c.nesting > maximumNesting && len(steps) > 0 {
+		c.say(path, "Steps may be nested %d deep at most.", maximumNesting)
+		c.nesting--
+		return
+	}
+	defer func() { c.nesting-- }()
 	for i := range steps {
 		c.count++
 		if c.count == maximumSteps+1 {
@@ -51,6 +59,15 @@ func (c *checker) step(path string, s *Step, lasts bool) {
 	if c.schedule && inTime(s.Kind) {
 		c.say(path+"/kind", "A schedule does all at once: let it run a rule that does this.")
 		return
+	}
+	if used, known := stepFields[s.Kind]; known {
+		c.idle(path, "This kind of step", s, used)
+	}
+	if c.schedule && s.UntilDone {
+		c.say(path+"/untilDone", "A schedule does not wait: let it run a rule that does.")
+	}
+	if s.Device != "" && s.Group != "" {
+		c.say(path+"/group", "A step is about one device or about a group, not both.")
 	}
 	switch s.Kind {
 	case StepSet, StepHold:
@@ -275,6 +292,12 @@ func (c *checker) setting(path string, s *Step, lasts bool) {
 // settable reports whether nothing is wrong with setting a property so.
 func (c *checker) settable(path string, s *Step, p *thing.Property) bool {
 	before := len(c.problems)
+	if s.From != nil && s.Expression != "" {
+		c.say(path+"/from", "The value is worked out, or taken from another property, not both.")
+	}
+	if (s.From != nil || s.Expression != "") && (s.By || !s.To.IsNone()) {
+		c.say(path+"/value", "“By” and “to” go with a fixed value only.")
+	}
 	switch {
 	case !p.Writable:
 		c.say(path+"/property", "%s can be read but not set.", p.Title)

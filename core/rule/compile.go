@@ -138,7 +138,7 @@ func (c *compiler) steps(path string, steps []Step) {
 	c.Lists[path] = steps
 	for i := range steps {
 		at := fmt.Sprintf("%s/%d", path, i)
-		if steps[i].Condition != nil {
+		if steps[i].decides() {
 			c.Conditions[at] = c.condition(at+"/condition", steps[i].Condition)
 		}
 		steps[i].lists(func(end string, inner []Step) {
