@@ -155,10 +155,10 @@ func (w *walker) fields(path string, v reflect.Value, depth int) error {
 		if !field.IsExported() && !field.Anonymous {
 			continue
 		}
-		name, _, _ := strings.Cut(field.Tag.Get("json"), ",")
+		name, options, _ := strings.Cut(field.Tag.Get("json"), ",")
 		switch {
-		case name == "-":
-			continue
+		case name == "-", strings.Contains(options, "omit") && v.Field(i).IsZero():
+			continue // not there
 		case field.Anonymous && name == "":
 			if err := w.value(path, v.Field(i), field.Tag, depth); err != nil {
 				return err
