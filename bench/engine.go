@@ -9,6 +9,7 @@ import (
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -118,7 +119,7 @@ func reportsPerSecond(condition func(device string) rule.Condition) engineSpeed 
 			Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "power", Value: thing.Boolean(true)}},
 		}})
 	}
-	e.Load(engine.Saved{})
+	e.Load(state.Saved{})
 	e.Handle(now, engine.Input{Kind: engine.InputStart})
 
 	order := make([]int, 1<<16)

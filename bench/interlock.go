@@ -12,6 +12,7 @@ import (
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/light"
+	"amvek/core/state"
 	"amvek/core/thing"
 	"amvek/profiles"
 	"amvek/standin/quillet"
@@ -28,7 +29,7 @@ type interlock struct {
 	told    []onTheWay
 	said    []onTheWay
 	last    map[string]thing.Value
-	kept    map[thing.Ref]engine.PropertyState
+	kept    map[thing.Ref]state.PropertyState
 	command int
 }
 
@@ -55,19 +56,19 @@ func (x *interlock) restart() error {
 	x.engine = engine.New(1, 1)
 	x.engine.BeginLoading(x.now)
 	x.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: "m", Thing: &x.device})
-	kept := map[thing.Ref]engine.PropertyState{}
-	for ref, state := range x.kept {
-		data, err := json.Marshal(state)
+	kept := map[thing.Ref]state.PropertyState{}
+	for ref, was := range x.kept {
+		data, err := json.Marshal(was)
 		if err != nil {
 			return err
 		}
-		var read engine.PropertyState
+		var read state.PropertyState
 		if err := json.Unmarshal(data, &read); err != nil {
 			return err
 		}
 		kept[ref] = read
 	}
-	x.engine.Load(engine.Saved{Properties: kept})
+	x.engine.Load(state.Saved{Properties: kept})
 	x.do(engine.Input{Kind: engine.InputStart})
 	clear(x.last)
 	x.say()
@@ -173,7 +174,7 @@ func (x *interlock) obey(told onTheWay) {
 }
 
 func (x *interlock) keep() {
-	x.kept = map[thing.Ref]engine.PropertyState{}
+	x.kept = map[thing.Ref]state.PropertyState{}
 	for _, p := range x.device.Description.Properties {
 		ref := thing.Ref{Device: "m", Name: p.Name}
 		x.kept[ref], _ = x.engine.PropertyState(ref)

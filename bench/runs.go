@@ -11,6 +11,7 @@ import (
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -50,7 +51,7 @@ func newWaiting(rules int) *waiting {
 	return w
 }
 
-func (w *waiting) start(saved engine.Saved) {
+func (w *waiting) start(saved state.Saved) {
 	w.engine.Load(saved)
 	w.engine.Handle(w.now, engine.Input{Kind: engine.InputStart})
 }
@@ -75,7 +76,7 @@ func heap() uint64 {
 // saved runs, and looking for what is hardly meant in 2,000 rules.
 func measureRuns() ([]figure, error) {
 	w := newWaiting(waitingRules)
-	w.start(engine.Saved{})
+	w.start(state.Saved{})
 	before := heap()
 	w.begin(waitingEach)
 	megabytes := float64(heap()-before) / 1e6
@@ -90,9 +91,9 @@ func measureRuns() ([]figure, error) {
 	runtime.KeepAlive(w)
 
 	w = newWaiting(savedRuns)
-	w.start(engine.Saved{})
+	w.start(state.Saved{})
 	w.begin(1)
-	saved := engine.Saved{Rules: map[string]engine.RuleState{}}
+	saved := state.Saved{Rules: map[string]state.RuleState{}}
 	kept := map[string][]byte{}
 	for id := range w.rules {
 		view, _ := w.engine.RuleView(id)
@@ -105,7 +106,7 @@ func measureRuns() ([]figure, error) {
 	restart, err := median(3, func() error {
 		again := newWaiting(savedRuns)
 		for id, data := range kept {
-			var state engine.RuleState
+			var state state.RuleState
 			if err := json.Unmarshal(data, &state); err != nil {
 				return err
 			}
@@ -119,7 +120,7 @@ func measureRuns() ([]figure, error) {
 	}
 
 	w = newWaiting(checkedRules)
-	w.start(engine.Saved{})
+	w.start(state.Saved{})
 	checked, err := median(5, func() error {
 		for id, doc := range w.rules {
 			if len(doc.Check(w.engine)) > 0 {

@@ -10,9 +10,9 @@ import (
 	"time"
 
 	"amvek/core/battery"
-	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/rhythm"
+	"amvek/core/state"
 	"amvek/core/thing"
 	"amvek/store"
 )
@@ -68,33 +68,33 @@ func (h *Hub) care(id string, d *home.Device) Care {
 	}
 	for i := range d.Description.Properties {
 		p := &d.Description.Properties[i]
-		state, there := h.engine.PropertyState(thing.Ref{Device: id, Name: p.Name})
+		known, there := h.engine.PropertyState(thing.Ref{Device: id, Name: p.Name})
 		if !there {
 			continue
 		}
-		if state.ReportedAt.After(c.HeardAt) {
-			c.HeardAt = state.ReportedAt
+		if known.ReportedAt.After(c.HeardAt) {
+			c.HeardAt = known.ReportedAt
 		}
-		if p.Role == thing.RoleBattery && state.Reported.Kind == thing.KindNumber {
-			c.Battery = &state.Reported.Number
+		if p.Role == thing.RoleBattery && known.Reported.Kind == thing.KindNumber {
+			c.Battery = &known.Reported.Number
 		}
-		if p.Role == thing.RoleReception && state.Reported.Kind == thing.KindNumber {
-			c.Signal = &state.Reported.Number
+		if p.Role == thing.RoleReception && known.Reported.Kind == thing.KindNumber {
+			c.Signal = &known.Reported.Number
 		}
-		if p.Writable && state.Certainty == engine.Failed && state.Target != state.Reported {
-			c.Attention = append(c.Attention, Attention{"failed", UrgencyNow, fmt.Sprintf("%s is not %s: %s", p.Title, p.Say(state.Target), state.Failure), "Try it at the device itself, then from its page.", p.Name})
+		if p.Writable && known.Certainty == state.Failed && known.Target != known.Reported {
+			c.Attention = append(c.Attention, Attention{"failed", UrgencyNow, fmt.Sprintf("%s is not %s: %s", p.Title, p.Say(known.Target), known.Failure), "Try it at the device itself, then from its page.", p.Name})
 		}
-		if d := state.Difference; d != nil {
+		if d := known.Difference; d != nil {
 			c.Attention = append(c.Attention, Attention{"differs", UrgencyNow, fmt.Sprintf("%s is at %s and should be %s.", p.Title, p.Say(d.Found), p.Say(d.Believed)), "Believe the device, or set it again.", p.Name})
 		}
 	}
 	if p, known := h.projections[id]; known && c.Battery != nil {
 		c.Projection = &p
 	}
-	if state, learned, there := h.engine.DeviceState(id); there {
+	if known, learned, there := h.engine.DeviceState(id); there {
 		c.Rhythm = &learned
-		if state.Rhythm.Heard.After(c.HeardAt) {
-			c.HeardAt = state.Rhythm.Heard
+		if known.Rhythm.Heard.After(c.HeardAt) {
+			c.HeardAt = known.Rhythm.Heard
 		}
 	}
 	h.alarms(id, d, &c)
@@ -132,15 +132,15 @@ func (h *Hub) alarms(id string, d *home.Device, c *Care) {
 
 // fellSilent says in words that a device speaks no more though it speaks more often; it is empty while it does.
 func (h *Hub) fellSilent(id string) string {
-	state, learned, there := h.engine.DeviceState(id)
-	if !there || !state.Silent {
+	known, learned, there := h.engine.DeviceState(id)
+	if !there || !known.Silent {
 		return ""
 	}
 	often := "usually speaks every "
 	if learned.Kind == rhythm.Irregular {
 		often = "never was silent for longer than "
 	}
-	return fmt.Sprintf("Nothing was heard from it for %s; it %s%s.", inWordsOf(h.clock.Now().Sub(state.Rhythm.Heard)), often, inWordsOf(time.Duration(learned.EverySeconds*float64(time.Second))))
+	return fmt.Sprintf("Nothing was heard from it for %s; it %s%s.", inWordsOf(h.clock.Now().Sub(known.Rhythm.Heard)), often, inWordsOf(time.Duration(learned.EverySeconds*float64(time.Second))))
 }
 
 // inWordsOf says a duration as people do, by its greatest unit.

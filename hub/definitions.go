@@ -288,11 +288,10 @@ func (h *Hub) load(ctx context.Context) error {
 		return fmt.Errorf("reading the definitions: %w", err)
 	}
 	h.engine = engine.New(last+1, lastCommand+1)
-	if seed, err := h.seed(ctx); err == nil {
-		h.engine.Seed(seed)
-	} else {
+	if h.chance, err = h.seed(ctx); err != nil {
 		return err
 	}
+	h.engine.Seed(h.chance)
 	h.engine.BeginLoading(h.clock.Now())
 	for _, d := range all {
 		doc, err := decode(Kind(d.Kind), d.Document)

@@ -86,6 +86,7 @@ type Hub struct {
 	projections map[string]battery.Projection // of batteries, by device
 	attention   attention
 	added       map[string]time.Time      // when each device came into the home
+	chance      uint64                    // what is left to chance in this home comes from it
 	calling     int                       // how many calls outside are under way
 	notices     []Notice                  // the oldest first
 	drafts      map[string]store.Draft    // of rules, by their ids

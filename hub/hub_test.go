@@ -18,6 +18,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 	"amvek/hub"
 	"amvek/store"
@@ -211,10 +212,10 @@ func TestRuleReachesTheDeviceAndTheJournalTellsIt(t *testing.T) {
 	b.stairLight()
 	b.report("hw-eye", "motion", thing.Boolean(true))
 	assert.Equal(t, []thing.Value{thing.Number(60)}, b.wire.written())
-	assert.Equal(t, engine.Pending, b.brightness().Certainty)
+	assert.Equal(t, state.Pending, b.brightness().Certainty)
 	b.report("hw-lamp", "brightness", thing.Number(59.8))
 	view := b.brightness()
-	assert.Equal(t, engine.Confirmed, view.Certainty)
+	assert.Equal(t, state.Confirmed, view.Certainty)
 	assert.Equal(t, "60 %", view.Text)
 	require.Len(t, view.Holders, 2)
 	assert.Equal(t, "Stair light", view.Holders[0].Title)
@@ -267,7 +268,7 @@ func TestOfCommandsOfOneInstantTheLastGoesOut(t *testing.T) {
 		b.report("hw-eye", "motion", thing.Boolean(true))
 		assert.Equal(t, []thing.Value{thing.Number(60)}, b.wire.written(), "prompt %t", prompt)
 		b.report("hw-lamp", "brightness", thing.Number(60))
-		assert.Equal(t, engine.Confirmed, b.brightness().Certainty)
+		assert.Equal(t, state.Confirmed, b.brightness().Certainty)
 		require.NoError(t, b.store.Flush(b.ctx))
 		entries, err := b.hub.Journal(b.ctx, store.JournalQuery{Kinds: []cause.Kind{cause.Commanded}, Limit: 5})
 		require.NoError(t, err)
@@ -281,7 +282,7 @@ func TestACommandThatGoesOutAtOnceAndFailsIsTold(t *testing.T) {
 	b.wire.outcome = connect.Failed("The lamp is not there.")
 	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(10), Actor: "page"}))
 	b.quiet()
-	assert.Equal(t, engine.Failed, b.brightness().Certainty)
+	assert.Equal(t, state.Failed, b.brightness().Certainty)
 	assert.Equal(t, "The lamp is not there.", b.brightness().Failure)
 	b.wire.outcome = connect.Outcome{OK: true}
 	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(20), Actor: "page"}))
@@ -310,7 +311,7 @@ func TestAFailedCommandSaysWhyAndIsSentAgainOnceReachable(t *testing.T) {
 	b.wire.outcome = connect.Unreached("The bridge cannot be reached.")
 	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(70), Actor: "page"}))
 	b.quiet()
-	assert.Equal(t, engine.Failed, b.brightness().Certainty)
+	assert.Equal(t, state.Failed, b.brightness().Certainty)
 	assert.Equal(t, "The bridge cannot be reached.", b.brightness().Failure)
 	b.wire.sink.State(false, "The bridge cannot be reached.")
 	b.quiet()

@@ -13,7 +13,6 @@ import (
 	"amvek/core/rehearse"
 	"amvek/core/rule"
 	"amvek/core/tell"
-	"amvek/core/thing"
 )
 
 // Pretence is what is pretended about a rule, be it live or a draft.
@@ -56,28 +55,15 @@ func (h *Hub) snapshot() rehearse.Home {
 	s := rehearse.Home{
 		Home: d.home.doc, Devices: documents(d.devices), Scenes: documents(d.scenes), Sequences: documents(d.sequences), Groups: documents(d.groups),
 		Dashboards: sortedKeys(d.dashboards), Calendars: map[string][]almanac.Entry{}, Rules: documents(d.rules), Schedules: documents(d.schedules),
-		Saved: engine.Saved{Properties: map[thing.Ref]engine.PropertyState{}, Rules: map[string]engine.RuleState{}},
+		Saved: h.engine.Saved(), Now: h.clock.Now(), Seed: h.chance,
 	}
 	if s.Home == nil {
 		s.Home = &home.Home{Zone: "UTC"}
-	}
-	for id, device := range s.Devices {
-		for _, p := range device.Description.Properties {
-			ref := thing.Ref{Device: id, Name: p.Name}
-			if state, ok := h.engine.PropertyState(ref); ok {
-				s.Saved.Properties[ref] = state
-			}
-		}
 	}
 	for id := range d.calendars {
 		s.Calendars[id] = nil
 		if state := h.calendars[id]; state != nil {
 			s.Calendars[id] = state.Entries
-		}
-	}
-	for id := range s.Rules {
-		if view, ok := h.engine.RuleView(id); ok {
-			s.Saved.Rules[id] = view.State
 		}
 	}
 	return s
@@ -94,13 +80,12 @@ func documents[T home.Device | light.Scene | light.Sequence | home.Group | rule.
 // Pretend returns what a rule would do. Nothing is sent.
 func (h *Hub) Pretend(ctx context.Context, id string, p Pretence) (view PretenceView, err error) {
 	var snapshot rehearse.Home
-	now := h.clock.Now()
 	there := false
 	if failed := h.do(ctx, func() {
 		there = h.definitions.rules[id].doc != nil
 		snapshot = h.snapshot()
 		if clock, wrong := time.Parse("15:04", p.Clock); wrong == nil {
-			today := now.In(h.engine.Moment().Location())
+			today := snapshot.Now.In(h.engine.Moment().Location())
 			p.At = almanac.WallClock(today.Year(), today.Month(), today.Day(), clock.Hour(), clock.Minute(), today.Location())
 		}
 	}); failed != nil {
@@ -110,7 +95,7 @@ func (h *Hub) Pretend(ctx context.Context, id string, p Pretence) (view Pretence
 		return view, Absent("There is no such rule.")
 	}
 	if p.At.IsZero() {
-		p.At = now
+		p.At = snapshot.Now
 	}
 	if p.Trigger > len(p.Document.When) {
 		return view, Invalid("trigger", "The rule has no such trigger.")

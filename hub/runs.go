@@ -12,13 +12,14 @@ import (
 	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/tell"
 	"amvek/core/thing"
 	"amvek/store"
 )
 
 // keepTrace keeps what a run did. It runs in the loop.
-func (h *Hub) keepTrace(t *engine.Trace) {
+func (h *Hub) keepTrace(t *state.Trace) {
 	data, err := json.Marshal(t)
 	if err != nil {
 		h.log.Error("a trace cannot be kept", "rule", t.Rule, "error", err)
@@ -29,12 +30,12 @@ func (h *Hub) keepTrace(t *engine.Trace) {
 
 // RunView is one run of a rule, or why it did not run, in short.
 type RunView struct {
-	ID      cause.ID       `json:"id" doc:"Of the journal entry it began with."`
-	At      time.Time      `json:"at"`
-	Ended   time.Time      `json:"ended,omitzero"`
-	Outcome engine.Outcome `json:"outcome" enum:"running,finished,notStarted,cutOff,replaced,halted"`
-	Text    string         `json:"text" doc:"How it went, in words."`
-	Steps   int            `json:"steps"`
+	ID      cause.ID      `json:"id" doc:"Of the journal entry it began with."`
+	At      time.Time     `json:"at"`
+	Ended   time.Time     `json:"ended,omitzero"`
+	Outcome state.Outcome `json:"outcome" enum:"running,finished,notStarted,cutOff,replaced,halted"`
+	Text    string        `json:"text" doc:"How it went, in words."`
+	Steps   int           `json:"steps"`
 }
 
 // RunTrace is one run of a rule as the rule stood then, with what was so and what was done.
@@ -100,7 +101,7 @@ func (h *Hub) Runs(ctx context.Context, id string, before cause.ID) ([]RunView, 
 	if err != nil {
 		return nil, fmt.Errorf("reading the traces: %w", err)
 	}
-	traces := make([]engine.Trace, len(kept))
+	traces := make([]state.Trace, len(kept))
 	for i := range kept {
 		if err := json.Unmarshal(kept[i].JSON, &traces[i]); err != nil {
 			return nil, fmt.Errorf("reading a trace: %w", err)
@@ -129,23 +130,23 @@ func (h *Hub) Runs(ctx context.Context, id string, before cause.ID) ([]RunView, 
 }
 
 // runView runs in the loop.
-func (h *Hub) runView(doc *rule.Rule, t *engine.Trace) RunView {
+func (h *Hub) runView(doc *rule.Rule, t *state.Trace) RunView {
 	v := RunView{ID: t.ID, At: t.At, Ended: t.Ended, Outcome: t.Outcome, Steps: len(t.Steps) + t.Left}
 	switch t.Outcome {
-	case engine.Running:
+	case state.Running:
 		v.Text = "is under way"
 		if doc.Lasts() {
 			v.Text = "holds"
 		}
-	case engine.Finished:
+	case state.Finished:
 		v.Text = "ran to its end"
-	case engine.NotStarted:
+	case state.NotStarted:
 		v.Text = "not started: " + h.keptBy(doc, t)
-	case engine.CutOff:
+	case state.CutOff:
 		v.Text = "went no further"
-	case engine.Replaced:
+	case state.Replaced:
 		v.Text = "started over"
-	case engine.Halted:
+	case state.Halted:
 		v.Text = "was stopped"
 		if t.Reason != "" {
 			v.Text += ": " + t.Reason
@@ -155,7 +156,7 @@ func (h *Hub) runView(doc *rule.Rule, t *engine.Trace) RunView {
 }
 
 // keptBy says what kept a rule from starting: the first condition that was not so, with its value then.
-func (h *Hub) keptBy(doc *rule.Rule, t *engine.Trace) string {
+func (h *Hub) keptBy(doc *rule.Rule, t *state.Trace) string {
 	if t.Reason == "provided" || t.Reason == "gate" {
 		for _, c := range t.Conditions {
 			denied := strings.Count(c.Path, "/none/")%2 == 1
@@ -192,11 +193,11 @@ func (h *Hub) Run(ctx context.Context, id string, entry cause.ID) (RunTrace, err
 }
 
 // trace returns a trace, be it under way or kept.
-func (h *Hub) trace(ctx context.Context, id string, entry cause.ID) (*engine.Trace, error) {
+func (h *Hub) trace(ctx context.Context, id string, entry cause.ID) (*state.Trace, error) {
 	if err := h.store.Flush(ctx); err != nil {
 		return nil, err
 	}
-	var open *engine.Trace
+	var open *state.Trace
 	if err := h.do(ctx, func() {
 		view, _ := h.engine.RuleView(id)
 		for i := range view.State.Open {
@@ -215,17 +216,17 @@ func (h *Hub) trace(ctx context.Context, id string, entry cause.ID) (*engine.Tra
 	if len(kept) == 0 || kept[0].ID != entry {
 		return nil, Absent("There is no such run, or it is no longer kept.")
 	}
-	t := &engine.Trace{}
+	t := &state.Trace{}
 	return t, json.Unmarshal(kept[0].JSON, t)
 }
 
 // runTrace runs in the loop.
-func (h *Hub) runTrace(doc *rule.Rule, t *engine.Trace, chain []cause.Entry) RunTrace {
+func (h *Hub) runTrace(doc *rule.Rule, t *state.Trace, chain []cause.Entry) RunTrace {
 	v := RunTrace{RunView: h.runView(doc, t), Lines: []RunLine{}, Flips: []RunFlip{}, Left: t.Left}
 	if len(chain) > 0 && chain[0].ID != t.ID {
 		v.Origin = h.sentenceOf(chain[0])
 	}
-	conditions := map[string]engine.TracedCondition{}
+	conditions := map[string]state.TracedCondition{}
 	for _, c := range t.Conditions {
 		conditions[c.Path] = c
 	}
@@ -254,7 +255,7 @@ func (h *Hub) runTrace(doc *rule.Rule, t *engine.Trace, chain []cause.Entry) Run
 }
 
 // did returns what a step did, from the chain of its run.
-func (h *Hub) did(s *engine.TracedStep, chain []cause.Entry) []Did {
+func (h *Hub) did(s *state.TracedStep, chain []cause.Entry) []Did {
 	all := []Did{}
 	from := []cause.ID{s.Cause}
 	for _, e := range chain {
@@ -404,13 +405,13 @@ func (h *Hub) whyNot(id string, doc *rule.Rule, runs []RunView) []Reason {
 	if doc.Lasts() {
 		conditions("whenever", "Whenever")
 		switch view.State.Phase {
-		case engine.Holding:
+		case state.Holding:
 			say(false, "It holds since %s.", h.clockTime(view.State.Since))
-		case engine.Armed:
+		case state.Armed:
 			if !view.State.Deadline.IsZero() {
 				say(true, "That must last until %s.", h.clockTime(view.State.Deadline))
 			}
-		case engine.Ending:
+		case state.Ending:
 			say(false, "It lets go at %s.", h.clockTime(view.State.Deadline))
 		}
 	} else {
@@ -427,14 +428,14 @@ func (h *Hub) whyNot(id string, doc *rule.Rule, runs []RunView) []Reason {
 			say(true, "Nothing starts it but a hand.")
 		}
 	}
-	if doc.Provided != nil && (view.State.Phase == engine.Idle || view.State.Phase == engine.Armed) {
+	if doc.Provided != nil && (view.State.Phase == state.Idle || view.State.Phase == state.Armed) {
 		conditions("provided", "Provided")
 	}
 	if n := len(view.State.Frames); n > 0 && doc.Policy == rule.Ignore && !doc.Lasts() {
 		say(true, "It is under way since %s, and is not started again meanwhile.", h.clockTime(view.State.LastBegan))
 	}
 	for _, r := range runs {
-		if r.Outcome == engine.NotStarted {
+		if r.Outcome == state.NotStarted {
 			all = append(all, Reason{Keeps: true, Text: h.clockTime(r.At) + ": " + r.Text, Run: r.ID})
 			break
 		}

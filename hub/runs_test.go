@@ -13,6 +13,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/rehearse"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/tell"
 	"amvek/core/thing"
 	"amvek/hub"
@@ -32,7 +33,7 @@ func TestARunIsToldInWordsAsTheRuleStoodThen(t *testing.T) {
 	b.report("hw-lamp", "brightness", thing.Number(60))
 	running := b.runs("stair")
 	require.Len(t, running, 1)
-	assert.Equal(t, engine.Running, running[0].Outcome)
+	assert.Equal(t, state.Running, running[0].Outcome)
 	b.report("hw-eye", "motion", thing.Boolean(false))
 	b.pass(31 * time.Second)
 	b.stop() // what ended is still told after a restart, and after the rule has become another
@@ -41,7 +42,7 @@ func TestARunIsToldInWordsAsTheRuleStoodThen(t *testing.T) {
 	b.save(hub.DefinitionRule, "stair", &rule.Rule{Title: "Other", Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}})
 	runs := b.runs("stair")
 	require.Len(t, runs, 1)
-	assert.Equal(t, engine.Finished, runs[0].Outcome)
+	assert.Equal(t, state.Finished, runs[0].Outcome)
 	trace, err := b.hub.Run(b.ctx, "stair", runs[0].ID)
 	require.NoError(t, err)
 	assert.Equal(t, "Landing eye: motion moving", trace.Origin)
@@ -83,7 +84,7 @@ func TestATraceLeadsToTheRunsOfTheRulesThatAStepStarted(t *testing.T) {
 	assert.Equal(t, "inner", did[0].Rule)
 	inner, err := b.hub.Run(b.ctx, did[0].Rule, did[0].Entry)
 	require.NoError(t, err)
-	assert.Equal(t, engine.Finished, inner.Outcome)
+	assert.Equal(t, state.Finished, inner.Outcome)
 	assert.Equal(t, "Rule Outer run by hand on its page", inner.Origin)
 }
 

@@ -7,14 +7,14 @@ import (
 	"slices"
 	"time"
 
-	"amvek/core/engine"
+	"amvek/core/state"
 	"amvek/core/thing"
 	"amvek/core/trial"
 	"amvek/store"
 )
 
-func (h *Hub) saved(ctx context.Context) (engine.Saved, uint64, error) {
-	saved := engine.Saved{Properties: map[thing.Ref]engine.PropertyState{}, Rules: map[string]engine.RuleState{}, Schedules: map[string]engine.ScheduleState{}, Devices: map[string]engine.DeviceState{}}
+func (h *Hub) saved(ctx context.Context) (state.Saved, uint64, error) {
+	saved := state.Saved{Properties: map[thing.Ref]state.PropertyState{}, Rules: map[string]state.RuleState{}, Schedules: map[string]state.ScheduleState{}, Devices: map[string]state.DeviceState{}}
 	var lastCommand uint64
 	states, err := h.store.States(ctx)
 	if err != nil {
@@ -24,18 +24,18 @@ func (h *Hub) saved(ctx context.Context) (engine.Saved, uint64, error) {
 		var err error
 		switch s.Kind {
 		case "property":
-			var p engine.PropertyState
+			var p state.PropertyState
 			if err = json.Unmarshal(s.JSON, &p); err == nil {
 				saved.Properties[thing.Ref{Device: s.Owner, Name: s.Name}] = p
 				lastCommand = max(lastCommand, p.Command)
 			}
 		case "rule":
-			var r engine.RuleState
+			var r state.RuleState
 			if err = json.Unmarshal(s.JSON, &r); err == nil {
 				saved.Rules[s.Owner] = r
 			}
 		case "device":
-			var d engine.DeviceState
+			var d state.DeviceState
 			if err = json.Unmarshal(s.JSON, &d); err == nil {
 				saved.Devices[s.Owner] = d
 			}
@@ -55,7 +55,7 @@ func (h *Hub) saved(ctx context.Context) (engine.Saved, uint64, error) {
 				h.trials[s.Owner] = t
 			}
 		case "schedule":
-			var r engine.ScheduleState
+			var r state.ScheduleState
 			if err = json.Unmarshal(s.JSON, &r); err == nil {
 				saved.Schedules[s.Owner] = r
 			}
@@ -124,27 +124,27 @@ func (h *Hub) KeepStates(ctx context.Context) error {
 // putStates queues all changed states to be written, and reports whether a run waits in one.
 func (h *Hub) putStates() (waits bool) {
 	for key := range h.unsaved {
-		var state any
+		var doc any
 		there := false
 		switch key.kind {
 		case "property":
-			state, there = h.engine.PropertyState(thing.Ref{Device: key.owner, Name: key.name})
+			doc, there = h.engine.PropertyState(thing.Ref{Device: key.owner, Name: key.name})
 		case "rule":
-			var of engine.RuleState
+			var of state.RuleState
 			of, there = h.engine.RuleState(key.owner)
-			state = of
+			doc = of
 			waits = waits || len(of.Frames) > 0
 		case "device":
-			state, _, there = h.engine.DeviceState(key.owner)
+			doc, _, there = h.engine.DeviceState(key.owner)
 		case "trial":
-			state, there = h.trials[key.owner], h.trials[key.owner] != nil
+			doc, there = h.trials[key.owner], h.trials[key.owner] != nil
 		case "schedule":
-			state, _, there = h.engine.ScheduleView(key.owner)
+			doc, _, there = h.engine.ScheduleView(key.owner)
 		}
 		if !there {
 			continue // removed meanwhile
 		}
-		data, err := json.Marshal(state)
+		data, err := json.Marshal(doc)
 		if err != nil {
 			h.log.Error("a state cannot be saved", "kind", key.kind, "owner", key.owner, "error", err)
 			continue

@@ -5,8 +5,8 @@ import (
 	"slices"
 	"strings"
 
-	"amvek/core/engine"
 	"amvek/core/light"
+	"amvek/core/state"
 )
 
 // SequenceView is a sequence with how it stands.
@@ -14,7 +14,7 @@ type SequenceView struct {
 	ID       string `json:"id"`
 	Revision int    `json:"revision"`
 	light.Sequence
-	State engine.SequenceState `json:"state"`
+	State state.SequenceState `json:"state"`
 	// TotalSeconds is how long one round takes.
 	TotalSeconds float64 `json:"totalSeconds" doc:"How long one round takes."`
 	UsedBy       []Use   `json:"usedBy"`
@@ -26,8 +26,8 @@ func (h *Hub) Sequences(ctx context.Context) (views []SequenceView, err error) {
 	err = h.do(ctx, func() {
 		for _, id := range sortedKeys(h.definitions.sequences) {
 			s := h.definitions.sequences[id]
-			state, _ := h.engine.SequenceView(id)
-			views = append(views, SequenceView{ID: id, Revision: s.revision, Sequence: *s.doc, State: state, TotalSeconds: s.doc.Total().Seconds(), UsedBy: h.usedBy(id)})
+			stands, _ := h.engine.SequenceView(id)
+			views = append(views, SequenceView{ID: id, Revision: s.revision, Sequence: *s.doc, State: stands, TotalSeconds: s.doc.Total().Seconds(), UsedBy: h.usedBy(id)})
 		}
 	})
 	slices.SortStableFunc(views, func(a, b SequenceView) int {

@@ -7,6 +7,7 @@ import (
 
 	"amvek/core/cause"
 	"amvek/core/engine"
+	"amvek/core/state"
 	"amvek/core/thing"
 	"amvek/core/trial"
 )
@@ -57,7 +58,7 @@ func (h *Hub) observe(out *engine.Output) {
 		return
 	}
 	if o.Kind == trial.Reported {
-		if state, ok := h.engine.PropertyState(thing.Ref{Device: id, Name: name}); ok && state.Certainty == engine.Assumed {
+		if known, ok := h.engine.PropertyState(thing.Ref{Device: id, Name: name}); ok && known.Certainty == state.Assumed {
 			o.Kind = trial.Assumed
 		}
 	}
@@ -76,8 +77,8 @@ func (h *Hub) trialView(id string, t *trial.Trial) TrialView {
 	now := trial.Now{
 		Description: &d.Description,
 		Value: func(name string) (thing.Value, time.Time) {
-			state, _ := h.engine.PropertyState(thing.Ref{Device: id, Name: name})
-			return state.Reported, state.ChangedAt
+			known, _ := h.engine.PropertyState(thing.Ref{Device: id, Name: name})
+			return known.Reported, known.ChangedAt
 		},
 		Counts: func(name string) bool { return h.engine.Counts(thing.Ref{Device: id, Name: name}) },
 		Travel: func(name string) bool { return d.Travel[name].Known() },

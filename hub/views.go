@@ -16,6 +16,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -41,24 +42,24 @@ type Holder struct {
 
 // PropertyView is a property as it stands now.
 type PropertyView struct {
-	Name         string           `json:"name"`
-	Value        thing.Value      `json:"value" doc:"What the device last said."`
-	Text         string           `json:"text"`
-	Target       thing.Value      `json:"target,omitzero" doc:"What it was asked for."`
-	TargetText   string           `json:"targetText,omitempty"`
-	On           bool             `json:"on" doc:"Whether a mark is drawn solid: on, open, moving, or a number above 0."`
-	Certainty    engine.Certainty `json:"certainty" enum:"unknown,confirmed,pending,assumed,failed"`
-	Failure      string           `json:"failure,omitempty"`
-	Milliseconds float64          `json:"milliseconds,omitempty" doc:"Delay of the last confirmed command."`
-	ReportedAt   time.Time        `json:"reportedAt,omitzero"`
-	ChangedAt    time.Time        `json:"changedAt,omitzero"`
-	ChangedBy    cause.ID         `json:"changedBy,omitempty"`
-	Swatch       string           `json:"swatch,omitempty" doc:"The light's color as #rrggbb."`
+	Name         string          `json:"name"`
+	Value        thing.Value     `json:"value" doc:"What the device last said."`
+	Text         string          `json:"text"`
+	Target       thing.Value     `json:"target,omitzero" doc:"What it was asked for."`
+	TargetText   string          `json:"targetText,omitempty"`
+	On           bool            `json:"on" doc:"Whether a mark is drawn solid: on, open, moving, or a number above 0."`
+	Certainty    state.Certainty `json:"certainty" enum:"unknown,confirmed,pending,assumed,failed"`
+	Failure      string          `json:"failure,omitempty"`
+	Milliseconds float64         `json:"milliseconds,omitempty" doc:"Delay of the last confirmed command."`
+	ReportedAt   time.Time       `json:"reportedAt,omitzero"`
+	ChangedAt    time.Time       `json:"changedAt,omitzero"`
+	ChangedBy    cause.ID        `json:"changedBy,omitempty"`
+	Swatch       string          `json:"swatch,omitempty" doc:"The light's color as #rrggbb."`
 	// Idle says that it does not count, since the device is set up in another way.
 	Idle    bool     `json:"idle,omitempty" doc:"It does not count, since the device is set up in another way."`
 	Shutter *Shutter `json:"shutter,omitempty"`
 	// Difference is what hub and device do not agree on, until that is settled.
-	Difference *engine.Difference `json:"difference,omitempty" doc:"What hub and device do not agree on, until that is settled."`
+	Difference *state.Difference `json:"difference,omitempty" doc:"What hub and device do not agree on, until that is settled."`
 	// Holders are all who have or want a writable property, the one in effect first, the base last.
 	Holders []Holder `json:"holders"`
 }
@@ -87,7 +88,7 @@ type Use struct {
 }
 
 // propertyView runs in the loop.
-func (h *Hub) propertyView(ref thing.Ref, st engine.PropertyState) PropertyView {
+func (h *Hub) propertyView(ref thing.Ref, st state.PropertyState) PropertyView {
 	p := h.engine.Property(ref.Device, ref.Name)
 	v := PropertyView{
 		Name: ref.Name, Value: st.Reported, Text: p.Say(st.Reported), Certainty: st.Certainty, Failure: st.Failure,
@@ -95,8 +96,8 @@ func (h *Hub) propertyView(ref thing.Ref, st engine.PropertyState) PropertyView 
 		On: isOn(p, st.Reported), Swatch: swatch(p, st.Reported), Holders: []Holder{},
 		Idle: !h.engine.Counts(ref), Shutter: h.shutter(ref, st.Cover), Difference: st.Difference,
 	}
-	if p.Assumed && v.Certainty == engine.Confirmed {
-		v.Certainty = engine.Assumed // heard from whoever else sends to it
+	if p.Assumed && v.Certainty == state.Confirmed {
+		v.Certainty = state.Assumed // heard from whoever else sends to it
 	}
 	if !p.Writable {
 		return v
@@ -310,7 +311,7 @@ func (h *Hub) Capture(ctx context.Context, devices []string) (targets []light.Ta
 
 // RuleState is how a rule stands now.
 type RuleState struct {
-	engine.RuleState
+	state.RuleState
 	Problems   []rule.Problem          `json:"problems"`
 	Conditions []engine.ConditionState `json:"conditions"`
 	Findings   []check.Finding         `json:"findings" doc:"What is allowed and yet hardly meant."`
@@ -358,7 +359,7 @@ func (h *Hub) Rules(ctx context.Context) (views []RuleView, err error) {
 
 // ScheduleState is how a schedule stands now.
 type ScheduleState struct {
-	engine.ScheduleState
+	state.ScheduleState
 	Upcoming []time.Time    `json:"upcoming" doc:"The next dates."`
 	Problems []rule.Problem `json:"problems"`
 }
@@ -373,7 +374,7 @@ type ScheduleView struct {
 
 const upcomingDates = 7
 
-func (h *Hub) scheduleState(id string, state engine.ScheduleState, problems []rule.Problem) ScheduleState {
+func (h *Hub) scheduleState(id string, state state.ScheduleState, problems []rule.Problem) ScheduleState {
 	s := ScheduleState{ScheduleState: state, Problems: problems, Upcoming: []time.Time{}}
 	if s.Problems == nil {
 		s.Problems = []rule.Problem{}

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"amvek/core/home"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -69,6 +70,6 @@ func (e *Engine) read(s *slot, raw thing.Value) {
 	if v == s.Reported {
 		return
 	}
-	s.state.Certainty = Confirmed
+	s.state.Certainty = state.Confirmed
 	e.change(s, v, why{})
 }

@@ -6,25 +6,9 @@ import (
 
 	"amvek/core/cause"
 	"amvek/core/home"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
-
-// Difference is an open question: a device is at another value than it should be, and nothing has settled it.
-type Difference struct {
-	Since time.Time `json:"since"`
-	// Believed is what the hub believed or asked for; Found what the device says.
-	Believed thing.Value `json:"believed"`
-	Found    thing.Value `json:"found"`
-	Cause    cause.ID    `json:"cause"`
-	// Tries is how often the value was set again in vain.
-	Tries int `json:"tries,omitempty"`
-}
-
-// Disputes counts how often a value was set again of late.
-type Disputes struct {
-	Since time.Time `json:"since,omitzero"`
-	Count int       `json:"count,omitempty"`
-}
 
 // disputeMemory is how long the tries of one dispute count together: who is set back again and again within it
 // is in a fight that the owner should know of.
@@ -62,7 +46,7 @@ func (e *Engine) found(s *slot, v thing.Value, note string) why {
 func (e *Engine) setAgain(s *slot, v thing.Value, times int) {
 	st := &s.state
 	if e.now.Sub(st.Disputes.Since) > disputeMemory {
-		st.Disputes = Disputes{Since: e.now}
+		st.Disputes = state.Disputes{Since: e.now}
 	}
 	if st.Disputes.Count >= times {
 		e.openDifference(s, v, st.Disputes.Count)
@@ -85,8 +69,8 @@ func (e *Engine) openDifference(s *slot, v thing.Value, tries int) {
 		note = fmt.Sprintf("it was set again %d times in vain, the owner is told.", tries)
 	}
 	w := e.found(s, v, note)
-	st.Difference = &Difference{Since: e.now, Believed: st.Target, Found: v, Cause: w.id, Tries: tries}
-	st.Certainty, st.Failure, st.Unreached, st.Stray = Confirmed, "", false, thing.Value{}
+	st.Difference = &state.Difference{Since: e.now, Believed: st.Target, Found: v, Cause: w.id, Tries: tries}
+	st.Certainty, st.Failure, st.Unreached, st.Stray = state.Confirmed, "", false, thing.Value{}
 	e.change(s, v, w)
 	e.touch(s)
 }
@@ -104,7 +88,7 @@ func (e *Engine) agree(in *Input) {
 		return
 	}
 	found := s.state.Difference.Found
-	s.state.Difference, s.state.Disputes = nil, Disputes{}
+	s.state.Difference, s.state.Disputes = nil, state.Disputes{}
 	origin := e.origin()
 	origin.Kind, origin.Value = cause.Written, s.state.Target
 	if in.Verb == AgreeBelieve {

@@ -11,6 +11,7 @@ import (
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -49,7 +50,7 @@ func TestAValueIsSetAgainAndThenTold(t *testing.T) {
 	assert.Len(t, b.commands, 2, "no fight without end")
 	d := b.state("lamp").Difference
 	require.NotNil(t, d)
-	assert.Equal(t, engine.Difference{Since: b.now, Believed: thing.Number(60), Found: thing.Number(10), Cause: d.Cause, Tries: 2}, *d)
+	assert.Equal(t, state.Difference{Since: b.now, Believed: thing.Number(60), Found: thing.Number(10), Cause: d.Cause, Tries: 2}, *d)
 	assert.Equal(t, 3, b.count(cause.Differs))
 	assert.Contains(t, b.entries[d.Cause].Note, "60 %")
 	b.report("lamp", "brightness", thing.Number(10))
@@ -94,10 +95,10 @@ func TestAWriteThatWasAcceptedAndNotDoneIsTriedAgain(t *testing.T) {
 	b.hand("lamp", 0)
 	b.pass(4 * time.Second)
 	require.Len(t, b.commands, 2)
-	assert.Equal(t, engine.Pending, b.state("lamp").Certainty)
+	assert.Equal(t, state.Pending, b.state("lamp").Certainty)
 	b.pass(4 * time.Second)
 	assert.Len(t, b.commands, 2)
-	assert.Equal(t, engine.Failed, b.state("lamp").Certainty, "never taken for done")
+	assert.Equal(t, state.Failed, b.state("lamp").Certainty, "never taken for done")
 	assert.Contains(t, b.state("lamp").Failure, "It was asked 2 times.")
 }
 

@@ -3,6 +3,7 @@ package engine
 import (
 	"amvek/core/cause"
 	"amvek/core/hold"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -39,7 +40,7 @@ func (e *Engine) refused(s *slot, w why) bool {
 		s.state.Stack.Base = hold.Base{Value: stays, Since: e.now, Cause: inner.id}
 	}
 	if effective := s.state.Stack.Effective(); effective == s.Reported {
-		s.state.Target, s.state.Certainty = effective, Confirmed
+		s.state.Target, s.state.Certainty = effective, state.Confirmed
 		s.state.Failure, s.state.Unreached, s.state.Stray = "", false, thing.Value{}
 	}
 	e.touch(s)

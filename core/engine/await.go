@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"amvek/core/cause"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -18,8 +19,8 @@ func (e *Engine) await(r *ruleState, id uint64, ref thing.Ref, w why) bool {
 		return false
 	}
 	switch s.state.Certainty {
-	case Pending:
-	case Failed:
+	case state.Pending:
+	case state.Failed:
 		e.cutShort(r, withRef(f, ref), "did not follow.", w)
 		return true
 	default:
@@ -31,7 +32,7 @@ func (e *Engine) await(r *ruleState, id uint64, ref thing.Ref, w why) bool {
 	return true
 }
 
-func withRef(f *Frame, ref thing.Ref) *Frame {
+func withRef(f *state.Frame, ref thing.Ref) *state.Frame {
 	f.Awaits = &ref
 	return f
 }
@@ -57,7 +58,7 @@ func (e *Engine) done(s *slot, w why) {
 			f := r.frame(id)
 			switch {
 			case f == nil || f.Awaits == nil: // what went before it ended it
-			case s.state.Certainty == Failed:
+			case s.state.Certainty == state.Failed:
 				e.cutShort(r, f, "did not follow.", w)
 			default:
 				f.Awaits, f.ResumeAt = nil, time.Time{}
@@ -68,13 +69,13 @@ func (e *Engine) done(s *slot, w why) {
 }
 
 // cutShort ends a run because a device did not do what the run waits for.
-func (e *Engine) cutShort(r *ruleState, f *Frame, reason string, w why) {
+func (e *Engine) cutShort(r *ruleState, f *state.Frame, reason string, w why) {
 	var ref thing.Ref
 	if f.Awaits != nil {
 		ref = *f.Awaits
 	}
 	r.state.CutShortAt, r.state.CutShort, r.state.CutShortDevice = e.now, reason, ref.Device
-	e.closeTrace(r, f.Trace, CutOff, "cutShort")
+	e.closeTrace(r, f.Trace, state.CutOff, "cutShort")
 	inner := e.follow(w, cause.Entry{Kind: cause.CutShort, Rule: r.id, Device: ref.Device, Name: ref.Name, Note: reason})
 	e.endRun(r, f.ID, inner)
 	e.touchRule(r)

@@ -9,6 +9,7 @@ import (
 	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -39,7 +40,7 @@ func TestARuleThatIsChangedWhileItRunsLetsGoAndDoesTheNew(t *testing.T) {
 	sent := len(b.commands)
 	b.rule("r", named)
 	assert.Len(t, b.commands, sent, "another name is no other rule")
-	assert.Equal(t, engine.Holding, b.phase("r"))
+	assert.Equal(t, state.Holding, b.phase("r"))
 
 	off := rule.Rule{Title: "r", Whenever: dark(), Do: []rule.Step{wait(1)}}
 	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindRule, ID: "r", RuleDoc: &off})

@@ -1,7 +1,6 @@
 package engine
 
 import (
-	"reflect"
 	"time"
 
 	"amvek/core/cause"
@@ -63,8 +62,9 @@ func (e *Engine) moveTimes(by time.Duration) {
 		for i := range slots {
 			s := &slots[i]
 			e.touch(s)
-			moveWithin(reflect.ValueOf(&s.Reading), by)
-			moveWithin(reflect.ValueOf(&s.state), by)
+			all := s.full()
+			all.Shift(by)
+			s.Reading, s.state = all.Reading, all.Control
 			if s.heard != 0 {
 				s.heard += int64(by)
 			}
@@ -82,29 +82,28 @@ func (e *Engine) moveTimes(by time.Duration) {
 		}
 	}
 	for ref, state := range e.parked {
-		moveWithin(reflect.ValueOf(&state), by)
+		state.Shift(by)
 		e.parked[ref] = state
 	}
 	for _, id := range sortedKeys(e.watches) {
 		w := e.watches[id]
 		e.touchWatch(w)
-		moveWithin(reflect.ValueOf(&w.state), by)
+		w.state.Shift(by)
 		move(&w.at)
 	}
 	for _, id := range sortedKeys(e.sequences) {
-		moveWithin(reflect.ValueOf(&e.sequences[id].state), by)
+		e.sequences[id].state.Shift(by)
 		e.touchSequence(e.sequences[id])
 	}
 	for _, s := range e.schedules {
-		move(&s.state.LastRan)
+		s.state.Shift(by)
 	}
 	for _, r := range e.ruleOrder {
 		e.touchRule(r)
-		moveWithin(reflect.ValueOf(&r.state), by)
-		for i, next := range r.state.NextTimes {
-			r.state.NextTimes[i] = next.Add(-by) // a time of the day
+		r.state.Shift(by)
+		for i := range r.flips {
+			move(&r.flips[i].At)
 		}
-		moveWithin(reflect.ValueOf(&r.flips), by)
 		if r.program == nil {
 			continue
 		}
@@ -122,41 +121,6 @@ func (e *Engine) moveTimes(by time.Duration) {
 		}
 		for _, l := range r.program.Lastings {
 			move(&l.Since)
-		}
-	}
-}
-
-var timeType = reflect.TypeFor[time.Time]()
-
-// moveWithin moves every time, other than none, within what a pointer points to. States are plain data, made to be saved.
-func moveWithin(v reflect.Value, by time.Duration) {
-	switch v.Kind() {
-	case reflect.Pointer:
-		if !v.IsNil() {
-			moveWithin(v.Elem(), by)
-		}
-	case reflect.Struct:
-		if v.Type() == timeType {
-			if t := v.Interface().(time.Time); !t.IsZero() {
-				v.Set(reflect.ValueOf(t.Add(by)))
-			}
-			return
-		}
-		for i := range v.NumField() {
-			if v.Type().Field(i).IsExported() {
-				moveWithin(v.Field(i), by)
-			}
-		}
-	case reflect.Slice, reflect.Array:
-		for i := range v.Len() {
-			moveWithin(v.Index(i), by)
-		}
-	case reflect.Map:
-		for _, key := range v.MapKeys() {
-			value := reflect.New(v.Type().Elem())
-			value.Elem().Set(v.MapIndex(key))
-			moveWithin(value, by)
-			v.SetMapIndex(key, value.Elem())
 		}
 	}
 }

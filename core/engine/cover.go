@@ -9,6 +9,7 @@ import (
 	"amvek/core/cover"
 	"amvek/core/hold"
 	"amvek/core/home"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -160,7 +161,7 @@ func (e *Engine) switched(d *driver, s *slot, side cover.Side, v thing.Value) {
 	s.ReportedAt = e.now
 	w := why{}
 	switch {
-	case st.Certainty == Pending && v == st.Target:
+	case st.Certainty == state.Pending && v == st.Target:
 		e.confirm(s)
 		w = why{id: st.Asked, depth: st.Depth}
 	case v != s.Reported:
@@ -169,7 +170,7 @@ func (e *Engine) switched(d *driver, s *slot, side cover.Side, v thing.Value) {
 			origin.Kind, origin.Value, origin.Device, origin.Name = cause.ByDevice, v, s.ref.Device, s.ref.Name
 			e.inputEntry()
 		}
-		st.Target, st.Certainty, st.Failure, st.Unreached = v, Confirmed, "", false
+		st.Target, st.Certainty, st.Failure, st.Unreached = v, state.Confirmed, "", false
 		e.change(s, v, why{})
 	}
 	st.Stack.Base = hold.Base{Value: v, Since: e.now, Cause: s.ChangedBy}
@@ -194,10 +195,10 @@ func (e *Engine) drives(d *driver, r cover.Result, w why) {
 			e.change(p, v, w)
 		}
 	case cover.Arrived:
-		if st.Certainty == Pending {
+		if st.Certainty == state.Pending {
 			st.Milliseconds = float64(e.now.Sub(st.AskedAt).Microseconds()) / 1000
 			w = e.follow(why{id: st.Asked, depth: st.Depth}, cause.Entry{Kind: cause.Confirmed, Device: p.ref.Device, Name: p.ref.Name, Value: v, Milliseconds: st.Milliseconds})
-			st.Certainty, st.Failure = Confirmed, ""
+			st.Certainty, st.Failure = state.Confirmed, ""
 		}
 		e.change(p, v, w)
 		e.done(p, w)
@@ -209,7 +210,7 @@ func (e *Engine) drives(d *driver, r cover.Result, w why) {
 		e.stands(d, v, d.stoppedBy, d.learning)
 		e.follow(d.learning, cause.Entry{Kind: cause.Learned, Device: p.ref.Device, Name: p.ref.Name})
 	case cover.Failed:
-		if st.Certainty != Pending {
+		if st.Certainty != state.Pending {
 			st.Asked, st.Depth = e.resolve(w), w.depth
 		}
 		e.change(p, v, w)
@@ -227,7 +228,7 @@ func (e *Engine) stands(d *driver, v thing.Value, by string, w why) {
 	st := &p.state
 	st.Failure, st.Unreached = "", false
 	if v.IsNone() {
-		st.Certainty, st.Target, st.Stack.Base = Unknown, v, hold.Base{}
+		st.Certainty, st.Target, st.Stack.Base = state.Unknown, v, hold.Base{}
 		e.change(p, v, w)
 		return
 	}
@@ -235,7 +236,7 @@ func (e *Engine) stands(d *driver, v thing.Value, by string, w why) {
 		origin := e.origin()
 		origin.Kind, origin.Value, origin.Device, origin.Name = cause.ByDevice, v, p.ref.Device, p.ref.Name
 	}
-	st.Target, st.Certainty = v, Confirmed
+	st.Target, st.Certainty = v, state.Confirmed
 	e.handWrite(p, v, by, w)
 	e.change(p, v, w)
 	e.apply(p, 0, w) // a firm hold asks again
@@ -244,11 +245,11 @@ func (e *Engine) stands(d *driver, v thing.Value, by string, w why) {
 // tellOutput switches an output of a shutter.
 func (e *Engine) tellOutput(d *driver, change cover.Switch, w why) {
 	s, st := d.output(change.Side), &d.output(change.Side).state
-	if w.id == 0 && d.position.state.Certainty == Pending {
+	if w.id == 0 && d.position.state.Certainty == state.Pending {
 		w = why{id: d.position.state.Asked, depth: d.position.state.Depth}
 	}
 	st.Before, st.Target = s.Reported, thing.Boolean(change.On)
-	st.Certainty, st.Failure, st.Unreached, st.Stray = Pending, "", false, thing.Value{}
+	st.Certainty, st.Failure, st.Unreached, st.Stray = state.Pending, "", false, thing.Value{}
 	st.AskedAt, st.SettleUntil, st.Depth = e.now, time.Time{}, w.depth
 	st.Command = e.nextCommand
 	e.nextCommand++
@@ -284,7 +285,7 @@ func (e *Engine) awaken(d *driver) {
 func (e *Engine) drive(s *slot, w why) {
 	d, st := s.driver, &s.state
 	st.Before, st.Target = s.Reported, st.Stack.Effective()
-	st.Certainty, st.Failure, st.Unreached, st.Stray = Pending, "", false, thing.Value{}
+	st.Certainty, st.Failure, st.Unreached, st.Stray = state.Pending, "", false, thing.Value{}
 	st.AskedAt, st.SettleUntil, st.Depth = e.now, time.Time{}, w.depth
 	st.Asked = e.follow(w, cause.Entry{Kind: cause.Commanded, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target}).id
 	if !d.active() {
@@ -316,7 +317,7 @@ func (e *Engine) guarded(s *slot, w why) bool {
 	st := &s.state
 	e.follow(w, cause.Entry{Kind: cause.Refused, Device: s.ref.Device, Name: s.ref.Name, Value: st.Stack.Effective(), Note: reason})
 	st.Stack = hold.Stack{Base: hold.Base{Value: s.Reported, Since: e.now}}
-	st.Target, st.Certainty, st.Failure, st.Unreached = s.Reported, Failed, reason, false
+	st.Target, st.Certainty, st.Failure, st.Unreached = s.Reported, state.Failed, reason, false
 	e.touch(s)
 	return true
 }

@@ -14,6 +14,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -71,7 +72,7 @@ func (b *bench) follow(d time.Duration) {
 	}
 }
 
-func (b *bench) property(name string) engine.PropertyState {
+func (b *bench) property(name string) state.PropertyState {
 	s, ok := b.engine.PropertyState(thing.Ref{Device: "shutter", Name: name})
 	require.True(b.t, ok)
 	return s
@@ -80,11 +81,11 @@ func (b *bench) property(name string) engine.PropertyState {
 func TestAShutterIsAPropertyLikeAnyOther(t *testing.T) {
 	b := shuttered(t, "shutter")
 	b.move(40)
-	assert.Equal(t, engine.Pending, b.property("position").Certainty)
+	assert.Equal(t, state.Pending, b.property("position").Certainty)
 	b.follow(3 * time.Second)
 	assert.InDelta(t, 15, b.property("position").Reported.Number, 5, "its place is told on the way")
 	b.follow(time.Minute)
-	assert.Equal(t, engine.Confirmed, b.property("position").Certainty)
+	assert.Equal(t, state.Confirmed, b.property("position").Certainty)
 	assert.Equal(t, thing.Number(40), b.property("position").Reported)
 	for _, id := range []cause.ID{b.property("one").Asked, b.property("position").ChangedBy} {
 		kinds := b.chain(id)
@@ -107,7 +108,7 @@ func TestAHandAtTheWallLeadsTheShutter(t *testing.T) {
 	b.follow(5 * time.Second)
 	b.report("shutter", "one", thing.Boolean(false))
 	s := b.property("position")
-	assert.Equal(t, engine.Confirmed, s.Certainty)
+	assert.Equal(t, state.Confirmed, s.Certainty)
 	assert.InDelta(t, 25, s.Reported.Number, 1)
 	assert.True(t, s.Stack.Base.ByHand)
 	assert.Equal(t, "device", s.Stack.Base.By)
@@ -158,9 +159,9 @@ func TestAShutterGoesOnFromWhatWasKept(t *testing.T) {
 	b.follow(4 * time.Second)
 	data, err := json.Marshal(b.property("position"))
 	require.NoError(t, err)
-	var kept engine.PropertyState
+	var kept state.PropertyState
 	require.NoError(t, json.Unmarshal(data, &kept))
-	saved := engine.Saved{Properties: map[thing.Ref]engine.PropertyState{{Device: "shutter", Name: "position"}: kept}}
+	saved := state.Saved{Properties: map[thing.Ref]state.PropertyState{{Device: "shutter", Name: "position"}: kept}}
 	for _, name := range []string{"one", "two", "kind"} {
 		saved.Properties[thing.Ref{Device: "shutter", Name: name}] = b.property(name)
 	}

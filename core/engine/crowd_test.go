@@ -8,8 +8,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"amvek/core/engine"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -55,7 +55,7 @@ func TestAProfileThatChangesWhileAPropertyIsHeldKeepsTheHold(t *testing.T) {
 		stack := b.state("lamp").Stack
 		return stack.Effective()
 	}
-	assert.Equal(t, engine.Holding, b.phase("stairs"))
+	assert.Equal(t, state.Holding, b.phase("stairs"))
 	assert.Equal(t, thing.Number(60), effective())
 	b.report("sensor", "motion", thing.Boolean(false))
 	assert.Equal(t, thing.Number(7), effective(), "what was below shows through")

@@ -11,6 +11,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/rule"
 	"amvek/core/script"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -308,7 +309,7 @@ func sameDescription(a, b *thing.Description) bool {
 func (e *Engine) defineRule(id string, doc *rule.Rule) {
 	r := e.rules[id]
 	if r == nil {
-		r = &ruleState{id: id, doc: doc, state: RuleState{Phase: Idle}}
+		r = &ruleState{id: id, doc: doc, state: state.RuleState{Phase: state.Idle}}
 		e.rules[id] = r
 		at, _ := slices.BinarySearchFunc(e.ruleOrder, id, func(x *ruleState, id string) int {
 			switch {

@@ -15,6 +15,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/script"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -48,10 +49,10 @@ type Engine struct {
 
 	devices   map[string]*home.Device
 	slots     index
-	parked    map[thing.Ref]PropertyState // of removed devices
-	watches   map[string]*watch           // of devices that speak by themselves
-	lost      map[string]bool             // connections that are down
-	byDevice  map[string][]slot           // in the order of the description
+	parked    map[thing.Ref]state.PropertyState // of removed devices
+	watches   map[string]*watch                 // of devices that speak by themselves
+	lost      map[string]bool                   // connections that are down
+	byDevice  map[string][]slot                 // in the order of the description
 	events    map[thing.Ref][]trigger
 	attended  *slot // at which somebody is now, who may switch on what is attended only
 	scenes    map[string]*light.Scene
@@ -108,7 +109,7 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 	return &Engine{
 		zone:        time.UTC,
 		devices:     map[string]*home.Device{},
-		parked:      map[thing.Ref]PropertyState{},
+		parked:      map[thing.Ref]state.PropertyState{},
 		watches:     map[string]*watch{},
 		lost:        map[string]bool{},
 		byDevice:    map[string][]slot{},

@@ -15,6 +15,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -125,13 +126,13 @@ func (b *bench) pass(d time.Duration) {
 	b.now = end
 }
 
-func (b *bench) state(device string) engine.PropertyState {
+func (b *bench) state(device string) state.PropertyState {
 	s, ok := b.engine.PropertyState(thing.Ref{Device: device, Name: "brightness"})
 	require.True(b.t, ok)
 	return s
 }
 
-func (b *bench) phase(id string) engine.Phase {
+func (b *bench) phase(id string) state.Phase {
 	v, ok := b.engine.RuleView(id)
 	require.True(b.t, ok)
 	require.Empty(b.t, v.Problems)
@@ -171,24 +172,24 @@ func TestStairLightFollowsTheWholeStory(t *testing.T) {
 	assert.Equal(t, []cause.Kind{cause.Commanded, cause.Began, cause.Reported}, b.chain(b.commands[0].Cause))
 	b.now = b.now.Add(48 * time.Millisecond)
 	b.obey()
-	assert.Equal(t, engine.Confirmed, b.state("lamp").Certainty)
+	assert.Equal(t, state.Confirmed, b.state("lamp").Certainty)
 	assert.Equal(t, 48.0, b.state("lamp").Milliseconds)
 
 	// The lamp lights its own sensor: that must not end the rule.
 	b.report("sensor", "light", thing.Number(36))
-	assert.Equal(t, engine.Holding, b.phase("stair"))
+	assert.Equal(t, state.Holding, b.phase("stair"))
 
 	b.hand("lamp", 20)
 	b.obey()
 	assert.Equal(t, thing.Number(20), b.state("lamp").Reported)
-	assert.Equal(t, engine.Holding, b.phase("stair"), "the rule still lasts but leaves the lamp alone")
+	assert.Equal(t, state.Holding, b.phase("stair"), "the rule still lasts but leaves the lamp alone")
 
 	b.report("sensor", "motion", thing.Boolean(false))
 	b.report("sensor", "light", thing.Number(12))
 	b.pass(29 * time.Second)
-	assert.Equal(t, engine.Ending, b.phase("stair"))
+	assert.Equal(t, state.Ending, b.phase("stair"))
 	b.pass(2 * time.Second)
-	assert.Equal(t, engine.Idle, b.phase("stair"))
+	assert.Equal(t, state.Idle, b.phase("stair"))
 	assert.Equal(t, thing.Number(20), b.state("lamp").Target, "the hand's value stays")
 
 	b.report("sensor", "motion", thing.Boolean(true))
@@ -208,7 +209,7 @@ func TestNotStartedInDaylightSaysWhyAndStartsWhenItGetsDark(t *testing.T) {
 	assert.Equal(t, "provided", v.State.NotStarted)
 	assert.Empty(t, b.commands)
 	b.report("sensor", "light", thing.Number(10))
-	assert.Equal(t, engine.Holding, b.phase("stair"))
+	assert.Equal(t, state.Holding, b.phase("stair"))
 }
 
 func TestQuickFlipNeitherBeginsNorEnds(t *testing.T) {
@@ -271,9 +272,9 @@ func TestDeviceThatDoesNotFollowIsFoundAndTriedAgain(t *testing.T) {
 	b := newBench(t)
 	b.hand("lamp", 60)
 	b.pass(engine.SettlingTime)
-	assert.Equal(t, engine.Failed, b.state("lamp").Certainty)
+	assert.Equal(t, state.Failed, b.state("lamp").Certainty)
 	b.report("lamp", "brightness", thing.Number(0))
-	assert.Equal(t, engine.Failed, b.state("lamp").Certainty, "still where it was")
+	assert.Equal(t, state.Failed, b.state("lamp").Certainty, "still where it was")
 	b.hand("lamp", 60)
 	require.Len(t, b.commands, 2, "asking again sends again")
 	b.do(engine.Input{Kind: engine.InputOutcome, Device: "lamp", Name: "brightness", Command: b.commands[1].Command, Reason: "no answer", Unreached: true})
@@ -329,11 +330,11 @@ func TestRuleWithAnAbsentDeviceIsFlaggedAndRunsOnceItIsThere(t *testing.T) {
 	assert.Equal(t, "do/0/device", v.Problems[0].Path)
 	b.report("sensor", "motion", thing.Boolean(true))
 	b.device("attic", lampDescription)
-	assert.Equal(t, engine.Holding, b.phase("stair"))
+	assert.Equal(t, state.Holding, b.phase("stair"))
 	b.do(engine.Input{Kind: engine.InputRemove, Definition: engine.KindDevice, ID: "attic"})
 	v, _ = b.engine.RuleView("stair")
 	assert.NotEmpty(t, v.Problems)
-	assert.Equal(t, engine.Idle, v.State.Phase)
+	assert.Equal(t, state.Idle, v.State.Phase)
 }
 
 func TestScheduleComesOnItsDays(t *testing.T) {

@@ -8,6 +8,7 @@ import (
 	"amvek/core/cause"
 	"amvek/core/expr"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -200,9 +201,9 @@ func (e *Engine) compute(s *slot, v thing.Value, w why) {
 	if v == s.Reported || (v.Kind == thing.KindNumber && v.Near(s.Reported, s.property.Resolution/2)) {
 		return
 	}
-	st.Certainty = Confirmed
+	st.Certainty = state.Confirmed
 	if v.IsNone() {
-		st.Certainty = Unknown
+		st.Certainty = state.Unknown
 	}
 	if v.Kind != thing.KindNumber && !e.loading && !e.starting {
 		w = e.follow(w, cause.Entry{Kind: cause.Became, Device: s.ref.Device, Name: s.ref.Name, Value: v})

@@ -8,6 +8,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -149,7 +150,7 @@ type Output struct {
 	Rule     string       `json:"rule,omitempty"`
 	Entry    *cause.Entry `json:"entry,omitempty"`
 	Telling  *Telling     `json:"telling,omitempty"`
-	Trace    *Trace       `json:"trace,omitempty"`
+	Trace    *state.Trace `json:"trace,omitempty"`
 	Call     *Call        `json:"call,omitempty"`
 }
 

@@ -7,13 +7,8 @@ import (
 
 	"amvek/core/cause"
 	"amvek/core/rule"
+	"amvek/core/state"
 )
-
-// LastingState is since when a condition that must last is true, and what made it so.
-type LastingState struct {
-	Since time.Time `json:"since"`
-	Cause cause.ID  `json:"cause,omitempty"`
-}
 
 // lastTrue returns when the conditions of a rule last ceased to be true, by their paths; nil where none did.
 func (r *ruleState) lastTrue() map[string]time.Time {
@@ -79,9 +74,9 @@ func (e *Engine) lookAt(r *ruleState, l *rule.Lasting, w why) {
 	case l.Since.IsZero():
 		l.Since = e.now
 		if r.state.Lasting == nil {
-			r.state.Lasting = map[string]LastingState{}
+			r.state.Lasting = map[string]state.LastingState{}
 		}
-		r.state.Lasting[l.Path] = LastingState{Since: e.now, Cause: e.resolve(w)}
+		r.state.Lasting[l.Path] = state.LastingState{Since: e.now, Cause: e.resolve(w)}
 		e.schedule(timer{at: l.Since.Add(l.For), kind: timerLasting, rule: r, lasting: l, depth: w.depth})
 		e.touchRule(r)
 	}
@@ -105,7 +100,7 @@ func (e *Engine) bindTimes(r *ruleState) {
 		l.Since = was.Since
 		l.Set(!e.now.Before(l.Since.Add(l.For)), e.now)
 		if r.state.Lasting == nil {
-			r.state.Lasting = map[string]LastingState{}
+			r.state.Lasting = map[string]state.LastingState{}
 		}
 		r.state.Lasting[l.Path] = was
 		if !l.Truth {

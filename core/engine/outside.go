@@ -7,6 +7,7 @@ import (
 
 	"amvek/core/cause"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -14,7 +15,7 @@ import (
 const answerSlack = 5 * time.Second
 
 // reachOut has something done outside, and lets the run wait for the answer.
-func (e *Engine) reachOut(r *ruleState, f *Frame, step *rule.Step, w why) {
+func (e *Engine) reachOut(r *ruleState, f *state.Frame, step *rule.Step, w why) {
 	call := &Call{Kind: step.Kind, Method: step.Method, Retain: step.Retain, Program: step.Program, Pick: step.Pick, Limit: step.Limit()}
 	note := step.Program
 	switch step.Kind {
@@ -46,7 +47,7 @@ func (e *Engine) answered(in *Input) {
 
 // takeAnswer lets a run go on after a call: the answer goes into a variable, and what is done otherwise is done where
 // it failed.
-func (e *Engine) takeAnswer(r *ruleState, f *Frame, in *Input, w why) {
+func (e *Engine) takeAnswer(r *ruleState, f *state.Frame, in *Input, w why) {
 	if r.program == nil {
 		return
 	}
@@ -75,7 +76,7 @@ func (e *Engine) takeAnswer(r *ruleState, f *Frame, in *Input, w why) {
 		if !in.OK || reason != "" {
 			r.state.CallFailedAt, r.state.CallFailed = e.now, reason
 			e.touchRule(r)
-			f.enter(Block{Path: at + "/else"})
+			f.Enter(state.Block{Path: at + "/else"})
 		} else {
 			r.state.CallFailed = ""
 		}

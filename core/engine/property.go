@@ -5,67 +5,12 @@ import (
 	"time"
 
 	"amvek/core/cause"
-	"amvek/core/cover"
 	"amvek/core/hold"
 	"amvek/core/home"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
-
-// Certainty says how far a property's value is known to be true.
-type Certainty string
-
-// The certainties.
-const (
-	Unknown   Certainty = "unknown"   // nothing was heard yet
-	Confirmed Certainty = "confirmed" // the device says so
-	Pending   Certainty = "pending"   // asked for, not yet confirmed
-	Assumed   Certainty = "assumed"   // sent over a way that gives no answer
-	Failed    Certainty = "failed"    // asked for, not done
-)
-
-// PropertyState is all that is known about one property.
-type PropertyState struct {
-	Reading
-	Control
-}
-
-// Reading is what a device says about a property.
-type Reading struct {
-	Reported   thing.Value `json:"reported" doc:"What the device last said."`
-	ReportedAt time.Time   `json:"reportedAt,omitzero"`
-	ChangedAt  time.Time   `json:"changedAt,omitzero"`
-	// ChangedBy is the entry from which the reported value came, 0 where none was written.
-	ChangedBy cause.ID `json:"changedBy,omitempty"`
-}
-
-// Control is how far a reading is to be believed and, for writable properties, what is wanted and was asked for.
-type Control struct {
-	Certainty Certainty `json:"certainty" enum:"unknown,confirmed,pending,assumed,failed"`
-	// Raw is what the device said before that was calibrated, none where it is taken as it comes.
-	Raw thing.Value `json:"raw,omitzero"`
-
-	// The rest is for writable properties.
-	Stack hold.Stack `json:"stack"`
-	// Target is what the device was last asked for, or is known to be at.
-	Target      thing.Value `json:"target,omitzero"`
-	Asked       cause.ID    `json:"asked,omitempty" doc:"Entry of the last command."`
-	AskedAt     time.Time   `json:"askedAt,omitzero"`
-	Command     uint64      `json:"command,omitempty"`
-	SettleUntil time.Time   `json:"settleUntil,omitzero"`
-	Before      thing.Value `json:"before,omitzero"`
-	Stray       thing.Value `json:"stray,omitzero"`
-	Depth       int         `json:"depth,omitempty"`
-	Failure     string      `json:"failure,omitempty"`
-	Unreached   bool        `json:"unreached,omitempty"`
-	// Milliseconds is the delay of the last confirmed command.
-	Milliseconds float64 `json:"milliseconds,omitempty"`
-	// Difference is open between hub and device; Disputes counts how often the value was set again.
-	Difference *Difference `json:"difference,omitempty"`
-	Disputes   Disputes    `json:"disputes,omitzero"`
-	// Cover is where a shutter stands, for the property that is its position.
-	Cover *cover.State `json:"cover,omitempty"`
-}
 
 // find returns a property of a device, or nil.
 func (e *Engine) find(device, name string) *slot { return e.slots.find(device, name) }
@@ -96,7 +41,7 @@ func (e *Engine) report(s *slot, said *thing.Value) {
 			return
 		}
 		if s.Reported.IsNone() {
-			s.state.Certainty = Confirmed // and stays so
+			s.state.Certainty = state.Confirmed // and stays so
 		}
 		if said.Kind != thing.KindNumber {
 			e.inputEntry()
@@ -110,11 +55,11 @@ func (e *Engine) report(s *slot, said *thing.Value) {
 	case st.Target.IsNone():
 		// The first report is how the device was found, nobody's doing.
 		st.Stack.Base = hold.Base{Value: v, Since: e.now}
-		st.Target, st.Certainty = v, Confirmed
+		st.Target, st.Certainty = v, state.Confirmed
 		e.change(s, v, why{})
 	case v.Near(st.Target, s.property.Resolution):
 		st.Stray = thing.Value{}
-		if st.Certainty == Confirmed && s.Reported == st.Target {
+		if st.Certainty == state.Confirmed && s.Reported == st.Target {
 			return
 		}
 		if st.Difference != nil {
@@ -124,12 +69,12 @@ func (e *Engine) report(s *slot, said *thing.Value) {
 			e.inputEntry()
 		}
 		e.confirm(s)
-	case st.Certainty == Pending:
+	case st.Certainty == state.Pending:
 		st.Stray = v
 		e.change(s, v, why{id: st.Asked, depth: st.Depth})
 	case e.now.Before(st.SettleUntil):
 		st.Stray = v // perhaps an old state that arrives late: judged when settled
-	case st.Certainty == Failed && v == s.Reported:
+	case st.Certainty == state.Failed && v == s.Reported:
 		// The device still says what it said when it did not follow.
 	case st.Difference != nil && v == st.Difference.Found:
 		// It still differs, which the owner is to settle.
@@ -141,11 +86,11 @@ func (e *Engine) report(s *slot, said *thing.Value) {
 func (e *Engine) confirm(s *slot) {
 	st := &s.state
 	w := why{id: st.Asked, depth: st.Depth}
-	if st.Certainty != Confirmed && st.Asked != 0 {
+	if st.Certainty != state.Confirmed && st.Asked != 0 {
 		st.Milliseconds = float64(e.now.Sub(st.AskedAt).Microseconds()) / 1000
 		w = e.follow(w, cause.Entry{Kind: cause.Confirmed, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Milliseconds: st.Milliseconds})
 	}
-	st.Certainty, st.Failure, st.Unreached = Confirmed, "", false
+	st.Certainty, st.Failure, st.Unreached = state.Confirmed, "", false
 	e.change(s, st.Target, w)
 	e.done(s, w)
 }
@@ -155,7 +100,7 @@ func (e *Engine) changedAtDevice(s *slot, v thing.Value) {
 	origin := e.origin()
 	origin.Kind, origin.Value, origin.Device, origin.Name = cause.ByDevice, v, s.ref.Device, s.ref.Name
 	st := &s.state
-	st.Target, st.Certainty, st.Failure, st.Unreached, st.Stray, st.Difference = v, Confirmed, "", false, thing.Value{}, nil
+	st.Target, st.Certainty, st.Failure, st.Unreached, st.Stray, st.Difference = v, state.Confirmed, "", false, thing.Value{}, nil
 	e.handWrite(s, v, "device", why{})
 	e.change(s, v, why{})
 	e.apply(s, 0, why{}) // a firm hold asks again
@@ -177,10 +122,10 @@ func (e *Engine) settled(s *slot) {
 	stray := st.Stray
 	st.Stray = thing.Value{}
 	switch {
-	case st.Certainty == Failed || st.Certainty == Assumed:
-	case st.Certainty == Pending && s.Reported.Near(st.Target, s.property.Resolution):
+	case st.Certainty == state.Failed || st.Certainty == state.Assumed:
+	case st.Certainty == state.Pending && s.Reported.Near(st.Target, s.property.Resolution):
 		e.confirm(s)
-	case st.Certainty == Pending && (stray.IsNone() || stray.Near(st.Before, s.property.Resolution)):
+	case st.Certainty == state.Pending && (stray.IsNone() || stray.Near(st.Before, s.property.Resolution)):
 		e.notFollowed(s)
 	case !stray.IsNone():
 		e.differs(s, stray)
@@ -204,7 +149,7 @@ func (e *Engine) notFollowed(s *slot) {
 
 func (e *Engine) fail(s *slot, reason string, unreached bool) {
 	st := &s.state
-	st.Certainty, st.Failure, st.Unreached = Failed, reason, unreached
+	st.Certainty, st.Failure, st.Unreached = state.Failed, reason, unreached
 	e.follow(why{id: st.Asked, depth: st.Depth}, cause.Entry{Kind: cause.Failed, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Note: reason})
 	e.touch(s)
 	e.done(s, why{id: st.Asked, depth: st.Depth})
@@ -285,7 +230,7 @@ func (e *Engine) tellAttached(s *slot, before, v thing.Value, w why) {
 
 // write sets a property once, by hand or by automation, and commands what follows.
 func (e *Engine) write(s *slot, v thing.Value, byHand bool, by string, fade time.Duration, w why) {
-	e.commandAgain = s.state.Certainty == Failed // who wants it anew has it tried anew
+	e.commandAgain = s.state.Certainty == state.Failed // who wants it anew has it tried anew
 	if byHand {
 		e.handWrite(s, v, by, w)
 	} else {
@@ -325,7 +270,7 @@ func (e *Engine) command(s *slot, fade time.Duration, w why) {
 		e.become(s, w)
 		return
 	}
-	st.Certainty, st.Failure, st.Unreached, st.Stray = Pending, "", false, thing.Value{}
+	st.Certainty, st.Failure, st.Unreached, st.Stray = state.Pending, "", false, thing.Value{}
 	st.AskedAt, st.SettleUntil, st.Depth, st.Difference = e.now, e.now.Add(fade+SettlingTime), w.depth, nil
 	st.Command = e.nextCommand
 	e.nextCommand++
@@ -338,7 +283,7 @@ func (e *Engine) command(s *slot, fade time.Duration, w why) {
 // become sets what the hub itself keeps, which is done at once.
 func (e *Engine) become(s *slot, w why) {
 	st := &s.state
-	st.Certainty, st.Failure, st.Asked, st.AskedAt = Confirmed, "", 0, e.now
+	st.Certainty, st.Failure, st.Asked, st.AskedAt = state.Confirmed, "", 0, e.now
 	inner := e.follow(w, cause.Entry{Kind: cause.Became, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target})
 	e.change(s, st.Target, inner)
 	e.done(s, inner)
@@ -346,14 +291,14 @@ func (e *Engine) become(s *slot, w why) {
 
 func (e *Engine) outcome(in *Input) {
 	s := e.find(in.Device, in.Name)
-	if s == nil || s.state.Command != in.Command || s.state.Certainty == Confirmed {
+	if s == nil || s.state.Command != in.Command || s.state.Certainty == state.Confirmed {
 		return // an action, or overtaken by a later command
 	}
 	switch {
 	case !in.OK:
 		e.fail(s, in.Reason, in.Unreached)
 	case in.Assumed:
-		s.state.Certainty = Assumed
+		s.state.Certainty = state.Assumed
 		e.change(s, s.state.Target, why{id: s.state.Asked, depth: s.state.Depth})
 		e.done(s, why{id: s.state.Asked, depth: s.state.Depth})
 	}
@@ -396,7 +341,7 @@ func (e *Engine) keep(in *Input) {
 	if !in.Until.IsZero() {
 		e.schedule(timer{at: in.Until, kind: timerHold, slot: s, owner: HandOwner})
 	}
-	e.commandAgain = s.state.Certainty == Failed
+	e.commandAgain = s.state.Certainty == state.Failed
 	e.attending(s, func() { e.apply(s, 0, why{}) })
 	e.commandAgain = false
 }

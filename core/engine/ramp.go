@@ -5,36 +5,19 @@ import (
 	"time"
 
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
 // rampGap is the least time between two values of a ramp.
 const rampGap = 500 * time.Millisecond
 
-// Ramp is numbers on their way to others.
-type Ramp struct {
-	Began time.Time `json:"began"`
-	Ends  time.Time `json:"ends"`
-	Aims  []RampAim `json:"aims"`
-	// Gap is the time between two values.
-	Gap time.Duration `json:"gap"`
-}
-
-// RampAim is one number on its way. Last is what the ramp wrote last: where something else stands, somebody has set it
-// meanwhile, and it is left to them.
-type RampAim struct {
-	Ref  thing.Ref   `json:"ref"`
-	From float64     `json:"from"`
-	To   float64     `json:"to"`
-	Last thing.Value `json:"last,omitzero"`
-}
-
 // beginRamp begins to bring numbers to others; it is true where the run waits for that.
-func (e *Engine) beginRamp(r *ruleState, f *Frame, step *rule.Step, w why) (waits bool) {
+func (e *Engine) beginRamp(r *ruleState, f *state.Frame, step *rule.Step, w why) (waits bool) {
 	id := f.ID
 	span := rule.Seconds(step.ForSeconds)
-	ramp := &Ramp{Began: e.now, Ends: e.now.Add(span), Gap: span}
-	for _, s := range e.aims(step, f.member()) {
+	ramp := &state.Ramp{Began: e.now, Ends: e.now.Add(span), Gap: span}
+	for _, s := range e.aims(step, f.Member()) {
 		now := s.state.Stack.Effective()
 		if now.Kind != thing.KindNumber {
 			now = s.Reported
@@ -46,7 +29,7 @@ func (e *Engine) beginRamp(r *ruleState, f *Frame, step *rule.Step, w why) (wait
 		case now.Kind != thing.KindNumber:
 			e.set(s, step, to, r.owner(), w) // from where is not known
 		case now != to:
-			ramp.Aims = append(ramp.Aims, RampAim{Ref: s.ref, From: now.Number, To: to.Number})
+			ramp.Aims = append(ramp.Aims, state.RampAim{Ref: s.ref, From: now.Number, To: to.Number})
 			values := math.Abs(to.Number-now.Number) / max(s.property.Resolution, math.Abs(to.Number-now.Number)/500)
 			ramp.Gap = min(ramp.Gap, max(rampGap, time.Duration(float64(span)/values)))
 		}
@@ -76,7 +59,7 @@ func (e *Engine) goOnRamp(r *ruleState, id uint64, w why) {
 	if !over {
 		share = float64(e.now.Sub(ramp.Began)) / float64(ramp.Ends.Sub(ramp.Began))
 	}
-	var left []RampAim
+	var left []state.RampAim
 	for _, aim := range ramp.Aims {
 		s := e.at(aim.Ref)
 		if s == nil || (!aim.Last.IsNone() && s.state.Stack.Base.Value != aim.Last) {

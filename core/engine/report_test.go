@@ -7,6 +7,7 @@ import (
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 	"github.com/stretchr/testify/require"
 )
@@ -31,7 +32,7 @@ func TestReportsReachWhatIsAttachedToAProperty(t *testing.T) {
 	b.pass(9 * time.Minute)
 	b.report("sensor", "light", thing.Number(0))
 	b.rule("over", over)
-	require.Equal(t, engine.Holding, b.phase("over"), "a past that nobody asks for at the moment is kept for who does again")
+	require.Equal(t, state.Holding, b.phase("over"), "a past that nobody asks for at the moment is kept for who does again")
 
 	b = newBench(t)
 	b.rule("start", rule.Rule{When: []rule.Trigger{{Device: "sensor", Property: "light", Comparison: rule.Above, Value: thing.Number(80)}}, Do: []rule.Step{set("lamp", 20)}})

@@ -14,13 +14,14 @@ import (
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
 // restart saves the engine's state, through JSON as the store does, and starts a new engine from it; with more
 // inputs, if there are any, before the rules.
 func (b *bench) restart(more ...engine.Input) {
-	saved := engine.Saved{Properties: map[thing.Ref]engine.PropertyState{}, Rules: map[string]engine.RuleState{}}
+	saved := state.Saved{Properties: map[thing.Ref]state.PropertyState{}, Rules: map[string]state.RuleState{}}
 	for _, ref := range []thing.Ref{{Device: "lamp", Name: "brightness"}, {Device: "other", Name: "brightness"}, {Device: "sensor", Name: "motion"}, {Device: "sensor", Name: "light"}} {
 		state, _ := b.engine.PropertyState(ref)
 		saved.Properties[ref] = throughJSON(b.t, state)
@@ -68,7 +69,7 @@ func TestRunningForAndHoldGoOnAfterARestart(t *testing.T) {
 	b.report("sensor", "motion", thing.Boolean(false))
 	b.pass(20 * time.Second)
 	b.restart()
-	assert.Equal(t, engine.Ending, b.phase("stair"))
+	assert.Equal(t, state.Ending, b.phase("stair"))
 	assert.Equal(t, thing.Number(60), b.state("lamp").Target)
 	commands := len(b.commands)
 	b.pass(9 * time.Second)

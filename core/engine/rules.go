@@ -9,73 +9,16 @@ import (
 	"amvek/core/cause"
 	"amvek/core/home"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
-
-// Phase says where a whenever rule stands.
-type Phase string
-
-// The phases.
-const (
-	Idle    Phase = "idle"    // its condition is false
-	Armed   Phase = "armed"   // true, but not yet for long enough, or not provided
-	Holding Phase = "holding" // it has begun and not let go
-	Ending  Phase = "ending"  // false, but not yet for long enough to let go
-)
-
-// RuleState is all that a rule remembers.
-type RuleState struct {
-	Phase Phase `json:"phase" enum:"idle,armed,holding,ending"`
-	// Since is when the phase began.
-	Since time.Time `json:"since,omitzero"`
-	// Deadline is when a running "for at least" is over.
-	Deadline time.Time `json:"deadline,omitzero"`
-	// Cause is what brought the present phase about.
-	Cause  cause.ID `json:"cause,omitempty"`
-	Frames []Frame  `json:"frames,omitempty"`
-	// Lasting is since when conditions that must last are true, by their paths.
-	Lasting map[string]LastingState `json:"lasting,omitempty"`
-	// NextTimes are when time triggers come next, by their index.
-	NextTimes map[int]time.Time `json:"nextTimes,omitempty"`
-	Queued    int               `json:"queued,omitempty"`
-	// Triggered is when each trigger last came, by its index, whether or not the rule then started.
-	Triggered map[int]time.Time `json:"triggered,omitempty"`
-	// LastTrue is when conditions last ceased to be true, by their paths. It is kept when there is time for it, and by
-	// the program of a rule that has one.
-	LastTrue map[string]time.Time `json:"lastTrue,omitempty"`
-	// Open are the traces of runs that have not ended.
-	Open []Trace `json:"open,omitempty"`
-
-	// Draws counts what was left to chance.
-	Draws uint64 `json:"draws,omitempty"`
-
-	LastBegan time.Time `json:"lastBegan,omitzero"`
-	LastEnded time.Time `json:"lastEnded,omitzero"`
-	Runs      int       `json:"runs"`
-	// NotStarted says when and why the rule last would have acted but did not.
-	NotStartedAt time.Time `json:"notStartedAt,omitzero"`
-	NotStarted   string    `json:"notStarted,omitempty"`
-	// CutShort says when and why a run last ended before its steps did.
-	CutShortAt time.Time `json:"cutShortAt,omitzero"`
-	CutShort   string    `json:"cutShort,omitempty"`
-	// CutShortDevice is the device that did not follow.
-	CutShortDevice string `json:"cutShortDevice,omitempty"`
-	// CallFailed says when and why a call outside last failed.
-	CallFailedAt time.Time `json:"callFailedAt,omitzero"`
-	CallFailed   string    `json:"callFailed,omitempty"`
-	// PausedBy is the rule that keeps this one from acting, since PausedAt.
-	PausedBy string    `json:"pausedBy,omitempty" doc:"Id of the rule that keeps this one from acting."`
-	PausedAt time.Time `json:"pausedAt,omitzero"`
-	// Stopped says why the rule was stopped by a guard; it acts again when edited or enabled anew.
-	Stopped string `json:"stopped,omitempty"`
-}
 
 type ruleState struct {
 	// What a comparison touches that turns stands first, side by side.
 	id      string
-	flips   []Flip // what became true or false lately, in a ring
-	oldest  int32  // of those, once there are as many as are kept
-	untold  int32  // how many of those no trace has taken up
+	flips   []state.Flip // what became true or false lately, in a ring
+	oldest  int32        // of those, once there are as many as are kept
+	untold  int32        // how many of those no trace has taken up
 	dirty   bool
 	changed bool // whether its state is to be kept anew
 	gone    bool
@@ -84,7 +27,7 @@ type ruleState struct {
 	doc        *rule.Rule
 	program    *rule.Program
 	problems   []rule.Problem
-	state      RuleState
+	state      state.RuleState
 	wokenBy    why
 	minute     int64
 	firings    int          // in that minute
@@ -102,7 +45,7 @@ type ruleState struct {
 
 func (r *ruleState) owner() string { return "rule:" + r.id }
 
-func (r *ruleState) frame(id uint64) *Frame {
+func (r *ruleState) frame(id uint64) *state.Frame {
 	for i := range r.state.Frames {
 		if r.state.Frames[i].ID == id {
 			return &r.state.Frames[i]
@@ -146,33 +89,33 @@ func (e *Engine) evaluate(r *ruleState, w why) {
 	truth := r.program.Whenever.Truth
 	provided := r.program.Provided == nil || r.program.Provided.Truth
 	switch st.Phase {
-	case Idle:
+	case state.Idle:
 		if !truth {
 			return
 		}
-		e.phase(r, Armed, r.doc.ForAtLeastSeconds, w)
+		e.phase(r, state.Armed, r.doc.ForAtLeastSeconds, w)
 		if st.Deadline.IsZero() {
 			e.tryBegin(r, provided, w)
 		}
-	case Armed:
+	case state.Armed:
 		switch {
 		case !truth:
-			e.phase(r, Idle, 0, w)
+			e.phase(r, state.Idle, 0, w)
 		case st.Deadline.IsZero():
 			e.tryBegin(r, provided, w)
 		}
-	case Holding:
+	case state.Holding:
 		if truth {
 			return
 		}
-		e.phase(r, Ending, r.doc.EndedForAtLeastSeconds, w)
+		e.phase(r, state.Ending, r.doc.EndedForAtLeastSeconds, w)
 		if st.Deadline.IsZero() {
 			e.end(r, w)
 		}
-	case Ending:
+	case state.Ending:
 		switch {
 		case truth:
-			e.phase(r, Holding, 0, w)
+			e.phase(r, state.Holding, 0, w)
 		case st.Deadline.IsZero():
 			e.end(r, w)
 		}
@@ -181,7 +124,7 @@ func (e *Engine) evaluate(r *ruleState, w why) {
 
 // phase enters a phase. A duration above zero starts its clock, which is a reason to
 // write down what started it.
-func (e *Engine) phase(r *ruleState, to Phase, seconds float64, w why) {
+func (e *Engine) phase(r *ruleState, to state.Phase, seconds float64, w why) {
 	st := &r.state
 	st.Phase, st.Since, st.Deadline = to, e.now, time.Time{}
 	st.Cause = w.id
@@ -206,7 +149,7 @@ func (e *Engine) tryBegin(r *ruleState, provided bool, w why) {
 	}
 	inner := e.follow(w, cause.Entry{Kind: cause.Began, Rule: r.id})
 	inner.depth++
-	e.phase(r, Holding, 0, inner)
+	e.phase(r, state.Holding, 0, inner)
 	r.state.LastBegan, r.state.Runs = e.now, r.state.Runs+1
 	e.newFrame(r, "do", e.openTrace(r, inner.id, "whenever"), inner)
 }
@@ -225,7 +168,7 @@ func (e *Engine) notStarted(r *ruleState, trigger, reason string, w why) {
 	e.touchRule(r)
 	if !e.untraced {
 		t := e.newTrace(r, inner.id, trigger)
-		t.Outcome, t.Reason, t.Ended = NotStarted, entry.Note, e.now
+		t.Outcome, t.Reason, t.Ended = state.NotStarted, entry.Note, e.now
 		e.hand(&t)
 	}
 }
@@ -235,12 +178,12 @@ func (e *Engine) end(r *ruleState, w why) {
 	inner := e.follow(w, cause.Entry{Kind: cause.Ended, Rule: r.id})
 	inner.depth++
 	r.state.Frames = nil
-	e.phase(r, Idle, 0, inner)
+	e.phase(r, state.Idle, 0, inner)
 	r.state.LastEnded = e.now
 	e.release(r, inner)
 	trace := cause.ID(0)
 	for len(r.state.Open) > 1 {
-		e.closeTrace(r, r.state.Open[0].ID, Finished, "") // of one that was run by hand meanwhile
+		e.closeTrace(r, r.state.Open[0].ID, state.Finished, "") // of one that was run by hand meanwhile
 	}
 	if len(r.state.Open) > 0 {
 		trace = r.state.Open[0].ID
@@ -249,7 +192,7 @@ func (e *Engine) end(r *ruleState, w why) {
 		e.newFrame(r, "afterwards", trace, inner)
 		return
 	}
-	e.closeTrace(r, trace, Finished, "")
+	e.closeTrace(r, trace, state.Finished, "")
 }
 
 // release lets go of all that a rule holds, in the order in which it took hold.
@@ -313,7 +256,7 @@ func (e *Engine) startRun(r *ruleState, trigger string, w why) {
 			}
 		default:
 			r.state.Frames = nil
-			e.closeTraces(r, Replaced, "")
+			e.closeTraces(r, state.Replaced, "")
 		}
 	}
 	inner := e.follow(w, cause.Entry{Kind: cause.Ran, Rule: r.id})
@@ -354,9 +297,9 @@ func (e *Engine) stop(r *ruleState, reason string, w why) {
 // silence ends what the rule has under way, without its steps for afterwards.
 func (e *Engine) silence(r *ruleState, w why) {
 	r.state.Frames, r.state.Queued = nil, 0
-	e.closeTraces(r, Halted, r.state.Stopped)
-	if r.state.Phase != Idle {
-		e.phase(r, Idle, 0, w)
+	e.closeTraces(r, state.Halted, r.state.Stopped)
+	if r.state.Phase != state.Idle {
+		e.phase(r, state.Idle, 0, w)
 	}
 	e.release(r, w)
 	e.touchRule(r)

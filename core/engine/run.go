@@ -11,47 +11,9 @@ import (
 	"amvek/core/hold"
 	"amvek/core/light"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
-
-// Block is a list of steps that a run is within.
-type Block struct {
-	// Path is that of the list, such as do or do/2/then; Next is the index of the step that comes next.
-	Path string `json:"path"`
-	Next int    `json:"next"`
-	// Round counts the rounds of a repeat or an each from 1; Members are the devices of an each.
-	Round   int      `json:"round,omitempty"`
-	Members []string `json:"members,omitempty"`
-}
-
-// Frame is where one run of a rule stands. It is data, so it can be saved and resumed.
-type Frame struct {
-	ID    uint64    `json:"id"`
-	Part  string    `json:"part" doc:"do or afterwards"`
-	Step  int       `json:"step" doc:"Index of the next of the outermost steps."`
-	At    string    `json:"at,omitempty" doc:"Path of the step that it is at."`
-	Began time.Time `json:"began"`
-	// Blocks are the lists of steps that it is within, the outermost first.
-	Blocks   []Block   `json:"blocks,omitempty"`
-	ResumeAt time.Time `json:"resumeAt,omitzero"`
-	// Awaits is the property that the run waits for; ResumeAt is when it waits no longer.
-	Awaits *thing.Ref `json:"awaits,omitempty"`
-	// Call is the call outside whose answer the run waits for.
-	Call uint64 `json:"call,omitempty"`
-	// Ramp is what the run brings from one number to another.
-	Ramp *Ramp `json:"ramp,omitempty"`
-	// Until says that it waits until the condition of the step that it is at is true.
-	Until bool `json:"until,omitempty"`
-	// Parent is the run that this one is a branch of, and Branches how many of its own are under way.
-	Parent   uint64 `json:"parent,omitempty"`
-	Branches int    `json:"branches,omitempty"`
-	// Remembered is how devices were.
-	Remembered []light.Target `json:"remembered,omitempty"`
-	Cause      cause.ID       `json:"cause"`
-	// Trace is the run's trace.
-	Trace cause.ID `json:"trace,omitempty"`
-	Depth int      `json:"depth,omitempty"`
-}
 
 // running counts the runs under way, without their branches.
 func (r *ruleState) running() int {
@@ -72,7 +34,7 @@ func (e *Engine) newFrame(r *ruleState, part string, trace cause.ID, w why) {
 
 // frame adds a run, or a branch of one, that begins with the list of steps at a path.
 func (e *Engine) frame(r *ruleState, part, path string, parent uint64, w why) uint64 {
-	f := Frame{ID: e.nextFrame, Part: part, Began: e.now, Blocks: []Block{{Path: path}}, Parent: parent, Cause: w.id, Depth: w.depth}
+	f := state.Frame{ID: e.nextFrame, Part: part, Began: e.now, Blocks: []state.Block{{Path: path}}, Parent: parent, Cause: w.id, Depth: w.depth}
 	e.nextFrame++
 	r.state.Frames = append(r.state.Frames, f)
 	e.touchRule(r)
@@ -134,18 +96,15 @@ func (e *Engine) paced(r *ruleState) bool {
 }
 
 // pause lets a run wait for a time, and for the shortest wait at least.
-func (e *Engine) pause(r *ruleState, f *Frame, d time.Duration, w why) {
+func (e *Engine) pause(r *ruleState, f *state.Frame, d time.Duration, w why) {
 	e.touchRule(r)
 	f.ResumeAt, f.Cause = e.now.Add(max(d, ShortestWait)), e.resolve(w)
 	e.schedule(timer{at: f.ResumeAt, kind: timerFrame, rule: r, frame: f.ID})
 }
 
-// enter lets a run go into a list of steps.
-func (f *Frame) enter(b Block) { f.Blocks = append(f.Blocks, b) }
-
 // leave takes that a run came to the end of a list: it goes round once more, or on after it. It is true where the run
 // waits.
-func (e *Engine) leave(r *ruleState, f *Frame, w why) (waits bool) {
+func (e *Engine) leave(r *ruleState, f *state.Frame, w why) (waits bool) {
 	b := &f.Blocks[len(f.Blocks)-1]
 	owner := r.program.Owners[b.Path]
 	switch {
@@ -168,7 +127,7 @@ func (e *Engine) leave(r *ruleState, f *Frame, w why) (waits bool) {
 }
 
 // goesRound reports whether a repeat has another round after those that were begun.
-func (e *Engine) goesRound(r *ruleState, step *rule.Step, b *Block, at string) bool {
+func (e *Engine) goesRound(r *ruleState, step *rule.Step, b *state.Block, at string) bool {
 	if step.Times > 0 && b.Round >= step.Times {
 		return false
 	}
@@ -176,18 +135,8 @@ func (e *Engine) goesRound(r *ruleState, step *rule.Step, b *Block, at string) b
 	return condition == nil || condition.Truth != step.Until
 }
 
-// member is the device whose turn it is in the innermost each around; "" in none.
-func (f *Frame) member() string {
-	for i := len(f.Blocks) - 1; i >= 0; i-- {
-		if b := &f.Blocks[i]; len(b.Members) > 0 {
-			return b.Members[b.Round-1]
-		}
-	}
-	return ""
-}
-
 // step takes one step; it is true where the run then waits, or is over.
-func (e *Engine) step(r *ruleState, f *Frame, step *rule.Step, w why) (waits bool) {
+func (e *Engine) step(r *ruleState, f *state.Frame, step *rule.Step, w why) (waits bool) {
 	switch step.Kind {
 	case rule.StepSet:
 		return e.setting(r, f, step, w)
@@ -217,21 +166,21 @@ func (e *Engine) step(r *ruleState, f *Frame, step *rule.Step, w why) (waits boo
 		if r.program.Conditions[f.At].Truth {
 			branch = "/then"
 		}
-		f.enter(Block{Path: f.At + branch})
+		f.Enter(state.Block{Path: f.At + branch})
 	case rule.StepRepeat:
 		condition := r.program.Conditions[f.At]
 		if step.Until || condition == nil || condition.Truth {
-			f.enter(Block{Path: f.At + "/do", Round: 1})
+			f.Enter(state.Block{Path: f.At + "/do", Round: 1})
 		}
 	case rule.StepEach:
 		if g := e.groups[step.Group]; g != nil && len(g.Devices) > 0 {
-			f.enter(Block{Path: f.At + "/do", Round: 1, Members: slices.Clone(g.Devices)})
+			f.Enter(state.Block{Path: f.At + "/do", Round: 1, Members: slices.Clone(g.Devices)})
 		}
 	case rule.StepTogether:
 		return e.together(r, f, step, w)
 	case rule.StepOneOf:
 		pick := int(e.draw(r.chance()) * float64(len(step.Branches)))
-		f.enter(Block{Path: f.At + branchPath(pick)})
+		f.Enter(state.Block{Path: f.At + branchPath(pick)})
 	case rule.StepRemember:
 		e.remember(f, step)
 	case rule.StepPutBack:
@@ -239,11 +188,11 @@ func (e *Engine) step(r *ruleState, f *Frame, step *rule.Step, w why) (waits boo
 	case rule.StepAction:
 		device := step.Device
 		if device == rule.Member {
-			device = f.member()
+			device = f.Member()
 		}
 		e.ask(device, step.Action, e.given(step, device), w)
 	case rule.StepPlay:
-		e.play(step, f.member(), w)
+		e.play(step, f.Member(), w)
 	case rule.StepWeb, rule.StepPublish, rule.StepProgram:
 		e.reachOut(r, f, step, w)
 		return true
@@ -263,9 +212,9 @@ func (e *Engine) step(r *ruleState, f *Frame, step *rule.Step, w why) (waits boo
 }
 
 // setting writes what a step sets; it is true where the run waits until that is done.
-func (e *Engine) setting(r *ruleState, f *Frame, step *rule.Step, w why) (waits bool) {
+func (e *Engine) setting(r *ruleState, f *state.Frame, step *rule.Step, w why) (waits bool) {
 	id := f.ID
-	aims := e.aims(step, f.member())
+	aims := e.aims(step, f.Member())
 	for _, s := range aims {
 		if v := e.valueOf(r.chance(), step, s); !v.IsNone() {
 			e.set(s, step, v, r.owner(), w)
@@ -320,8 +269,8 @@ func (e *Engine) within(s *slot, v thing.Value) thing.Value {
 	return v
 }
 
-func (e *Engine) holding(r *ruleState, f *Frame, step *rule.Step, w why) {
-	for _, s := range e.aims(step, f.member()) {
+func (e *Engine) holding(r *ruleState, f *state.Frame, step *rule.Step, w why) {
+	for _, s := range e.aims(step, f.Member()) {
 		v := e.valueOf(r.chance(), step, s)
 		if v.IsNone() || !s.property.Writable || s.property.Check(v) != nil {
 			continue
@@ -340,7 +289,7 @@ func (e *Engine) holding(r *ruleState, f *Frame, step *rule.Step, w why) {
 }
 
 // until lets a run wait for a condition; it is false where that is true already.
-func (e *Engine) until(r *ruleState, f *Frame, step *rule.Step, w why) (waits bool) {
+func (e *Engine) until(r *ruleState, f *state.Frame, step *rule.Step, w why) (waits bool) {
 	if r.program.Conditions[f.At].Truth {
 		return false
 	}
@@ -353,9 +302,9 @@ func (e *Engine) until(r *ruleState, f *Frame, step *rule.Step, w why) (waits bo
 }
 
 // tooLong takes that a run has waited for a condition for as long as it may.
-func (e *Engine) tooLong(r *ruleState, f *Frame, w why) {
+func (e *Engine) tooLong(r *ruleState, f *state.Frame, w why) {
 	f.Until, f.ResumeAt = false, time.Time{}
-	f.enter(Block{Path: f.At + "/else"})
+	f.Enter(state.Block{Path: f.At + "/else"})
 	e.proceed(r, f.ID, w)
 }
 
@@ -388,7 +337,7 @@ func (e *Engine) resumeUntils(r *ruleState, w why) {
 func branchPath(i int) string { return "/branches/" + strconv.Itoa(i) + "/do" }
 
 // together begins the branches of a step; it is true where the run waits for them.
-func (e *Engine) together(r *ruleState, f *Frame, step *rule.Step, w why) (waits bool) {
+func (e *Engine) together(r *ruleState, f *state.Frame, step *rule.Step, w why) (waits bool) {
 	id, at, part, trace := f.ID, f.At, f.Part, f.Trace
 	f.Branches = len(step.Branches) + 1 // one more, so that it does not go on before all have begun
 	for i := range step.Branches {
@@ -406,14 +355,14 @@ func (e *Engine) together(r *ruleState, f *Frame, step *rule.Step, w why) (waits
 }
 
 // remember keeps how devices are, for a later step of the run.
-func (e *Engine) remember(f *Frame, step *rule.Step) {
+func (e *Engine) remember(f *state.Frame, step *rule.Step) {
 	devices := e.about(f, step)
 	f.Remembered = slices.DeleteFunc(f.Remembered, func(t light.Target) bool { return slices.Contains(devices, t.Device) })
 	f.Remembered = append(f.Remembered, e.Capture(devices)...)
 }
 
 // putBack writes what the run remembers of devices.
-func (e *Engine) putBack(r *ruleState, f *Frame, step *rule.Step, w why) {
+func (e *Engine) putBack(r *ruleState, f *state.Frame, step *rule.Step, w why) {
 	devices := e.about(f, step)
 	var targets []light.Target
 	for _, t := range f.Remembered {
@@ -425,7 +374,7 @@ func (e *Engine) putBack(r *ruleState, f *Frame, step *rule.Step, w why) {
 }
 
 // about returns the devices that a step is about.
-func (e *Engine) about(f *Frame, step *rule.Step) []string {
+func (e *Engine) about(f *state.Frame, step *rule.Step) []string {
 	switch {
 	case step.Group != "":
 		if g := e.groups[step.Group]; g != nil {
@@ -433,7 +382,7 @@ func (e *Engine) about(f *Frame, step *rule.Step) []string {
 		}
 		return nil
 	case step.Device == rule.Member:
-		return []string{f.member()}
+		return []string{f.Member()}
 	default:
 		return []string{step.Device}
 	}
@@ -467,7 +416,7 @@ func (e *Engine) finishRun(r *ruleState, id uint64, w why) {
 		return
 	}
 	parent, trace := f.Parent, f.Trace
-	r.state.Frames = slices.DeleteFunc(r.state.Frames, func(f Frame) bool { return f.ID == id })
+	r.state.Frames = slices.DeleteFunc(r.state.Frames, func(f state.Frame) bool { return f.ID == id })
 	if parent != 0 {
 		if p := r.frame(parent); p != nil {
 			if p.Branches--; p.Branches == 0 {
@@ -478,9 +427,9 @@ func (e *Engine) finishRun(r *ruleState, id uint64, w why) {
 	}
 	if !r.doc.Lasts() {
 		r.state.LastEnded = e.now
-		e.closeTrace(r, trace, Finished, "")
-	} else if r.state.Phase == Idle {
-		e.closeTrace(r, trace, Finished, "") // its steps for afterwards are done
+		e.closeTrace(r, trace, state.Finished, "")
+	} else if r.state.Phase == state.Idle {
+		e.closeTrace(r, trace, state.Finished, "") // its steps for afterwards are done
 	}
 	if r.state.Queued > 0 {
 		r.state.Queued--
@@ -495,7 +444,7 @@ func (e *Engine) endRun(r *ruleState, id uint64, w why) {
 	}
 	gone := map[uint64]bool{id: true}
 	// A branch always comes after the run that it belongs to.
-	r.state.Frames = slices.DeleteFunc(r.state.Frames, func(f Frame) bool {
+	r.state.Frames = slices.DeleteFunc(r.state.Frames, func(f state.Frame) bool {
 		if gone[f.Parent] {
 			gone[f.ID] = true
 		}

@@ -15,6 +15,7 @@ import (
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -49,7 +50,7 @@ func (b *bench) group(id string, devices ...string) {
 
 // restarted goes on from what was saved, as a hub does after it was killed.
 func (b *bench) restarted(rules map[string]rule.Rule, after time.Duration) *bench {
-	saved := engine.Saved{Properties: map[thing.Ref]engine.PropertyState{}, Rules: map[string]engine.RuleState{}}
+	saved := state.Saved{Properties: map[thing.Ref]state.PropertyState{}, Rules: map[string]state.RuleState{}}
 	again := &bench{t: b.t, engine: engine.New(b.engine.NextEntry(), 10_000), now: b.now.Add(after), entries: b.entries}
 	again.engine.BeginLoading(again.now)
 	again.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindHome, Home: &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London"}})
@@ -375,9 +376,9 @@ func TestWhatTheHomeItselfKeepsIsSetAtOnceAndStartsRules(t *testing.T) {
 	b.rule("off", rule.Rule{When: []rule.Trigger{{Device: rule.OwnDevice, Property: "mode", Comparison: rule.Is, Value: thing.Text("out")}}, Do: []rule.Step{set("other", 4)}})
 	b.press()
 	assert.Equal(t, []string{"other 4", "lamp 9"}, b.sent(), "no command for what the hub keeps itself")
-	state, _ := b.engine.PropertyState(thing.Ref{Device: rule.OwnDevice, Name: "mode"})
-	assert.Equal(t, engine.Confirmed, state.Certainty)
-	assert.Equal(t, thing.Text("out"), state.Reported)
+	mode, _ := b.engine.PropertyState(thing.Ref{Device: rule.OwnDevice, Name: "mode"})
+	assert.Equal(t, state.Confirmed, mode.Certainty)
+	assert.Equal(t, thing.Text("out"), mode.Reported)
 
 	// Two that start each other for ever are stopped, and the rest goes on.
 	b.rule("ping", rule.Rule{When: []rule.Trigger{{Device: rule.OwnDevice, Property: "count"}}, Do: []rule.Step{{Kind: rule.StepSet, Device: rule.OwnDevice, Property: "count", Value: thing.Number(1), By: true}}})

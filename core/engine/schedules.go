@@ -6,15 +6,8 @@ import (
 	"amvek/core/almanac"
 	"amvek/core/cause"
 	"amvek/core/rule"
+	"amvek/core/state"
 )
-
-// ScheduleState is all that a schedule remembers.
-type ScheduleState struct {
-	Next    time.Time `json:"next,omitzero" doc:"When it comes next; absent when it does not."`
-	LastRan time.Time `json:"lastRan,omitzero"`
-	// Draws counts what was left to chance.
-	Draws uint64 `json:"draws,omitempty"`
-}
 
 // LateBy is how long after its time a schedule still acts, when the hub was off meanwhile.
 const LateBy = 10 * time.Minute
@@ -23,7 +16,7 @@ type scheduleState struct {
 	id       string
 	doc      *rule.Schedule
 	problems []rule.Problem
-	state    ScheduleState
+	state    state.ScheduleState
 	gone     bool
 }
 

@@ -11,6 +11,7 @@ import (
 	"amvek/core/expr"
 	"amvek/core/rule"
 	"amvek/core/script"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -115,7 +116,7 @@ func (h scripted) Chance() float64         { return h.engine.draw(h.rule.chance(
 func (h scripted) Now(word string) thing.Value { return h.engine.clock(expr.Clock(word)) }
 
 // runScript runs a script and does what it wants done, all of it or nothing; it is true where the run is over by that.
-func (e *Engine) runScript(r *ruleState, f *Frame, step *rule.Step, w why) (over bool) {
+func (e *Engine) runScript(r *ruleState, f *state.Frame, step *rule.Step, w why) (over bool) {
 	id, at := f.ID, f.At
 	result, failed := e.script(step.Script, r)
 	if failed != nil {
@@ -123,7 +124,7 @@ func (e *Engine) runScript(r *ruleState, f *Frame, step *rule.Step, w why) (over
 		e.follow(w, cause.Entry{Kind: cause.ScriptFell, Rule: r.id, Note: reason})
 		r.state.CallFailedAt, r.state.CallFailed = e.now, "Its script failed at "+reason
 		e.touchRule(r)
-		f.enter(Block{Path: at + "/else"})
+		f.Enter(state.Block{Path: at + "/else"})
 		return false
 	}
 	r.state.CallFailedAt, r.state.CallFailed = time.Time{}, ""

@@ -10,6 +10,7 @@ import (
 	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -142,16 +143,16 @@ func TestAPausedRuleActsAgainWhenItIsLet(t *testing.T) {
 	b.report("sensor", "motion", thing.Boolean(true))
 	assert.Equal(t, []string{"lamp 60"}, b.sent())
 	b.press()
-	assert.Equal(t, engine.Idle, b.phase("stairs"), "what it held is let go")
+	assert.Equal(t, state.Idle, b.phase("stairs"), "what it held is let go")
 	view, _ := b.engine.RuleView("stairs")
 	assert.Equal(t, "off", view.State.PausedBy)
 	b.report("sensor", "motion", thing.Boolean(false))
 	b.report("sensor", "motion", thing.Boolean(true))
-	assert.Equal(t, engine.Idle, b.phase("stairs"))
+	assert.Equal(t, state.Idle, b.phase("stairs"))
 	b.pass(time.Minute)
-	assert.Equal(t, engine.Holding, b.phase("stairs"), "what is so counts at once")
+	assert.Equal(t, state.Holding, b.phase("stairs"), "what is so counts at once")
 
 	b.press()
 	b.do(engine.Input{Kind: engine.InputResume, Rule: "stairs"})
-	assert.Equal(t, engine.Holding, b.phase("stairs"), "a hand lets it act again too")
+	assert.Equal(t, state.Holding, b.phase("stairs"), "a hand lets it act again too")
 }

@@ -8,22 +8,14 @@ import (
 	"amvek/core/cause"
 	"amvek/core/hold"
 	"amvek/core/light"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
-
-// SequenceState is how a sequence stands. It ends with the hub: lights must not go on moving that nobody started.
-type SequenceState struct {
-	Running bool `json:"running,omitempty"`
-	// At is the index of the passage that it is at, since Since and until Until; without Until the last one stays.
-	At    int       `json:"at,omitempty"`
-	Since time.Time `json:"since,omitzero"`
-	Until time.Time `json:"until,omitzero"`
-}
 
 type sequence struct {
 	id     string
 	doc    *light.Sequence
-	state  SequenceState
+	state  state.SequenceState
 	by     why // what it follows from
 	byHand bool
 	held   []thing.Ref
@@ -38,10 +30,10 @@ func (q *sequence) owner() string { return sequenceOwner + q.id }
 func (e *Engine) HasSequence(id string) bool { return e.sequences[id] != nil }
 
 // SequenceView returns how a sequence stands; it is false when there is none.
-func (e *Engine) SequenceView(id string) (SequenceState, bool) {
+func (e *Engine) SequenceView(id string) (state.SequenceState, bool) {
 	q := e.sequences[id]
 	if q == nil {
-		return SequenceState{}, false
+		return state.SequenceState{}, false
 	}
 	return q.state, true
 }
@@ -197,7 +189,7 @@ func (e *Engine) endSequence(q *sequence, reason string, fade time.Duration, w w
 	}
 	inner := e.follow(w, cause.Entry{Kind: cause.PlayedOut, Scene: q.id, Note: reason})
 	held := q.held
-	q.state, q.held = SequenceState{}, nil
+	q.state, q.held = state.SequenceState{}, nil
 	for _, ref := range held {
 		if s := e.at(ref); s != nil && s.state.Stack.Release(q.owner()) {
 			e.apply(s, fade, inner)

@@ -6,20 +6,13 @@ import (
 	"amvek/core/cause"
 	"amvek/core/home"
 	"amvek/core/rhythm"
+	"amvek/core/state"
 )
-
-// DeviceState is what is remembered of a device that speaks by itself: when it does, and whether it fell silent.
-type DeviceState struct {
-	Rhythm rhythm.Rhythm `json:"rhythm"`
-	Silent bool          `json:"silent,omitempty"`
-	// SilentSince is when its silence was noticed.
-	SilentSince time.Time `json:"silentSince,omitzero"`
-}
 
 // watch listens to whether a device still speaks.
 type watch struct {
 	id        string
-	state     DeviceState
+	state     state.DeviceState
 	at        time.Time // when silence would be noticed; zero while nothing is scheduled
 	unreached bool      // it cannot be reached, which is known and said elsewhere
 	dirty     bool
@@ -128,13 +121,10 @@ func (e *Engine) missed(w *watch) {
 
 // DeviceState returns what is remembered of a device that speaks by itself, and what its rhythm comes to; it is
 // false for a device that does not.
-func (e *Engine) DeviceState(id string) (DeviceState, rhythm.Learned, bool) {
+func (e *Engine) DeviceState(id string) (state.DeviceState, rhythm.Learned, bool) {
 	w := e.watches[id]
 	if w == nil {
-		return DeviceState{}, rhythm.Learned{}, false
+		return state.DeviceState{}, rhythm.Learned{}, false
 	}
-	state := w.state
-	state.Rhythm.Gaps = append([]float64(nil), w.state.Rhythm.Gaps...)
-	state.Rhythm.Days = append([]rhythm.Day(nil), w.state.Rhythm.Days...)
-	return state, w.state.Rhythm.Learn(e.now, true), true
+	return w.state.Clone(), w.state.Rhythm.Learn(e.now, true), true
 }

@@ -9,6 +9,7 @@ import (
 
 	"amvek/core/cause"
 	"amvek/core/engine"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -107,12 +108,12 @@ func TestARhythmOutlivesARestart(t *testing.T) {
 	b := newBench(t)
 	b.device("quick", thermometerDescription)
 	b.every(time.Hour, map[string]time.Duration{"quick": 40 * time.Second})
-	state, before, _ := b.engine.DeviceState("quick")
+	kept, before, _ := b.engine.DeviceState("quick")
 	again := newBench(t)
 	again.now = b.now
 	again.engine.BeginLoading(b.now)
 	again.device("quick", thermometerDescription)
-	again.engine.Load(engine.Saved{Devices: map[string]engine.DeviceState{"quick": state}})
+	again.engine.Load(state.Saved{Devices: map[string]state.DeviceState{"quick": kept}})
 	again.do(engine.Input{Kind: engine.InputStart})
 	_, after, _ := again.engine.DeviceState("quick")
 	assert.Equal(t, before, after)

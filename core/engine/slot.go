@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -22,14 +23,14 @@ type slot struct {
 
 	heard int64 // when the watch was last told of it, in nanoseconds since 1970
 	tests []dependent
-	Reading
+	state.Reading
 	*attached
 }
 
 // attached is what few reports touch. After a change of it, settle what of that the slot itself tells by [slot.attach].
 type attached struct {
 	property  *thing.Property
-	state     Control
+	state     state.Control
 	watch     *watch     // nil for what does not speak by itself
 	adjusting *adjusting // nil for what is taken as it comes
 	driver    *driver    // nil for what is no part of a shutter
@@ -43,7 +44,7 @@ func newSlots(n int) []slot {
 	slots, rest := make([]slot, n), make([]attached, n)
 	for i := range slots {
 		slots[i].attached = &rest[i]
-		rest[i].state.Certainty = Unknown
+		rest[i].state.Certainty = state.Unknown
 	}
 	return slots
 }
@@ -55,13 +56,15 @@ func (s *slot) attach() {
 }
 
 // full returns all that is known about the property.
-func (s *slot) full() PropertyState { return PropertyState{s.Reading, s.state} }
+func (s *slot) full() state.PropertyState {
+	return state.PropertyState{Reading: s.Reading, Control: s.state}
+}
 
 // takeUp takes up what was known about the property. What only reports is at what it says, whatever it was before.
-func (s *slot) takeUp(state PropertyState) {
-	s.Reading, s.state = state.Reading, state.Control
+func (s *slot) takeUp(kept state.PropertyState) {
+	s.Reading, s.state = kept.Reading, kept.Control
 	if !s.writable && !s.Reported.IsNone() {
-		s.state.Certainty = Confirmed
+		s.state.Certainty = state.Confirmed
 	}
 }
 

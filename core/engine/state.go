@@ -4,35 +4,27 @@ import (
 	"bytes"
 	"encoding/json"
 	"maps"
-	"slices"
 	"time"
 
 	"amvek/core/cause"
 	"amvek/core/light"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
-// Saved is what the hub keeps of the engine from one start to the next, besides definitions.
-type Saved struct {
-	Properties map[thing.Ref]PropertyState
-	Rules      map[string]RuleState
-	Schedules  map[string]ScheduleState
-	Devices    map[string]DeviceState
-}
-
 // Load gives the engine all definitions' saved states at a start. Call BeginLoading,
-// define everything, then Load, then Handle an InputStart.
-func (e *Engine) Load(saved Saved) {
-	for ref, state := range saved.Properties {
+// define everything, then Load, then Handle an InputStart. It keeps nothing of what it is given.
+func (e *Engine) Load(saved state.Saved) {
+	saved = saved.Clone()
+	for ref, kept := range saved.Properties {
 		if s := e.at(ref); s != nil {
-			s.takeUp(state)
+			s.takeUp(kept)
 		}
 	}
 	for _, id := range sortedKeys(saved.Devices) {
-		state := saved.Devices[id]
 		if w := e.watches[id]; w != nil {
-			w.state = state
+			w.state = saved.Devices[id]
 			w.state.Rhythm.Interrupted(e.now) // nobody listened meanwhile
 			w.at = time.Time{}
 			e.listen(w)
@@ -53,8 +45,8 @@ func (e *Engine) Load(saved Saved) {
 	}
 	e.bindComputed()
 	for _, r := range e.ruleOrder {
-		if state, ok := saved.Rules[r.id]; ok {
-			r.state = state
+		if kept, ok := saved.Rules[r.id]; ok {
+			r.state = kept
 		}
 		r.held = held[r.owner()]
 		e.bind(r)
@@ -63,13 +55,13 @@ func (e *Engine) Load(saved Saved) {
 	for _, id := range sortedKeys(e.schedules) {
 		s := e.schedules[id]
 		s.problems = s.doc.Check(e)
-		state, ok := saved.Schedules[id]
-		if ok && s.live() && !state.Next.IsZero() && !state.Next.After(e.now) {
-			s.state = state
-			e.schedule(timer{at: state.Next, kind: timerSchedule, schedule: s})
+		kept, ok := saved.Schedules[id]
+		if ok && s.live() && !kept.Next.IsZero() && !kept.Next.After(e.now) {
+			s.state = kept
+			e.schedule(timer{at: kept.Next, kind: timerSchedule, schedule: s})
 			continue
 		}
-		s.state.LastRan, s.state.Draws = state.LastRan, state.Draws
+		s.state.LastRan, s.state.Draws = kept.LastRan, kept.Draws
 		e.plan(s, e.now)
 	}
 	// InputStart evaluates every rule, after what is overdue.
@@ -94,7 +86,7 @@ func (e *Engine) rearmRule(r *ruleState) {
 			r.untils++
 		}
 		if len(f.Blocks) == 0 {
-			f.Blocks = []Block{{Path: f.Part, Next: f.Step}} // kept before runs had blocks
+			f.Blocks = []state.Block{{Path: f.Part, Next: f.Step}} // kept before runs had blocks
 		}
 		if !f.ResumeAt.IsZero() {
 			e.schedule(timer{at: f.ResumeAt, kind: timerFrame, rule: r, frame: f.ID})
@@ -103,19 +95,33 @@ func (e *Engine) rearmRule(r *ruleState) {
 }
 
 // PropertyState returns the state of a property; it is false when there is none.
-func (e *Engine) PropertyState(ref thing.Ref) (PropertyState, bool) {
+func (e *Engine) PropertyState(ref thing.Ref) (state.PropertyState, bool) {
 	s := e.at(ref)
 	if s == nil {
-		return PropertyState{}, false
+		return state.PropertyState{}, false
 	}
-	state := s.full()
-	state.Stack = s.state.Stack.Clone()
-	state.Cover = s.state.Cover.Clone()
-	if s.state.Difference != nil {
-		difference := *s.state.Difference
-		state.Difference = &difference
+	all := s.full()
+	return all.Clone(), true
+}
+
+// Saved returns a copy of all that is to be kept from one start to the next, as [Engine.Load] takes it up.
+func (e *Engine) Saved() state.Saved {
+	saved := state.Saved{Properties: map[thing.Ref]state.PropertyState{}, Rules: map[string]state.RuleState{}, Schedules: map[string]state.ScheduleState{}, Devices: map[string]state.DeviceState{}}
+	for _, slots := range e.byDevice {
+		for i := range slots {
+			saved.Properties[slots[i].ref], _ = e.PropertyState(slots[i].ref)
+		}
 	}
-	return state, true
+	for id := range e.rules {
+		saved.Rules[id], _ = e.RuleState(id)
+	}
+	for id, s := range e.schedules {
+		saved.Schedules[id] = s.state
+	}
+	for id, w := range e.watches {
+		saved.Devices[id] = w.state.Clone()
+	}
+	return saved
 }
 
 // ConditionState is the truth of one condition of a rule, at its place in the document.
@@ -132,11 +138,11 @@ type ConditionState struct {
 
 // RuleView is a rule's state together with the truth of its conditions.
 type RuleView struct {
-	State      RuleState
+	State      state.RuleState
 	Problems   []rule.Problem
 	Conditions []ConditionState
 	// Flips are what became true or false lately, also for a moment only, the latest last.
-	Flips []Flip
+	Flips []state.Flip
 }
 
 // UnderWay reports whether a rule has a run that has not come to its end.
@@ -146,26 +152,24 @@ func (e *Engine) UnderWay(id string) bool {
 }
 
 // RuleState returns all that a rule remembers; it is false when there is none.
-func (e *Engine) RuleState(id string) (RuleState, bool) {
+func (e *Engine) RuleState(id string) (state.RuleState, bool) {
 	r := e.rules[id]
 	if r == nil {
-		return RuleState{}, false
+		return state.RuleState{}, false
 	}
-	state := r.state
-	state.Frames = append([]Frame(nil), r.state.Frames...)
-	state.Open = slices.Clone(r.state.Open)
-	state.Triggered, state.LastTrue = maps.Clone(r.state.Triggered), maps.Clone(r.lastTrue())
-	return state, true
+	all := r.state.Clone()
+	all.LastTrue = maps.Clone(r.lastTrue())
+	return all, true
 }
 
 // RuleView returns how a rule stands; it is false when there is none.
 func (e *Engine) RuleView(id string) (RuleView, bool) {
-	state, there := e.RuleState(id)
+	all, there := e.RuleState(id)
 	if !there {
 		return RuleView{}, false
 	}
 	r := e.rules[id]
-	v := RuleView{State: state, Problems: r.problems, Flips: r.latest(len(r.flips))}
+	v := RuleView{State: all, Problems: r.problems, Flips: r.latest(len(r.flips))}
 	if r.program == nil {
 		return v, true
 	}
@@ -193,10 +197,10 @@ func (e *Engine) RuleView(id string) (RuleView, bool) {
 }
 
 // ScheduleView returns how a schedule stands; it is false when there is none.
-func (e *Engine) ScheduleView(id string) (ScheduleState, []rule.Problem, bool) {
+func (e *Engine) ScheduleView(id string) (state.ScheduleState, []rule.Problem, bool) {
 	s := e.schedules[id]
 	if s == nil {
-		return ScheduleState{}, nil, false
+		return state.ScheduleState{}, nil, false
 	}
 	return s.state, s.problems, true
 }

@@ -6,6 +6,7 @@ import (
 	"amvek/core/cause"
 	"amvek/core/light"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -180,7 +181,7 @@ func (e *Engine) again(device string) {
 	slots := e.byDevice[device]
 	for i := range slots {
 		s := &slots[i]
-		if s.state.Certainty == Failed && s.state.Unreached && (s.driver == nil || s.driver.free()) {
+		if s.state.Certainty == state.Failed && s.state.Unreached && (s.driver == nil || s.driver.free()) {
 			e.command(s, 0, why{})
 		}
 	}

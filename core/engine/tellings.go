@@ -7,6 +7,7 @@ import (
 
 	"amvek/core/cause"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -31,7 +32,7 @@ func (e *Engine) notify(t Telling, w why) why {
 }
 
 // question asks the household, and lets the run wait for an answer.
-func (e *Engine) question(r *ruleState, f *Frame, step *rule.Step, w why) {
+func (e *Engine) question(r *ruleState, f *state.Frame, step *rule.Step, w why) {
 	t := Telling{Text: e.Told(step.Text), Panels: AllPanels}
 	for i := range step.Branches {
 		t.Answers = append(t.Answers, strings.TrimSpace(step.Branches[i].Answer))
@@ -58,7 +59,7 @@ func (e *Engine) Awaited(call uint64) bool {
 }
 
 // caller finds the run that waits for an answer.
-func (e *Engine) caller(call uint64) (*ruleState, *Frame) {
+func (e *Engine) caller(call uint64) (*ruleState, *state.Frame) {
 	for _, r := range e.ruleOrder {
 		for i := range r.state.Frames {
 			if f := &r.state.Frames[i]; f.Call == call && call != 0 {
@@ -70,16 +71,16 @@ func (e *Engine) caller(call uint64) (*ruleState, *Frame) {
 }
 
 // reply lets a run go on with what goes with an answer, or with what is done where nobody answers.
-func (e *Engine) reply(r *ruleState, f *Frame, step *rule.Step, in *Input, w why) {
+func (e *Engine) reply(r *ruleState, f *state.Frame, step *rule.Step, in *Input, w why) {
 	f.Call, f.ResumeAt = 0, time.Time{}
 	chosen := slices.IndexFunc(step.Branches, func(b rule.Branch) bool { return in.OK && strings.TrimSpace(b.Answer) == in.Words })
 	if chosen >= 0 {
 		origin := e.origin()
 		origin.Kind, origin.Value, origin.Actor, origin.Note = cause.Answered, thing.Text(in.Words), in.Actor, ""
 		e.inputEntry()
-		f.enter(Block{Path: f.At + branchPath(chosen)})
+		f.Enter(state.Block{Path: f.At + branchPath(chosen)})
 	} else {
-		f.enter(Block{Path: f.At + "/else"})
+		f.Enter(state.Block{Path: f.At + "/else"})
 	}
 	e.proceed(r, f.ID, w)
 }

@@ -8,6 +8,7 @@ import (
 
 	"amvek/core/cause"
 	"amvek/core/rule"
+	"amvek/core/state"
 )
 
 type timerKind uint8
@@ -173,7 +174,7 @@ func (e *Engine) fire(t timer) {
 }
 
 // resume lets a run go on whose time has come.
-func (e *Engine) resume(r *ruleState, f *Frame, at time.Time) {
+func (e *Engine) resume(r *ruleState, f *state.Frame, at time.Time) {
 	w := why{depth: f.Depth}
 	switch late := e.now.Sub(at); {
 	case r.doc.GiveUpAfterSeconds > 0 && late > rule.Seconds(r.doc.GiveUpAfterSeconds):

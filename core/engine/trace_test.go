@@ -9,11 +9,12 @@ import (
 
 	"amvek/core/engine"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
 // traces gives an input and returns the traces that ended by it.
-func (b *bench) traces(in engine.Input) (ended []*engine.Trace) {
+func (b *bench) traces(in engine.Input) (ended []*state.Trace) {
 	for _, out := range b.engine.Handle(b.now, in) {
 		switch out.Kind {
 		case engine.OutputTrace:
@@ -25,12 +26,12 @@ func (b *bench) traces(in engine.Input) (ended []*engine.Trace) {
 	return ended
 }
 
-func tick(b *bench, d time.Duration) []*engine.Trace {
+func tick(b *bench, d time.Duration) []*state.Trace {
 	b.now = b.now.Add(d)
 	return b.traces(engine.Input{Kind: engine.InputTick})
 }
 
-func pressed(b *bench) []*engine.Trace {
+func pressed(b *bench) []*state.Trace {
 	return b.traces(engine.Input{Kind: engine.InputEvent, Device: "dial", Name: "press"})
 }
 
@@ -41,11 +42,11 @@ func TestATraceSaysWhatARunDidStepByStep(t *testing.T) {
 	assert.Empty(t, pressed(b), "it has not ended")
 	view, _ := b.engine.RuleView("r")
 	require.Len(t, view.State.Open, 1)
-	assert.Equal(t, engine.Running, view.State.Open[0].Outcome)
+	assert.Equal(t, state.Running, view.State.Open[0].Outcome)
 	ended := tick(b, time.Minute)
 	require.Len(t, ended, 1)
 	trace := ended[0]
-	assert.Equal(t, engine.Finished, trace.Outcome)
+	assert.Equal(t, state.Finished, trace.Outcome)
 	assert.Equal(t, "when/0", trace.Trigger)
 	assert.Equal(t, time.Minute, trace.Ended.Sub(trace.At))
 	assert.Equal(t, thing.Number(2), trace.Conditions[0].Value)
@@ -72,7 +73,7 @@ func TestATraceSaysWhyARuleDidNotStart(t *testing.T) {
 	b.report("sensor", "light", thing.Number(2))
 	ended := pressed(b)
 	require.Len(t, ended, 1)
-	assert.Equal(t, engine.NotStarted, ended[0].Outcome)
+	assert.Equal(t, state.NotStarted, ended[0].Outcome)
 	assert.Equal(t, "provided", ended[0].Reason)
 	truths := map[string]bool{}
 	for _, c := range ended[0].Conditions {
@@ -124,7 +125,7 @@ func TestTheTraceOfAWheneverGoesToItsEnd(t *testing.T) {
 	b.now = b.now.Add(time.Minute)
 	ended := b.traces(engine.Input{Kind: engine.InputReport, Device: "sensor", Name: "motion", Value: thing.Boolean(false)})
 	require.Len(t, ended, 1)
-	assert.Equal(t, engine.Finished, ended[0].Outcome)
+	assert.Equal(t, state.Finished, ended[0].Outcome)
 	require.Len(t, ended[0].Steps, 2)
 	assert.Equal(t, "afterwards/0", ended[0].Steps[1].Path)
 	assert.Equal(t, time.Minute, ended[0].Ended.Sub(ended[0].At))
@@ -148,11 +149,11 @@ func TestHowARunEndedIsInItsTrace(t *testing.T) {
 	pressed(b)
 	ended := pressed(b)
 	require.Len(t, ended, 1)
-	assert.Equal(t, engine.Replaced, ended[0].Outcome)
+	assert.Equal(t, state.Replaced, ended[0].Outcome)
 	b.now = b.now.Add(time.Second)
 	ended = b.traces(engine.Input{Kind: engine.InputDefine, Definition: engine.KindRule, ID: "r", RuleDoc: &rule.Rule{Title: "r", Enabled: false, When: press, Do: []rule.Step{wait(60)}}})
 	require.Len(t, ended, 1)
-	assert.Equal(t, engine.Halted, ended[0].Outcome)
+	assert.Equal(t, state.Halted, ended[0].Outcome)
 	b.engine.Untraced()
 	b.rule("r", rule.Rule{When: press, Do: []rule.Step{set("lamp", 1)}})
 	assert.Empty(t, pressed(b))

@@ -3,6 +3,7 @@
 package rehearse
 
 import (
+	"maps"
 	"slices"
 	"time"
 
@@ -12,6 +13,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -35,8 +37,10 @@ type Home struct {
 	Sequences map[string]*light.Sequence
 	Rules     map[string]*rule.Rule
 	Schedules map[string]*rule.Schedule
-	Saved     engine.Saved
-	Seed      uint64
+	Saved     state.Saved
+	// Now is when all that was so.
+	Now  time.Time
+	Seed uint64
 }
 
 // Reading is what a property is pretended to be at.
@@ -80,7 +84,7 @@ func Run(h Home, p Pretence) Result {
 	r.engine.Seed(h.Seed)
 	r.engine.BeginLoading(p.At)
 	r.define(h, p)
-	r.engine.Load(r.saved(h, p))
+	r.engine.Load(saved(h, p))
 	r.rule = p.Rule
 	r.give(engine.Input{Kind: engine.InputStart, Quiet: true})
 	for _, reading := range p.Then {
@@ -114,7 +118,7 @@ type rehearsal struct {
 	now    time.Time
 	rule   string
 	result Result
-	traces []engine.Trace // of the rule itself
+	traces []state.Trace // of the rule itself
 }
 
 func (r *rehearsal) define(h Home, p Pretence) {
@@ -123,31 +127,38 @@ func (r *rehearsal) define(h Home, p Pretence) {
 		r.engine.Handle(r.now, in)
 	}
 	give(engine.Input{Definition: engine.KindHome, Home: h.Home})
-	for id, d := range h.Devices {
+	for _, id := range slices.Sorted(maps.Keys(h.Devices)) {
+		d := h.Devices[id]
 		give(engine.Input{Definition: engine.KindDevice, ID: id, Thing: d})
 	}
-	for id, s := range h.Scenes {
+	for _, id := range slices.Sorted(maps.Keys(h.Scenes)) {
+		s := h.Scenes[id]
 		give(engine.Input{Definition: engine.KindScene, ID: id, SceneDoc: s})
 	}
-	for id, g := range h.Groups {
+	for _, id := range slices.Sorted(maps.Keys(h.Groups)) {
+		g := h.Groups[id]
 		give(engine.Input{Definition: engine.KindGroup, ID: id, Group: g})
 	}
 	for _, id := range h.Dashboards {
 		give(engine.Input{Definition: engine.KindDashboard, ID: id})
 	}
-	for id, entries := range h.Calendars {
+	for _, id := range slices.Sorted(maps.Keys(h.Calendars)) {
+		entries := h.Calendars[id]
 		give(engine.Input{Definition: engine.KindCalendar, ID: id})
 		r.engine.Handle(r.now, engine.Input{Kind: engine.InputEntries, ID: id, Entries: entries})
 	}
-	for id, s := range h.Sequences {
+	for _, id := range slices.Sorted(maps.Keys(h.Sequences)) {
+		s := h.Sequences[id]
 		give(engine.Input{Definition: engine.KindSequence, ID: id, Sequence: s})
 	}
-	for id, doc := range h.Rules {
+	for _, id := range slices.Sorted(maps.Keys(h.Rules)) {
+		doc := h.Rules[id]
 		if id != p.Rule {
 			give(engine.Input{Definition: engine.KindRule, ID: id, RuleDoc: doc})
 		}
 	}
-	for id, s := range h.Schedules {
+	for _, id := range slices.Sorted(maps.Keys(h.Schedules)) {
+		s := h.Schedules[id]
 		give(engine.Input{Definition: engine.KindSchedule, ID: id, Schedule: s})
 	}
 	doc := *p.Document
@@ -157,28 +168,37 @@ func (r *rehearsal) define(h Home, p Pretence) {
 
 // saved returns what the engine remembers, with what is pretended to be so already. The rule itself begins anew, and so
 // what it holds is let go.
-func (r *rehearsal) saved(h Home, p Pretence) engine.Saved {
-	saved := h.Saved
-	saved.Properties = make(map[thing.Ref]engine.PropertyState, len(h.Saved.Properties))
-	for ref, state := range h.Saved.Properties {
-		state.Stack.Release("rule:" + p.Rule)
-		saved.Properties[ref] = state
+func saved(h Home, p Pretence) state.Saved {
+	saved := h.Saved.Clone()
+	if by := p.At.Sub(h.Now); by != 0 && !h.Now.IsZero() {
+		// At another time of the day: what lasts has lasted as long, and what comes at an hour is planned anew.
+		saved.Shift(by)
+		for id, r := range saved.Rules {
+			r.NextTimes = nil
+			saved.Rules[id] = r
+		}
+		for id, s := range saved.Schedules {
+			s.Next = time.Time{}
+			saved.Schedules[id] = s
+		}
+	}
+	for ref, kept := range saved.Properties {
+		kept.Stack.Release("rule:" + p.Rule)
+		saved.Properties[ref] = kept
 	}
 	for _, reading := range p.Before {
 		ref := thing.Ref{Device: reading.Device, Name: reading.Name}
-		state := saved.Properties[ref]
-		state.Reported, state.Certainty, state.ChangedAt, state.ReportedAt = reading.Value, engine.Confirmed, p.At, p.At
-		state.Target, state.SettleUntil = reading.Value, time.Time{}
-		state.Stack.Holds = nil
-		state.Stack.Base.Value = reading.Value
-		saved.Properties[ref] = state
-	}
-	saved.Rules = make(map[string]engine.RuleState, len(h.Saved.Rules))
-	for id, state := range h.Saved.Rules {
-		if id != p.Rule {
-			saved.Rules[id] = state
+		kept := saved.Properties[ref]
+		kept.Reported, kept.Certainty, kept.ChangedAt, kept.ReportedAt = reading.Value, state.Confirmed, p.At, p.At
+		kept.Target, kept.SettleUntil = reading.Value, time.Time{}
+		kept.Stack.Holds = nil
+		kept.Stack.Base.Value = reading.Value
+		if saved.Properties == nil {
+			saved.Properties = map[thing.Ref]state.PropertyState{}
 		}
+		saved.Properties[ref] = kept
 	}
+	delete(saved.Rules, p.Rule)
 	return saved
 }
 
@@ -193,7 +213,7 @@ func (r *rehearsal) look(id string) {
 	if len(traces) == 0 {
 		return
 	}
-	was := map[string]engine.TracedCondition{}
+	was := map[string]state.TracedCondition{}
 	last := traces[len(traces)-1]
 	for _, c := range last.Conditions {
 		was[c.Path] = c

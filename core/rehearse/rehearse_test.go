@@ -9,11 +9,11 @@ import (
 
 	"amvek/core/almanac"
 	"amvek/core/cause"
-	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rehearse"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -25,7 +25,7 @@ func mill() rehearse.Home {
 	return rehearse.Home{
 		Home:    &home.Home{Title: "Mill", Zone: "Europe/London", Latitude: 51.5, Longitude: -2.6},
 		Devices: map[string]*home.Device{"lamp": lamp, "sensor": sensor},
-		Saved:   engine.Saved{Properties: map[thing.Ref]engine.PropertyState{{Device: "sensor", Name: "light"}: {Reading: engine.Reading{Reported: thing.Number(300)}, Control: engine.Control{Certainty: engine.Confirmed}}}},
+		Saved:   state.Saved{Properties: map[thing.Ref]state.PropertyState{{Device: "sensor", Name: "light"}: {Reading: state.Reading{Reported: thing.Number(300)}, Control: state.Control{Certainty: state.Confirmed}}}},
 	}
 }
 

@@ -56,6 +56,13 @@ type Rhythm struct {
 	Days  []Day     `json:"days,omitempty"`
 }
 
+// Clone returns a copy that shares nothing with r.
+func (r *Rhythm) Clone() Rhythm {
+	clone := *r
+	clone.Gaps, clone.Days = slices.Clone(r.Gaps), slices.Clone(r.Days)
+	return clone
+}
+
 // Hear takes that the device spoke, and reports whether a new gap was learned.
 func (r *Rhythm) Hear(at time.Time) bool {
 	if r.Heard.IsZero() || at.Before(r.Heard) {

@@ -61,6 +61,7 @@ var allowed = map[string][]string{
 	"core/starting":       {"core/thing", "core/almanac", "core/rule"},
 	"core/tell":           {"core/thing", "core/almanac", "core/rule"},
 	"core/check":          {"core/thing", "core/rule", "core/expr"},
+	"core/state":          {"core/thing", "core/cause", "core/hold", "core/cover", "core/light", "core/rhythm"},
 	"core/engine":         {"core/"},
 	"core/rehearse":       {"core/"},
 	"connect":             {"core/thing"},
