@@ -2,10 +2,8 @@ package hub
 
 import (
 	"cmp"
-	"context"
 	"crypto/rand"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -15,7 +13,6 @@ import (
 	"amvek/core/light"
 	"amvek/core/rule"
 	"amvek/core/thing"
-	"amvek/store"
 )
 
 // Kind names a kind of definition.
@@ -126,14 +123,12 @@ func decode(kind Kind, data []byte) (any, error) {
 	return doc, nil
 }
 
-// put takes a document over into the memory of the loop and, where it matters, the engine.
-func (h *Hub) put(id string, revision int, doc any, reason string) {
+// remember takes a document over into the memory of the loop. It fails where the document cannot be used as it is.
+func (h *Hub) remember(id string, revision int, doc any) error {
 	d := &h.definitions
-	in := engine.Input{Kind: engine.InputDefine, ID: id, Reason: reason}
 	switch doc := doc.(type) {
 	case *home.Home:
 		d.home = kept[home.Home]{revision, doc}
-		in.Definition, in.Home = engine.KindHome, doc
 	case *home.Room:
 		d.rooms[id] = kept[home.Room]{revision, doc}
 	case *Connection:
@@ -141,67 +136,44 @@ func (h *Hub) put(id string, revision int, doc any, reason string) {
 	case *Profile:
 		model, err := thing.ParseModel(doc.Document)
 		if err != nil {
-			h.log.Error("a profile cannot be read and is left out", "model", doc.Model, "error", err)
-			return
+			return err
 		}
 		d.profiles[id] = kept[Profile]{revision, doc}
 		h.catalogue.put(doc.Model, model)
 	case *ThingDocument:
 		d.things[id] = kept[ThingDocument]{revision, doc}
-		if h.linked {
-			h.giveThings()
-		}
 	case *home.Device:
 		d.devices[id] = kept[home.Device]{revision, doc}
-		in.Definition, in.Thing = engine.KindDevice, doc
-		h.bindHardware(doc.Connection, doc.Hardware, id)
-		h.attend(id)
 	case *light.Scene:
 		d.scenes[id] = kept[light.Scene]{revision, doc}
-		in.Definition, in.SceneDoc = engine.KindScene, doc
 	case *rule.Rule:
 		d.rules[id] = kept[rule.Rule]{revision, doc}
-		in.Definition, in.RuleDoc = engine.KindRule, doc
 	case *rule.Schedule:
 		d.schedules[id] = kept[rule.Schedule]{revision, doc}
-		in.Definition, in.Schedule = engine.KindSchedule, doc
 	case *home.Dashboard:
 		d.dashboards[id] = kept[home.Dashboard]{revision, doc}
-		in.Definition = engine.KindDashboard
 	case *home.Group:
 		d.groups[id] = kept[home.Group]{revision, doc}
-		in.Definition, in.Group = engine.KindGroup, doc
 	case *home.Variable:
 		d.variables[id] = kept[home.Variable]{revision, doc}
-		h.redefineOwn()
 	case *light.Sequence:
 		d.sequences[id] = kept[light.Sequence]{revision, doc}
-		in.Definition, in.Sequence = engine.KindSequence, doc
 	case *home.Calendar:
 		d.calendars[id] = kept[home.Calendar]{revision, doc}
-		in.Definition = engine.KindCalendar
 	case *home.Modes:
 		d.modes = kept[home.Modes]{revision, doc}
-		h.redefineOwn()
 	}
-	if in.Definition != "" {
-		h.handle(in)
-	}
+	return nil
 }
 
-// drop takes a definition out of the memory of the loop and the engine.
-func (h *Hub) drop(kind Kind, id string) {
+// forgetDefinition takes a document out of the memory of the loop.
+func (h *Hub) forgetDefinition(kind Kind, id string) {
 	d := &h.definitions
-	in := engine.Input{Kind: engine.InputRemove, ID: id, Reason: "removed"}
 	switch kind {
 	case DefinitionRoom:
 		delete(d.rooms, id)
 	case DefinitionConnection:
 		delete(d.connections, id)
-		if l := h.links[id]; l != nil {
-			l.stop()
-			delete(h.links, id)
-		}
 	case DefinitionProfile:
 		if p := d.profiles[id].doc; p != nil {
 			h.catalogue.put(p.Model, nil)
@@ -209,34 +181,137 @@ func (h *Hub) drop(kind Kind, id string) {
 		delete(d.profiles, id)
 	case DefinitionThing:
 		delete(d.things, id)
-		h.giveThings()
 	case DefinitionDevice:
-		if doc := d.device(id); doc != nil {
-			h.bindHardware(doc.Connection, doc.Hardware, "")
-		}
 		delete(d.devices, id)
+	case DefinitionScene:
+		delete(d.scenes, id)
+	case DefinitionRule:
+		delete(d.rules, id)
+	case DefinitionSchedule:
+		delete(d.schedules, id)
+	case DefinitionDashboard:
+		delete(d.dashboards, id)
+	case DefinitionGroup:
+		delete(d.groups, id)
+	case DefinitionVariable:
+		delete(d.variables, id)
+	case DefinitionSequence:
+		delete(d.sequences, id)
+	case DefinitionCalendar:
+		delete(d.calendars, id)
+	case DefinitionModes:
+		d.modes = kept[home.Modes]{}
+	}
+}
+
+// revision returns that of a definition; it is false when there is none at work.
+func (d *definitions) revision(kind Kind, id string) (revision int, there bool) {
+	of := func(revision int, there bool) (int, bool) { return revision, there }
+	switch kind {
+	case DefinitionHome:
+		return of(d.home.revision, d.home.doc != nil)
+	case DefinitionDevice:
+		return of(d.devices[id].revision, d.devices[id].doc != nil)
+	case DefinitionScene:
+		return of(d.scenes[id].revision, d.scenes[id].doc != nil)
+	case DefinitionRule:
+		return of(d.rules[id].revision, d.rules[id].doc != nil)
+	case DefinitionSchedule:
+		return of(d.schedules[id].revision, d.schedules[id].doc != nil)
+	case DefinitionGroup:
+		return of(d.groups[id].revision, d.groups[id].doc != nil)
+	case DefinitionSequence:
+		return of(d.sequences[id].revision, d.sequences[id].doc != nil)
+	case DefinitionCalendar:
+		return of(d.calendars[id].revision, d.calendars[id].doc != nil)
+	case DefinitionDashboard:
+		return of(d.dashboards[id].revision, d.dashboards[id].doc != nil)
+	default:
+		return 0, false // the engine knows no others
+	}
+}
+
+// defining returns how the engine is told of a document; it is false where the engine need not know of it.
+func defining(id string, doc any) (in engine.Input, matters bool) {
+	in = engine.Input{Kind: engine.InputDefine, ID: id}
+	switch doc := doc.(type) {
+	case *home.Home:
+		in.Definition, in.Home = engine.KindHome, doc
+	case *home.Device:
+		in.Definition, in.Thing = engine.KindDevice, doc
+	case *light.Scene:
+		in.Definition, in.SceneDoc = engine.KindScene, doc
+	case *rule.Rule:
+		in.Definition, in.RuleDoc = engine.KindRule, doc
+	case *rule.Schedule:
+		in.Definition, in.Schedule = engine.KindSchedule, doc
+	case *home.Dashboard:
+		in.Definition = engine.KindDashboard
+	case *home.Group:
+		in.Definition, in.Group = engine.KindGroup, doc
+	case *light.Sequence:
+		in.Definition, in.Sequence = engine.KindSequence, doc
+	case *home.Calendar:
+		in.Definition = engine.KindCalendar
+	}
+	return in, in.Definition != ""
+}
+
+// put takes a document over into the memory of the loop and, where it matters, the engine.
+func (h *Hub) put(id string, revision int, doc any, reason string) {
+	if err := h.remember(id, revision, doc); err != nil {
+		h.log.Error("a definition cannot be used and is left out", "id", id, "error", err)
+		return
+	}
+	switch doc := doc.(type) {
+	case *ThingDocument:
+		if h.linked {
+			h.giveThings()
+		}
+	case *home.Device:
+		h.bindHardware(doc.Connection, doc.Hardware, id)
+		h.attend(id)
+	case *home.Variable, *home.Modes:
+		h.redefineOwn()
+	}
+	if in, matters := defining(id, doc); matters {
+		in.Reason = reason
+		h.handle(in)
+	}
+}
+
+// drop takes a definition out of the memory of the loop and the engine.
+func (h *Hub) drop(kind Kind, id string) {
+	device := h.definitions.device(id)
+	h.forgetDefinition(kind, id)
+	in := engine.Input{Kind: engine.InputRemove, ID: id, Reason: "removed"}
+	switch kind {
+	case DefinitionConnection:
+		if l := h.links[id]; l != nil {
+			l.stop()
+			delete(h.links, id)
+		}
+	case DefinitionThing:
+		h.giveThings()
+	case DefinitionVariable, DefinitionModes:
+		h.redefineOwn()
+	case DefinitionDevice:
+		if device != nil {
+			h.bindHardware(device.Connection, device.Hardware, "")
+		}
 		h.attend(id)
 		in.Definition = engine.KindDevice
 	case DefinitionScene:
-		delete(d.scenes, id)
 		in.Definition = engine.KindScene
 	case DefinitionRule:
-		delete(d.rules, id)
 		in.Definition = engine.KindRule
 	case DefinitionSchedule:
-		delete(d.schedules, id)
 		in.Definition = engine.KindSchedule
 	case DefinitionDashboard:
-		delete(d.dashboards, id)
 		in.Definition, in.Reason = engine.KindDashboard, "" // no device, scene or rule goes with it
 	case DefinitionGroup:
-		delete(d.groups, id)
 		in.Definition = engine.KindGroup
-	case DefinitionVariable:
-		delete(d.variables, id)
-		h.redefineOwn()
 	case DefinitionSequence:
-		delete(d.sequences, id)
 		in.Definition = engine.KindSequence
 	case DefinitionCalendar:
 		h.dropCalendar(id)
@@ -262,204 +337,6 @@ func (h *Hub) bindHardware(connection, hardware, device string) {
 	l.byHardware[hardware] = device
 }
 
-func (h *Hub) load(ctx context.Context) error {
-	h.definitions = newDefinitions()
-	last, at, err := h.store.LastEntry(ctx)
-	if err != nil {
-		return fmt.Errorf("reading the journal: %w", err)
-	}
-	h.clock.NotBefore(at)
-	all, err := h.store.Definitions(ctx)
-	if err != nil {
-		return fmt.Errorf("reading the definitions: %w", err)
-	}
-	if h.titles, err = h.store.Titles(ctx); err != nil {
-		return fmt.Errorf("reading the definitions: %w", err)
-	}
-	h.titles[OwnID] = own().Title
-	if err := h.loadDrafts(ctx); err != nil {
-		return err
-	}
-	saved, lastCommand, err := h.saved(ctx)
-	if err != nil {
-		return err
-	}
-	if h.added, err = h.store.Firsts(ctx, string(DefinitionDevice)); err != nil {
-		return fmt.Errorf("reading the definitions: %w", err)
-	}
-	h.engine = engine.New(last+1, lastCommand+1)
-	if h.chance, err = h.seed(ctx); err != nil {
-		return err
-	}
-	h.engine.Seed(h.chance)
-	h.engine.BeginLoading(h.clock.Now())
-	for _, d := range all {
-		doc, err := decode(Kind(d.Kind), d.Document)
-		if err != nil {
-			h.log.Error("a definition cannot be read and is left out", "kind", d.Kind, "id", d.ID, "error", err)
-			continue
-		}
-		h.put(d.ID, d.Revision, doc, "")
-	}
-	h.defineOwn()
-	for _, id := range sortedKeys(h.calendars) {
-		h.handle(engine.Input{Kind: engine.InputEntries, ID: id, Entries: h.calendars[id].Entries})
-	}
-	h.engine.Load(saved)
-	h.firstValues()
-	return nil
-}
-
-// New is a definition to save.
-type New struct {
-	Kind Kind
-	ID   string
-	// Revision is the one that was edited; 0 saves over whatever is there.
-	Revision int
-	Document any
-}
-
-// Save checks a definition, commits it as a new revision and puts it to work. It returns the revision.
-func (h *Hub) Save(ctx context.Context, n New) (int, error) {
-	revisions, err := h.SaveAll(ctx, []New{n})
-	if err != nil {
-		return 0, err
-	}
-	return revisions[0], nil
-}
-
-// SaveAll is Save for several, all or none.
-func (h *Hub) SaveAll(ctx context.Context, all []New) ([]int, error) {
-	h.saving.Lock()
-	defer h.saving.Unlock()
-	changes := make([]store.Change, len(all))
-	for i, n := range all {
-		var err error
-		if failed := h.do(ctx, func() { err = h.check(n.ID, n.Document) }); failed != nil {
-			return nil, failed
-		}
-		if err != nil {
-			return nil, err
-		}
-		data, err := json.Marshal(n.Document)
-		if err != nil {
-			return nil, err
-		}
-		changes[i] = store.Change{Kind: string(n.Kind), ID: n.ID, Revision: n.Revision, Document: data}
-	}
-	revisions, err := h.store.Write(ctx, h.clock.Now(), changes...)
-	if errors.Is(err, store.ErrRevision) {
-		return nil, &ConflictError{"It was changed meanwhile, perhaps in another window. Look at the newest version and try again."}
-	}
-	if err != nil {
-		return nil, fmt.Errorf("saving: %w", err)
-	}
-	return revisions, h.do(ctx, func() {
-		for i, n := range all {
-			reason := ""
-			if n.Kind == DefinitionDevice && h.definitions.device(n.ID) == nil {
-				reason = "added"
-				if h.added[n.ID].IsZero() {
-					h.added[n.ID] = h.clock.Now()
-				}
-			}
-			h.titles[n.ID] = titleOf(n.Document)
-			h.put(n.ID, revisions[i], n.Document, reason)
-			h.Feed.Publish(Message{Kind: "definition", Definition: string(n.Kind), ID: n.ID})
-		}
-		h.tellScenes()
-	})
-}
-
-func titleOf(doc any) string {
-	var t struct {
-		Title string `json:"title"`
-	}
-	data, err := json.Marshal(doc)
-	if err == nil {
-		err = json.Unmarshal(data, &t)
-	}
-	if err != nil {
-		return ""
-	}
-	return t.Title
-}
-
-// Remove takes a definition away; Restore brings it back.
-func (h *Hub) Remove(ctx context.Context, kind Kind, id string) error {
-	return h.removal(ctx, kind, id, true)
-}
-
-// Restore brings a removed definition back as it was.
-func (h *Hub) Restore(ctx context.Context, kind Kind, id string) error {
-	return h.removal(ctx, kind, id, false)
-}
-
-func (h *Hub) removal(ctx context.Context, kind Kind, id string, removed bool) error {
-	h.saving.Lock()
-	defer h.saving.Unlock()
-	current, err := h.store.Definition(ctx, string(kind), id)
-	if errors.Is(err, store.ErrAbsent) || (err == nil && current.Removed == removed) {
-		return Absent(fmt.Sprintf("There is no such %s.", kind))
-	}
-	if err != nil {
-		return err
-	}
-	doc, err := decode(kind, current.Document)
-	if err != nil {
-		return err
-	}
-	if !removed {
-		if err := h.checkRestore(ctx, id, doc); err != nil {
-			return err
-		}
-	}
-	revisions, err := h.store.Write(ctx, h.clock.Now(), store.Change{Kind: string(kind), ID: id, Document: current.Document, Removed: removed})
-	if err != nil {
-		return fmt.Errorf("saving: %w", err)
-	}
-	return h.do(ctx, func() {
-		if removed {
-			h.drop(kind, id)
-			h.Feed.Publish(Message{Kind: "removed", Definition: string(kind), ID: id})
-			return
-		}
-		h.put(id, revisions[0], doc, "restored")
-		h.Feed.Publish(Message{Kind: "definition", Definition: string(kind), ID: id})
-		if d, ok := doc.(*home.Device); ok {
-			h.recall(d.Connection, d.Hardware)
-		}
-	})
-}
-
-// checkRestore refuses to bring back a device whose hardware was added again meanwhile.
-func (h *Hub) checkRestore(ctx context.Context, id string, doc any) error {
-	device, ok := doc.(*home.Device)
-	if !ok {
-		return nil
-	}
-	var err error
-	failed := h.do(ctx, func() {
-		for other, d := range h.definitions.devices {
-			if other != id && d.doc.Connection == device.Connection && d.doc.Hardware == device.Hardware {
-				err = &ConflictError{fmt.Sprintf("The same hardware is in the home again, as %s.", d.doc.Title)}
-			}
-		}
-	})
-	return errors.Join(failed, err)
-}
-
-// recall asks a connection to tell again what hardware last said, for devices that were just added.
-func (h *Hub) recall(connection string, hardware ...string) {
-	if l := h.links[connection]; l != nil && l.running() {
-		h.workers.Go(func() {
-			for _, one := range hardware {
-				l.connection.Recall(h.context, one)
-			}
-		})
-	}
-}
-
 func sortedKeys[T any](m map[string]T) []string {
 	keys := make([]string, 0, len(m))
 	for k := range m {
@@ -467,16 +344,4 @@ func sortedKeys[T any](m map[string]T) []string {
 	}
 	slices.SortFunc(keys, cmp.Compare[string])
 	return keys
-}
-
-// Replace is Save for a definition that must be there already.
-func (h *Hub) Replace(ctx context.Context, n New) (int, error) {
-	current, err := h.store.Definition(ctx, string(n.Kind), n.ID)
-	if errors.Is(err, store.ErrAbsent) || (err == nil && current.Removed) {
-		return 0, Absent(fmt.Sprintf("There is no such %s.", n.Kind))
-	}
-	if err != nil {
-		return 0, err
-	}
-	return h.Save(ctx, n)
 }

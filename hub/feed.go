@@ -8,7 +8,7 @@ import (
 
 // Message is one change told to every open browser.
 type Message struct {
-	Kind string `json:"kind" enum:"property,rule,schedule,scene,definition,removed,connection,found,pairing,journal,clock,bench,trial,notice,draft"`
+	Kind string `json:"kind" enum:"property,rule,schedule,scene,definition,removed,connection,found,pairing,journal,clock,bench,trial,notice,draft,needs"`
 	// Definition and ID say what a definition, removed, rule, schedule or scene message is about.
 	Definition string          `json:"definition,omitempty"`
 	ID         string          `json:"id,omitempty"`

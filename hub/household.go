@@ -25,21 +25,21 @@ func (d *definitions) modeList() home.Modes {
 	return home.UsualModes()
 }
 
-// defineOwn puts the home itself, as a device, to work as it is described now.
-func (h *Hub) defineOwn() {
+// describeOwn describes the home itself as a device, with its modes and variables.
+func (h *Hub) describeOwn() *home.Device {
 	doc := own()
 	modes := h.definitions.modeList()
 	doc.Description.Properties = append(doc.Description.Properties, modes.Property())
 	for _, id := range sortedKeys(h.definitions.variables) {
 		doc.Description.Properties = append(doc.Description.Properties, h.definitions.variables[id].doc.Property(id))
 	}
-	h.put(OwnID, 0, doc, "")
+	return doc
 }
 
 // redefineOwn does so when a mode or a variable was made, changed or removed.
 func (h *Hub) redefineOwn() {
 	if h.linked {
-		h.defineOwn()
+		h.put(OwnID, 0, h.describeOwn(), "")
 		h.firstValues()
 		h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionDevice), ID: OwnID})
 	}

@@ -11,6 +11,7 @@ import (
 	"log/slog"
 	"net/http"
 	"runtime"
+	"runtime/debug"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -87,6 +88,8 @@ type Hub struct {
 	attention   attention
 	added       map[string]time.Time      // when each device came into the home
 	chance      uint64                    // what is left to chance in this home comes from it
+	aside       map[asideKey]Aside        // definitions that are not at work
+	stoppers    map[asideKey]stopper      // those of them that stopped the engine
 	calling     int                       // how many calls outside are under way
 	notices     []Notice                  // the oldest first
 	drafts      map[string]store.Draft    // of rules, by their ids
@@ -106,7 +109,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	h := &Hub{
 		Feed: &Feed{log: o.Log}, log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
 		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, look: o.Look, programs: outside.Programs{Folder: o.Programs}, webClient: outside.Client(),
-		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(), calendars: map[string]*calendarState{},
+		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(), calendars: map[string]*calendarState{}, aside: map[asideKey]Aside{}, stoppers: map[asideKey]stopper{},
 	}
 	if err := h.load(ctx); err != nil {
 		return nil, err
@@ -179,7 +182,7 @@ func (h *Hub) drain() {
 	for i := range items {
 		h.arrived = items[i].at
 		if items[i].job != nil {
-			items[i].job()
+			h.attempt(items[i].job)
 		} else {
 			h.handle(items[i].input)
 		}
@@ -187,14 +190,31 @@ func (h *Hub) drain() {
 	}
 }
 
-var errStopped = errors.New("the hub is stopping")
+// attempt does a job of the loop. One that panics ends by itself, and the loop goes on.
+func (h *Hub) attempt(job func()) {
+	defer func() {
+		if fell := recover(); fell != nil {
+			h.log.Error("a job of the loop fell", "panic", fell, "stack", string(debug.Stack()))
+		}
+	}()
+	job()
+}
+
+var (
+	errStopped = errors.New("the hub is stopping")
+	errFell    = errors.New("something went wrong inside the hub; its log says more")
+)
 
 // do runs f in the loop's goroutine and returns after it.
 func (h *Hub) do(ctx context.Context, f func()) error {
 	done := make(chan struct{})
-	h.inbox.push(item{job: func() { defer close(done); f() }})
+	whole := false
+	h.inbox.push(item{job: func() { defer close(done); f(); whole = true }})
 	select {
 	case <-done:
+		if !whole {
+			return errFell
+		}
 		return nil
 	case <-ctx.Done():
 		return ctx.Err()
@@ -205,7 +225,7 @@ func (h *Hub) do(ctx context.Context, f func()) error {
 
 // handle gives the engine one input and acts on what follows. It runs in the loop.
 func (h *Hub) handle(in engine.Input) {
-	outputs := h.engine.Handle(h.clock.Now(), in)
+	outputs := h.decide(in)
 	// Commands first: nobody waits for a lamp while a journal is written.
 	var delivered time.Time
 	for i := range outputs {

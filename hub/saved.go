@@ -3,7 +3,6 @@ package hub
 import (
 	"context"
 	"encoding/json"
-	"fmt"
 	"slices"
 	"time"
 
@@ -13,59 +12,65 @@ import (
 	"amvek/store"
 )
 
-func (h *Hub) saved(ctx context.Context) (state.Saved, uint64, error) {
-	saved := state.Saved{Properties: map[thing.Ref]state.PropertyState{}, Rules: map[string]state.RuleState{}, Schedules: map[string]state.ScheduleState{}, Devices: map[string]state.DeviceState{}}
-	var lastCommand uint64
-	states, err := h.store.States(ctx)
-	if err != nil {
-		return saved, 0, fmt.Errorf("reading the states: %w", err)
-	}
+// engineStates reads what is kept of the engine, and the number of the last command.
+func (h *Hub) engineStates(states []store.State) (saved state.Saved, lastCommand uint64) {
+	saved = state.Saved{Properties: map[thing.Ref]state.PropertyState{}, Rules: map[string]state.RuleState{}, Schedules: map[string]state.ScheduleState{}, Devices: map[string]state.DeviceState{}}
 	for _, s := range states {
-		var err error
 		switch s.Kind {
 		case "property":
-			var p state.PropertyState
-			if err = json.Unmarshal(s.JSON, &p); err == nil {
+			if p, ok := readState[state.PropertyState](h, s); ok {
 				saved.Properties[thing.Ref{Device: s.Owner, Name: s.Name}] = p
 				lastCommand = max(lastCommand, p.Command)
 			}
 		case "rule":
-			var r state.RuleState
-			if err = json.Unmarshal(s.JSON, &r); err == nil {
+			if r, ok := readState[state.RuleState](h, s); ok {
 				saved.Rules[s.Owner] = r
 			}
 		case "device":
-			var d state.DeviceState
-			if err = json.Unmarshal(s.JSON, &d); err == nil {
+			if d, ok := readState[state.DeviceState](h, s); ok {
 				saved.Devices[s.Owner] = d
 			}
-		case stateNotice:
-			var n Notice
-			if err = json.Unmarshal(s.JSON, &n); err == nil {
-				h.notices = append(h.notices, n)
-			}
-		case stateCalendar:
-			c := &calendarState{}
-			if err = json.Unmarshal(s.JSON, c); err == nil {
-				h.calendars[s.Owner] = c
-			}
-		case "trial":
-			t := &trial.Trial{}
-			if err = json.Unmarshal(s.JSON, t); err == nil {
-				h.trials[s.Owner] = t
-			}
 		case "schedule":
-			var r state.ScheduleState
-			if err = json.Unmarshal(s.JSON, &r); err == nil {
+			if r, ok := readState[state.ScheduleState](h, s); ok {
 				saved.Schedules[s.Owner] = r
 			}
 		}
-		if err != nil {
-			h.log.Error("a saved state cannot be read and is left out", "kind", s.Kind, "owner", s.Owner, "error", err)
+	}
+	return saved, lastCommand
+}
+
+// takeStates takes up what the hub itself keeps from one start to the next.
+func (h *Hub) takeStates(states []store.State) {
+	for _, s := range states {
+		switch s.Kind {
+		case stateNotice:
+			if n, ok := readState[Notice](h, s); ok {
+				h.notices = append(h.notices, n)
+			}
+		case stateCalendar:
+			if c, ok := readState[calendarState](h, s); ok {
+				h.calendars[s.Owner] = &c
+			}
+		case stateAside:
+			if a, ok := readState[stopper](h, s); ok {
+				h.stoppers[asideKey{a.Kind, a.ID}] = a
+			}
+		case "trial":
+			if t, ok := readState[trial.Trial](h, s); ok {
+				h.trials[s.Owner] = &t
+			}
 		}
 	}
 	slices.SortFunc(h.notices, func(a, b Notice) int { return a.At.Compare(b.At) })
-	return saved, lastCommand, nil
+}
+
+// readState reads a state. One that cannot be read is left out: what it was about begins anew.
+func readState[T any](h *Hub, s store.State) (state T, ok bool) {
+	if err := json.Unmarshal(s.JSON, &state); err != nil {
+		h.log.Error("a saved state cannot be read and is left out", "kind", s.Kind, "owner", s.Owner, "error", err)
+		return state, false
+	}
+	return state, true
 }
 
 // saveEvery is how long a changed state waits for more changes before it is handed to the store,

@@ -108,9 +108,10 @@ func (s *Store) Firsts(ctx context.Context, kind string) (map[string]time.Time, 
 	return firsts, rows.Err()
 }
 
-// Titles returns the newest title of every definition there ever was, removed ones included, by id.
+// Titles returns the newest title of every definition there ever was, removed ones included, by id; the id itself where
+// there is none, or the document is damaged.
 func (s *Store) Titles(ctx context.Context) (map[string]string, error) {
-	rows, err := s.read.QueryContext(ctx, `SELECT id, COALESCE(json_extract(document, '$.title'), id) FROM definitions`)
+	rows, err := s.read.QueryContext(ctx, `SELECT id, COALESCE(CASE WHEN json_valid(document) THEN json_extract(document, '$.title') END, id) FROM definitions`)
 	if err != nil {
 		return nil, err
 	}

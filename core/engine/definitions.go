@@ -366,6 +366,7 @@ func (e *Engine) bind(r *ruleState) {
 	if e.loading {
 		return // all are bound when everything is there
 	}
+	e.busyWith(KindRule, r.id)
 	r.problems = r.doc.Check(e)
 	e.touchRule(r)
 	if len(r.problems) > 0 {

@@ -89,6 +89,7 @@ type Engine struct {
 	dirtyWatches []*watch
 	out          []Output
 	asking       []Output // for what properties were at, from the next input on
+	suspect      Suspect
 	loading      bool
 	untraced     bool
 	starting     bool   // whether saved states are being taken up
@@ -141,7 +142,9 @@ func (e *Engine) Handle(now time.Time, in Input) []Output {
 	if now.After(e.now) {
 		e.now = now
 	}
+	e.suspect = suspected(&in)
 	e.fireDue()
+	e.suspect = suspected(&in)
 	e.begin(cause.Entry{Kind: cause.Reported, Device: in.Device, Name: in.Name, Value: in.Value, Actor: in.Actor})
 	e.take(&in)
 	e.settle()
@@ -161,6 +164,7 @@ func (e *Engine) Report(now time.Time, device, name string, v thing.Value, polle
 		return e.finish()
 	}
 	e.instant++
+	e.suspect.Kind, e.suspect.ID = KindDevice, s.ref.Device
 	e.speaker, e.inputID = s, 0
 	e.spoken.Take(&v)
 	if s.listened && !polled {
@@ -304,6 +308,9 @@ func sortedKeys[T any](m map[string]T) []string {
 	slices.SortFunc(keys, strings.Compare)
 	return keys
 }
+
+// NextCommand returns the number that the next command will get.
+func (e *Engine) NextCommand() uint64 { return e.nextCommand }
 
 // Note numbers and times an entry about something that the engine has no part in, such as an
 // action that was not carried out.

@@ -171,6 +171,9 @@ func (e *Engine) weigh(g *weigher, w why) {
 		return
 	}
 	g.busy = true
+	if g.rule != nil {
+		e.busyWith(KindRule, g.rule.id)
+	}
 	defer func() { g.busy = false }()
 	v, err := g.expression.Evaluate(e)
 	if err != nil {

@@ -82,6 +82,7 @@ func (e *Engine) wake(r *ruleState, w why) {
 
 // evaluate moves a whenever rule to the phase that its conditions call for.
 func (e *Engine) evaluate(r *ruleState, w why) {
+	e.busyWith(KindRule, r.id)
 	if e.loading || r.gone || r.program == nil || !e.look(r, w) || !r.doc.Lasts() || !r.live() {
 		return
 	}

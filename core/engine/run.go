@@ -45,6 +45,7 @@ func (e *Engine) frame(r *ruleState, part, path string, parent uint64, w why) ui
 func (e *Engine) proceed(r *ruleState, id uint64, w why) {
 	e.touchRule(r)
 	for {
+		e.busyWith(KindRule, r.id)
 		f := r.frame(id)
 		if f == nil || r.program == nil {
 			return // ended by one of its own steps

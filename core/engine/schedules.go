@@ -34,6 +34,7 @@ func (e *Engine) plan(s *scheduleState, after time.Time) {
 }
 
 func (e *Engine) due(s *scheduleState, at time.Time) {
+	e.busyWith(KindSchedule, s.id)
 	e.plan(s, e.now)
 	e.begin(cause.Entry{Kind: cause.Due, Schedule: s.id})
 	e.out = append(e.out, Output{Kind: OutputRule, Rule: s.id, Changed: true})

@@ -109,6 +109,7 @@ func (e *Engine) sequenceTargets(q *sequence) (all []light.Target) {
 
 // passage lays a scene of a sequence over what is there. What a hand has taken meanwhile is left to it.
 func (e *Engine) passage(q *sequence, at int, w why) {
+	e.busyWith(KindSequence, q.id)
 	p := &q.doc.Passages[at]
 	q.state.At, q.state.Since, q.state.Until = at, e.now, e.now.Add(p.Lasts())
 	e.schedule(timer{at: q.state.Until, kind: timerSequence, sequence: q})

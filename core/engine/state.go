@@ -54,6 +54,7 @@ func (e *Engine) Load(saved state.Saved) {
 	}
 	for _, id := range sortedKeys(e.schedules) {
 		s := e.schedules[id]
+		e.busyWith(KindSchedule, id)
 		s.problems = s.doc.Check(e)
 		kept, ok := saved.Schedules[id]
 		if ok && s.live() && !kept.Next.IsZero() && !kept.Next.After(e.now) {

@@ -1,0 +1,160 @@
+package hub_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"os"
+	"strconv"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amvek/core/almanac"
+	"amvek/core/engine"
+	"amvek/core/home"
+	"amvek/core/light"
+	"amvek/core/rule"
+	"amvek/core/thing"
+	"amvek/hub"
+	"amvek/internal/mutate"
+)
+
+// rightDocuments are documents of each kind that the bench's home takes, and that between them use every field.
+func (b *bench) rightDocuments() map[hub.Kind][]any {
+	is := func(device, property string, v thing.Value) *rule.Condition {
+		return &rule.Condition{Device: device, Property: property, Comparison: rule.Is, Value: v}
+	}
+	moving, lit := is(b.eye, "motion", thing.Boolean(true)), is(b.lamp, "brightness", thing.Number(40))
+	lasting := *moving
+	lasting.ForAtLeastSeconds = 30
+	set := func(n float64) rule.Step {
+		return rule.Step{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(n)}
+	}
+	wait := rule.Step{Kind: rule.StepWait, ForSeconds: 5, ToSeconds: 9}
+	night := &rule.Condition{Between: &rule.Window{From: almanac.Daily{Anchor: almanac.BySunset}, To: almanac.Daily{Anchor: almanac.ByClock, Clock: "06:30"}}}
+	return map[hub.Kind][]any{
+		hub.DefinitionHome:      {&home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"}},
+		hub.DefinitionRoom:      {&home.Room{Title: "Hall"}},
+		hub.DefinitionGroup:     {&home.Group{Title: "Lamps", Devices: []string{b.lamp}}},
+		hub.DefinitionScene:     {&light.Scene{Title: "Dim", FadeSeconds: 3, Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(20)}}}},
+		hub.DefinitionSequence:  {&light.Sequence{Title: "Round", Passages: []light.Passage{{Scene: "scene-0", FadeSeconds: 1, StaySeconds: 2, Level: 50}}, Ending: light.EndRepeat}},
+		hub.DefinitionVariable:  {&home.Variable{Title: "Guests", Type: thing.TypeNumber, Maximum: 9}, &home.Variable{Title: "Twice", Type: thing.TypeNumber, Maximum: 200, Expression: fmt.Sprintf("value(%q, \"brightness\") * 2", b.lamp)}},
+		hub.DefinitionModes:     {&home.Modes{Modes: []home.Mode{{ID: "in", Title: "In"}, {ID: "out", Title: "Out"}}}},
+		hub.DefinitionCalendar:  {&home.Calendar{Title: "Bins", Address: "http://127.0.0.1:1/bins.ics", EveryMinutes: 30}},
+		hub.DefinitionDashboard: {&home.Dashboard{Title: "Hall"}},
+		hub.DefinitionSchedule: {
+			&rule.Schedule{Title: "Daily", Enabled: true, At: almanac.Daily{Anchor: almanac.BySunrise, OffsetMinutes: 20, Weekdays: []time.Weekday{1, 2}}, Do: []rule.Step{set(4), {Kind: rule.StepScene, Scene: "scene-0"}, {Kind: rule.StepNotify, Text: "Up {value(\"own\", \"mode\")}"}}},
+		},
+		hub.DefinitionRule: {
+			&rule.Rule{Title: "Stair", Enabled: true, Whenever: &rule.Condition{All: []rule.Condition{lasting, {None: []rule.Condition{*lit}}}}, ForAtLeastSeconds: 2, EndedForAtLeastSeconds: 3, Gate: is("own", "mode", thing.Text("in")), Provided: night,
+				Do: []rule.Step{{Kind: rule.StepHold, Device: b.lamp, Property: "brightness", Value: thing.Number(60), FadeSeconds: 1}}, Afterwards: []rule.Step{{Kind: rule.StepNotify, Text: "Over"}}},
+			&rule.Rule{Title: "Walk", Enabled: true, Policy: rule.SideBySide, When: []rule.Trigger{{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true), ForSeconds: 3}, {Kind: rule.OnPhrase, Words: "go"}, {Kind: rule.OnTime, At: &almanac.Daily{Anchor: almanac.ByClock, Clock: "22:10"}}, {Kind: rule.OnCall, Words: "door"}},
+				Do: []rule.Step{
+					set(10), wait, {Kind: rule.StepRepeat, Times: 3, Condition: moving, Until: true, Do: []rule.Step{set(20), wait}},
+					{Kind: rule.StepIf, Condition: lit, Then: []rule.Step{set(30)}, Else: []rule.Step{{Kind: rule.StepStop}}},
+					{Kind: rule.StepUntil, Condition: &lasting, AtMostSeconds: 20, Else: []rule.Step{set(1)}},
+					{Kind: rule.StepEach, Group: "group-0", GapSeconds: 1, Do: []rule.Step{{Kind: rule.StepSet, Device: rule.Member, Property: "brightness", Value: thing.Number(5)}}},
+					{Kind: rule.StepTogether, Branches: []rule.Branch{{Do: []rule.Step{wait}}, {Do: []rule.Step{set(2)}}}},
+					{Kind: rule.StepOneOf, Branches: []rule.Branch{{Do: []rule.Step{set(3)}}, {Do: []rule.Step{set(4)}}}},
+					{Kind: rule.StepRamp, Device: b.lamp, Property: "brightness", Value: thing.Number(90), ForSeconds: 10},
+					{Kind: rule.StepRemember, Device: b.lamp}, {Kind: rule.StepPutBack, Device: b.lamp, FadeSeconds: 1},
+					{Kind: rule.StepScript, Script: fmt.Sprintf("set(%q, \"brightness\", 5)", b.lamp), Else: []rule.Step{set(6)}},
+					{Kind: rule.StepQuestion, Text: "Well?", AtMostSeconds: 60, Branches: []rule.Branch{{Answer: "Yes", Do: []rule.Step{set(7)}}}, Else: []rule.Step{set(8)}},
+					{Kind: rule.StepRun, Rule: "rule-0"}, {Kind: rule.StepPause, Rule: "rule-0"}, {Kind: rule.StepResume, Rule: "rule-0"},
+					{Kind: rule.StepSequence, Sequence: "sequence-0"}, {Kind: rule.StepAction, Device: b.lamp, Action: "identify"},
+					{Kind: rule.StepShow, Text: "Look", ForSeconds: 5}, {Kind: rule.StepWait, Expression: fmt.Sprintf("value(%q, \"brightness\") / 10", b.lamp)},
+				}},
+		},
+	}
+}
+
+// documentsToTry is how many documents the law tries: more when it is asked for by AMVEK_DOCUMENTS.
+func documentsToTry() int {
+	if n, err := strconv.Atoi(os.Getenv("AMVEK_DOCUMENTS")); err == nil {
+		return n
+	}
+	return 600
+}
+
+// TestWhateverIsAcceptedCanBeLoadedAndLetsTimeGoOn is a law: right documents with a few things changed are saved where they
+// are accepted; what was accepted is there after a restart, nothing of it is set aside, and the home goes on living.
+func TestWhateverIsAcceptedCanBeLoadedAndLetsTimeGoOn(t *testing.T) {
+	b := newBench(t)
+	right := b.rightDocuments()
+	type base struct {
+		kind hub.Kind
+		id   string
+		json []byte
+	}
+	var bases []base
+	var all [][]byte
+	for _, kind := range []hub.Kind{hub.DefinitionHome, hub.DefinitionRoom, hub.DefinitionGroup, hub.DefinitionScene, hub.DefinitionSequence, hub.DefinitionVariable, hub.DefinitionModes, hub.DefinitionCalendar, hub.DefinitionDashboard, hub.DefinitionSchedule, hub.DefinitionRule} {
+		for i, doc := range right[kind] {
+			id := fmt.Sprintf("%s-%d", kind, i)
+			switch kind {
+			case hub.DefinitionHome:
+				id = hub.HomeID
+			case hub.DefinitionModes:
+				id = hub.ModesID
+			}
+			b.save(kind, id, doc)
+			data, err := json.Marshal(doc)
+			require.NoError(t, err)
+			all = append(all, data)
+			for range map[bool]int{true: 6, false: 1}[kind == hub.DefinitionRule] { // most of what can go wrong is in rules
+				bases = append(bases, base{kind, id, data})
+			}
+		}
+	}
+	rules, err := b.hub.Rules(b.ctx)
+	require.NoError(t, err)
+	for _, r := range rules {
+		require.Empty(t, r.State.Problems, "the documents to begin with are right")
+	}
+	m := mutate.New(20261128, all...)
+	accepted, tried := 0, documentsToTry()
+	for i := range tried {
+		of := bases[i%len(bases)]
+		changed := m.Document(of.json)
+		doc, err := hub.Decode(of.kind, changed)
+		if err == nil {
+			_, err = b.hub.Save(b.ctx, hub.New{Kind: of.kind, ID: of.id, Document: doc})
+		}
+		if err == nil {
+			accepted++
+		}
+		b.goOn(string(changed))
+		if i%20 == 19 || i == tried-1 {
+			b.stop()
+			b.start()
+			require.Empty(t, b.asides(), "%s", changed)
+			b.goOn("after a restart, " + string(changed))
+			b.save(hub.DefinitionHome, hub.HomeID, right[hub.DefinitionHome][0])
+		}
+	}
+	t.Logf("%d of %d documents were accepted", accepted, tried)
+	assert.Greater(t, accepted, tried/10)
+}
+
+// goOn lets the home do all that its rules react to, and time pass.
+func (b *bench) goOn(document string) {
+	b.Helper()
+	b.wire.sink.Report("hw-eye", "motion", thing.Boolean(true))
+	require.NoError(b, b.hub.Phrase(b.ctx, "go", "page"), document)
+	for range 12 {
+		at, more, err := b.hub.NextDeadline(b.ctx)
+		require.NoError(b, err, document)
+		if !more {
+			break
+		}
+		if wait := at.Sub(b.clock.Now()); wait > 0 {
+			b.clock.pass(min(wait, time.Hour))
+		}
+		require.NoError(b, b.hub.Wake(b.ctx), document)
+	}
+	b.wire.sink.Report("hw-eye", "motion", thing.Boolean(false))
+	_ = b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "rule-1", Actor: "page"})
+	require.Empty(b, b.asides(), document)
+}

@@ -1,0 +1,169 @@
+package hub
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"runtime/debug"
+
+	"amvek/core/cause"
+	"amvek/core/engine"
+	"amvek/core/home"
+	"amvek/core/state"
+	"amvek/store"
+)
+
+// load reads the home and puts it to work. What cannot be read, or what stops the engine, is set aside.
+func (h *Hub) load(ctx context.Context) error {
+	h.definitions = newDefinitions()
+	last, at, err := h.store.LastEntry(ctx)
+	if err != nil {
+		return fmt.Errorf("reading the journal: %w", err)
+	}
+	h.clock.NotBefore(at)
+	all, err := h.store.Definitions(ctx)
+	if err != nil {
+		return fmt.Errorf("reading the definitions: %w", err)
+	}
+	if h.titles, err = h.store.Titles(ctx); err != nil {
+		return fmt.Errorf("reading the definitions: %w", err)
+	}
+	h.titles[OwnID] = own().Title
+	if err := h.loadDrafts(ctx); err != nil {
+		return err
+	}
+	states, err := h.store.States(ctx)
+	if err != nil {
+		return fmt.Errorf("reading the states: %w", err)
+	}
+	h.takeStates(states)
+	if h.added, err = h.store.Firsts(ctx, string(DefinitionDevice)); err != nil {
+		return fmt.Errorf("reading the definitions: %w", err)
+	}
+	if h.chance, err = h.seed(ctx); err != nil {
+		return err
+	}
+	h.take(all)
+	saved, lastCommand := h.engineStates(states)
+	if err := h.makeEngine(saved, last+1, lastCommand+1); err != nil {
+		return err
+	}
+	h.firstValues()
+	return nil
+}
+
+// makeEngine makes an engine of the definitions and states that there are. A definition that stops it is set aside, and
+// it is made anew without.
+func (h *Hub) makeEngine(saved state.Saved, nextEntry cause.ID, nextCommand uint64) error {
+	for {
+		var fell any
+		h.engine = engine.New(nextEntry, nextCommand)
+		func() {
+			defer func() {
+				if fell = recover(); fell != nil {
+					h.log.Error("the engine could not be made", "panic", fell, "suspect", h.engine.Suspect(), "stack", string(debug.Stack()))
+				}
+			}()
+			h.fillEngine(saved)
+		}()
+		if fell == nil {
+			return nil
+		}
+		if !h.setAside(h.engine.Suspect(), stoppedHub) {
+			return fmt.Errorf("the home cannot be put to work: %v", fell)
+		}
+	}
+}
+
+// stoppedHub is why a definition is set aside that made the engine fall.
+const stoppedHub = "It stopped the hub, which went on without it. This is a fault of Amvek; please report it with the text below."
+
+func (h *Hub) fillEngine(saved state.Saved) {
+	e, d, now := h.engine, &h.definitions, h.clock.Now()
+	e.Seed(h.chance)
+	e.BeginLoading(now)
+	give := func(id string, doc any) {
+		if in, matters := defining(id, doc); matters {
+			e.Handle(now, in)
+		}
+	}
+	if d.home.doc != nil {
+		give(HomeID, d.home.doc)
+	}
+	giveAll(d.calendars, give)
+	giveAll(d.dashboards, give)
+	giveAll(d.devices, give)
+	giveAll(d.groups, give)
+	giveAll(d.scenes, give)
+	giveAll(d.sequences, give)
+	giveAll(d.rules, give)
+	giveAll(d.schedules, give)
+	own := h.describeOwn()
+	d.devices[OwnID] = kept[home.Device]{0, own}
+	give(OwnID, own)
+	for _, id := range sortedKeys(h.calendars) {
+		e.Handle(now, engine.Input{Kind: engine.InputEntries, ID: id, Entries: h.calendars[id].Entries})
+	}
+	e.Load(saved)
+}
+
+func giveAll[T any](all map[string]kept[T], give func(id string, doc any)) {
+	for _, id := range sortedKeys(all) {
+		give(id, all[id].doc)
+	}
+}
+
+// decide gives the engine one input and returns what follows. Where the engine falls, what it was busy with is set aside,
+// nothing of the input is carried out, and the engine is made anew of what is kept: as after a power cut, and without one.
+func (h *Hub) decide(in engine.Input) (outputs []engine.Output) {
+	defer func() {
+		fell := recover()
+		if fell == nil {
+			return
+		}
+		outputs = nil
+		suspect := h.engine.Suspect()
+		h.log.Error("the engine fell", "panic", fell, "suspect", suspect, "input", in.Kind, "stack", string(debug.Stack()))
+		if err := h.revive(suspect); err != nil {
+			panic(errors.Join(fmt.Errorf("%v", fell), err))
+		}
+	}()
+	return h.engine.Handle(h.clock.Now(), in)
+}
+
+// revive makes the engine anew after it fell. All that was kept was kept at one moment, so nothing of it is half changed.
+func (h *Hub) revive(suspect engine.Suspect) error {
+	ctx := context.WithoutCancel(h.context)
+	h.setAside(suspect, stoppedHub)
+	for key := range h.unsaved {
+		if key.kind != "trial" {
+			delete(h.unsaved, key)
+		}
+	}
+	clear(h.inPassing)
+	if err := h.store.Flush(ctx); err != nil && !errors.Is(err, store.ErrFull) {
+		return err
+	}
+	states, err := h.store.States(ctx)
+	if err != nil {
+		return err
+	}
+	nextEntry, nextCommand := h.engine.NextEntry(), h.engine.NextCommand()
+	saved, _ := h.engineStates(states)
+	if err := h.makeEngine(saved, nextEntry, nextCommand); err != nil {
+		return err
+	}
+	h.firstValues()
+	for _, id := range sortedKeys(h.links) {
+		l := h.links[id]
+		if l.known && !l.up {
+			h.handle(engine.Input{Kind: engine.InputConnection, Connection: id, Reason: l.reason})
+		}
+	}
+	h.handle(engine.Input{Kind: engine.InputStart, Quiet: true})
+	for _, id := range sortedKeys(h.links) {
+		h.recall(id, sortedKeys(h.links[id].byHardware)...) // what was said meanwhile was not heard
+	}
+	h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionHome)})
+	return nil
+}

@@ -1,0 +1,183 @@
+package hub
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+
+	"amvek/core/document"
+	"amvek/core/home"
+	"amvek/store"
+)
+
+// New is a definition to save.
+type New struct {
+	Kind Kind
+	ID   string
+	// Revision is the one that was edited; 0 saves over whatever is there.
+	Revision int
+	Document any
+}
+
+// Save checks a definition, commits it as a new revision and puts it to work. It returns the revision.
+func (h *Hub) Save(ctx context.Context, n New) (int, error) {
+	revisions, err := h.SaveAll(ctx, []New{n})
+	if err != nil {
+		return 0, err
+	}
+	return revisions[0], nil
+}
+
+// SaveAll is Save for several, all or none.
+func (h *Hub) SaveAll(ctx context.Context, all []New) ([]int, error) {
+	h.saving.Lock()
+	defer h.saving.Unlock()
+	changes := make([]store.Change, len(all))
+	for i, n := range all {
+		var wrong *document.Error
+		if err := document.Check(n.Document); errors.As(err, &wrong) {
+			return nil, Invalid(wrong.Path, wrong.Message)
+		}
+		var err error
+		if failed := h.do(ctx, func() { err = h.check(n.ID, n.Document) }); failed != nil {
+			return nil, failed
+		}
+		if err != nil {
+			return nil, err
+		}
+		data, err := json.Marshal(n.Document)
+		if err != nil {
+			return nil, err
+		}
+		if _, err := decode(n.Kind, data); err != nil {
+			return nil, fmt.Errorf("what is to be saved could not be read again: %w", err)
+		}
+		changes[i] = store.Change{Kind: string(n.Kind), ID: n.ID, Revision: n.Revision, Document: data}
+	}
+	revisions, err := h.store.Write(ctx, h.clock.Now(), changes...)
+	if errors.Is(err, store.ErrRevision) {
+		return nil, &ConflictError{"It was changed meanwhile, perhaps in another window. Look at the newest version and try again."}
+	}
+	if err != nil {
+		return nil, fmt.Errorf("saving: %w", err)
+	}
+	return revisions, h.do(ctx, func() {
+		for i, n := range all {
+			reason := ""
+			if n.Kind == DefinitionDevice && h.definitions.device(n.ID) == nil {
+				reason = "added"
+				if h.added[n.ID].IsZero() {
+					h.added[n.ID] = h.clock.Now()
+				}
+			}
+			h.titles[n.ID] = titleOf(n.Document)
+			h.back(n.Kind, n.ID)
+			h.put(n.ID, revisions[i], n.Document, reason)
+			h.Feed.Publish(Message{Kind: "definition", Definition: string(n.Kind), ID: n.ID})
+		}
+		h.tellScenes()
+	})
+}
+
+func titleOf(doc any) string {
+	var t struct {
+		Title string `json:"title"`
+	}
+	data, err := json.Marshal(doc)
+	if err == nil {
+		err = json.Unmarshal(data, &t)
+	}
+	if err != nil {
+		return ""
+	}
+	return t.Title
+}
+
+// Remove takes a definition away; Restore brings it back.
+func (h *Hub) Remove(ctx context.Context, kind Kind, id string) error {
+	return h.removal(ctx, kind, id, true)
+}
+
+// Restore brings a removed definition back as it was.
+func (h *Hub) Restore(ctx context.Context, kind Kind, id string) error {
+	return h.removal(ctx, kind, id, false)
+}
+
+func (h *Hub) removal(ctx context.Context, kind Kind, id string, removed bool) error {
+	h.saving.Lock()
+	defer h.saving.Unlock()
+	current, err := h.store.Definition(ctx, string(kind), id)
+	if errors.Is(err, store.ErrAbsent) || (err == nil && current.Removed == removed) {
+		return Absent(fmt.Sprintf("There is no such %s.", kind))
+	}
+	if err != nil {
+		return err
+	}
+	doc, err := decode(kind, current.Document)
+	if err != nil && !removed {
+		return &ConflictError{"It cannot be brought back: " + readable(err)}
+	}
+	if !removed {
+		if err := h.checkRestore(ctx, id, doc); err != nil {
+			return err
+		}
+	}
+	revisions, err := h.store.Write(ctx, h.clock.Now(), store.Change{Kind: string(kind), ID: id, Document: current.Document, Removed: removed})
+	if err != nil {
+		return fmt.Errorf("saving: %w", err)
+	}
+	return h.do(ctx, func() {
+		h.back(kind, id)
+		if removed {
+			h.drop(kind, id)
+			h.Feed.Publish(Message{Kind: "removed", Definition: string(kind), ID: id})
+			return
+		}
+		h.put(id, revisions[0], doc, "restored")
+		h.Feed.Publish(Message{Kind: "definition", Definition: string(kind), ID: id})
+		if d, ok := doc.(*home.Device); ok {
+			h.recall(d.Connection, d.Hardware)
+		}
+	})
+}
+
+// checkRestore refuses to bring back a device whose hardware was added again meanwhile.
+func (h *Hub) checkRestore(ctx context.Context, id string, doc any) error {
+	device, ok := doc.(*home.Device)
+	if !ok {
+		return nil
+	}
+	var err error
+	failed := h.do(ctx, func() {
+		for other, d := range h.definitions.devices {
+			if other != id && d.doc.Connection == device.Connection && d.doc.Hardware == device.Hardware {
+				err = &ConflictError{fmt.Sprintf("The same hardware is in the home again, as %s.", d.doc.Title)}
+			}
+		}
+	})
+	return errors.Join(failed, err)
+}
+
+// recall asks a connection to tell again what hardware last said, for devices that were just added.
+func (h *Hub) recall(connection string, hardware ...string) {
+	if l := h.links[connection]; l != nil && l.running() {
+		h.workers.Go(func() {
+			for _, one := range hardware {
+				l.connection.Recall(h.context, one)
+			}
+		})
+	}
+}
+
+// Replace is Save for a definition that must be there already.
+func (h *Hub) Replace(ctx context.Context, n New) (int, error) {
+	current, err := h.store.Definition(ctx, string(n.Kind), n.ID)
+	if errors.Is(err, store.ErrAbsent) || (err == nil && current.Removed) {
+		return 0, Absent(fmt.Sprintf("There is no such %s.", n.Kind))
+	}
+	if err != nil {
+		return 0, err
+	}
+	return h.Save(ctx, n)
+}
