@@ -90,6 +90,7 @@ type Hub struct {
 	chance      uint64                    // what is left to chance in this home comes from it
 	aside       map[asideKey]Aside        // definitions that are not at work
 	stoppers    map[asideKey]stopper      // those of them that stopped the engine
+	dataNeeds   []dataNeed                // what is wrong with what the hub keeps
 	calling     int                       // how many calls outside are under way
 	notices     []Notice                  // the oldest first
 	drafts      map[string]store.Draft    // of rules, by their ids
@@ -344,7 +345,7 @@ func (h *Hub) troubled() {
 		if t := h.store.Trouble(); t != nil {
 			h.trouble = &Trouble{Reason: t.Reason, Since: h.clock.Now()}
 		}
-		h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionHome)})
+		h.tellNeeds()
 	}})
 }
 

@@ -446,14 +446,12 @@ type HomeView struct {
 	home.Home
 	Rooms []RoomView `json:"rooms"`
 	Now   time.Time  `json:"now" doc:"By the hub's clock."`
-	// Trouble is why readings and the journal cannot be kept at present.
-	Trouble *Trouble `json:"trouble,omitempty" doc:"Why readings and the journal cannot be kept at present; absent while they are."`
 }
 
 // Home returns the house with its rooms in the owner's order.
 func (h *Hub) Home(ctx context.Context) (view HomeView, err error) {
 	err = h.do(ctx, func() {
-		view = HomeView{Revision: h.definitions.home.revision, Rooms: []RoomView{}, Now: h.clock.Now(), Trouble: h.trouble}
+		view = HomeView{Revision: h.definitions.home.revision, Rooms: []RoomView{}, Now: h.clock.Now()}
 		if h.definitions.home.doc != nil {
 			view.Home = *h.definitions.home.doc
 		}

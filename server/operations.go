@@ -31,6 +31,12 @@ type IDPath struct {
 	ID string `path:"id" maxLength:"80"`
 }
 
+// AsidePath is the path to a definition that is set aside.
+type AsidePath struct {
+	Kind string `path:"kind" maxLength:"40"`
+	ID   string `path:"id" maxLength:"80"`
+}
+
 // Revised is the path to a definition to change, with the revision that was edited.
 type Revised struct {
 	ID       string `path:"id" maxLength:"80"`
@@ -148,6 +154,24 @@ func (s *Server) registerHome(api huma.API) {
 		Body []hub.RoomPlace `maxItems:"500"`
 	}) (*none, error) {
 		return &none{}, s.hub.ArrangeRooms(ctx, in.Body)
+	})
+	get(s, api, "needs", "/needs", "What the owner has to see to about the hub itself", func(ctx context.Context) ([]hub.Need, error) { return s.hub.Needs(ctx) })
+	get(s, api, "set-aside", "/set-aside", "Definitions that are there and not at work", func(ctx context.Context) ([]hub.Aside, error) { return s.hub.SetAside(ctx) })
+	operation(s, api, "mend", http.MethodPut, "/set-aside/{kind}/{id}", "Put another text in the place of a definition that is set aside", func(ctx context.Context, in *struct {
+		AsidePath
+		Body struct {
+			Text string `json:"text,omitempty" maxLength:"600000" doc:"The definition as JSON."`
+			// Revision is an earlier version to take instead.
+			Revision int `json:"revision,omitempty" minimum:"0" doc:"An earlier version to take instead of a text."`
+		}
+	}) (*none, error) {
+		if in.Body.Revision > 0 {
+			return &none{}, s.hub.MendFrom(ctx, hub.Kind(in.Kind), in.ID, in.Body.Revision)
+		}
+		return &none{}, s.hub.Mend(ctx, hub.Kind(in.Kind), in.ID, in.Body.Text)
+	})
+	operation(s, api, "remove-set-aside", http.MethodDelete, "/set-aside/{kind}/{id}", "Remove a definition that is set aside", func(ctx context.Context, in *AsidePath) (*none, error) {
+		return &none{}, s.hub.RemoveAside(ctx, hub.Kind(in.Kind), in.ID)
 	})
 	get(s, api, "day", "/day", "Today's day line", func(ctx context.Context) (hub.Day, error) { return s.hub.Day(ctx) })
 }

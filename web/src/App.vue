@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref } from 'vue'
-import { RouterView } from 'vue-router'
+import { RouterLink, RouterView } from 'vue-router'
 import AppRail from './components/AppRail.vue'
 import DayLine from './components/DayLine.vue'
 import KeysDialog from './components/KeysDialog.vue'
@@ -66,10 +66,16 @@ onBeforeUnmount(() => {
   <p v-if="home.feed === 'lost' && home.loaded" class="lost" role="alert">
     The hub cannot be reached. What you see may be old; trying again …
   </p>
-  <p v-if="home.house?.trouble" class="trouble" role="alert">
-    Readings and the journal are not being kept since {{ home.times.since(home.house.trouble.since, home.now) }}:
-    {{ home.house.trouble.reason }}. It goes on by itself once there is room.
-  </p>
+  <RouterLink
+    v-if="home.needs.length && !$route.meta.bare && $route.path !== '/needs'"
+    class="needs"
+    to="/needs"
+    role="alert"
+  >
+    <template v-if="home.needs.length === 1">{{ home.needs[0]!.title }}</template>
+    <template v-else>{{ home.needs.length }} things need you: {{ home.needs[0]!.title }}</template>
+    <span class="more">See what can be done</span>
+  </RouterLink>
   <SearchPalette v-model:open="searching" />
   <KeysDialog v-model:open="keys" />
   <NoticeBar />
@@ -104,16 +110,22 @@ main {
   background: var(--sheet);
   padding: 6px 10px;
 }
-.trouble {
+.needs {
   position: fixed;
   left: 118px;
   right: 0;
-  top: 64px;
-  background: var(--ochre);
+  bottom: 0;
+  background: var(--ember);
   color: var(--on-strong);
-  padding: 6px 26px;
+  padding: 10px 26px;
   font-weight: 600;
-  z-index: 1000;
+  z-index: 900;
+  text-decoration: none;
+}
+.more {
+  margin-left: 12px;
+  font-weight: 400;
+  text-decoration: underline;
 }
 .lost {
   position: fixed;
@@ -128,6 +140,9 @@ main {
   z-index: 2000;
 }
 @media (max-width: 720px) {
+  .needs {
+    left: 0;
+  }
   .frame {
     grid-template-columns: minmax(0, 1fr);
     grid-template-rows: auto auto minmax(0, 1fr);

@@ -31,6 +31,7 @@ export const router = createRouter({
     { path: '/care', component: () => import('./views/CareView.vue'), meta: { title: 'Care' } },
     { path: '/household', component: () => import('./views/HouseholdView.vue'), meta: { title: 'Household' } },
     { path: '/rooms', component: () => import('./views/RoomsView.vue'), meta: { title: 'Rooms' } },
+    { path: '/needs', component: () => import('./views/NeedsView.vue'), meta: { title: 'Needs you' } },
     { path: '/house', component: () => import('./views/HouseView.vue'), meta: { title: 'House' } },
     { path: '/:rest(.*)*', component: () => import('./views/NowhereView.vue'), meta: { title: 'Nothing here' } },
   ],

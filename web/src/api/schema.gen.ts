@@ -1032,6 +1032,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/needs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the owner has to see to about the hub itself */
+        get: operations["needs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/notices": {
         parameters: {
             query?: never;
@@ -1897,6 +1914,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Definitions that are there and not at work */
+        get: operations["set-aside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/set-aside/{kind}/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put another text in the place of a definition that is set aside */
+        put: operations["mend"];
+        post?: never;
+        /** Remove a definition that is set aside */
+        delete: operations["remove-set-aside"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/starting-points": {
         parameters: {
             query?: never;
@@ -2185,6 +2237,22 @@ export interface components {
         Answered: {
             fields: components["schemas"]["Field"][];
             fits: components["schemas"]["Fitting"][];
+        };
+        Aside: {
+            /**
+             * Format: date-time
+             * @description When it was set aside.
+             */
+            at: string;
+            earlier: components["schemas"]["EarlierVersion"][];
+            id: string;
+            kind: string;
+            reason: string;
+            /** Format: int64 */
+            revision: number;
+            /** @description Its text, which may not be valid JSON. */
+            text: string;
+            title: string;
         };
         Attention: {
             /** @description What to do. */
@@ -2841,6 +2909,12 @@ export interface components {
              */
             version: number;
         };
+        EarlierVersion: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            revision: number;
+        };
         Entry: {
             /** Format: date-time */
             begin: string;
@@ -3163,8 +3237,6 @@ export interface components {
             revision: number;
             rooms: components["schemas"]["RoomView"][];
             title: string;
-            /** @description Why readings and the journal cannot be kept at present; absent while they are. */
-            trouble?: components["schemas"]["Trouble"];
             /** @description IANA time zone, such as Europe/London. */
             zone: string;
         };
@@ -3320,6 +3392,15 @@ export interface components {
              */
             verb: "learn" | "here" | "forget";
         };
+        MendRequest: {
+            /**
+             * Format: int64
+             * @description An earlier version to take instead of a text.
+             */
+            revision?: number;
+            /** @description The definition as JSON. */
+            text?: string;
+        };
         Message: {
             connection?: components["schemas"]["ConnectionView"];
             definition?: string;
@@ -3329,7 +3410,7 @@ export interface components {
             /** @description Whether a scene is what is in effect now. */
             inEffect?: boolean;
             /** @enum {string} */
-            kind: "property" | "rule" | "schedule" | "scene" | "definition" | "removed" | "connection" | "found" | "pairing" | "journal" | "clock" | "bench" | "trial" | "notice" | "draft";
+            kind: "property" | "rule" | "schedule" | "scene" | "definition" | "removed" | "connection" | "found" | "pairing" | "journal" | "clock" | "bench" | "trial" | "notice" | "draft" | "needs";
             notice?: components["schemas"]["Notice"];
             pairing?: components["schemas"]["Pairing"];
             property?: components["schemas"]["PropertyView"];
@@ -3355,6 +3436,16 @@ export interface components {
             /** Format: int64 */
             revision: number;
             usedBy: components["schemas"]["Use"][];
+        };
+        Need: {
+            /** @enum {string} */
+            kind: "aside" | "records" | "data";
+            /** Format: date-time */
+            since?: string;
+            /** @description What that means, and what can be done. */
+            text?: string;
+            /** @description What is so. */
+            title: string;
         };
         NewConnection: {
             /** @description Host and port. */
@@ -3967,6 +4058,8 @@ export interface components {
             title: string;
         };
         ScheduleState: {
+            /** Format: int64 */
+            draws?: number;
             /** Format: date-time */
             lastRan?: string;
             /**
@@ -4378,11 +4471,6 @@ export interface components {
             value?: components["schemas"]["Value"];
             /** @description The phrase, or the name that is called; of an entry, words that its title must have in it. */
             words?: string;
-        };
-        Trouble: {
-            reason: string;
-            /** Format: date-time */
-            since: string;
         };
         "Try-profileRequest": {
             connection: string;
@@ -7050,6 +7138,35 @@ export interface operations {
             };
         };
     };
+    needs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Need"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     notices: {
         parameters: {
             query?: never;
@@ -9099,6 +9216,99 @@ export interface operations {
             };
             header?: never;
             path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Aside"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    mend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
                 id: string;
             };
             cookie?: never;

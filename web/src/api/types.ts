@@ -2,6 +2,8 @@ import type { components } from './schema.gen'
 
 type Schemas = components['schemas']
 
+export type Aside = Schemas['Aside']
+export type Need = Schemas['Need']
 export type Value = Schemas['Value']
 export type Device = Schemas['DeviceView']
 export type Property = Schemas['Property']

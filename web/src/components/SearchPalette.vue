@@ -96,6 +96,7 @@ const all = computed<Hit[]>(() => {
     page('Dashboards', '/dashboards'),
     page('Household', '/household'),
     page('Journal', '/journal'),
+    page('Needs you', '/needs'),
     page('History', '/history'),
     ...(home.about?.bench ? [page('Bench', '/bench')] : []),
     page('Care', '/care'),

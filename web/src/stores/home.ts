@@ -4,6 +4,7 @@ import { api, ask } from '@/api/client'
 import { follow } from '@/api/live'
 import type {
   About,
+  Calendar,
   Connection,
   Dashboard,
   Day,
@@ -13,8 +14,8 @@ import type {
   Group,
   House,
   Message,
-  Calendar,
   Modes,
+  Need,
   Notice,
   Pairing,
   Property,
@@ -35,6 +36,7 @@ const newestFirst = (a: Notice, b: Notice) => b.at.localeCompare(a.at)
 export const useHome = defineStore('home', () => {
   const about = shallowRef<About>()
   const house = shallowRef<House>()
+  const needs = shallowRef<Need[]>([])
   /** All that has properties: the devices, and the home itself. */
   const everything = shallowRef<Device[]>([])
   const devices = computed(() => everything.value.filter((d) => !d.own))
@@ -84,6 +86,7 @@ export const useHome = defineStore('home', () => {
     calendar: async () => void (calendars.value = await ask(api.GET('/api/calendars'))),
     modes: async () => void (modes.value = await ask(api.GET('/api/modes'))),
     notice: async () => void (notices.value = await ask(api.GET('/api/notices'))),
+    needs: async () => void (needs.value = await ask(api.GET('/api/needs'))),
     about: async () => void (about.value = await ask(api.GET('/api/about'))),
     pairing: async () => {
       const { data } = await api.GET('/api/pairing')
@@ -194,6 +197,9 @@ export const useHome = defineStore('home', () => {
       case 'bench':
         benchChanged.value++
         break
+      case 'needs':
+        readSoon('needs')
+        break
       case 'trial':
         trialChanged.value++
     }
@@ -254,6 +260,7 @@ export const useHome = defineStore('home', () => {
   return {
     about,
     house,
+    needs,
     rooms,
     devices,
     everything,

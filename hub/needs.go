@@ -1,0 +1,59 @@
+package hub
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"time"
+)
+
+// Need is something about the hub itself that its owner has to see to.
+type Need struct {
+	// Kind is aside for a definition that is not at work, records where readings and the journal are not kept, and data
+	// where something is wrong with what the hub keeps.
+	Kind  string    `json:"kind" enum:"aside,records,data"`
+	Title string    `json:"title" doc:"What is so."`
+	Text  string    `json:"text,omitempty" doc:"What that means, and what can be done."`
+	Since time.Time `json:"since,omitzero"`
+}
+
+// dataNeed is what is wrong with what the hub keeps, by what found it.
+type dataNeed struct {
+	Need
+	found string
+}
+
+// Needs returns what the owner has to see to, the newest first.
+func (h *Hub) Needs(ctx context.Context) ([]Need, error) {
+	list := []Need{}
+	err := h.do(ctx, func() {
+		if t := h.trouble; t != nil {
+			list = append(list, Need{Kind: "records", Title: "Readings and the journal are not being kept: " + t.Reason + ".", Text: "It goes on by itself once there is room.", Since: t.Since})
+		}
+		for _, n := range h.dataNeeds {
+			list = append(list, n.Need)
+		}
+		for _, a := range h.aside {
+			list = append(list, Need{Kind: "aside", Title: fmt.Sprintf("The %s “%s” is set aside.", a.Kind, h.titles[a.ID]), Text: a.Reason, Since: a.At})
+		}
+	})
+	slices.SortStableFunc(list, func(a, b Need) int { return b.Since.Compare(a.Since) })
+	return list, err
+}
+
+// needsOwner takes that something is wrong with what the hub keeps, told once for each that found it. It runs in the loop.
+func (h *Hub) needsOwner(found, title, text string) {
+	h.dataNeeds = slices.DeleteFunc(h.dataNeeds, func(n dataNeed) bool { return n.found == found })
+	h.dataNeeds = append(h.dataNeeds, dataNeed{Need{Kind: "data", Title: title, Text: text, Since: h.clock.Now()}, found})
+	h.log.Error("the owner is needed", "what", title)
+	h.tellNeeds()
+}
+
+// seenTo takes that it is well again. It runs in the loop.
+func (h *Hub) seenTo(found string) {
+	before := len(h.dataNeeds)
+	h.dataNeeds = slices.DeleteFunc(h.dataNeeds, func(n dataNeed) bool { return n.found == found })
+	if len(h.dataNeeds) != before {
+		h.tellNeeds()
+	}
+}
