@@ -72,14 +72,35 @@ func (h *Hub) allowClients(ctx context.Context) {
 	}
 }
 
-// BrokerClients returns who may join the broker.
-func (h *Hub) BrokerClients(ctx context.Context) ([]BrokerClient, error) {
+// BrokerClientView is who may join the broker, and how it stands there.
+type BrokerClientView struct {
+	BrokerClient
+	Connected int       `json:"connected" doc:"How many connections it has."`
+	Refused   int       `json:"refused" doc:"How often something was refused to it since the hub started."`
+	Why       string    `json:"why,omitempty" doc:"What was refused last."`
+	RefusedAt time.Time `json:"refusedAt,omitzero" doc:"By the machine's clock."`
+	Dropped   int       `json:"dropped" doc:"How many messages to it were dropped since it did not read them."`
+}
+
+func standing(c BrokerClient, s mqtt.Standing) BrokerClientView {
+	return BrokerClientView{BrokerClient: c, Connected: s.Connected, Refused: s.Refused, Why: s.Why, RefusedAt: s.At, Dropped: s.Dropped}
+}
+
+// BrokerClients returns who may join the broker, and last, without a name, whoever tried to without a right to.
+func (h *Hub) BrokerClients(ctx context.Context) ([]BrokerClientView, error) {
+	list := []BrokerClientView{}
 	clients, err := h.brokerClients(ctx)
-	list := []BrokerClient{}
-	for _, c := range values(clients) {
-		list = append(list, c.BrokerClient)
+	if err != nil || h.broker == nil {
+		return list, err
 	}
-	return list, err
+	stands := h.broker.Standing()
+	for _, c := range values(clients) {
+		list = append(list, standing(c.BrokerClient, stands[c.Name]))
+	}
+	if strangers := stands[""]; strangers.Refused > 0 {
+		list = append(list, standing(BrokerClient{Publish: []string{}, Subscribe: []string{}}, strangers))
+	}
+	return list, nil
 }
 
 // AddBrokerClient lets a client join the broker and returns its key, this once.

@@ -65,7 +65,7 @@ var allowed = map[string][]string{
 	"core/engine":         {"core/"},
 	"core/rehearse":       {"core/"},
 	"connect":             {"core/thing"},
-	"connect/":            {"core/thing", "connect", "connect/discovery"},
+	"connect/":            {"core/thing", "connect", "connect/discovery", "internal/listen"},
 	"connect/outside":     {},
 	"connect/connecttest": {"core/thing", "connect", "profiles"},
 	"profiles":            {"core/thing"},

@@ -46,7 +46,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Who may join the hub's own broker */
+        /** Who may join the hub's own broker, and how each stands */
         get: operations["broker-clients"];
         put?: never;
         /** Let a client join the hub's own broker */
@@ -2507,6 +2507,34 @@ export interface components {
             publish: string[];
             subscribe: string[];
         };
+        BrokerClientView: {
+            /**
+             * Format: int64
+             * @description How many connections it has.
+             */
+            connected: number;
+            /**
+             * Format: int64
+             * @description How many messages to it were dropped since it did not read them.
+             */
+            dropped: number;
+            /** @description The user name with which it joins. */
+            name: string;
+            publish: string[];
+            /**
+             * Format: int64
+             * @description How often something was refused to it since the hub started.
+             */
+            refused: number;
+            /**
+             * Format: date-time
+             * @description By the machine's clock.
+             */
+            refusedAt?: string;
+            subscribe: string[];
+            /** @description What was refused last. */
+            why?: string;
+        };
         Calendar: {
             /** @description Where it is read, by http or https. */
             address: string;
@@ -4663,7 +4691,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BrokerClient"][];
+                    "application/json": components["schemas"]["BrokerClientView"][];
                 };
             };
             /** @description Error */

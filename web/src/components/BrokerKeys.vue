@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { api, ask } from '@/api/client'
 import type { BrokerClient } from '@/api/types'
 import { useNotices } from '@/stores/notices'
@@ -9,11 +9,24 @@ import ClientKeys from './ClientKeys.vue'
 const notices = useNotices()
 const clients = ref<BrokerClient[]>([])
 const topics = ref('')
+const named = computed(() => clients.value.filter((c) => c.name))
+/** Whoever tried to join without a key. */
+const strangers = computed(() => clients.value.find((c) => !c.name))
+const stands = (name: string) => clients.value.find((c) => c.name === name)
+const refusals = (c: BrokerClient) =>
+  `${c.refused === 1 ? 'Refused once' : `Refused ${c.refused} times`}, last: ${c.why}`
 const read = () =>
   notices.attempt(async () => {
     clients.value = await ask(api.GET('/api/broker/clients'))
   })
-onMounted(read)
+/** How often it is looked at how the clients stand, which nothing tells by itself. */
+const LOOK_EVERY = 5000
+let looking: ReturnType<typeof setInterval> | undefined
+onMounted(() => {
+  void read()
+  looking = setInterval(() => void read(), LOOK_EVERY)
+})
+onBeforeUnmount(() => clearInterval(looking))
 
 async function add(name: string) {
   const filters = topics.value
@@ -35,20 +48,31 @@ async function remove(name: string) {
   <ClientKeys
     title="Who may join this broker"
     help="Each client joins with its name and its key, and says and hears its own topics only."
-    :names="clients.map((c) => c.name)"
+    :names="named.map((c) => c.name)"
     :add="add"
     :remove="remove"
   >
+    <template #stands="{ name }">
+      <span v-for="c in [stands(name)].filter((one) => !!one)" :key="c.name" class="small soft">
+        {{ c.connected ? (c.connected === 1 ? 'connected' : `${c.connected} connections`) : 'not connected' }}
+        <span v-if="c.refused" class="refused"> · {{ refusals(c) }}</span>
+        <span v-if="c.dropped" class="refused"> · {{ c.dropped }} messages dropped, since it does not read them</span>
+      </span>
+    </template>
     <label class="small"
       >Topics
       <input v-model="topics" class="mono topics" placeholder="{name}/#" aria-label="Topics of the new client" />
     </label>
   </ClientKeys>
+  <p v-if="strangers" class="small refused" role="status">Others: {{ refusals(strangers) }}</p>
 </template>
 
 <style scoped>
 .small {
   font-size: 13px;
+}
+.refused {
+  color: var(--ember);
 }
 .topics {
   background: var(--sheet);

@@ -5,7 +5,7 @@ import { ref } from 'vue'
 import { Problem } from '@/api/client'
 import { useNotices } from '@/stores/notices'
 
-/** Who has a key to something, with making and taking away. A new key is shown once. */
+/** Who has a key to something, with making and revoking. A new key is shown once; how each stands is the caller's to say. */
 const props = defineProps<{
   title: string
   help: string
@@ -43,10 +43,11 @@ const drop = (client: string) =>
     <slot />
     <ul>
       <li v-for="n in names" :key="n">
-        <span class="mono">{{ n }}</span>
-        <button class="plain link small" :aria-label="`Take the key of ${n} away`" @click="drop(n)">
-          Take it away
-        </button>
+        <span class="who">
+          <span class="mono">{{ n }}</span>
+          <slot name="stands" :name="n" />
+        </span>
+        <button class="plain link small" :aria-label="`Revoke the key of ${n}`" @click="drop(n)">Revoke</button>
       </li>
     </ul>
     <form class="row" @submit.prevent="make">
@@ -74,6 +75,12 @@ li,
 li {
   justify-content: space-between;
   border-top: 1px solid var(--rule);
+}
+.who {
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
+  overflow-wrap: anywhere;
 }
 .made {
   border-left: 3px solid var(--verdigris);
