@@ -52,8 +52,8 @@ async function remove(name: string) {
     :add="add"
     :remove="remove"
   >
-    <template #stands="{ name }">
-      <span v-for="c in [stands(name)].filter((one) => !!one)" :key="c.name" class="small soft">
+    <template #stands="{ client }">
+      <span v-for="c in [stands(client)].filter((one) => !!one)" :key="c.name" class="small soft">
         {{ c.connected ? (c.connected === 1 ? 'connected' : `${c.connected} connections`) : 'not connected' }}
         <span v-if="c.refused" class="refused"> · {{ refusals(c) }}</span>
         <span v-if="c.dropped" class="refused"> · {{ c.dropped }} messages dropped, since it does not read them</span>

@@ -45,7 +45,7 @@ const drop = (client: string) =>
       <li v-for="n in names" :key="n">
         <span class="who">
           <span class="mono">{{ n }}</span>
-          <slot name="stands" :name="n" />
+          <slot name="stands" :client="n" />
         </span>
         <button class="plain link small" :aria-label="`Revoke the key of ${n}`" @click="drop(n)">Revoke</button>
       </li>
