@@ -5,6 +5,7 @@ package outside
 
 import (
 	"context"
+	"crypto/rand"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -161,7 +162,7 @@ func (p Programs) find(name string) (string, error) {
 	return path, nil
 }
 
-// Run runs a program and returns what it said. When its time is over it is ended with all that it started.
+// Run runs a program and returns what it said. When it ends, or its time is over, all that it started is ended too.
 func (p Programs) Run(ctx context.Context, name string, arguments []string) (string, error) {
 	path, err := p.find(name)
 	if err != nil {
@@ -171,7 +172,9 @@ func (p Programs) Run(ctx context.Context, name string, arguments []string) (str
 	defer stop(nil)
 	command := exec.CommandContext(ctx, path, arguments...)
 	command.Dir = p.Folder
-	command.Env = []string{"PATH=" + os.Getenv("PATH"), "HOME=" + p.Folder, "LANG=C.UTF-8"}
+	mark := "AMVEK_RUN=" + rand.Text()
+	defer endAll(mark)
+	command.Env = []string{"PATH=" + os.Getenv("PATH"), "HOME=" + p.Folder, "LANG=C.UTF-8", mark}
 	command.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
 	command.Cancel = func() error { return syscall.Kill(-command.Process.Pid, syscall.SIGKILL) }
 	command.WaitDelay = time.Second
@@ -186,7 +189,7 @@ func (p Programs) Run(ctx context.Context, name string, arguments []string) (str
 		return "", errors.New("it took too long and was ended")
 	case errors.As(err, &exit):
 		return "", fmt.Errorf("it ended with %d", exit.ExitCode())
-	case err != nil:
+	case err != nil && !errors.Is(err, exec.ErrWaitDelay): // it has ended, and left something behind that could still speak
 		return "", errors.New("it could not be run: " + err.Error())
 	}
 	return string(said.data), nil

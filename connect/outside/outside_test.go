@@ -105,6 +105,40 @@ func TestOnlyProgramsOfTheFolderAreRunAndWithinTheirLimits(t *testing.T) {
 	assert.Empty(t, outside.Programs{}.List())
 }
 
+// What a program leaves behind ends with it, also in a session of its own, and whether or not it ended in time.
+func TestNothingThatAProgramStartsOutlivesIt(t *testing.T) {
+	folder := t.TempDir()
+	for name, text := range map[string]string{
+		"leave": "setsid sleep 300 >/dev/null 2>&1 &\necho $! > left\nsetsid sh -c 'sleep 300 & sleep 300' &\necho done",
+		"hang":  "setsid sleep 300 >/dev/null 2>&1 &\necho $! > left\nsleep 300",
+	} {
+		require.NoError(t, os.WriteFile(filepath.Join(folder, name), []byte("#!/bin/sh\n"+text+"\n"), 0o755))
+		ctx, cancel := context.WithCancel(context.Background())
+		go func() {
+			for name == "hang" && ctx.Err() == nil {
+				if _, err := os.Stat(filepath.Join(folder, "left")); err == nil {
+					cancel()
+				}
+			}
+		}()
+		said, err := outside.Programs{Folder: folder}.Run(ctx, name, nil)
+		cancel()
+		if name == "leave" {
+			require.NoError(t, err)
+			assert.Equal(t, "done\n", said)
+		} else {
+			require.Error(t, err)
+		}
+		pid, err := os.ReadFile(filepath.Join(folder, "left"))
+		require.NoError(t, err)
+		require.Eventually(t, func() bool {
+			stat, err := os.ReadFile("/proc/" + strings.TrimSpace(string(pid)) + "/stat")
+			return err != nil || strings.Contains(string(stat), ") Z ")
+		}, 5*time.Second, time.Millisecond, name)
+		require.NoError(t, os.Remove(filepath.Join(folder, "left")))
+	}
+}
+
 func FuzzPick(f *testing.F) {
 	f.Add(`{"a":[1,{"b":"c"}]}`, "/a/1/b")
 	f.Add(`[]`, "/~1~0")
