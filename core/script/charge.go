@@ -53,15 +53,22 @@ func shallow(v starlark.Value) int {
 	}
 }
 
+// maximumNesting is how deep lists and the like may be within each other where all that is in them is gone through: one
+// that is in itself has no end, and the stack would grow with it.
+const maximumNesting = 200
+
 // deep is the size of a value with all that is in it, as often as it is in it; it stops above most.
-func deep(v starlark.Value, most int) int {
+func deep(v starlark.Value, most, nesting int) int {
 	size := shallow(v)
 	each := func(inner starlark.Value) bool {
-		size += deep(inner, most-size)
+		size += deep(inner, most-size, nesting+1)
 		return size <= most
 	}
 	if size > most {
 		return size
+	}
+	if nesting > maximumNesting {
+		return most + 1
 	}
 	switch v := v.(type) {
 	case *starlark.List:
@@ -82,7 +89,7 @@ func deep(v starlark.Value, most int) int {
 
 func (r *run) chargeDeep(all ...starlark.Value) error {
 	for _, v := range all {
-		if err := r.charge(deep(v, r.left)); err != nil {
+		if err := r.charge(deep(v, r.left, 0)); err != nil {
 			return err
 		}
 	}
@@ -138,7 +145,7 @@ func (r *run) times(x, y starlark.Value) error {
 func (r *run) filled(text string, mark string, values ...starlark.Value) error {
 	size := 0
 	for _, v := range values {
-		size += deep(v, r.left)
+		size += deep(v, r.left, 0)
 	}
 	marks := 1 + strings.Count(text, mark)
 	if size > r.left/marks {
@@ -251,7 +258,7 @@ func (r *run) chargeMethod(of starlark.Value, name string, args starlark.Tuple, 
 	case "join":
 		if len(args) == 1 {
 			if all, is := args[0].(starlark.Sequence); is && isText {
-				return r.charge(deep(all, r.left) + len(text)*all.Len())
+				return r.charge(deep(all, r.left, 0) + len(text)*all.Len())
 			}
 		}
 	case "replace":

@@ -3,6 +3,7 @@ package script_test
 import (
 	"errors"
 	"fmt"
+	"runtime"
 	"slices"
 	"strings"
 	"testing"
@@ -201,6 +202,9 @@ func TestBombsEndAtTheirLimit(t *testing.T) {
 		"zip(range(1000000000))",
 		"for i in range(501):\n    set('lamp', 'brightness', i)",
 		"any([False for i in range(1000000000)])",
+		"a = []\na.append(a)\nstr(a)",
+		"a = []\na.append(a)\na in a",
+		"a = {}\na[1] = a\nstr(a)",
 	} {
 		began := time.Now()
 		p, problems := script.Compile(text)
@@ -214,6 +218,9 @@ func TestBombsEndAtTheirLimit(t *testing.T) {
 		if time.Since(began) > 20*time.Second { // minutes or years without its limit
 			t.Errorf("%s took too long", text)
 		}
+		var memory runtime.MemStats
+		runtime.ReadMemStats(&memory)
+		require.Less(t, memory.StackSys, uint64(64<<20), "the stack grows with %s", text)
 	}
 }
 
