@@ -24,6 +24,7 @@ import (
 
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/internal/listen"
 )
 
 // MaximumBody is the largest request body, in bytes.
@@ -48,7 +49,7 @@ type Server struct {
 	log      *slog.Logger
 	bench    Bench
 	version  string
-	listener net.Listener
+	listener *listen.Listener
 	closing  chan struct{}
 }
 
@@ -113,7 +114,7 @@ func (s *Server) Listen(address string) error {
 	if err := CheckLoopback(address); err != nil {
 		return err
 	}
-	listener, err := net.Listen("tcp", address)
+	listener, err := listen.Open(address, listen.Bounds{Connections: listen.Share(0.3, 16, 2000), FirstWord: firstWord, Write: writeLimit}, s.log)
 	if err != nil {
 		return fmt.Errorf("the hub cannot listen on %s; choose another address with --listen: %w", address, err)
 	}
@@ -144,10 +145,25 @@ func (s *Server) Serve() error {
 	return s.app.Listener(s.listener, fiber.ListenConfig{DisableStartupMessage: true})
 }
 
-// Close ends open requests and feeds.
+// firstWord is within what time a connection must begin its first request, and closing for how long requests under way are
+// waited for when the server ends.
+const (
+	firstWord = 20 * time.Second
+	closing   = 1500 * time.Millisecond
+)
+
+// Close ends feeds at once, and open requests, which have a moment to come to their end.
 func (s *Server) Close(ctx context.Context) error {
 	close(s.closing)
-	return s.app.ShutdownWithContext(ctx)
+	limited, cancel := context.WithTimeout(ctx, closing)
+	defer cancel()
+	err := s.app.ShutdownWithContext(limited)
+	s.listener.CloseConnections()
+	if errors.Is(err, context.DeadlineExceeded) {
+		s.log.Warn("requests were under way when the hub ended, and were cut off")
+		return nil
+	}
+	return err
 }
 
 // onlyLocal refuses requests whose Host or Origin is not this machine, so that a page from

@@ -20,8 +20,16 @@ func free(t *testing.T) []string {
 	return []string{"--listen", "127.0.0.1:0", "--mqtt-listen", "127.0.0.1:0", "--data", t.TempDir()}
 }
 
+var ready = regexp.MustCompile(`ready at http://(127\.0\.0\.1:\d+) \(MQTT at (127\.0\.0\.1:\d+)\)\n`)
+
 // started runs a command until its ready line, then ends it as Ctrl-C does.
 func started(t *testing.T, args ...string) string {
+	t.Helper()
+	return meanwhile(t, func(string, string) {}, args...)
+}
+
+// meanwhile is started, and does something before it ends the command: with the addresses of its pages and its broker.
+func meanwhile(t *testing.T, do func(page, broker string), args ...string) string {
 	t.Helper()
 	ctx, stop := context.WithCancel(context.Background())
 	defer stop()
@@ -33,7 +41,7 @@ func started(t *testing.T, args ...string) string {
 	}()
 	var said []byte
 	buffer := make([]byte, 256)
-	for !regexp.MustCompile(`ready at http://127\.0\.0\.1:\d+ \(MQTT at 127\.0\.0\.1:\d+\)\n`).Match(said) {
+	for !ready.Match(said) {
 		n, err := reader.Read(buffer)
 		if err != nil {
 			require.NoError(t, <-ended)
@@ -41,6 +49,8 @@ func started(t *testing.T, args ...string) string {
 		}
 		said = append(said, buffer[:n]...)
 	}
+	addresses := ready.FindSubmatch(said)
+	do(string(addresses[1]), string(addresses[2]))
 	stop()
 	require.NoError(t, <-ended, "it ends cleanly")
 	return string(said)
@@ -51,6 +61,34 @@ func TestServeAndDemoSayWhereTheyListen(t *testing.T) {
 	flags := free(t)
 	started(t, append([]string{"demo", "--empty"}, flags...)...)
 	started(t, append([]string{"demo"}, flags...)...)
+}
+
+// Whoever is connected and silent, does not read, or is in the middle of a request keeps nothing from ending: the process
+// would end by itself with an error.
+func TestItEndsWhateverIsConnected(t *testing.T) {
+	for _, command := range []string{"serve", "demo"} {
+		var open []net.Conn
+		dial := func(address, say string) net.Conn {
+			c, err := net.Dial("tcp", address)
+			require.NoError(t, err)
+			_, err = c.Write([]byte(say))
+			require.NoError(t, err)
+			open = append(open, c)
+			return c
+		}
+		meanwhile(t, func(page, broker string) {
+			dial(page, "")
+			dial(page, "POST /api/rules HTTP/1.1\r\nHost: localhost\r\nContent-Type: application/json\r\nContent-Length: 1000\r\n\r\n{")
+			dial(broker, "")
+			dial(broker, "\x10")
+			feed := dial(page, "GET /api/live HTTP/1.1\r\nHost: localhost\r\nUpgrade: websocket\r\nConnection: Upgrade\r\nSec-WebSocket-Version: 13\r\nSec-WebSocket-Key: AAAAAAAAAAAAAAAAAAAAAA==\r\n\r\n")
+			_, err := feed.Read(make([]byte, 12))
+			require.NoError(t, err)
+		}, append([]string{command}, append(free(t), map[string][]string{"demo": {"--empty"}}[command]...)...)...)
+		for _, c := range open {
+			_ = c.Close()
+		}
+	}
 }
 
 func TestFlagsAreAlsoEnvironmentVariables(t *testing.T) {

@@ -22,7 +22,8 @@ import (
 	"amvek/web"
 )
 
-const shutdownLimit = 5 * time.Second
+// shutdownLimit is how long the end may take, whatever is connected; past it the process ends with what is kept by then.
+const shutdownLimit = 4500 * time.Millisecond
 
 // run runs a home until the context ends.
 func run(ctx context.Context, s settings, out io.Writer) (err error) {
@@ -46,6 +47,7 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 		return err
 	}
 	defer func() { err = errors.Join(err, kept.Close()) }()
+	defer endInTime(ctx, s, kept)()
 	broker, err := mqtt.Listen(s.mqttListen, s.log)
 	if err != nil {
 		return err
@@ -145,9 +147,30 @@ func listen(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, brok
 		return err
 	case <-ctx.Done():
 	}
-	limited, cancel := context.WithTimeout(context.WithoutCancel(ctx), shutdownLimit)
-	defer cancel()
-	return srv.Close(limited)
+	return srv.Close(context.WithoutCancel(ctx))
+}
+
+// endInTime ends the process when it does not end by itself soon after it was told to. The function it returns takes that
+// it has.
+func endInTime(ctx context.Context, s settings, kept *store.Store) (ended func()) {
+	done := make(chan struct{})
+	go func() {
+		select {
+		case <-ctx.Done():
+		case <-done:
+			return
+		}
+		select {
+		case <-done:
+		case <-time.After(shutdownLimit):
+			s.log.Error("something did not end in time; the hub ends without it")
+			last, cancel := context.WithTimeout(context.WithoutCancel(ctx), 300*time.Millisecond)
+			_ = kept.Flush(last)
+			cancel()
+			os.Exit(1)
+		}
+	}()
+	return func() { close(done) }
 }
 
 func isNew(ctx context.Context, s *store.Store) (bool, error) {

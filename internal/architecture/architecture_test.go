@@ -73,7 +73,7 @@ var allowed = map[string][]string{
 	"standin/world": {"standin/"},
 	"store":         {"core/"},
 	"hub":           {"core/", "connect", "connect/", "store"},
-	"server":        {"core/", "hub", "store"},
+	"server":        {"core/", "hub", "store", "internal/listen"},
 	"demo":          {"core/", "hub", "server", "standin/", "store", "connect/"},
 	"web":           {},
 }
