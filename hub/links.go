@@ -3,6 +3,7 @@ package hub
 import (
 	"context"
 	"fmt"
+	"sync"
 	"time"
 
 	"amvek/connect"
@@ -25,6 +26,7 @@ type link struct {
 	prompt     bool // whether a command can be written at once, in the loop
 	traffic    traffic
 	stop       context.CancelFunc
+	ended      chan struct{} // closed once its session has ended wholly
 
 	commanded   bool // whether a command went to it since [Hub.Settle]
 	known       bool // whether up or down has been heard yet
@@ -67,11 +69,15 @@ func (h *Hub) startLinks() {
 // openConnection sets a connection going, anew where it is going already.
 func (h *Hub) openConnection(id string) {
 	definition := h.connectionDefinition(id)
+	before := make(chan struct{})
+	close(before)
 	if old := h.links[id]; old != nil {
 		old.stop()
+		before = old.ended
 	}
 	ctx, stop := context.WithCancel(h.context)
 	l := &link{
+		ended: make(chan struct{}),
 		hub: h, id: id, definition: definition, outbox: newOutbox(), stop: stop, since: h.clock.Now(),
 		seen: map[string]time.Time{}, reacted: map[string]time.Time{}, strange: map[thing.Ref]thing.Value{}, unreached: map[string]string{}, gateways: map[string]Gateway{}, announced: map[string]connect.Announcement{}, lostGateways: map[string]bool{}, byHardware: map[string]string{},
 	}
@@ -90,13 +96,29 @@ func (h *Hub) openConnection(id string) {
 			l.byHardware[d.doc.Hardware] = device
 		}
 	}
-	if l.running() {
-		h.workers.Go(func() { connection.Run(ctx, l) })
-		for range lanes {
-			h.workers.Go(func() { l.work(ctx) })
-		}
-	}
+	h.workers.Go(func() {
+		defer close(l.ended)
+		l.session(ctx, before)
+	})
 	h.tellConnection(l)
+}
+
+// session is the life of a connection, from when the session before it has ended wholly: what that one clears when it
+// ends is not this one's.
+func (l *link) session(ctx context.Context, before <-chan struct{}) {
+	<-before
+	if !l.running() || ctx.Err() != nil {
+		return
+	}
+	var all sync.WaitGroup
+	all.Go(func() { l.connection.Run(ctx, l) })
+	for range lanes {
+		all.Go(func() { l.work(ctx) })
+	}
+	all.Wait()
+	for _, d := range l.outbox.drain() {
+		l.hub.undelivered(d.output, "The connection was changed before this was sent.")
+	}
 }
 
 // running reports whether the connection is at work, not paused and not impossible.

@@ -117,6 +117,22 @@ func (q *outbox) signal() {
 	}
 }
 
+// drain returns what waits, and waits no longer.
+func (q *outbox) drain() []delivery {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	left := make([]delivery, 0, len(q.order))
+	for _, ref := range q.order {
+		if d, there := q.waiting[ref]; there {
+			left = append(left, d)
+		}
+	}
+	q.order = nil
+	clear(q.waiting)
+	q.idle.Broadcast()
+	return left
+}
+
 // next returns the next delivery to a device that has none under way; it counts as under way
 // until done is called.
 func (q *outbox) next() (delivery, bool) {
