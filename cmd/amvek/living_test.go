@@ -116,6 +116,7 @@ func TestEverythingIsReadWhileTheHouseLives(t *testing.T) {
 		p := page{t, address}
 		status, answer := p.ask(http.MethodPost, "/api/bench", `{"what":"pace","pace":600}`)
 		require.Equal(t, http.StatusNoContent, status, "%s", answer)
+		p.watchMotion()
 		paths := p.readings()
 		require.Greater(t, len(paths), 60)
 		feed, err := http.NewRequest(http.MethodGet, "http://"+address+"/api/live", nil)
@@ -127,6 +128,33 @@ func TestEverythingIsReadWhileTheHouseLives(t *testing.T) {
 		require.NoError(t, err)
 		go func() { _, _ = io.Copy(io.Discard, joined.Body) }()
 		defer func() { _ = joined.Body.Close() }()
+		// Somebody walks all the while, and what changes most is read.
+		done, busiest := make(chan struct{}), sync.WaitGroup{}
+		for _, path := range []string{"/api/rules", "/api/devices", "/api/connections", "/api/schedules"} {
+			busiest.Go(func() {
+				for {
+					select {
+					case <-done:
+						return
+					default:
+						status, answer := p.ask(http.MethodGet, path, "")
+						assert.Equal(t, http.StatusOK, status, "%s: %s", path, answer)
+					}
+				}
+			})
+		}
+		busiest.Go(func() {
+			for i := 0; ; i++ {
+				select {
+				case <-done:
+					return
+				default:
+					room := []string{"Landing", "Hall", "Galley", "Mill room", "Reading loft", "Glasshouse"}[i%6]
+					status, answer := p.ask(http.MethodPost, "/api/bench", fmt.Sprintf(`{"what":"walk","room":%q}`, room))
+					assert.Equal(t, http.StatusNoContent, status, "%s", answer)
+				}
+			}
+		})
 		var readers sync.WaitGroup
 		for reader := range 4 {
 			readers.Go(func() {
@@ -138,7 +166,31 @@ func TestEverythingIsReadWhileTheHouseLives(t *testing.T) {
 			})
 		}
 		readers.Wait()
+		close(done)
+		busiest.Wait()
 	}, append([]string{"demo", "--history", "0"}, free(t)...)...)
+}
+
+// watchMotion writes rules whose states change with every step that somebody takes in the house.
+func (p page) watchMotion() {
+	p.t.Helper()
+	var devices []struct {
+		ID          string
+		Description struct{ Properties []struct{ Name, Role string } }
+	}
+	p.get("/api/devices", &devices)
+	for _, d := range devices {
+		for _, property := range d.Description.Properties {
+			if property.Role != "motion" {
+				continue
+			}
+			for _, truth := range []bool{true, false} {
+				is := fmt.Sprintf(`{"device":%q,"property":%q,"comparison":"is","value":%v,"forAtLeastSeconds":1}`, d.ID, property.Name, truth)
+				status, answer := p.ask(http.MethodPost, "/api/rules", fmt.Sprintf(`{"title":"Watch","enabled":true,"whenever":{"any":[%s,{"none":[%s]}]},"forAtLeastSeconds":2,"do":[{"kind":"wait","forSeconds":1}]}`, is, is))
+				require.Equal(p.t, http.StatusOK, status, "%s", answer)
+			}
+		}
+	}
 }
 
 // TestConnectionsAreChangedInQuickSuccession changes each kind of connection several times while its old session is still
