@@ -8,6 +8,7 @@ import (
 	"slices"
 	"time"
 
+	"amvek/core/cause"
 	"amvek/core/cover"
 	"amvek/core/engine"
 	"amvek/core/home"
@@ -182,7 +183,7 @@ func (x *interlock) keep() {
 }
 
 func (x *interlock) write(name string, v thing.Value) {
-	x.do(engine.Input{Kind: engine.InputWrite, Device: "m", Name: name, Value: v, Actor: "page"})
+	x.do(engine.Input{Kind: engine.InputWrite, Device: "m", Name: name, Value: v, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 }
 
 // act does one thing of all that may be done at the hub and at the wall.
@@ -197,7 +198,7 @@ func (x *interlock) act() (string, error) {
 		x.write("position", thing.Number(float64(r.IntN(2)*100)))
 		return "go to an end", nil
 	case 5:
-		x.do(engine.Input{Kind: engine.InputInvoke, Device: "m", Name: "stop", Actor: "page"})
+		x.do(engine.Input{Kind: engine.InputInvoke, Device: "m", Name: "stop", Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 		return "stop", nil
 	case 6:
 		name := []string{"output1", "output2"}[r.IntN(2)]

@@ -123,7 +123,7 @@ func TestARuleThatStopsTheEngineIsSetAsideAndNothingIsHalfDone(t *testing.T) {
 	before := b.wire.written()
 
 	require.NoError(t, b.hub.Sabotage(b.ctx, "bad"))
-	err := b.hub.Phrase(b.ctx, "fall", "page")
+	err := b.hub.Phrase(b.ctx, "fall", somebody)
 	require.NoError(t, err)
 	b.quiet()
 	list := b.asides()
@@ -150,7 +150,7 @@ func TestARuleThatStopsTheEngineIsSetAsideAndNothingIsHalfDone(t *testing.T) {
 	require.Len(t, b.asides(), 1, "the next start leaves it alone")
 	require.NoError(t, b.hub.Mend(b.ctx, hub.DefinitionRule, "bad", list[0].Text))
 	assert.Empty(t, b.asides())
-	err = b.hub.Phrase(b.ctx, "fall", "page")
+	err = b.hub.Phrase(b.ctx, "fall", somebody)
 	require.NoError(t, err)
 	b.quiet()
 	assert.Equal(t, thing.Number(1), b.wire.written()[len(b.wire.written())-1])

@@ -72,7 +72,7 @@ func TestAWriteThatFailedNeedsAttention(t *testing.T) {
 	b.wire.mu.Lock()
 	b.wire.outcome = connect.Failed("The bolt is stuck.")
 	b.wire.mu.Unlock()
-	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(50), Actor: "page"}))
+	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(50), Doer: somebody}))
 	b.quiet()
 	care := b.device(b.lamp).Care
 	require.Len(t, care.Attention, 1)

@@ -62,3 +62,20 @@ func (h *Hub) putClients(ctx context.Context, keys map[string]string) error {
 	}
 	return h.store.PutSecret(ctx, clientKeysSecret, string(data))
 }
+
+const pageKeySecret = "pages"
+
+// PageKey is what the passes of the hub's own pages are signed with; it is made once, so that open pages outlive a restart.
+func (h *Hub) PageKey(ctx context.Context) ([]byte, error) {
+	kept, err := h.store.Secret(ctx, pageKeySecret)
+	if err != nil {
+		return nil, err
+	}
+	if kept == "" {
+		kept = rand.Text() + rand.Text()
+		if err := h.store.PutSecret(ctx, pageKeySecret, kept); err != nil {
+			return nil, err
+		}
+	}
+	return []byte(kept), nil
+}

@@ -142,7 +142,7 @@ func TestWhateverIsAcceptedCanBeLoadedAndLetsTimeGoOn(t *testing.T) {
 func (b *bench) goOn(document string) {
 	b.Helper()
 	b.wire.sink.Report("hw-eye", "motion", thing.Boolean(true))
-	require.NoError(b, b.hub.Phrase(b.ctx, "go", "page"), document)
+	require.NoError(b, b.hub.Phrase(b.ctx, "go", somebody), document)
 	for range 12 {
 		at, more, err := b.hub.NextDeadline(b.ctx)
 		require.NoError(b, err, document)
@@ -155,6 +155,6 @@ func (b *bench) goOn(document string) {
 		require.NoError(b, b.hub.Wake(b.ctx), document)
 	}
 	b.wire.sink.Report("hw-eye", "motion", thing.Boolean(false))
-	_ = b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "rule-1", Actor: "page"})
+	_ = b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "rule-1", Doer: somebody})
 	require.Empty(b, b.asides(), document)
 }

@@ -24,3 +24,8 @@ func Invalid(place, message string) error { return &InvalidError{place, message}
 type ConflictError struct{ Message string }
 
 func (e *ConflictError) Error() string { return e.Message }
+
+// ForbiddenError says that whoever asked may not do what they asked for.
+type ForbiddenError struct{ Message string }
+
+func (e *ForbiddenError) Error() string { return e.Message }

@@ -63,7 +63,7 @@ func (h *Hub) first(name string, value thing.Value) {
 	case state.Target.IsNone():
 		h.handle(engine.Input{Kind: engine.InputReport, Device: OwnID, Name: name, Value: value})
 	case p.Check(state.Target) != nil:
-		h.handle(engine.Input{Kind: engine.InputWrite, Device: OwnID, Name: name, Value: value, Actor: "page"})
+		h.handle(engine.Input{Kind: engine.InputWrite, Device: OwnID, Name: name, Value: value, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 	}
 }
 
@@ -213,7 +213,7 @@ func (h *Hub) Acknowledge(ctx context.Context, id string) error {
 }
 
 // AnswerQuestion gives a question the household's answer.
-func (h *Hub) AnswerQuestion(ctx context.Context, id, answer, actor string) error {
+func (h *Hub) AnswerQuestion(ctx context.Context, id, answer string, by cause.By) error {
 	err := Absent("There is no such question.")
 	if failed := h.do(ctx, func() {
 		i := slices.IndexFunc(h.notices, func(n Notice) bool { return n.ID == id && len(n.Answers) > 0 })
@@ -239,7 +239,7 @@ func (h *Hub) AnswerQuestion(ctx context.Context, id, answer, actor string) erro
 		}
 		h.keepNotice(*n)
 		if err == nil {
-			h.handle(engine.Input{Kind: engine.InputAnswer, Command: n.Question, OK: true, Words: answer, Actor: actor})
+			h.handle(engine.Input{Kind: engine.InputAnswer, Command: n.Question, OK: true, Words: answer, Doer: by})
 		}
 	}); failed != nil {
 		return failed
@@ -248,14 +248,14 @@ func (h *Hub) AnswerQuestion(ctx context.Context, id, answer, actor string) erro
 }
 
 // Phrase takes a phrase that was said or typed.
-func (h *Hub) Phrase(ctx context.Context, words, actor string) error {
+func (h *Hub) Phrase(ctx context.Context, words string, by cause.By) error {
 	if strings.TrimSpace(words) == "" {
 		return Invalid("words", "Say something.")
 	}
-	return h.Act(ctx, engine.Input{Kind: engine.InputPhrase, Words: words, Actor: actor})
+	return h.Act(ctx, engine.Input{Kind: engine.InputPhrase, Words: words, Doer: by})
 }
 
 // Call takes a call of another program.
-func (h *Hub) Call(ctx context.Context, name string) error {
-	return h.Act(ctx, engine.Input{Kind: engine.InputCall, Words: name, Actor: engine.ProgramActor})
+func (h *Hub) Call(ctx context.Context, name string, by cause.By) error {
+	return h.Act(ctx, engine.Input{Kind: engine.InputCall, Words: name, Doer: by})
 }

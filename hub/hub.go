@@ -90,6 +90,7 @@ type Hub struct {
 	chance      uint64                    // what is left to chance in this home comes from it
 	aside       map[asideKey]Aside        // definitions that are not at work
 	stoppers    map[asideKey]stopper      // those of them that stopped the engine
+	refusals    int                       // how often something was refused, counted by who asks
 	dataNeeds   []dataNeed                // what is wrong with what the hub keeps
 	calling     int                       // how many calls outside are under way
 	notices     []Notice                  // the oldest first
@@ -249,6 +250,9 @@ func (h *Hub) handle(in engine.Input) {
 				// How long it took from what came in to a command on its way.
 				out.Entry.Milliseconds = float64(delivered.Sub(h.arrived).Microseconds()) / 1000
 			}
+			if out.Entry.Kind == cause.Refused {
+				h.refusals++
+			}
 			h.store.AddEntry(*out.Entry)
 			if h.Feed.listened() {
 				view := h.entryView(*out.Entry)
@@ -364,6 +368,16 @@ func (h *Hub) Act(ctx context.Context, in engine.Input) error {
 }
 
 func (h *Hub) checkAct(in *engine.Input) error {
+	if err := h.checkInput(in); err != nil {
+		return err
+	}
+	if reason := h.engine.Forbids(in); reason != "" {
+		return &ForbiddenError{reason}
+	}
+	return nil
+}
+
+func (h *Hub) checkInput(in *engine.Input) error {
 	switch in.Kind {
 	case engine.InputWrite, engine.InputKeep:
 		p := h.engine.Property(in.Device, in.Name)

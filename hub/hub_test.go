@@ -26,6 +26,9 @@ import (
 
 func TestMain(m *testing.M) { goleak.VerifyTestMain(m) }
 
+// somebody is a person at a page.
+var somebody = cause.By{Who: cause.Person, Via: cause.ViaPage}
+
 // manual is a clock that stands until it is moved.
 type manual struct {
 	mu  sync.Mutex
@@ -280,12 +283,12 @@ func TestOfCommandsOfOneInstantTheLastGoesOut(t *testing.T) {
 func TestACommandThatGoesOutAtOnceAndFailsIsTold(t *testing.T) {
 	b := newBenchOver(t, true)
 	b.wire.outcome = connect.Failed("The lamp is not there.")
-	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(10), Actor: "page"}))
+	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(10), Doer: somebody}))
 	b.quiet()
 	assert.Equal(t, state.Failed, b.brightness().Certainty)
 	assert.Equal(t, "The lamp is not there.", b.brightness().Failure)
 	b.wire.outcome = connect.Outcome{OK: true}
-	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(20), Actor: "page"}))
+	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(20), Doer: somebody}))
 	b.quiet()
 	assert.Equal(t, []thing.Value{thing.Number(10), thing.Number(20)}, b.wire.written())
 }
@@ -294,7 +297,7 @@ func TestCommandsToASlowDeviceCoalesce(t *testing.T) {
 	b := newBench(t)
 	b.wire.block = make(chan struct{})
 	set := func(percent float64) {
-		require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(percent), Actor: "page"}))
+		require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(percent), Doer: somebody}))
 	}
 	set(10)
 	require.Eventually(t, func() bool { return len(b.wire.written()) == 1 }, 30*time.Second, time.Millisecond)
@@ -309,7 +312,7 @@ func TestCommandsToASlowDeviceCoalesce(t *testing.T) {
 func TestAFailedCommandSaysWhyAndIsSentAgainOnceReachable(t *testing.T) {
 	b := newBench(t)
 	b.wire.outcome = connect.Unreached("The bridge cannot be reached.")
-	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(70), Actor: "page"}))
+	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(70), Doer: somebody}))
 	b.quiet()
 	assert.Equal(t, state.Failed, b.brightness().Certainty)
 	assert.Equal(t, "The bridge cannot be reached.", b.brightness().Failure)
@@ -376,7 +379,7 @@ func TestAnEditFromAnotherWindowIsNotOverwritten(t *testing.T) {
 func TestRemovingADeviceFlagsItsRulesAndUndoBringsAllBack(t *testing.T) {
 	b := newBench(t)
 	b.stairLight()
-	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputKeep, Device: b.lamp, Name: "brightness", Value: thing.Number(30), Actor: "page"}))
+	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputKeep, Device: b.lamp, Name: "brightness", Value: thing.Number(30), Doer: somebody}))
 	b.report("hw-lamp", "brightness", thing.Number(30))
 	require.NoError(t, b.hub.Remove(b.ctx, hub.DefinitionDevice, b.lamp))
 	rules, err := b.hub.Rules(b.ctx)

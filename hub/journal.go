@@ -62,6 +62,37 @@ func tone(k cause.Kind) string {
 	}
 }
 
+// doing says who did something, at the end of a sentence.
+func doing(by cause.By) string {
+	switch by.Who {
+	case cause.Panel:
+		return "by hand on a panel"
+	case cause.Program:
+		if by.ID != "" {
+			return "by the program " + by.ID
+		}
+		return "by a program"
+	default:
+		return "by hand"
+	}
+}
+
+// asker says where somebody said something, where that is no page.
+func asker(by cause.By) string {
+	if by.Who == cause.Person || by.Who == cause.Nobody {
+		return ""
+	}
+	return " " + strings.TrimPrefix(doing(by), "by hand ")
+}
+
+// actionTitle returns the name of an action, as it stands within a sentence; empty where it is none.
+func (h *Hub) actionTitle(device, name string) string {
+	if a := h.engine.Action(device, name); a != nil {
+		return strings.ToLower(a.Title)
+	}
+	return ""
+}
+
 // sentenceOf says what happened; the names are those of today, never those of then.
 func (h *Hub) sentenceOf(e cause.Entry) string {
 	device := h.title(e.Device)
@@ -69,7 +100,7 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 	if p := h.engine.Property(e.Device, e.Name); p != nil {
 		property, said = strings.ToLower(p.Title), p.Say(e.Value)
 	}
-	where := map[string]string{"dashboard": " on a dashboard", "page": " on its page", "palette": " by search"}[e.Actor]
+	hand := doing(e.By)
 	switch e.Kind {
 	case cause.Reported:
 		return fmt.Sprintf("%s: %s %s", device, property, said)
@@ -78,20 +109,20 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 	case cause.ByDevice:
 		return fmt.Sprintf("%s: %s changed to %s at the device or in its maker's app", device, property, said)
 	case cause.Written:
-		return fmt.Sprintf("%s: %s set to %s by hand%s", device, property, said, where)
+		return fmt.Sprintf("%s: %s set to %s %s", device, property, said, hand)
 	case cause.Kept:
-		return fmt.Sprintf("%s: %s kept at %s by hand%s", device, property, said, where)
+		return fmt.Sprintf("%s: %s kept at %s %s", device, property, said, hand)
 	case cause.LetGo:
 		if e.Rule != "" {
-			return fmt.Sprintf("Rule %s was let act again by hand%s", h.title(e.Rule), where)
+			return fmt.Sprintf("Rule %s was let act again %s", h.title(e.Rule), hand)
 		}
 		return fmt.Sprintf("%s: a hold on %s was let go by hand", device, property)
 	case cause.SceneStarted:
-		return fmt.Sprintf("Scene %s started by hand%s", h.title(e.Scene), where)
+		return fmt.Sprintf("Scene %s started %s", h.title(e.Scene), hand)
 	case cause.PlayedByHand:
-		return fmt.Sprintf("Sequence %s started by hand%s", h.title(e.Scene), where)
+		return fmt.Sprintf("Sequence %s started %s", h.title(e.Scene), hand)
 	case cause.HaltedByHand:
-		return fmt.Sprintf("Sequence %s stopped by hand%s", h.title(e.Scene), where)
+		return fmt.Sprintf("Sequence %s stopped %s", h.title(e.Scene), hand)
 	case cause.Played:
 		return fmt.Sprintf("Sequence %s began", h.title(e.Scene))
 	case cause.PlayedOut:
@@ -104,15 +135,18 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 	case cause.Tried:
 		return "Values were tried without saving them"
 	case cause.RunByHand:
-		return fmt.Sprintf("Rule %s run by hand%s", h.title(e.Rule), where)
+		return fmt.Sprintf("Rule %s run %s", h.title(e.Rule), hand)
 	case cause.TimeCame:
 		if e.Note != "" {
 			return fmt.Sprintf("Rule %s: it was time for “%s”", h.title(e.Rule), e.Note)
 		}
 		return fmt.Sprintf("Rule %s: its time came", h.title(e.Rule))
 	case cause.Said:
-		return fmt.Sprintf("“%s” was said%s", e.Note, where)
+		return fmt.Sprintf("“%s” was said%s", e.Note, asker(e.By))
 	case cause.Called:
+		if e.By.ID != "" {
+			return fmt.Sprintf("The program %s called %s", e.By.ID, e.Note)
+		}
 		return fmt.Sprintf("Another program called %s", e.Note)
 	case cause.Became:
 		return fmt.Sprintf("%s is now %s", h.ownTitle(e.Name), said)
@@ -149,7 +183,7 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 			return "That failed: " + e.Note
 		}
 		if !e.Value.IsNone() {
-			return "Somebody answered: " + e.Value.Text + where
+			return "Somebody answered" + asker(e.By) + ": " + e.Value.Text
 		}
 		return "That was answered"
 	case cause.Asked:
@@ -208,6 +242,9 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 	case cause.Learned:
 		return fmt.Sprintf("%s: travel times measured", device)
 	case cause.Refused:
+		if action := h.actionTitle(e.Device, e.Name); action != "" {
+			return fmt.Sprintf("%s: %s refused, since it is attended only", device, action)
+		}
 		if e.Note != "" {
 			return fmt.Sprintf("%s: %s %s refused. %s", device, property, said, e.Note)
 		}

@@ -78,7 +78,7 @@ func (h *Hub) openConnection(id string) {
 	ctx, stop := context.WithCancel(h.context)
 	l := &link{
 		ended: make(chan struct{}),
-		hub: h, id: id, definition: definition, outbox: newOutbox(), stop: stop, since: h.clock.Now(),
+		hub:   h, id: id, definition: definition, outbox: newOutbox(), stop: stop, since: h.clock.Now(),
 		seen: map[string]time.Time{}, reacted: map[string]time.Time{}, strange: map[thing.Ref]thing.Value{}, unreached: map[string]string{}, gateways: map[string]Gateway{}, announced: map[string]connect.Announcement{}, lostGateways: map[string]bool{}, byHardware: map[string]string{},
 	}
 	connection, err := h.open(id, definition)

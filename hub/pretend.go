@@ -7,6 +7,7 @@ import (
 
 	"amvek/core/almanac"
 	"amvek/core/cause"
+	"amvek/core/document"
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/light"
@@ -149,12 +150,17 @@ func (h *Hub) pretended(id string, p *Pretence, result rehearse.Result) Pretence
 // triedRule is the id of the rule that a step is tried by; it is no definition.
 const triedRule = "rule-tried"
 
-// TryStep takes one step now, on the real devices, as a rule would.
-func (h *Hub) TryStep(ctx context.Context, step rule.Step, actor string) error {
+// TryStep takes one step now, on the real devices, as a rule would. A person who tries it is there, and so may set going
+// what is attended only; nobody else may, whatever the step says.
+func (h *Hub) TryStep(ctx context.Context, step rule.Step, by cause.By) error {
 	if step.Kind == rule.StepHold && step.ForSeconds == 0 {
 		step.ForSeconds = 10 // nobody lets it go
 	}
 	doc := &rule.Rule{Title: "A step that was tried", Enabled: true, Do: []rule.Step{step}}
+	if err := document.Check(doc); err != nil {
+		return placedDocument(err)
+	}
+	rule.Walk("do", doc.Do, func(_ string, s *rule.Step) { s.Unattended = by.Attends() && s.MayBeUnattended() })
 	var wrong error
 	err := h.do(ctx, func() {
 		if problems := doc.Check(h.engine); len(problems) > 0 {
@@ -164,7 +170,11 @@ func (h *Hub) TryStep(ctx context.Context, step rule.Step, actor string) error {
 		h.titles[triedRule] = doc.Title
 		h.handle(engine.Input{Kind: engine.InputRemove, Definition: engine.KindRule, ID: triedRule})
 		h.handle(engine.Input{Kind: engine.InputDefine, Definition: engine.KindRule, ID: triedRule, RuleDoc: doc})
-		h.handle(engine.Input{Kind: engine.InputRun, Rule: triedRule, Actor: actor})
+		h.refusals = 0
+		h.handle(engine.Input{Kind: engine.InputRun, Rule: triedRule, Doer: by})
+		if h.refusals > 0 {
+			wrong = &ForbiddenError{"It is attended only: nobody but a person who is there may set it going."}
+		}
 	})
 	return cmp.Or(err, wrong)
 }

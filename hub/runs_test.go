@@ -71,7 +71,7 @@ func TestATraceLeadsToTheRunsOfTheRulesThatAStepStarted(t *testing.T) {
 	b.stairLight()
 	b.save(hub.DefinitionRule, "inner", &rule.Rule{Title: "Inner", Enabled: true, Do: []rule.Step{{Kind: rule.StepNotify, Text: "Inner was here."}}})
 	b.save(hub.DefinitionRule, "outer", &rule.Rule{Title: "Outer", Enabled: true, Do: []rule.Step{{Kind: rule.StepRun, Rule: "inner"}}})
-	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "outer", Actor: "page"}))
+	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "outer", Doer: somebody}))
 	outer, err := b.hub.Run(b.ctx, "outer", b.runs("outer")[0].ID)
 	require.NoError(t, err)
 	var did []hub.Did
@@ -85,14 +85,14 @@ func TestATraceLeadsToTheRunsOfTheRulesThatAStepStarted(t *testing.T) {
 	inner, err := b.hub.Run(b.ctx, did[0].Rule, did[0].Entry)
 	require.NoError(t, err)
 	assert.Equal(t, state.Finished, inner.Outcome)
-	assert.Equal(t, "Rule Outer run by hand on its page", inner.Origin)
+	assert.Equal(t, "Rule Outer run by hand", inner.Origin)
 }
 
 func TestWhatKeepsARuleIsSaidWithItsValue(t *testing.T) {
 	b := newBench(t)
 	b.save(hub.DefinitionRule, "r", &rule.Rule{Title: "r", Enabled: true, When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "now"}},
 		Provided: &rule.Condition{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)}, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}})
-	require.NoError(t, b.hub.Phrase(b.ctx, "now", "page"))
+	require.NoError(t, b.hub.Phrase(b.ctx, "now", somebody))
 	runs := b.runs("r")
 	require.Len(t, runs, 1)
 	assert.Equal(t, "not started: Landing eye: motion was clear", runs[0].Text)
@@ -152,12 +152,12 @@ func TestPretendingSendsNothing(t *testing.T) {
 
 func TestAStepIsTriedOrSaysWhatIsWrongWithIt(t *testing.T) {
 	b := newBench(t)
-	require.NoError(t, b.hub.TryStep(b.ctx, rule.Step{Kind: rule.StepHold, Device: b.lamp, Property: "brightness", Value: thing.Number(30)}, "page"))
+	require.NoError(t, b.hub.TryStep(b.ctx, rule.Step{Kind: rule.StepHold, Device: b.lamp, Property: "brightness", Value: thing.Number(30)}, somebody))
 	b.quiet()
 	b.report("hw-lamp", "brightness", thing.Number(30))
 	b.pass(11 * time.Second)
 	assert.Equal(t, []thing.Value{thing.Number(30), thing.Number(0)}, b.wire.written(), "it is let go by itself")
-	assert.ErrorContains(t, b.hub.TryStep(b.ctx, rule.Step{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(300)}, "page"), "")
+	assert.ErrorContains(t, b.hub.TryStep(b.ctx, rule.Step{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(300)}, somebody), "")
 }
 
 func TestAComputedVariableMayNotDependOnItself(t *testing.T) {
@@ -190,7 +190,7 @@ func TestARunGoesOnWhenTheClockIsSet(t *testing.T) {
 	b := newBench(t)
 	b.stairLight()
 	b.save(hub.DefinitionRule, "slow", &rule.Rule{Title: "Slow", Enabled: true, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 60}, {Kind: rule.StepNotify, Text: "The minute is over."}}})
-	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "slow", Actor: "page"}))
+	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "slow", Doer: somebody}))
 	told := func() bool { notices, err := b.hub.Notices(b.ctx); require.NoError(t, err); return len(notices) > 0 }
 	b.pass(20 * time.Second)
 	b.clock.jump(3 * time.Hour)
@@ -259,7 +259,7 @@ func TestWhereARunWaitsIsWrittenAtOnce(t *testing.T) {
 	b := newBench(t)
 	b.stairLight()
 	b.save(hub.DefinitionRule, "slow", &rule.Rule{Title: "Slow", Enabled: true, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 60}}})
-	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "slow", Actor: "page"}))
+	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "slow", Doer: somebody}))
 	require.NoError(t, b.hub.Wake(b.ctx)) // the loop has gone round
 	require.NoError(t, b.store.Flush(b.ctx))
 	states, err := b.store.States(b.ctx)

@@ -35,9 +35,8 @@ func (h *Hub) SaveAll(ctx context.Context, all []New) ([]int, error) {
 	defer h.saving.Unlock()
 	changes := make([]store.Change, len(all))
 	for i, n := range all {
-		var wrong *document.Error
-		if err := document.Check(n.Document); errors.As(err, &wrong) {
-			return nil, Invalid(wrong.Path, wrong.Message)
+		if err := document.Check(n.Document); err != nil {
+			return nil, placedDocument(err)
 		}
 		var err error
 		if failed := h.do(ctx, func() { err = h.check(n.ID, n.Document) }); failed != nil {

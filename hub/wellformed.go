@@ -4,6 +4,7 @@ import (
 	"errors"
 	"strings"
 
+	"amvek/core/document"
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
@@ -88,4 +89,13 @@ func placed(err error) error {
 		return Invalid("", err.Error())
 	}
 	return Invalid(place, strings.ToUpper(message[:1])+message[1:]+".")
+}
+
+// placedDocument makes an error of a document's check an [InvalidError].
+func placedDocument(err error) error {
+	var wrong *document.Error
+	if errors.As(err, &wrong) {
+		return Invalid(wrong.Path, wrong.Message)
+	}
+	return err
 }

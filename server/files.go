@@ -1,6 +1,7 @@
 package server
 
 import (
+	"bytes"
 	"io/fs"
 	"mime"
 	"net/http"
@@ -26,6 +27,10 @@ func (s *Server) files(files fs.FS) {
 			if data, err = fs.ReadFile(files, name); err != nil {
 				return fiber.NewError(http.StatusNotFound, "The front end was not built into this program.")
 			}
+		}
+		if name == "index.html" {
+			data = bytes.Replace(data, []byte(passMark), []byte(`<meta name="amvek-page" content="`+s.passes.issue(c.Path())+`">`), 1)
+			c.Set("Referrer-Policy", "same-origin")
 		}
 		c.Set("Content-Type", mime.TypeByExtension(path.Ext(name)))
 		c.Set("Cache-Control", "no-cache")

@@ -63,24 +63,22 @@ func (s *Server) registerHousehold(api huma.API) {
 	})
 	operation(s, api, "answer-question", http.MethodPost, "/notices/{id}/answer", "Answer a question that a rule asked", func(ctx context.Context, in *struct {
 		IDPath
-		ActorQuery
 		Body struct {
 			Answer string `json:"answer" minLength:"1" maxLength:"60"`
 		}
 	}) (*none, error) {
-		return &none{}, s.hub.AnswerQuestion(ctx, in.ID, in.Body.Answer, in.Actor)
+		return &none{}, s.hub.AnswerQuestion(ctx, in.ID, in.Body.Answer, by(ctx))
 	})
 	operation(s, api, "say-phrase", http.MethodPost, "/phrases", "Say a phrase, which may start rules", func(ctx context.Context, in *struct {
-		ActorQuery
 		Body struct {
 			Words string `json:"words" minLength:"1" maxLength:"200"`
 		}
 	}) (*none, error) {
-		return &none{}, s.hub.Phrase(ctx, in.Body.Words, in.Actor)
+		return &none{}, s.hub.Phrase(ctx, in.Body.Words, by(ctx))
 	})
 	operation(s, api, "call-name", http.MethodPost, "/calls/{name}", "Call a name, which may start rules", func(ctx context.Context, in *struct {
 		Name string `path:"name" maxLength:"80"`
 	}) (*none, error) {
-		return &none{}, s.hub.Call(ctx, in.Name)
+		return &none{}, s.hub.Call(ctx, in.Name, by(ctx))
 	})
 }

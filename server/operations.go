@@ -257,11 +257,6 @@ type DeviceBody struct {
 	Agreement *home.Agreement `json:"agreement,omitempty" doc:"How differences between hub and device are dealt with; without one the device is believed."`
 }
 
-// ActorQuery says through what a person acts.
-type ActorQuery struct {
-	Actor string `query:"actor" enum:"page,dashboard,palette,program" default:"program" doc:"Through what a person acts."`
-}
-
 func (s *Server) registerDevices(api huma.API) {
 	get(s, api, "devices", "/devices", "All devices with their states", func(ctx context.Context) ([]hub.DeviceView, error) { return s.hub.Devices(ctx) })
 	operation(s, api, "device", http.MethodGet, "/devices/{id}", "One device", func(ctx context.Context, in *IDPath) (*body[hub.DeviceView], error) {
@@ -319,39 +314,35 @@ func (s *Server) registerDevices(api huma.API) {
 	s.removal(api, hub.DefinitionDevice, "/devices", "device")
 	operation(s, api, "write-property", http.MethodPut, "/devices/{id}/properties/{property}", "Set a property once", func(ctx context.Context, in *struct {
 		PropertyPath
-		ActorQuery
 		Body struct {
 			Value thing.Value `json:"value"`
 		}
 	}) (*none, error) {
-		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputWrite, Device: in.ID, Name: in.Property, Value: in.Body.Value, Actor: in.Actor})
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputWrite, Device: in.ID, Name: in.Property, Value: in.Body.Value, Doer: by(ctx)})
 	})
 	operation(s, api, "keep-property", http.MethodPost, "/devices/{id}/properties/{property}/keep", "Keep a property at a value", func(ctx context.Context, in *struct {
 		PropertyPath
-		ActorQuery
 		Body struct {
 			Value thing.Value `json:"value"`
 			Until time.Time   `json:"until,omitzero" doc:"When it ends by itself; without it, when it is let go."`
 		}
 	}) (*none, error) {
-		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputKeep, Device: in.ID, Name: in.Property, Value: in.Body.Value, Until: in.Body.Until, Actor: in.Actor})
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputKeep, Device: in.ID, Name: in.Property, Value: in.Body.Value, Until: in.Body.Until, Doer: by(ctx)})
 	})
 	operation(s, api, "let-go", http.MethodDelete, "/devices/{id}/properties/{property}/holds/{owner}", "Let a hold go", func(ctx context.Context, in *struct {
 		PropertyPath
-		ActorQuery
 		Owner string `path:"owner" maxLength:"120"`
 	}) (*none, error) {
-		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputLetGo, Device: in.ID, Name: in.Property, Owner: in.Owner, Actor: in.Actor})
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputLetGo, Device: in.ID, Name: in.Property, Owner: in.Owner, Doer: by(ctx)})
 	})
 	operation(s, api, "invoke-action", http.MethodPost, "/devices/{id}/actions/{action}", "Ask a device to do something", func(ctx context.Context, in *struct {
 		ID     string `path:"id" maxLength:"80"`
 		Action string `path:"action" maxLength:"80"`
-		ActorQuery
-		Body *struct {
+		Body   *struct {
 			Input thing.Inputs `json:"input,omitempty" doc:"What it is given, by the names of its inputs."`
 		} `required:"false"`
 	}) (*none, error) {
-		input := engine.Input{Kind: engine.InputInvoke, Device: in.ID, Name: in.Action, Actor: in.Actor}
+		input := engine.Input{Kind: engine.InputInvoke, Device: in.ID, Name: in.Action, Doer: by(ctx)}
 		if in.Body != nil {
 			input.Given = in.Body.Input
 		}
@@ -359,12 +350,11 @@ func (s *Server) registerDevices(api huma.API) {
 	})
 	operation(s, api, "settle-difference", http.MethodPost, "/devices/{id}/properties/{property}/difference", "Settle a difference between hub and device", func(ctx context.Context, in *struct {
 		PropertyPath
-		ActorQuery
 		Body struct {
 			Verb string `json:"verb" enum:"believe,set" doc:"Believe the device, or set it again."`
 		}
 	}) (*none, error) {
-		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputAgree, Device: in.ID, Name: in.Property, Verb: in.Body.Verb, Actor: in.Actor})
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputAgree, Device: in.ID, Name: in.Property, Verb: in.Body.Verb, Doer: by(ctx)})
 	})
 	operation(s, api, "convert-color", http.MethodGet, "/color", "The chromaticity of a screen color", func(_ context.Context, in *struct {
 		Swatch string `query:"swatch" pattern:"^#[0-9a-fA-F]{6}$" required:"true"`
@@ -389,29 +379,26 @@ func (s *Server) registerAutomation(api huma.API) {
 		return &body[[]light.Target]{targets}, err
 	})
 	operation(s, api, "try-values", http.MethodPost, "/scenes/try", "Apply values without saving them", func(ctx context.Context, in *struct {
-		ActorQuery
 		Body struct {
 			Targets     []light.Target `json:"targets" maxItems:"1000"`
 			FadeSeconds float64        `json:"fadeSeconds,omitempty" minimum:"0" maximum:"3600"`
 		}
 	}) (*none, error) {
-		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputTry, Targets: in.Body.Targets, FadeSeconds: in.Body.FadeSeconds, Actor: in.Actor})
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputTry, Targets: in.Body.Targets, FadeSeconds: in.Body.FadeSeconds, Doer: by(ctx)})
 	})
 	get(s, api, "sequences", "/sequences", "All sequences of scenes, with how they stand", func(ctx context.Context) ([]hub.SequenceView, error) { return s.hub.Sequences(ctx) })
 	documents[light.Sequence](s, api, hub.DefinitionSequence, "/sequences", "sequence")
 	for _, verb := range []string{"start", "stop"} {
 		operation(s, api, verb+"-sequence", http.MethodPost, "/sequences/{id}/"+verb, strings.ToUpper(verb[:1])+verb[1:]+" a sequence", func(ctx context.Context, in *struct {
 			IDPath
-			ActorQuery
 		}) (*none, error) {
-			return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputSequence, ID: in.ID, Verb: verb, Actor: in.Actor})
+			return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputSequence, ID: in.ID, Verb: verb, Doer: by(ctx)})
 		})
 	}
 	operation(s, api, "apply-scene", http.MethodPost, "/scenes/{id}/apply", "Apply a scene", func(ctx context.Context, in *struct {
 		IDPath
-		ActorQuery
 	}) (*none, error) {
-		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputScene, Scene: in.ID, Actor: in.Actor})
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputScene, Scene: in.ID, Doer: by(ctx)})
 	})
 
 	get(s, api, "rules", "/rules", "All rules", func(ctx context.Context) ([]hub.RuleView, error) { return s.hub.Rules(ctx) })
@@ -419,16 +406,14 @@ func (s *Server) registerAutomation(api huma.API) {
 	s.registerRuns(api)
 	operation(s, api, "run-rule", http.MethodPost, "/rules/{id}/run", "Run a rule's steps now", func(ctx context.Context, in *struct {
 		IDPath
-		ActorQuery
 	}) (*none, error) {
-		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputRun, Rule: in.ID, Actor: in.Actor})
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputRun, Rule: in.ID, Doer: by(ctx)})
 	})
 
 	operation(s, api, "resume-rule", http.MethodPost, "/rules/{id}/resume", "Let a rule act again that another keeps from acting", func(ctx context.Context, in *struct {
 		IDPath
-		ActorQuery
 	}) (*none, error) {
-		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputResume, Rule: in.ID, Actor: in.Actor})
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputResume, Rule: in.ID, Doer: by(ctx)})
 	})
 
 	get(s, api, "schedules", "/schedules", "All schedules", func(ctx context.Context) ([]hub.ScheduleView, error) { return s.hub.Schedules(ctx) })

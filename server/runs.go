@@ -78,10 +78,9 @@ func (s *Server) registerRuns(api huma.API) {
 		return &body[hub.PretenceView]{view}, err
 	})
 	operation(s, api, "try-step", http.MethodPost, "/steps/try", "Take one step now, as a rule would", func(ctx context.Context, in *struct {
-		ActorQuery
 		Body rule.Step
 	}) (*none, error) {
-		return &none{}, s.hub.TryStep(ctx, in.Body, in.Actor)
+		return &none{}, s.hub.TryStep(ctx, in.Body, by(ctx))
 	})
 	operation(s, api, "draft", http.MethodGet, "/rules/{id}/draft", "A rule as somebody works on it", func(ctx context.Context, in *IDPath) (*body[hub.Draft], error) {
 		draft, err := s.hub.Draft(ctx, in.ID)

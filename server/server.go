@@ -40,6 +40,8 @@ type Options struct {
 	Version string
 	// Bench is the pretend house; nil where there is none.
 	Bench Bench
+	// PageKey is what the passes of the hub's own pages are signed with.
+	PageKey []byte
 }
 
 // Server serves one hub.
@@ -50,19 +52,22 @@ type Server struct {
 	bench    Bench
 	version  string
 	listener *listen.Listener
+	passes   passes
 	closing  chan struct{}
 }
 
 // New returns a server that does not listen yet.
 func New(o Options) *Server {
-	s := &Server{hub: o.Hub, log: o.Log, bench: o.Bench, version: o.Version, closing: make(chan struct{})}
+	s := &Server{hub: o.Hub, log: o.Log, bench: o.Bench, version: o.Version, passes: passes{o.PageKey}, closing: make(chan struct{})}
 	// Immutable: ids out of a request are kept for longer than the request, whose memory Fiber uses again.
 	s.app = fiber.New(fiber.Config{AppName: "Amvek", Immutable: true, BodyLimit: MaximumBody, ErrorHandler: s.failed, ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute})
 	s.app.Use(recovery.New())
 	s.app.Use(onlyLocal)
 	s.app.Use("/api/live", s.live())
 	s.app.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed}))
-	s.register(humafiber.New(s.app, config(o.Version)))
+	api := humafiber.New(s.app, config(o.Version))
+	api.UseMiddleware(s.knowWho)
+	s.register(api)
 	s.things()
 	if o.Files != nil {
 		s.files(o.Files)
@@ -211,6 +216,7 @@ func (s *Server) problem(err error) error {
 	var absent *hub.AbsentError
 	var invalid *hub.InvalidError
 	var conflict *hub.ConflictError
+	var forbidden *hub.ForbiddenError
 	switch {
 	case err == nil:
 		return nil
@@ -220,6 +226,8 @@ func (s *Server) problem(err error) error {
 		return huma.Error422UnprocessableEntity(invalid.Message, &huma.ErrorDetail{Location: invalid.Place, Message: invalid.Message})
 	case errors.As(err, &conflict):
 		return huma.Error409Conflict(conflict.Message)
+	case errors.As(err, &forbidden):
+		return huma.Error403Forbidden(forbidden.Message)
 	case errors.Is(err, context.Canceled), errors.Is(err, context.DeadlineExceeded):
 		return huma.Error503ServiceUnavailable("The hub is stopping.")
 	default:

@@ -36,16 +36,22 @@ func (deaf) Sync(context.Context)           {}
 func (deaf) Recall(context.Context, string) {}
 
 func serve(t *testing.T) string {
+	address, _ := serveHome(t, deaf{})
+	return address
+}
+
+// serveHome serves a home with one connection.
+func serveHome(t *testing.T, connection connect.Connection) (address string, h *hub.Hub) {
 	ctx := context.Background()
 	log := slog.New(slog.DiscardHandler)
 	kept, err := store.Open(ctx, t.TempDir(), log)
 	require.NoError(t, err)
-	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: log, Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: hub.Connection{Title: "Deaf", Kind: hub.KindHubBroker}, Connection: deaf{}}}, Catalogue: hub.NewCatalogue(nil)})
+	h, err = hub.Start(ctx, hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: log, Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: hub.Connection{Title: "Deaf", Kind: hub.KindHubBroker}, Connection: connection}}, Catalogue: hub.NewCatalogue(nil)})
 	require.NoError(t, err)
 	_, err = h.Save(ctx, hub.New{Kind: hub.DefinitionHome, ID: hub.HomeID, Document: &home.Home{Title: "Mill", Zone: "Europe/London", NamePattern: "{what}"}})
 	require.NoError(t, err)
-	files := fstest.MapFS{"index.html": {Data: []byte("<!doctype html>front")}, "assets/a.js": {Data: []byte("1")}}
-	s := server.New(server.Options{Hub: h, Log: log, Files: files, Version: "test"})
+	files := fstest.MapFS{"index.html": {Data: []byte("<!doctype html><!--pass-->front")}, "assets/a.js": {Data: []byte("1")}}
+	s := server.New(server.Options{Hub: h, Log: log, Files: files, Version: "test", PageKey: []byte("secret of this test")})
 	require.NoError(t, s.Listen("127.0.0.1:0"))
 	ended := make(chan error, 1)
 	go func() { ended <- s.Serve() }()
@@ -55,7 +61,7 @@ func serve(t *testing.T) string {
 		h.Close()
 		require.NoError(t, kept.Close())
 	})
-	return "http://" + s.Address()
+	return "http://" + s.Address(), h
 }
 
 type answer struct {

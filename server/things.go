@@ -2,7 +2,6 @@ package server
 
 import (
 	"context"
-	"crypto/subtle"
 	"encoding/json"
 	"errors"
 	"net/http"
@@ -62,15 +61,9 @@ func (s *Server) thingDescription(c fiber.Ctx) error {
 
 // thingKey lets in whoever gives a key that the owner made.
 func (s *Server) thingKey(c fiber.Ctx) error {
-	given, is := strings.CutPrefix(c.Get("Authorization"), "Bearer ")
-	keys, err := s.hub.ClientKeys(c.Context())
-	if err != nil {
-		return s.asFiber(err)
-	}
-	for _, key := range keys {
-		if is && subtle.ConstantTimeCompare([]byte(key), []byte(given)) == 1 {
-			return c.Next()
-		}
+	if name, is := s.keyHolder(c.Context(), c.Get("Authorization")); is {
+		c.Locals(byKey{}, name)
+		return c.Next()
 	}
 	c.Set("WWW-Authenticate", `Bearer realm="amvek"`)
 	return fiber.NewError(http.StatusUnauthorized, "A key that the owner made is needed, as a bearer token.")
@@ -81,6 +74,7 @@ func (s *Server) asFiber(err error) error {
 	var absent *hub.AbsentError
 	var invalid *hub.InvalidError
 	var conflict *hub.ConflictError
+	var forbidden *hub.ForbiddenError
 	switch {
 	case errors.As(err, &absent):
 		return fiber.NewError(http.StatusNotFound, absent.Message)
@@ -88,6 +82,8 @@ func (s *Server) asFiber(err error) error {
 		return fiber.NewError(http.StatusBadRequest, invalid.Message)
 	case errors.As(err, &conflict):
 		return fiber.NewError(http.StatusConflict, conflict.Message)
+	case errors.As(err, &forbidden):
+		return fiber.NewError(http.StatusForbidden, forbidden.Message)
 	}
 	return err
 }
@@ -126,7 +122,7 @@ func (s *Server) writeProperty(c fiber.Ctx) error {
 	if err := json.Unmarshal(c.Body(), &value); err != nil {
 		return fiber.NewError(http.StatusBadRequest, "The value is not a JSON value that a property can have.")
 	}
-	err := s.hub.Act(c.Context(), engine.Input{Kind: engine.InputWrite, Device: c.Params("id"), Name: name(c), Value: value, Actor: "program"})
+	err := s.hub.Act(c.Context(), engine.Input{Kind: engine.InputWrite, Device: c.Params("id"), Name: name(c), Value: value, Doer: thingUser(c)})
 	if err != nil {
 		return s.asFiber(err)
 	}
@@ -138,7 +134,7 @@ func (s *Server) invokeAction(c fiber.Ctx) error {
 	if err != nil {
 		return s.asFiber(err)
 	}
-	input := engine.Input{Kind: engine.InputInvoke, Device: d.ID, Name: name(c), Actor: "program"}
+	input := engine.Input{Kind: engine.InputInvoke, Device: d.ID, Name: name(c), Doer: thingUser(c)}
 	if action := d.Description.Action(input.Name); action != nil {
 		if input.Given, err = action.Read(c.Body()); err != nil {
 			return fiber.NewError(http.StatusBadRequest, err.Error()+".")

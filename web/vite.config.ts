@@ -1,12 +1,25 @@
 import { fileURLToPath, URL } from 'node:url'
 import vue from '@vitejs/plugin-vue'
-import { defineConfig } from 'vite'
+import { defineConfig, type Plugin } from 'vite'
 
 // A hub to talk to while developing the front end: `make demo`, then `npm run dev -w web`.
 const hub = process.env.AMVEK_HUB ?? 'http://127.0.0.1:8420'
 
+/** While developing, the page shows the pass that the hub gives to a page of its own. */
+const borrowedPass: Plugin = {
+  name: 'borrowed-pass',
+  apply: 'serve',
+  async transformIndexHtml(html) {
+    const page = await fetch(hub).then(
+      (answer) => answer.text(),
+      () => '',
+    )
+    return html.replace('<!--pass-->', /<meta name="amvek-page"[^>]*>/.exec(page)?.[0] ?? '')
+  },
+}
+
 export default defineConfig({
-  plugins: [vue()],
+  plugins: [vue(), borrowedPass],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   build: { target: 'es2023', manifest: true, emptyOutDir: true, assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
   server: { proxy: { '/api': { target: hub, ws: true, changeOrigin: true } } },

@@ -250,8 +250,11 @@ func (p page) commanded(connection string) {
 	var devices []device
 	p.get("/api/devices", &devices)
 	for _, d := range devices {
+		if strings.Contains(d.Title, "shutter") {
+			continue // its outputs do as its position says
+		}
 		for _, property := range d.Description.Properties {
-			if d.Connection != connection || !property.Writable || property.Type != "boolean" || property.Setting != nil || property.Role != "on" {
+			if d.Connection != connection || !property.Writable || property.Type != "boolean" || property.Setting != nil || property.Role != "power" {
 				continue
 			}
 			at := slices.IndexFunc(d.States, func(s struct {

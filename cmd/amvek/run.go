@@ -131,7 +131,11 @@ func listen(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, brok
 	if err != nil {
 		return err
 	}
-	serverOptions := server.Options{Hub: h, Log: s.log, Files: files, Version: version}
+	key, err := h.PageKey(ctx)
+	if err != nil {
+		return err
+	}
+	serverOptions := server.Options{PageKey: key, Hub: h, Log: s.log, Files: files, Version: version}
 	if played != nil {
 		serverOptions.Bench = played
 	}

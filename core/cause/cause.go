@@ -100,8 +100,8 @@ type Entry struct {
 	Schedule   string      `json:"schedule,omitempty"`
 	Connection string      `json:"connection,omitempty"`
 	Value      thing.Value `json:"value,omitzero"`
-	// Actor says through what a person acted: "dashboard", "page", "scene".
-	Actor string `json:"actor,omitempty"`
+	// By is who did it, where an entry begins a chain.
+	By By `json:"by,omitzero"`
 	// Note gives a reason in words or, for confirmations, nothing.
 	Note string `json:"note,omitempty"`
 	// Milliseconds is a delay, such as from a command to its confirmation.

@@ -22,20 +22,29 @@ func (e *Engine) invoke(in *Input) {
 		slots := e.byDevice[in.Device]
 		for i := range slots {
 			if d := slots[i].driver; d != nil && d.position == &slots[i] {
-				e.halt(d, in.Actor)
+				e.halt(d, in.Doer)
 				return
 			}
 		}
+	}
+	if !e.mayAsk(in.Device, action, in.Doer, false) {
+		e.follow(why{}, cause.Entry{Kind: cause.Refused, Device: in.Device, Name: in.Name})
+		return
 	}
 	id := e.inputEntry()
 	e.out = append(e.out, Output{Kind: OutputInvoke, Command: e.nextCommand, Device: in.Device, Name: in.Name, Given: in.Given, Cause: id})
 	e.nextCommand++
 }
 
-// ask asks a device for an action. What it cannot be given is written down as failed.
-func (e *Engine) ask(device, name string, given thing.Inputs, w why) {
+// ask asks a device for an action. What it cannot be given is written down as failed, and what it may not be asked for by
+// automation, unless its step is allowed to, as refused.
+func (e *Engine) ask(device, name string, given thing.Inputs, allowed bool, w why) {
 	action := e.Action(device, name)
 	if action == nil {
+		return
+	}
+	if !e.mayAsk(device, action, cause.By{}, allowed) {
+		e.follow(w, cause.Entry{Kind: cause.Refused, Device: device, Name: name})
 		return
 	}
 	inner := e.follow(w, cause.Entry{Kind: cause.Asked, Device: device, Name: name, Note: givenText(action, given)})
@@ -86,7 +95,7 @@ func (e *Engine) play(step *rule.Step, member string, w why) {
 	for _, device := range devices {
 		if e.Plays(device, "") {
 			action := e.devices[device].Description.Plays()
-			e.ask(device, action.Name, thing.Inputs{action.Inputs[0].Name: thing.Text(text)}, w)
+			e.ask(device, action.Name, thing.Inputs{action.Inputs[0].Name: thing.Text(text)}, false, w)
 		}
 	}
 }

@@ -95,10 +95,10 @@ func (e *Engine) agree(in *Input) {
 		origin.Value = found
 		e.inputEntry()
 		s.state.Target = found
-		e.handWrite(s, found, "hand:"+in.Actor, why{})
+		e.handWrite(s, found, in.Doer.Hand(), why{})
 		e.apply(s, 0, why{}) // a firm hold asks again
 		return
 	}
 	e.inputEntry()
-	e.attending(s, func() { e.command(s, 0, why{}) })
+	e.as(s, in.Doer, false, func() { e.command(s, 0, why{}) })
 }

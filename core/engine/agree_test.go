@@ -27,7 +27,7 @@ func agreed(t *testing.T, a home.Agreement) *bench {
 }
 
 func (b *bench) settle(verb string) {
-	b.do(engine.Input{Kind: engine.InputAgree, Device: "lamp", Name: "brightness", Verb: verb, Actor: "page"})
+	b.do(engine.Input{Kind: engine.InputAgree, Device: "lamp", Name: "brightness", Verb: verb, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 }
 
 func TestADeviceIsBelieved(t *testing.T) {

@@ -1,16 +1,59 @@
 package engine
 
 import (
+	"fmt"
+
 	"amvek/core/cause"
 	"amvek/core/hold"
 	"amvek/core/state"
 	"amvek/core/thing"
 )
 
-// ProgramActor is the actor of writes by other programs, which attend to nothing.
-const ProgramActor = "program"
+// may says whether somebody may set a device going. It is the one place that says so for what is attended only, and every
+// way to a device goes through it: a person who is there may, and so may a step that its owner has allowed to, by name.
+func (e *Engine) may(device string, by cause.By, allowed bool) bool {
+	return !e.AttendedOnly(device) || by.Attends() || allowed
+}
 
-// attending takes f, which a hand does at one property, or a step that is allowed to.
+// mayAsk says so for an action: one that only stops the device, or makes it known, sets nothing going.
+func (e *Engine) mayAsk(device string, action *thing.Action, by cause.By, allowed bool) bool {
+	return action.Role == thing.RoleStop || action.Role == thing.RoleIdentify || e.may(device, by, allowed)
+}
+
+// Forbids says why somebody may not do what an input says, before anything is done; "" where they may.
+func (e *Engine) Forbids(in *Input) string {
+	const reason = "%s is attended only: nobody but a person who is there may set it going."
+	d := e.devices[in.Device]
+	if d == nil {
+		return ""
+	}
+	forbidden := false
+	switch s := e.find(in.Device, in.Name); {
+	case in.Kind == InputInvoke:
+		action := e.Action(in.Device, in.Name)
+		forbidden = action != nil && !e.mayAsk(in.Device, action, in.Doer, false)
+	case s == nil || e.may(in.Device, in.Doer, false):
+	case in.Kind == InputWrite || in.Kind == InputKeep:
+		forbidden = s.property.Starts(s.Reported, in.Value)
+	case in.Kind == InputAgree && in.Verb == AgreeSet:
+		forbidden = s.property.Starts(s.Reported, s.state.Target)
+	}
+	if !forbidden {
+		return ""
+	}
+	return fmt.Sprintf(reason, d.Title)
+}
+
+// as takes f, which somebody does at one property, or a step that may be allowed to set it going.
+func (e *Engine) as(s *slot, by cause.By, allowed bool, f func()) {
+	if e.may(s.ref.Device, by, allowed) {
+		e.attending(s, f)
+		return
+	}
+	f()
+}
+
+// attending takes f while somebody attends to a property.
 func (e *Engine) attending(s *slot, f func()) {
 	e.attended = s
 	f()

@@ -63,15 +63,15 @@ func TestOnlyAHandSwitchesOnWhatIsAttendedOnly(t *testing.T) {
 
 	b.do(engine.Input{Kind: engine.InputEvent, Device: "dial", Name: "press"})
 	b.report("sensor", "motion", thing.Boolean(true))
-	b.do(engine.Input{Kind: engine.InputScene, Scene: "all", Actor: "page"})
+	b.do(engine.Input{Kind: engine.InputScene, Scene: "all", Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 	b.do(engine.Input{Kind: engine.InputTry, Targets: []light.Target{{Device: "kiln", Property: "power", Value: thing.Boolean(true)}}})
-	b.do(engine.Input{Kind: engine.InputWrite, Device: "kiln", Name: "power", Value: thing.Boolean(true), Actor: engine.ProgramActor})
+	b.do(engine.Input{Kind: engine.InputWrite, Device: "kiln", Name: "power", Value: thing.Boolean(true), Doer: cause.By{Who: cause.Program, Via: cause.ViaAPI}})
 	b.pass(3 * time.Hour)
 	assert.Empty(t, b.kiln())
 	assert.Equal(t, 6, b.count(cause.Refused), "each is in the journal")
 	assert.Equal(t, thing.Number(80), b.state("lamp").Target, "the scene did the rest")
 
-	b.do(engine.Input{Kind: engine.InputWrite, Device: "kiln", Name: "power", Value: thing.Boolean(true), Actor: "page"})
+	b.do(engine.Input{Kind: engine.InputWrite, Device: "kiln", Name: "power", Value: thing.Boolean(true), Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 	assert.Equal(t, []thing.Value{thing.Boolean(true)}, b.kiln())
 	b.report("kiln", "power", thing.Boolean(true))
 	b.report("sensor", "motion", thing.Boolean(false))
@@ -93,7 +93,7 @@ func TestAStepThatIsAllowedSwitchesOnWhatIsAttendedOnly(t *testing.T) {
 
 func TestWhatCouldNotBeDeliveredIsNotSwitchedOnLater(t *testing.T) {
 	b := kilned(t)
-	b.do(engine.Input{Kind: engine.InputWrite, Device: "kiln", Name: "power", Value: thing.Boolean(true), Actor: "page"})
+	b.do(engine.Input{Kind: engine.InputWrite, Device: "kiln", Name: "power", Value: thing.Boolean(true), Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 	b.do(engine.Input{Kind: engine.InputOutcome, Device: "kiln", Name: "power", Command: b.commands[len(b.commands)-1].Command, Unreached: true, Reason: "no way"})
 	b.pass(5 * time.Hour)
 	b.do(engine.Input{Kind: engine.InputConnection, Connection: "wire", Up: true})
@@ -103,7 +103,7 @@ func TestWhatCouldNotBeDeliveredIsNotSwitchedOnLater(t *testing.T) {
 
 func TestAnEndedHoldDoesNotBringTheKilnBack(t *testing.T) {
 	b := kilned(t)
-	b.do(engine.Input{Kind: engine.InputWrite, Device: "kiln", Name: "power", Value: thing.Boolean(true), Actor: "page"})
+	b.do(engine.Input{Kind: engine.InputWrite, Device: "kiln", Name: "power", Value: thing.Boolean(true), Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 	b.report("kiln", "power", thing.Boolean(true))
 	b.rule("safe", rule.Rule{Whenever: moving(), Do: []rule.Step{{Kind: rule.StepHold, Device: "kiln", Property: "power", Value: thing.Boolean(false)}}})
 	b.report("sensor", "motion", thing.Boolean(true))
@@ -135,13 +135,13 @@ func TestEveryStartOfTheKilnBeginsAtAHand(t *testing.T) {
 			case 0:
 				b.report("sensor", "motion", thing.Boolean(rapid.Bool().Draw(t, "motion")))
 			case 1:
-				b.do(engine.Input{Kind: engine.InputScene, Scene: "scene", Actor: "page"})
+				b.do(engine.Input{Kind: engine.InputScene, Scene: "scene", Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 			case 2:
 				b.report("kiln", name, value)
 			case 3:
-				b.do(engine.Input{Kind: engine.InputWrite, Device: "kiln", Name: name, Value: value, Actor: "page"})
+				b.do(engine.Input{Kind: engine.InputWrite, Device: "kiln", Name: name, Value: value, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 			case 4:
-				b.do(engine.Input{Kind: engine.InputKeep, Device: "kiln", Name: name, Value: value, Actor: "page", Until: b.now.Add(30 * time.Second)})
+				b.do(engine.Input{Kind: engine.InputKeep, Device: "kiln", Name: name, Value: value, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}, Until: b.now.Add(30 * time.Second)})
 			case 5:
 				b.do(engine.Input{Kind: engine.InputLetGo, Device: "kiln", Name: name, Owner: engine.HandOwner})
 			case 6:

@@ -323,8 +323,8 @@ func (e *Engine) guarded(s *slot, w why) bool {
 }
 
 // halt stops a shutter where it is, as a hand asks for it.
-func (e *Engine) halt(d *driver, actor string) {
-	d.stoppedBy, d.stopped = "hand:"+actor, e.inputEntry()
+func (e *Engine) halt(d *driver, by cause.By) {
+	d.stoppedBy, d.stopped = by.Hand(), e.inputEntry()
 	e.drives(d, d.position.state.Cover.Stop(e.now, d.settings), why{id: d.stopped})
 }
 
@@ -361,12 +361,12 @@ func (e *Engine) measure(in *Input) {
 	origin.Kind, origin.Value = cause.Asked, thing.Value{}
 	switch in.Verb {
 	case CoverLearn:
-		d.stoppedBy, d.learning = "hand:"+in.Actor, why{id: e.inputEntry()}
+		d.stoppedBy, d.learning = in.Doer.Hand(), why{id: e.inputEntry()}
 		e.drives(d, state.Learn(e.now, d.settings), d.learning)
 	case CoverHere:
 		e.drives(d, state.Here(e.now, d.settings), d.learning)
 	case CoverForget:
-		d.stoppedBy, d.stopped = "hand:"+in.Actor, e.inputEntry()
+		d.stoppedBy, d.stopped = in.Doer.Hand(), e.inputEntry()
 		e.drives(d, state.Forget(e.now, d.settings), why{id: d.stopped})
 	}
 }

@@ -49,7 +49,7 @@ func shuttered(t *testing.T, kind string) *bench {
 }
 
 func (b *bench) move(to float64) {
-	b.do(engine.Input{Kind: engine.InputWrite, Device: "shutter", Name: "position", Value: thing.Number(to), Actor: "page"})
+	b.do(engine.Input{Kind: engine.InputWrite, Device: "shutter", Name: "position", Value: thing.Number(to), Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 }
 
 // follow lets time pass, with a relay that does at once what it is told.
@@ -118,7 +118,7 @@ func TestAHandAtTheWallLeadsTheShutter(t *testing.T) {
 
 	b.move(100)
 	b.follow(3 * time.Second)
-	b.do(engine.Input{Kind: engine.InputInvoke, Device: "shutter", Name: "stop", Actor: "page"})
+	b.do(engine.Input{Kind: engine.InputInvoke, Device: "shutter", Name: "stop", Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 	b.follow(5 * time.Second)
 	assert.Equal(t, "hand:page", b.property("position").Stack.Base.By)
 	assert.False(t, b.property("one").Reported.True())
@@ -126,7 +126,7 @@ func TestAHandAtTheWallLeadsTheShutter(t *testing.T) {
 
 func TestTheOutputsOfAShutterAreNotSwitchedByThemselves(t *testing.T) {
 	b := shuttered(t, "shutter")
-	b.do(engine.Input{Kind: engine.InputWrite, Device: "shutter", Name: "one", Value: thing.Boolean(true), Actor: "page"})
+	b.do(engine.Input{Kind: engine.InputWrite, Device: "shutter", Name: "one", Value: thing.Boolean(true), Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 	b.do(engine.Input{Kind: engine.InputTry, Targets: []light.Target{{Device: "shutter", Property: "two", Value: thing.Boolean(true)}}})
 	assert.Empty(t, b.commands)
 	assert.Equal(t, 2, b.count(cause.Refused))
@@ -136,7 +136,7 @@ func TestTheOutputsOfAShutterAreNotSwitchedByThemselves(t *testing.T) {
 func TestTwoOutputsThatMayDriveOneMotorAreNeverBothOn(t *testing.T) {
 	b := shuttered(t, "twin")
 	write := func(name string, v thing.Value) {
-		b.do(engine.Input{Kind: engine.InputWrite, Device: "shutter", Name: name, Value: v, Actor: "page"})
+		b.do(engine.Input{Kind: engine.InputWrite, Device: "shutter", Name: name, Value: v, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 		b.follow(time.Second / 2)
 	}
 	write("one", thing.Boolean(true))

@@ -136,7 +136,7 @@ func (e *Engine) BeginLoading(now time.Time) { e.loading, e.now = true, now }
 // inputDefined prepares the entry of a change by the owner; one with a reason is always written.
 func (e *Engine) inputDefined(in *Input) {
 	clear(e.compiled)
-	e.begin(cause.Entry{Kind: cause.Defined, Actor: in.Actor, Note: in.Reason})
+	e.begin(cause.Entry{Kind: cause.Defined, By: in.Doer, Note: in.Reason})
 	switch in.Definition {
 	case KindDevice:
 		e.origin().Device = in.ID

@@ -145,7 +145,7 @@ func (e *Engine) Handle(now time.Time, in Input) []Output {
 	e.suspect = suspected(&in)
 	e.fireDue()
 	e.suspect = suspected(&in)
-	e.begin(cause.Entry{Kind: cause.Reported, Device: in.Device, Name: in.Name, Value: in.Value, Actor: in.Actor})
+	e.begin(cause.Entry{Kind: cause.Reported, Device: in.Device, Name: in.Name, Value: in.Value, By: in.Doer})
 	e.take(&in)
 	e.settle()
 	return e.finish()

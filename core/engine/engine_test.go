@@ -100,7 +100,7 @@ func (b *bench) report(device, name string, v thing.Value) {
 }
 
 func (b *bench) hand(device string, percent float64) {
-	b.do(engine.Input{Kind: engine.InputWrite, Device: device, Name: "brightness", Value: thing.Number(percent), Actor: "page"})
+	b.do(engine.Input{Kind: engine.InputWrite, Device: device, Name: "brightness", Value: thing.Number(percent), Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 }
 
 // obey lets every lamp report what it was last told.
@@ -312,7 +312,7 @@ func TestRulesThatStartEachOtherAreStopped(t *testing.T) {
 	for _, pair := range [][2]string{{"a", "b"}, {"b", "a"}} {
 		b.rule(pair[0], rule.Rule{Policy: rule.SideBySide, Do: []rule.Step{{Kind: rule.StepRun, Rule: pair[1]}}})
 	}
-	b.do(engine.Input{Kind: engine.InputRun, Rule: "a", Actor: "page"})
+	b.do(engine.Input{Kind: engine.InputRun, Rule: "a", Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 	a, _ := b.engine.RuleView("a")
 	bb, _ := b.engine.RuleView("b")
 	assert.NotEmpty(t, a.State.Stopped+bb.State.Stopped)

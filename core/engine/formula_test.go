@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/rule"
@@ -117,7 +118,7 @@ func TestAComputedPropertyStartsRulesAndMayFollowFromAnother(t *testing.T) {
 	assert.Equal(t, thing.Boolean(false), b.own("bright"))
 	// One that depends on itself ends.
 	b.computed("loop", `value("own", "loop") + value("own", "wish")`, thing.TypeNumber)
-	b.do(engine.Input{Kind: engine.InputWrite, Device: "own", Name: "wish", Value: thing.Number(3), Actor: "page"})
+	b.do(engine.Input{Kind: engine.InputWrite, Device: "own", Name: "wish", Value: thing.Number(3), Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 	assert.True(t, b.own("loop").IsNone())
 }
 

@@ -75,8 +75,8 @@ type Input struct {
 	Entries []almanac.Entry `json:"entries,omitempty"`
 	// Polled says that the device was asked, so that its answer tells nothing of how often it speaks by itself.
 	Polled bool `json:"polled,omitempty"`
-	// Actor says through what a person acts.
-	Actor       string         `json:"actor,omitempty"`
+	// Who does it is said by Doer; By is by how much the clock was set.
+	Doer        cause.By       `json:"doer,omitzero"`
 	Until       time.Time      `json:"until,omitzero"`
 	By          time.Duration  `json:"by,omitempty"`
 	Owner       string         `json:"owner,omitempty"`

@@ -7,6 +7,7 @@ import (
 	"testing"
 	"time"
 
+	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/hold"
 	"amvek/core/light"
@@ -120,7 +121,7 @@ func (b *overlapBench) do(a overlapAct) (commands int) {
 		}
 		return b.give(engine.Input{Kind: engine.InputReport, Device: "sensor", Name: "light", Value: thing.Number(lux)})
 	case 'h':
-		return b.give(engine.Input{Kind: engine.InputWrite, Device: "lamp", Name: "brightness", Value: v, Actor: "page"})
+		return b.give(engine.Input{Kind: engine.InputWrite, Device: "lamp", Name: "brightness", Value: v, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 	case 's':
 		return b.give(engine.Input{Kind: engine.InputTry, Targets: []light.Target{{Device: "lamp", Property: "brightness", Value: v}}})
 	case 'c':

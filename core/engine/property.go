@@ -319,12 +319,7 @@ func (e *Engine) writeByHand(in *Input) {
 	}
 	e.origin().Kind = cause.Written
 	e.inputEntry()
-	write := func() { e.write(s, in.Value, true, "hand:"+in.Actor, 0, why{}) }
-	if in.Actor == ProgramActor {
-		write()
-		return
-	}
-	e.attending(s, write)
+	e.as(s, in.Doer, false, func() { e.write(s, in.Value, true, in.Doer.Hand(), 0, why{}) })
 }
 
 // HandOwner is the owner of what a person keeps.
@@ -342,7 +337,7 @@ func (e *Engine) keep(in *Input) {
 		e.schedule(timer{at: in.Until, kind: timerHold, slot: s, owner: HandOwner})
 	}
 	e.commandAgain = s.state.Certainty == state.Failed
-	e.attending(s, func() { e.apply(s, 0, why{}) })
+	e.as(s, in.Doer, false, func() { e.apply(s, 0, why{}) })
 	e.commandAgain = false
 }
 
@@ -354,5 +349,5 @@ func (e *Engine) letGo(in *Input) {
 	e.origin().Kind = cause.LetGo
 	e.inputEntry()
 	s.state.Stack.Release(in.Owner)
-	e.attending(s, func() { e.apply(s, 0, why{}) })
+	e.as(s, in.Doer, false, func() { e.apply(s, 0, why{}) })
 }

@@ -339,12 +339,7 @@ func (e *Engine) set(s *slot, step *rule.Step, v thing.Value, by string, w why) 
 	if v.IsNone() || !s.property.Writable || s.property.Check(v) != nil {
 		return
 	}
-	write := func() { e.write(s, v, false, by, rule.Seconds(step.FadeSeconds), w) }
-	if step.Unattended {
-		e.attending(s, write)
-		return
-	}
-	write()
+	e.as(s, cause.By{}, step.Unattended, func() { e.write(s, v, false, by, rule.Seconds(step.FadeSeconds), w) })
 }
 
 // mode is the one that the house is in.
@@ -372,7 +367,7 @@ func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 			e.startSequence(q, false, w)
 		}
 	case rule.StepAction:
-		e.ask(step.Device, step.Action, e.given(step, step.Device), w)
+		e.ask(step.Device, step.Action, e.given(step, step.Device), step.Unattended, w)
 	case rule.StepPlay:
 		e.play(step, "", w)
 	case rule.StepSay:

@@ -191,7 +191,7 @@ func (e *Engine) step(r *ruleState, f *state.Frame, step *rule.Step, w why) (wai
 		if device == rule.Member {
 			device = f.Member()
 		}
-		e.ask(device, step.Action, e.given(step, device), w)
+		e.ask(device, step.Action, e.given(step, device), step.Unattended, w)
 	case rule.StepPlay:
 		e.play(step, f.Member(), w)
 	case rule.StepWeb, rule.StepPublish, rule.StepProgram:

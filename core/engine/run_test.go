@@ -382,7 +382,7 @@ func TestWhatTheHomeItselfKeepsIsSetAtOnceAndStartsRules(t *testing.T) {
 
 	// Two that start each other for ever are stopped, and the rest goes on.
 	b.rule("ping", rule.Rule{When: []rule.Trigger{{Device: rule.OwnDevice, Property: "count"}}, Do: []rule.Step{{Kind: rule.StepSet, Device: rule.OwnDevice, Property: "count", Value: thing.Number(1), By: true}}})
-	b.do(engine.Input{Kind: engine.InputWrite, Device: rule.OwnDevice, Name: "count", Value: thing.Number(5), Actor: "page"})
+	b.do(engine.Input{Kind: engine.InputWrite, Device: rule.OwnDevice, Name: "count", Value: thing.Number(5), Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 	view, _ := b.engine.RuleView("ping")
 	assert.NotEmpty(t, view.State.Stopped)
 	b.hand("lamp", 50)

@@ -33,7 +33,7 @@ func (e *Engine) take(in *Input) {
 		e.runByHand(in)
 	case InputResume:
 		origin := e.origin()
-		origin.Kind, origin.Rule, origin.Actor = cause.LetGo, in.Rule, in.Actor
+		origin.Kind, origin.Rule, origin.By = cause.LetGo, in.Rule, in.Doer
 		e.resumeRule(in.Rule, why{})
 	case InputInvoke:
 		e.invoke(in)

@@ -76,7 +76,7 @@ func (e *Engine) reply(r *ruleState, f *state.Frame, step *rule.Step, in *Input,
 	chosen := slices.IndexFunc(step.Branches, func(b rule.Branch) bool { return in.OK && strings.TrimSpace(b.Answer) == in.Words })
 	if chosen >= 0 {
 		origin := e.origin()
-		origin.Kind, origin.Value, origin.Actor, origin.Note = cause.Answered, thing.Text(in.Words), in.Actor, ""
+		origin.Kind, origin.Value, origin.By, origin.Note = cause.Answered, thing.Text(in.Words), in.Doer, ""
 		e.inputEntry()
 		f.Enter(state.Block{Path: f.At + branchPath(chosen)})
 	} else {

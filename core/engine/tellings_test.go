@@ -36,7 +36,7 @@ func TestAQuestionIsAnsweredAndTheRunDoesWhatGoesWithTheAnswer(t *testing.T) {
 		assert.Equal(t, []string{"Light", "Dark"}, asked[0].Telling.Answers)
 		assert.Empty(t, b.sent())
 		assert.True(t, b.engine.Awaited(asked[0].Command))
-		b.do(engine.Input{Kind: engine.InputAnswer, Command: asked[0].Command, OK: true, Words: answer, Actor: "dashboard"})
+		b.do(engine.Input{Kind: engine.InputAnswer, Command: asked[0].Command, OK: true, Words: answer, Doer: cause.By{Who: cause.Panel, Via: cause.ViaPanel}})
 		assert.Equal(t, want, b.sent())
 		assert.False(t, b.engine.Awaited(asked[0].Command))
 		last := b.state("other")

@@ -10,6 +10,7 @@ import (
 	"pgregory.net/rapid"
 
 	"amvek/core/almanac"
+	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/rehearse"
 	"amvek/core/rule"
@@ -106,7 +107,7 @@ func TestPretendingTouchesNothing(t *testing.T) {
 			case 2:
 				v := thing.Number(float64(rapid.IntRange(0, 100).Draw(t, "by hand")))
 				both(func(l *living) {
-					l.do(engine.Input{Kind: engine.InputWrite, Device: "lamp", Name: "brightness", Value: v, Actor: "page"})
+					l.do(engine.Input{Kind: engine.InputWrite, Device: "lamp", Name: "brightness", Value: v, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 				})
 			case 3, 4:
 				before := two.saved(t)

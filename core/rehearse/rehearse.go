@@ -92,7 +92,7 @@ func Run(h Home, p Pretence) Result {
 	}
 	switch {
 	case p.ByHand:
-		r.give(engine.Input{Kind: engine.InputRun, Rule: p.Rule, Actor: "page"})
+		r.give(engine.Input{Kind: engine.InputRun, Rule: p.Rule, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 	case p.Trigger >= 0:
 		r.take(r.engine.Come(r.now, p.Rule, p.Trigger))
 	}

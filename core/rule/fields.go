@@ -24,7 +24,7 @@ var stepFields = map[StepKind][]string{
 	StepOneOf:    {"branches"},
 	StepRemember: {"device", "group"},
 	StepPutBack:  {"device", "group", "fadeSeconds"},
-	StepAction:   {"device", "action", "input"},
+	StepAction:   {"device", "action", "input", "unattended"},
 	StepPlay:     {"device", "group", "text"},
 	StepScene:    {"scene"},
 	StepSequence: {"sequence"},
@@ -57,6 +57,9 @@ var triggerFields = map[TriggerKind][]string{
 func (s *Step) decides() bool {
 	return s.Condition != nil && slices.Contains(stepFields[s.Kind], "condition")
 }
+
+// MayBeUnattended reports whether a step may be allowed to set going what is attended only.
+func (s *Step) MayBeUnattended() bool { return slices.Contains(stepFields[s.Kind], "unattended") }
 
 // idle says which fields of a part of a rule are given and would do nothing there. The kind is always there.
 func (c *checker) idle(path, what string, part any, used []string) {

@@ -23,7 +23,7 @@ test.describe('the demo home', () => {
     await hub.advance(3)
     type Device = { id: string; title: string }
     const stair = (await hub.get<Device[]>('/api/devices')).find((d) => d.title === 'Stair lamp')
-    await hub.send('PUT', `/api/devices/${stair?.id}/properties/brightness?actor=page`, { value: 20 })
+    await hub.send('PUT', `/api/devices/${stair?.id}/properties/brightness`, { value: 20 })
     await hub.advance(4)
 
     await page.goto(`${hub.url}/devices/${stair?.id}`)
@@ -105,7 +105,7 @@ test.describe('the demo home', () => {
 
     const wall = () => hub.bench({ what: 'wall', node: 'n48', button: 0, gesture: 'press' })
     await hub.send('POST', `/api/devices/${id('Mill room shutter')}/trial`)
-    await hub.send('PUT', `/api/devices/${id('Mill room shutter')}/properties/kind?actor=page`, { value: 'shutter' })
+    await hub.send('PUT', `/api/devices/${id('Mill room shutter')}/properties/kind`, { value: 'shutter' })
     await hub.advance(5)
     await wall()
     await hub.advance(3)

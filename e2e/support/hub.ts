@@ -93,10 +93,17 @@ export class Hub {
     return (await response.json()) as T
   }
 
+  /** The pass of a page of the hub, by which what is sent counts as a person's. */
+  private async pass(): Promise<string> {
+    const page = await (await fetch(`${this.url}/`)).text()
+    return /<meta name="amvek-page" content="([^"]*)"/.exec(page)?.[1] ?? ''
+  }
+
   async send(method: string, path: string, body?: unknown): Promise<Response> {
+    const pass = { 'Amvek-Page': await this.pass() }
     return fetch(this.url + path, {
       method,
-      headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
+      headers: body === undefined ? pass : { ...pass, 'Content-Type': 'application/json' },
       body: body === undefined ? undefined : JSON.stringify(body),
     })
   }

@@ -33,7 +33,7 @@ test.describe('in the demo home', () => {
     const inTheHouse = async () => (await hub.get<Bench>('/api/bench')).lamps.filter((l) => l.room === 'Mill room')
     const [left, right, ceiling] = (await inTheHouse()).map((l) => l.id)
     for (const title of lamps)
-      await hub.send('PUT', `/api/devices/${(await named(hub, title)).id}/properties/${property}?actor=page`, {
+      await hub.send('PUT', `/api/devices/${(await named(hub, title)).id}/properties/${property}`, {
         value: 0,
       })
     for (const title of lamps)

@@ -9,7 +9,7 @@ test('scenes follow each other, started by a rule; stop is stop, and a hand keep
   const lamp = (name: string) => async () => await value(hub, name, 'brightness')
   const worktop = lamp('Worktop lamps')
   const table = lamp('Table lamp')
-  await hub.send('POST', '/api/scenes/scene-all-off/apply?actor=page')
+  await hub.send('POST', '/api/scenes/scene-all-off/apply')
   await hub.advance(5)
   await expect.poll(table).toBe(0)
 
@@ -60,7 +60,7 @@ test('scenes follow each other, started by a rule; stop is stop, and a hand keep
   // A hand takes one lamp; the other goes on to the next scene at half of it, and back to what was below.
   await hub.send(
     'PUT',
-    `/api/devices/${(await hub.get<{ id: string; title: string }[]>('/api/devices')).find((d) => d.title === 'Worktop lamps')!.id}/properties/brightness?actor=page`,
+    `/api/devices/${(await hub.get<{ id: string; title: string }[]>('/api/devices')).find((d) => d.title === 'Worktop lamps')!.id}/properties/brightness`,
     { value: 77 },
   )
   await hub.advance(130)

@@ -144,7 +144,7 @@ test('from an empty home to a lamp held by a rule, by hand, on a dashboard and a
     await exact.fill('20')
     await exact.press('Enter')
     await expect(page.locator('.figure b').first()).toHaveText('20 %')
-    await expect(page.locator('article.property').first()).toContainText('By hand, on its page')
+    await expect(page.locator('article.property').first()).toContainText('By hand')
     await expect(page.locator('article.property').first()).toContainText('Stair light waits below')
     await hub.advance(10)
     await expect(page.locator('.figure b').first()).toHaveText('20 %')

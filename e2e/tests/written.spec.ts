@@ -125,7 +125,7 @@ test('the kiln: after nine hours the household is asked, and the answer is done'
 
   const power = () => value(hub, 'Kiln', 'power')
   const on = async () => {
-    await hub.send('PUT', `/api/devices/${kiln.id}/properties/power?actor=page`, { value: true })
+    await hub.send('PUT', `/api/devices/${kiln.id}/properties/power`, { value: true })
     await expect.poll(power).toBe(true)
     await hub.advance(9 * 3600 + 5)
   }

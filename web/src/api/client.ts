@@ -23,7 +23,10 @@ interface ProblemDocument {
   errors?: { location?: string; message?: string }[] | null
 }
 
-export const api = createClient<paths>({ baseUrl: '/' })
+/** The pass that the hub put into the page: by it the hub knows that a request comes from a page of its own. */
+const pass = document.querySelector<HTMLMetaElement>('meta[name="amvek-page"]')?.content
+
+export const api = createClient<paths>({ baseUrl: '/', headers: pass ? { 'Amvek-Page': pass } : {} })
 
 /** Awaits an answer of the hub and returns its body; a refusal becomes a Problem. */
 export async function ask<T>(

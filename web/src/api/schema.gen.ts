@@ -2535,6 +2535,13 @@ export interface components {
             /** @description What was refused last. */
             why?: string;
         };
+        By: {
+            id?: string;
+            /** @enum {string} */
+            via?: "" | "page" | "panel" | "api" | "thing" | "wire" | "run";
+            /** @enum {string} */
+            who?: "" | "person" | "panel" | "program" | "device" | "rule" | "schedule";
+        };
         Calendar: {
             /** @description Where it is read, by http or https. */
             address: string;
@@ -2957,9 +2964,9 @@ export interface components {
             where?: string;
         };
         EntryView: {
-            actor?: string;
             /** Format: date-time */
             at: string;
+            by?: components["schemas"]["By"];
             connection?: string;
             device?: string;
             /** Format: int64 */
@@ -5804,10 +5811,7 @@ export interface operations {
     };
     "invoke-action": {
         parameters: {
-            query?: {
-                /** @description Through what a person acts. */
-                actor?: "page" | "dashboard" | "palette" | "program";
-            };
+            query?: never;
             header?: never;
             path: {
                 id: string;
@@ -5874,10 +5878,7 @@ export interface operations {
     };
     "write-property": {
         parameters: {
-            query?: {
-                /** @description Through what a person acts. */
-                actor?: "page" | "dashboard" | "palette" | "program";
-            };
+            query?: never;
             header?: never;
             path: {
                 id: string;
@@ -5975,10 +5976,7 @@ export interface operations {
     };
     "settle-difference": {
         parameters: {
-            query?: {
-                /** @description Through what a person acts. */
-                actor?: "page" | "dashboard" | "palette" | "program";
-            };
+            query?: never;
             header?: never;
             path: {
                 id: string;
@@ -6012,10 +6010,7 @@ export interface operations {
     };
     "let-go": {
         parameters: {
-            query?: {
-                /** @description Through what a person acts. */
-                actor?: "page" | "dashboard" | "palette" | "program";
-            };
+            query?: never;
             header?: never;
             path: {
                 id: string;
@@ -6046,10 +6041,7 @@ export interface operations {
     };
     "keep-property": {
         parameters: {
-            query?: {
-                /** @description Through what a person acts. */
-                actor?: "page" | "dashboard" | "palette" | "program";
-            };
+            query?: never;
             header?: never;
             path: {
                 id: string;
@@ -6184,10 +6176,7 @@ export interface operations {
     };
     "measure-travel": {
         parameters: {
-            query?: {
-                /** @description Through what a person acts. */
-                actor?: "page" | "dashboard" | "palette" | "program";
-            };
+            query?: never;
             header?: never;
             path: {
                 id: string;
@@ -7255,10 +7244,7 @@ export interface operations {
     };
     "answer-question": {
         parameters: {
-            query?: {
-                /** @description Through what a person acts. */
-                actor?: "page" | "dashboard" | "palette" | "program";
-            };
+            query?: never;
             header?: never;
             path: {
                 id: string;
@@ -7380,10 +7366,7 @@ export interface operations {
     };
     "say-phrase": {
         parameters: {
-            query?: {
-                /** @description Through what a person acts. */
-                actor?: "page" | "dashboard" | "palette" | "program";
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
@@ -8283,10 +8266,7 @@ export interface operations {
     };
     "resume-rule": {
         parameters: {
-            query?: {
-                /** @description Through what a person acts. */
-                actor?: "page" | "dashboard" | "palette" | "program";
-            };
+            query?: never;
             header?: never;
             path: {
                 id: string;
@@ -8378,10 +8358,7 @@ export interface operations {
     };
     "run-rule": {
         parameters: {
-            query?: {
-                /** @description Through what a person acts. */
-                actor?: "page" | "dashboard" | "palette" | "program";
-            };
+            query?: never;
             header?: never;
             path: {
                 id: string;
@@ -8602,10 +8579,7 @@ export interface operations {
     };
     "try-values": {
         parameters: {
-            query?: {
-                /** @description Through what a person acts. */
-                actor?: "page" | "dashboard" | "palette" | "program";
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
@@ -8703,10 +8677,7 @@ export interface operations {
     };
     "apply-scene": {
         parameters: {
-            query?: {
-                /** @description Through what a person acts. */
-                actor?: "page" | "dashboard" | "palette" | "program";
-            };
+            query?: never;
             header?: never;
             path: {
                 id: string;
@@ -9206,10 +9177,7 @@ export interface operations {
     };
     "start-sequence": {
         parameters: {
-            query?: {
-                /** @description Through what a person acts. */
-                actor?: "page" | "dashboard" | "palette" | "program";
-            };
+            query?: never;
             header?: never;
             path: {
                 id: string;
@@ -9238,10 +9206,7 @@ export interface operations {
     };
     "stop-sequence": {
         parameters: {
-            query?: {
-                /** @description Through what a person acts. */
-                actor?: "page" | "dashboard" | "palette" | "program";
-            };
+            query?: never;
             header?: never;
             path: {
                 id: string;
@@ -9427,10 +9392,7 @@ export interface operations {
     };
     "try-step": {
         parameters: {
-            query?: {
-                /** @description Through what a person acts. */
-                actor?: "page" | "dashboard" | "palette" | "program";
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;

@@ -11,7 +11,7 @@ const settle = (verb: 'believe' | 'set') =>
   notices.attempt(() =>
     ask(
       api.POST('/api/devices/{id}/properties/{property}/difference', {
-        params: { path: { id: props.device, property: props.property }, query: { actor: 'page' } },
+        params: { path: { id: props.device, property: props.property } },
         body: { verb },
       }),
     ),

@@ -2,11 +2,10 @@
 import Button from 'primevue/button'
 import { api, ask } from '@/api/client'
 import type { Notice } from '@/api/types'
-import type { Actor } from '@/lib/act'
 import { useNotices } from '@/stores/notices'
 
 /** What somebody can do about what the household was told: say that they have seen it, or answer. */
-const props = defineProps<{ notice: Notice; actor: Actor; large?: boolean }>()
+const props = defineProps<{ notice: Notice; large?: boolean }>()
 const notices = useNotices()
 const path = { id: props.notice.id }
 
@@ -15,7 +14,7 @@ const answer = (words: string) =>
   notices.attempt(() =>
     ask(
       api.POST('/api/notices/{id}/answer', {
-        params: { path, query: { actor: props.actor } },
+        params: { path },
         body: { answer: words },
       }),
     ),

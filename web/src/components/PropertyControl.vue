@@ -6,14 +6,14 @@ import Slider from 'primevue/slider'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Property, PropertyState, Value } from '@/api/types'
-import { act, type Actor } from '@/lib/act'
+import { act } from '@/lib/act'
 import CommitInput from './CommitInput.vue'
 import { useNotices } from '@/stores/notices'
 
 /** Sets one writable property, with the control that fits its type. */
 const props = withDefaults(
-  defineProps<{ device: string; property: Property; state: PropertyState; actor?: Actor; exact?: boolean }>(),
-  { actor: 'page', exact: true },
+  defineProps<{ device: string; property: Property; state: PropertyState; exact?: boolean }>(),
+  { exact: true },
 )
 const notices = useNotices()
 
@@ -41,7 +41,7 @@ watch(
 )
 onBeforeUnmount(() => clearTimeout(timer))
 
-const write = (value: Value) => notices.attempt(() => act.write(props.device, props.property.name, value, props.actor))
+const write = (value: Value) => notices.attempt(() => act.write(props.device, props.property.name, value))
 
 function slide(value: number | number[]) {
   const n = Array.isArray(value) ? value[0]! : value

@@ -9,10 +9,11 @@ const props = defineProps<{ state: PropertyState }>()
 const home = useHome()
 
 const places: Record<string, string> = {
-  page: 'on its page',
-  dashboard: 'on a dashboard',
-  palette: 'by search',
-  try: 'trying values',
+  page: 'By hand',
+  panel: 'By hand, on a panel',
+  try: 'By hand, trying values',
+  api: 'By a program',
+  thing: 'By a program',
 }
 
 function who(h: Holder): string {
@@ -28,9 +29,9 @@ function who(h: Holder): string {
     case 'device':
       return 'By hand, at the device'
     case 'hand':
-      return h.owner ? 'Kept by hand' : `By hand, ${places[h.title ?? ''] ?? 'here'}`
+      return h.owner ? 'Kept by hand' : (places[h.title ?? ''] ?? 'By hand')
     default:
-      return 'So it was found'
+      return 'As found'
   }
 }
 

@@ -82,7 +82,6 @@ const tryValues = () =>
     }
     await ask(
       api.POST('/api/scenes/try', {
-        params: { query: { actor: 'page' } },
         body: { targets, fadeSeconds: trying.value ? 0 : copy.value!.fadeSeconds },
       }),
     )

@@ -45,7 +45,7 @@ const all = computed<Hit[]>(() => {
         kind: 'command',
         run: () =>
           notices.attempt(async () => {
-            await act.applyScene(s.id, 'palette')
+            await act.applyScene(s.id)
             notices.done(`Scene ${s.title} applied.`)
           }),
       },
@@ -58,7 +58,7 @@ const all = computed<Hit[]>(() => {
         kind: 'command',
         run: () =>
           notices.attempt(async () => {
-            await (s.state.running ? act.stopSequence(s.id, 'palette') : act.startSequence(s.id, 'palette'))
+            await (s.state.running ? act.stopSequence(s.id) : act.startSequence(s.id))
             notices.done(`Sequence ${s.title} ${s.state.running ? 'stopped' : 'started'}.`)
           }),
       },
@@ -69,7 +69,7 @@ const all = computed<Hit[]>(() => {
       kind: 'command',
       run: () =>
         notices.attempt(async () => {
-          await act.write(OWN, MODE, m.id, 'palette')
+          await act.write(OWN, MODE, m.id)
           notices.done(`The mode of the house is ${m.title}.`)
         }),
     })),
@@ -124,7 +124,7 @@ const phrase = computed<Hit[]>(() => {
   const said = words.value.trim()
   if (!said || !home.rules.some((r) => r.when?.some((t) => t.kind === 'phrase'))) return []
   const say = async () => {
-    await ask(api.POST('/api/phrases', { params: { query: { actor: 'palette' } }, body: { words: said } }))
+    await ask(api.POST('/api/phrases', { body: { words: said } }))
     notices.done(`“${said}” was said to the rules.`)
   }
   return [{ key: 'say', title: `Say “${said}”`, kind: 'to rules', run: () => notices.attempt(say) }]

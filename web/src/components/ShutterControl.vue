@@ -2,7 +2,7 @@
 import Button from 'primevue/button'
 import { computed } from 'vue'
 import type { Property, PropertyState } from '@/api/types'
-import { act, type Actor } from '@/lib/act'
+import { act } from '@/lib/act'
 import { useNotices } from '@/stores/notices'
 import PropertyControl from './PropertyControl.vue'
 import ShutterDrawing from './ShutterDrawing.vue'
@@ -13,12 +13,11 @@ const props = withDefaults(
     device: string
     property: Property
     state: PropertyState
-    actor?: Actor
     stop?: string
     /** How far its slats are turned, in percent, where it has any that turn. */
     tilt?: number
   }>(),
-  { actor: 'page', stop: undefined, tilt: undefined },
+  { stop: undefined, tilt: undefined },
 )
 const notices = useNotices()
 
@@ -35,7 +34,7 @@ const shutter = computed(
 const goal = computed(() =>
   props.state.certainty === 'pending' && typeof props.state.target === 'number' ? props.state.target : undefined,
 )
-const go = (to: number) => notices.attempt(() => act.write(props.device, props.property.name, to, props.actor))
+const go = (to: number) => notices.attempt(() => act.write(props.device, props.property.name, to))
 const halt = () => notices.attempt(() => act.ask(props.device, props.stop ?? 'stop'))
 </script>
 
@@ -61,7 +60,7 @@ const halt = () => notices.attempt(() => act.ask(props.device, props.stop ?? 'st
         </template>
         <template v-else>At rest</template>
       </p>
-      <PropertyControl v-if="shutter?.travel" :device="device" :property="property" :state="state" :actor="actor" />
+      <PropertyControl v-if="shutter?.travel" :device="device" :property="property" :state="state" />
       <p v-else class="soft small">To send it to a place in between, its travel times have to be known.</p>
     </div>
   </div>

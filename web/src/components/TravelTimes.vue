@@ -36,7 +36,7 @@ const say = (verb: 'learn' | 'here' | 'forget') =>
   notices.attempt(() =>
     ask(
       api.POST('/api/devices/{id}/properties/{property}/travel/measuring', {
-        params: { path: path.value, query: { actor: 'page' } },
+        params: { path: path.value },
         body: { verb },
       }),
     ),

@@ -54,12 +54,12 @@ async function attempt(action: () => Promise<unknown>) {
 const { control } = props
 function tap() {
   if (props.still || gone.value) return
-  if (control.kind === 'scene') void attempt(() => act.applyScene(control.scene!, 'dashboard'))
-  else if (control.kind === 'rule' && !rule.value?.whenever) void attempt(() => act.runRule(control.rule!, 'dashboard'))
+  if (control.kind === 'scene') void attempt(() => act.applyScene(control.scene!))
+  else if (control.kind === 'rule' && !rule.value?.whenever) void attempt(() => act.runRule(control.rule!))
   else if (control.kind === 'lamp') write(dims.value ? (on.value ? 0 : lastOn.value) : !on.value)
 }
 function write(value: number | boolean) {
-  void attempt(() => act.write(control.device!, control.property!, value, 'dashboard'))
+  void attempt(() => act.write(control.device!, control.property!, value))
 }
 function dim(value: number | number[]) {
   percent.value = Array.isArray(value) ? value[0]! : value

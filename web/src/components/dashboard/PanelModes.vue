@@ -9,7 +9,7 @@ import { useNotices } from '@/stores/notices'
 const home = useHome()
 const notices = useNotices()
 const mode = computed(() => home.state(OWN, MODE)?.value)
-const set = (id: string) => notices.attempt(() => act.write(OWN, MODE, id, 'dashboard'))
+const set = (id: string) => notices.attempt(() => act.write(OWN, MODE, id))
 </script>
 
 <template>

@@ -25,7 +25,7 @@ const shown = computed(() =>
       <p>
         {{ n.text }} <span class="mono soft at">{{ home.times.since(n.at, home.now) }}</span>
       </p>
-      <NoticeAnswers :notice="n" actor="dashboard" large />
+      <NoticeAnswers :notice="n" large />
     </article>
   </section>
 </template>

@@ -16,7 +16,7 @@ const home = useHome()
         <span class="mono soft">{{ home.times.since(n.at, home.now) }}</span>
         <span class="text">{{ n.text }}</span>
         <RouterLink class="link small" :to="`/journal?entry=${n.entry}`">Why?</RouterLink>
-        <NoticeAnswers v-if="!n.seenAt" :notice="n" actor="page" />
+        <NoticeAnswers v-if="!n.seenAt" :notice="n" />
         <span v-else class="soft small"
           >{{ n.answer ? `“${n.answer}”` : 'seen' }} {{ home.times.since(n.seenAt, home.now) }}</span
         >
