@@ -345,8 +345,17 @@ func notStartedReason(note string) string {
 	}
 }
 
+// settleRecords returns when what was told before can be read: an entry is told to browsers before it is written. Where it
+// cannot be written, what can be read is read.
+func (h *Hub) settleRecords(ctx context.Context) {
+	if err := h.store.Flush(ctx); err != nil {
+		h.log.Debug("records could not be settled", "error", err)
+	}
+}
+
 // Journal returns journal entries in words, newest first.
 func (h *Hub) Journal(ctx context.Context, q store.JournalQuery) ([]EntryView, error) {
+	h.settleRecords(ctx)
 	entries, err := h.store.Journal(ctx, q)
 	if err != nil {
 		return nil, fmt.Errorf("reading the journal: %w", err)
@@ -356,6 +365,7 @@ func (h *Hub) Journal(ctx context.Context, q store.JournalQuery) ([]EntryView, e
 
 // Chain returns the whole chain of an entry: from where it began, and all that followed from it.
 func (h *Hub) Chain(ctx context.Context, id cause.ID) ([]EntryView, error) {
+	h.settleRecords(ctx)
 	entries, err := h.store.Chain(ctx, id)
 	if err != nil {
 		return nil, fmt.Errorf("reading the journal: %w", err)

@@ -27,6 +27,7 @@ type JournalFound struct {
 // SearchJournal returns the entries whose sentence has all words in it, newest first. Names are those of today, as the
 // sentences have them. A day, if there is one, is the last that is searched.
 func (h *Hub) SearchJournal(ctx context.Context, q store.JournalQuery, words, day string) (found JournalFound, err error) {
+	h.settleRecords(ctx)
 	if day != "" {
 		var zone *time.Location
 		if err := h.do(ctx, func() { zone = h.engine.Moment().Location() }); err != nil {

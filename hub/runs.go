@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -94,9 +95,7 @@ const runsShown = 40
 
 // Runs returns a rule's runs before an entry, or the latest, newest first; those under way first.
 func (h *Hub) Runs(ctx context.Context, id string, before cause.ID) ([]RunView, error) {
-	if err := h.store.Flush(ctx); err != nil {
-		return nil, err
-	}
+	h.settleRecords(ctx)
 	kept, err := h.store.Traces(ctx, id, before, runsShown)
 	if err != nil {
 		return nil, fmt.Errorf("reading the traces: %w", err)
@@ -194,9 +193,7 @@ func (h *Hub) Run(ctx context.Context, id string, entry cause.ID) (RunTrace, err
 
 // trace returns a trace, be it under way or kept.
 func (h *Hub) trace(ctx context.Context, id string, entry cause.ID) (*state.Trace, error) {
-	if err := h.store.Flush(ctx); err != nil {
-		return nil, err
-	}
+	h.settleRecords(ctx)
 	var open *state.Trace
 	if err := h.do(ctx, func() {
 		view, _ := h.engine.RuleView(id)
@@ -209,7 +206,7 @@ func (h *Hub) trace(ctx context.Context, id string, entry cause.ID) (*state.Trac
 	}); err != nil || open != nil {
 		return open, err
 	}
-	kept, err := h.store.Traces(ctx, id, entry+1, 1)
+	kept, err := h.store.Traces(ctx, id, min(entry, math.MaxInt64-1)+1, 1)
 	if err != nil {
 		return nil, fmt.Errorf("reading the traces: %w", err)
 	}

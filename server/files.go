@@ -38,7 +38,6 @@ func (s *Server) files(files fs.FS) {
 			c.Set("Cache-Control", "public, max-age=31536000, immutable")
 		}
 		c.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; connect-src 'self'; frame-ancestors 'self'")
-		c.Set("X-Content-Type-Options", "nosniff")
 		return c.Send(data)
 	})
 }

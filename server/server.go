@@ -30,6 +30,10 @@ import (
 // MaximumBody is the largest request body, in bytes.
 const MaximumBody = 1 << 20
 
+// longestHead is how long the head of a request may be, in bytes: other programs on this machine may leave large cookies,
+// which a browser sends to every port of it.
+const longestHead = 32 << 10
+
 // Options are what a server needs.
 type Options struct {
 	Hub *hub.Hub
@@ -60,8 +64,12 @@ type Server struct {
 func New(o Options) *Server {
 	s := &Server{hub: o.Hub, log: o.Log, bench: o.Bench, version: o.Version, passes: passes{o.PageKey}, closing: make(chan struct{})}
 	// Immutable: ids out of a request are kept for longer than the request, whose memory Fiber uses again.
-	s.app = fiber.New(fiber.Config{AppName: "Amvek", Immutable: true, BodyLimit: MaximumBody, ErrorHandler: s.failed, ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute})
+	s.app = fiber.New(fiber.Config{AppName: "Amvek", Immutable: true, BodyLimit: MaximumBody, ErrorHandler: s.failed, ReadBufferSize: longestHead, ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute})
 	s.app.Use(recovery.New())
+	s.app.Use(func(c fiber.Ctx) error {
+		c.Set("X-Content-Type-Options", "nosniff") // on whatever is answered
+		return c.Next()
+	})
 	s.app.Use(onlyLocal)
 	s.app.Use("/api/live", s.live())
 	s.app.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed}))
@@ -84,6 +92,7 @@ func Document(version string) ([]byte, error) {
 }
 
 func config(version string) huma.Config {
+	speakPlainly()
 	huma.DefaultArrayNullable = false // lists are empty, never null
 	c := huma.DefaultConfig("Amvek", version)
 	c.Info.Description = "The interface of an Amvek hub. Times are RFC 3339, errors RFC 9457, values in canonical units."

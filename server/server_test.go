@@ -104,9 +104,9 @@ func TestEveryRefusalIsAProblemDocument(t *testing.T) {
 		{"GET", "/api/devices/none", "", 404, "no such device"},
 		{"PUT", "/api/devices/none/properties/power", `{"value":true}`, 404, "no such device"},
 		{"POST", "/api/rules", `{`, 400, ""},
-		{"POST", "/api/rules", `{"title":"x"}`, 422, "required property"},
+		{"POST", "/api/rules", `{"title":"x"}`, 422, "is missing"},
 		{"POST", "/api/rules", `{"title":"x","enabled":true,"do":[{"kind":"sing"}]}`, 422, "body.do[0].kind"},
-		{"POST", "/api/rules", `{"title":"x","enabled":true,"do":[],"colour":1}`, 422, "unexpected property"},
+		{"POST", "/api/rules", `{"title":"x","enabled":true,"do":[],"colour":1}`, 422, "nothing of this name"},
 		{"POST", "/api/rules", `{"title":"  ","enabled":true,"do":[]}`, 422, "Give the rule a name"},
 		{"POST", "/api/scenes", `{"title":"x","fadeSeconds":9999,"targets":[]}`, 422, "body.fadeSeconds"},
 		{"POST", "/api/scenes", `{"title":"x","fadeSeconds":1,"targets":[{"device":"d","property":"p","value":1}]}`, 422, "targets[0]"},
@@ -211,4 +211,41 @@ func TestSaveRefusesAnOldRevision(t *testing.T) {
 	assert.Equal(t, 204, call(t, "DELETE", room, "").status)
 	assert.Equal(t, 204, call(t, "POST", room+"/restore", "").status)
 	assert.Contains(t, call(t, "GET", url+"/api/home", "").body, "Great hall")
+}
+
+// Whatever is sent, what is wrong is said in words that are no programming language's, and nothing falls.
+func TestWrongInputIsSaidPlainly(t *testing.T) {
+	address := serve(t)
+	page := pass.FindStringSubmatch(call(t, http.MethodGet, address+"/", "").body)[1]
+	for _, c := range []struct {
+		method, path, body string
+		status             int
+		says               string
+	}{
+		{http.MethodPost, "/api/rules", `<html>`, 400, "This is not valid JSON."},
+		{http.MethodPost, "/api/rules", `{`, 400, "This is not valid JSON."},
+		{http.MethodPost, "/api/rules", `{"title":"x"}{}`, 400, "This is not valid JSON."},
+		{http.MethodPost, "/api/rules", `[]`, 422, "An object is expected here."},
+		{http.MethodPost, "/api/rules", `{"title":"x","enabled":true,"do":{}}`, 422, "do: A list is expected here."},
+		{http.MethodPost, "/api/rules", `{"title":"x","enabled":true}`, 422, "“do” is missing."},
+		{http.MethodPost, "/api/rules", `{"title":"x","enabled":true,"do":[],"colour":1}`, 422, "colour: There is nothing of this name here."},
+		{http.MethodPut, "/api/devices/own/properties/mode", `{"value":1e999}`, 400, "A number in it is too large."},
+		{http.MethodGet, "/api/journal?limit=many", "", 422, "query.limit: A number is expected here."},
+		{http.MethodGet, "/api/journal/18446744073709551615/chain", "", 404, "There is no such entry in the journal."},
+		{http.MethodGet, "/api/journal?before=18446744073709551615", "", 200, ""},
+		{http.MethodGet, "/api/rules/x/runs/18446744073709551615", "", 404, ""},
+		{http.MethodGet, "/api/history?series=own/mode&from=noon&to=night", "", 422, "query.from: This is not a time such as 2026-11-28T22:30:00Z."},
+	} {
+		got := call(t, c.method, address+c.path, c.body, "Amvek-Page", page)
+		assert.Equal(t, c.status, got.status, "%s %s: %s", c.path, c.body, got.body)
+		assert.Equal(t, "nosniff", got.header.Get("X-Content-Type-Options"))
+		if c.says != "" {
+			var problem struct{ Detail string }
+			require.NoError(t, json.Unmarshal([]byte(got.body), &problem))
+			assert.Equal(t, c.says, problem.Detail, c.body)
+		}
+	}
+	assert.Equal(t, 200, call(t, http.MethodGet, address+"/api/about", "", "Cookie", strings.Repeat("a", 20<<10)).status)
+	long := call(t, http.MethodPost, address+"/api/rules", `"`+strings.Repeat("x", 100_000)+`"`)
+	assert.Less(t, len(long.body), 2000, "not all is told back")
 }

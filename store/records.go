@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"encoding/json"
 	"errors"
+	"math"
 	"strings"
 	"time"
 
@@ -113,7 +114,7 @@ func (s *Store) Journal(ctx context.Context, q JournalQuery) ([]cause.Entry, err
 		add("rule = ?", q.Rule)
 	}
 	if q.Before != 0 {
-		add("id < ?", q.Before)
+		add("id < ?", number(q.Before))
 	}
 	if !q.From.IsZero() {
 		add("at >= ?", q.From.UnixMilli())
@@ -137,8 +138,11 @@ func (s *Store) Chain(ctx context.Context, id cause.ID) ([]cause.Entry, error) {
 	return s.entries(ctx, `WITH RECURSIVE
 		up(id, parent) AS (SELECT id, parent FROM journal WHERE id = ?1 UNION ALL SELECT j.id, j.parent FROM journal j JOIN up ON j.id = up.parent),
 		down(id) AS (SELECT id FROM journal WHERE id = ?1 UNION SELECT j.id FROM journal j JOIN down ON j.parent = down.id)
-		SELECT entry FROM journal WHERE id IN (SELECT id FROM up UNION SELECT id FROM down) ORDER BY id LIMIT 500`, id)
+		SELECT entry FROM journal WHERE id IN (SELECT id FROM up UNION SELECT id FROM down) ORDER BY id LIMIT 500`, number(id))
 }
+
+// number is an entry's id as the database keeps it; no entry ever has one that is larger.
+func number(id cause.ID) int64 { return int64(min(id, math.MaxInt64)) }
 
 func (s *Store) entries(ctx context.Context, query string, args ...any) ([]cause.Entry, error) {
 	rows, err := s.read.QueryContext(ctx, query, args...)

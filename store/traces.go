@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"math"
 	"time"
 
 	"amvek/core/cause"
@@ -32,9 +33,9 @@ func (s *Store) AddTrace(t Trace) {
 // Traces returns the newest traces of a rule before an entry, or at all, newest first.
 func (s *Store) Traces(ctx context.Context, rule string, before cause.ID, limit int) ([]Trace, error) {
 	if before == 0 {
-		before = 1 << 62
+		before = math.MaxInt64
 	}
-	rows, err := s.read.QueryContext(ctx, `SELECT id, at, trace FROM traces WHERE rule = ? AND id < ? ORDER BY id DESC LIMIT ?`, rule, before, limit)
+	rows, err := s.read.QueryContext(ctx, `SELECT id, at, trace FROM traces WHERE rule = ? AND id < ? ORDER BY id DESC LIMIT ?`, rule, number(before), limit)
 	if err != nil {
 		return nil, err
 	}

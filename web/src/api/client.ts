@@ -41,8 +41,7 @@ export async function ask<T>(
   if (answer.error !== undefined || !answer.response.ok) {
     const document = (answer.error ?? {}) as ProblemDocument
     const places = (document.errors ?? []).map((e) => ({ location: e.location ?? '', message: e.message ?? '' }))
-    let words = document.detail ?? document.title ?? 'The hub refused this.'
-    if (words === 'validation failed' && places[0]) words = `${places[0].location}: ${places[0].message}`
+    const words = document.detail ?? document.title ?? 'The hub refused this.'
     throw new Problem(answer.response.status, words, places)
   }
   return answer.data as NonNullable<T>
