@@ -204,6 +204,7 @@ func (h *Hub) EditConnection(ctx context.Context, id string, edit ConnectionEdit
 	if !there {
 		return Absent("There is no such connection.")
 	}
+	before := doc.Address
 	if edit.Title != nil {
 		doc.Title = *edit.Title
 	}
@@ -219,12 +220,14 @@ func (h *Hub) EditConnection(ctx context.Context, id string, edit ConnectionEdit
 	if edit.Paused != nil {
 		doc.Paused = *edit.Paused
 	}
-	if edit.Secret != nil && *edit.Secret != "" {
-		if err := h.store.PutSecret(ctx, secretName(id), *edit.Secret); err != nil {
-			return err
-		}
+	change := Together{Save: []New{{Kind: DefinitionConnection, ID: id, Document: &doc}}}
+	switch secret, err := h.store.Secret(ctx, secretName(id)); {
+	case edit.Secret != nil && *edit.Secret != "":
+		change.Secrets = map[string]string{secretName(id): *edit.Secret}
+	case err == nil && secret != "" && doc.Address != before:
+		return Invalid("secret", "At another address somebody else may listen: enter the key or password again.")
 	}
-	if _, err := h.Save(ctx, New{Kind: DefinitionConnection, ID: id, Document: &doc}); err != nil {
+	if _, err := h.Commit(ctx, change); err != nil {
 		return err
 	}
 	return h.do(ctx, func() {
@@ -316,15 +319,13 @@ func (h *Hub) RemoveConnection(ctx context.Context, id string, withDevices bool)
 	if len(users) > 0 && !withDevices {
 		return &ConflictError{fmt.Sprintf("%d devices in the home use this connection; remove them first.", len(users))}
 	}
+	change := Together{Secrets: map[string]string{secretName(id): ""}}
 	for _, device := range users {
-		if err := h.Remove(ctx, DefinitionDevice, device); err != nil {
-			return err
-		}
+		change.Remove = append(change.Remove, Gone{DefinitionDevice, device})
 	}
-	if err := h.Remove(ctx, DefinitionConnection, id); err != nil {
-		return err
-	}
-	return h.store.PutSecret(ctx, secretName(id), "")
+	change.Remove = append(change.Remove, Gone{DefinitionConnection, id})
+	_, err := h.Commit(ctx, change)
+	return err
 }
 
 func values[T any](m map[string]T) []T {

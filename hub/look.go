@@ -172,10 +172,7 @@ func (h *Hub) connectBroker(ctx context.Context, doc *Connection, n NewConnectio
 		return "", Invalid("address", connect.Sentence(err))
 	}
 	id := NewID(DefinitionConnection)
-	if err := h.store.PutSecret(ctx, secretName(id), n.Password); err != nil {
-		return "", err
-	}
-	if _, err := h.Save(ctx, New{Kind: DefinitionConnection, ID: id, Document: doc}); err != nil {
+	if _, err := h.Commit(ctx, Together{Save: []New{{Kind: DefinitionConnection, ID: id, Document: doc}}, Secrets: map[string]string{secretName(id): n.Password}}); err != nil {
 		return "", err
 	}
 	return id, h.do(ctx, func() {

@@ -160,9 +160,6 @@ func (h *Hub) connected(ctx context.Context, p *pairing, key string) (string, er
 	if id == "" {
 		id = NewID(DefinitionConnection)
 	}
-	if err := h.store.PutSecret(ctx, secretName(id), key); err != nil {
-		return "", err
-	}
 	doc := &Connection{Title: p.view.Title, Kind: KindLumbrookBridge, Address: p.view.Address, Serial: p.serial}
 	var before *Connection
 	if err := h.do(ctx, func() { before = h.definitions.connections[id].doc }); err != nil {
@@ -171,7 +168,7 @@ func (h *Hub) connected(ctx context.Context, p *pairing, key string) (string, er
 	if before != nil {
 		doc.Title = before.Title
 	}
-	if _, err := h.Save(ctx, New{Kind: DefinitionConnection, ID: id, Document: doc}); err != nil {
+	if _, err := h.Commit(ctx, Together{Save: []New{{Kind: DefinitionConnection, ID: id, Document: doc}}, Secrets: map[string]string{secretName(id): key}}); err != nil {
 		return "", err
 	}
 	return id, h.do(ctx, func() { h.openConnection(id) })

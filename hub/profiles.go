@@ -189,7 +189,7 @@ func (h *Hub) SaveProfile(ctx context.Context, document string) (string, error) 
 	}
 	doc := &Profile{Title: model.Title, Model: model.Model, Document: json.RawMessage(document)}
 	all := []New{{Kind: DefinitionProfile, ID: profileID(model.Model), Document: doc}}
-	return model.Model, h.useProfile(ctx, all, model.Model, model)
+	return model.Model, h.useProfile(ctx, Together{Save: all}, model.Model, model)
 }
 
 // InstallProfile takes a shipped profile into use.
@@ -225,19 +225,16 @@ func (h *Hub) RemoveProfile(ctx context.Context, model string) error {
 	if len(used) > 0 && !shipped.Installed {
 		return &ConflictError{fmt.Sprintf("%d devices in the home are described by this profile; remove them first.", len(used))}
 	}
-	if err := h.Remove(ctx, DefinitionProfile, profileID(model)); err != nil {
-		return err
-	}
 	var back *thing.Model
 	if shipped.Installed {
 		back = shipped.Model
 	}
-	return h.useProfile(ctx, nil, model, back)
+	return h.useProfile(ctx, Together{Remove: []Gone{{DefinitionProfile, profileID(model)}}}, model, back)
 }
 
-// useProfile saves definitions, describes the devices of a model anew, and lets the connections look
+// useProfile makes changes, describes the devices of a model anew, and lets the connections look
 // their profiles up again.
-func (h *Hub) useProfile(ctx context.Context, all []New, model string, profile *thing.Model) error {
+func (h *Hub) useProfile(ctx context.Context, all Together, model string, profile *thing.Model) error {
 	if err := h.do(ctx, func() {
 		for _, id := range h.devicesOf(model) {
 			if profile == nil {
@@ -250,15 +247,13 @@ func (h *Hub) useProfile(ctx context.Context, all []New, model string, profile *
 				p := device.Description.Property(name)
 				return p == nil || p.Type != thing.TypeNumber || p.Writable
 			})
-			all = append(all, New{Kind: DefinitionDevice, ID: id, Document: &device})
+			all.Save = append(all.Save, New{Kind: DefinitionDevice, ID: id, Document: &device})
 		}
 	}); err != nil {
 		return err
 	}
-	if len(all) > 0 {
-		if _, err := h.SaveAll(ctx, all); err != nil {
-			return err
-		}
+	if _, err := h.Commit(ctx, all); err != nil {
+		return err
 	}
 	var links []*link
 	if err := h.do(ctx, func() {

@@ -31,10 +31,29 @@ func (h *Hub) Save(ctx context.Context, n New) (int, error) {
 
 // SaveAll is Save for several, all or none.
 func (h *Hub) SaveAll(ctx context.Context, all []New) ([]int, error) {
+	return h.Commit(ctx, Together{Save: all})
+}
+
+// Gone is a definition that is to be removed.
+type Gone struct {
+	Kind Kind
+	ID   string
+}
+
+// Together is what is changed all or none: everything is checked before anything is written, and all is written at once.
+type Together struct {
+	Save   []New
+	Remove []Gone
+	// Secrets are keys and passwords, by name; an empty one is forgotten.
+	Secrets map[string]string
+}
+
+// Commit makes changes together and puts them to work. It returns the revisions of what was saved.
+func (h *Hub) Commit(ctx context.Context, t Together) ([]int, error) {
 	h.saving.Lock()
 	defer h.saving.Unlock()
-	changes := make([]store.Change, len(all))
-	for i, n := range all {
+	batch := store.Batch{Secrets: t.Secrets}
+	for _, n := range t.Save {
 		if err := document.Check(n.Document); err != nil {
 			return nil, placedDocument(err)
 		}
@@ -52,31 +71,51 @@ func (h *Hub) SaveAll(ctx context.Context, all []New) ([]int, error) {
 		if _, err := decode(n.Kind, data); err != nil {
 			return nil, fmt.Errorf("what is to be saved could not be read again: %w", err)
 		}
-		changes[i] = store.Change{Kind: string(n.Kind), ID: n.ID, Revision: n.Revision, Document: data}
+		batch.Changes = append(batch.Changes, store.Change{Kind: string(n.Kind), ID: n.ID, Revision: n.Revision, Document: data})
 	}
-	revisions, err := h.store.Write(ctx, h.clock.Now(), changes...)
+	for _, g := range t.Remove {
+		current, err := h.store.Definition(ctx, string(g.Kind), g.ID)
+		if errors.Is(err, store.ErrAbsent) || (err == nil && current.Removed) {
+			return nil, Absent(fmt.Sprintf("There is no such %s.", g.Kind))
+		}
+		if err != nil {
+			return nil, err
+		}
+		batch.Changes = append(batch.Changes, store.Change{Kind: string(g.Kind), ID: g.ID, Document: current.Document, Removed: true})
+	}
+	revisions, err := h.store.WriteBatch(ctx, h.clock.Now(), batch)
 	if errors.Is(err, store.ErrRevision) {
 		return nil, &ConflictError{"It was changed meanwhile, perhaps in another window. Look at the newest version and try again."}
 	}
 	if err != nil {
 		return nil, fmt.Errorf("saving: %w", err)
 	}
-	return revisions, h.do(ctx, func() {
-		for i, n := range all {
-			reason := ""
-			if n.Kind == DefinitionDevice && h.definitions.device(n.ID) == nil {
-				reason = "added"
-				if h.added[n.ID].IsZero() {
-					h.added[n.ID] = h.clock.Now()
-				}
-			}
-			h.titles[n.ID] = titleOf(n.Document)
-			h.back(n.Kind, n.ID)
-			h.put(n.ID, revisions[i], n.Document, reason)
-			h.Feed.Publish(Message{Kind: "definition", Definition: string(n.Kind), ID: n.ID})
+	return revisions[:len(t.Save)], h.do(ctx, func() {
+		for _, g := range t.Remove {
+			h.back(g.Kind, g.ID)
+			h.drop(g.Kind, g.ID)
+			h.Feed.Publish(Message{Kind: "removed", Definition: string(g.Kind), ID: g.ID})
+		}
+		for i, n := range t.Save {
+			h.putSaved(n, revisions[i])
 		}
 		h.tellScenes()
 	})
+}
+
+// putSaved puts to work what was saved. It runs in the loop.
+func (h *Hub) putSaved(n New, revision int) {
+	reason := ""
+	if n.Kind == DefinitionDevice && h.definitions.device(n.ID) == nil {
+		reason = "added"
+		if h.added[n.ID].IsZero() {
+			h.added[n.ID] = h.clock.Now()
+		}
+	}
+	h.titles[n.ID] = titleOf(n.Document)
+	h.back(n.Kind, n.ID)
+	h.put(n.ID, revision, n.Document, reason)
+	h.Feed.Publish(Message{Kind: "definition", Definition: string(n.Kind), ID: n.ID})
 }
 
 func titleOf(doc any) string {

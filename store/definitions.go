@@ -60,33 +60,62 @@ type Change struct {
 	Removed  bool
 }
 
+// Batch is changes of definitions and secrets that are made all or none.
+type Batch struct {
+	Changes []Change
+	// Secrets are what is kept encrypted, by name; an empty one is forgotten.
+	Secrets map[string]string
+}
+
 // Write commits changes, all or none, each as a new revision, and returns those revisions.
 func (s *Store) Write(ctx context.Context, at time.Time, changes ...Change) ([]int, error) {
-	revisions := make([]int, len(changes))
+	return s.WriteBatch(ctx, at, Batch{Changes: changes})
+}
+
+// WriteBatch commits changes and secrets, all or none, and returns the revisions of the changes.
+func (s *Store) WriteBatch(ctx context.Context, at time.Time, b Batch) ([]int, error) {
+	revisions := make([]int, len(b.Changes))
+	sealed := map[string][]byte{}
+	for name, secret := range b.Secrets {
+		var err error
+		if sealed[name], err = s.seal(name, secret); err != nil {
+			return nil, err
+		}
+	}
 	err := s.now(ctx, func(tx *transaction) error {
-		for i, c := range changes {
-			var current int
-			err := tx.QueryRow(`SELECT revision FROM definitions WHERE kind = ? AND id = ?`, c.Kind, c.ID).Scan(&current)
-			if err != nil && !errors.Is(err, sql.ErrNoRows) {
+		for i, c := range b.Changes {
+			var err error
+			if revisions[i], err = writeChange(tx, at, c); err != nil {
 				return err
 			}
-			if c.Revision != 0 && c.Revision != current {
-				return ErrRevision
-			}
-			revisions[i] = current + 1
-			if _, err := tx.Exec(`INSERT INTO definitions (kind, id, revision, document, removed) VALUES (?, ?, ?, ?, ?)
-				ON CONFLICT (kind, id) DO UPDATE SET revision = excluded.revision, document = excluded.document, removed = excluded.removed`,
-				c.Kind, c.ID, current+1, string(c.Document), c.Removed); err != nil {
-				return err
-			}
-			if _, err := tx.Exec(`INSERT INTO revisions (kind, id, revision, at, removed, document) VALUES (?, ?, ?, ?, ?, ?)`,
-				c.Kind, c.ID, current+1, at.UnixMilli(), c.Removed, string(c.Document)); err != nil {
+		}
+		for name, data := range sealed {
+			if err := putSealed(tx, name, data); err != nil {
 				return err
 			}
 		}
 		return nil
 	})
 	return revisions, err
+}
+
+func writeChange(tx *transaction, at time.Time, c Change) (revision int, err error) {
+	var current int
+	err = tx.QueryRow(`SELECT revision FROM definitions WHERE kind = ? AND id = ?`, c.Kind, c.ID).Scan(&current)
+	if err != nil && !errors.Is(err, sql.ErrNoRows) {
+		return 0, err
+	}
+	if c.Revision != 0 && c.Revision != current {
+		return 0, ErrRevision
+	}
+	if _, err := tx.Exec(`INSERT INTO definitions (kind, id, revision, document, removed) VALUES (?, ?, ?, ?, ?)
+		ON CONFLICT (kind, id) DO UPDATE SET revision = excluded.revision, document = excluded.document, removed = excluded.removed`,
+		c.Kind, c.ID, current+1, string(c.Document), c.Removed); err != nil {
+		return 0, err
+	}
+	_, err = tx.Exec(`INSERT INTO revisions (kind, id, revision, at, removed, document) VALUES (?, ?, ?, ?, ?, ?)`,
+		c.Kind, c.ID, current+1, at.UnixMilli(), c.Removed, string(c.Document))
+	return current + 1, err
 }
 
 // Firsts returns when each definition of a kind was first written.

@@ -9,6 +9,7 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"time"
 )
 
 // sealer encrypts secrets with AES-256-GCM (NIST SP 800-38D) under the folder's key file.
@@ -43,15 +44,29 @@ func openSealer(path string) (*sealer, error) {
 
 // PutSecret keeps a key or password encrypted.
 func (s *Store) PutSecret(ctx context.Context, name, secret string) error {
+	_, err := s.WriteBatch(ctx, time.Time{}, Batch{Secrets: map[string]string{name: secret}})
+	return err
+}
+
+// seal encrypts a secret for its name; nothing of an empty one.
+func (s *Store) seal(name, secret string) ([]byte, error) {
+	if secret == "" {
+		return nil, nil
+	}
 	nonce := make([]byte, s.keys.aead.NonceSize())
 	if _, err := rand.Read(nonce); err != nil {
+		return nil, err
+	}
+	return s.keys.aead.Seal(nonce, nonce, []byte(secret), []byte(name)), nil
+}
+
+func putSealed(tx *transaction, name string, sealed []byte) error {
+	if len(sealed) == 0 {
+		_, err := tx.Exec(`DELETE FROM secrets WHERE name = ?`, name)
 		return err
 	}
-	sealed := s.keys.aead.Seal(nonce, nonce, []byte(secret), []byte(name))
-	return s.now(ctx, func(tx *transaction) error {
-		_, err := tx.Exec(`INSERT INTO secrets (name, sealed) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET sealed = excluded.sealed`, name, sealed)
-		return err
-	})
+	_, err := tx.Exec(`INSERT INTO secrets (name, sealed) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET sealed = excluded.sealed`, name, sealed)
+	return err
 }
 
 // Secret returns a secret; it is empty when there is none of that name.
