@@ -121,6 +121,15 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	h.startLinks()
 	h.handle(engine.Input{Kind: engine.InputStart})
 	h.store.OnTrouble(h.troubled)
+	h.store.OnFinding(func(found store.Finding, well bool) {
+		h.inbox.push(item{job: func() {
+			if well {
+				h.seenTo(found.What)
+			} else {
+				h.needsOwner(found.What, found.Title, found.Text)
+			}
+		}})
+	})
 	h.projectBatteries()
 	h.workers.Go(h.loop)
 	h.workers.Go(func() { h.compare(h.context) })

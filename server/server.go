@@ -25,6 +25,7 @@ import (
 	"amvek/core/thing"
 	"amvek/hub"
 	"amvek/internal/listen"
+	"amvek/store"
 )
 
 // MaximumBody is the largest request body, in bytes.
@@ -237,6 +238,10 @@ func (s *Server) problem(err error) error {
 		return huma.Error409Conflict(conflict.Message)
 	case errors.As(err, &forbidden):
 		return huma.Error403Forbidden(forbidden.Message)
+	case errors.Is(err, store.ErrFull):
+		return huma.NewError(http.StatusInsufficientStorage, "This could not be saved: "+store.ErrFull.Error()+". Nothing was changed.")
+	case errors.Is(err, store.ErrGone):
+		return huma.Error503ServiceUnavailable("This could not be saved: " + store.ErrGone.Error() + ". Nothing was changed.")
 	case errors.Is(err, context.Canceled), errors.Is(err, context.DeadlineExceeded):
 		return huma.Error503ServiceUnavailable("The hub is stopping.")
 	default:

@@ -24,7 +24,17 @@ var ErrAbsent = errors.New("there is no such definition")
 
 // Definitions returns all that are not removed, by kind and id.
 func (s *Store) Definitions(ctx context.Context) ([]Definition, error) {
-	rows, err := s.read.QueryContext(ctx, `SELECT kind, id, revision, document FROM definitions WHERE removed = 0 ORDER BY kind, id`)
+	all, err := s.definitions(ctx, `SELECT kind, id, revision, document FROM definitions WHERE removed = 0 ORDER BY kind, id`)
+	if err != nil && damage(err) {
+		s.log.Error("the definitions are damaged; their newest revisions are used", "error", err)
+		return s.definitions(ctx, `SELECT kind, id, revision, document FROM revisions AS r WHERE removed = 0
+			AND revision = (SELECT MAX(revision) FROM revisions WHERE kind = r.kind AND id = r.id) ORDER BY kind, id`)
+	}
+	return all, err
+}
+
+func (s *Store) definitions(ctx context.Context, query string) ([]Definition, error) {
+	rows, err := s.read.QueryContext(ctx, query)
 	if err != nil {
 		return nil, err
 	}
@@ -76,6 +86,12 @@ func (s *Store) Write(ctx context.Context, at time.Time, changes ...Change) ([]i
 func (s *Store) WriteBatch(ctx context.Context, at time.Time, b Batch) ([]int, error) {
 	revisions := make([]int, len(b.Changes))
 	sealed := map[string][]byte{}
+	if len(b.Secrets) > 0 {
+		var err error
+		if sealed[keyCheck], err = s.seal(keyCheck, "right"); err != nil {
+			return nil, err
+		}
+	}
 	for name, secret := range b.Secrets {
 		var err error
 		if sealed[name], err = s.seal(name, secret); err != nil {

@@ -9,6 +9,7 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"path/filepath"
 	"time"
 )
 
@@ -17,20 +18,89 @@ type sealer struct {
 	aead cipher.AEAD
 }
 
-func openSealer(path string) (*sealer, error) {
+// keyCheck is the name of a secret by which a key file is known to be the right one.
+const keyCheck = "the key of this folder"
+
+// openKey opens the key file. Where it is missing, damaged or another one, the secrets that are there cannot be read: that
+// is told, and the folder goes on with a key by which new ones can be kept.
+func (s *Store) openKey(ctx context.Context) error {
+	path := filepath.Join(s.folder, "key")
 	key, err := os.ReadFile(path)
-	if errors.Is(err, os.ErrNotExist) {
+	missing := errors.Is(err, os.ErrNotExist)
+	switch {
+	case missing:
+	case err != nil:
+		return fmt.Errorf("the key file %s cannot be read: %w", path, err)
+	case len(key) != 32:
+		if err := os.Rename(path, path+".damaged"); err != nil {
+			return fmt.Errorf("the key file %s is damaged: %w", path, err)
+		}
+		missing = true
+	}
+	if missing {
 		key = make([]byte, 32)
-		if _, err = rand.Read(key); err == nil {
-			err = os.WriteFile(path, key, 0o600)
+		if _, err := rand.Read(key); err != nil {
+			return err
+		}
+		if err := writeWhole(path, key); err != nil {
+			return fmt.Errorf("the key file %s cannot be written: %w", path, err)
 		}
 	}
+	if s.keys, err = newSealer(key); err != nil {
+		return err
+	}
+	return s.proveKey(ctx, path)
+}
+
+// proveKey looks whether the key is the one that the folder's secrets were encrypted with.
+func (s *Store) proveKey(ctx context.Context, path string) error {
+	var secrets int
+	if err := s.read.QueryRowContext(ctx, `SELECT COUNT(*) FROM secrets WHERE name <> ?`, keyCheck).Scan(&secrets); err != nil {
+		if damage(err) {
+			return nil // told by the check of the database
+		}
+		return err
+	}
+	if proof, err := s.Secret(ctx, keyCheck); err == nil && proof != "" {
+		return nil
+	} else if err == nil && secrets > 0 && s.opensAny(ctx) {
+		secrets = 0 // of before there was a proof
+	}
+	if secrets > 0 {
+		s.tell(Finding{What: findingKey, Title: "The key file of the data folder is missing, damaged or another one.",
+			Text: fmt.Sprintf("%d keys and passwords cannot be read: connections that need one cannot be opened, and programs and clients of the broker are not let in. Stop the hub and put the file %s back as it was, or enter them again.", secrets, path)}, false)
+	}
+	return nil
+}
+
+// opensAny reports whether the key opens a secret that is there.
+func (s *Store) opensAny(ctx context.Context) bool {
+	var name string
+	if s.read.QueryRowContext(ctx, `SELECT name FROM secrets LIMIT 1`).Scan(&name) != nil {
+		return false
+	}
+	_, err := s.Secret(ctx, name)
+	return err == nil
+}
+
+// writeWhole writes a file wholly or not at all.
+func writeWhole(path string, data []byte) error {
+	f, err := os.CreateTemp(filepath.Dir(path), filepath.Base(path)+"-*")
 	if err != nil {
-		return nil, fmt.Errorf("the key file %s cannot be used: %w", path, err)
+		return err
 	}
-	if len(key) != 32 {
-		return nil, fmt.Errorf("the key file %s is damaged: it should be 32 bytes long", path)
+	_, err = f.Write(data)
+	err = errors.Join(err, f.Chmod(0o600), f.Sync(), f.Close())
+	if err == nil {
+		err = os.Rename(f.Name(), path)
 	}
+	if err != nil {
+		_ = os.Remove(f.Name())
+	}
+	return err
+}
+
+func newSealer(key []byte) (*sealer, error) {
 	block, err := aes.NewCipher(key)
 	if err != nil {
 		return nil, err

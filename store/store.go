@@ -12,9 +12,11 @@ import (
 	"fmt"
 	"io/fs"
 	"log/slog"
+	"net/url"
 	"os"
 	"path/filepath"
 	"slices"
+	"sync"
 	"sync/atomic"
 	"time"
 
@@ -44,6 +46,14 @@ type Store struct {
 	rolling map[seriesKey]*rolling // the series being written; the writer's
 	newest  atomic.Int64           // when the last reading was made, in milliseconds since 1970
 	full    bool                   // whether commits now wait for the disk; the writer's
+	// gone says that the database's file is no longer the one that is open.
+	gone     atomic.Bool
+	closing  chan struct{}
+	watchers sync.WaitGroup
+	// findings guards found, who is told of what is wrong, and early, what was found before anybody listened.
+	findings sync.Mutex
+	found    func(found Finding, well bool)
+	early    []Finding
 	// trouble is why records cannot be kept at present, and troubled who is told of it.
 	trouble  atomic.Pointer[Trouble]
 	troubled atomic.Pointer[func()]
@@ -67,21 +77,20 @@ func Open(ctx context.Context, folder string, log *slog.Logger) (*Store, error) 
 	if err != nil {
 		return nil, err
 	}
-	s := &Store{folder: folder, lock: lock, log: log, jobs: make(chan job, queueSize), done: make(chan struct{}), rolling: map[seriesKey]*rolling{}}
+	s := &Store{folder: folder, lock: lock, log: log, jobs: make(chan job, queueSize), done: make(chan struct{}), closing: make(chan struct{}), rolling: map[seriesKey]*rolling{}}
 	if err := s.open(ctx); err != nil {
 		_ = s.closeFiles()
 		return nil, err
 	}
 	go s.write()
+	s.watchers.Go(s.watchFile)
+	s.quickCheck(ctx)
 	return s, nil
 }
 
 func (s *Store) open(ctx context.Context) error {
 	var err error
-	if s.keys, err = openSealer(filepath.Join(s.folder, "key")); err != nil {
-		return err
-	}
-	path := filepath.Join(s.folder, FileName)
+	path := s.address()
 	const options = "?_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)&_pragma=busy_timeout(5000)&_pragma=cache_size(-8000)"
 	if s.db, err = sql.Open("sqlite", path+options); err != nil {
 		return fmt.Errorf("opening %s: %w", path, err)
@@ -94,7 +103,16 @@ func (s *Store) open(ctx context.Context) error {
 		return fmt.Errorf("opening %s: %w", path, err)
 	}
 	s.read.SetMaxOpenConns(4)
-	return nil
+	return s.openKey(ctx)
+}
+
+// address is that of the database, for any path of a folder: in the path of an address ?, # and % would mean something.
+func (s *Store) address() string {
+	path, err := filepath.Abs(filepath.Join(s.folder, FileName))
+	if err != nil {
+		path = filepath.Join(s.folder, FileName)
+	}
+	return (&url.URL{Scheme: "file", Path: path}).String()
 }
 
 func (s *Store) migrate(ctx context.Context) error {
@@ -107,6 +125,9 @@ func (s *Store) migrate(ctx context.Context) error {
 		return fmt.Errorf("reading the migrations: %w", err)
 	}
 	version, err := provider.GetDBVersion(ctx)
+	if err != nil && damage(err) {
+		return fmt.Errorf("the file %s is damaged, or no database: put an earlier copy of it in its place, or choose another folder with --data (%w)", filepath.Join(s.folder, FileName), err)
+	}
 	if err != nil {
 		return fmt.Errorf("the database in %s cannot be read: %w", s.folder, err)
 	}
@@ -122,6 +143,8 @@ func (s *Store) migrate(ctx context.Context) error {
 
 // Close writes what is waiting and closes the files.
 func (s *Store) Close() error {
+	close(s.closing)
+	s.watchers.Wait()
 	close(s.jobs)
 	<-s.done
 	return s.closeFiles()
@@ -149,6 +172,9 @@ func (s *Store) later(do func(tx *transaction) error) { s.jobs <- job{do: do} }
 
 // now runs a write and returns after its commit.
 func (s *Store) now(ctx context.Context, do func(tx *transaction) error) error {
+	if s.gone.Load() {
+		return ErrGone
+	}
 	j := job{do: do, answer: make(chan error, 1)}
 	select {
 	case s.jobs <- j:

@@ -179,8 +179,5 @@ func TestOpenSaysWhatIsWrongWithTheFolder(t *testing.T) {
 	damaged := t.TempDir()
 	require.NoError(t, os.WriteFile(filepath.Join(damaged, "amvek.db"), []byte("this is no database, but long enough to be taken for one"), 0o600))
 	_, err = store.Open(ctx, damaged, log)
-	assert.ErrorContains(t, err, "cannot be read")
-	require.NoError(t, os.WriteFile(filepath.Join(damaged, "key"), []byte("short"), 0o600))
-	_, err = store.Open(ctx, damaged, log)
-	assert.ErrorContains(t, err, "is damaged")
+	assert.ErrorContains(t, err, "is damaged, or no database")
 }
