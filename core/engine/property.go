@@ -90,7 +90,7 @@ func (e *Engine) confirm(s *slot) {
 		st.Milliseconds = float64(e.now.Sub(st.AskedAt).Microseconds()) / 1000
 		w = e.follow(w, cause.Entry{Kind: cause.Confirmed, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Milliseconds: st.Milliseconds})
 	}
-	st.Certainty, st.Failure, st.Unreached = state.Confirmed, "", false
+	st.Certainty, st.Failure, st.Unreached, st.Interrupted = state.Confirmed, "", false, false
 	e.change(s, st.Target, w)
 	e.done(s, w)
 }
@@ -125,7 +125,8 @@ func (e *Engine) settled(s *slot) {
 	case st.Certainty == state.Failed || st.Certainty == state.Assumed:
 	case st.Certainty == state.Pending && s.Reported.Near(st.Target, s.property.Resolution):
 		e.confirm(s)
-	case st.Certainty == state.Pending && (stray.IsNone() || stray.Near(st.Before, s.property.Resolution)):
+	case st.Certainty == state.Pending && (st.Interrupted || stray.IsNone() || stray.Near(st.Before, s.property.Resolution)):
+		st.Interrupted = false
 		e.notFollowed(s)
 	case !stray.IsNone():
 		e.differs(s, stray)
@@ -270,7 +271,7 @@ func (e *Engine) command(s *slot, fade time.Duration, w why) {
 		e.become(s, w)
 		return
 	}
-	st.Certainty, st.Failure, st.Unreached, st.Stray = state.Pending, "", false, thing.Value{}
+	st.Certainty, st.Failure, st.Unreached, st.Stray, st.Interrupted = state.Pending, "", false, thing.Value{}, false
 	st.AskedAt, st.SettleUntil, st.Depth, st.Difference = e.now, e.now.Add(fade+SettlingTime), w.depth, nil
 	st.Command = e.nextCommand
 	e.nextCommand++

@@ -131,3 +131,40 @@ func TestEachChangeOfWhatIsKeptOfARuleIsTold(t *testing.T) {
 		}
 	})
 }
+
+// What a lamp says after a start may be its last words from before it: on its way to what was asked, or still where it was.
+// That is no hand's doing, and the lamp goes out with the rule that lit it.
+func TestTheLastWordsFromBeforeAStopAreNoHand(t *testing.T) {
+	for name, words := range map[string][]float64{"on its way": {25, 41}, "as before": {0}, "on its way, then there": {25, 60}, "silent": nil} {
+		rules := map[string]rule.Rule{"stair": {Whenever: stirring(), Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60)}}}}
+		b := newBench(t)
+		b.rule("stair", rules["stair"])
+		b.report("sensor", "motion", thing.Boolean(true))
+		require.Equal(t, []string{"lamp 60"}, b.sent())
+		b.report("lamp", "brightness", thing.Number(20)) // on its way
+		b = b.restarted(rules, 90*time.Second)
+		for _, percent := range words {
+			b.report("lamp", "brightness", thing.Number(percent))
+		}
+		b.pass(10 * time.Second)
+		for _, e := range b.entries {
+			assert.NotEqual(t, cause.ByDevice, e.Kind, "%s: %v", name, e)
+		}
+		assert.False(t, b.state("lamp").Stack.Base.ByHand, name)
+		b.sent()
+		b.report("sensor", "motion", thing.Boolean(false))
+		assert.Equal(t, []string{"lamp 0"}, b.sent(), name)
+	}
+}
+
+// A hand that comes later than that is one.
+func TestAHandAfterAStartIsOne(t *testing.T) {
+	b := newBench(t)
+	b.hand("lamp", 60)
+	b = b.restarted(nil, 90*time.Second)
+	b.report("lamp", "brightness", thing.Number(60))
+	b.pass(10 * time.Second)
+	b.report("lamp", "brightness", thing.Number(33))
+	assert.True(t, b.state("lamp").Stack.Base.ByHand)
+	assert.Equal(t, thing.Number(33), b.state("lamp").Stack.Base.Value)
+}

@@ -37,6 +37,7 @@ func (e *Engine) Load(saved state.Saved) {
 		slots := e.byDevice[device]
 		for i := range slots {
 			s := &slots[i]
+			e.interrupted(s)
 			e.rearm(s)
 			for _, h := range s.state.Stack.Holds {
 				held[h.Owner] = append(held[h.Owner], s.ref)
@@ -70,6 +71,17 @@ func (e *Engine) Load(saved state.Saved) {
 		r.queued = false
 	}
 	e.waiting = e.waiting[:0]
+}
+
+// interrupted takes that the hub was stopped while a command was on its way: the device is given time anew to say that it
+// has followed.
+func (e *Engine) interrupted(s *slot) {
+	if st := &s.state; st.Certainty == state.Pending && s.driver == nil {
+		st.Interrupted = true
+		if until := e.now.Add(SettlingTime); st.SettleUntil.Before(until) {
+			st.SettleUntil = until
+		}
+	}
 }
 
 func (e *Engine) rearmRule(r *ruleState) {

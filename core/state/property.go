@@ -54,6 +54,9 @@ type Control struct {
 	SettleUntil time.Time   `json:"settleUntil,omitzero"`
 	Before      thing.Value `json:"before,omitzero"`
 	Stray       thing.Value `json:"stray,omitzero"`
+	// Interrupted says that the hub stopped before the command was confirmed: what the device says then may be its last
+	// words from before, and is no hand's doing.
+	Interrupted bool `json:"interrupted,omitempty"`
 	Depth       int         `json:"depth,omitempty"`
 	Failure     string      `json:"failure,omitempty"`
 	Unreached   bool        `json:"unreached,omitempty"`
