@@ -1,6 +1,9 @@
 package engine
 
 import (
+	"fmt"
+	"strconv"
+	"strings"
 	"time"
 
 	"amvek/core/cause"
@@ -74,12 +77,51 @@ func (e *Engine) cutShort(r *ruleState, f *state.Frame, reason string, w why) {
 	if f.Awaits != nil {
 		ref = *f.Awaits
 	}
+	if e.otherwise(r, f, w) {
+		return
+	}
+	again := r.state.CutShort != ""
 	r.state.CutShortAt, r.state.CutShort, r.state.CutShortDevice = e.now, reason, ref.Device
 	e.closeTrace(r, f.Trace, state.CutOff, "cutShort")
 	inner := e.follow(w, cause.Entry{Kind: cause.CutShort, Rule: r.id, Device: ref.Device, Name: ref.Name, Note: reason})
+	if !again { // told once, until it has gone through again
+		e.notify(Telling{Text: e.unfinished(r, f.At, ref, reason)}, inner)
+	}
 	e.endRun(r, f.ID, inner)
 	e.touchRule(r)
 }
 
 // wentThrough takes that a run has taken all its steps.
 func (r *ruleState) wentThrough() { r.state.CutShort, r.state.CutShortDevice = "", "" }
+
+// otherwise lets a run take the steps that are meant for when a device has not followed; it is false where there are none.
+func (e *Engine) otherwise(r *ruleState, f *state.Frame, w why) bool {
+	step := stepAt(r, f.At)
+	if f.Awaits == nil || step == nil || !step.UntilDone || len(step.Else) == 0 {
+		return false
+	}
+	f.Awaits, f.ResumeAt = nil, time.Time{}
+	f.Enter(state.Block{Path: f.At + "/else"})
+	e.proceed(r, f.ID, w)
+	return true
+}
+
+// unfinished says to the household that a rule has not done all that it was to do.
+func (e *Engine) unfinished(r *ruleState, at string, ref thing.Ref, reason string) string {
+	what := reason
+	if d := e.devices[ref.Device]; d != nil {
+		what = d.Title + " " + reason
+	}
+	return fmt.Sprintf("“%s” did not finish, at its step %s: %s Its later steps were not taken.", r.doc.Title, stepNumber(at), what)
+}
+
+// stepNumber says the path of a step as it is numbered in the editor: the third step within the second as 2.3.
+func stepNumber(path string) string {
+	var numbers []string
+	for part := range strings.SplitSeq(path, "/") {
+		if n, err := strconv.Atoi(part); err == nil {
+			numbers = append(numbers, strconv.Itoa(n+1))
+		}
+	}
+	return strings.Join(numbers, ".")
+}

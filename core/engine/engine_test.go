@@ -32,6 +32,9 @@ var (
 	night           = time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)
 )
 
+// somebody is a person at a page.
+var somebody = cause.By{Who: cause.Person, Via: cause.ViaPage}
+
 // bench drives an engine the way a hub does, and keeps what came out.
 type bench struct {
 	t        require.TestingT

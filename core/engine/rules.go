@@ -2,12 +2,14 @@ package engine
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
 	"strconv"
 	"time"
 
 	"amvek/core/cause"
 	"amvek/core/home"
+	"amvek/core/light"
 	"amvek/core/rule"
 	"amvek/core/state"
 	"amvek/core/thing"
@@ -150,6 +152,7 @@ func (e *Engine) tryBegin(r *ruleState, provided bool, w why) {
 	}
 	inner := e.follow(w, cause.Entry{Kind: cause.Began, Rule: r.id})
 	inner.depth++
+	r.state.Remembered = nil
 	e.phase(r, state.Holding, 0, inner)
 	r.state.LastBegan, r.state.Runs = e.now, r.state.Runs+1
 	e.newFrame(r, "do", e.openTrace(r, inner.id, "whenever"), inner)
@@ -178,6 +181,9 @@ func (e *Engine) notStarted(r *ruleState, trigger, reason string, w why) {
 func (e *Engine) end(r *ruleState, w why) {
 	inner := e.follow(w, cause.Entry{Kind: cause.Ended, Rule: r.id})
 	inner.depth++
+	for i := range r.state.Frames {
+		r.keepRemembered(&r.state.Frames[i])
+	}
 	r.state.Frames = nil
 	e.phase(r, state.Idle, 0, inner)
 	r.state.LastEnded = e.now
@@ -292,6 +298,7 @@ func (e *Engine) minute(r *ruleState) {
 func (e *Engine) stop(r *ruleState, reason string, w why) {
 	r.state.Stopped = reason
 	inner := e.follow(w, cause.Entry{Kind: cause.Stopped, Rule: r.id, Note: reason})
+	e.notify(Telling{Text: fmt.Sprintf("The rule “%s” was stopped: %s It does nothing until you have looked at it.", r.doc.Title, reason)}, inner)
 	e.silence(r, inner)
 }
 
@@ -350,13 +357,22 @@ func (e *Engine) mode() thing.Value {
 	return thing.Value{}
 }
 
+// keptBack reports whether automation does not start a scene in the mode that the house is in, and writes that down.
+func (e *Engine) keptBack(scene *light.Scene, id string, w why) bool {
+	mode := e.mode()
+	if len(scene.Modes) == 0 || slices.Contains(scene.Modes, mode.Text) {
+		return false
+	}
+	e.follow(w, cause.Entry{Kind: cause.KeptBack, Scene: id, Value: mode})
+	return true
+}
+
 // plainStep takes a step that is alike in rules and schedules.
 func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 	switch step.Kind {
 	case rule.StepScene:
 		if scene := e.scenes[step.Scene]; scene != nil {
-			if mode := e.mode(); len(scene.Modes) > 0 && !slices.Contains(scene.Modes, mode.Text) {
-				e.follow(w, cause.Entry{Kind: cause.KeptBack, Scene: step.Scene, Value: mode})
+			if e.keptBack(scene, step.Scene, w) {
 				return
 			}
 			inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: step.Scene})

@@ -28,7 +28,11 @@ func (r *ruleState) running() int {
 
 func (e *Engine) newFrame(r *ruleState, part string, trace cause.ID, w why) {
 	id := e.frame(r, part, part, 0, w)
-	r.frame(id).Trace = trace
+	f := r.frame(id)
+	f.Trace = trace
+	if part == "afterwards" {
+		f.Remembered, r.state.Remembered = r.state.Remembered, nil
+	}
 	e.proceed(r, id, w)
 }
 
@@ -271,22 +275,52 @@ func (e *Engine) within(s *slot, v thing.Value) thing.Value {
 }
 
 func (e *Engine) holding(r *ruleState, f *state.Frame, step *rule.Step, w why) {
-	for _, s := range e.aims(step, f.Member()) {
-		v := e.valueOf(r.chance(), step, s)
-		if v.IsNone() || !s.property.Writable || s.property.Check(v) != nil {
-			continue
-		}
-		h := hold.Hold{Owner: r.owner(), Level: hold.Rule, Value: v, Since: e.now, Cause: e.resolve(w), Unattended: step.Unattended}
-		if step.ForSeconds > 0 {
-			h.Until = e.now.Add(rule.Seconds(step.ForSeconds))
-			e.schedule(timer{at: h.Until, kind: timerHold, slot: s, owner: h.Owner, depth: w.depth})
-		}
-		s.state.Stack.Place(h)
-		if !slices.Contains(r.held, s.ref) {
-			r.held = append(r.held, s.ref)
-		}
-		e.apply(s, rule.Seconds(step.FadeSeconds), w)
+	if step.Scene != "" {
+		e.holdScene(r, step, w)
+		return
 	}
+	for _, s := range e.aims(step, f.Member()) {
+		e.holdAt(r, step, s, e.valueOf(r.chance(), step, s), rule.Seconds(step.FadeSeconds), w)
+	}
+}
+
+// holdScene holds each value of a scene, which goes when the rule lets go.
+func (e *Engine) holdScene(r *ruleState, step *rule.Step, w why) {
+	scene := e.scenes[step.Scene]
+	if scene == nil || e.keptBack(scene, step.Scene, w) {
+		return
+	}
+	inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: step.Scene})
+	fade := scene.Fade()
+	if step.FadeSeconds > 0 {
+		fade = rule.Seconds(step.FadeSeconds)
+	}
+	e.yieldLights(scene.Targets, nil, fade, inner)
+	for _, t := range scene.Targets {
+		if s := e.find(t.Device, t.Property); s != nil {
+			e.holdAt(r, step, s, t.Value, fade, inner)
+		}
+	}
+}
+
+// holdAt lays a hold of a rule on a property.
+func (e *Engine) holdAt(r *ruleState, step *rule.Step, s *slot, v thing.Value, fade time.Duration, w why) {
+	if v.IsNone() || !s.property.Writable || s.property.Check(v) != nil {
+		return
+	}
+	h := hold.Hold{Owner: r.owner(), Level: hold.Rule, Value: v, Since: e.now, Cause: e.resolve(w), Unattended: step.Unattended, Firm: step.Firm == rule.Firm}
+	if step.Firm == rule.Safety {
+		h.Level = hold.Safety
+	}
+	if step.ForSeconds > 0 {
+		h.Until = e.now.Add(rule.Seconds(step.ForSeconds))
+		e.schedule(timer{at: h.Until, kind: timerHold, slot: s, owner: h.Owner, depth: w.depth})
+	}
+	s.state.Stack.Place(h)
+	if !slices.Contains(r.held, s.ref) {
+		r.held = append(r.held, s.ref)
+	}
+	e.apply(s, fade, w)
 }
 
 // until lets a run wait for a condition; it is false where that is true already.
@@ -377,6 +411,11 @@ func (e *Engine) putBack(r *ruleState, f *state.Frame, step *rule.Step, w why) {
 // about returns the devices that a step is about.
 func (e *Engine) about(f *state.Frame, step *rule.Step) []string {
 	switch {
+	case step.Scene != "":
+		if scene := e.scenes[step.Scene]; scene != nil {
+			return scene.Devices()
+		}
+		return nil
 	case step.Group != "":
 		if g := e.groups[step.Group]; g != nil {
 			return g.Devices
@@ -410,6 +449,17 @@ func (e *Engine) draw(by chance) float64 {
 	return float64(z>>11) / (1 << 53)
 }
 
+// keepRemembered keeps what a run of a rule that lasts remembers, for its steps for afterwards.
+func (r *ruleState) keepRemembered(f *state.Frame) {
+	if !r.doc.Lasts() || f.Part != "do" {
+		return
+	}
+	for _, t := range f.Remembered {
+		r.state.Remembered = slices.DeleteFunc(r.state.Remembered, func(old light.Target) bool { return old.Device == t.Device && old.Property == t.Property })
+		r.state.Remembered = append(r.state.Remembered, t)
+	}
+}
+
 // finishRun takes that a run, or a branch of one, is over.
 func (e *Engine) finishRun(r *ruleState, id uint64, w why) {
 	f := r.frame(id)
@@ -417,6 +467,7 @@ func (e *Engine) finishRun(r *ruleState, id uint64, w why) {
 		return
 	}
 	parent, trace := f.Parent, f.Trace
+	r.keepRemembered(f)
 	r.state.Frames = slices.DeleteFunc(r.state.Frames, func(f state.Frame) bool { return f.ID == id })
 	if parent != 0 {
 		if p := r.frame(parent); p != nil {

@@ -50,6 +50,15 @@ func (b *bench) group(id string, devices ...string) {
 
 // restarted goes on from what was saved, as a hub does after it was killed.
 func (b *bench) restarted(rules map[string]rule.Rule, after time.Duration) *bench {
+	return b.restartedAfter(rules, after, func(b *bench) *bench { return b })
+}
+
+// restartedWith is restarted at once, with definitions besides the rules.
+func (b *bench) restartedWith(rules map[string]rule.Rule, define func(b *bench) *bench) *bench {
+	return b.restartedAfter(rules, 0, define)
+}
+
+func (b *bench) restartedAfter(rules map[string]rule.Rule, after time.Duration, define func(b *bench) *bench) *bench {
 	saved := state.Saved{Properties: map[thing.Ref]state.PropertyState{}, Rules: map[string]state.RuleState{}}
 	again := &bench{t: b.t, engine: engine.New(b.engine.NextEntry(), 10_000), now: b.now.Add(after), entries: b.entries}
 	again.engine.BeginLoading(again.now)
@@ -66,6 +75,7 @@ func (b *bench) restarted(rules map[string]rule.Rule, after time.Duration) *benc
 		view, _ := b.engine.RuleView(id)
 		saved.Rules[id] = through(b.t, view.State)
 	}
+	define(again)
 	again.engine.Load(saved)
 	again.do(engine.Input{Kind: engine.InputStart})
 	return again

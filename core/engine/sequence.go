@@ -118,8 +118,7 @@ func (e *Engine) passage(q *sequence, at int, w why) {
 	if scene == nil {
 		return // removed meanwhile: its time passes
 	}
-	if mode := e.mode(); !q.byHand && len(scene.Modes) > 0 && !slices.Contains(scene.Modes, mode.Text) {
-		e.follow(w, cause.Entry{Kind: cause.KeptBack, Scene: p.Scene, Value: mode})
+	if !q.byHand && e.keptBack(scene, p.Scene, w) {
 		return
 	}
 	inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: p.Scene})

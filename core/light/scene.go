@@ -6,6 +6,7 @@ package light
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -99,4 +100,15 @@ func Capture(present []Captured) []Target {
 		targets = append(targets, Target{Device: c.Device, Property: c.Property.Name, Value: c.Value})
 	}
 	return targets
+}
+
+// Devices returns the ids of the devices that the scene sets, each once, in the order of its targets.
+func (s *Scene) Devices() []string {
+	var ids []string
+	for _, t := range s.Targets {
+		if !slices.Contains(ids, t.Device) {
+			ids = append(ids, t.Device)
+		}
+	}
+	return ids
 }

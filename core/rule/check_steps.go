@@ -119,7 +119,9 @@ func (c *checker) step(path string, s *Step, lasts bool) {
 func (c *checker) single(path string, s *Step) {
 	switch s.Kind {
 	case StepRemember, StepPutBack:
-		if s.Group != "" {
+		if s.Scene != "" {
+			c.scene(path, s)
+		} else if s.Group != "" {
 			if !c.lookup.HasGroup(s.Group) {
 				c.say(path+"/group", "This group no longer exists.")
 			}
@@ -132,11 +134,7 @@ func (c *checker) single(path string, s *Step) {
 		c.play(path, s)
 		c.texts(path, s)
 	case StepScene:
-		if s.Scene == "" {
-			c.say(path+"/scene", "Choose a scene.")
-		} else if !c.lookup.HasScene(s.Scene) {
-			c.say(path+"/scene", "This scene no longer exists.")
-		}
+		c.scene(path, s)
 	case StepSequence:
 		if s.Sequence == "" {
 			c.say(path+"/sequence", "Choose a sequence.")
@@ -165,6 +163,15 @@ func (c *checker) single(path string, s *Step) {
 		c.texts(path, s)
 	default:
 		c.say(path+"/kind", "%q is not a step.", s.Kind)
+	}
+}
+
+// scene checks the scene that a step is about.
+func (c *checker) scene(path string, s *Step) {
+	if s.Scene == "" {
+		c.say(path+"/scene", "Choose a scene.")
+	} else if !c.lookup.HasScene(s.Scene) {
+		c.say(path+"/scene", "This scene no longer exists.")
 	}
 }
 
@@ -268,6 +275,15 @@ func (c *checker) each(path string, s *Step, lasts bool) {
 func (c *checker) setting(path string, s *Step, lasts bool) {
 	if s.Kind == StepHold && !lasts && s.ForSeconds <= 0 {
 		c.say(path+"/forSeconds", "Outside a “whenever” a hold needs a duration.")
+	}
+	if len(s.Else) > 0 && !s.UntilDone {
+		c.say(path+"/else", "What is done otherwise goes with a step that waits until it is done.")
+	}
+	c.steps(path+"/else", s.Else, lasts)
+	if s.Kind == StepHold && s.Scene != "" {
+		c.scene(path, s)
+		c.idle(path, "A hold of a scene", s, []string{"scene", "fadeSeconds", "forSeconds", "unattended", "firm"})
+		return
 	}
 	switch {
 	case s.Group != "":

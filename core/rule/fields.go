@@ -12,8 +12,8 @@ var value = []string{"value", "to", "by", "from", "expression"}
 // stepFields are the fields that count in each kind of step, by their names in the document. What else is there would
 // do nothing, and is said to be wrong.
 var stepFields = map[StepKind][]string{
-	StepSet:      slices.Concat([]string{"device", "group", "property", "fadeSeconds", "unattended", "untilDone"}, value),
-	StepHold:     slices.Concat([]string{"device", "group", "property", "fadeSeconds", "forSeconds", "unattended"}, value),
+	StepSet:      slices.Concat([]string{"device", "group", "property", "fadeSeconds", "unattended", "untilDone", "else"}, value),
+	StepHold:     slices.Concat([]string{"device", "group", "property", "scene", "fadeSeconds", "forSeconds", "unattended", "firm"}, value),
 	StepRamp:     slices.Concat([]string{"device", "group", "property", "forSeconds", "unattended"}, value),
 	StepWait:     {"forSeconds", "toSeconds", "expression"},
 	StepUntil:    {"condition", "atMostSeconds", "else"},
@@ -22,8 +22,8 @@ var stepFields = map[StepKind][]string{
 	StepEach:     {"group", "gapSeconds", "do"},
 	StepTogether: {"branches"},
 	StepOneOf:    {"branches"},
-	StepRemember: {"device", "group"},
-	StepPutBack:  {"device", "group", "fadeSeconds"},
+	StepRemember: {"device", "group", "scene"},
+	StepPutBack:  {"device", "group", "scene", "fadeSeconds"},
 	StepAction:   {"device", "action", "input", "unattended"},
 	StepPlay:     {"device", "group", "text"},
 	StepScene:    {"scene"},

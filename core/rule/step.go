@@ -41,6 +41,15 @@ const (
 	StepPlay     StepKind = "play"     // let players play something that is searched by words
 )
 
+// Firmness says how firmly a hold holds.
+type Firmness string
+
+// The firmnesses. Without one a hand may take over.
+const (
+	Firm   Firmness = "firm"   // a hand's write waits below it
+	Safety Firmness = "safety" // and it goes before all other holds
+)
+
 // Member stands for a device in the steps of an each: the one whose turn it is. Its property names a role.
 const Member = "member"
 
@@ -64,6 +73,8 @@ type Step struct {
 	ToSeconds float64 `json:"toSeconds,omitempty" minimum:"0" maximum:"604800" doc:"A wait lasts by chance up to this."`
 	// AtMostSeconds bounds a wait until and a question; then Else is done.
 	AtMostSeconds float64 `json:"atMostSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long to wait at most; 0 is without end."`
+	// Firm says how firmly a hold holds: a hand's write waits below a firm one, and safety goes before all others.
+	Firm Firmness `json:"firm,omitempty" enum:",firm,safety" doc:"A hand's write waits below a firm hold; safety goes before all other holds, too."`
 	// Unattended allows this one step to switch on what is attended only.
 	Unattended bool `json:"unattended,omitempty" doc:"Allows this one step to switch on a device that is attended only."`
 	// UntilDone lets a rule's run wait until the device has confirmed the value, and end when it does not follow.
@@ -76,7 +87,7 @@ type Step struct {
 	Until bool   `json:"until,omitempty"`
 	Times int    `json:"times,omitempty" minimum:"0" maximum:"10000" doc:"How many rounds a repeat has at most; 0 is without end."`
 	Then  []Step `json:"then,omitempty" doc:"What an if does when its condition is true."`
-	Else  []Step `json:"else,omitempty" doc:"What an if does otherwise, and an until when its time is over."`
+	Else  []Step `json:"else,omitempty" doc:"What an if does otherwise, an until when its time is over, and a set that waits until it is done where the device does not follow."`
 	Do    []Step `json:"do,omitempty" doc:"What a repeat or an each does in every round."`
 	// GapSeconds is between the rounds of an each.
 	GapSeconds float64  `json:"gapSeconds,omitempty" minimum:"0" maximum:"3600" doc:"Between the rounds of an each."`

@@ -56,10 +56,10 @@ type Control struct {
 	Stray       thing.Value `json:"stray,omitzero"`
 	// Interrupted says that the hub stopped before the command was confirmed: what the device says then may be its last
 	// words from before, and is no hand's doing.
-	Interrupted bool `json:"interrupted,omitempty"`
-	Depth       int         `json:"depth,omitempty"`
-	Failure     string      `json:"failure,omitempty"`
-	Unreached   bool        `json:"unreached,omitempty"`
+	Interrupted bool   `json:"interrupted,omitempty"`
+	Depth       int    `json:"depth,omitempty"`
+	Failure     string `json:"failure,omitempty"`
+	Unreached   bool   `json:"unreached,omitempty"`
 	// Milliseconds is the delay of the last confirmed command.
 	Milliseconds float64 `json:"milliseconds,omitempty"`
 	// Difference is open between hub and device; Disputes counts how often the value was set again.

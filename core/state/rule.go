@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"amvek/core/cause"
+	"amvek/core/light"
 )
 
 // Phase says where a whenever rule stands.
@@ -42,6 +43,9 @@ type RuleState struct {
 	LastTrue map[string]time.Time `json:"lastTrue,omitempty"`
 	// Open are the traces of runs that have not ended.
 	Open []Trace `json:"open,omitempty"`
+
+	// Remembered is how devices were, for the steps for afterwards of a rule that lasts.
+	Remembered []light.Target `json:"remembered,omitempty"`
 
 	// Draws counts what was left to chance.
 	Draws uint64 `json:"draws,omitempty"`
@@ -101,6 +105,7 @@ func (r *RuleState) Clone() RuleState {
 	for i := range clone.Open {
 		clone.Open[i] = r.Open[i].Clone()
 	}
+	clone.Remembered = slices.Clone(r.Remembered)
 	clone.Lasting, clone.NextTimes = maps.Clone(r.Lasting), maps.Clone(r.NextTimes)
 	clone.Triggered, clone.LastTrue = maps.Clone(r.Triggered), maps.Clone(r.LastTrue)
 	return clone

@@ -56,6 +56,8 @@ func otherwise(kind rule.StepKind) string {
 		return "if nobody answers"
 	case rule.MayFail(kind):
 		return "if that fails"
+	case kind == rule.StepSet:
+		return "if it does not follow"
 	default:
 		return "otherwise"
 	}
@@ -185,6 +187,8 @@ func (t *teller) into(s *rule.Step) string {
 
 func (t *teller) about(s *rule.Step) string {
 	switch {
+	case s.Scene != "":
+		return "all that scene " + t.title(s.Scene) + " sets"
 	case s.Group != "":
 		return "all " + t.title(s.Group)
 	case s.Device == rule.Member:
@@ -195,6 +199,9 @@ func (t *teller) about(s *rule.Step) string {
 }
 
 func (t *teller) setting(s *rule.Step) string {
+	if s.Scene != "" {
+		return "hold scene " + t.title(s.Scene) + t.manner(s)
+	}
 	if s.Device == "" && s.Group == "" {
 		return string(s.Kind) + " something to choose"
 	}
@@ -213,6 +220,11 @@ func (t *teller) setting(s *rule.Step) string {
 	default:
 		text += to + value(p, s.Value)
 	}
+	return text + t.manner(s)
+}
+
+// manner says how something is set or held: for how long, how quickly, how firmly.
+func (t *teller) manner(s *rule.Step) (text string) {
 	if s.Kind == rule.StepHold && s.ForSeconds > 0 {
 		text += " for " + duration(s.ForSeconds)
 	}
@@ -224,6 +236,12 @@ func (t *teller) setting(s *rule.Step) string {
 	}
 	if s.Unattended {
 		text += ", also with nobody there"
+	}
+	switch s.Firm {
+	case rule.Firm:
+		text += ", firmly"
+	case rule.Safety:
+		text += ", for safety"
 	}
 	return text
 }
