@@ -41,14 +41,14 @@ func (b *bench) rightDocuments() map[hub.Kind][]any {
 		hub.DefinitionScene:     {&light.Scene{Title: "Dim", FadeSeconds: 3, Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(20)}}}},
 		hub.DefinitionSequence:  {&light.Sequence{Title: "Round", Passages: []light.Passage{{Scene: "scene-0", FadeSeconds: 1, StaySeconds: 2, Level: 50}}, Ending: light.EndRepeat}},
 		hub.DefinitionVariable:  {&home.Variable{Title: "Guests", Type: thing.TypeNumber, Maximum: 9}, &home.Variable{Title: "Twice", Type: thing.TypeNumber, Maximum: 200, Expression: fmt.Sprintf("value(%q, \"brightness\") * 2", b.lamp)}},
-		hub.DefinitionModes:     {&home.Modes{Modes: []home.Mode{{ID: "in", Title: "In"}, {ID: "out", Title: "Out"}}}},
+		hub.DefinitionModes:     {&home.Modes{Modes: []home.Mode{{ID: "mode-in", Title: "In"}, {ID: "mode-out", Title: "Out"}}}},
 		hub.DefinitionCalendar:  {&home.Calendar{Title: "Bins", Address: "http://127.0.0.1:1/bins.ics", EveryMinutes: 30}},
 		hub.DefinitionDashboard: {&home.Dashboard{Title: "Hall"}},
 		hub.DefinitionSchedule: {
 			&rule.Schedule{Title: "Daily", Enabled: true, At: almanac.Daily{Anchor: almanac.BySunrise, OffsetMinutes: 20, Weekdays: []time.Weekday{1, 2}}, Do: []rule.Step{set(4), {Kind: rule.StepScene, Scene: "scene-0"}, {Kind: rule.StepNotify, Text: "Up {value(\"own\", \"mode\")}"}}},
 		},
 		hub.DefinitionRule: {
-			&rule.Rule{Title: "Stair", Enabled: true, Whenever: &rule.Condition{All: []rule.Condition{lasting, {None: []rule.Condition{*lit}}}}, ForAtLeastSeconds: 2, EndedForAtLeastSeconds: 3, Gate: is("own", "mode", thing.Text("in")), Provided: night,
+			&rule.Rule{Title: "Stair", Enabled: true, Whenever: &rule.Condition{All: []rule.Condition{lasting, {None: []rule.Condition{*lit}}}}, ForAtLeastSeconds: 2, EndedForAtLeastSeconds: 3, Gate: is("own", "mode", thing.Text("mode-in")), Provided: night,
 				Do: []rule.Step{{Kind: rule.StepHold, Device: b.lamp, Property: "brightness", Value: thing.Number(60), FadeSeconds: 1}}, Afterwards: []rule.Step{{Kind: rule.StepNotify, Text: "Over"}}},
 			&rule.Rule{Title: "Walk", Enabled: true, Policy: rule.SideBySide, When: []rule.Trigger{{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true), ForSeconds: 3}, {Kind: rule.OnPhrase, Words: "go"}, {Kind: rule.OnTime, At: &almanac.Daily{Anchor: almanac.ByClock, Clock: "22:10"}}, {Kind: rule.OnCall, Words: "door"}},
 				Do: []rule.Step{

@@ -2,12 +2,14 @@ package hub
 
 import (
 	"errors"
+	"fmt"
 	"strings"
 
 	"amvek/core/document"
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
+	"amvek/core/thing"
 )
 
 // wellFormed returns what is wrong with a document whatever else there is in the home. Rules and schedules may be saved
@@ -75,8 +77,23 @@ func (h *Hub) check(id string, doc any) error {
 		}
 	case *home.Variable:
 		err = h.checkComputed(id, doc)
+	case *home.Modes:
+		p := doc.Property()
+		if now, ok := h.engine.PropertyState(thing.Ref{Device: OwnID, Name: home.ModeProperty}); ok && !now.Target.IsNone() && p.Check(now.Target) != nil {
+			err = fmt.Errorf("modes: the house is in the mode %s now: set another mode before you remove it", h.modeTitle(now.Target.Text))
+		}
 	}
 	return placed(err)
+}
+
+// modeTitle returns how a mode is called.
+func (h *Hub) modeTitle(id string) string {
+	for _, m := range h.definitions.modeList().Modes {
+		if m.ID == id {
+			return "“" + m.Title + "”"
+		}
+	}
+	return id
 }
 
 // placed makes an error that begins with the place of what is wrong an [InvalidError].

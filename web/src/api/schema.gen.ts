@@ -3933,6 +3933,7 @@ export interface components {
             problems: components["schemas"]["Problem"][];
             /** Format: int64 */
             queued?: number;
+            remembered?: components["schemas"]["Target"][];
             /** Format: int64 */
             runs: number;
             /** Format: date-time */
@@ -4241,12 +4242,17 @@ export interface components {
             device?: string;
             /** @description What a repeat or an each does in every round. */
             do?: components["schemas"]["Step"][];
-            /** @description What an if does otherwise, and an until when its time is over. */
+            /** @description What an if does otherwise, an until when its time is over, and a set that waits until it is done where the device does not follow. */
             else?: components["schemas"]["Step"][];
             /** @description An expression that the value is worked out by. */
             expression?: string;
             /** Format: double */
             fadeSeconds?: number;
+            /**
+             * @description A hand's write waits below a firm hold; safety goes before all other holds, too.
+             * @enum {string}
+             */
+            firm?: "" | "firm" | "safety";
             /**
              * Format: double
              * @description How long to wait, to ramp, or to hold in a when rule.

@@ -91,7 +91,11 @@ export const elseWords: Partial<Record<Step['kind'], string>> = {
   publish: 'if that fails',
   program: 'if that fails',
   script: 'if that fails',
+  set: 'if it does not follow',
 }
+
+/** Whether a step says what is done otherwise: a set does where it waits until it is done. */
+export const hasOtherwise = (s: Step) => elseWords[s.kind] !== undefined && (s.kind !== 'set' || !!s.untilDone)
 
 export const MEMBER = 'member'
 export const GROUP = 'group:'

@@ -39,6 +39,16 @@ function rename(id: string, to: string) {
     `${old.title} is called ${name} now.`,
   )
 }
+/** The mode that is about to be removed, though something uses modes. */
+const removing = ref('')
+async function remove(id: string) {
+  const gone = modes.value.find((m) => m.id === id)
+  removing.value = ''
+  await save(
+    modes.value.filter((m) => m.id !== id),
+    `${gone?.title} removed.`,
+  )
+}
 async function add() {
   const name = title.value.trim()
   const id = `mode-${Math.random().toString(36).slice(2, 10)}`
@@ -69,16 +79,18 @@ async function add() {
           maxlength="40"
           @commit="rename(m.id, $event)"
         />
+        <template v-if="removing === m.id">
+          <span class="soft small">Rules may use it: they keep it, and never find the house in it.</span>
+          <button class="plain link" @click="remove(m.id)">Remove {{ m.title }}</button>
+          <button class="plain link" @click="removing = ''">Keep it</button>
+        </template>
         <button
-          v-if="modes.length > 2"
+          v-else-if="modes.length > 2"
           class="plain soft"
+          :disabled="state?.value === m.id"
+          :title="state?.value === m.id ? 'The house is in this mode now' : undefined"
           :aria-label="`Remove the mode ${m.title}`"
-          @click="
-            save(
-              modes.filter((x) => x.id !== m.id),
-              `${m.title} removed.`,
-            )
-          "
+          @click="home.modes?.usedBy.length ? (removing = m.id) : remove(m.id)"
         >
           ×
         </button>
@@ -102,6 +114,13 @@ async function add() {
   display: flex;
   justify-content: space-between;
   border-top: 1px solid var(--rule);
+}
+.small {
+  font-size: 13px;
+}
+.list li {
+  gap: 10px;
+  align-items: center;
 }
 .list :deep(input) {
   flex: 1;

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Daily } from '@/api/types'
+import { readClock } from '@/lib/clock'
 import { weekdays } from '@/lib/schedules'
 import DurationToken from './DurationToken.vue'
 import TokenPicker from './TokenPicker.vue'
@@ -67,7 +68,8 @@ const setDays = (value: string) => change({ weekdays: value === EVERY ? undefine
     :model-value="moment.clock"
     :choices="clocks"
     :label="label"
-    empty="choose an hour"
+    empty="choose or type a time"
+    :typed="readClock"
     @update:model-value="change({ clock: $event })"
   />
   <template v-else-if="moment">

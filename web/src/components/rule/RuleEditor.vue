@@ -4,7 +4,7 @@ import ToggleSwitch from 'primevue/toggleswitch'
 import { computed, nextTick, provide, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
-import type { Change, Condition, Finding, Rule, RuleDocument, Step } from '@/api/types'
+import type { Change, Condition, Finding, Rule, RuleDocument } from '@/api/types'
 import { act } from '@/lib/act'
 import { useDraft, type Kept } from '@/lib/drafts'
 import { useUndo } from '@/lib/undo'
@@ -12,6 +12,7 @@ import { stepMoving } from '@/lib/stepMoves'
 import { ruleKinds, takesTime } from '@/lib/steps'
 import { ruleDocument } from '@/lib/documents'
 import { undoKeys } from '@/lib/undoKeys'
+import { rekindRule } from '@/lib/rekind'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EditorHead from '../EditorHead.vue'
@@ -69,18 +70,7 @@ const kinds: { value: Kind; title: string }[] = [
 ]
 function rekind(kind: Kind) {
   if ((kind === 'whenever') === lasts.value) return
-  const { title, note, enabled, labels, provided, gate } = d.value
-  const steps: Step[] = d.value.do.map((s) => (kind === 'when' && s.kind === 'hold' ? { ...s, kind: 'set' } : s))
-  draft.value = {
-    title,
-    note,
-    enabled,
-    labels,
-    gate,
-    provided,
-    do: steps,
-    ...(kind === 'whenever' ? { whenever: {} } : { when: [] }),
-  }
+  draft.value = rekindRule(d.value, kind === 'whenever')
 }
 
 const policies = [

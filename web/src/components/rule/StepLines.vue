@@ -4,7 +4,7 @@ import type { ConditionState, Problem, Step } from '@/api/types'
 import { act } from '@/lib/act'
 import { useListDrag } from '@/lib/dragging'
 import { stepMoves } from '@/lib/stepMoves'
-import { elseWords, newStep, stepWords } from '@/lib/steps'
+import { elseWords, hasOtherwise, newStep, stepWords } from '@/lib/steps'
 import { useClipboard } from '@/stores/clipboard'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
@@ -290,7 +290,7 @@ const here = (i: number) => props.running.includes(pathOf(i))
           {{ { oneOf: 'Or something else', question: 'Add an answer' }[s.kind as string] ?? 'And something else' }}
         </button>
       </SentenceLine>
-      <template v-if="elseWords[s.kind]">
+      <template v-if="hasOtherwise(s)">
         <template v-if="s.else?.length">
           <SentenceLine :depth="depth + 1"
             ><span class="soft">{{ elseWords[s.kind] }}</span></SentenceLine

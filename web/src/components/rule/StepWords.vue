@@ -31,7 +31,15 @@ const sets = computed(() => ['set', 'hold', 'ramp'].includes(step.value.kind))
 
 const memberGroup = computed(() => home.group(props.member))
 const settable = (p: Property) => p.writable && (step.value.kind !== 'ramp' || p.type === 'number')
+/** Scenes can be held by a rule that lasts, as values can. */
+const SCENE = 'scene:'
+const heldScenes = computed(() =>
+  step.value.kind === 'hold'
+    ? home.scenes.map((s) => ({ value: SCENE + s.id, title: `scene ${s.title}`, group: 'Scenes' }))
+    : [],
+)
 const subjects = computed(() => [
+  ...heldScenes.value,
   ...groupChoices(home.groups, home.everything, settable, memberGroup.value),
   ...propertyChoices(home.everything, home.rooms, settable),
 ])
@@ -40,7 +48,8 @@ const speakers = computed(() => [
   ...propertyChoices(home.everything, home.rooms, (p) => p.role === 'speech'),
 ])
 const subject = computed(() => {
-  const { device, group, property } = step.value
+  const { device, group, property, scene } = step.value
+  if (scene !== undefined && step.value.kind === 'hold') return SCENE + scene
   if (!property) return undefined
   return group ? join(`${GROUP}${group}`, property) : device ? join(device, property) : undefined
 })
@@ -56,12 +65,18 @@ function propertyOf(
 const property = computed(() => propertyOf(step.value.device, step.value.group, step.value.property))
 
 function choose(value: string) {
+  if (value.startsWith(SCENE)) {
+    const { kind, forSeconds, firm } = step.value
+    step.value = { kind, scene: value.slice(SCENE.length), forSeconds, firm }
+    return
+  }
   const [device, name] = split(value)
   const group = device.startsWith(GROUP) ? device.slice(GROUP.length) : undefined
   const chosen = propertyOf(device, group, name)
   const keep = property.value && chosen && property.value.type === chosen.type && property.value.role === chosen.role
   const first = chosen?.type === 'boolean' ? true : undefined
   change({
+    scene: undefined,
     device: group ? undefined : device,
     group,
     property: name,
@@ -115,6 +130,11 @@ const attendance = [
   { value: 'attended', title: 'only off: it is attended only' },
   { value: 'always', title: 'also on, with nobody there' },
 ]
+const firmnesses = [
+  { value: '', title: 'until a hand takes over' },
+  { value: 'firm', title: 'firmly: a hand waits' },
+  { value: 'safety', title: 'for safety: before all else' },
+]
 const waiting = [
   { value: 'on', title: 'and go on' },
   { value: 'done', title: 'and go on once it is done' },
@@ -137,14 +157,29 @@ const panels = computed(() => [
   { value: '', title: 'all panels' },
   ...home.dashboards.map((d) => ({ value: d.id, title: `panels of ${d.title}` })),
 ])
+const remembers = computed(() => ['remember', 'putBack'].includes(step.value.kind))
+const aboutValue = computed(() =>
+  step.value.scene !== undefined
+    ? SCENE + step.value.scene
+    : step.value.group
+      ? `${GROUP}${step.value.group}`
+      : step.value.device,
+)
 const abouts = computed(() => [
+  ...(remembers.value
+    ? home.scenes.map((s) => ({ value: SCENE + s.id, title: `all that scene ${s.title} sets`, group: 'Scenes' }))
+    : []),
   ...(memberGroup.value ? [{ value: MEMBER, title: 'the one whose turn it is' }] : []),
   ...home.groups.map((g) => ({ value: `${GROUP}${g.id}`, title: `all ${g.title}`, group: 'Groups' })),
   ...home.devices.map((d) => ({ value: d.id, title: d.title, group: home.roomTitle(d.room) || 'Without a room' })),
 ])
 function about(value: string) {
+  if (value.startsWith(SCENE)) {
+    change({ scene: value.slice(SCENE.length), device: undefined, group: undefined })
+    return
+  }
   const group = value.startsWith(GROUP)
-  change({ device: group ? undefined : value, group: group ? value.slice(GROUP.length) : undefined })
+  change({ scene: undefined, device: group ? undefined : value, group: group ? value.slice(GROUP.length) : undefined })
 }
 
 type Ending = 'times' | 'while' | 'until' | 'ever'
@@ -233,7 +268,9 @@ function endBy(to: Ending) {
         :model-value="step.untilDone ? 'done' : 'on'"
         :choices="waiting"
         label="Whether to wait until it is done"
-        @update:model-value="change({ untilDone: $event === 'done' || undefined })"
+        @update:model-value="
+          change({ untilDone: $event === 'done' || undefined, else: $event === 'done' ? step.else : undefined })
+        "
       />
     </template>
     <template v-if="step.kind === 'hold' && (!lasts || step.forSeconds)">
@@ -242,6 +279,15 @@ function endBy(to: Ending) {
         :model-value="step.forSeconds || undefined"
         label="How long to hold"
         @update:model-value="change({ forSeconds: $event || undefined })"
+      />
+    </template>
+    <template v-if="step.kind === 'hold'">
+      {{ ' ' }}
+      <TokenPicker
+        :model-value="step.firm ?? ''"
+        :choices="firmnesses"
+        label="How firmly it holds"
+        @update:model-value="change({ firm: $event === '' ? undefined : ($event as 'firm' | 'safety') })"
       />
     </template>
     <template v-if="step.kind === 'ramp'">
@@ -353,7 +399,7 @@ function endBy(to: Ending) {
   </template>
   <template v-else-if="step.kind === 'remember' || step.kind === 'putBack'">
     <TokenPicker
-      :model-value="step.group ? `${GROUP}${step.group}` : step.device"
+      :model-value="aboutValue"
       :choices="abouts"
       label="What to remember"
       empty="choose a device"

@@ -14,6 +14,8 @@ const props = defineProps<{
   label: string
   empty?: string
   invalid?: boolean
+  /** Makes a choice of what is typed, where it may be something that is not in the list. */
+  typed?: (words: string) => T | undefined
 }>()
 const emit = defineEmits<{ 'update:modelValue': [T] }>()
 
@@ -27,7 +29,11 @@ const chosen = computed(() => props.choices.find((c) => c.value === props.modelV
 const searchable = computed(() => props.choices.length >= SEARCH_FROM)
 const shown = computed(() => {
   const wanted = words.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return props.choices.filter((c) => wanted.every((w) => `${c.title} ${c.group ?? ''}`.toLowerCase().includes(w)))
+  const listed = props.choices.filter((c) =>
+    wanted.every((w) => `${c.title} ${c.group ?? ''}`.toLowerCase().includes(w)),
+  )
+  const own = words.value ? props.typed?.(words.value) : undefined
+  return own && !listed.some((c) => c.value === own) ? [{ value: own, title: own } as Choice<T>, ...listed] : listed
 })
 
 function open(event: Event) {
@@ -101,7 +107,7 @@ function onKey(event: KeyboardEvent) {
             {{ c.title }}
           </li>
         </template>
-        <li v-if="!shown.length" class="soft">Nothing fits.</li>
+        <li v-if="!shown.length" class="soft">No match</li>
       </ul>
     </div>
   </Popover>
