@@ -56,7 +56,7 @@ type stopper struct {
 func asideOwner(kind Kind, id string) string { return string(kind) + "/" + id }
 
 // take decodes and checks the definitions that the store has, and sets aside those that cannot be.
-func (h *Hub) take(all []store.Definition) {
+func (h *Hub) take(ctx context.Context, all []store.Definition) {
 	for _, d := range all {
 		key := asideKey{Kind(d.Kind), d.ID}
 		doc, err := decode(key.kind, d.Document)
@@ -77,6 +77,21 @@ func (h *Hub) take(all []store.Definition) {
 		if err != nil {
 			h.log.Error("a definition is set aside", "kind", d.Kind, "id", d.ID, "error", err)
 			h.aside[key] = Aside{Kind: key.kind, ID: d.ID, Revision: d.Revision, Reason: readable(err), At: h.clock.Now()}
+			h.callAsBefore(ctx, key)
+		}
+	}
+}
+
+// callAsBefore finds out how a definition that cannot be read was called when it could be.
+func (h *Hub) callAsBefore(ctx context.Context, key asideKey) {
+	kept, err := h.store.Revisions(ctx, string(key.kind), key.id, 50)
+	if err != nil {
+		return
+	}
+	for _, r := range kept {
+		if doc, err := decode(key.kind, r.Document); err == nil && titleOf(doc) != "" {
+			h.titles[key.id] = titleOf(doc)
+			return
 		}
 	}
 }
@@ -181,9 +196,6 @@ func (h *Hub) SetAside(ctx context.Context) ([]Aside, error) {
 			doc, err := decode(a.Kind, r.Document)
 			if r.Removed || err != nil || document.Check(doc) != nil || bytes.Equal(r.Document, current.Document) {
 				continue
-			}
-			if title := titleOf(doc); len(a.Earlier) == 0 && title != "" {
-				a.Title = title
 			}
 			a.Earlier = append(a.Earlier, EarlierVersion{Revision: r.Revision, At: r.At})
 		}

@@ -85,6 +85,7 @@ const remove = () =>
 }
 h2 {
   color: var(--ink);
+  font-size: 17px;
   font-weight: 400;
 }
 .small {

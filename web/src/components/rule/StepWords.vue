@@ -284,11 +284,21 @@ function endBy(to: Ending) {
     <template v-if="step.kind === 'hold'">
       {{ ' ' }}
       <TokenPicker
-        :model-value="step.firm ?? ''"
+        v-if="step.firm"
+        :model-value="step.firm"
         :choices="firmnesses"
         label="How firmly it holds"
         @update:model-value="change({ firm: $event === '' ? undefined : ($event as 'firm' | 'safety') })"
       />
+      <button
+        v-else
+        type="button"
+        class="plain soft small"
+        title="A hand's change waits below a firm hold"
+        @click="change({ firm: 'firm' })"
+      >
+        firmly …
+      </button>
     </template>
     <template v-if="step.kind === 'ramp'">
       over
