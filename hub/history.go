@@ -26,6 +26,14 @@ type Series struct {
 	// SpanSeconds is how long each point lasts; 0 where they are the readings themselves.
 	SpanSeconds float64 `json:"spanSeconds" doc:"How long each point lasts; 0 where they are the readings themselves."`
 	Points      []Point `json:"points"`
+	// Gaps are stretches between readings of which nothing is known, since the device was silent.
+	Gaps []Gap `json:"gaps,omitempty" doc:"Stretches between readings of which nothing is known, since the device was silent."`
+}
+
+// Gap is a stretch of time of which nothing is known.
+type Gap struct {
+	From time.Time `json:"from"`
+	To   time.Time `json:"to"`
 }
 
 // History returns a property's history between two times in about so many points at most.
@@ -38,11 +46,21 @@ func (h *Hub) History(ctx context.Context, ref thing.Ref, from, to time.Time, po
 	if err != nil {
 		return series, err
 	}
-	kept, err := h.store.History(ctx, ref.Device, ref.Name, from, to, points)
+	var zone *time.Location
+	if err := h.do(ctx, func() { zone = h.engine.Moment().Location() }); err != nil {
+		return series, err
+	}
+	if now := h.clock.Now().Add(time.Second); to.After(now) {
+		to = now // what will be held is not known
+	}
+	kept, err := h.store.History(ctx, ref.Device, ref.Name, from, to, points, zone)
 	if err != nil {
 		return series, errors.Join(errors.New("reading the history failed"), err)
 	}
 	series.SpanSeconds = kept.Span.Seconds()
+	for _, g := range kept.Gaps {
+		series.Gaps = append(series.Gaps, Gap{g.From, g.To})
+	}
 	for _, p := range kept.Points {
 		point := Point{p.At, p.Mean, p.Least, p.Most}
 		if !p.At.Before(by.From) && by != (thing.Adjustment{}) {
@@ -202,6 +220,42 @@ func (h *Hub) forget(ctx context.Context) {
 		case <-ctx.Done():
 			return
 		case <-ticker.C:
+		}
+	}
+}
+
+// silenceKept keeps in the history that nothing is known of a device from when it fell silent, and what is known once it is
+// heard again: its values count, though they may be those of before. It runs in the loop.
+func (h *Hub) silenceKept(device string) {
+	state, _, there := h.engine.DeviceState(device)
+	d := h.definitions.device(device)
+	if !there || d == nil || state.Silent == h.silent[device] {
+		return
+	}
+	h.silent[device] = state.Silent
+	for i := range d.Description.Properties {
+		ref := thing.Ref{Device: device, Name: d.Description.Properties[i].Name}
+		p, ok := h.engine.PropertyState(ref)
+		if !ok || (p.Reported.Kind != thing.KindNumber && p.Reported.Kind != thing.KindBoolean) {
+			continue
+		}
+		if state.Silent {
+			h.store.AddUnknown(ref.Device, ref.Name, h.clock.Now())
+			continue
+		}
+		v := p.Reported
+		if !p.Raw.IsNone() {
+			v = p.Raw
+		}
+		h.measured(ref, v)
+	}
+}
+
+// rememberSilence takes up which devices were silent when the hub stopped.
+func (h *Hub) rememberSilence() {
+	for id := range h.definitions.devices {
+		if state, _, there := h.engine.DeviceState(id); there && state.Silent {
+			h.silent[id] = true
 		}
 	}
 }

@@ -91,6 +91,7 @@ type Hub struct {
 	aside       map[asideKey]Aside        // definitions that are not at work
 	stoppers    map[asideKey]stopper      // those of them that stopped the engine
 	refusals    int                       // how often something was refused, counted by who asks
+	silent      map[string]bool           // devices of which the history says that nothing is known
 	dataNeeds   []dataNeed                // what is wrong with what the hub keeps
 	calling     int                       // how many calls outside are under way
 	notices     []Notice                  // the oldest first
@@ -111,7 +112,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	h := &Hub{
 		Feed: &Feed{log: o.Log}, log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
 		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, look: o.Look, programs: outside.Programs{Folder: o.Programs}, webClient: outside.Client(),
-		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(), calendars: map[string]*calendarState{}, aside: map[asideKey]Aside{}, stoppers: map[asideKey]stopper{},
+		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(), calendars: map[string]*calendarState{}, aside: map[asideKey]Aside{}, silent: map[string]bool{}, stoppers: map[asideKey]stopper{},
 	}
 	if err := h.load(ctx); err != nil {
 		return nil, err
@@ -283,6 +284,7 @@ func (h *Hub) handle(in engine.Input) {
 			h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionSequence), ID: out.Name})
 		case engine.OutputDevice:
 			h.keep(stateKey{"device", out.Device, ""})
+			h.silenceKept(out.Device)
 			h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionDevice), ID: out.Device})
 		}
 	}

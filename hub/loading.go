@@ -49,6 +49,7 @@ func (h *Hub) load(ctx context.Context) error {
 		return err
 	}
 	h.firstValues()
+	h.rememberSilence()
 	return nil
 }
 

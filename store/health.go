@@ -70,12 +70,8 @@ func (s *Store) tell(found Finding, well bool) {
 }
 
 // watchFile notices that the database's file is no longer the one that is open.
-func (s *Store) watchFile() {
+func (s *Store) watchFile(opened os.FileInfo) {
 	path := filepath.Join(s.folder, FileName)
-	opened, err := os.Stat(path)
-	if err != nil {
-		return
-	}
 	ticker := time.NewTicker(watchEvery)
 	defer ticker.Stop()
 	for {

@@ -26,10 +26,15 @@ func (s *Store) AddSample(device, name string, sample Sample) {
 	s.jobs <- job{reading: reading{of: seriesKey{device, name}, at: at, value: sample.Value}}
 }
 
-// reroll makes the roll-ups of a series anew from the day on that a moment is in.
+// AddUnknown keeps that from a moment on nothing is known of a property, until its next reading: its device fell silent.
+func (s *Store) AddUnknown(device, name string, at time.Time) {
+	s.jobs <- job{reading: reading{of: seriesKey{device, name}, at: at.UnixMilli(), value: unknown}}
+}
+
+// reroll makes the roll-ups of a series anew from the hour on that a moment is in.
 func (s *Store) reroll(tx *transaction, r *rolling, from int64) error {
 	if from != ever {
-		from = floor(from, spanDay)
+		from = floor(from, spanHour)
 	}
 	if err := tx.keep(); err != nil {
 		return err // what follows reads what is kept
@@ -47,31 +52,24 @@ func (s *Store) reroll(tx *transaction, r *rolling, from int64) error {
 	case err != nil:
 		return err
 	default:
-		// The value that was held into the day; its own day is rolled up already.
-		r.known, r.last, r.value = true, before, value
-		for i, span := range spans {
-			r.buckets[i] = bucket{at: floor(before, span)}
-		}
+		r.begin(before, value) // what was held into the hour; its own hour is rolled up already
 	}
 	rows, err := tx.tx.Query(`SELECT at, value FROM samples WHERE series = ? AND at >= ? ORDER BY at`, r.id, from)
 	if err != nil {
 		return err
 	}
 	defer func() { _ = rows.Close() }()
-	write := func(span int64, b bucket) error {
+	write := func(span int64, b bucket) {
 		if b.at >= from {
 			tx.kept.roll(r.id, span, b)
 		}
-		return nil
 	}
 	for rows.Next() {
 		var at int64
 		if err := rows.Scan(&at, &value); err != nil {
 			return err
 		}
-		if err := r.roll(at, value, write); err != nil {
-			return err
-		}
+		r.roll(at, value, write)
 	}
 	return rows.Err()
 }
@@ -81,21 +79,29 @@ type Point struct {
 	At          time.Time
 	Mean        float64
 	Least, Most float64
+	// Known is for how long anything was known in it; 0 of a reading.
+	Known time.Duration
 }
+
+// Gap is a stretch of time of which nothing is known, since the device was silent.
+type Gap struct{ From, To time.Time }
 
 // History is what is known of a series between two times.
 type History struct {
-	// Span is how long each point lasts; 0 where the points are the readings themselves.
+	// Span is how long each point lasts, or about so long where it is days; 0 where the points are the readings themselves.
 	Span   time.Duration
 	Points []Point
+	// Gaps are between readings; between spans there is no point where nothing is known.
+	Gaps []Gap
 }
 
 // rawAtMost is how many readings are returned as they are.
 const rawAtMost = 4000
 
 // History returns about so many points, at most, of a series between two times, with the reading before the first
-// where there is one: the readings themselves where they are few, else their roll-ups.
-func (s *Store) History(ctx context.Context, device, name string, from, to time.Time, points int) (History, error) {
+// where there is one: the readings themselves where they are few, else their roll-ups. Days are those of a zone. A value
+// holds until the next reading, or until its device fell silent, and so to the end.
+func (s *Store) History(ctx context.Context, device, name string, from, to time.Time, points int, zone *time.Location) (History, error) {
 	var id int64
 	err := s.read.QueryRowContext(ctx, `SELECT id FROM series WHERE device = ? AND name = ?`, device, name).Scan(&id)
 	if errors.Is(err, sql.ErrNoRows) {
@@ -110,109 +116,49 @@ func (s *Store) History(ctx context.Context, device, name string, from, to time.
 		return History{}, err
 	}
 	// What was rolled up may be all that is left, once the readings were given up.
-	var rolled int
-	if err := s.read.QueryRowContext(ctx, `SELECT EXISTS (SELECT 1 FROM rollups WHERE series = ?1 AND span = ?2 AND at >= ?3 AND at + ?2 * 1000 <= COALESCE((SELECT MIN(at) FROM samples WHERE series = ?1), ?4) AND at < ?4 LIMIT 1)`,
-		id, spanTen, from.UnixMilli(), to.UnixMilli()).Scan(&rolled); err != nil {
+	var given bool
+	if err := s.read.QueryRowContext(ctx, `SELECT EXISTS (SELECT 1 FROM rollups WHERE series = ?1 AND span = ?2 AND at >= ?3 AND at < ?4
+		AND at + ?2 * 1000 <= COALESCE((SELECT at FROM samples WHERE series = ?1 AND at >= ?3 ORDER BY at LIMIT 1), ?4))`,
+		id, spanTen, from.UnixMilli(), to.UnixMilli()).Scan(&given); err != nil {
 		return History{}, err
 	}
-	if count <= rawAtMost && rolled == 0 {
-		return s.readings(ctx, device, name, from, to)
+	if count <= rawAtMost && !given {
+		return s.readings(ctx, id, from, to)
 	}
-	return s.rolled(ctx, id, from, to, points)
+	return s.rolled(ctx, id, from, to, points, zone)
 }
 
-func (s *Store) readings(ctx context.Context, device, name string, from, to time.Time) (History, error) {
-	samples, err := s.Samples(ctx, device, name, from, to)
-	h := History{Points: make([]Point, len(samples))}
-	for i, sample := range samples {
-		h.Points[i] = Point{sample.At, sample.Value, sample.Value, sample.Value}
-	}
-	return h, err
-}
-
-// rolled returns roll-ups, several put together where there would be more than wanted. What is not rolled up yet
-// is so at once.
-func (s *Store) rolled(ctx context.Context, id int64, from, to time.Time, points int) (History, error) {
-	wanted := to.Sub(from) / time.Duration(max(points, 1))
-	span := int64(spanTen)
-	for _, longer := range spans[1:] {
-		if wanted >= time.Duration(longer)*time.Second {
-			span = longer
-		}
-	}
-	together := max(span, int64(wanted/time.Second)/span*span)
-	rows, err := s.read.QueryContext(ctx, `SELECT at / ?1 * ?1, MIN(least), MAX(most), SUM(area), SUM(seconds), MAX(at) FROM rollups
-		WHERE series = ?2 AND span = ?3 AND at >= ?4 AND at < ?5 GROUP BY at / ?1`, together*1000, id, span, floor(from.UnixMilli(), span), to.UnixMilli())
+func (s *Store) readings(ctx context.Context, id int64, from, to time.Time) (History, error) {
+	h := History{Points: []Point{}}
+	rows, err := s.read.QueryContext(ctx, `SELECT at, value FROM samples WHERE series = ?1
+		AND at >= COALESCE((SELECT MAX(at) FROM samples WHERE series = ?1 AND at < ?2), ?2) AND at < ?3 ORDER BY at`, id, from.UnixMilli(), to.UnixMilli())
 	if err != nil {
-		return History{}, err
+		return h, err
 	}
 	defer func() { _ = rows.Close() }()
-	h := History{Span: time.Duration(together) * time.Second, Points: []Point{}}
-	open := bucket{at: math.MinInt64}
-	end := floor(from.UnixMilli(), span)
-	put := func(b *bucket) {
-		if open.at != floor(b.at, together) {
-			h.add(&open)
-			open = bucket{at: floor(b.at, together)}
-		}
-		open.merge(b)
-	}
-	for rows.Next() {
-		var b bucket
-		var last int64
-		if err := rows.Scan(&b.at, &b.least, &b.most, &b.area, &b.seconds, &last); err != nil {
-			return History{}, err
-		}
-		put(&b)
-		end = last + span*1000
-	}
-	if err := rows.Err(); err != nil {
-		return History{}, err
-	}
-	err = s.tail(ctx, id, end, min(to.UnixMilli(), s.newest.Load()+1000), put)
-	h.add(&open)
-	return h, err
-}
-
-func (h *History) add(b *bucket) {
-	if b.seconds > 0 {
-		h.Points = append(h.Points, Point{time.UnixMilli(b.at), b.mean(), b.least, b.most})
-	}
-}
-
-// tail rolls up what was read after the last span that is written.
-func (s *Store) tail(ctx context.Context, id, from, to int64, put func(*bucket)) error {
-	rows, err := s.read.QueryContext(ctx, `SELECT at, value FROM samples WHERE series = ? AND at >= ? AND at < ? ORDER BY at`, id, from, to)
-	if err != nil {
-		return err
-	}
-	defer func() { _ = rows.Close() }()
-	r := rolling{}
-	write := func(of int64, b bucket) error {
-		if of == spanTen {
-			put(&b)
-		}
-		return nil
-	}
+	silent := time.Time{}
 	for rows.Next() {
 		var at int64
 		var value float64
 		if err := rows.Scan(&at, &value); err != nil {
-			return err
+			return h, err
 		}
-		if err := r.roll(at, value, write); err != nil {
-			return err
+		moment := time.UnixMilli(at)
+		if !isKnown(value) {
+			if silent.IsZero() {
+				silent = moment
+			}
+			continue
 		}
+		if !silent.IsZero() {
+			h.Gaps, silent = append(h.Gaps, Gap{silent, moment}), time.Time{}
+		}
+		h.Points = append(h.Points, Point{At: moment, Mean: value, Least: value, Most: value})
 	}
-	if r.known {
-		if err := r.hold(to, write); err != nil {
-			return err
-		}
-		if r.buckets[0].seconds > 0 {
-			put(&r.buckets[0])
-		}
+	if !silent.IsZero() {
+		h.Gaps = append(h.Gaps, Gap{silent, to})
 	}
-	return rows.Err()
+	return h, rows.Err()
 }
 
 // Size is what the store takes on the disk.
@@ -239,7 +185,8 @@ func (s *Store) Size(ctx context.Context) (Size, error) {
 // forgetAtOnce bounds how many readings one transaction gives up, so that nobody waits for it for long.
 const forgetAtOnce = 5000
 
-// Forget gives up readings from before a time; their roll-ups stay.
+// Forget gives up readings from before a time; their roll-ups stay, and so does the last of each series, whose value is held
+// into what is kept.
 func (s *Store) Forget(ctx context.Context, before time.Time) (forgotten int64, err error) {
 	rows, err := s.read.QueryContext(ctx, `SELECT id FROM series`)
 	if err != nil {
@@ -257,10 +204,14 @@ func (s *Store) Forget(ctx context.Context, before time.Time) (forgotten int64, 
 		return 0, err
 	}
 	for _, id := range all {
+		until, err := s.forgettable(ctx, id, before.UnixMilli())
+		if err != nil {
+			return forgotten, fmt.Errorf("giving up old readings: %w", err)
+		}
 		for {
 			var gone int64
 			err := s.now(ctx, func(tx *transaction) error {
-				result, err := tx.Exec(`DELETE FROM samples WHERE series = ?1 AND at IN (SELECT at FROM samples WHERE series = ?1 AND at < ?2 ORDER BY at LIMIT ?3)`, id, before.UnixMilli(), forgetAtOnce)
+				result, err := tx.Exec(`DELETE FROM samples WHERE series = ?1 AND at IN (SELECT at FROM samples WHERE series = ?1 AND at < COALESCE((SELECT MAX(at) FROM samples WHERE series = ?1 AND at <= ?2), ?2) ORDER BY at LIMIT ?3)`, id, until, forgetAtOnce)
 				if err != nil {
 					return err
 				}
@@ -277,4 +228,15 @@ func (s *Store) Forget(ctx context.Context, before time.Time) (forgotten int64, 
 		}
 	}
 	return forgotten, nil
+}
+
+// forgettable returns before when readings of a series may be given up: those of the hour of the last one are not rolled up
+// yet, so they stay.
+func (s *Store) forgettable(ctx context.Context, id, before int64) (int64, error) {
+	var last sql.NullInt64
+	err := s.read.QueryRowContext(ctx, `SELECT MAX(at) FROM samples WHERE series = ?`, id).Scan(&last)
+	if last.Valid {
+		before = min(before, floor(last.Int64, spanHour))
+	}
+	return before, err
 }

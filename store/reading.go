@@ -36,8 +36,8 @@ type keptRollup struct {
 const (
 	readingInto = `INSERT OR REPLACE INTO samples (series, at, value) VALUES `
 	readingRow  = `(?, ?, ?)`
-	rollupInto  = `INSERT OR REPLACE INTO rollups (series, span, at, least, most, area, seconds) VALUES `
-	rollupRow   = `(?, ?, ?, ?, ?, ?, ?)`
+	rollupInto  = `INSERT OR REPLACE INTO rollups (series, span, at, least, most, area, seconds, held) VALUES `
+	rollupRow   = `(?, ?, ?, ?, ?, ?, ?, ?)`
 	// together is how many rows go into one statement, where there are so many.
 	together = 50
 )
@@ -73,7 +73,7 @@ func (t *transaction) keep() error {
 	for rows := range chunks(k.rollups) {
 		k.values = k.values[:0]
 		for _, r := range rows {
-			k.values = append(k.values, r.series, r.span, r.at, r.least, r.most, r.area, r.seconds)
+			k.values = append(k.values, r.series, r.span, r.at, r.least, r.most, r.area, r.seconds, sql.NullFloat64{Float64: r.held, Valid: isKnown(r.held)})
 		}
 		if err := t.insert(rollupInto, rollupRow, len(rows)); err != nil {
 			return err
@@ -109,21 +109,40 @@ func (s *Store) take(tx *transaction, r reading) error {
 	if err != nil {
 		return err
 	}
-	tx.kept.read(series.id, r)
 	if series.known && r.at < series.last {
-		// The clock was set back: once it has caught up, what was rolled up from there on is made anew.
-		if !series.behind || r.at < series.from {
-			series.behind, series.from = true, r.at
-		}
-		return nil
+		return s.late(tx, series, r)
 	}
+	tx.kept.read(series.id, r)
 	if series.behind {
 		return s.reroll(tx, series, series.from)
 	}
-	return series.roll(r.at, r.value, func(span int64, b bucket) error {
-		tx.kept.roll(series.id, span, b)
+	series.roll(r.at, r.value, func(span int64, b bucket) { tx.kept.roll(series.id, span, b) })
+	return nil
+}
+
+// late takes a reading that is older than the last: the clock was set back. What was rolled up from there on goes, and is made
+// anew once the clock has caught up, or the hub starts again. A reading of a time whose readings were given up is left out.
+func (s *Store) late(tx *transaction, series *rolling, r reading) error {
+	if series.behind && r.at >= series.from {
+		tx.kept.read(series.id, r)
 		return nil
-	})
+	}
+	if err := tx.keep(); err != nil {
+		return err // what follows reads what is kept
+	}
+	var givenUp bool
+	if err := tx.QueryRow(`SELECT EXISTS (SELECT 1 FROM rollups WHERE series = ?1 AND span = ?2 AND at + ?2 * 1000 <= (SELECT MIN(at) FROM samples WHERE series = ?1)) AND ?3 < (SELECT MIN(at) FROM samples WHERE series = ?1)`,
+		series.id, spanTen, r.at).Scan(&givenUp); err != nil || givenUp {
+		return err
+	}
+	tx.kept.read(series.id, r)
+	series.behind, series.from = true, r.at
+	for _, span := range spans {
+		if _, err := tx.Exec(`DELETE FROM rollups WHERE series = ? AND span = ? AND at >= ?`, series.id, span, floor(r.at, spanHour)); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // series returns a series at work; the first time it is made, or taken up where it stood. It runs in the writer.
@@ -143,7 +162,7 @@ func (s *Store) series(tx *transaction, key seriesKey) (*rolling, error) {
 		return nil, err
 	}
 	if last.Valid {
-		if err := s.takeUp(tx, r); err != nil {
+		if err := s.takeUp(tx, r, last.Int64); err != nil {
 			return nil, err
 		}
 	}
@@ -151,15 +170,19 @@ func (s *Store) series(tx *transaction, key seriesKey) (*rolling, error) {
 	return r, nil
 }
 
-// takeUp makes the spans again that were open when the hub ended, and so were not written, from their day's readings.
-func (s *Store) takeUp(tx *transaction, r *rolling) error {
-	var rolled sql.NullInt64
-	if err := tx.QueryRow(`SELECT MAX(at) FROM rollups WHERE series = ? AND span = ?`, r.id, spanDay).Scan(&rolled); err != nil {
-		return err
-	}
-	from := ever
-	if rolled.Valid {
-		from = rolled.Int64 + spanDay*1000
+// takeUp makes the spans again that were open when the hub ended, and so were not written: those after the last that was,
+// and of the last reading at least.
+func (s *Store) takeUp(tx *transaction, r *rolling, last int64) error {
+	from := floor(last, spanHour)
+	for _, span := range spans {
+		var rolled sql.NullInt64
+		if err := tx.QueryRow(`SELECT MAX(at) FROM rollups WHERE series = ? AND span = ?`, r.id, span).Scan(&rolled); err != nil {
+			return err
+		}
+		if !rolled.Valid {
+			return s.reroll(tx, r, ever)
+		}
+		from = min(from, rolled.Int64+span*1000)
 	}
 	return s.reroll(tx, r, from)
 }

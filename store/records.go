@@ -180,8 +180,8 @@ type Sample struct {
 func (s *Store) Samples(ctx context.Context, device, name string, from, to time.Time) ([]Sample, error) {
 	rows, err := s.read.QueryContext(ctx, `WITH wanted AS (SELECT id FROM series WHERE device = ?1 AND name = ?2)
 		SELECT at, value FROM samples WHERE series = (SELECT id FROM wanted)
-			AND at >= COALESCE((SELECT MAX(at) FROM samples WHERE series = (SELECT id FROM wanted) AND at < ?3), ?3) AND at < ?4 ORDER BY at`,
-		device, name, from.UnixMilli(), to.UnixMilli())
+			AND at >= COALESCE((SELECT MAX(at) FROM samples WHERE series = (SELECT id FROM wanted) AND at < ?3), ?3) AND at < ?4 AND value < ?5 ORDER BY at`,
+		device, name, from.UnixMilli(), to.UnixMilli(), unknown)
 	if err != nil {
 		return nil, err
 	}

@@ -1,49 +1,66 @@
 package store
 
-import (
-	"math"
-	"time"
-)
+import "math"
 
-// The spans into which readings are rolled up as they are written, in seconds.
+// The spans into which readings are rolled up as they are written, in seconds. Days are put together of them when they are
+// read, since a day begins where the home's clock says.
 const (
 	spanTen  = 600
 	spanHour = 3600
-	spanDay  = 86400
+	day      = 86400
 )
 
-var spans = [...]int64{spanTen, spanHour, spanDay}
+var spans = [...]int64{spanTen, spanHour}
 
-// heldFor is for how long a reading counts when none follows it: a property keeps its value until it says another,
-// but of one that was not heard for long nothing is known.
-const heldFor = 6 * time.Hour
+// unknown stands among the readings for that nothing is known from there on: the device fell silent. No reading is infinite.
+var unknown = math.Inf(1)
 
-// bucket is a roll-up in the making: the readings of one span of time.
+func isKnown(value float64) bool { return !math.IsInf(value, 1) }
+
+// bucket is what is known of a span of time.
 type bucket struct {
 	at            int64 // where the span begins, in milliseconds since 1970
+	some          bool  // whether anything is known
 	least, most   float64
 	area, seconds float64
+	// held is the value with which the span ended; unknown where nothing was known then.
+	held float64
 }
 
-func (b *bucket) add(value, seconds float64) {
-	if b.seconds == 0 {
-		b.least, b.most = value, value
+// touch takes a value that was there, for however short a time.
+func (b *bucket) touch(value float64) {
+	if !b.some {
+		b.some, b.least, b.most = true, value, value
 	}
 	b.least, b.most = min(b.least, value), max(b.most, value)
+}
+
+// add takes a value that was there for some seconds.
+func (b *bucket) add(value, seconds float64) {
+	if !isKnown(value) || seconds <= 0 {
+		return
+	}
+	b.touch(value)
 	b.area += value * seconds
 	b.seconds += seconds
 }
 
 func (b *bucket) merge(c *bucket) {
-	if c.seconds == 0 {
+	if !c.some {
 		return
 	}
-	if b.seconds == 0 {
-		b.least, b.most = c.least, c.most
-	}
-	b.least, b.most = min(b.least, c.least), max(b.most, c.most)
+	b.touch(c.least)
+	b.touch(c.most)
 	b.area += c.area
 	b.seconds += c.seconds
+}
+
+// mean returns the mean over the time for which the value was known.
+func (b *bucket) mean() float64 {
+	if b.seconds == 0 {
+		return b.most // it was there for no time
+	}
+	return b.area / b.seconds
 }
 
 // floor returns where the span begins that a moment is in.
@@ -56,82 +73,46 @@ func floor(at, span int64) int64 {
 	return begin
 }
 
-// rolling is a series being written: its last reading, and the spans that it is in. It belongs to the writer.
+// rolling is a series being written: its last reading, and the spans that it is in. It belongs to the writer. A value holds
+// until the next reading, however long that takes: spans in which nothing comes have no row, since what was held into them
+// is in the row before.
 type rolling struct {
 	id      int64
 	known   bool // whether there is a last reading
 	last    int64
-	value   float64
-	behind  bool // readings older than the last have come, the oldest at from
+	value   float64 // unknown once the device fell silent
+	behind  bool    // readings older than the last have come, the oldest at from
 	from    int64
 	buckets [len(spans)]bucket
 }
 
-// roll takes the next reading of a series, and hands the spans that it closes to write, shortest first.
-func (r *rolling) roll(at int64, value float64, write func(span int64, b bucket) error) error {
-	if r.known {
-		if err := r.hold(at, write); err != nil {
-			return err
-		}
-	} else {
-		for i, span := range spans {
-			r.buckets[i] = bucket{at: floor(at, span)}
-		}
+// roll takes the next reading of a series, and hands the spans that it closes to write.
+func (r *rolling) roll(at int64, value float64, write func(span int64, b bucket)) {
+	if !r.known {
+		r.begin(at, unknown)
 	}
-	// A value that lasts for no time counts as one that was there.
-	r.buckets[0].add(value, 0.001)
-	r.known, r.last, r.value = true, at, value
-	return nil
-}
-
-// hold lets the last value count up to a moment, span by span.
-func (r *rolling) hold(until int64, write func(span int64, b bucket) error) error {
-	end := min(until, r.last+heldFor.Milliseconds())
-	for from := r.last; ; {
-		b := &r.buckets[0]
-		next := b.at + spanTen*1000
-		if upTo := min(end, next); upTo > from {
-			b.add(r.value, float64(upTo-from)/1000)
-			from = upTo
-		}
-		if until < next {
-			return nil
-		}
-		begin := next
-		if from >= end {
-			begin = floor(until, spanTen) // nothing is known of the spans between
-		}
-		if err := r.close(begin, write); err != nil {
-			return err
-		}
-	}
-}
-
-// close writes the present span, and those above that end with it, and begins another.
-func (r *rolling) close(begin int64, write func(span int64, b bucket) error) error {
-	for i := range spans {
+	for i, span := range spans {
 		b := &r.buckets[i]
-		next := floor(begin, spans[i])
-		if next == b.at {
-			return nil
+		if next := b.at + span*1000; at >= next {
+			b.add(r.value, float64(next-r.last)/1000)
+			b.held = r.value
+			write(span, *b)
+			*b = bucket{at: floor(at, span)}
+			b.add(r.value, float64(at-b.at)/1000)
+		} else {
+			b.add(r.value, float64(at-r.last)/1000)
 		}
-		if b.seconds > 0 {
-			if err := write(spans[i], *b); err != nil {
-				return err
-			}
-			if i+1 < len(spans) {
-				r.buckets[i+1].merge(b)
-			}
+		if isKnown(value) {
+			b.touch(value)
 		}
-		*b = bucket{at: next}
 	}
-	return nil
+	r.last, r.value = at, value
 }
 
-// mean returns the mean over the time for which the value was known.
-func (b *bucket) mean() float64 {
-	if b.seconds == 0 {
-		return math.NaN()
+// begin takes up a series at a moment, with the value that it has then.
+func (r *rolling) begin(at int64, value float64) {
+	r.known, r.last, r.value = true, at, value
+	for i, span := range spans {
+		r.buckets[i] = bucket{at: floor(at, span)}
 	}
-	return b.area / b.seconds
 }

@@ -82,8 +82,13 @@ func Open(ctx context.Context, folder string, log *slog.Logger) (*Store, error) 
 		_ = s.closeFiles()
 		return nil, err
 	}
+	opened, err := os.Stat(filepath.Join(folder, FileName))
+	if err != nil {
+		_ = s.closeFiles()
+		return nil, err
+	}
 	go s.write()
-	s.watchers.Go(s.watchFile)
+	s.watchers.Go(func() { s.watchFile(opened) })
 	s.quickCheck(ctx)
 	return s, nil
 }
