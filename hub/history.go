@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"amvek/core/thing"
+	"amvek/store"
 )
 
 // Point is a stretch of a history: one reading, or the mean, the least and the most over a span of time.
@@ -27,7 +28,18 @@ type Series struct {
 	SpanSeconds float64 `json:"spanSeconds" doc:"How long each point lasts; 0 where they are the readings themselves."`
 	Points      []Point `json:"points"`
 	// Gaps are stretches between readings of which nothing is known, since the device was silent.
-	Gaps []Gap `json:"gaps,omitempty" doc:"Stretches between readings of which nothing is known, since the device was silent."`
+	// Summary is absent where nothing is known.
+	Summary *Summary `json:"summary,omitempty" doc:"What it comes to over the time that was asked for; absent where nothing is known."`
+	Gaps    []Gap    `json:"gaps,omitempty" doc:"Stretches between readings of which nothing is known, since the device was silent."`
+}
+
+// Summary is what a history comes to over the time that was asked for.
+type Summary struct {
+	Least float64 `json:"least"`
+	Mean  float64 `json:"mean" doc:"Over the time for which the value is known."`
+	Most  float64 `json:"most"`
+	// KnownSeconds is for how long the value is known.
+	KnownSeconds float64 `json:"knownSeconds"`
 }
 
 // Gap is a stretch of time of which nothing is known.
@@ -70,7 +82,43 @@ func (h *Hub) History(ctx context.Context, ref thing.Ref, from, to time.Time, po
 		}
 		series.Points = append(series.Points, point)
 	}
+	series.Summary = summary(series, kept, from, to)
 	return series, nil
+}
+
+// summary says what a history comes to. A reading counts until the next one, until the device was silent, or to the end.
+func summary(series Series, kept store.History, from, to time.Time) *Summary {
+	s := Summary{Least: math.Inf(1), Most: math.Inf(-1)}
+	area := 0.0
+	for i, p := range series.Points {
+		seconds := kept.Points[i].Known.Seconds()
+		if kept.Span == 0 {
+			begin, end := p.At, to
+			if i+1 < len(series.Points) {
+				end = series.Points[i+1].At
+			}
+			for _, g := range kept.Gaps {
+				if g.From.After(begin) && g.From.Before(end) {
+					end = g.From
+				}
+			}
+			if begin.Before(from) {
+				begin = from
+			}
+			seconds = max(0, end.Sub(begin).Seconds())
+			if seconds == 0 && p.At.Before(from) {
+				continue
+			}
+		}
+		area += p.Value * seconds
+		s.KnownSeconds += seconds
+		s.Least, s.Most = min(s.Least, p.Least), max(s.Most, p.Most)
+	}
+	if s.KnownSeconds == 0 {
+		return nil
+	}
+	s.Mean = area / s.KnownSeconds
+	return &s
 }
 
 // adjustment returns how a property's readings are taken.

@@ -3169,6 +3169,12 @@ export interface components {
             trace?: number;
             until?: boolean;
         };
+        Gap: {
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+        };
         Gateway: {
             name: string;
             /**
@@ -4165,6 +4171,8 @@ export interface components {
         };
         Series: {
             device: string;
+            /** @description Stretches between readings of which nothing is known, since the device was silent. */
+            gaps?: components["schemas"]["Gap"][];
             points: components["schemas"]["Point"][];
             property: string;
             /**
@@ -4172,6 +4180,8 @@ export interface components {
              * @description How long each point lasts; 0 where they are the readings themselves.
              */
             spanSeconds: number;
+            /** @description What it comes to over the time that was asked for; absent where nothing is known. */
+            summary?: components["schemas"]["Summary"];
         };
         Setting: {
             meanings?: {
@@ -4331,6 +4341,19 @@ export interface components {
             light: "night" | "twilight" | "day";
             /** Format: date-time */
             to: string;
+        };
+        Summary: {
+            /** Format: double */
+            knownSeconds: number;
+            /** Format: double */
+            least: number;
+            /**
+             * Format: double
+             * @description Over the time for which the value is known.
+             */
+            mean: number;
+            /** Format: double */
+            most: number;
         };
         Taken: {
             /** Format: date-time */

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest'
 import type { Series } from '@/api/types'
-import { bands, columns, pan, summary, zoom } from './history'
+import { bands, columns, pan, zoom } from './history'
 
 const at = (hours: number) => new Date(hours * 3_600_000).toISOString()
 const readings = (...values: [number, number][]): Series => ({
@@ -17,9 +17,9 @@ test('zooming keeps the moment that is pointed at where it is', () => {
   expect(pan({ from: 0, to: 100 }, -0.5)).toEqual({ from: -50, to: 50 })
 })
 
-test('a reading counts until the next, or for a while', () => {
+test('a reading counts until the next, or to the end', () => {
   const c = columns(readings([0, 5], [1, 7]), 20 * 3_600_000)
-  expect(c.x).toEqual([0, 3600, 3600 + 6 * 3600])
+  expect(c.x).toEqual([0, 3600, 20 * 3600])
   expect(c.y).toEqual([5, 7, 7])
 })
 
@@ -46,8 +46,15 @@ test('states become bands, and those that follow each other one', () => {
   ])
 })
 
-test('the mean is one over time, not over readings', () => {
-  const s = summary(readings([0, 0], [1, 10], [2, 20]), { from: 0, to: 4 * 3_600_000 })
-  expect(s).toEqual({ least: 0, mean: (0 + 10 + 20 * 2) / 4, most: 20 })
-  expect(summary(readings(), { from: 0, to: 1 })).toBeUndefined()
+test('where the device was silent, nothing is drawn and no state lasts', () => {
+  const series: Series = { ...readings([0, 1], [5, 1]), gaps: [{ from: at(2), to: at(5) }] }
+  const c = columns(series, 8 * 3_600_000)
+  expect(c.y).toEqual([1, 1, null, 1, 1])
+  expect(c.x[1]).toBe(2 * 3600)
+  expect(bands(series, 8 * 3_600_000).map((b) => [b.from / 3_600_000, b.to / 3_600_000])).toEqual([
+    [0, 2],
+    [5, 8],
+  ])
+  const still: Series = { ...readings([0, 1]), gaps: [{ from: at(2), to: at(9) }] }
+  expect(columns(still, 9 * 3_600_000).y).toEqual([1, 1, null])
 })

@@ -41,8 +41,6 @@ export interface Columns {
 
 /** After how many of its points' lengths without a point nothing is drawn. */
 const GAP = 3
-/** For how long a reading counts when none follows, as the hub rolls it up. */
-const HELD = 6 * 3600
 
 /** The columns of a series up to a moment, with nothing where nothing is known. */
 export function columns(series: Series, until: number): Columns {
@@ -53,18 +51,29 @@ export function columns(series: Series, until: number): Columns {
     c.least.push(least)
     c.most.push(most)
   }
+  /** The last value counts up to a moment, from which nothing is known. */
+  const addGap = (at: number) => {
+    const value = c.y.at(-1)
+    if (value !== undefined) add(at, value)
+    add(at + 0.001, null)
+  }
   const end = until / 1000
+  const gaps = (series.gaps ?? []).map((g) => ({ from: Date.parse(g.from) / 1000, to: Date.parse(g.to) / 1000 }))
   let last = -Infinity
   for (const p of series.points) {
     const at = Date.parse(p.at) / 1000
+    const gap = gaps.find((g) => g.from >= last && g.to <= at)
+    if (gap) addGap(gap.from)
     const x = at + series.spanSeconds / 2
     if (series.spanSeconds && c.x.length && x - last > GAP * series.spanSeconds) add(last + series.spanSeconds, null)
     add(x, p.value, p.least, p.most)
     last = x
   }
-  // A reading that none follows counts for a while.
+  // A reading that none follows counts to the end, or until its device was silent.
   const value = c.y.at(-1)
-  if (!series.spanSeconds && value !== undefined && last < end) add(Math.min(end, last + HELD), value)
+  const gap = gaps.find((g) => g.from >= last)
+  if (gap) addGap(gap.from)
+  else if (!series.spanSeconds && value !== undefined && last < end) add(end, value)
   return c
 }
 
@@ -82,7 +91,9 @@ export function bands(series: Series, until: number): Band[] {
   series.points.forEach((p, i) => {
     const from = Date.parse(p.at)
     const next = series.points[i + 1]
-    const to = series.spanSeconds ? from + series.spanSeconds * 1000 : next ? Date.parse(next.at) : until
+    const ends = series.spanSeconds ? from + series.spanSeconds * 1000 : next ? Date.parse(next.at) : until
+    const silent = (series.gaps ?? []).map((g) => Date.parse(g.from)).find((at) => at >= from && at < ends)
+    const to = silent ?? ends
     if (p.value <= 0) return
     const share = Math.min(1, p.value)
     const before = list.at(-1)
@@ -90,31 +101,4 @@ export function bands(series: Series, until: number): Band[] {
     else list.push({ from, to, share })
   })
   return list
-}
-
-export interface Summary {
-  least: number
-  mean: number
-  most: number
-}
-
-/** Least, mean over time and most of what is shown. */
-export function summary(series: Series, span: Span): Summary | undefined {
-  let [area, time, least, most] = [0, 0, Infinity, -Infinity]
-  series.points.forEach((p, i) => {
-    const from = Math.max(span.from, Date.parse(p.at))
-    const next = series.points[i + 1]
-    const end = series.spanSeconds
-      ? Date.parse(p.at) + series.spanSeconds * 1000
-      : next
-        ? Date.parse(next.at)
-        : Math.min(span.to, Date.parse(p.at) + HELD * 1000)
-    const length = Math.min(span.to, end) - from
-    if (length <= 0) return
-    area += p.value * length
-    time += length
-    least = Math.min(least, p.least)
-    most = Math.max(most, p.most)
-  })
-  return time ? { least, mean: area / time, most } : undefined
 }

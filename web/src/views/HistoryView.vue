@@ -9,7 +9,7 @@ import type { Keeping, Property, Series } from '@/api/types'
 import EmptyPage from '@/components/EmptyPage.vue'
 import SeriesChart, { type Line } from '@/components/SeriesChart.vue'
 import StateBands from '@/components/StateBands.vue'
-import { pan, type Span, spans, summary, zoom } from '@/lib/history'
+import { pan, type Span, spans, zoom } from '@/lib/history'
 import { usedProperties } from '@/lib/devices'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
@@ -175,7 +175,7 @@ const near = (s: Shown) => {
 }
 const say = (value: number | undefined, p: Property) =>
   value === undefined || !Number.isFinite(value) ? '–' : `${Number(value.toFixed(p.resolution < 1 ? 1 : 0))}`
-const table = computed(() => shown.value.map((s) => ({ ...s, sum: summary(s.series, span.value) })))
+const table = computed(() => shown.value.map((s) => ({ ...s, sum: s.series.summary })))
 const share = (mean: number | undefined) => (mean === undefined ? '–' : `${Math.round(mean * 100)} % of the time`)
 const megabytes = (bytes: number) =>
   bytes < 1e6 ? `${Math.round(bytes / 1e3)} kB` : `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`
