@@ -35,12 +35,13 @@ type Calendar struct {
 type event struct {
 	uid, title, where string
 	begin             time.Time
-	lasts             time.Duration
+	lasts             span
 	days              bool
 	zone              *time.Location
 	rule              *rrule.ROption
-	also, except      []time.Time // on the wall
-	instead           time.Time   // the occurrence, on the wall, in whose place this one stands
+	also, except      []coming  // on the wall
+	instead           time.Time // the occurrence, on the wall, in whose place this one stands
+	future            bool      // whether those that follow it change with it
 	canceled          bool
 }
 
@@ -60,27 +61,79 @@ var ErrNoCalendar = errors.New("this is no calendar in the format of iCalendar (
 // ParseCalendar reads a text in the format of iCalendar. Times without a zone of their own are those of the given one.
 // An event that cannot be read is left out and named.
 func ParseCalendar(text string, zone *time.Location) (*Calendar, error) {
-	if !strings.Contains(text, "BEGIN:VCALENDAR") {
+	if !strings.Contains(strings.ToUpper(text), "BEGIN:VCALENDAR") {
 		return nil, ErrNoCalendar
 	}
-	doc, err := ical.ParseCalendar(strings.NewReader(text))
-	if err != nil {
-		return nil, fmt.Errorf("the calendar breaks off or is damaged: %w", err)
-	}
 	c := &Calendar{}
-	for _, v := range doc.Events() {
+	all, whole := blocks(text)
+	if !whole {
+		return nil, errors.New("the calendar breaks off, or is damaged")
+	}
+	zones := zones{home: zone, defined: map[string]*time.Location{}}
+	for _, b := range all {
+		if b.name != "VTIMEZONE" {
+			continue
+		}
+		if name, defined, err := definedZone(b); err == nil {
+			zones.defined[name] = defined
+		} else {
+			c.skip(fmt.Sprintf("the time zone “%s”: %s; its times are taken for the home's", name, err))
+		}
+	}
+	for _, b := range all {
+		if b.name != "VEVENT" {
+			continue
+		}
 		if len(c.events) == maximumEvents {
 			c.skip("more than " + strconv.Itoa(maximumEvents) + " events")
 			break
 		}
-		e, err := readEvent(v, zone)
+		e, err := parseEvent(b, &zones)
 		if err != nil {
-			c.skip(fmt.Sprintf("%s: %s", cmp.Or(e.title, "an event without a title"), err))
+			c.skip(fmt.Sprintf("%s: %s", cmp.Or(e.title, titleIn(b), "an event without a title"), err))
 			continue
 		}
 		c.events = append(c.events, e)
 	}
 	return c, nil
+}
+
+// zones are those that a calendar's times may be in.
+type zones struct {
+	home    *time.Location
+	defined map[string]*time.Location
+}
+
+// find returns a zone by its name: as the calendar defines it, or as everybody knows it, else the home's.
+func (z *zones) find(name string) *time.Location {
+	if defined := z.defined[name]; defined != nil {
+		return defined
+	}
+	if known, err := time.LoadLocation(strings.TrimPrefix(name, "/")); err == nil && name != "" {
+		return known
+	}
+	return z.home
+}
+
+// parseEvent reads one event by itself, so that a line that is wrong costs only that event.
+func parseEvent(b block, zones *zones) (event, error) {
+	text := "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\n" + strings.Join(b.lines, "\r\n") + "\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"
+	doc, err := ical.ParseCalendar(strings.NewReader(text))
+	if err != nil || len(doc.Events()) != 1 {
+		return event{}, errors.New("a line of it cannot be read")
+	}
+	return readEvent(doc.Events()[0], zones)
+}
+
+// titleIn returns the title of an event that cannot be read.
+func titleIn(b block) string {
+	for _, line := range b.lines {
+		if strings.HasPrefix(line, "SUMMARY") {
+			_, title, _ := strings.Cut(line, ":")
+			return strings.TrimSpace(title)
+		}
+	}
+	return ""
 }
 
 func (c *Calendar) skip(what string) {
@@ -89,7 +142,7 @@ func (c *Calendar) skip(what string) {
 	}
 }
 
-func readEvent(v *ical.VEvent, zone *time.Location) (e event, err error) {
+func readEvent(v *ical.VEvent, zones *zones) (e event, err error) {
 	text := func(name ical.ComponentProperty) string {
 		if p := v.GetProperty(name); p != nil {
 			return strings.TrimSpace(p.Value)
@@ -102,10 +155,10 @@ func readEvent(v *ical.VEvent, zone *time.Location) (e event, err error) {
 	if start == nil {
 		return e, errors.New("it does not say when it begins")
 	}
-	if e.begin, e.zone, e.days, err = moment(start, zone); err != nil {
+	if e.begin, e.zone, e.days, err = moment(start, zones); err != nil {
 		return e, err
 	}
-	if e.lasts, err = lasting(v, &e); err != nil {
+	if e.lasts, err = lasting(v, &e, zones); err != nil {
 		return e, err
 	}
 	if rule := text(ical.ComponentPropertyRrule); rule != "" {
@@ -113,36 +166,35 @@ func readEvent(v *ical.VEvent, zone *time.Location) (e event, err error) {
 			return e, err
 		}
 	}
-	if e.also, err = moments(v.GetProperties(ical.ComponentPropertyRdate), &e); err != nil {
+	if e.also, err = moments(v.GetProperties(ical.ComponentPropertyRdate), &e, zones); err != nil {
 		return e, err
 	}
-	if e.except, err = moments(v.GetProperties(ical.ComponentPropertyExdate), &e); err != nil {
+	if e.except, err = moments(v.GetProperties(ical.ComponentPropertyExdate), &e, zones); err != nil {
 		return e, err
 	}
 	if p := v.GetProperty(ical.ComponentPropertyRecurrenceId); p != nil {
-		instead, of, _, err := moment(p, zone)
+		instead, of, _, err := moment(p, zones)
 		if err != nil {
 			return e, err
 		}
+		e.future = slices.Equal(p.ICalParameters["RANGE"], []string{"THISANDFUTURE"})
 		e.instead = onWall(fromWall(instead, of), e.zone)
 	}
 	return e, nil
 }
 
 // moment reads a date or a time (RFC 5545 §3.3.4 and §3.3.5) as it stands on the wall of its zone, held as UTC.
-func moment(p *ical.IANAProperty, zone *time.Location) (wall time.Time, in *time.Location, day bool, err error) {
-	in = zone
+func moment(p *ical.IANAProperty, zones *zones) (wall time.Time, in *time.Location, day bool, err error) {
+	in = zones.home
 	if names := p.ICalParameters["TZID"]; len(names) == 1 {
-		if known, err := time.LoadLocation(strings.TrimPrefix(names[0], "/")); err == nil {
-			in = known // a zone that only this calendar knows is taken for the home's
-		}
+		in = zones.find(strings.Trim(names[0], `"`))
 	}
 	value := strings.TrimSpace(p.Value)
 	if len(value) < 4 || value[:4] < firstYear || value[:4] > lastYear {
 		return wall, in, false, fmt.Errorf("%q is no date or time from %s to %s", p.Value, firstYear, lastYear)
 	}
 	if wall, err = time.Parse("20060102", value); err == nil {
-		return wall, zone, true, nil
+		return wall, zones.home, true, nil
 	}
 	if rest, utc := strings.CutSuffix(value, "Z"); utc {
 		value, in = rest, time.UTC
@@ -153,57 +205,94 @@ func moment(p *ical.IANAProperty, zone *time.Location) (wall time.Time, in *time
 	return wall, in, false, nil
 }
 
-// moments reads lists of dates or times, on the wall of the event's zone.
-func moments(properties []*ical.IANAProperty, e *event) (all []time.Time, err error) {
+// moments reads lists of dates, times or periods, on the wall of the event's zone.
+func moments(properties []*ical.IANAProperty, e *event, zones *zones) (all []coming, err error) {
 	for _, p := range properties {
 		for part := range strings.SplitSeq(p.Value, ",") {
 			one := *p
-			one.Value = part
-			wall, in, day, err := moment(&one, e.zone)
+			begin, end, period := strings.Cut(part, "/")
+			one.Value = begin
+			wall, in, day, err := moment(&one, zones)
 			if err != nil {
 				return nil, err
 			}
-			if !day && in != e.zone {
-				wall = onWall(fromWall(wall, in), e.zone)
+			next := coming{wall: wall, lasts: e.lasts}
+			if period { // RFC 5545 §3.3.9
+				if next.lasts, err = duration(end); err != nil {
+					one.Value = end
+					until, of, _, err := moment(&one, zones)
+					if err != nil {
+						return nil, err
+					}
+					next.lasts = span{exact: fromWall(until, of).Sub(fromWall(wall, in))}
+				}
 			}
-			all = append(all, wall)
+			if !day && in != e.zone {
+				next.wall = onWall(fromWall(wall, in), e.zone)
+			}
+			all = append(all, next)
 		}
 	}
 	return all, nil
 }
 
+// span is how long something lasts: so many days, by the calendar, and an exact time besides (RFC 5545 §3.3.6).
+type span struct {
+	days  int
+	exact time.Duration
+}
+
+// after returns when a span ends that begins at a time on the wall of a zone.
+func (s span) after(wall time.Time, zone *time.Location) time.Time {
+	return fromWall(wall.AddDate(0, 0, s.days), zone).Add(s.exact)
+}
+
+// longest is how long a span lasts at most.
+func (s span) longest() time.Duration { return time.Duration(s.days)*25*time.Hour + s.exact }
+
+// coming is one occurrence of an event: when it begins, on the wall, and how long it lasts.
+type coming struct {
+	wall  time.Time
+	lasts span
+}
+
 // lasting returns how long an event lasts: until its end, for its duration, or a day or no time at all.
-func lasting(v *ical.VEvent, e *event) (time.Duration, error) {
+func lasting(v *ical.VEvent, e *event, zones *zones) (span, error) {
 	if p := v.GetProperty(ical.ComponentPropertyDtEnd); p != nil {
-		end, in, _, err := moment(p, e.zone)
+		end, in, _, err := moment(p, zones)
 		if err != nil {
-			return 0, err
+			return span{}, err
 		}
-		if in != e.zone {
-			end = onWall(fromWall(end, in), e.zone)
+		if e.days {
+			if end.Before(e.begin) {
+				return span{}, errors.New("it ends before it begins")
+			}
+			return span{days: int(end.Sub(e.begin) / (24 * time.Hour))}, nil
 		}
-		if end.Before(e.begin) {
-			return 0, errors.New("it ends before it begins")
+		exact := fromWall(end, in).Sub(fromWall(e.begin, e.zone))
+		if exact < 0 {
+			return span{}, errors.New("it ends before it begins")
 		}
-		return end.Sub(e.begin), nil
+		return span{exact: exact}, nil
 	}
 	if p := v.GetProperty(ical.ComponentPropertyDuration); p != nil {
 		return duration(strings.TrimSpace(p.Value))
 	}
 	if e.days {
-		return 24 * time.Hour, nil
+		return span{days: 1}, nil
 	}
-	return 0, nil
+	return span{}, nil
 }
 
 // duration reads a duration such as P1DT2H (RFC 5545 §3.3.6).
-func duration(text string) (d time.Duration, err error) {
+func duration(text string) (d span, err error) {
 	wrong := fmt.Errorf("%q is no duration", text)
 	rest, is := strings.CutPrefix(strings.TrimPrefix(text, "+"), "P")
 	if !is || rest == "" {
-		return 0, wrong
+		return d, wrong
 	}
-	units := map[byte]time.Duration{'W': 7 * 24 * time.Hour, 'D': 24 * time.Hour, 'H': time.Hour, 'M': time.Minute, 'S': time.Second}
+	units := map[byte]time.Duration{'H': time.Hour, 'M': time.Minute, 'S': time.Second}
+	days := map[byte]int{'W': 7, 'D': 1}
 	number := ""
 	for i := range len(rest) {
 		switch c := rest[i]; {
@@ -212,14 +301,14 @@ func duration(text string) (d time.Duration, err error) {
 			number += string(c)
 		default:
 			n, err := strconv.Atoi(number)
-			if err != nil || units[c] == 0 {
-				return 0, wrong
+			if err != nil || (units[c] == 0 && days[c] == 0) {
+				return span{}, wrong
 			}
-			d, number = d+time.Duration(n)*units[c], ""
+			d.days, d.exact, number = d.days+n*days[c], d.exact+time.Duration(n)*units[c], ""
 		}
 	}
 	if number != "" {
-		return 0, wrong
+		return span{}, wrong
 	}
 	return d, nil
 }
@@ -230,7 +319,7 @@ func recurrence(text string, e *event) (*rrule.ROption, error) {
 	if err != nil {
 		return nil, fmt.Errorf("how it comes again cannot be read: %w", err)
 	}
-	if option.Freq >= rrule.HOURLY || max(1, len(option.Byhour))*max(1, len(option.Byminute))*max(1, len(option.Bysecond)) > maximumADay {
+	if option.Freq > rrule.HOURLY || max(1, len(option.Byhour))*max(1, len(option.Byminute))*max(1, len(option.Bysecond)) > maximumADay {
 		return nil, fmt.Errorf("it comes more than %d times a day", maximumADay)
 	}
 	option.Dtstart = e.begin
@@ -255,57 +344,157 @@ func fromWall(wall time.Time, zone *time.Location) time.Time {
 	return time.Date(wall.Year(), wall.Month(), wall.Day(), wall.Hour(), wall.Minute(), wall.Second(), 0, zone)
 }
 
-// Entries returns what ends after one time and begins before another, by its beginning; at most 2,000.
+// Entries returns what ends after one time and begins before another, by its beginning; at most 2,000. It looks a week on at
+// a time, so that what comes too often costs no more than what is returned.
 func (c *Calendar) Entries(from, to time.Time) []Entry {
-	replaced := map[string][]time.Time{}
-	for i := range c.events {
-		if e := &c.events[i]; !e.instead.IsZero() {
-			replaced[e.uid] = append(replaced[e.uid], e.instead)
-		}
-	}
+	const ahead = 7 * 24 * time.Hour
+	changed := c.changes()
 	var entries []Entry
-	for i := range c.events {
-		e := &c.events[i]
-		if e.canceled {
-			continue
+	for begin := from; begin.Before(to) && len(entries) < maximumEntries; begin = begin.Add(ahead) {
+		end := begin.Add(ahead)
+		if end.After(to) {
+			end = to
 		}
-		gone := e.except
-		if e.instead.IsZero() {
-			gone = append(slices.Clone(gone), replaced[e.uid]...)
-		}
-		for _, wall := range e.occurrences(onWall(from, e.zone).Add(-e.lasts), onWall(to, e.zone)) {
-			if slices.ContainsFunc(gone, func(t time.Time) bool { return t.Equal(wall) || (e.days && sameDay(t, wall)) }) {
+		var some []Entry
+		for i := range c.events {
+			e := &c.events[i]
+			if e.canceled && !e.future || e.future {
 				continue
 			}
-			entry := Entry{Title: e.title, Where: e.where, Begin: fromWall(wall, e.zone), End: fromWall(wall.Add(e.lasts), e.zone), Days: e.days}
-			if !e.days { // an hour is an hour, also when the clocks change within it
-				entry.End = entry.Begin.Add(e.lasts)
-			}
-			if entry.Begin.Before(to) && (entry.End.After(from) || !entry.Begin.Before(from)) {
-				entries = append(entries, entry)
-			}
+			some = e.between(some, begin, end, changed[e.uid], begin.Equal(from))
+		}
+		slices.SortStableFunc(some, func(a, b Entry) int { return cmp.Or(a.Begin.Compare(b.Begin), strings.Compare(a.Title, b.Title)) })
+		entries = append(entries, some...)
+	}
+	return entries[:min(len(entries), maximumEntries)]
+}
+
+// changes are the events that stand in the place of occurrences of others, by uid.
+func (c *Calendar) changes() map[string][]*event {
+	changed := map[string][]*event{}
+	for i := range c.events {
+		if e := &c.events[i]; !e.instead.IsZero() {
+			changed[e.uid] = append(changed[e.uid], e)
 		}
 	}
-	slices.SortStableFunc(entries, func(a, b Entry) int { return cmp.Or(a.Begin.Compare(b.Begin), strings.Compare(a.Title, b.Title)) })
-	return entries[:min(len(entries), maximumEntries)]
+	return changed
+}
+
+// between adds the entries of an event that begin between two times, and with running those that are under way at the first.
+func (e *event) between(some []Entry, from, to time.Time, changed []*event, running bool) []Entry {
+	early := from
+	if running {
+		early = from.Add(-e.lasts.longest())
+	}
+	gone := func(list []coming, wall time.Time) bool {
+		return slices.ContainsFunc(list, func(c coming) bool { return c.wall.Equal(wall) || (e.days && sameDay(c.wall, wall)) })
+	}
+	shift := time.Duration(0) // how far changed ones may lie from those in whose place they stand
+	for _, other := range changed {
+		shift = max(shift, (other.begin.Sub(other.instead)).Abs())
+	}
+	if !e.instead.IsZero() {
+		shift = 0
+	}
+	for _, next := range e.occurrences(onWall(early.Add(-shift), e.zone), onWall(to.Add(shift), e.zone)) {
+		as, wall, lasts := e, next.wall, next.lasts
+		if gone(e.except, wall) {
+			continue
+		}
+		if e.instead.IsZero() {
+			replaced := false
+			var future *event
+			for _, other := range changed {
+				at := coming{wall: other.instead}
+				if gone([]coming{at}, wall) && !other.future {
+					replaced = true
+				}
+				if other.future && !other.instead.After(wall) && (future == nil || other.instead.After(future.instead)) {
+					future = other
+				}
+			}
+			if replaced {
+				continue
+			}
+			if future != nil {
+				if future.canceled {
+					continue
+				}
+				as, wall, lasts = future, wall.Add(future.begin.Sub(future.instead)), future.lasts
+			}
+		}
+		entry := Entry{Title: as.title, Where: as.where, Begin: fromWall(wall, as.zone), End: lasts.after(wall, as.zone), Days: as.days}
+		if !entry.Begin.Before(to) || entry.Begin.Before(from) && (!running || !entry.End.After(from)) {
+			continue
+		}
+		some = append(some, entry)
+	}
+	return some
 }
 
 func sameDay(a, b time.Time) bool { return a.YearDay() == b.YearDay() && a.Year() == b.Year() }
 
-// occurrences are when the event begins, on the wall.
-func (e *event) occurrences(from, to time.Time) []time.Time {
-	all := slices.DeleteFunc(slices.Clone(e.also), func(t time.Time) bool { return t.Before(from) || t.After(to) })
+// occurrences are when the event begins between two times, on the wall.
+func (e *event) occurrences(from, to time.Time) []coming {
+	within := func(t time.Time) bool { return !t.Before(from) && !t.After(to) }
+	var all []coming
+	for _, next := range e.also {
+		if within(next.wall) {
+			all = append(all, next)
+		}
+	}
 	if e.rule == nil {
-		return append(all, e.begin)
+		if within(e.begin) {
+			all = append(all, coming{e.begin, e.lasts})
+		}
+		return all
+	}
+	if e.begin.After(to) {
+		return all
 	}
 	option := *e.rule
 	if option.Until.IsZero() || option.Until.After(to) {
 		option.Until = to // it is not looked for beyond
 	}
-	if !e.begin.After(to) {
-		all = append(all, comings(option, from, to)...)
+	option.Dtstart = later(option, from)
+	for _, wall := range comings(option, from, to) {
+		all = append(all, coming{wall, e.lasts})
 	}
 	return all
+}
+
+// later returns from when on a rule need be worked out, to know when it comes after a time: what comes each day since the
+// year 2000 is not counted through. It goes by whole intervals, so that those that come are the same.
+func later(o rrule.ROption, from time.Time) time.Time {
+	begin, every := o.Dtstart, max(1, o.Interval)
+	if o.Count > 0 || !from.After(begin) {
+		return begin
+	}
+	var step time.Duration
+	switch o.Freq {
+	case rrule.HOURLY:
+		step = time.Duration(every) * time.Hour
+	case rrule.DAILY:
+		step = time.Duration(every) * 24 * time.Hour
+	case rrule.WEEKLY:
+		step = time.Duration(every) * 7 * 24 * time.Hour
+	case rrule.MONTHLY, rrule.YEARLY:
+		if len(o.Byweekno) > 0 {
+			return begin // the day of the week is that of the beginning
+		}
+		months := every
+		if o.Freq == rrule.YEARLY {
+			months *= 12
+		}
+		if begin.Day() > 28 {
+			return begin // not each month has such a day
+		}
+		passed := (from.Year()-begin.Year())*12 + int(from.Month()) - int(begin.Month())
+		return begin.AddDate(0, max(0, passed/months-1)*months, 0)
+	default:
+		return begin
+	}
+	return begin.Add(max(0, from.Sub(begin)/step-1) * step)
 }
 
 // comings are when a rule lets an event come again. What the rule's own computation does not come through with, comes
