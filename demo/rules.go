@@ -78,7 +78,8 @@ func (s *seeder) longerRules() map[string]*rule.Rule {
 			Provided: &rule.Condition{Device: rule.OwnDevice, Property: home.ModeProperty, Comparison: rule.IsNot, Value: thing.Text("mode-asleep")},
 			Gate:     &rule.Condition{Device: rule.OwnDevice, Property: home.ModeProperty, Comparison: rule.IsNot, Value: thing.Text("mode-away")},
 			Do: []rule.Step{
-				{Kind: rule.StepSet, Device: s.ids["Hall lock"], Property: "locked", Value: thing.Boolean(true), UntilDone: true},
+				{Kind: rule.StepSet, Device: s.ids["Hall lock"], Property: "locked", Value: thing.Boolean(true), UntilDone: true,
+					Else: []rule.Step{tell("The Hall door is not locked: its bolt did not move. The lamps are going out all the same.")}},
 				{Kind: rule.StepScene, Scene: allOff},
 				{Kind: rule.StepIf, Condition: &rule.Condition{Group: doors, Which: rule.AnyOf, Property: "contact", Comparison: rule.Is, Value: thing.Boolean(true)}, Then: []rule.Step{tell("Locked up, but something stands open.")}},
 				{Kind: rule.StepSet, Device: rule.OwnDevice, Property: home.ModeProperty, Value: thing.Text("mode-asleep")},

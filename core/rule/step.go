@@ -1,6 +1,7 @@
 package rule
 
 import (
+	"encoding/json"
 	"fmt"
 
 	"amvek/core/thing"
@@ -130,6 +131,15 @@ type Branch struct {
 	Do []Step `json:"do"`
 	// Answer is the answer to a question that it goes with.
 	Answer string `json:"answer,omitempty" maxLength:"60" doc:"The answer to a question that it goes with."`
+}
+
+// MarshalJSON writes a branch without steps with an empty list of them, as it is read.
+func (b Branch) MarshalJSON() ([]byte, error) {
+	type plain Branch
+	if b.Do == nil {
+		b.Do = []Step{}
+	}
+	return json.Marshal(plain(b))
 }
 
 // lists are the lists of steps inside a step, by the ends of their paths.
