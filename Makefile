@@ -6,7 +6,7 @@ export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD = 1
 GO_FILES := $(shell find . -name '*.go' -not -path './node_modules/*') go.mod go.sum $(wildcard store/migrations/*.sql profiles/*.json)
 WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package.json
 
-.PHONY: help demo build test check bench lint format generate screenshots fuzz clean
+.PHONY: help demo build test check bench lint format generate screenshots fuzz torture clean
 
 help:
 	@echo "make demo         build all and start Amvek with the demo home (DEMO=--empty, --fresh, --listen …)"
@@ -17,6 +17,7 @@ help:
 	@echo "make generate     the API types of the front end from the OpenAPI document"
 	@echo "make screenshots  the pictures of the README, from the demo home"
 	@echo "make fuzz         fuzz the parsers for a while each"
+	@echo "make torture      a quarter of an hour of kills, wrong requests and changed documents; docs/reliability.md"
 
 demo: build/amvek
 	./build/amvek demo $(DEMO)
@@ -84,14 +85,21 @@ screenshots: build/amvek build/.chromium
 fuzz:
 	for f in FuzzModel FuzzDescription FuzzValue; do go test ./core/thing -run '^$$' -fuzz "^$$f$$" -fuzztime 20s || exit 1; done
 	go test ./core/rule -run '^$$' -fuzz '^FuzzRule$$' -fuzztime 20s
+	go test ./core/almanac -run '^$$' -fuzz '^FuzzCalendar$$' -fuzztime 20s
 	go test ./core/expr -run '^$$' -fuzz '^FuzzCompile$$' -fuzztime 20s
-	go test ./core/script -run '^$$$$' -fuzz '^FuzzScript$$' -fuzztime 20s
+	go test ./core/script -run '^$$' -fuzz '^FuzzScript$$' -fuzztime 20s
 	for f in FuzzFields FuzzReadRule; do go test ./hub -run '^$$' -fuzz "^$$f$$" -fuzztime 20s || exit 1; done
 	go test ./connect/outside -run '^$$' -fuzz '^FuzzPick$$' -fuzztime 20s
 	go test ./connect/mqtt -run '^$$' -fuzz '^FuzzSay$$' -fuzztime 20s
 	go test ./connect/bridge -run '^$$' -fuzz '^FuzzEvent$$' -fuzztime 20s
 	go test ./connect/lan -run '^$$' -fuzz '^FuzzLines$$' -fuzztime 20s
 	go test ./connect/radio -run '^$$' -fuzz '^FuzzParse$$' -fuzztime 20s
+
+torture: | web/dist/.gitkeep
+	AMVEK_KILLS=1000 go test ./cmd/amvek -run ByAKill -v -timeout 30m | grep -v '^='
+	AMVEK_WRONG_ROUNDS=7 go test ./cmd/amvek -run RefusedMeansUnchanged -v -timeout 30m | grep -v '^=\|serverErrorHandler'
+	AMVEK_DOCUMENTS=50000 go test ./hub -run WhateverIsAccepted -v -timeout 30m | grep -v '^='
+	go test ./core/almanac -run '^$$' -bench FiveThousand -benchtime 5x
 
 format: build/.packages
 	gofmt -w $$(git ls-files '*.go')

@@ -51,10 +51,13 @@ func (n Network) Browse(ctx context.Context, service string, wait time.Duration)
 		done <- list
 	}()
 	params := &mdns.QueryParam{Service: service, Domain: n.Domain, Interface: n.Interface, Timeout: wait, Entries: entries, DisableIPv6: true, Logger: log.New(io.Discard, "", 0)}
-	// Without multicast there is nothing to find; the next search tries again.
-	_ = mdns.QueryContext(ctx, params)
+	err := mdns.QueryContext(ctx, params)
 	close(entries)
-	return <-done
+	list := <-done
+	if err != nil && n.Interface != nil {
+		return n.answersAt(ctx, service, wait)
+	}
+	return list // without multicast there is nothing to find; the next search tries again
 }
 
 func texts(fields []string) map[string]string {
