@@ -111,6 +111,8 @@ func (h *Hub) AddBrokerClient(ctx context.Context, c BrokerClient) (string, erro
 	if err := c.Check(); err != nil {
 		return "", err
 	}
+	h.keying.Lock()
+	defer h.keying.Unlock()
 	clients, err := h.brokerClients(ctx)
 	if err != nil {
 		return "", err
@@ -129,6 +131,8 @@ func (h *Hub) AddBrokerClient(ctx context.Context, c BrokerClient) (string, erro
 
 // RemoveBrokerClient takes a client's key away and ends its connection.
 func (h *Hub) RemoveBrokerClient(ctx context.Context, name string) error {
+	h.keying.Lock()
+	defer h.keying.Unlock()
 	clients, err := h.brokerClients(ctx)
 	if err != nil {
 		return err

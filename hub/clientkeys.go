@@ -28,6 +28,8 @@ func (h *Hub) ClientNames(ctx context.Context) ([]string, error) {
 // AddClient makes a key for another program and returns it, this once.
 func (h *Hub) AddClient(ctx context.Context, name string) (string, error) {
 	name = strings.TrimSpace(name)
+	h.keying.Lock()
+	defer h.keying.Unlock()
 	keys, err := h.ClientKeys(ctx)
 	if err != nil {
 		return "", err
@@ -44,6 +46,8 @@ func (h *Hub) AddClient(ctx context.Context, name string) (string, error) {
 
 // RemoveClient takes a program's key away.
 func (h *Hub) RemoveClient(ctx context.Context, name string) error {
+	h.keying.Lock()
+	defer h.keying.Unlock()
 	keys, err := h.ClientKeys(ctx)
 	if err != nil {
 		return err

@@ -2,11 +2,13 @@ package hub_test
 
 import (
 	"context"
+	"fmt"
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -223,4 +225,26 @@ func TestAnAddressThatReturnsJSONBecomesADeviceAndAProfileForTheNext(t *testing.
 	assert.ErrorAs(t, err, &invalid, "the profile is for addresses")
 	_, err = h.FieldsAt(ctx, server.URL+"\x7f")
 	assert.ErrorAs(t, err, &invalid)
+}
+
+func TestKeysThatAreMadeAtOnceAreAllKept(t *testing.T) {
+	h := composing(t)
+	var all sync.WaitGroup
+	for i := range 20 {
+		all.Go(func() {
+			_, err := h.AddBrokerClient(t.Context(), hub.BrokerClient{Name: fmt.Sprintf("client%d", i), Publish: []string{"a"}})
+			assert.NoError(t, err)
+		})
+		all.Go(func() {
+			_, err := h.AddClient(t.Context(), fmt.Sprintf("program%d", i))
+			assert.NoError(t, err)
+		})
+	}
+	all.Wait()
+	clients, err := h.BrokerClients(t.Context())
+	require.NoError(t, err)
+	assert.Len(t, clients, 20)
+	programs, err := h.ClientNames(t.Context())
+	require.NoError(t, err)
+	assert.Len(t, programs, 20)
 }

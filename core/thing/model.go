@@ -168,8 +168,24 @@ func (r *modelReader) say(path, format string, args ...any) {
 	r.problems = append(r.problems, p)
 }
 
+// AffordancesMax is how many properties, events and actions a device has at most. Each property is looked at with whatever
+// its device says, and each is a row of its page.
+const AffordancesMax = 500
+
+// tooMany reports whether these are more than a device has, and says so.
+func (r *modelReader) tooMany(affordances int) bool {
+	if affordances <= AffordancesMax {
+		return false
+	}
+	r.say("/properties", "A device has at most %d properties, events and actions together; these are %d.", AffordancesMax, affordances)
+	return true
+}
+
 // affordances reads properties, events and actions.
 func (r *modelReader) affordances(m *Model, doc *modelDocument) {
+	if r.tooMany(len(doc.Properties) + len(doc.Events) + len(doc.Actions)) {
+		return
+	}
 	escape := strings.NewReplacer("~", "~0", "/", "~1")
 	for _, name := range slices.Sorted(maps.Keys(doc.Properties)) {
 		path := "/properties/" + escape.Replace(name)

@@ -137,6 +137,9 @@ func ParseDescription(data []byte, source string) (*Described, error) {
 	t.properties()
 	t.actions()
 	t.events()
+	if of := d.Model.Description; r.tooMany(len(of.Properties) + len(of.Actions) + len(of.Events)) {
+		return nil, &ProblemsError{r.problems}
+	}
 	for _, forms := range d.Model.Forms {
 		for i := range forms {
 			d.Messages = d.Messages || strings.HasPrefix(forms[i].Scheme(), "mqtt")

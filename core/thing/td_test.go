@@ -1,6 +1,7 @@
 package thing_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -49,6 +50,28 @@ func TestWhatCannotBeReachedIsListedWithItsReason(t *testing.T) {
 	assert.Equal(t, []string{"a", "b"}, d.Model.Description.Property("mode").Options)
 	assert.Equal(t, []string{"short"}, d.Model.Description.Event("pressed").Options)
 	assert.NotNil(t, d.Model.Description.Action("blink"))
+}
+
+func TestADeviceHasNoMoreThanWhatCanBeShownOfIt(t *testing.T) {
+	properties := func(of int, form string) string {
+		var all []string
+		for i := range of {
+			all = append(all, fmt.Sprintf(`"p%d":{"type":"number"%s}`, i, form))
+		}
+		return "{" + strings.Join(all, ",") + "}"
+	}
+	description := func(of int) error {
+		_, err := thing.ParseDescription([]byte(`{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"L","properties":`+properties(of, `,"forms":[{"href":"http://l/x"}]`)+`}`), "")
+		return err
+	}
+	model := func(of int) error {
+		_, err := thing.ParseModel([]byte(`{"@type":"tm:ThingModel","title":"L","amvek:model":"L","properties":` + properties(of, "") + `}`))
+		return err
+	}
+	for name, parse := range map[string]func(int) error{"description": description, "model": model} {
+		assert.NoError(t, parse(thing.AffordancesMax), name)
+		assert.ErrorContains(t, parse(thing.AffordancesMax+1), "at most 500 properties", name)
+	}
 }
 
 func TestSecurityThatIsNotSupportedMakesAllUnreachable(t *testing.T) {
