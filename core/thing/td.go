@@ -72,7 +72,6 @@ type interactionElement struct {
 	Forms     []Form          `json:"forms"`
 	Data      *schemaDocument `json:"data"`
 	Input     *schemaDocument `json:"input"`
-	Security  any             `json:"security"`
 }
 
 type schemaDocument struct {
@@ -254,7 +253,14 @@ func (t *describer) properties() {
 		}
 		model := t.d.Model
 		writable := !a.ReadOnly && slices.ContainsFunc(forms, func(f Form) bool { return len(f.Op) == 0 || slices.Contains(f.Op, OpWrite) })
-		if a.Type == "object" && a.Role != RoleColor {
+		if a.WriteOnly {
+			if !writable {
+				t.cannot(name, "it can only be written, and no form writes it")
+				continue
+			}
+			forms = writing(forms)
+		}
+		if a.kind() == "object" && a.Role != RoleColor {
 			// The single values in an object are properties of their own, read out of it.
 			for _, member := range slices.Sorted(maps.Keys(a.Properties)) {
 				p, ok := a.Properties[member].property(name+"/"+member, first(a.Title, name)+" "+member, false, "")
@@ -272,9 +278,10 @@ func (t *describer) properties() {
 		}
 		p, ok := a.property(name, first(a.Title, name), writable, a.Role)
 		if !ok {
-			t.cannot(name, fmt.Sprintf("values of the type %q cannot be used", a.Type))
+			t.cannot(name, a.unusable())
 			continue
 		}
+		p.Assumed = a.WriteOnly
 		model.Description.Properties = append(model.Description.Properties, p)
 		model.Natives[name] = Native{}
 		if a.Native != nil {
@@ -284,13 +291,52 @@ func (t *describer) properties() {
 	}
 }
 
+// unusable says why values of a data schema cannot be used.
+func (s schemaDocument) unusable() string {
+	if s.kind() == "" {
+		return "it does not say which type its values are of"
+	}
+	return fmt.Sprintf("values of the type %q cannot be used", s.Type)
+}
+
+// writing returns forms as they are for a property that can only be written.
+func writing(forms []Form) []Form {
+	var all []Form
+	for _, f := range forms {
+		if len(f.Op) == 0 || slices.Contains(f.Op, OpWrite) {
+			f.Op = Ops{OpWrite}
+			all = append(all, f)
+		}
+	}
+	return all
+}
+
+// kind returns the type of a data schema's values. Where it names none (§5.3.2.1: it may), what else it says tells it.
+func (s schemaDocument) kind() string {
+	text := func(e any) bool { _, is := e.(string); return is }
+	number := func(e any) bool { _, is := e.(float64); return is }
+	switch {
+	case s.Type != "":
+		return s.Type
+	case len(s.Properties) > 0:
+		return "object"
+	case s.Minimum != nil || s.Maximum != nil || s.Multiple != 0:
+		return "number"
+	case len(s.Enum) > 0 && !slices.ContainsFunc(s.Enum, func(e any) bool { return !text(e) }):
+		return "string"
+	case len(s.Enum) > 0 && !slices.ContainsFunc(s.Enum, func(e any) bool { return !number(e) }):
+		return "number"
+	}
+	return ""
+}
+
 // property makes a property of a data schema; it is false for what is no single value.
 func (s schemaDocument) property(name, title string, writable bool, role Role) (Property, bool) {
 	p := Property{Name: name, Title: title, Role: role, Help: s.Help, Unit: canonicalUnit(s.Unit), Writable: writable, Resolution: s.Multiple}
 	if s.Minimum != nil && s.Maximum != nil && *s.Minimum < *s.Maximum {
 		p.Minimum, p.Maximum = *s.Minimum, *s.Maximum
 	}
-	switch s.Type {
+	switch s.kind() {
 	case "boolean":
 		p.Type = TypeBoolean
 	case "number", "integer":
@@ -355,7 +401,7 @@ func (t *describer) inputs(action *Action, schema *schemaDocument) string {
 	if schema == nil {
 		return ""
 	}
-	if schema.Type != "object" {
+	if schema.kind() != "object" {
 		p, ok := schema.property(SingleInput, first(schema.Title, action.Title), true, "")
 		if !ok {
 			return fmt.Sprintf("it takes a value of the type %q", schema.Type)
@@ -390,7 +436,7 @@ func (t *describer) events() {
 		}
 		e := Event{Name: name, Title: first(a.Title, name), Role: a.Role}
 		if a.Data != nil {
-			e.Number = a.Data.Type == "number" || a.Data.Type == "integer"
+			e.Number = a.Data.kind() == "number" || a.Data.kind() == "integer"
 			for _, option := range a.Data.Enum {
 				if text, ok := option.(string); ok {
 					e.Options = append(e.Options, text)

@@ -74,6 +74,30 @@ func TestADeviceHasNoMoreThanWhatCanBeShownOfIt(t *testing.T) {
 	}
 }
 
+func TestWhatCanOnlyBeWrittenIsNeverReadAndAValueWithoutATypeIsWhatItsSchemaSays(t *testing.T) {
+	d := describe(t, `{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"L","properties":{
+		"code":{"type":"string","writeOnly":true,"forms":[{"href":"code"}]},
+		"shut":{"type":"string","writeOnly":true,"forms":[{"href":"shut","op":"readproperty"}]},
+		"level":{"minimum":0,"maximum":100,"forms":[{"href":"level"}]},
+		"mode":{"enum":["a","b"],"forms":[{"href":"mode"}]},
+		"step":{"enum":[1,2],"forms":[{"href":"step"}]},
+		"both":{"enum":[1,"a"],"forms":[{"href":"both"}]},
+		"parts":{"properties":{"on":{"type":"boolean"}},"forms":[{"href":"parts"}]}}}`)
+	code := d.Model.Description.Property("code")
+	require.NotNil(t, code)
+	assert.True(t, code.Writable && code.Assumed, "what is written is never heard back")
+	assert.Nil(t, d.Model.Form("properties/code", thing.OpRead))
+	assert.NotNil(t, d.Model.Form("properties/code", thing.OpWrite))
+	for name, of := range map[string]thing.Type{"level": thing.TypeNumber, "mode": thing.TypeOption, "step": thing.TypeNumber, "parts/on": thing.TypeBoolean} {
+		if p := d.Model.Description.Property(name); assert.NotNil(t, p, name) {
+			assert.Equal(t, of, p.Type, name)
+		}
+	}
+	assert.Equal(t, []thing.Unreachable{
+		{Affordance: "both", Reason: "it does not say which type its values are of"}, {Affordance: "shut", Reason: "it can only be written, and no form writes it"},
+	}, d.Unreachable)
+}
+
 func TestSecurityThatIsNotSupportedMakesAllUnreachable(t *testing.T) {
 	for security, reason := range map[string]string{
 		`"security":"o","securityDefinitions":{"o":{"scheme":"oauth2"}}`: `its security "oauth2" is not supported`,
