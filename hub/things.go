@@ -100,8 +100,6 @@ func (h *Hub) AddThing(ctx context.Context, document, source string) (ThingCheck
 	case len(check.Problems) > 0:
 		p := check.Problems[0]
 		return check, Invalid(fmt.Sprintf("line %d, column %d", p.Line, p.Column), fmt.Sprintf("Line %d: %s", p.Line, p.Message))
-	case check.ID == "":
-		return check, Invalid("document", "The description has no id, so its device could not be told from others.")
 	case len(check.Offers) == 0:
 		reason := "it offers nothing"
 		if len(check.Unreachable) > 0 {

@@ -1,6 +1,8 @@
 package thing
 
 import (
+	"crypto/sha256"
+	"encoding/base64"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -139,12 +141,29 @@ func ParseDescription(data []byte, source string) (*Described, error) {
 	if of := d.Model.Description; r.tooMany(len(of.Properties) + len(of.Actions) + len(of.Events)) {
 		return nil, &ProblemsError{r.problems}
 	}
+	if d.ID == "" {
+		d.ID = d.named()
+	}
 	for _, forms := range d.Model.Forms {
 		for i := range forms {
 			d.Messages = d.Messages || strings.HasPrefix(forms[i].Scheme(), "mqtt")
 		}
 	}
 	return d, nil
+}
+
+// named is the identity of a thing that has no id and was read from no address (§5.3.1.1: an id is optional): a hash of its
+// title and of where it is reached (RFC 6920), so that it is the same when its description is given again.
+func (d *Described) named() string {
+	places := []string{}
+	for _, forms := range d.Model.Forms {
+		for _, f := range forms {
+			places = append(places, f.Href+" "+f.Topic+" "+f.Filter)
+		}
+	}
+	slices.Sort(places)
+	sum := sha256.Sum256([]byte(d.Title + "\n" + strings.Join(slices.Compact(places), "\n")))
+	return "ni:///sha-256;" + base64.RawURLEncoding.EncodeToString(sum[:])
 }
 
 func first(a, b string) string {

@@ -98,6 +98,19 @@ func TestWhatCanOnlyBeWrittenIsNeverReadAndAValueWithoutATypeIsWhatItsSchemaSays
 	}, d.Unreachable)
 }
 
+func TestAThingWithoutAnIDAndAnAddressIsNamedByWhereItIsReached(t *testing.T) {
+	id := func(title, at, more string) string {
+		d, err := thing.ParseDescription([]byte(`{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"`+title+`","base":"`+at+`","properties":{"on":{"type":"boolean","forms":[{"href":"on"}]}}`+more+`}`), "")
+		require.NoError(t, err)
+		return d.ID
+	}
+	lamp := id("Lamp", "http://a.test/", "")
+	assert.Regexp(t, `^ni:///sha-256;[\w-]{43}$`, lamp)
+	assert.Equal(t, lamp, id("Lamp", "http://a.test/", `,"description":"said better"`))
+	assert.NotEqual(t, lamp, id("Lamp", "http://b.test/", ""))
+	assert.NotEqual(t, lamp, id("Fan", "http://a.test/", ""))
+}
+
 func TestSecurityThatIsNotSupportedMakesAllUnreachable(t *testing.T) {
 	for security, reason := range map[string]string{
 		`"security":"o","securityDefinitions":{"o":{"scheme":"oauth2"}}`: `its security "oauth2" is not supported`,
