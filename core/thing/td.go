@@ -71,9 +71,15 @@ type interactionElement struct {
 	WriteOnly bool            `json:"writeOnly"`
 	Role      Role            `json:"amvek:role"`
 	Native    *Native         `json:"amvek:native"`
-	Forms     []Form          `json:"forms"`
+	Forms     []securedForm   `json:"forms"`
 	Data      *schemaDocument `json:"data"`
 	Input     *schemaDocument `json:"input"`
+}
+
+// securedForm is a form that may want other security than its thing (§5.3.4.2).
+type securedForm struct {
+	Form
+	Security any `json:"security"`
 }
 
 type schemaDocument struct {
@@ -134,6 +140,9 @@ func ParseDescription(data []byte, source string) (*Described, error) {
 	d.Model.What, d.Model.Model, d.Version = "device", doc.Model, doc.Version.Instance
 	security, problem := doc.security(doc.Security)
 	d.Security = security
+	if problem != "" {
+		d.Security = Security{Scheme: "nosec"} // for forms that have their own
+	}
 	t := &describer{d: d, doc: &doc, base: first(doc.Base, source), broken: problem}
 	t.properties()
 	t.actions()
@@ -219,16 +228,18 @@ func (t *describer) cannot(affordance, reason string) {
 }
 
 // forms returns the forms that can be used, with whole addresses, or says why there is none.
-func (t *describer) forms(forms []Form) ([]Form, string) {
-	if t.broken != "" {
-		return nil, t.broken
-	}
+func (t *describer) forms(forms []securedForm) ([]Form, string) {
 	if len(forms) == 0 {
 		return nil, "it has no form"
 	}
 	var usable []Form
 	reason := ""
-	for _, f := range forms {
+	for _, form := range forms {
+		f := form.Form
+		if problem := t.secure(form.Security); problem != "" {
+			reason = problem
+			continue
+		}
 		href := strings.SplitN(f.Href, "{?", 2)[0]
 		address, err := url.Parse(href)
 		if err == nil && t.base != "" {
@@ -243,6 +254,15 @@ func (t *describer) forms(forms []Form) ([]Form, string) {
 		case (address.Scheme == "mqtt" || address.Scheme == "mqtts") && (f.Topic != "" || f.Filter != ""):
 			f.Href = address.String()
 			usable = append(usable, f)
+		case (address.Scheme == "mqtt" || address.Scheme == "mqtts") && strings.Trim(address.Path, "/") != "":
+			// The topic is the path of the address (W3C Web of Things MQTT Binding, its early form).
+			f.Href, f.Topic = address.String(), strings.Trim(address.Path, "/")
+			if len(f.Op) == 0 {
+				f.Filter = f.Topic
+			}
+			usable = append(usable, f)
+		case address.Scheme == "mqtt" || address.Scheme == "mqtts":
+			reason = "its address has no topic"
 		case address.Scheme == "":
 			reason = "its address is not whole, and the description names no base"
 		case !slices.Contains(Reachable, strings.ToLower(address.Scheme)):
@@ -260,6 +280,23 @@ func (t *describer) forms(forms []Form) ([]Form, string) {
 		return usable, ""
 	}
 	return nil, reason
+}
+
+// secure takes what a form wants for security, nil for what its thing wants, or says why it cannot be had. A thing has one
+// key: where it wants none itself, it is for the first form that wants one.
+func (t *describer) secure(names any) string {
+	if names == nil {
+		return t.broken
+	}
+	s, problem := t.doc.security(names)
+	switch {
+	case problem != "" || s.Scheme == "nosec" || s == t.d.Security:
+		return problem
+	case t.d.Security.Scheme == "nosec":
+		t.d.Security = s
+		return ""
+	}
+	return "it wants another key than the rest"
 }
 
 func (t *describer) properties() {

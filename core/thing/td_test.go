@@ -111,6 +111,47 @@ func TestAThingWithoutAnIDAndAnAddressIsNamedByWhereItIsReached(t *testing.T) {
 	assert.NotEqual(t, lamp, id("Fan", "http://a.test/", ""))
 }
 
+func TestATopicMayStandInTheAddress(t *testing.T) {
+	d := describe(t, `{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"L","properties":{
+		"heat":{"type":"number","forms":[{"href":"mqtt://broker.test/oven/heat","op":["readproperty","observeproperty"]}]},
+		"on":{"type":"boolean","forms":[{"href":"mqtt://broker.test/oven/on"}]},
+		"bare":{"type":"boolean","forms":[{"href":"mqtt://broker.test/"}]}}}`)
+	heat := d.Model.Form("properties/heat", thing.OpRead)
+	require.NotNil(t, heat)
+	assert.Equal(t, "oven/heat", heat.Topic)
+	on := d.Model.Form("properties/on", thing.OpWrite)
+	require.NotNil(t, on)
+	assert.Equal(t, []string{"oven/on", "oven/on"}, []string{on.Topic, on.Filter})
+	assert.Equal(t, []thing.Unreachable{{Affordance: "bare", Reason: "its address has no topic"}}, d.Unreachable)
+	assert.True(t, d.Messages)
+}
+
+func TestAFormMayHaveItsOwnSecurity(t *testing.T) {
+	const definitions = `"securityDefinitions":{"none":{"scheme":"nosec"},"basic":{"scheme":"basic"},"bearer":{"scheme":"bearer"},"o":{"scheme":"oauth2"}},`
+	const forms = `"properties":{
+		"a":{"type":"boolean","forms":[{"href":"a"}]},
+		"b":{"type":"boolean","forms":[{"href":"b","security":"basic"}]},
+		"c":{"type":"boolean","forms":[{"href":"c","security":["bearer"]}]},
+		"d":{"type":"boolean","forms":[{"href":"d","security":"none"}]},
+		"e":{"type":"boolean","forms":[{"href":"e","security":"o"},{"href":"e","security":"basic"}]}}}`
+	for security, expected := range map[string]struct {
+		scheme  string
+		reasons map[string]string
+	}{
+		"none":   {"basic", map[string]string{"c": "it wants another key than the rest"}},
+		"bearer": {"bearer", map[string]string{"b": "it wants another key than the rest", "e": "it wants another key than the rest"}},
+		"o":      {"basic", map[string]string{"a": `its security "oauth2" is not supported`, "c": "it wants another key than the rest"}},
+	} {
+		d := describe(t, `{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"L","security":"`+security+`",`+definitions+forms)
+		reasons := map[string]string{}
+		for _, u := range d.Unreachable {
+			reasons[u.Affordance] = u.Reason
+		}
+		assert.Equal(t, expected.reasons, reasons, security)
+		assert.Equal(t, expected.scheme, d.Security.Scheme, security)
+	}
+}
+
 func TestSecurityThatIsNotSupportedMakesAllUnreachable(t *testing.T) {
 	for security, reason := range map[string]string{
 		`"security":"o","securityDefinitions":{"o":{"scheme":"oauth2"}}`: `its security "oauth2" is not supported`,
