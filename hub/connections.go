@@ -220,6 +220,9 @@ func (h *Hub) EditConnection(ctx context.Context, id string, edit ConnectionEdit
 	if edit.Paused != nil {
 		doc.Paused = *edit.Paused
 	}
+	if err := placed(wellFormed(&doc)); err != nil {
+		return err
+	}
 	change := Together{Save: []New{{Kind: DefinitionConnection, ID: id, Document: &doc}}}
 	switch secret, err := h.store.Secret(ctx, secretName(id)); {
 	case edit.Secret != nil && *edit.Secret != "":
