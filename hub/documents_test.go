@@ -70,12 +70,12 @@ func (b *bench) rightDocuments() map[hub.Kind][]any {
 	}
 }
 
-// documentsToTry is how many documents the law tries: more when it is asked for by AMVEK_DOCUMENTS.
-func documentsToTry() int {
-	if n, err := strconv.Atoi(os.Getenv("AMVEK_DOCUMENTS")); err == nil {
+// asked returns the number that a variable of the environment asks for, or what is usual.
+func asked(variable string, usual int) int {
+	if n, err := strconv.Atoi(os.Getenv(variable)); err == nil {
 		return n
 	}
-	return 600
+	return usual
 }
 
 // TestWhateverIsAcceptedCanBeLoadedAndLetsTimeGoOn is a law: right documents with a few things changed are saved where they
@@ -113,8 +113,8 @@ func TestWhateverIsAcceptedCanBeLoadedAndLetsTimeGoOn(t *testing.T) {
 	for _, r := range rules {
 		require.Empty(t, r.State.Problems, "the documents to begin with are right")
 	}
-	m := mutate.New(20261128, all...)
-	accepted, tried := 0, documentsToTry()
+	m := mutate.New(uint64(asked("AMVEK_SEED", 20261128)), all...)
+	accepted, tried := 0, asked("AMVEK_DOCUMENTS", 600)
 	for i := range tried {
 		of := bases[i%len(bases)]
 		changed := m.Document(of.json)
