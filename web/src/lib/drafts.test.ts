@@ -120,6 +120,27 @@ describe('a draft', () => {
     expect(second.use.differs()).toBe(false)
   })
 
+  it('is not taken over when it went while it was read', async () => {
+    const hub = new Hub()
+    const first = browser(hub)
+    const second = browser(hub)
+    await flushPromises()
+    let answer!: () => void
+    vi.spyOn(hub, 'read').mockImplementation(() => {
+      const kept = hub.kept!
+      return new Promise((resolve) => (answer = () => resolve(kept)))
+    })
+    await first.type('for a moment')
+    await rest()
+    await first.type('live')
+    await rest()
+    expect(hub.kept).toBeUndefined()
+    answer()
+    await rest()
+    expect(second.use.draft.value?.title).toBe('live')
+    expect(second.use.differs()).toBe(false)
+  })
+
   it('stays in both browsers when both change it at the same time, until somebody chooses', async () => {
     const hub = new Hub()
     const first = browser(hub)

@@ -162,6 +162,7 @@ export function useDraft<T>(source: Source<T>) {
       } finally {
         busy = false
       }
+      if (source.note()?.version !== now.version) await follow() // what was told while it was read
     } else if (!now && version > 0) showLive()
   }
 
