@@ -1,0 +1,299 @@
+package thing
+
+import (
+	"fmt"
+	"maps"
+	"net/url"
+	"slices"
+	"strings"
+)
+
+// describer turns affordances into properties, actions and events with forms that can be used.
+type describer struct {
+	d      *Described
+	doc    *thingDocument
+	base   string
+	broken string
+}
+
+func (t *describer) cannot(affordance, reason string) {
+	t.d.Unreachable = append(t.d.Unreachable, Unreachable{affordance, reason})
+}
+
+// forms returns the forms that can be used, with whole addresses, or says why there is none.
+func (t *describer) forms(forms []securedForm) ([]Form, string) {
+	if len(forms) == 0 {
+		return nil, "it has no form"
+	}
+	var usable []Form
+	reason := ""
+	for _, form := range forms {
+		f := form.Form
+		if problem := t.secure(form.Security); problem != "" {
+			reason = problem
+			continue
+		}
+		href := strings.SplitN(f.Href, "{?", 2)[0]
+		address, err := url.Parse(href)
+		if err == nil && t.base != "" {
+			var base *url.URL
+			if base, err = url.Parse(t.base); err == nil {
+				address = base.ResolveReference(address)
+			}
+		}
+		switch {
+		case err != nil:
+			reason = "its address cannot be read"
+		case (address.Scheme == "mqtt" || address.Scheme == "mqtts") && (f.Topic != "" || f.Filter != ""):
+			f.Href = address.String()
+			usable = append(usable, f)
+		case (address.Scheme == "mqtt" || address.Scheme == "mqtts") && strings.Trim(address.Path, "/") != "":
+			// The topic is the path of the address (W3C Web of Things MQTT Binding, its early form).
+			f.Href, f.Topic = address.String(), strings.Trim(address.Path, "/")
+			if len(f.Op) == 0 {
+				f.Filter = f.Topic
+			}
+			usable = append(usable, f)
+		case address.Scheme == "mqtt" || address.Scheme == "mqtts":
+			reason = "its address has no topic"
+		case address.Scheme == "":
+			reason = "its address is not whole, and the description names no base"
+		case !slices.Contains(Reachable, strings.ToLower(address.Scheme)):
+			reason = fmt.Sprintf("the protocol %q is not known", address.Scheme)
+		case strings.Contains(href, "{"):
+			reason = "its address has variables"
+		case f.ContentType != "" && !strings.Contains(f.ContentType, "json") && !strings.HasPrefix(f.ContentType, "text/plain"):
+			reason = fmt.Sprintf("the content type %q is not known", f.ContentType)
+		default:
+			f.Href = address.String()
+			usable = append(usable, f)
+		}
+	}
+	if len(usable) > 0 {
+		return usable, ""
+	}
+	return nil, reason
+}
+
+// secure takes what a form wants for security, nil for what its thing wants, or says why it cannot be had. A thing has one
+// key: where it wants none itself, it is for the first form that wants one.
+func (t *describer) secure(names any) string {
+	if names == nil {
+		return t.broken
+	}
+	s, problem := t.doc.security(names)
+	switch {
+	case problem != "" || s.Scheme == "nosec" || s == t.d.Security:
+		return problem
+	case t.d.Security.Scheme == "nosec":
+		t.d.Security = s
+		return ""
+	}
+	return "it wants another key than the rest"
+}
+
+func (t *describer) properties() {
+	for _, name := range slices.Sorted(maps.Keys(t.doc.Properties)) {
+		a := t.doc.Properties[name]
+		forms, reason := t.forms(a.Forms)
+		if reason != "" {
+			t.cannot(name, reason)
+			continue
+		}
+		model := t.d.Model
+		writable := !a.ReadOnly && slices.ContainsFunc(forms, func(f Form) bool { return len(f.Op) == 0 || slices.Contains(f.Op, OpWrite) })
+		if a.WriteOnly {
+			if !writable {
+				t.cannot(name, "it can only be written, and no form writes it")
+				continue
+			}
+			forms = writing(forms)
+		}
+		if a.kind() == "object" && a.Role != RoleColor {
+			// The single values in an object are properties of their own, read out of it.
+			for _, member := range slices.Sorted(maps.Keys(a.Properties)) {
+				p, ok := a.Properties[member].property(name+"/"+member, first(a.Title, name)+" "+member, false, "")
+				if !ok {
+					continue
+				}
+				model.Description.Properties = append(model.Description.Properties, p)
+				model.Natives[p.Name] = Native{Field: "/" + strings.NewReplacer("~", "~0", "/", "~1").Replace(member)}
+				model.Forms["properties/"+p.Name] = forms
+			}
+			if len(a.Properties) == 0 {
+				t.cannot(name, "it is an object of unknown make")
+			}
+			continue
+		}
+		p, ok := a.property(name, first(a.Title, name), writable, a.Role)
+		if !ok {
+			t.cannot(name, a.unusable())
+			continue
+		}
+		p.Assumed = a.WriteOnly
+		model.Description.Properties = append(model.Description.Properties, p)
+		model.Natives[name] = Native{}
+		if a.Native != nil {
+			model.Natives[name] = *a.Native
+		}
+		model.Forms["properties/"+name] = forms
+	}
+}
+
+// unusable says why values of a data schema cannot be used.
+func (s schemaDocument) unusable() string {
+	if s.kind() == "" {
+		return "it does not say which type its values are of"
+	}
+	return fmt.Sprintf("values of the type %q cannot be used", s.Type)
+}
+
+// writing returns forms as they are for a property that can only be written.
+func writing(forms []Form) []Form {
+	var all []Form
+	for _, f := range forms {
+		if len(f.Op) == 0 || slices.Contains(f.Op, OpWrite) {
+			f.Op = Ops{OpWrite}
+			all = append(all, f)
+		}
+	}
+	return all
+}
+
+// kind returns the type of a data schema's values. Where it names none (§5.3.2.1: it may), what else it says tells it.
+func (s schemaDocument) kind() string {
+	text := func(e any) bool { _, is := e.(string); return is }
+	number := func(e any) bool { _, is := e.(float64); return is }
+	switch {
+	case s.Type != "":
+		return s.Type
+	case len(s.Properties) > 0:
+		return "object"
+	case s.Minimum != nil || s.Maximum != nil || s.Multiple != 0:
+		return "number"
+	case len(s.Enum) > 0 && !slices.ContainsFunc(s.Enum, func(e any) bool { return !text(e) }):
+		return "string"
+	case len(s.Enum) > 0 && !slices.ContainsFunc(s.Enum, func(e any) bool { return !number(e) }):
+		return "number"
+	}
+	return ""
+}
+
+// property makes a property of a data schema; it is false for what is no single value.
+func (s schemaDocument) property(name, title string, writable bool, role Role) (Property, bool) {
+	p := Property{Name: name, Title: title, Role: role, Help: s.Help, Unit: canonicalUnit(s.Unit), Writable: writable, Resolution: s.Multiple}
+	if s.Minimum != nil && s.Maximum != nil && *s.Minimum < *s.Maximum {
+		p.Minimum, p.Maximum = *s.Minimum, *s.Maximum
+	}
+	switch s.kind() {
+	case "boolean":
+		p.Type = TypeBoolean
+	case "number", "integer":
+		p.Type = TypeNumber
+	case "string":
+		p.Type = TypeText
+		for _, e := range s.Enum {
+			if text, ok := e.(string); ok {
+				p.Options = append(p.Options, text)
+			}
+		}
+		if len(p.Options) > 0 {
+			p.Type = TypeOption
+		}
+	case "object":
+		if role != RoleColor {
+			return p, false
+		}
+		p.Type = TypeColor
+	default:
+		return p, false
+	}
+	if p.Role == "" {
+		p.Role = SuggestRole(name, p.Unit, p.Type)
+	}
+	meaning := MeaningOf(p.Role)
+	if meaning.Unit != UnitNone && p.Unit != meaning.Unit {
+		p.Role, meaning = "", RoleMeaning{}
+	}
+	if p.Resolution == 0 {
+		p.Resolution = meaning.Resolution
+	}
+	if p.Type == TypeNumber && p.Resolution == 0 {
+		p.Resolution = 0.01
+	}
+	if p.Type == TypeBoolean && meaning.Words[1] != "" {
+		p.Words = []string{meaning.Words[0], meaning.Words[1]}
+	}
+	return p, true
+}
+
+func (t *describer) actions() {
+	for _, name := range slices.Sorted(maps.Keys(t.doc.Actions)) {
+		a := t.doc.Actions[name]
+		forms, reason := t.forms(a.Forms)
+		if reason != "" {
+			t.cannot(name, reason)
+			continue
+		}
+		action := Action{Name: name, Title: first(a.Title, name), Role: a.Role}
+		if reason := t.inputs(&action, a.Input); reason != "" {
+			t.cannot(name, reason)
+			continue
+		}
+		t.d.Model.Description.Actions = append(t.d.Model.Description.Actions, action)
+		t.d.Model.Forms["actions/"+name] = forms
+	}
+}
+
+// inputs reads what an action can be given, or says why it cannot be given what it needs.
+func (t *describer) inputs(action *Action, schema *schemaDocument) string {
+	if schema == nil {
+		return ""
+	}
+	if schema.kind() != "object" {
+		p, ok := schema.property(SingleInput, first(schema.Title, action.Title), true, "")
+		if !ok {
+			return fmt.Sprintf("it takes a value of the type %q", schema.Type)
+		}
+		action.Single = true
+		action.add(Input{Property: p, Required: true})
+		t.d.Model.Natives["actions/"+action.Name+"/"+SingleInput] = Native{}
+		return ""
+	}
+	for _, name := range slices.Sorted(maps.Keys(schema.Properties)) {
+		part := schema.Properties[name]
+		required := slices.Contains(schema.Required, name)
+		p, ok := part.property(name, first(part.Title, name), true, "")
+		if !ok && required {
+			return fmt.Sprintf("it needs %s, whose type %q cannot be given", name, part.Type)
+		}
+		if ok { // what is not needed and cannot be given is left out
+			action.add(Input{Property: p, Required: required})
+			t.d.Model.Natives["actions/"+action.Name+"/"+name] = Native{}
+		}
+	}
+	return ""
+}
+
+func (t *describer) events() {
+	for _, name := range slices.Sorted(maps.Keys(t.doc.Events)) {
+		a := t.doc.Events[name]
+		forms, reason := t.forms(a.Forms)
+		if reason != "" {
+			t.cannot(name, reason)
+			continue
+		}
+		e := Event{Name: name, Title: first(a.Title, name), Role: a.Role}
+		if a.Data != nil {
+			e.Number = a.Data.kind() == "number" || a.Data.kind() == "integer"
+			for _, option := range a.Data.Enum {
+				if text, ok := option.(string); ok {
+					e.Options = append(e.Options, text)
+				}
+			}
+		}
+		t.d.Model.Description.Events = append(t.d.Model.Description.Events, e)
+		t.d.Model.Signals[name] = Signal{Field: whole}
+		t.d.Model.Forms["events/"+name] = forms
+	}
+}
