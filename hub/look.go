@@ -92,7 +92,7 @@ func probe(ctx context.Context, address string) (FoundBridge, error) {
 	return FoundBridge{}, fmt.Errorf("nothing answers at %s", address)
 }
 
-// follow gives connections the new address at which their box was found.
+// follow gives connections the new address at which their box was found. One with a key is told of at the connection only.
 func (h *Hub) follow(ctx context.Context, bridges []FoundBridge) error {
 	moved := map[string]string{}
 	if err := h.do(ctx, func() {
@@ -105,7 +105,21 @@ func (h *Hub) follow(ctx context.Context, bridges []FoundBridge) error {
 	}); err != nil {
 		return err
 	}
-	for id, address := range moved {
+	for _, id := range sortedKeys(moved) {
+		address := moved[id]
+		switch secret, err := h.store.Secret(ctx, secretName(id)); {
+		case err != nil:
+			return err
+		case secret != "":
+			if err := h.do(ctx, func() {
+				if l := h.links[id]; l != nil {
+					l.fault(fmt.Sprintf("It was found at %s. Its key is not sent there by itself, since somebody else may listen: pair with it again.", address))
+				}
+			}); err != nil {
+				return err
+			}
+			continue
+		}
 		if err := h.EditConnection(ctx, id, ConnectionEdit{Address: &address}); err != nil {
 			return err
 		}
