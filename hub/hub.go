@@ -64,7 +64,7 @@ type Hub struct {
 	context context.Context
 	workers sync.WaitGroup
 	saving  sync.Mutex // one change of definitions at a time
-	keying  sync.Mutex // the keys of programs and of the broker's clients are each read and written anew as a whole
+	keying  sync.Mutex // the keys of programs, of the broker's clients and of described devices are each read and written anew as a whole
 	// giving makes one connection after the other take the described devices; of several turns the newest counts.
 	giving     sync.Mutex
 	givingTurn atomic.Uint64

@@ -53,7 +53,11 @@ func (h *Hub) startLinks() {
 	h.linked = true
 	h.allowClients(h.context)
 	if t := h.things(); t != nil {
-		t.Keys(h.thingKeys(h.context))
+		keys, err := h.thingKeys(h.context)
+		if err != nil {
+			h.log.Error("the keys of described devices cannot be read", "error", err)
+		}
+		t.Keys(keys)
 	}
 	for _, s := range h.standing {
 		h.openConnection(s.ID)

@@ -164,16 +164,13 @@ func (h *Hub) giveThings() {
 }
 
 // thingKeys reads the keys of hosts whose things want one.
-func (h *Hub) thingKeys(ctx context.Context) map[string]webthing.Key {
+func (h *Hub) thingKeys(ctx context.Context) (map[string]webthing.Key, error) {
 	keys := map[string]webthing.Key{}
 	secret, err := h.store.Secret(ctx, secretName(ThingsID))
-	if err == nil && secret != "" {
-		err = json.Unmarshal([]byte(secret), &keys)
+	if err != nil || secret == "" {
+		return keys, err
 	}
-	if err != nil {
-		h.log.Error("the keys of described devices cannot be read", "error", err)
-	}
-	return keys
+	return keys, json.Unmarshal([]byte(secret), &keys)
 }
 
 // UnlockThing tries a key with a described device and keeps it, encrypted, if it fits.
@@ -187,7 +184,12 @@ func (h *Hub) UnlockThing(ctx context.Context, hardware, user, password string) 
 	if err != nil {
 		return Invalid("key", connect.Sentence(err))
 	}
-	keys := h.thingKeys(ctx)
+	h.keying.Lock()
+	defer h.keying.Unlock()
+	keys, err := h.thingKeys(ctx)
+	if err != nil {
+		return err // those of the others would be written over
+	}
 	keys[host] = key
 	data, err := json.Marshal(keys)
 	if err != nil {
