@@ -25,7 +25,7 @@ func (s *seeder) makeHousehold() error {
 			return err
 		}
 	}
-	err := s.save(hub.DefinitionCalendar, "calendar-household", &home.Calendar{Title: "Family diary", Address: s.demo.world.Diary.Address(), EveryMinutes: 15, Note: "What all of us have planned."})
+	err := s.save(hub.DefinitionCalendar, "calendar-household", &home.Calendar{Title: "Family diary", Address: s.demo.world.Diary.Address(), EveryMinutes: 15, OwnMachine: true, Note: "What all of us have planned."})
 	if err != nil {
 		return err
 	}

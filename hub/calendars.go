@@ -3,7 +3,6 @@ package hub
 import (
 	"context"
 	"encoding/json"
-	"net/http"
 	"slices"
 	"strings"
 	"time"
@@ -43,13 +42,15 @@ const (
 
 // calendarState is what was last read of a calendar. It is kept over a start, so that what comes meanwhile is known.
 type calendarState struct {
-	Address string          `json:"address"`
-	ReadAt  time.Time       `json:"readAt,omitzero"`
-	Failed  string          `json:"failed,omitempty"`
-	Skipped []string        `json:"skipped,omitempty"`
-	Entries []almanac.Entry `json:"entries,omitempty"`
-	tried   time.Time
-	reading bool
+	Address string `json:"address"`
+	// OwnMachine is whether it was allowed to be on this machine when it was read.
+	OwnMachine bool            `json:"ownMachine,omitempty"`
+	ReadAt     time.Time       `json:"readAt,omitzero"`
+	Failed     string          `json:"failed,omitempty"`
+	Skipped    []string        `json:"skipped,omitempty"`
+	Entries    []almanac.Entry `json:"entries,omitempty"`
+	tried      time.Time
+	reading    bool
 }
 
 // Calendars returns all calendars, by name.
@@ -104,7 +105,7 @@ func (h *Hub) followCalendars(ctx context.Context) {
 					h.calendars[id] = state
 				}
 				every := time.Duration(c.doc.EveryMinutes) * time.Minute
-				if !state.reading && (state.Address != c.doc.Address || state.tried.IsZero() || now.Sub(state.tried) >= every) {
+				if !state.reading && (state.Address != c.doc.Address || state.OwnMachine != c.doc.OwnMachine || state.tried.IsZero() || now.Sub(state.tried) >= every) {
 					state.reading = true
 					due[id] = *c.doc
 				}
@@ -128,7 +129,11 @@ func (h *Hub) followCalendars(ctx context.Context) {
 func (h *Hub) readCalendar(ctx context.Context, id string, doc home.Calendar) error {
 	limited, cancel := context.WithTimeout(ctx, calendarLimit)
 	defer cancel()
-	text, err := outside.Web(limited, http.DefaultClient, outside.Request{Address: doc.Web(), AtMost: calendarSize})
+	var text string
+	to, err := h.reveal(ctx, doc.Web())
+	if err == nil {
+		text, err = outside.Web(limited, h.web(doc.OwnMachine), outside.Request{Address: to, AtMost: calendarSize})
+	}
 	var zone *time.Location
 	if failed := h.do(ctx, func() { zone = h.engine.Moment().Location() }); failed != nil {
 		return failed
@@ -146,7 +151,7 @@ func (h *Hub) readCalendar(ctx context.Context, id string, doc home.Calendar) er
 		if c := h.definitions.calendars[id]; c.doc == nil {
 			return // removed meanwhile
 		}
-		state := &calendarState{Address: doc.Address, tried: now}
+		state := &calendarState{Address: doc.Address, OwnMachine: doc.OwnMachine, tried: now}
 		if err != nil {
 			state.Failed = connect.Sentence(err)
 			if before := h.calendars[id]; before != nil && before.Address == doc.Address {

@@ -76,16 +76,25 @@ func (h *Hub) SaveDraft(ctx context.Context, id string, after, based int, docume
 	if len(data) > maximumDraft {
 		return DraftNote{}, Invalid("document", "A draft has at most 1 MB.")
 	}
-	return h.writeDraft(ctx, store.Draft{Kind: string(DefinitionRule), ID: id, Version: after, Based: based, Document: data})
+	parts, err := h.hide(&doc)
+	if err != nil {
+		return DraftNote{}, err
+	}
+	if len(parts) > 0 {
+		if data, err = json.Marshal(&doc); err != nil {
+			return DraftNote{}, Invalid("document", err.Error())
+		}
+	}
+	return h.writeDraft(ctx, store.Draft{Kind: string(DefinitionRule), ID: id, Version: after, Based: based, Document: data}, parts)
 }
 
 // DropDraft discards the draft of a rule as it was at a version.
 func (h *Hub) DropDraft(ctx context.Context, id string, after int) error {
-	_, err := h.writeDraft(ctx, store.Draft{Kind: string(DefinitionRule), ID: id, Version: after})
+	_, err := h.writeDraft(ctx, store.Draft{Kind: string(DefinitionRule), ID: id, Version: after}, nil)
 	return err
 }
 
-func (h *Hub) writeDraft(ctx context.Context, d store.Draft) (DraftNote, error) {
+func (h *Hub) writeDraft(ctx context.Context, d store.Draft, secrets map[string]string) (DraftNote, error) {
 	there := false
 	if err := h.do(ctx, func() { there = h.definitions.rules[d.ID].doc != nil }); err != nil {
 		return DraftNote{}, err
@@ -96,7 +105,7 @@ func (h *Hub) writeDraft(ctx context.Context, d store.Draft) (DraftNote, error) 
 	d.At = h.clock.Now()
 	h.drafting.Lock()
 	defer h.drafting.Unlock()
-	version, err := h.store.WriteDraft(ctx, d)
+	version, err := h.store.WriteDraft(ctx, d, secrets)
 	if errors.Is(err, store.ErrRevision) {
 		return DraftNote{}, &ConflictError{"The draft was changed meanwhile, perhaps in another window."}
 	}

@@ -3,7 +3,6 @@ package hub
 import (
 	"context"
 	"errors"
-	"fmt"
 	"math"
 	"strconv"
 	"time"
@@ -181,95 +180,6 @@ func (h *Hub) HistorySheet(ctx context.Context, refs []thing.Ref, from, to time.
 		}
 	}
 	return sheet, nil
-}
-
-// Keeping is how long readings are kept as they were, and what that costs.
-type Keeping struct {
-	// Days is how long readings are kept as they were; their means, least and most are kept for good.
-	Days int `json:"days" minimum:"7" maximum:"36500" doc:"How long readings are kept as they were; their means, least and most are kept for good."`
-	// Bytes is what the whole data takes on the disk, and BytesPerDay about what a day adds.
-	Bytes       int64     `json:"bytes" readOnly:"true"`
-	BytesPerDay int64     `json:"bytesPerDay" readOnly:"true"`
-	Oldest      time.Time `json:"oldest,omitzero" readOnly:"true" doc:"The oldest reading that is still there as it was."`
-}
-
-const (
-	keepingSetting = "history days"
-	keepingUsual   = 730
-	keepingLeast   = 7
-	keepingMost    = 36500
-	forgetEvery    = 6 * time.Hour
-)
-
-func (h *Hub) keepingDays(ctx context.Context) (int, error) {
-	text, err := h.store.Setting(ctx, keepingSetting)
-	if err != nil || text == "" {
-		return keepingUsual, err
-	}
-	days, err := strconv.Atoi(text)
-	if err != nil {
-		return keepingUsual, nil // damaged by hand: the usual is safe, since it keeps more
-	}
-	return days, nil
-}
-
-// Keeping returns how long readings are kept, and what that costs.
-func (h *Hub) Keeping(ctx context.Context) (Keeping, error) {
-	days, err := h.keepingDays(ctx)
-	if err != nil {
-		return Keeping{}, err
-	}
-	size, err := h.store.Size(ctx)
-	if err != nil {
-		return Keeping{}, fmt.Errorf("measuring the data: %w", err)
-	}
-	k := Keeping{Days: days, Bytes: size.Bytes, Oldest: size.Oldest}
-	if past := h.clock.Now().Sub(size.Oldest); !size.Oldest.IsZero() && past > time.Hour {
-		k.BytesPerDay = int64(float64(size.Bytes) / past.Hours() * 24)
-	}
-	return k, nil
-}
-
-// Keep says how long readings are kept as they were.
-func (h *Hub) Keep(ctx context.Context, days int) error {
-	if days < keepingLeast || days > keepingMost {
-		return Invalid("days", fmt.Sprintf("From %d to %d days.", keepingLeast, keepingMost))
-	}
-	if err := h.store.PutSetting(ctx, keepingSetting, strconv.Itoa(days)); err != nil {
-		return err
-	}
-	h.workers.Go(func() { h.forgetOld(h.context) })
-	return nil
-}
-
-// forgetOld gives up the readings that are older than they are to be kept.
-func (h *Hub) forgetOld(ctx context.Context) {
-	days, err := h.keepingDays(ctx)
-	if err != nil {
-		return
-	}
-	gone, err := h.store.Forget(ctx, h.clock.Now().AddDate(0, 0, -days))
-	switch {
-	case ctx.Err() != nil:
-	case err != nil:
-		h.log.Error("old readings could not be given up", "error", err)
-	case gone > 0:
-		h.log.Info("old readings were given up; what they were rolled up to stays", "readings", gone)
-	}
-}
-
-// forget does so now and again.
-func (h *Hub) forget(ctx context.Context) {
-	ticker := time.NewTicker(forgetEvery)
-	defer ticker.Stop()
-	for {
-		h.forgetOld(ctx)
-		select {
-		case <-ctx.Done():
-			return
-		case <-ticker.C:
-		}
-	}
 }
 
 // silenceKept keeps in the history that nothing is known of a device from when it fell silent, and what is known once it is

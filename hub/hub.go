@@ -58,7 +58,8 @@ type Hub struct {
 	standing  []Standing
 	look      []string
 	programs  outside.Programs
-	webClient *http.Client
+	// elsewhere calls web addresses but those of this machine, anywhere also those.
+	elsewhere, anywhere *http.Client
 
 	stop    context.CancelFunc
 	context context.Context
@@ -112,7 +113,7 @@ type Trouble struct {
 func Start(ctx context.Context, o Options) (*Hub, error) {
 	h := &Hub{
 		Feed: &Feed{log: o.Log}, log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
-		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, look: o.Look, programs: outside.Programs{Folder: o.Programs}, webClient: outside.Client(),
+		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, look: o.Look, programs: outside.Programs{Folder: o.Programs}, elsewhere: outside.Client(false), anywhere: outside.Client(true),
 		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(), calendars: map[string]*calendarState{}, aside: map[asideKey]Aside{}, silent: map[string]bool{}, stoppers: map[asideKey]stopper{},
 	}
 	if err := h.load(ctx); err != nil {

@@ -21,6 +21,9 @@ func (h *Hub) load(ctx context.Context) error {
 		return fmt.Errorf("reading the journal: %w", err)
 	}
 	h.clock.NotBefore(at)
+	if err := h.hideOld(ctx); err != nil {
+		h.log.Error("keys in the addresses of before could not be hidden", "error", err)
+	}
 	all, err := h.store.Definitions(ctx)
 	if err != nil {
 		return fmt.Errorf("reading the definitions: %w", err)

@@ -3,6 +3,7 @@ package hub
 import (
 	"context"
 	"errors"
+	"net/http"
 
 	"amvek/connect"
 	"amvek/connect/outside"
@@ -49,7 +50,11 @@ func (h *Hub) answer(id uint64, words, reason string) {
 func (h *Hub) call(ctx context.Context, call *engine.Call) (string, error) {
 	switch call.Kind {
 	case rule.StepWeb:
-		return outside.Web(ctx, h.webClient, outside.Request{Address: call.Address, Method: call.Method, Body: call.Body})
+		to, err := h.reveal(ctx, call.Address)
+		if err != nil {
+			return "", err
+		}
+		return outside.Web(ctx, h.web(call.OwnMachine), outside.Request{Address: to, Method: call.Method, Body: call.Body})
 	case rule.StepPublish:
 		if h.broker == nil {
 			return "", errNoBroker
@@ -58,6 +63,14 @@ func (h *Hub) call(ctx context.Context, call *engine.Call) (string, error) {
 	default:
 		return h.programs.Run(ctx, call.Program, call.Arguments)
 	}
+}
+
+// web returns the client for what is called outside.
+func (h *Hub) web(ownMachine bool) *http.Client {
+	if ownMachine {
+		return h.anywhere
+	}
+	return h.elsewhere
 }
 
 // Programs returns the names of the programs that rules can run.

@@ -14,6 +14,7 @@ import (
 	"amvek/core/rehearse"
 	"amvek/core/rule"
 	"amvek/core/tell"
+	"amvek/store"
 )
 
 // Pretence is what is pretended about a rule, be it live or a draft.
@@ -101,6 +102,9 @@ func (h *Hub) Pretend(ctx context.Context, id string, p Pretence) (view Pretence
 	if p.Trigger > len(p.Document.When) {
 		return view, Invalid("trigger", "The rule has no such trigger.")
 	}
+	if _, err := h.hide(&p.Document); err != nil {
+		return view, err
+	}
 	result := rehearse.Run(snapshot, rehearse.Pretence{
 		Rule: id, Document: &p.Document, At: p.At, Before: p.Before, Then: p.Then, Trigger: p.Trigger - 1, ByHand: p.ByHand, Span: rule.Seconds(p.SpanSeconds),
 	})
@@ -160,9 +164,19 @@ func (h *Hub) TryStep(ctx context.Context, step rule.Step, by cause.By) error {
 	if err := document.Check(doc); err != nil {
 		return placedDocument(err)
 	}
+	parts, err := h.hide(doc)
+	if err == nil {
+		err = h.checkHidden(ctx, doc, parts)
+	}
+	if err == nil && len(parts) > 0 {
+		_, err = h.store.WriteBatch(ctx, h.clock.Now(), store.Batch{Secrets: parts})
+	}
+	if err != nil {
+		return err
+	}
 	rule.Walk("do", doc.Do, func(_ string, s *rule.Step) { s.Unattended = by.Attends() && s.MayBeUnattended() })
 	var wrong error
-	err := h.do(ctx, func() {
+	err = h.do(ctx, func() {
 		if problems := doc.Check(h.engine); len(problems) > 0 {
 			wrong = Invalid(problems[0].Path, problems[0].Message)
 			return

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 
 	"amvek/core/document"
 	"amvek/core/home"
@@ -52,7 +53,8 @@ type Together struct {
 func (h *Hub) Commit(ctx context.Context, t Together) ([]int, error) {
 	h.saving.Lock()
 	defer h.saving.Unlock()
-	batch := store.Batch{Secrets: t.Secrets}
+	batch := store.Batch{Secrets: map[string]string{}}
+	maps.Copy(batch.Secrets, t.Secrets)
 	for _, n := range t.Save {
 		if err := document.Check(n.Document); err != nil {
 			return nil, placedDocument(err)
@@ -64,6 +66,14 @@ func (h *Hub) Commit(ctx context.Context, t Together) ([]int, error) {
 		if err != nil {
 			return nil, err
 		}
+		parts, err := h.hide(n.Document)
+		if err == nil {
+			err = h.checkHidden(ctx, n.Document, parts)
+		}
+		if err != nil {
+			return nil, err
+		}
+		maps.Copy(batch.Secrets, parts)
 		data, err := json.Marshal(n.Document)
 		if err != nil {
 			return nil, err

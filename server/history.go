@@ -59,12 +59,10 @@ func (s *Server) registerHistory(api huma.API) {
 		}
 		return asSheet(rows, "history.csv"), nil
 	})
-	get(s, api, "keeping", "/history/keeping", "How long readings are kept, and what that costs", func(ctx context.Context) (hub.Keeping, error) { return s.hub.Keeping(ctx) })
-	operation(s, api, "keep-history", http.MethodPut, "/history/keeping", "Say how long readings are kept", func(ctx context.Context, in *struct {
-		Body struct {
-			Days int `json:"days" minimum:"7" maximum:"36500"`
-		}
+	get(s, api, "keeping", "/history/keeping", "How long readings, the journal and earlier versions are kept, and what that costs", func(ctx context.Context) (hub.Keeping, error) { return s.hub.Keeping(ctx) })
+	operation(s, api, "keep-history", http.MethodPut, "/history/keeping", "Say how long readings, the journal and earlier versions are kept", func(ctx context.Context, in *struct {
+		Body hub.Kept
 	}) (*none, error) {
-		return &none{}, s.hub.Keep(ctx, in.Body.Days)
+		return &none{}, s.hub.Keep(ctx, in.Body)
 	})
 }

@@ -85,32 +85,18 @@ func (s *Store) Write(ctx context.Context, at time.Time, changes ...Change) ([]i
 // WriteBatch commits changes and secrets, all or none, and returns the revisions of the changes.
 func (s *Store) WriteBatch(ctx context.Context, at time.Time, b Batch) ([]int, error) {
 	revisions := make([]int, len(b.Changes))
-	sealed := map[string][]byte{}
-	if len(b.Secrets) > 0 {
-		var err error
-		if sealed[keyCheck], err = s.seal(keyCheck, "right"); err != nil {
-			return nil, err
-		}
+	sealed, err := s.sealAll(b.Secrets)
+	if err != nil {
+		return nil, err
 	}
-	for name, secret := range b.Secrets {
-		var err error
-		if sealed[name], err = s.seal(name, secret); err != nil {
-			return nil, err
-		}
-	}
-	err := s.now(ctx, func(tx *transaction) error {
+	err = s.now(ctx, func(tx *transaction) error {
 		for i, c := range b.Changes {
 			var err error
 			if revisions[i], err = writeChange(tx, at, c); err != nil {
 				return err
 			}
 		}
-		for name, data := range sealed {
-			if err := putSealed(tx, name, data); err != nil {
-				return err
-			}
-		}
-		return nil
+		return putAll(tx, sealed)
 	})
 	return revisions, err
 }

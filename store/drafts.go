@@ -39,7 +39,12 @@ func (s *Store) Drafts(ctx context.Context, kind string) ([]Draft, error) {
 
 // WriteDraft commits a draft that was made after the version it carries, and returns the new version; without a
 // document the draft is gone. It fails with [ErrRevision] where another version is there.
-func (s *Store) WriteDraft(ctx context.Context, d Draft) (version int, err error) {
+// What the draft hides in its addresses is kept with it, by name.
+func (s *Store) WriteDraft(ctx context.Context, d Draft, secrets map[string]string) (version int, err error) {
+	sealed, err := s.sealAll(secrets)
+	if err != nil {
+		return 0, err
+	}
 	err = s.now(ctx, func(tx *transaction) error {
 		var current int
 		var there bool
@@ -52,6 +57,9 @@ func (s *Store) WriteDraft(ctx context.Context, d Draft) (version int, err error
 			return ErrRevision
 		}
 		version = current + 1
+		if err := putAll(tx, sealed); err != nil {
+			return err
+		}
 		_, err = tx.Exec(`INSERT INTO drafts (kind, id, version, based, at, document) VALUES (?, ?, ?, ?, ?, ?)
 			ON CONFLICT (kind, id) DO UPDATE SET version = excluded.version, based = excluded.based, at = excluded.at, document = excluded.document`,
 			d.Kind, d.ID, version, d.Based, d.At.UnixMilli(), string(d.Document))

@@ -15,7 +15,7 @@ func TestADraftIsKeptAndFollowsOnItsNewestVersionOnly(t *testing.T) {
 	folder := t.TempDir()
 	s := open(t, folder)
 	draft := func(after int, document string) (int, error) {
-		return s.WriteDraft(ctx, store.Draft{Kind: "rule", ID: "r", Version: after, Based: 3, At: at, Document: []byte(document)})
+		return s.WriteDraft(ctx, store.Draft{Kind: "rule", ID: "r", Version: after, Based: 3, At: at, Document: []byte(document)}, nil)
 	}
 	first, err := draft(0, `{"title":"a"}`)
 	require.NoError(t, err)

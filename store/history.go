@@ -182,9 +182,6 @@ func (s *Store) Size(ctx context.Context) (Size, error) {
 	return size, err
 }
 
-// forgetAtOnce bounds how many readings one transaction gives up, so that nobody waits for it for long.
-const forgetAtOnce = 5000
-
 // Forget gives up readings from before a time; their roll-ups stay, and so does the last of each series, whose value is held
 // into what is kept.
 func (s *Store) Forget(ctx context.Context, before time.Time) (forgotten int64, err error) {

@@ -201,9 +201,18 @@ func (s *Store) Samples(ctx context.Context, device, name string, from, to time.
 
 // PutSetting keeps a small fact about this installation.
 func (s *Store) PutSetting(ctx context.Context, name, value string) error {
+	return s.PutSettings(ctx, map[string]string{name: value})
+}
+
+// PutSettings keeps several facts, all or none.
+func (s *Store) PutSettings(ctx context.Context, settings map[string]string) error {
 	return s.now(ctx, func(tx *transaction) error {
-		_, err := tx.Exec(`INSERT INTO settings (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value`, name, value)
-		return err
+		for name, value := range settings {
+			if _, err := tx.Exec(`INSERT INTO settings (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value`, name, value); err != nil {
+				return err
+			}
+		}
+		return nil
 	})
 }
 

@@ -4,18 +4,24 @@ import (
 	"context"
 	"crypto/aes"
 	"crypto/cipher"
+	"crypto/hmac"
 	"crypto/rand"
+	"crypto/sha256"
 	"database/sql"
+	"encoding/base32"
 	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 )
 
 // sealer encrypts secrets with AES-256-GCM (NIST SP 800-38D) under the folder's key file.
 type sealer struct {
 	aead cipher.AEAD
+	// marking is the key by which what is hidden gets its name.
+	marking []byte
 }
 
 // keyCheck is the name of a secret by which a key file is known to be the right one.
@@ -109,7 +115,23 @@ func newSealer(key []byte) (*sealer, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &sealer{aead}, nil
+	digest := hmac.New(sha256.New, key)
+	digest.Write([]byte("names of what is hidden"))
+	return &sealer{aead: aead, marking: digest.Sum(nil)}, nil
+}
+
+// Mark returns a name of 12 small letters and digits for a secret: always the same for the same one, and of no use to whoever
+// would guess the secret without the folder's key.
+func (s *Store) Mark(secret string) string {
+	digest := hmac.New(sha256.New, s.keys.marking)
+	digest.Write([]byte(secret))
+	return strings.ToLower(base32.StdEncoding.EncodeToString(digest.Sum(nil))[:12])
+}
+
+// HasSecret reports whether there is a secret of a name, whether or not it can be opened.
+func (s *Store) HasSecret(ctx context.Context, name string) (there bool, err error) {
+	err = s.read.QueryRowContext(ctx, `SELECT EXISTS (SELECT 1 FROM secrets WHERE name = ?)`, name).Scan(&there)
+	return there, err
 }
 
 // PutSecret keeps a key or password encrypted.
@@ -128,6 +150,32 @@ func (s *Store) seal(name, secret string) ([]byte, error) {
 		return nil, err
 	}
 	return s.keys.aead.Seal(nonce, nonce, []byte(secret), []byte(name)), nil
+}
+
+// sealAll encrypts secrets, and with the first of them the proof that the key file is the right one.
+func (s *Store) sealAll(secrets map[string]string) (sealed map[string][]byte, err error) {
+	sealed = map[string][]byte{}
+	if len(secrets) == 0 {
+		return sealed, nil
+	}
+	if sealed[keyCheck], err = s.seal(keyCheck, "right"); err != nil {
+		return nil, err
+	}
+	for name, secret := range secrets {
+		if sealed[name], err = s.seal(name, secret); err != nil {
+			return nil, err
+		}
+	}
+	return sealed, nil
+}
+
+func putAll(tx *transaction, sealed map[string][]byte) error {
+	for name, data := range sealed {
+		if err := putSealed(tx, name, data); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func putSealed(tx *transaction, name string, sealed []byte) error {

@@ -56,6 +56,9 @@ func Web(ctx context.Context, client *http.Client, r Request) (string, error) {
 		if ctx.Err() != nil {
 			return "", errors.New("it did not answer in time")
 		}
+		if errors.Is(err, errOwnMachine) {
+			return "", errOwnMachine
+		}
 		return "", errors.New("it could not be reached")
 	}
 	defer func() { _ = response.Body.Close() }()
@@ -77,11 +80,6 @@ func Web(ctx context.Context, client *http.Client, r Request) (string, error) {
 		return "", fmt.Errorf("it answered %s", response.Status)
 	}
 	return string(answer), nil
-}
-
-// Client returns a client that does not follow where an answer leads.
-func Client() *http.Client {
-	return &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 }
 
 // Pick takes a part of an answer in JSON, by a JSON pointer (RFC 6901).

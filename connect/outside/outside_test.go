@@ -50,11 +50,11 @@ func TestAWebAddressAnswersOrSaysWhyNot(t *testing.T) {
 			cancel()
 			ctx, cancel = context.WithTimeout(context.Background(), time.Minute)
 		}
-		_, err := outside.Web(ctx, outside.Client(), outside.Request{Address: server.URL + path})
+		_, err := outside.Web(ctx, outside.Client(true), outside.Request{Address: server.URL + path})
 		cancel()
 		assert.ErrorContains(t, err, want, path)
 	}
-	answer, err := outside.Web(context.Background(), outside.Client(), outside.Request{Address: server.URL + "/temp"})
+	answer, err := outside.Web(context.Background(), outside.Client(true), outside.Request{Address: server.URL + "/temp"})
 	require.NoError(t, err)
 	for pointer, want := range map[string]string{"/main/temp": "11.5", "/main/list/1": "b", "": answer} {
 		part, err := outside.Pick(answer, pointer)
@@ -67,11 +67,11 @@ func TestAWebAddressAnswersOrSaysWhyNot(t *testing.T) {
 	}
 	_, err = outside.Pick("<html>", "/a")
 	assert.ErrorContains(t, err, "no JSON")
-	_, err = outside.Web(context.Background(), outside.Client(), outside.Request{Address: server.URL + "/said", Method: "POST", Body: `{"a":1}`})
+	_, err = outside.Web(context.Background(), outside.Client(true), outside.Request{Address: server.URL + "/said", Method: "POST", Body: `{"a":1}`})
 	assert.NoError(t, err)
-	_, err = outside.Web(context.Background(), outside.Client(), outside.Request{Address: "http://127.0.0.1:1/"})
+	_, err = outside.Web(context.Background(), outside.Client(true), outside.Request{Address: "http://127.0.0.1:1/"})
 	assert.ErrorContains(t, err, "could not be reached")
-	_, err = outside.Web(context.Background(), outside.Client(), outside.Request{Address: "http://%zz"})
+	_, err = outside.Web(context.Background(), outside.Client(true), outside.Request{Address: "http://%zz"})
 	assert.ErrorContains(t, err, "cannot be read")
 }
 

@@ -156,14 +156,16 @@ type Output struct {
 
 // Call is something to be done outside, whose answer a run waits for.
 type Call struct {
-	Kind      rule.StepKind `json:"kind"`
-	Address   string        `json:"address,omitempty"`
-	Method    string        `json:"method,omitempty"`
-	Body      string        `json:"body,omitempty"`
-	Topic     string        `json:"topic,omitempty"`
-	Retain    bool          `json:"retain,omitempty"`
-	Program   string        `json:"program,omitempty"`
-	Arguments []string      `json:"arguments,omitempty"`
+	Kind    rule.StepKind `json:"kind"`
+	Address string        `json:"address,omitempty"`
+	// OwnMachine allows an address of the hub's own machine.
+	OwnMachine bool     `json:"ownMachine,omitempty"`
+	Method     string   `json:"method,omitempty"`
+	Body       string   `json:"body,omitempty"`
+	Topic      string   `json:"topic,omitempty"`
+	Retain     bool     `json:"retain,omitempty"`
+	Program    string   `json:"program,omitempty"`
+	Arguments  []string `json:"arguments,omitempty"`
 	// Pick is the part of the answer that is wanted, by a JSON pointer (RFC 6901).
 	Pick  string        `json:"pick,omitempty"`
 	Limit time.Duration `json:"limit"`

@@ -20,7 +20,7 @@ func (e *Engine) reachOut(r *ruleState, f *state.Frame, step *rule.Step, w why) 
 	note := step.Program
 	switch step.Kind {
 	case rule.StepWeb:
-		call.Address, call.Body = e.Told(step.Address), e.Told(step.Text)
+		call.Address, call.Body, call.OwnMachine = e.Told(step.Address), e.Told(step.Text), step.OwnMachine
 		note = call.Address
 	case rule.StepPublish:
 		call.Topic, call.Body = e.Told(step.Topic), e.Told(step.Text)

@@ -13,6 +13,8 @@ type Calendar struct {
 	Note  string `json:"note,omitempty" maxLength:"2000"`
 	// Address is where it is read, by http or https.
 	Address string `json:"address" minLength:"1" maxLength:"2000" doc:"Where it is read, by http or https."`
+	// OwnMachine allows an address of the hub's own machine, or one that is good only on its own link.
+	OwnMachine bool `json:"ownMachine,omitempty" doc:"The address may be one of the hub's own machine, or link-local."`
 	// EveryMinutes is how often it is read.
 	EveryMinutes int `json:"everyMinutes" minimum:"1" maximum:"1440" doc:"How often it is read."`
 }

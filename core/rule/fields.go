@@ -35,7 +35,7 @@ var stepFields = map[StepKind][]string{
 	StepNotify:   {"text"},
 	StepShow:     {"text", "dashboard", "forSeconds"},
 	StepSay:      {"device", "group", "property", "text"},
-	StepWeb:      {"address", "method", "text", "into", "pick", "limitSeconds", "else"},
+	StepWeb:      {"address", "method", "ownMachine", "text", "into", "pick", "limitSeconds", "else"},
 	StepPublish:  {"topic", "text", "retain", "limitSeconds", "else"},
 	StepProgram:  {"program", "arguments", "into", "pick", "limitSeconds", "else"},
 	StepScript:   {"script", "else"},

@@ -103,12 +103,13 @@ type Step struct {
 	Dashboard string `json:"dashboard,omitempty" doc:"Id of the dashboard whose panels show it; absent for all."`
 	Rule      string `json:"rule,omitempty" doc:"Id of the rule to run or to stop; a stop without one ends this run."`
 	// What follows is of steps that reach outside: web, publish and program. Else is done when they fail.
-	Address   string   `json:"address,omitempty" maxLength:"2000" doc:"The web address to call; an expression in {} is put in as what it comes to."`
-	Method    string   `json:"method,omitempty" enum:"GET,POST,PUT,DELETE" doc:"How to call it; GET where it is absent."`
-	Topic     string   `json:"topic,omitempty" maxLength:"500"`
-	Retain    bool     `json:"retain,omitempty" doc:"The broker keeps the message for those who come later."`
-	Program   string   `json:"program,omitempty" maxLength:"200" doc:"The name of a file in the data folder's programs."`
-	Arguments []string `json:"arguments,omitempty" maxItems:"20"`
+	Address    string   `json:"address,omitempty" maxLength:"2000" doc:"The web address to call; an expression in {} is put in as what it comes to."`
+	Method     string   `json:"method,omitempty" enum:"GET,POST,PUT,DELETE" doc:"How to call it; GET where it is absent."`
+	Topic      string   `json:"topic,omitempty" maxLength:"500"`
+	Retain     bool     `json:"retain,omitempty" doc:"The broker keeps the message for those who come later."`
+	Program    string   `json:"program,omitempty" maxLength:"200" doc:"The name of a file in the data folder's programs."`
+	Arguments  []string `json:"arguments,omitempty" maxItems:"20"`
+	OwnMachine bool     `json:"ownMachine,omitempty" doc:"The address may be one of the hub's own machine, or link-local."`
 	// Into is the variable that the answer goes into, and Pick the part of it, by a JSON pointer (RFC 6901).
 	Into         string  `json:"into,omitempty" doc:"Id of the variable that the answer goes into."`
 	Pick         string  `json:"pick,omitempty" maxLength:"200" doc:"The part of an answer in JSON, by a JSON pointer (RFC 6901) such as /main/temp."`

@@ -69,15 +69,29 @@ test('an entry in the family diary starts a rule, and a calendar that fails says
   await add('Nowhere', 'the kitchen wall')
   await expect(page.getByText(/"the kitchen wall" is no web address/)).toBeVisible()
   const answers = ['<html>', 'BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nSUMMARY:Odd\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n']
-  const server = createServer((_, response) => {
+  const server = createServer((request, response) => {
     const answer = answers.shift()
-    if (answer === undefined) response.destroy()
+    if (request.url !== '/9f3k2m7q1x5z/club.ics') response.writeHead(403).end()
+    else if (answer === undefined) response.destroy()
     else response.end(answer)
   })
   await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready))
   try {
-    await add('Club', `http://127.0.0.1:${(server.address() as AddressInfo).port}/club.ics`)
+    const host = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
+    await add('Club', `${host}/9f3k2m7q1x5z/club.ics`)
     const club = calendars.getByRole('article', { name: 'Club' })
+    // Its key is not shown again, and goes to no other host; this machine is called only where its owner says so.
+    const address = club.getByRole('textbox', { name: 'Address of Club' })
+    await expect(address).toHaveValue(/^http:\/\/127\.0\.0\.1:\d+\/\(hidden-[a-z0-9]{12}\)\/club\.ics$/)
+    expect(await (await fetch(`${hub.url}/api/calendars`)).text()).not.toContain('9f3k2m7q1x5z')
+    await expect(club.getByRole('alert')).toContainText('leads to this machine itself')
+    const hidden = (await address.inputValue()).slice(host.length)
+    await address.fill(`http://elsewhere.example${hidden}`)
+    await address.press('Enter')
+    await expect(page.getByText('somebody else may listen')).toBeVisible()
+    await page.reload()
+    await expect(address).toHaveValue(`${host}${hidden}`)
+    await club.getByRole('checkbox', { name: 'It may be on this machine' }).click()
     await expect(club.getByRole('alert')).toContainText('no calendar in the format of iCalendar')
     await club.getByRole('button', { name: 'Read now' }).click()
     await expect(club).toContainText('Left out: Odd: it does not say when it begins')

@@ -62,16 +62,18 @@ test.describe('in the demo home', () => {
     expect(sheet).toContain('Galley thermometer,Temperature,°C,')
 
     // How long readings are kept, with what it costs; too short is refused by the hub as well.
-    const keeping = page.getByRole('region', { name: 'How long readings are kept' })
+    const keeping = page.getByRole('region', { name: 'How long things are kept' })
     await expect(keeping).toContainText(/The data takes .*B, about .* more each day/)
-    const days = keeping.getByRole('spinbutton')
+    const days = keeping.getByRole('spinbutton', { name: 'Readings, for' })
     await days.fill('90')
     await days.press('Tab')
-    await keeping.getByRole('button', { name: 'Keep so' }).click()
-    await expect(page.getByText('Readings are kept for 90 days.')).toBeVisible()
+    await keeping.getByRole('button', { name: 'Save' }).click()
+    await expect(page.getByText('How long things are kept was changed.')).toBeVisible()
     await page.reload()
     await expect(days).toHaveValue('90 days')
-    expect((await hub.send('PUT', '/api/history/keeping', { days: 2 })).status).toBe(422)
+    expect((await hub.send('PUT', '/api/history/keeping', { days: 2, journalDays: 90, revisions: 50 })).status).toBe(
+      422,
+    )
     expect(
       (await hub.send('GET', '/api/history?series=nothing&from=2026-01-01T00:00:00Z&to=2026-01-02T00:00:00Z')).status,
     ).toBe(422)

@@ -179,8 +179,13 @@ test.describe('in the demo home', () => {
         { kind: 'program', program: 'tide', into: water },
         { kind: 'say', device: player.id, property: 'speech', text: `High water is {variable("${water}")} metres.` },
         { kind: 'program', program: 'forever', else: [{ kind: 'notify', text: 'It never ended.' }] },
-        { kind: 'web', address: 'http://127.0.0.1:1/', else: [{ kind: 'notify', text: 'The web is away.' }] },
-        { kind: 'web', address: `${hub.url}/api/about`, into: water, pick: '/version' },
+        {
+          kind: 'web',
+          address: 'http://127.0.0.1:1/',
+          ownMachine: true,
+          else: [{ kind: 'notify', text: 'The web is away.' }],
+        },
+        { kind: 'web', address: `${hub.url}/api/about`, ownMachine: true, into: water, pick: '/version' },
       ],
     })
     await hub.send('POST', '/api/phrases', { words: 'tide' })

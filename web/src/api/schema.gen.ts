@@ -914,9 +914,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How long readings are kept, and what that costs */
+        /** How long readings, the journal and earlier versions are kept, and what that costs */
         get: operations["keeping"];
-        /** Say how long readings are kept */
+        /** Say how long readings, the journal and earlier versions are kept */
         put: operations["keep-history"];
         post?: never;
         delete?: never;
@@ -2551,6 +2551,8 @@ export interface components {
              */
             everyMinutes: number;
             note?: string;
+            /** @description The address may be one of the hub's own machine, or link-local. */
+            ownMachine?: boolean;
             title: string;
         };
         CalendarView: {
@@ -2567,6 +2569,8 @@ export interface components {
             /** @description The entries that are not over, the next first. */
             next: components["schemas"]["Entry"][];
             note?: string;
+            /** @description The address may be one of the hub's own machine, or link-local. */
+            ownMachine?: boolean;
             /** Format: date-time */
             readAt?: string;
             /** Format: int64 */
@@ -3359,10 +3363,6 @@ export interface components {
             before?: number;
             entries: components["schemas"]["EntryView"][];
         };
-        "Keep-historyRequest": {
-            /** Format: int64 */
-            days: number;
-        };
         "Keep-propertyRequest": {
             /**
              * Format: date-time
@@ -3382,10 +3382,37 @@ export interface components {
              */
             days: number;
             /**
+             * Format: int64
+             * @description How long the journal is kept.
+             */
+            journalDays: number;
+            /**
              * Format: date-time
              * @description The oldest reading that is still there as it was.
              */
             readonly oldest?: string;
+            /**
+             * Format: int64
+             * @description How many versions of each definition are kept, the newest; the first is always kept.
+             */
+            revisions: number;
+        };
+        Kept: {
+            /**
+             * Format: int64
+             * @description How long readings are kept as they were; their means, least and most are kept for good.
+             */
+            days: number;
+            /**
+             * Format: int64
+             * @description How long the journal is kept.
+             */
+            journalDays: number;
+            /**
+             * Format: int64
+             * @description How many versions of each definition are kept, the newest; the first is always kept.
+             */
+            revisions: number;
         };
         LastingState: {
             /** Format: int64 */
@@ -4295,6 +4322,8 @@ export interface components {
              * @enum {string}
              */
             method?: "GET" | "POST" | "PUT" | "DELETE";
+            /** @description The address may be one of the hub's own machine, or link-local. */
+            ownMachine?: boolean;
             /** @description The part of an answer in JSON, by a JSON pointer (RFC 6901) such as /main/temp. */
             pick?: string;
             /** @description The name of a file in the data folder's programs. */
@@ -6908,7 +6937,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Keep-historyRequest"];
+                "application/json": components["schemas"]["Kept"];
             };
         };
         responses: {

@@ -5,7 +5,7 @@ import MultiSelect from 'primevue/multiselect'
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
-import type { Keeping, Property, Series } from '@/api/types'
+import type { Keeping, Kept, Property, Series } from '@/api/types'
 import EmptyPage from '@/components/EmptyPage.vue'
 import SeriesChart, { type Line } from '@/components/SeriesChart.vue'
 import StateBands from '@/components/StateBands.vue'
@@ -141,19 +141,23 @@ watch(
 )
 
 const keeping = ref<Keeping>()
-const days = ref(0)
+const kept = ref<Kept>({ days: 0, journalDays: 0, revisions: 0 })
 async function readKeeping() {
   await notices.attempt(async () => {
     keeping.value = await ask(api.GET('/api/history/keeping'))
-    days.value = keeping.value.days
+    kept.value = bounds(keeping.value)
   })
 }
+const bounds = ({ days, journalDays, revisions }: Kept): Kept => ({ days, journalDays, revisions })
+const keptOtherwise = computed(
+  () => keeping.value && JSON.stringify(bounds(keeping.value)) !== JSON.stringify(kept.value),
+)
 async function keep() {
-  const before = keeping.value?.days
-  const put = (value: number) => ask(api.PUT('/api/history/keeping', { body: { days: value } }))
+  const before = keeping.value && bounds(keeping.value)
+  const put = (body: Kept) => ask(api.PUT('/api/history/keeping', { body }))
   await notices.attempt(async () => {
-    await put(days.value)
-    notices.done(`Readings are kept for ${days.value} days.`, before ? () => put(before).then(readKeeping) : undefined)
+    await put(kept.value)
+    notices.done('How long things are kept was changed.', before ? () => put(before).then(readKeeping) : undefined)
     await readKeeping()
   })
 }
@@ -296,17 +300,25 @@ const spanSays = computed(() => {
       <p class="soft small">Drag over the chart to go nearer, scroll to zoom, arrow keys to move.</p>
     </template>
 
-    <section v-if="keeping" class="keeping" aria-label="How long readings are kept">
-      <h2>How long readings are kept</h2>
+    <section v-if="keeping" class="keeping" aria-label="How long things are kept">
+      <h2>How long things are kept</h2>
       <p class="row">
-        <label for="days">As they were read, for</label>
-        <InputNumber v-model="days" input-id="days" :min="7" :max="36500" suffix=" days" />
-        <Button v-if="days !== keeping.days" size="small" label="Keep so" @click="keep" />
+        <label for="days">Readings, for</label>
+        <InputNumber v-model="kept.days" input-id="days" :min="7" :max="36500" suffix=" days" />
+      </p>
+      <p class="row">
+        <label for="journal-days">The journal, for</label>
+        <InputNumber v-model="kept.journalDays" input-id="journal-days" :min="7" :max="36500" suffix=" days" />
+      </p>
+      <p class="row">
+        <label for="revisions">Of each rule, scene and other definition, the newest</label>
+        <InputNumber v-model="kept.revisions" input-id="revisions" :min="10" :max="100000" suffix=" versions" />
+        <Button v-if="keptOtherwise" size="small" label="Save" @click="keep" />
       </p>
       <p class="soft small">
         The data takes {{ megabytes(keeping.bytes) }}, about {{ megabytes(keeping.bytesPerDay) }} more each day:
-        {{ megabytes(keeping.bytesPerDay * days) }} in {{ days }} days. Means, least and most over 10 minutes, hours and
-        days are kept for good.
+        {{ megabytes(keeping.bytesPerDay * kept.days) }} in {{ kept.days }} days. Means, least and most over 10 minutes,
+        hours and days are kept for good.
       </p>
     </section>
   </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
+import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
 import { ref } from 'vue'
 import { api, ask } from '@/api/client'
@@ -24,7 +25,13 @@ async function add() {
   }
 }
 function change(c: Calendar, part: Partial<CalendarDocument>) {
-  const before: CalendarDocument = { title: c.title, note: c.note, address: c.address, everyMinutes: c.everyMinutes }
+  const before: CalendarDocument = {
+    title: c.title,
+    note: c.note,
+    address: c.address,
+    ownMachine: c.ownMachine,
+    everyMinutes: c.everyMinutes,
+  }
   const put = (body: CalendarDocument) =>
     ask(api.PUT('/api/calendars/{id}', { params: { path: { id: c.id }, query: { revision: 0 } }, body }))
   return notices.attempt(async () => {
@@ -47,8 +54,8 @@ const remove = (c: Calendar) =>
   <section aria-label="Calendars">
     <h2>Calendars</h2>
     <p v-if="!home.calendars.length" class="soft">
-      Calendars elsewhere, in the format of iCalendar: the hub reads them now and again, and what stands in them can
-      start rules.
+      Calendars elsewhere, in the format of iCalendar: the hub reads them now and again, and their events can start
+      rules. A key in an address is hidden once it is saved.
     </p>
     <article v-for="c in home.calendars" :key="c.id" :aria-label="c.title">
       <div class="top">
@@ -79,7 +86,15 @@ const remove = (c: Calendar) =>
           maxlength="4"
           @commit="change(c, { everyMinutes: Number($event) || EVERY_MINUTES })"
         />
-        min
+        min.
+        <label class="own">
+          <Checkbox
+            :model-value="c.ownMachine ?? false"
+            binary
+            @update:model-value="change(c, { ownMachine: $event })"
+          />
+          It may be on this machine
+        </label>
       </p>
       <p v-if="c.failed" class="failed" role="alert">It could not be read: {{ c.failed }}</p>
       <p v-for="s in c.skipped ?? []" :key="s" class="failed small">Left out: {{ s }}</p>
@@ -132,6 +147,12 @@ article {
 }
 .every {
   width: 56px;
+}
+.own {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+  margin-left: 12px;
 }
 .failed {
   color: var(--ember);

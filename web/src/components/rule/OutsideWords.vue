@@ -41,7 +41,18 @@ const programChoices = computed(() => programs.value.map((value) => ({ value, ti
       label="Address"
       empty="an address"
       :maximum="2000"
+      help="Keys and passwords in it are hidden once it is saved. To hide another part, write it as (hide:part)."
       @update:model-value="change({ address: $event })"
+    />
+    {{ ' ' }}
+    <TokenPicker
+      :model-value="step.ownMachine ? 'also' : 'not'"
+      :choices="[
+        { value: 'not', title: 'but not on this machine' },
+        { value: 'also', title: 'which may be on this machine' },
+      ]"
+      label="Whether the address may be on the hub’s own machine"
+      @update:model-value="change({ ownMachine: $event === 'also' || undefined })"
     />
     <template v-if="step.method && step.method !== 'GET'">
       with
