@@ -247,6 +247,8 @@ func defining(id string, doc any) (in engine.Input, matters bool) {
 		in.Definition, in.Schedule = engine.KindSchedule, doc
 	case *home.Dashboard:
 		in.Definition = engine.KindDashboard
+	case *home.Room:
+		in.Definition, in.Room = engine.KindRoom, doc
 	case *home.Group:
 		in.Definition, in.Group = engine.KindGroup, doc
 	case *light.Sequence:
@@ -309,6 +311,8 @@ func (h *Hub) drop(kind Kind, id string) {
 		in.Definition = engine.KindSchedule
 	case DefinitionDashboard:
 		in.Definition, in.Reason = engine.KindDashboard, "" // no device, scene or rule goes with it
+	case DefinitionRoom:
+		in.Definition, in.Reason = engine.KindRoom, ""
 	case DefinitionGroup:
 		in.Definition = engine.KindGroup
 	case DefinitionSequence:

@@ -10,6 +10,7 @@ import (
 	"amvek/core/engine"
 	"amvek/core/expr"
 	"amvek/core/home"
+	"amvek/core/light"
 	"amvek/core/rule"
 	"amvek/core/thing"
 )
@@ -95,10 +96,36 @@ func (h *Hub) checkComputed(id string, v *home.Variable) error {
 	if x.Type != wanted {
 		return errors.New("expression: it comes to another kind of value than the variable has")
 	}
+	if x.TakesSent() {
+		return errors.New("expression: nothing is sent here: only a rule that another program calls takes it")
+	}
 	if h.follows(v.Expression, id, map[string]bool{}) {
 		return errors.New("expression: it would depend on itself")
 	}
 	return nil
+}
+
+// checkFormulas returns what is wrong with the formulas of a scene.
+func (h *Hub) checkFormulas(doc *light.Scene) (err error) {
+	doc.Formulas(func(place, text string, target *light.Target) {
+		x, problems := h.engine.Expression(text)
+		of := thing.TypeNumber
+		if target != nil {
+			if of = h.engine.Property(target.Device, target.Property).Type; of == thing.TypeOption {
+				of = thing.TypeText
+			}
+		}
+		switch {
+		case err != nil:
+		case x == nil:
+			err = fmt.Errorf("%s: line %d, character %d: %s", place, problems[0].Line, problems[0].Column, strings.TrimSuffix(problems[0].Message, "."))
+		case x.TakesSent():
+			err = fmt.Errorf("%s: nothing is sent here", place)
+		case x.Type != of:
+			err = fmt.Errorf("%s: it comes to another kind of value than is set", place)
+		}
+	})
+	return err
 }
 
 // follows reports whether an expression depends on a variable, be it by others that are computed.

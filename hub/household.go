@@ -1,8 +1,10 @@
 package hub
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
+	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -118,14 +120,46 @@ type ModesView struct {
 	Revision int `json:"revision"`
 	home.Modes
 	UsedBy []Use `json:"usedBy"`
+	// Uses are of each mode, by its id: what speaks of it.
+	Uses map[string][]Use `json:"uses" doc:"What speaks of each mode, by the mode's id; those that nothing speaks of are absent."`
 }
 
 // Modes returns the household's modes.
 func (h *Hub) Modes(ctx context.Context) (view ModesView, err error) {
 	err = h.do(ctx, func() {
-		view = ModesView{Revision: h.definitions.modes.revision, Modes: h.definitions.modeList(), UsedBy: h.usedBy(home.ModeProperty)}
+		view = ModesView{Revision: h.definitions.modes.revision, Modes: h.definitions.modeList(), UsedBy: h.usedBy(home.ModeProperty), Uses: h.modeUses()}
 	})
 	return view, err
+}
+
+// modeUses returns what speaks of each mode, by the mode's id: values, lists and expressions all name it in quotes. It runs
+// in the loop.
+func (h *Hub) modeUses() map[string][]Use {
+	uses, d := map[string][]Use{}, &h.definitions
+	look := func(use Use, doc any) {
+		text, err := json.Marshal(doc)
+		if err != nil {
+			return
+		}
+		for _, m := range d.modeList().Modes {
+			if bytes.Contains(text, []byte(`"`+m.ID+`"`)) || bytes.Contains(text, []byte(`"`+m.ID+`\"`)) {
+				uses[m.ID] = append(uses[m.ID], use)
+			}
+		}
+	}
+	for _, id := range sortedKeys(d.rules) {
+		look(Use{DefinitionRule, id, d.rules[id].doc.Title}, d.rules[id].doc)
+	}
+	for _, id := range sortedKeys(d.schedules) {
+		look(Use{DefinitionSchedule, id, d.schedules[id].doc.Title}, d.schedules[id].doc)
+	}
+	for _, id := range sortedKeys(d.scenes) {
+		look(Use{DefinitionScene, id, d.scenes[id].doc.Title}, d.scenes[id].doc)
+	}
+	for _, id := range sortedKeys(d.variables) {
+		look(Use{DefinitionVariable, id, d.variables[id].doc.Title}, d.variables[id].doc)
+	}
+	return uses
 }
 
 // Notice is something that the household was told.
@@ -255,7 +289,17 @@ func (h *Hub) Phrase(ctx context.Context, words string, by cause.By) error {
 	return h.Act(ctx, engine.Input{Kind: engine.InputPhrase, Words: words, Doer: by})
 }
 
+// MaximumSent is how much another program may send with a call, in bytes: runs keep it until they end.
+const MaximumSent = 16 << 10
+
 // Call takes a call of another program.
-func (h *Hub) Call(ctx context.Context, name string, by cause.By) error {
-	return h.Act(ctx, engine.Input{Kind: engine.InputCall, Words: name, Doer: by})
+// What it sends with it is JSON, or nothing.
+func (h *Hub) Call(ctx context.Context, name, sent string, by cause.By) error {
+	switch {
+	case len(sent) > MaximumSent:
+		return Invalid("body", fmt.Sprintf("At most %d kB can be sent with a call.", MaximumSent/1024))
+	case sent != "" && !json.Valid([]byte(sent)):
+		return Invalid("body", "What is sent with a call is JSON.")
+	}
+	return h.Act(ctx, engine.Input{Kind: engine.InputCall, Words: name, Sent: sent, Doer: by})
 }

@@ -334,6 +334,8 @@ func notStartedReason(note string) string {
 		return "its gate was shut"
 	case "time":
 		return "it was not within its time"
+	case "calendar":
+		return "its calendar said otherwise"
 	case "missed":
 		return "its time passed while the hub was off"
 	case "running":

@@ -94,6 +94,7 @@ func (h *Hub) fillEngine(saved state.Saved) {
 	if d.home.doc != nil {
 		give(HomeID, d.home.doc)
 	}
+	giveAll(d.rooms, give)
 	giveAll(d.calendars, give)
 	giveAll(d.dashboards, give)
 	giveAll(d.devices, give)

@@ -55,7 +55,7 @@ type Happening struct {
 func (h *Hub) snapshot() rehearse.Home {
 	d := &h.definitions
 	s := rehearse.Home{
-		Home: d.home.doc, Devices: documents(d.devices), Scenes: documents(d.scenes), Sequences: documents(d.sequences), Groups: documents(d.groups),
+		Home: d.home.doc, Devices: documents(d.devices), Scenes: documents(d.scenes), Sequences: documents(d.sequences), Groups: documents(d.groups), Rooms: documents(d.rooms),
 		Dashboards: sortedKeys(d.dashboards), Calendars: map[string][]almanac.Entry{}, Rules: documents(d.rules), Schedules: documents(d.schedules),
 		Saved: h.engine.Saved(), Now: h.clock.Now(), Seed: h.chance,
 	}
@@ -71,7 +71,7 @@ func (h *Hub) snapshot() rehearse.Home {
 	return s
 }
 
-func documents[T home.Device | light.Scene | light.Sequence | home.Group | rule.Rule | rule.Schedule](all map[string]kept[T]) map[string]*T {
+func documents[T home.Device | light.Scene | light.Sequence | home.Group | home.Room | rule.Rule | rule.Schedule](all map[string]kept[T]) map[string]*T {
 	docs := make(map[string]*T, len(all))
 	for id, k := range all {
 		docs[id] = k.doc

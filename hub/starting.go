@@ -57,10 +57,8 @@ func (h *Hub) SearchRules(ctx context.Context, words string) (found []FoundRule,
 				}
 			}
 			for _, group := range uses.Groups {
-				if g := h.definitions.groups[group].doc; g != nil {
-					for _, device := range g.Devices {
-						texts = append(texts, h.title(device))
-					}
+				for _, device := range h.engine.Devices(group) {
+					texts = append(texts, h.title(device))
 				}
 			}
 			all := strings.ToLower(strings.Join(texts, "\n"))

@@ -202,7 +202,7 @@ func (h *Hub) unreached(d *home.Device) (silent bool, reason string) {
 func (h *Hub) usedBy(id string) []Use {
 	uses := []Use{}
 	for _, key := range sortedKeys(h.definitions.scenes) {
-		if s := h.definitions.scenes[key].doc; slices.ContainsFunc(s.Targets, func(t light.Target) bool { return t.Device == id }) {
+		if s := h.definitions.scenes[key].doc; slices.ContainsFunc(s.Targets, func(t light.Target) bool { return t.Device == id }) || formulasMention(s, id) {
 			uses = append(uses, Use{DefinitionScene, key, s.Title})
 		}
 	}
@@ -235,6 +235,12 @@ func (h *Hub) usedBy(id string) []Use {
 		}
 	}
 	return uses
+}
+
+// formulasMention reports whether a formula of a scene names a device, a group, a room, a variable or the mode.
+func formulasMention(s *light.Scene, id string) (found bool) {
+	s.Formulas(func(_, text string, _ *light.Target) { found = found || mentions(text, id) })
+	return found
 }
 
 // mentions reports whether an expression names a device, a group, a room, a variable or the mode.

@@ -66,7 +66,9 @@ func (h *Hub) check(id string, doc any) error {
 			err = errors.New("room: there is no such room")
 		}
 	case *light.Scene:
-		err = doc.Check(h.engine.Property)
+		if err = doc.Check(h.engine.Property); err == nil {
+			err = h.checkFormulas(doc)
+		}
 	case *light.Sequence:
 		err = doc.Check(func(id string) bool { return h.definitions.scenes[id].doc != nil })
 	case *home.Group:

@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"encoding/json"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -77,8 +78,13 @@ func (s *Server) registerHousehold(api huma.API) {
 		return &none{}, s.hub.Phrase(ctx, in.Body.Words, by(ctx))
 	})
 	operation(s, api, "call-name", http.MethodPost, "/calls/{name}", "Call a name, which may start rules", func(ctx context.Context, in *struct {
-		Name string `path:"name" maxLength:"80"`
+		Name string           `path:"name" maxLength:"80"`
+		Body *json.RawMessage `doc:"Any JSON, or nothing; the steps of rules reach it by sentNumber, sentText and sentYes."`
 	}) (*none, error) {
-		return &none{}, s.hub.Call(ctx, in.Name, by(ctx))
+		sent := ""
+		if in.Body != nil {
+			sent = string(*in.Body)
+		}
+		return &none{}, s.hub.Call(ctx, in.Name, sent, by(ctx))
 	})
 }

@@ -110,7 +110,7 @@ func (f *finder) truthOf(c *rule.Condition) truth {
 		return f.anyOf(c.Any)
 	case len(c.None) > 0:
 		return opposite(f.anyOf(c.None))
-	case c.Device == "" || c.Between != nil:
+	case c.Device == "" || c.Formulas["value"] != "":
 		return maybe
 	}
 	p := f.lookup.Property(c.Device, c.Property)
@@ -148,7 +148,7 @@ func (f *finder) together(list []rule.Condition, decisive, otherwise truth, join
 		all = all && t == otherwise
 		c := &list[i]
 		p := f.lookup.Property(c.Device, c.Property)
-		if c.Device == "" || p == nil || (decisive == always && c.ForAtLeastSeconds > 0) {
+		if c.Device == "" || p == nil || c.Formulas["value"] != "" || (decisive == always && c.ForAtLeastSeconds > 0) {
 			continue // what counts only after a time is not always true
 		}
 		set, known := that(p, c.Comparison, c.Value)
@@ -207,7 +207,7 @@ func (f *finder) step(at string, s *rule.Step) {
 	}
 	switch s.Kind {
 	case rule.StepUntil:
-		if s.AtMostSeconds <= 0 {
+		if s.AtMostSeconds <= 0 && s.Formulas["atMostSeconds"] == "" {
 			f.say(Endless, at, "Say for how long at most, and what is done then.", "This may wait for ever.")
 		}
 	case rule.StepSet, rule.StepHold:
@@ -228,9 +228,10 @@ func (f *finder) step(at string, s *rule.Step) {
 func (f *finder) self(r *rule.Rule) {
 	starts := func(ref thing.Ref, v thing.Value, changes bool) bool {
 		for _, t := range r.When {
-			if t.Property != "" && t.Device == ref.Device && t.Property == ref.Name {
+			about := t.Device == ref.Device && t.Property == ref.Name || slices.Contains(f.lookup.Members(t.Group, t.Property), ref)
+			if t.Property != "" && about {
 				c := rule.NewComparer(t.Comparison, t.Value, 0)
-				if t.Comparison == "" || changes || c.Holds(v) {
+				if t.Comparison == "" || changes || t.Formulas["value"] != "" || c.Holds(v) {
 					return true
 				}
 			}
@@ -261,8 +262,10 @@ func dependsOn(c *rule.Condition, ref thing.Ref) bool {
 			}
 		}
 	}
-	if c.Expression != "" {
-		return slices.Contains(expr.Mention(c.Expression).Properties, ref)
+	for _, text := range []string{c.Expression, c.Formulas["value"]} {
+		if text != "" && slices.Contains(expr.Mention(text).Properties, ref) {
+			return true
+		}
 	}
 	return c.Device == ref.Device && c.Property == ref.Name && c.Device != ""
 }

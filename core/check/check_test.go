@@ -39,6 +39,7 @@ func (mill) HasDashboard(string) bool            { return true }
 func (mill) HasScene(string) bool                { return true }
 func (mill) HasRule(string) bool                 { return true }
 func (mill) HasGroup(string) bool                { return true }
+func (mill) Devices(string) []string             { return nil }
 func (mill) Action(string, string) *thing.Action { return &thing.Action{} }
 func (mill) HasCalendar(string) bool             { return true }
 func (mill) HasSequence(id string) bool          { return id == "dusk" }

@@ -79,17 +79,30 @@ func (e *Engine) given(step *rule.Step, device string) thing.Inputs {
 	return given
 }
 
+// askAll asks a device for an action, or those of a set that have it; member is the device whose turn it is.
+func (e *Engine) askAll(step *rule.Step, member string, w why) {
+	devices := []string{step.Device}
+	switch {
+	case step.Group != "":
+		devices = e.Devices(step.Group)
+	case step.Device == rule.Member:
+		devices = []string{member}
+	}
+	for _, device := range devices {
+		if step.Group == "" || e.Action(device, step.Action) != nil {
+			e.ask(device, step.Action, e.given(step, device), step.Unattended, w)
+		}
+	}
+}
+
 // play asks players for what is searched by words.
 func (e *Engine) play(step *rule.Step, member string, w why) {
 	devices := []string{step.Device}
 	if step.Device == rule.Member {
 		devices = []string{member}
 	}
-	if g := e.groups[step.Group]; step.Group != "" {
-		devices = nil
-		if g != nil {
-			devices = g.Devices
-		}
+	if step.Group != "" {
+		devices = e.Devices(step.Group)
 	}
 	text := strings.Join(strings.Fields(e.Told(step.Text)), " ")
 	for _, device := range devices {

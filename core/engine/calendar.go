@@ -18,8 +18,20 @@ func (e *Engine) readCalendar(in *Input) {
 		return // all is planned when everything is there
 	}
 	for _, r := range e.ruleOrder {
+		if r.program == nil {
+			continue
+		}
+		changed := false
+		for _, span := range r.program.Spans {
+			if span.Event != nil && span.Event.Calendar == in.ID {
+				changed = e.lookAround(r, span) || changed
+			}
+		}
+		if changed {
+			e.wake(r, why{})
+		}
 		for i := range r.doc.When {
-			if t := &r.doc.When[i]; t.Kind == rule.OnEntry && t.Calendar == in.ID && r.program != nil {
+			if t := &r.doc.When[i]; t.Kind == rule.OnEntry && t.Calendar == in.ID {
 				e.planTrigger(r, i)
 				e.touchRule(r)
 			}
@@ -35,7 +47,7 @@ func (e *Engine) comes(t *rule.Trigger) (next time.Time, ok bool) {
 	entries := e.calendars[t.Calendar]
 	for i := range entries {
 		at := entryMoment(t, &entries[i])
-		if at.After(e.now) && titled(t, &entries[i]) && (!ok || at.Before(next)) {
+		if at.After(e.now) && named(&entries[i], t.Words) && (!ok || at.Before(next)) {
 			next, ok = at, true
 		}
 	}
@@ -51,10 +63,10 @@ func entryMoment(t *rule.Trigger, entry *almanac.Entry) time.Time {
 	return at.Add(time.Duration(t.OffsetMinutes) * time.Minute)
 }
 
-// titled reports whether the title of an entry has all the words in it that a trigger wants.
-func titled(t *rule.Trigger, entry *almanac.Entry) bool {
+// named reports whether the title of an entry has all of some words in it.
+func named(entry *almanac.Entry, words string) bool {
 	title := strings.ToLower(entry.Title)
-	for _, word := range strings.Fields(strings.ToLower(t.Words)) {
+	for _, word := range strings.Fields(strings.ToLower(words)) {
 		if !strings.Contains(title, word) {
 			return false
 		}
@@ -69,9 +81,27 @@ func (e *Engine) entryTitle(t *rule.Trigger, at time.Time) string {
 	}
 	entries := e.calendars[t.Calendar]
 	for i := range entries {
-		if entryMoment(t, &entries[i]).Equal(at) && titled(t, &entries[i]) {
+		if entryMoment(t, &entries[i]).Equal(at) && named(&entries[i], t.Words) {
 			return entries[i].Title
 		}
 	}
 	return ""
+}
+
+// eventNow reports whether an event of a calendar is on, and when that may change next.
+func (e *Engine) eventNow(wanted *rule.EventNow) (on bool, next time.Time) {
+	entries := e.calendars[wanted.Calendar]
+	for i := range entries {
+		entry := &entries[i]
+		if !named(entry, wanted.Words) || (wanted.WholeDays && !entry.Days) {
+			continue
+		}
+		on = on || (!entry.Begin.After(e.now) && entry.End.After(e.now))
+		for _, at := range []time.Time{entry.Begin, entry.End} {
+			if at.After(e.now) && (next.IsZero() || at.Before(next)) {
+				next = at
+			}
+		}
+	}
+	return on, next
 }

@@ -46,9 +46,6 @@ func (e *Engine) HasCalendar(id string) bool {
 	return there
 }
 
-// HasGroup reports whether there is such a group.
-func (e *Engine) HasGroup(id string) bool { return e.groups[id] != nil }
-
 // Action returns an action of a device, or nil.
 func (e *Engine) Action(device, name string) *thing.Action {
 	if d := e.devices[device]; d != nil {
@@ -59,22 +56,18 @@ func (e *Engine) Action(device, name string) *thing.Action {
 
 // Plays reports whether a device can be asked to play something, or, without one, any of a group.
 func (e *Engine) Plays(device, group string) bool {
-	if g := e.groups[group]; device == "" && g != nil {
-		return slices.ContainsFunc(g.Devices, func(id string) bool { return e.Plays(id, "") })
+	if device == "" {
+		return slices.ContainsFunc(e.Devices(group), func(id string) bool { return e.Plays(id, "") })
 	}
 	d := e.devices[device]
 	return d != nil && d.Description.Plays() != nil
 }
 
-// Members returns the properties of a group's members that have a role, in the order of the group. On and off go
+// Members returns the properties of a set's devices that have a role, in the order of the set. On and off go
 // together with brightness: where a member has the one only, it stands for the other.
 func (e *Engine) Members(group, role string) []thing.Ref {
-	g := e.groups[group]
-	if g == nil {
-		return nil
-	}
 	var refs []thing.Ref
-	for _, id := range g.Devices {
+	for _, id := range e.Devices(group) {
 		if s := e.byRole(id, thing.Role(role)); s != nil {
 			refs = append(refs, s.ref)
 		}
@@ -93,14 +86,6 @@ func (e *Engine) byRole(device string, role thing.Role) *slot {
 		}
 	}
 	return nil
-}
-
-// groupsWith reports whether a rule uses a group that has a device.
-func (e *Engine) groupsWith(u rule.Uses, device string) bool {
-	return slices.ContainsFunc(u.Groups, func(id string) bool {
-		g := e.groups[id]
-		return g != nil && slices.Contains(g.Devices, device)
-	})
 }
 
 // AttendedOnly reports whether only a hand may switch a device on.
@@ -167,6 +152,8 @@ func (e *Engine) define(in *Input) {
 	case KindScene:
 		e.scenes[in.ID] = in.SceneDoc
 		e.refresh(in.ID)
+	case KindRoom:
+		e.defineRoom(in.ID, in.Room)
 	case KindGroup:
 		e.groups[in.ID] = in.Group
 		e.refresh(in.ID)
@@ -192,12 +179,11 @@ func (e *Engine) define(in *Input) {
 
 func (e *Engine) remove(in *Input) {
 	e.inputDefined(in)
-	room := ""
+	var sets []string
 	switch in.Definition {
 	case KindDevice:
-		if d := e.devices[in.ID]; d != nil {
-			room = d.Room
-		}
+		sets = e.setsOf(in.ID)
+		e.sets = nil
 		slots := e.byDevice[in.ID]
 		for i := range slots {
 			s := &slots[i]
@@ -213,6 +199,8 @@ func (e *Engine) remove(in *Input) {
 		}
 	case KindScene:
 		delete(e.scenes, in.ID)
+	case KindRoom:
+		e.defineRoom(in.ID, nil)
 	case KindGroup:
 		delete(e.groups, in.ID)
 	case KindDashboard:
@@ -235,12 +223,13 @@ func (e *Engine) remove(in *Input) {
 			delete(e.schedules, in.ID)
 		}
 	}
-	e.refresh(in.ID, room)
+	e.refresh(in.ID, sets...)
 }
 
 func (e *Engine) defineDevice(id string, device *home.Device) {
-	old := e.devices[id]
-	e.devices[id] = device
+	old, before := e.devices[id], e.setsOf(id)
+	e.devices[id], e.sets = device, nil
+	sets := slices.Concat(before, e.setsOf(id))
 	listener := e.watchDevice(id, device)
 	if old != nil && sameDescription(&old.Description, &device.Description) {
 		slots := e.byDevice[id]
@@ -251,8 +240,8 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 			e.adjust(&slots[i], device)
 		}
 		e.join(id, device)
-		if old.Room != device.Room {
-			e.refresh(id, old.Room, device.Room)
+		if !slices.Equal(before, e.setsOf(id)) {
+			e.refresh(id, sets...)
 		} else if id == rule.OwnDevice && !e.loading {
 			e.bindComputed()
 		}
@@ -285,11 +274,7 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 		e.adjust(&slots[i], device)
 	}
 	e.join(id, device)
-	if old != nil {
-		e.refresh(id, old.Room, device.Room)
-		return
-	}
-	e.refresh(id, device.Room)
+	e.refresh(id, sets...)
 }
 
 // park keeps the state of a removed device's property, in case its removal is undone. Rules that
@@ -339,23 +324,20 @@ func (e *Engine) defineRule(id string, doc *rule.Rule) {
 	e.bind(r)
 }
 
-// refresh binds anew the rules and schedules that refer to a definition, or to rooms that a device came into or left.
-func (e *Engine) refresh(id string, rooms ...string) {
+// refresh binds anew the rules and schedules that refer to a definition, or to sets that a device came into or left.
+func (e *Engine) refresh(id string, sets ...string) {
 	if e.loading {
 		return
 	}
 	e.bindComputed()
 	for _, r := range e.ruleOrder {
-		if r.id == id {
-			continue
-		}
-		if u := r.doc.Uses(); u.Has(id) || e.groupsWith(u, id) || slices.ContainsFunc(rooms, func(room string) bool { return slices.Contains(u.Rooms, room) }) {
+		if r.id != id && e.concerns(r.doc.Uses(), id, sets) {
 			e.unbind(r)
 			e.bind(r)
 		}
 	}
 	for _, key := range sortedKeys(e.schedules) {
-		if s := e.schedules[key]; s.doc.Uses().Has(id) {
+		if s := e.schedules[key]; e.concerns(s.doc.Uses(), id, sets) {
 			e.defineSchedule(key, s.doc)
 		}
 	}
@@ -406,20 +388,25 @@ func (e *Engine) bind(r *ruleState) {
 }
 
 func (e *Engine) bindTrigger(r *ruleState, i int) {
-	t := &r.doc.When[i]
-	switch {
-	case t.Kind == rule.OnTime || t.Kind == rule.OnEntry:
+	switch t := &r.doc.When[i]; t.Kind {
+	case rule.OnTime, rule.OnEntry:
 		e.planTrigger(r, i)
-	case t.Kind != rule.OnDevice:
-		key := signalOf(t)
-		e.signals[key] = append(e.signals[key], trigger{r, i})
-	case t.Event != "":
-		ref := thing.Ref{Device: t.Device, Name: t.Event}
-		e.events[ref] = append(e.events[ref], trigger{r, i})
-	case r.program.Starters[i].Staying == nil:
-		s := e.find(t.Device, t.Property)
-		s.triggers = append(s.triggers, trigger{r, i})
-		s.attach()
+	case rule.OnDevice:
+		listens := r.program.Starters[i].Listens
+		for k := range listens {
+			l := &listens[k]
+			if t.Event != "" {
+				e.events[l.Ref] = append(e.events[l.Ref], trigger{r, i, l})
+			} else if s := e.at(l.Ref); s != nil {
+				s.triggers = append(s.triggers, trigger{r, i, l})
+				s.attach()
+			}
+		}
+	default:
+		for _, key := range e.signalsOf(t) {
+			e.signals[key] = append(e.signals[key], trigger{rule: r, index: i})
+			r.signals = append(r.signals, key)
+		}
 	}
 }
 
@@ -438,18 +425,21 @@ func (e *Engine) unbind(r *ruleState) {
 	r.weighers = nil
 	r.state.LastTrue = r.lastTrue()
 	mine := func(x trigger) bool { return x.rule == r }
-	for i := range r.doc.When {
-		t := &r.doc.When[i]
-		if t.Kind != rule.OnDevice {
-			key := signalOf(t)
-			e.signals[key] = slices.DeleteFunc(e.signals[key], mine)
-		} else if ref := (thing.Ref{Device: t.Device, Name: t.Event}); t.Event != "" {
-			e.events[ref] = slices.DeleteFunc(e.events[ref], mine)
-		} else if s := e.find(t.Device, t.Property); s != nil {
-			s.triggers = slices.DeleteFunc(s.triggers, mine)
-			s.attach()
+	for i := range r.program.Starters {
+		for _, l := range r.program.Starters[i].Listens {
+			if listening, there := e.events[l.Ref]; there {
+				e.events[l.Ref] = slices.DeleteFunc(listening, mine)
+			}
+			if s := e.at(l.Ref); s != nil {
+				s.triggers = slices.DeleteFunc(s.triggers, mine)
+				s.attach()
+			}
 		}
 	}
+	for _, key := range r.signals {
+		e.signals[key] = slices.DeleteFunc(e.signals[key], mine)
+	}
+	r.signals = nil
 	r.program = nil
 }
 

@@ -57,6 +57,8 @@ type Engine struct {
 	attended  *slot // at which somebody is now, who may switch on what is attended only
 	scenes    map[string]*light.Scene
 	groups    map[string]*home.Group
+	rooms     map[string]*home.Room
+	sets      map[string][]string // the devices of rooms, floors and labels, by id; nil until they are asked for
 	language  expr.Language
 	compiled  map[string]*expr.Expression // by their texts
 	panels    map[string]bool             // the dashboards that there are
@@ -95,6 +97,7 @@ type Engine struct {
 	starting     bool   // whether saved states are being taken up
 	seed         uint64 // of what is left to chance
 	commandAgain bool
+	sent         string // what another program sent with the call that the step being taken goes back to
 }
 
 // why is what an effect follows from: an entry's id, or 0 for the input being
@@ -117,6 +120,7 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 		events:      map[thing.Ref][]trigger{},
 		scenes:      map[string]*light.Scene{},
 		groups:      map[string]*home.Group{},
+		rooms:       map[string]*home.Room{},
 		panels:      map[string]bool{},
 		calendars:   map[string][]almanac.Entry{},
 		sequences:   map[string]*sequence{},

@@ -3,6 +3,7 @@ package engine
 import (
 	"math"
 	"slices"
+	"strings"
 	"time"
 
 	"amvek/core/cause"
@@ -74,12 +75,26 @@ func (e *Engine) Value(in *expr.Input) thing.Value {
 			return s.past.statistic(in.Statistic, e.now, in.Span)
 		}
 		return thing.Value{}
+	case expr.OfSent:
+		return in.Sent(e.sent)
 	default:
 		if s := e.at(in.Ref); s != nil {
 			return s.Reported
 		}
 		return thing.Value{}
 	}
+}
+
+// weighSent works out anew those conditions of a rule at a path that speak of what was sent: each run has its own.
+func (e *Engine) weighSent(r *ruleState, path, sent string) {
+	before := e.sent
+	e.sent = sent
+	for _, g := range r.weighers {
+		if g.expression.TakesSent() && (g.formula.Path == path || strings.HasPrefix(g.formula.Path, path+"/")) {
+			e.weigh(g, why{})
+		}
+	}
+	e.sent = before
 }
 
 // Values makes the engine the source of expressions.

@@ -34,7 +34,7 @@ const (
 	InputCover      InputKind = "cover"      // a person has a shutter's travel times measured
 	InputAgree      InputKind = "agree"      // a person settles a difference between hub and device
 	InputPhrase     InputKind = "phrase"     // a phrase was said or typed, in Words
-	InputCall       InputKind = "call"       // another program called the name in Words
+	InputCall       InputKind = "call"       // another program called the name in Words, and Sent something in JSON
 	InputPast       InputKind = "past"       // what a property was at before, in Past, as OutputPast asked for
 	InputAnswer     InputKind = "answer"     // what became of a call outside: OK with Words, or Reason
 	InputResume     InputKind = "resume"     // a person lets a rule act again that another keeps from acting
@@ -56,6 +56,7 @@ const (
 	KindSchedule DefinitionKind = "schedule"
 	KindGroup    DefinitionKind = "group"
 	KindSequence DefinitionKind = "sequence"
+	KindRoom     DefinitionKind = "room"
 	// KindDashboard is known by its id alone: that there are panels of it.
 	KindDashboard DefinitionKind = "dashboard"
 	// KindCalendar is known by its id; its entries come with InputEntries.
@@ -82,6 +83,7 @@ type Input struct {
 	Owner       string         `json:"owner,omitempty"`
 	Verb        string         `json:"verb,omitempty"`
 	Words       string         `json:"words,omitempty"`
+	Sent        string         `json:"sent,omitempty"`
 	Scene       string         `json:"scene,omitempty"`
 	Rule        string         `json:"rule,omitempty"`
 	Targets     []light.Target `json:"targets,omitempty"`
@@ -106,6 +108,7 @@ type Input struct {
 	RuleDoc    *rule.Rule      `json:"ruleDoc,omitempty"`
 	Schedule   *rule.Schedule  `json:"schedule,omitempty"`
 	Group      *home.Group     `json:"group,omitempty"`
+	Room       *home.Room      `json:"room,omitempty"`
 	Past       []Moment        `json:"past,omitempty"`
 }
 

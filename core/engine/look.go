@@ -45,11 +45,16 @@ func (e *Engine) look(r *ruleState, w why) bool {
 		return false
 	}
 	for i := range r.program.Starters {
-		if l := r.program.Starters[i].Staying; l != nil && l.Truth && !r.stayed[i] {
-			r.stayed[i] = true
-			e.trigger(r, i, w)
-		} else if l != nil && !l.Truth {
-			delete(r.stayed, i)
+		for _, l := range r.program.Starters[i].Stayings {
+			if !l.Truth {
+				delete(r.stayed, l)
+			} else if !r.stayed[l] {
+				r.stayed[l] = true
+				e.trigger(r, i, w)
+			}
+		}
+		if r.program == nil {
+			break
 		}
 	}
 	if r.program == nil {
@@ -72,6 +77,7 @@ func (e *Engine) lookAt(r *ruleState, l *rule.Lasting, w why) {
 		e.touchRule(r)
 		return
 	case l.Since.IsZero():
+		e.takeSpan(l)
 		l.Since = e.now
 		if r.state.Lasting == nil {
 			r.state.Lasting = map[string]state.LastingState{}
@@ -89,7 +95,7 @@ func (e *Engine) bindTimes(r *ruleState) {
 		span.Since = e.now
 		e.lookAround(r, span)
 	}
-	r.stayed = map[int]bool{}
+	r.stayed = map[*rule.Lasting]bool{}
 	kept := r.state.Lasting
 	r.state.Lasting = nil
 	for _, l := range r.program.Lastings {
@@ -98,6 +104,7 @@ func (e *Engine) bindTimes(r *ruleState) {
 			continue
 		}
 		l.Since = was.Since
+		e.takeSpan(l)
 		l.Set(!e.now.Before(l.Since.Add(l.For)), e.now)
 		if r.state.Lasting == nil {
 			r.state.Lasting = map[string]state.LastingState{}
@@ -109,8 +116,10 @@ func (e *Engine) bindTimes(r *ruleState) {
 	}
 	// What had stayed so before has started the rule already.
 	for i := range r.program.Starters {
-		if l := r.program.Starters[i].Staying; l != nil && l.Truth {
-			r.stayed[i] = true
+		for _, l := range r.program.Starters[i].Stayings {
+			if l.Truth {
+				r.stayed[l] = true
+			}
 		}
 	}
 	if r.state.NextTimes == nil {
@@ -118,9 +127,9 @@ func (e *Engine) bindTimes(r *ruleState) {
 	}
 }
 
-// lookAround brings a window of time up to date, until its beginning or its end.
+// lookAround brings a window of time, or an event of a calendar, up to date, until its beginning or its end.
 func (e *Engine) lookAround(r *ruleState, span *rule.Span) (changed bool) {
-	truth, next := span.Window.Within(e.now.In(e.zone), e.place)
+	truth, next := e.spans(span)
 	if changed = truth != span.Truth; changed {
 		span.Since = e.now
 		span.Set(truth, e.now)
@@ -130,6 +139,20 @@ func (e *Engine) lookAround(r *ruleState, span *rule.Span) (changed bool) {
 		e.schedule(timer{at: next, kind: timerSpan, rule: r, span: span})
 	}
 	return changed
+}
+
+func (e *Engine) spans(span *rule.Span) (truth bool, next time.Time) {
+	if span.Event != nil {
+		return e.eventNow(span.Event)
+	}
+	return span.Window.Within(e.now.In(e.zone), e.place)
+}
+
+// takeSpan says how long a condition must be true, where a formula says that.
+func (e *Engine) takeSpan(l *rule.Lasting) {
+	if l.Formula != "" {
+		l.For = rule.Seconds(rule.Formulas{rule.FieldForAtLeast: l.Formula}.Seconds(rule.FieldForAtLeast, l.For.Seconds(), e.workedOut))
+	}
 }
 
 // planTrigger says when a time trigger comes next.
@@ -165,17 +188,25 @@ func signalPhrase(words string) string {
 	return "phrase:" + strings.ToLower(strings.Join(strings.Fields(strings.TrimRight(words, ".!? ")), " "))
 }
 
-// signalOf returns what a trigger that is no device's listens to.
-func signalOf(t *rule.Trigger) string {
+// signalsOf returns what a trigger listens to that is of no property and no event.
+func (e *Engine) signalsOf(t *rule.Trigger) []string {
 	switch t.Kind {
 	case rule.OnSilent:
-		return "silent:" + t.Device
+		devices := []string{t.Device}
+		if t.Group != "" {
+			devices = e.Devices(t.Group)
+		}
+		keys := make([]string, len(devices))
+		for i, device := range devices {
+			keys[i] = "silent:" + device
+		}
+		return keys
 	case rule.OnPhrase:
-		return signalPhrase(t.Words)
+		return []string{signalPhrase(t.Words)}
 	case rule.OnCall:
-		return "call:" + t.Words
+		return []string{"call:" + t.Words}
 	default:
-		return string(t.Kind)
+		return []string{string(t.Kind)}
 	}
 }
 

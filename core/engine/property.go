@@ -219,7 +219,7 @@ func (e *Engine) tellAttached(s *slot, before, v thing.Value, w why) {
 		e.weigh(g, w)
 	}
 	for _, t := range s.triggers {
-		compare := t.rule.program.Starters[t.index].Compare
+		compare := e.against(t.listen)
 		if before.IsNone() && compare == nil {
 			continue // learning a value for the first time is no change of it
 		}

@@ -32,14 +32,15 @@ type ruleState struct {
 	state      state.RuleState
 	wokenBy    why
 	minute     int64
-	firings    int          // in that minute
-	turnedAway bool         // whether it was started while its gate is shut
-	open       bool         // whether the gate is, so that the rule acts at all
-	weighers   []*weigher   // its conditions that are expressions
-	held       []thing.Ref  // what it holds, in the order in which it took hold
-	stayed     map[int]bool // the triggers that have started it since they stay so
-	instant    uint64       // in which it last took a step
-	steps      int          // how many it took in that
+	firings    int                    // in that minute
+	turnedAway bool                   // whether it was started while its gate is shut
+	open       bool                   // whether the gate is, so that the rule acts at all
+	weighers   []*weigher             // its conditions that are expressions
+	held       []thing.Ref            // what it holds, in the order in which it took hold
+	stayed     map[*rule.Lasting]bool // what has started it since it stays so
+	signals    []string               // what its triggers listen to besides devices
+	instant    uint64                 // in which it last took a step
+	steps      int                    // how many it took in that
 	// stepsInMinute is how many it took in the minute that is counted.
 	stepsInMinute int
 	untils        int // how many runs may wait until a condition is true, at most
@@ -96,7 +97,7 @@ func (e *Engine) evaluate(r *ruleState, w why) {
 		if !truth {
 			return
 		}
-		e.phase(r, state.Armed, r.doc.ForAtLeastSeconds, w)
+		e.phase(r, state.Armed, r.doc.Formulas.Seconds(rule.FieldForAtLeast, r.doc.ForAtLeastSeconds, e.workedOut), w)
 		if st.Deadline.IsZero() {
 			e.tryBegin(r, provided, w)
 		}
@@ -111,7 +112,7 @@ func (e *Engine) evaluate(r *ruleState, w why) {
 		if truth {
 			return
 		}
-		e.phase(r, state.Ending, r.doc.EndedForAtLeastSeconds, w)
+		e.phase(r, state.Ending, r.doc.Formulas.Seconds(rule.FieldEndedFor, r.doc.EndedForAtLeastSeconds, e.workedOut), w)
 		if st.Deadline.IsZero() {
 			e.end(r, w)
 		}
@@ -155,7 +156,7 @@ func (e *Engine) tryBegin(r *ruleState, provided bool, w why) {
 	r.state.Remembered = nil
 	e.phase(r, state.Holding, 0, inner)
 	r.state.LastBegan, r.state.Runs = e.now, r.state.Runs+1
-	e.newFrame(r, "do", e.openTrace(r, inner.id, "whenever"), inner)
+	e.newFrame(r, "do", e.openTrace(r, inner.id, "whenever"), "", inner)
 }
 
 func (e *Engine) notStarted(r *ruleState, trigger, reason string, w why) {
@@ -164,8 +165,11 @@ func (e *Engine) notStarted(r *ruleState, trigger, reason string, w why) {
 	if reason == "provided" {
 		if test := r.program.Failing("provided"); test != nil {
 			entry.Device, entry.Name, entry.Value = test.Ref.Device, test.Ref.Name, e.at(test.Ref).Reported
-		} else if r.program.OutsideTime("provided") {
+		} else if span := r.program.OutsideTime("provided"); span != nil {
 			entry.Note = "time"
+			if span.Event != nil {
+				entry.Note = "calendar"
+			}
 		}
 	}
 	inner := e.follow(w, entry)
@@ -196,7 +200,7 @@ func (e *Engine) end(r *ruleState, w why) {
 		trace = r.state.Open[0].ID
 	}
 	if len(r.doc.Afterwards) > 0 {
-		e.newFrame(r, "afterwards", trace, inner)
+		e.newFrame(r, "afterwards", trace, "", inner)
 		return
 	}
 	e.closeTrace(r, trace, state.Finished, "")
@@ -218,7 +222,10 @@ func (e *Engine) trigger(r *ruleState, index int, w why) {
 	if e.loading || r.doc.Lasts() {
 		return
 	}
-	trigger := "when/" + strconv.Itoa(index)
+	trigger, sent := "when/"+strconv.Itoa(index), ""
+	if r.doc.When[index].Kind == rule.OnCall {
+		sent = e.sent
+	}
 	if r.state.Triggered == nil {
 		r.state.Triggered = map[int]time.Time{}
 	}
@@ -231,15 +238,17 @@ func (e *Engine) trigger(r *ruleState, index int, w why) {
 		}
 		return
 	}
+	e.weighSent(r, "provided", sent)
 	if r.program.Provided != nil && !r.program.Provided.Truth {
 		e.notStarted(r, trigger, "provided", w)
 		return
 	}
-	e.startRun(r, trigger, w)
+	e.startRun(r, trigger, sent, w)
 }
 
-// startRun starts the steps by the rule's policy; trigger is the place of what started it, if any did.
-func (e *Engine) startRun(r *ruleState, trigger string, w why) {
+// startRun starts the steps by the rule's policy; trigger is the place of what started it, if any did, and sent what was
+// sent with that.
+func (e *Engine) startRun(r *ruleState, trigger, sent string, w why) {
 	if !e.allow(r, w) {
 		return
 	}
@@ -254,6 +263,7 @@ func (e *Engine) startRun(r *ruleState, trigger string, w why) {
 				return
 			}
 			r.state.Queued++
+			r.state.QueuedSent = append(r.state.QueuedSent, sent)
 			e.touchRule(r)
 			return
 		case rule.SideBySide:
@@ -269,7 +279,7 @@ func (e *Engine) startRun(r *ruleState, trigger string, w why) {
 	inner := e.follow(w, cause.Entry{Kind: cause.Ran, Rule: r.id})
 	inner.depth++
 	r.state.LastBegan, r.state.Runs = e.now, r.state.Runs+1
-	e.newFrame(r, "do", e.openTrace(r, inner.id, trigger), inner)
+	e.newFrame(r, "do", e.openTrace(r, inner.id, trigger), sent, inner)
 }
 
 // allow is the guard against rules that start each other for ever.
@@ -304,7 +314,7 @@ func (e *Engine) stop(r *ruleState, reason string, w why) {
 
 // silence ends what the rule has under way, without its steps for afterwards.
 func (e *Engine) silence(r *ruleState, w why) {
-	r.state.Frames, r.state.Queued = nil, 0
+	r.state.Frames, r.state.Queued, r.state.QueuedSent = nil, 0, nil
 	e.closeTraces(r, state.Halted, r.state.Stopped)
 	if r.state.Phase != state.Idle {
 		e.phase(r, state.Idle, 0, w)
@@ -376,14 +386,15 @@ func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 				return
 			}
 			inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: step.Scene})
-			e.applyTargets(scene.Targets, scene.Fade(), false, "scene:"+step.Scene, inner)
+			now := e.sceneNow(scene)
+			e.applyTargets(now.Targets, now.Fade(), false, "scene:"+step.Scene, inner)
 		}
 	case rule.StepSequence:
 		if q := e.sequences[step.Sequence]; q != nil {
 			e.startSequence(q, false, w)
 		}
 	case rule.StepAction:
-		e.ask(step.Device, step.Action, e.given(step, step.Device), step.Unattended, w)
+		e.askAll(step, "", w)
 	case rule.StepPlay:
 		e.play(step, "", w)
 	case rule.StepSay:
@@ -409,7 +420,7 @@ func (e *Engine) plainStep(step *rule.Step, by string, w why) {
 		e.resumeRule(step.Rule, w)
 	case rule.StepRun:
 		if other := e.rules[step.Rule]; other != nil && other.live() {
-			e.startRun(other, "", w)
+			e.startRun(other, "", "", w)
 		}
 	}
 }

@@ -26,10 +26,10 @@ func (r *ruleState) running() int {
 	return n
 }
 
-func (e *Engine) newFrame(r *ruleState, part string, trace cause.ID, w why) {
+func (e *Engine) newFrame(r *ruleState, part string, trace cause.ID, sent string, w why) {
 	id := e.frame(r, part, part, 0, w)
 	f := r.frame(id)
-	f.Trace = trace
+	f.Trace, f.Sent = trace, sent
 	if part == "afterwards" {
 		f.Remembered, r.state.Remembered = r.state.Remembered, nil
 	}
@@ -48,12 +48,15 @@ func (e *Engine) frame(r *ruleState, part, path string, parent uint64, w why) ui
 // proceed takes a run's steps until it waits or ends.
 func (e *Engine) proceed(r *ruleState, id uint64, w why) {
 	e.touchRule(r)
+	outer := e.sent
+	defer func() { e.sent = outer }()
 	for {
 		e.busyWith(KindRule, r.id)
 		f := r.frame(id)
 		if f == nil || r.program == nil {
 			return // ended by one of its own steps
 		}
+		e.sent = f.Sent
 		if len(f.Blocks) == 0 {
 			r.wentThrough()
 			e.finishRun(r, id, w)
@@ -84,8 +87,11 @@ func (e *Engine) proceed(r *ruleState, id uint64, w why) {
 		if len(f.Blocks) == 1 {
 			f.Step = b.Next
 		}
+		if step.Condition != nil {
+			e.weighSent(r, f.At+"/condition", f.Sent)
+		}
 		trace, at := f.Trace, e.traceStep(r, f, w)
-		waits := e.step(r, f, step, w)
+		waits := e.step(r, f, step.Resolved(e.workedOut), w)
 		e.stepTaken(r, trace, at, waits)
 		if waits {
 			return
@@ -117,8 +123,8 @@ func (e *Engine) leave(r *ruleState, f *state.Frame, w why) (waits bool) {
 	case owner.Kind == rule.StepEach:
 		if b.Round < len(b.Members) {
 			b.Round, b.Next = b.Round+1, 0
-			if owner.GapSeconds > 0 {
-				e.pause(r, f, rule.Seconds(owner.GapSeconds), w)
+			if gap := owner.Resolved(e.workedOut).GapSeconds; gap > 0 {
+				e.pause(r, f, rule.Seconds(gap), w)
 				return true
 			}
 			return false
@@ -136,6 +142,7 @@ func (e *Engine) goesRound(r *ruleState, step *rule.Step, b *state.Block, at str
 	if step.Times > 0 && b.Round >= step.Times {
 		return false
 	}
+	e.weighSent(r, at+"/condition", e.sent)
 	condition := r.program.Conditions[at]
 	return condition == nil || condition.Truth != step.Until
 }
@@ -178,8 +185,8 @@ func (e *Engine) step(r *ruleState, f *state.Frame, step *rule.Step, w why) (wai
 			f.Enter(state.Block{Path: f.At + "/do", Round: 1})
 		}
 	case rule.StepEach:
-		if g := e.groups[step.Group]; g != nil && len(g.Devices) > 0 {
-			f.Enter(state.Block{Path: f.At + "/do", Round: 1, Members: slices.Clone(g.Devices)})
+		if devices := e.Devices(step.Group); len(devices) > 0 {
+			f.Enter(state.Block{Path: f.At + "/do", Round: 1, Members: slices.Clone(devices)})
 		}
 	case rule.StepTogether:
 		return e.together(r, f, step, w)
@@ -191,11 +198,7 @@ func (e *Engine) step(r *ruleState, f *state.Frame, step *rule.Step, w why) (wai
 	case rule.StepPutBack:
 		e.putBack(r, f, step, w)
 	case rule.StepAction:
-		device := step.Device
-		if device == rule.Member {
-			device = f.Member()
-		}
-		e.ask(device, step.Action, e.given(step, device), step.Unattended, w)
+		e.askAll(step, f.Member(), w)
 	case rule.StepPlay:
 		e.play(step, f.Member(), w)
 	case rule.StepWeb, rule.StepPublish, rule.StepProgram:
@@ -291,6 +294,7 @@ func (e *Engine) holdScene(r *ruleState, step *rule.Step, w why) {
 		return
 	}
 	inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: step.Scene})
+	scene = e.sceneNow(scene)
 	fade := scene.Fade()
 	if step.FadeSeconds > 0 {
 		fade = rule.Seconds(step.FadeSeconds)
@@ -305,6 +309,9 @@ func (e *Engine) holdScene(r *ruleState, step *rule.Step, w why) {
 
 // holdAt lays a hold of a rule on a property.
 func (e *Engine) holdAt(r *ruleState, step *rule.Step, s *slot, v thing.Value, fade time.Duration, w why) {
+	if !r.doc.Lasts() && step.ForSeconds <= 0 {
+		return // how long was to be worked out, and is not known
+	}
 	if v.IsNone() || !s.property.Writable || s.property.Check(v) != nil {
 		return
 	}
@@ -373,11 +380,11 @@ func branchPath(i int) string { return "/branches/" + strconv.Itoa(i) + "/do" }
 
 // together begins the branches of a step; it is true where the run waits for them.
 func (e *Engine) together(r *ruleState, f *state.Frame, step *rule.Step, w why) (waits bool) {
-	id, at, part, trace := f.ID, f.At, f.Part, f.Trace
+	id, at, part, trace, sent := f.ID, f.At, f.Part, f.Trace, f.Sent
 	f.Branches = len(step.Branches) + 1 // one more, so that it does not go on before all have begun
 	for i := range step.Branches {
 		branch := e.frame(r, part, at+branchPath(i), id, w)
-		r.frame(branch).Trace = trace
+		r.frame(branch).Trace, r.frame(branch).Sent = trace, sent
 		e.proceed(r, branch, w)
 	}
 	f = r.frame(id)
@@ -417,10 +424,7 @@ func (e *Engine) about(f *state.Frame, step *rule.Step) []string {
 		}
 		return nil
 	case step.Group != "":
-		if g := e.groups[step.Group]; g != nil {
-			return g.Devices
-		}
-		return nil
+		return e.Devices(step.Group)
 	case step.Device == rule.Member:
 		return []string{f.Member()}
 	default:
@@ -485,7 +489,11 @@ func (e *Engine) finishRun(r *ruleState, id uint64, w why) {
 	}
 	if r.state.Queued > 0 {
 		r.state.Queued--
-		e.startRun(r, "", w)
+		sent := ""
+		if len(r.state.QueuedSent) > 0 {
+			sent, r.state.QueuedSent = r.state.QueuedSent[0], r.state.QueuedSent[1:]
+		}
+		e.startRun(r, "", sent, w)
 	}
 }
 

@@ -46,7 +46,7 @@ func (e *Engine) due(s *scheduleState, at time.Time) {
 	e.inputEntry()
 	s.state.LastRan = e.now
 	for i := range s.doc.Do {
-		step, owner := &s.doc.Do[i], "schedule:"+s.id
+		step, owner := s.doc.Do[i].Resolved(e.workedOut), "schedule:"+s.id
 		if step.Kind != rule.StepSet {
 			e.plainStep(step, owner, why{})
 			continue

@@ -86,11 +86,10 @@ func (h scripted) Action(device, action string, given thing.Inputs) error {
 }
 
 func (h scripted) Members(group string) ([]string, error) {
-	g := h.engine.groups[group]
-	if g == nil {
+	if !h.engine.HasGroup(group) {
 		return nil, errNoGroup
 	}
-	return g.Devices, nil
+	return h.engine.Devices(group), nil
 }
 
 func (h scripted) Inside(room string) ([]string, error) {

@@ -96,4 +96,6 @@ type dependent struct {
 type trigger struct {
 	rule  *ruleState
 	index int
+	// listen is what it is of a device; nil for one that is of none.
+	listen *rule.Listen
 }

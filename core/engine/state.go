@@ -240,7 +240,7 @@ func (e *Engine) Capture(devices []string) []light.Target {
 
 // InEffect reports whether every target of a scene is what its property is at now.
 func (e *Engine) InEffect(scene *light.Scene) bool {
-	for _, t := range scene.Targets {
+	for _, t := range e.sceneNow(scene).Targets {
 		s := e.find(t.Device, t.Property)
 		if s == nil || !s.state.Target.Near(t.Value, s.property.Resolution) {
 			return false

@@ -28,7 +28,8 @@ func (e *Engine) take(in *Input) {
 	case InputTry:
 		e.origin().Kind = cause.Tried
 		e.inputEntry()
-		e.applyTargets(in.Targets, rule.Seconds(in.FadeSeconds), true, "hand:try", why{})
+		now := e.sceneNow(&light.Scene{Targets: in.Targets, FadeSeconds: in.FadeSeconds})
+		e.applyTargets(now.Targets, now.Fade(), true, "hand:try", why{})
 	case InputRun:
 		e.runByHand(in)
 	case InputResume:
@@ -60,7 +61,11 @@ func (e *Engine) take(in *Input) {
 		origin := e.origin()
 		origin.Kind, origin.Note = cause.Called, in.Words
 		e.inputEntry()
-		e.signal("call:"+in.Words, why{})
+		for _, t := range e.signals["call:"+in.Words] {
+			e.sent = in.Sent
+			e.trigger(t.rule, t.index, why{})
+		}
+		e.sent = ""
 	case InputAnswer:
 		e.answered(in)
 	case InputPast:
@@ -90,10 +95,20 @@ func (e *Engine) event(in *Input) {
 		}
 	}
 	for _, t := range triggers {
-		if compare := t.rule.program.Starters[t.index].Compare; compare == nil || compare.Holds(in.Value) {
+		if compare := e.against(t.listen); compare == nil || compare.Holds(in.Value) {
 			e.trigger(t.rule, t.index, why{})
 		}
 	}
+}
+
+// against returns the comparison of a trigger, with what its formula comes to now; nil where anything counts. What is not
+// known compares as false.
+func (e *Engine) against(l *rule.Listen) *rule.Comparer {
+	if l.Formula == "" {
+		return l.Compare
+	}
+	compare := l.Against(e.workedOut(l.Formula))
+	return &compare
 }
 
 func (e *Engine) sceneByHand(in *Input) {
@@ -104,7 +119,21 @@ func (e *Engine) sceneByHand(in *Input) {
 	origin := e.origin()
 	origin.Kind, origin.Scene = cause.SceneStarted, in.Scene
 	e.inputEntry()
-	e.applyTargets(scene.Targets, scene.Fade(), true, "scene:"+in.Scene, why{})
+	now := e.sceneNow(scene)
+	e.applyTargets(now.Targets, now.Fade(), true, "scene:"+in.Scene, why{})
+}
+
+// sceneNow returns a scene with what its formulas come to now, within what its properties can be at.
+func (e *Engine) sceneNow(scene *light.Scene) *light.Scene {
+	now := scene.WorkedOut(e.workedOut)
+	for i := range now.Targets {
+		if t := &now.Targets[i]; scene.Targets[i].Expression != "" {
+			if s := e.find(t.Device, t.Property); s != nil {
+				t.Value = e.within(s, t.Value)
+			}
+		}
+	}
+	return now
 }
 
 // applyTargets writes the values of a scene. A sequence that has one of its lights ends.
@@ -127,7 +156,7 @@ func (e *Engine) runByHand(in *Input) {
 	origin := e.origin()
 	origin.Kind, origin.Rule = cause.RunByHand, in.Rule
 	e.inputEntry()
-	e.startRun(r, "", why{})
+	e.startRun(r, "", "", why{})
 }
 
 // connection takes that a connection, or one device alone, was reached or lost.

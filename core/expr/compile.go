@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"cel.dev/cel-go/cel"
@@ -183,6 +184,12 @@ func (b *binder) call(e celast.Expr) {
 		if args := b.literals(e, c, 2); args != nil {
 			b.members(e, Input{Kind: OfMembers, Room: args[0], Role: args[1], Refs: b.lookup.RoomMembers(args[0], args[1])}, "No device of this room has that.")
 		}
+	case "sentNumber":
+		b.sent(e, c, thing.TypeNumber, cel.DoubleType)
+	case "sentText":
+		b.sent(e, c, thing.TypeText, cel.StringType)
+	case "sentYes":
+		b.sent(e, c, thing.TypeBoolean, cel.BoolType)
 	case "which":
 		b.which(e, c)
 	case "meanOver":
@@ -330,6 +337,19 @@ func (b *binder) which(e celast.Expr, c celast.CallExpr) {
 	default:
 		b.put(e, in, cel.StringType)
 	}
+}
+
+// sent reads a part of what another program sends with its call.
+func (b *binder) sent(e celast.Expr, c celast.CallExpr, as thing.Type, of *cel.Type) {
+	args := b.literals(e, c, 1)
+	if args == nil {
+		return
+	}
+	if args[0] != "" && !strings.HasPrefix(args[0], "/") {
+		b.say(c.Args()[0], "A part is written like /main/temp.")
+		return
+	}
+	b.put(e, Input{Kind: OfSent, Pointer: args[0], As: as}, of)
 }
 
 func (b *binder) past(e celast.Expr, c celast.CallExpr, statistic Statistic) {

@@ -33,6 +33,7 @@ const (
 	OfMembers  InputKind = "members"  // the values of the members of a group or a room
 	OfPast     InputKind = "past"     // a statistic of a property over the last minutes
 	OfClock    InputKind = "clock"    // the time, the day or the sun
+	OfSent     InputKind = "sent"     // a part of what another program sent with its call
 )
 
 // Statistic is what is taken of a property's last minutes.
@@ -75,12 +76,15 @@ type Input struct {
 	Clock       Clock
 	// Wanted, where it is not none, asks for the names of the members that are at it, instead of for their values.
 	Wanted thing.Value
+	// Pointer says which part of what was sent (RFC 6901), and As what it must be.
+	Pointer string
+	As      thing.Type
 	// Known asks whether the value of the property is known, instead of for it.
 	Known bool
 }
 
 func (i *Input) same(j *Input) bool {
-	return i.Kind == j.Kind && i.Ref == j.Ref && i.Group == j.Group && i.Room == j.Room && i.Role == j.Role && i.Statistic == j.Statistic && i.Span == j.Span && i.Clock == j.Clock && i.Known == j.Known && i.Wanted == j.Wanted
+	return i.Kind == j.Kind && i.Ref == j.Ref && i.Group == j.Group && i.Room == j.Room && i.Role == j.Role && i.Statistic == j.Statistic && i.Span == j.Span && i.Clock == j.Clock && i.Known == j.Known && i.Wanted == j.Wanted && i.Pointer == j.Pointer && i.As == j.As
 }
 
 // Mistake is something wrong with an expression, at a place in its text.
@@ -115,7 +119,7 @@ type Expression struct {
 
 // Source gives the values of inputs.
 type Source interface {
-	// Value returns the value of a property, of a past or of a clock but now; none where nothing is known.
+	// Value returns the value of a property, of a past, of what was sent or of a clock but now; none where nothing is known.
 	Value(i *Input) thing.Value
 	// Values returns the known values of members.
 	Values(i *Input) []thing.Value
@@ -176,4 +180,9 @@ func (x *Expression) Evaluate(source Source) (thing.Value, error) {
 // DependsOnTime reports whether the result changes without a report, with the time alone.
 func (x *Expression) DependsOnTime() bool {
 	return slices.ContainsFunc(x.Inputs, func(i Input) bool { return i.Kind == OfClock || i.Kind == OfPast })
+}
+
+// TakesSent reports whether the result depends on what another program sends with its call.
+func (x *Expression) TakesSent() bool {
+	return slices.ContainsFunc(x.Inputs, func(i Input) bool { return i.Kind == OfSent })
 }

@@ -18,6 +18,8 @@ type Target struct {
 	Device   string      `json:"device" doc:"Id of the device."`
 	Property string      `json:"property"`
 	Value    thing.Value `json:"value"`
+	// Expression gives the value as the scene is applied; where it is not known, Value counts.
+	Expression string `json:"expression,omitempty" maxLength:"2000" doc:"A formula that gives the value as the scene is applied; where it is not known, the value counts."`
 }
 
 // Scene is a named set of target values, reached with a fade.
@@ -25,8 +27,10 @@ type Scene struct {
 	Title string `json:"title" minLength:"1" maxLength:"120"`
 	Note  string `json:"note,omitempty" maxLength:"2000"`
 	// FadeSeconds is how long the change takes on lamps that can fade.
-	FadeSeconds float64  `json:"fadeSeconds" minimum:"0" maximum:"3600" doc:"Seconds from the present values to the scene's."`
-	Targets     []Target `json:"targets"`
+	FadeSeconds float64 `json:"fadeSeconds" minimum:"0" maximum:"3600" doc:"Seconds from the present values to the scene's."`
+	// FadeExpression gives the fade in seconds; where it is not known, FadeSeconds counts.
+	FadeExpression string   `json:"fadeExpression,omitempty" maxLength:"2000" doc:"A formula that gives the fade in seconds; where it is not known, fadeSeconds counts."`
+	Targets        []Target `json:"targets"`
 	// Modes are those of the house in which rules and schedules apply it; in others only a hand does.
 	Modes []string `json:"modes,omitempty" maxItems:"40" doc:"Ids of the modes in which automation applies it; absent for all."`
 }
@@ -70,6 +74,39 @@ func (s *Scene) Check(lookup func(device, property string) *thing.Property) erro
 		}
 	}
 	return nil
+}
+
+// WorkedOut returns the scene with the values and the fade that its formulas come to; work works one out, and returns no
+// value where it is not known.
+func (s *Scene) WorkedOut(work func(expression string) thing.Value) *Scene {
+	now := *s
+	if s.FadeExpression != "" {
+		if v := work(s.FadeExpression); v.Kind == thing.KindNumber {
+			now.FadeSeconds = min(max(v.Number, 0), MaximumFade.Seconds())
+		}
+	}
+	now.Targets = slices.Clone(s.Targets)
+	for i := range now.Targets {
+		if t := &now.Targets[i]; t.Expression != "" {
+			if v := work(t.Expression); !v.IsNone() {
+				t.Value = v
+			}
+			t.Expression = ""
+		}
+	}
+	return &now
+}
+
+// Formulas calls f for each formula of the scene, with its place.
+func (s *Scene) Formulas(f func(place, expression string, target *Target)) {
+	if s.FadeExpression != "" {
+		f("fadeExpression", s.FadeExpression, nil)
+	}
+	for i := range s.Targets {
+		if t := &s.Targets[i]; t.Expression != "" {
+			f(fmt.Sprintf("targets[%d].expression", i), t.Expression, t)
+		}
+	}
 }
 
 // Captured is a property to capture and its present value.

@@ -30,6 +30,7 @@ type Home struct {
 	Devices map[string]*home.Device
 	Scenes  map[string]*light.Scene
 	Groups  map[string]*home.Group
+	Rooms   map[string]*home.Room
 	// Dashboards are the ids of those that there are.
 	Dashboards []string
 	// Calendars are the entries of each, as they were last read.
@@ -127,6 +128,9 @@ func (r *rehearsal) define(h Home, p Pretence) {
 		r.engine.Handle(r.now, in)
 	}
 	give(engine.Input{Definition: engine.KindHome, Home: h.Home})
+	for _, id := range slices.Sorted(maps.Keys(h.Rooms)) {
+		give(engine.Input{Definition: engine.KindRoom, ID: id, Room: h.Rooms[id]})
+	}
 	for _, id := range slices.Sorted(maps.Keys(h.Devices)) {
 		d := h.Devices[id]
 		give(engine.Input{Definition: engine.KindDevice, ID: id, Thing: d})

@@ -11,14 +11,32 @@ import (
 
 // action checks what a device is asked for, and what goes with it.
 func (c *checker) action(path string, s *Step) {
-	if !c.stepDevice(path, s.Device) {
+	devices := []string{s.Device}
+	if s.Group != "" {
+		if !c.set(path, s.Group) {
+			return
+		}
+		devices = c.lookup.Devices(s.Group)
+	} else if !c.stepDevice(path, s.Device) {
 		return
 	}
-	a := c.lookup.Action(s.Device, s.Action)
-	if a == nil {
+	found := false
+	for _, device := range devices {
+		if a := c.lookup.Action(device, s.Action); a != nil {
+			found = true
+			before := len(c.problems)
+			if c.asked(path, s, a); len(c.problems) > before {
+				return // what is wrong is wrong for the others too
+			}
+		}
+	}
+	if !found {
 		c.say(path+"/action", "Choose what it is asked for.")
-		return
 	}
+}
+
+// asked checks what goes with an action of a device.
+func (c *checker) asked(path string, s *Step, a *thing.Action) {
 	for i := range a.Inputs {
 		if _, there := s.Input[a.Inputs[i].Name]; a.Inputs[i].Required && !there {
 			c.say(path+"/input/"+a.Inputs[i].Name, "%s is needed.", a.Inputs[i].Title)
@@ -51,10 +69,8 @@ func (c *checker) play(path string, s *Step) {
 	}
 	switch {
 	case s.Group != "":
-		if !c.lookup.HasGroup(s.Group) {
-			c.say(path+"/group", "This group no longer exists.")
-		} else if !c.lookup.Plays("", s.Group) {
-			c.say(path+"/group", "None of this group plays anything.")
+		if c.set(path, s.Group) && !c.lookup.Plays("", s.Group) {
+			c.say(path+"/group", "No device there plays anything.")
 		}
 	case c.stepDevice(path, s.Device) && !c.lookup.Plays(s.Device, ""):
 		c.say(path+"/device", "This device does not play anything.")

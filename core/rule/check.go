@@ -7,6 +7,7 @@ import (
 
 	"amvek/core/almanac"
 	"amvek/core/expr"
+	"amvek/core/home"
 	"amvek/core/thing"
 )
 
@@ -30,6 +31,7 @@ type checker struct {
 	count    int    // of the steps
 	nesting  int    // of lists of steps
 	compared int    // how many conditions there are
+	called   bool   // whether another program may call the rule, and send something
 }
 
 func (c *checker) say(path, format string, args ...any) {
@@ -52,6 +54,7 @@ func (r *Rule) Check(lookup Lookup) []Problem {
 	case r.Whenever != nil && len(r.When) > 0:
 		c.say("when", "A rule has either “when” or “whenever”, not both.")
 	case r.Whenever == nil:
+		c.called = slices.ContainsFunc(r.When, func(t Trigger) bool { return t.Kind == OnCall })
 		if len(r.When) > maximumTriggers {
 			c.say("when", "At most %d triggers.", maximumTriggers)
 		}
@@ -71,6 +74,7 @@ func (r *Rule) Check(lookup Lookup) []Problem {
 	c.seconds("giveUpAfterSeconds", r.GiveUpAfterSeconds)
 	c.seconds("forAtLeastSeconds", r.ForAtLeastSeconds)
 	c.seconds("endedForAtLeastSeconds", r.EndedForAtLeastSeconds)
+	c.formulas("", r.Formulas, FieldForAtLeast, FieldEndedFor)
 	if len(r.Do) == 0 {
 		c.say("do", "Add at least one step.")
 	}
@@ -133,23 +137,28 @@ func (c *checker) condition(path string, cond *Condition, depth int) {
 	}
 	c.seconds(path+"/forAtLeastSeconds", cond.ForAtLeastSeconds)
 	leaves := 0
-	for _, leaf := range []bool{cond.Device != "", cond.Group != "", cond.Between != nil, cond.Expression != ""} {
+	for _, leaf := range []bool{cond.Device != "", cond.Group != "", cond.Between != nil, cond.Expression != "", cond.Event != nil} {
 		if leaf {
 			leaves++
 		}
 	}
+	allowed := []string{FieldForAtLeast}
 	switch {
 	case used+leaves > 1:
-		c.say(path, "A condition is one comparison, one window of time, one expression, or one group of conditions.")
+		c.say(path, "A condition is one comparison, one window of time, one event of a calendar, one expression, or one group of conditions.")
 	case used == 1:
-		c.idle(path, "A group of conditions", cond, []string{"all", "any", "none", "forAtLeastSeconds"})
+		c.idle(path, "A group of conditions", cond, []string{"all", "any", "none", "forAtLeastSeconds", "formulas"})
 	case cond.Between != nil:
-		c.idle(path, "A window of time", cond, []string{"between", "forAtLeastSeconds"})
+		c.idle(path, "A window of time", cond, []string{"between", "forAtLeastSeconds", "formulas"})
 		c.window(path+"/between", cond.Between)
+	case cond.Event != nil:
+		c.idle(path, "An event of a calendar", cond, []string{"event", "forAtLeastSeconds", "formulas"})
+		c.calendar(path+"/event/calendar", cond.Event.Calendar)
 	case cond.Group != "":
 		c.group(path, cond)
+		allowed = append(allowed, fieldValue)
 	case cond.Expression != "":
-		c.idle(path, "An expression", cond, []string{"expression", "forAtLeastSeconds"})
+		c.idle(path, "An expression", cond, []string{"expression", "forAtLeastSeconds", "formulas"})
 		c.expression(path+"/expression", cond.Expression, func(x *expr.Expression) string {
 			if x.Type != thing.TypeBoolean {
 				return "It must come to yes or no, as a comparison does."
@@ -157,9 +166,15 @@ func (c *checker) condition(path string, cond *Condition, depth int) {
 			return ""
 		})
 	default:
-		c.idle(path, "A comparison", cond, []string{"device", "property", "comparison", "value", "forAtLeastSeconds"})
-		c.comparison(path, cond.Device, cond.Property, cond.Comparison, cond.Value)
+		c.idle(path, "A comparison", cond, []string{"device", "property", "comparison", "value", "forAtLeastSeconds", "formulas"})
+		allowed = append(allowed, fieldValue)
+		if formula := cond.Formulas[fieldValue]; formula == "" {
+			c.comparison(path, cond.Device, cond.Property, cond.Comparison, cond.Value)
+		} else if c.property(path, cond.Device, cond.Property) != nil {
+			c.comparedWith(path, []thing.Ref{{Device: cond.Device, Name: cond.Property}}, cond.Comparison, formula)
+		}
 	}
+	c.formulas(path, cond.Formulas, allowed...)
 }
 
 func (c *checker) window(path string, w *Window) {
@@ -182,7 +197,12 @@ func (c *checker) group(path string, cond *Condition) {
 	if !slices.Contains([]Which{AnyOf, AllOf, NoneOf}, cond.Which) {
 		c.say(path+"/which", "Say how many of the group: any, all or none.")
 	}
-	for _, ref := range c.members(path, cond.Group, cond.Property) {
+	refs := c.members(path, cond.Group, cond.Property)
+	if formula := cond.Formulas[fieldValue]; formula != "" {
+		c.comparedWith(path, refs, cond.Comparison, formula)
+		return
+	}
+	for _, ref := range refs {
 		before, p := len(c.problems), c.lookup.Property(ref.Device, ref.Name)
 		comparison, value := fitComparison(p, cond.Comparison, cond.Value)
 		if c.compare(path, p, comparison, value); len(c.problems) > before {
@@ -193,13 +213,12 @@ func (c *checker) group(path string, cond *Condition) {
 
 // members returns the properties of a group's members with a role, and says so where there are none.
 func (c *checker) members(path, group, role string) []thing.Ref {
-	if !c.lookup.HasGroup(group) {
-		c.say(path+"/group", "This group no longer exists.")
+	if !c.set(path, group) {
 		return nil
 	}
 	refs := c.lookup.Members(group, role)
 	if len(refs) == 0 {
-		c.say(path+"/property", "No device of the group has that.")
+		c.say(path+"/property", "No device there has that.")
 	}
 	return refs
 }
@@ -227,16 +246,35 @@ func (c *checker) property(path, device, property string) *thing.Property {
 	return nil
 }
 
-func (c *checker) compare(path string, p *thing.Property, comparison Comparison, value thing.Value) {
+// set reports whether there is a set of devices, and says so where there is none.
+func (c *checker) set(path, id string) bool {
+	if c.lookup.HasGroup(id) {
+		return true
+	}
+	c.say(path+"/group", "%s", map[home.SetKind]string{
+		home.SetOfFloor: "No room is on this floor any more.", home.SetOfLabel: "No device has this label any more.", home.SetOfGroup: "This group or room no longer exists.",
+	}[home.KindOfSet(id)])
+	return false
+}
+
+// comparable reports whether a property can be compared so, and says so where it cannot.
+func (c *checker) comparable(path string, p *thing.Property, comparison Comparison) bool {
 	switch comparison {
 	case Is, IsNot:
 	case Below, Above, AtLeast, AtMost:
 		if p.Type != thing.TypeNumber {
 			c.say(path+"/comparison", "%s is not a number, so it can only be compared with “is”.", p.Title)
-			return
+			return false
 		}
 	default:
 		c.say(path+"/comparison", "Choose a comparison.")
+		return false
+	}
+	return true
+}
+
+func (c *checker) compare(path string, p *thing.Property, comparison Comparison, value thing.Value) {
+	if !c.comparable(path, p, comparison) {
 		return
 	}
 	if value.IsNone() {
@@ -278,23 +316,31 @@ func (c *checker) trigger(path string, t *Trigger) {
 		}
 	case OnStart:
 	case OnSilent:
-		c.device(path, t.Device)
+		if t.Group == "" {
+			c.device(path, t.Device)
+		} else {
+			c.set(path, t.Group)
+		}
 	case OnPhrase, OnCall:
 		if blank(t.Words) {
 			c.say(path+"/words", "Say which words.")
 		}
 	case OnEntry:
-		switch {
-		case t.Calendar == "":
-			c.say(path+"/calendar", "Choose a calendar.")
-		case !c.lookup.HasCalendar(t.Calendar):
-			c.say(path+"/calendar", "This calendar no longer exists.")
-		}
+		c.calendar(path+"/calendar", t.Calendar)
 		if t.OffsetMinutes < -maximumOffset || t.OffsetMinutes > maximumOffset {
 			c.say(path+"/offsetMinutes", "A day before or after at most.")
 		}
 	default:
 		c.say(path+"/kind", "%q starts nothing.", t.Kind)
+	}
+}
+
+func (c *checker) calendar(path, id string) {
+	switch {
+	case id == "":
+		c.say(path, "Choose a calendar.")
+	case !c.lookup.HasCalendar(id):
+		c.say(path, "This calendar no longer exists.")
 	}
 }
 
@@ -311,29 +357,90 @@ func (c *checker) device(path, id string) bool {
 }
 
 func (c *checker) deviceTrigger(path string, t *Trigger) {
+	allowed := []string{fieldFor}
+	if t.Comparison != "" {
+		allowed = append(allowed, fieldValue)
+	}
+	c.formulas(path, t.Formulas, allowed...)
 	switch {
+	case t.Device != "" && t.Group != "":
+		c.say(path+"/group", "A trigger is about one device or about a group, not both.")
 	case t.Event != "" && t.Property != "":
 		c.say(path, "A trigger is a property or an event, not both.")
 	case t.Event != "":
-		if !c.device(path, t.Device) {
-			return
-		}
-		event := c.lookup.Event(t.Device, t.Event)
-		if event == nil {
-			c.say(path+"/event", "The device has no event %q.", t.Event)
-			return
-		}
-		c.carried(path, t, event)
-		if t.ForSeconds > 0 {
-			c.say(path+"/forSeconds", "An event happens at one moment: it cannot stay so.")
-		}
+		c.eventTrigger(path, t)
 	default:
-		p := c.property(path, t.Device, t.Property)
-		if p != nil && t.Comparison != "" {
-			c.compare(path, p, t.Comparison, t.Value)
+		c.propertyTrigger(path, t)
+	}
+}
+
+func (c *checker) propertyTrigger(path string, t *Trigger) {
+	var refs []thing.Ref
+	if t.Group != "" {
+		refs = c.members(path, t.Group, t.Property)
+	} else if c.property(path, t.Device, t.Property) != nil {
+		refs = []thing.Ref{{Device: t.Device, Name: t.Property}}
+	}
+	formula := t.Formulas[fieldValue]
+	switch {
+	case t.Comparison == "":
+	case formula != "":
+		c.comparedWith(path, refs, t.Comparison, formula)
+	default:
+		for _, ref := range refs {
+			before, p := len(c.problems), c.lookup.Property(ref.Device, ref.Name)
+			comparison, value := t.Comparison, t.Value
+			if t.Group != "" {
+				comparison, value = fitComparison(p, comparison, value)
+			}
+			if c.compare(path, p, comparison, value); len(c.problems) > before {
+				break // what is wrong is wrong for the others too
+			}
 		}
-		if t.ForSeconds > 0 && t.Comparison == "" {
-			c.say(path+"/forSeconds", "Say what it must stay.")
+	}
+	if t.Formulas.has(fieldFor, t.ForSeconds) && t.Comparison == "" {
+		c.say(path+"/forSeconds", "Say what it must stay.")
+	}
+}
+
+func (c *checker) eventTrigger(path string, t *Trigger) {
+	devices := []string{t.Device}
+	if t.Group != "" {
+		if !c.set(path, t.Group) {
+			return
 		}
+		devices = c.lookup.Devices(t.Group)
+	} else if !c.device(path, t.Device) {
+		return
+	}
+	found := false
+	for _, device := range devices {
+		event := c.lookup.Event(device, t.Event)
+		if event == nil {
+			continue
+		}
+		found = true
+		before := len(c.problems)
+		if formula := t.Formulas[fieldValue]; formula == "" {
+			c.carried(path, t, event)
+		} else if !event.Number {
+			c.say(path+"/value", "%s carries no number to compare.", event.Title)
+		} else {
+			c.expression(path+"/formulas/"+fieldValue, formula, func(x *expr.Expression) string {
+				if x.Type != thing.TypeNumber {
+					return fmt.Sprintf("It comes to %s, not to a number.", kindOf(x.Type))
+				}
+				return ""
+			})
+		}
+		if len(c.problems) > before {
+			break
+		}
+	}
+	if !found {
+		c.say(path+"/event", "%s", map[bool]string{true: "No device there has this event.", false: fmt.Sprintf("The device has no event %q.", t.Event)}[t.Group != ""])
+	}
+	if t.Formulas.has(fieldFor, t.ForSeconds) {
+		c.say(path+"/forSeconds", "An event happens at one moment: it cannot stay so.")
 	}
 }

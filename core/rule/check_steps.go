@@ -62,6 +62,7 @@ func (c *checker) step(path string, s *Step, lasts bool) {
 	}
 	if used, known := stepFields[s.Kind]; known {
 		c.idle(path, "This kind of step", s, used)
+		c.formulas(path, s.Formulas, stepFormulas[s.Kind]...)
 	}
 	if c.schedule && s.UntilDone {
 		c.say(path+"/untilDone", "A schedule does not wait: let it run a rule that does.")
@@ -74,7 +75,7 @@ func (c *checker) step(path string, s *Step, lasts bool) {
 		c.setting(path, s, lasts)
 	case StepRamp:
 		c.setting(path, s, lasts)
-		if s.ForSeconds <= 0 {
+		if !s.Formulas.has(fieldFor, s.ForSeconds) {
 			c.say(path+"/forSeconds", "Say over how long.")
 		}
 	case StepQuestion:
@@ -87,7 +88,7 @@ func (c *checker) step(path string, s *Step, lasts bool) {
 	case StepUntil:
 		c.needsCondition(path, s)
 		c.seconds(path+"/atMostSeconds", s.AtMostSeconds)
-		if len(s.Else) > 0 && s.AtMostSeconds <= 0 {
+		if len(s.Else) > 0 && !s.Formulas.has(fieldAtMost, s.AtMostSeconds) {
 			c.say(path+"/atMostSeconds", "Say how long to wait: what is done otherwise would never be done.")
 		}
 		c.steps(path+"/else", s.Else, lasts)
@@ -122,9 +123,7 @@ func (c *checker) single(path string, s *Step) {
 		if s.Scene != "" {
 			c.scene(path, s)
 		} else if s.Group != "" {
-			if !c.lookup.HasGroup(s.Group) {
-				c.say(path+"/group", "This group no longer exists.")
-			}
+			c.set(path, s.Group)
 		} else {
 			c.stepDevice(path, s.Device)
 		}
@@ -259,11 +258,10 @@ func (c *checker) each(path string, s *Step, lasts bool) {
 	if !(s.GapSeconds >= 0 && s.GapSeconds <= maximumGap) {
 		c.say(path+"/gapSeconds", "A gap is from 0 to 1 h.")
 	}
-	switch {
-	case s.Group == "":
-		c.say(path+"/group", "Choose a group.")
-	case !c.lookup.HasGroup(s.Group):
-		c.say(path+"/group", "This group no longer exists.")
+	if s.Group == "" {
+		c.say(path+"/group", "Choose a group, a room, a floor or a label.")
+	} else {
+		c.set(path, s.Group)
 	}
 	before := c.member
 	c.member = s.Group
@@ -273,7 +271,7 @@ func (c *checker) each(path string, s *Step, lasts bool) {
 
 // setting checks a step that sets or holds a property.
 func (c *checker) setting(path string, s *Step, lasts bool) {
-	if s.Kind == StepHold && !lasts && s.ForSeconds <= 0 {
+	if s.Kind == StepHold && !lasts && !s.Formulas.has(fieldFor, s.ForSeconds) {
 		c.say(path+"/forSeconds", "Outside a “whenever” a hold needs a duration.")
 	}
 	if len(s.Else) > 0 && !s.UntilDone {
@@ -282,7 +280,7 @@ func (c *checker) setting(path string, s *Step, lasts bool) {
 	c.steps(path+"/else", s.Else, lasts)
 	if s.Kind == StepHold && s.Scene != "" {
 		c.scene(path, s)
-		c.idle(path, "A hold of a scene", s, []string{"scene", "fadeSeconds", "forSeconds", "unattended", "firm"})
+		c.idle(path, "A hold of a scene", s, []string{"scene", "fadeSeconds", "forSeconds", "formulas", "unattended", "firm"})
 		return
 	}
 	switch {

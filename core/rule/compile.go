@@ -3,7 +3,6 @@ package rule
 import (
 	"fmt"
 	"math"
-	"slices"
 	"strings"
 	"time"
 
@@ -21,10 +20,13 @@ type Test struct {
 	Path     string
 }
 
-// Span is a window of time of a compiled rule. The engine sets the fact when its beginning or its end comes.
+// Span is a window of time of a compiled rule, or that an event of a calendar is on. The engine sets the fact when its
+// beginning or its end comes.
 type Span struct {
 	Fact
+	// Either Window or Event is there.
 	Window *Window
+	Event  *EventNow
 	Path   string
 	Since  time.Time
 	// Next is when the truth may change next.
@@ -35,7 +37,9 @@ type Span struct {
 type Lasting struct {
 	Fact
 	Path string
-	For  time.Duration
+	// For is how long that is; where there is a Formula, it says so as the condition becomes true, in seconds.
+	For     time.Duration
+	Formula string
 	// Inner is the condition itself, which must have been true since Since; zero while it is not.
 	Inner *Fact
 	Since time.Time
@@ -54,10 +58,26 @@ type Node struct {
 
 // Starter is a compiled trigger.
 type Starter struct {
+	// Listens are what it listens to: one, or one of each device of a set.
+	Listens []Listen
+	// Stayings are of a trigger that must stay so for a time: it then listens to nothing else.
+	Stayings []*Lasting
+}
+
+// Listen is a property or an event that starts a rule.
+type Listen struct {
+	Ref thing.Ref
 	// Compare is nil where any change, or any event, counts.
 	Compare *Comparer
-	// Staying is of a trigger that must stay so for a time; nil else.
-	Staying *Lasting
+	// Formula is what it is compared with instead, worked out at that moment.
+	Formula string
+}
+
+// Against returns the comparison with what a formula came to.
+func (l *Listen) Against(v thing.Value) Comparer {
+	c := *l.Compare
+	c.wanted = v
+	return c
 }
 
 // Program is a rule's compiled conditions.
@@ -127,9 +147,14 @@ func (p *Program) Failing(path string) *Test {
 	return nil
 }
 
-// OutsideTime reports whether a window of time keeps a condition from being true.
-func (p *Program) OutsideTime(path string) bool {
-	return slices.ContainsFunc(p.Spans, func(s *Span) bool { return within(s.Path, path) && !s.Truth })
+// OutsideTime returns a window of time, or an event of a calendar, that keeps a condition from being true; nil where none does.
+func (p *Program) OutsideTime(path string) *Span {
+	for _, s := range p.Spans {
+		if denied := strings.Count(s.Path, "/none/")%2 == 1; within(s.Path, path) && s.Truth == denied {
+			return s
+		}
+	}
+	return nil
 }
 
 func within(path, outer string) bool { return path == outer || strings.HasPrefix(path, outer+"/") }
@@ -156,20 +181,59 @@ func (c *compiler) comparer(ref thing.Ref, comparison Comparison, value thing.Va
 	return NewComparer(comparison, value, resolution)
 }
 
-func (c *compiler) starter(path string, t *Trigger) Starter {
-	var s Starter
-	if t.Kind != OnDevice || t.Comparison == "" {
+func (c *compiler) starter(path string, t *Trigger) (s Starter) {
+	if t.Kind != OnDevice {
 		return s
 	}
-	ref := thing.Ref{Device: t.Device, Name: t.Property}
-	made := c.comparer(ref, t.Comparison, t.Value)
-	if t.ForSeconds > 0 && t.Property != "" {
-		test := c.test(path, ref, made)
-		s.Staying = c.lasting(path, t.ForSeconds, &test.Fact)
-		return s
+	formula, lasts := t.Formulas[fieldValue], t.Property != "" && t.Comparison != "" && t.Formulas.has(fieldFor, t.ForSeconds)
+	for _, ref := range c.listened(t) {
+		l := Listen{Ref: ref, Formula: formula}
+		if t.Comparison != "" {
+			comparison, value := t.Comparison, t.Value
+			if t.Group != "" {
+				comparison, value = fitComparison(c.lookup.Property(ref.Device, ref.Name), comparison, value)
+			}
+			made := c.comparer(ref, comparison, value)
+			l.Compare = &made
+		}
+		if !lasts {
+			s.Listens = append(s.Listens, l)
+			continue
+		}
+		at := path
+		if t.Group != "" {
+			at = path + "/of/" + ref.Device + "/" + ref.Name
+		}
+		var inner *Fact
+		if formula == "" {
+			inner = &c.test(at, ref, *l.Compare).Fact
+		} else {
+			inner = &c.against(at, []thing.Ref{ref}, t.Comparison, formula)[0].Fact
+		}
+		staying := c.lasting(at, t.ForSeconds, inner)
+		staying.Formula = t.Formulas[fieldFor]
+		s.Stayings = append(s.Stayings, staying)
 	}
-	s.Compare = &made
 	return s
+}
+
+// listened returns the properties or events that a trigger is about.
+func (c *compiler) listened(t *Trigger) (refs []thing.Ref) {
+	switch {
+	case t.Group != "" && t.Event != "":
+		for _, device := range c.lookup.Devices(t.Group) {
+			if c.lookup.Event(device, t.Event) != nil {
+				refs = append(refs, thing.Ref{Device: device, Name: t.Event})
+			}
+		}
+		return refs
+	case t.Group != "":
+		return c.lookup.Members(t.Group, t.Property)
+	case t.Event != "":
+		return []thing.Ref{{Device: t.Device, Name: t.Event}}
+	default:
+		return []thing.Ref{{Device: t.Device, Name: t.Property}}
+	}
 }
 
 func (c *compiler) test(path string, ref thing.Ref, comparer Comparer) *Test {
@@ -188,8 +252,9 @@ func (c *compiler) condition(path string, from *Condition) *Fact {
 	at := len(c.Nodes)
 	c.Nodes = append(c.Nodes, Node{Path: path})
 	fact := c.plain(path, from, at)
-	if from.ForAtLeastSeconds > 0 {
+	if from.Formulas.has(FieldForAtLeast, from.ForAtLeastSeconds) {
 		l := c.lasting(path, from.ForAtLeastSeconds, fact)
+		l.Formula = from.Formulas[FieldForAtLeast]
 		c.Nodes[at].Lasting = l
 		fact = &l.Fact
 	}
@@ -213,8 +278,8 @@ func (c *compiler) plain(path string, from *Condition, at int) *Fact {
 		return of(anyOf, "any", from.Any)
 	case len(from.None) > 0:
 		return of(noneOf, "none", from.None)
-	case from.Between != nil:
-		span := &Span{Window: from.Between, Path: path}
+	case from.Between != nil, from.Event != nil:
+		span := &Span{Window: from.Between, Event: from.Event, Path: path}
 		c.Spans = append(c.Spans, span)
 		c.Nodes[at].Span = span
 		return &span.Fact
@@ -225,7 +290,14 @@ func (c *compiler) plain(path string, from *Condition, at int) *Fact {
 		return &formula.Fact
 	case from.Group != "":
 		var members []*Fact
-		for _, ref := range c.lookup.Members(from.Group, from.Property) {
+		refs := c.lookup.Members(from.Group, from.Property)
+		if formula := from.Formulas[fieldValue]; formula != "" {
+			for _, f := range c.against(path, refs, from.Comparison, formula) {
+				members = append(members, &f.Fact)
+			}
+			refs = nil
+		}
+		for _, ref := range refs {
 			comparison, value := fitComparison(c.lookup.Property(ref.Device, ref.Name), from.Comparison, from.Value)
 			members = append(members, &c.test(path, ref, c.comparer(ref, comparison, value)).Fact)
 		}
@@ -239,6 +311,11 @@ func (c *compiler) plain(path string, from *Condition, at int) *Fact {
 		}
 	default:
 		ref := thing.Ref{Device: from.Device, Name: from.Property}
+		if formula := from.Formulas[fieldValue]; formula != "" {
+			fact := c.against(path, []thing.Ref{ref}, from.Comparison, formula)[0]
+			c.Nodes[at].Formula = fact
+			return &fact.Fact
+		}
 		test := c.test(path, ref, c.comparer(ref, from.Comparison, from.Value))
 		c.Nodes[at].Test = test
 		return &test.Fact

@@ -87,7 +87,7 @@ func (c *checker) question(path string, s *Step, lasts bool) {
 	}
 	c.texts(path, s)
 	c.seconds(path+"/atMostSeconds", s.AtMostSeconds)
-	if len(s.Else) > 0 && s.AtMostSeconds <= 0 {
+	if len(s.Else) > 0 && !s.Formulas.has(fieldAtMost, s.AtMostSeconds) {
 		c.say(path+"/atMostSeconds", "Say how long to wait: what is done otherwise would never be done.")
 	}
 	if len(s.Branches) == 0 {

@@ -36,7 +36,7 @@ type Condition struct {
 
 	Device string `json:"device,omitempty"`
 	// Group is compared instead of a device; Property then names a role, and Which says how many must fulfil it.
-	Group      string      `json:"group,omitempty" doc:"Id of a group that is compared instead of a device; property then names a role."`
+	Group      string      `json:"group,omitempty" doc:"Id of a group, a room, a floor or a label that is compared instead of a device; property then names a role."`
 	Which      Which       `json:"which,omitempty" enum:"any,all,none" doc:"How many of the group must fulfil it."`
 	Property   string      `json:"property,omitempty"`
 	Comparison Comparison  `json:"comparison,omitempty" enum:"is,isNot,below,above,atLeast,atMost"`
@@ -45,9 +45,20 @@ type Condition struct {
 	Between *Window `json:"between,omitempty"`
 	// Expression is true or false by itself.
 	Expression string `json:"expression,omitempty" maxLength:"2000" doc:"An expression that comes to yes or no."`
+	// Event is of a calendar, which is true while one is on.
+	Event *EventNow `json:"event,omitempty" doc:"True while an event of a calendar is on."`
 
 	// ForAtLeastSeconds is how long it must have been true, to count as true.
 	ForAtLeastSeconds float64 `json:"forAtLeastSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long it must have been so, to count."`
+	// Formulas may give the value and how long.
+	Formulas Formulas `json:"formulas,omitempty" doc:"Expressions that give fields their values, by the fields' names: value, forAtLeastSeconds."`
+}
+
+// EventNow is that an event of a calendar is on: any, or one with words in its title, or one of whole days.
+type EventNow struct {
+	Calendar  string `json:"calendar" doc:"Id of the calendar."`
+	Words     string `json:"words,omitempty" maxLength:"80" doc:"Words that its title must have in it."`
+	WholeDays bool   `json:"wholeDays,omitempty" doc:"Only events of whole days count."`
 }
 
 // Which says how many members of a group must fulfil a comparison.
@@ -87,12 +98,15 @@ const (
 type Trigger struct {
 	Kind       TriggerKind `json:"kind,omitempty" enum:",time,start,silent,phrase,call,entry" doc:"Absent for a property or an event of a device."`
 	Device     string      `json:"device,omitempty"`
+	Group      string      `json:"group,omitempty" doc:"Id of a group, a room, a floor or a label instead of a device: any of its devices. Property then names a role."`
 	Property   string      `json:"property,omitempty" doc:"Either a property or an event."`
 	Event      string      `json:"event,omitempty"`
 	Comparison Comparison  `json:"comparison,omitempty" enum:"is,isNot,below,above,atLeast,atMost" doc:"None: any change, any event."`
 	Value      thing.Value `json:"value,omitzero"`
 	// ForSeconds is how long the property must stay so.
 	ForSeconds float64 `json:"forSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long it must stay so."`
+	// Formulas may give the value and how long.
+	Formulas Formulas `json:"formulas,omitempty" doc:"Expressions that give fields their values, by the fields' names: value, forSeconds."`
 	// At is the time of a time trigger.
 	At *almanac.Daily `json:"at,omitempty"`
 	// Words are the phrase, or the name that is called; of an entry, what its title must have in it.
@@ -129,6 +143,8 @@ type Rule struct {
 	ForAtLeastSeconds float64 `json:"forAtLeastSeconds,omitempty" minimum:"0" maximum:"604800"`
 	// EndedForAtLeastSeconds is how long Whenever must have been false before the rule lets go.
 	EndedForAtLeastSeconds float64 `json:"endedForAtLeastSeconds,omitempty" minimum:"0" maximum:"604800"`
+	// Formulas may give how long.
+	Formulas Formulas `json:"formulas,omitempty" doc:"Expressions that give fields their values, by the fields' names: forAtLeastSeconds, endedForAtLeastSeconds."`
 	// Gate is needed all the time: while it is false the rule is as if switched off.
 	Gate *Condition `json:"gate,omitempty" doc:"While this is false the rule is as if switched off."`
 	// Provided is needed at the moment the rule begins, not for it to last.
@@ -174,7 +190,7 @@ type Uses struct {
 
 // Has reports whether something is referred to, whatever its kind.
 func (u Uses) Has(id string) bool {
-	for _, list := range [][]string{u.Devices, u.Scenes, u.Rules, u.Groups, u.Dashboards, u.Calendars, u.Variables} {
+	for _, list := range [][]string{u.Devices, u.Scenes, u.Rules, u.Groups, u.Rooms, u.Dashboards, u.Calendars, u.Variables} {
 		if slices.Contains(list, id) {
 			return true
 		}
@@ -202,6 +218,10 @@ func (u *Uses) condition(c *Condition) {
 	u.property(c.Device, c.Property)
 	u.add(&u.Groups, c.Group)
 	u.expression(c.Expression)
+	u.formulas(c.Formulas)
+	if c.Event != nil {
+		u.add(&u.Calendars, c.Event.Calendar)
+	}
 	for _, group := range [][]Condition{c.All, c.Any, c.None} {
 		for i := range group {
 			u.condition(&group[i])
@@ -222,6 +242,7 @@ func (u *Uses) steps(steps []Step) {
 		u.add(&u.Dashboards, s.Dashboard)
 		u.condition(s.Condition)
 		u.expression(s.Expression)
+		u.formulas(s.Formulas)
 		for _, name := range slices.Sorted(maps.Keys(s.Input)) {
 			u.expression(s.Input[name].Expression)
 		}
@@ -235,6 +256,12 @@ func (u *Uses) steps(steps []Step) {
 			u.property(OwnDevice, s.Into)
 		}
 	})
+}
+
+func (u *Uses) formulas(f Formulas) {
+	for _, field := range slices.Sorted(maps.Keys(f)) {
+		u.expression(f[field])
+	}
 }
 
 func (u *Uses) expression(text string) {
@@ -258,8 +285,11 @@ func (r *Rule) Uses() Uses {
 	var u Uses
 	for _, t := range r.When {
 		u.property(t.Device, t.Property)
+		u.add(&u.Groups, t.Group)
+		u.formulas(t.Formulas)
 		u.add(&u.Calendars, t.Calendar)
 	}
+	u.formulas(r.Formulas)
 	u.condition(r.Whenever)
 	u.condition(r.Gate)
 	u.condition(r.Provided)
@@ -289,10 +319,11 @@ type Lookup interface {
 	HasScene(id string) bool
 	HasRule(id string) bool
 	HasDashboard(id string) bool
+	// HasGroup reports whether there is such a set of devices: a group, a room, or a floor or label that some device has.
 	HasGroup(id string) bool
 	HasCalendar(id string) bool
 	HasSequence(id string) bool
-	// Members returns the properties of the members of a group that have a role, in the order of the group.
+	// Members returns the properties of the devices of a set that have a role, in its order.
 	Members(group, role string) []thing.Ref
 	// RoomMembers returns the properties with a role of the devices in a room.
 	RoomMembers(room, role string) []thing.Ref
@@ -300,6 +331,8 @@ type Lookup interface {
 	Expression(text string) (*expr.Expression, []expr.Mistake)
 	// Action returns an action of a device, or nil.
 	Action(device, name string) *thing.Action
+	// Devices returns the devices of a set, in its order.
+	Devices(set string) []string
 	// Plays reports whether a device can be asked to play something, or, without one, any of a group.
 	Plays(device, group string) bool
 }

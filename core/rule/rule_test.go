@@ -44,6 +44,7 @@ func (mill) HasDashboard(string) bool { return true }
 func (mill) HasScene(id string) bool  { return id == "supper" }
 func (mill) HasRule(id string) bool   { return id == "other" }
 func (mill) HasGroup(id string) bool  { return id == "lamps" }
+func (mill) Devices(string) []string  { return []string{"lamp"} }
 func (mill) Members(group, role string) []thing.Ref {
 	if group == "lamps" && role == "brightness" {
 		return []thing.Ref{{Device: "lamp", Name: "brightness"}}

@@ -58,7 +58,7 @@ const Member = "member"
 type Step struct {
 	Kind     StepKind `json:"kind" enum:"set,hold,wait,until,if,repeat,each,together,oneOf,remember,putBack,action,scene,run,stop,notify,say,web,publish,program,ramp,pause,resume,script,question,show,play,sequence"`
 	Device   string   `json:"device,omitempty" doc:"Id of the device; in the steps of an each, member is the one whose turn it is."`
-	Group    string   `json:"group,omitempty" doc:"Id of a group instead of a device: all its members; property then names a role."`
+	Group    string   `json:"group,omitempty" doc:"Id of a group, a room, a floor or a label instead of a device: all its devices; property then names a role."`
 	Property string   `json:"property,omitempty"`
 	// Value is what is set. With To, a number by chance from Value to To. With By, it is added to what is.
 	Value thing.Value `json:"value,omitzero"`
@@ -74,6 +74,8 @@ type Step struct {
 	ToSeconds float64 `json:"toSeconds,omitempty" minimum:"0" maximum:"604800" doc:"A wait lasts by chance up to this."`
 	// AtMostSeconds bounds a wait until and a question; then Else is done.
 	AtMostSeconds float64 `json:"atMostSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long to wait at most; 0 is without end."`
+	// Formulas may give how long.
+	Formulas Formulas `json:"formulas,omitempty" doc:"Expressions that give durations, by the fields' names, such as forSeconds."`
 	// Firm says how firmly a hold holds: a hand's write waits below a firm one, and safety goes before all others.
 	Firm Firmness `json:"firm,omitempty" enum:",firm,safety" doc:"A hand's write waits below a firm hold; safety goes before all other holds, too."`
 	// Unattended allows this one step to switch on what is attended only.

@@ -36,6 +36,7 @@ func (house) HasDashboard(string) bool                             { return true
 func (house) HasScene(string) bool                                 { return true }
 func (house) HasRule(string) bool                                  { return true }
 func (house) HasGroup(string) bool                                 { return true }
+func (house) Devices(string) []string                              { return nil }
 func (house) Action(string, string) *thing.Action                  { return &thing.Action{} }
 func (house) HasCalendar(string) bool                              { return true }
 func (house) HasSequence(id string) bool                           { return id == "dusk" }

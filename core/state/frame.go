@@ -32,7 +32,9 @@ type Frame struct {
 	Branches int    `json:"branches,omitempty"`
 	// Remembered is how devices were.
 	Remembered []light.Target `json:"remembered,omitempty"`
-	Cause      cause.ID       `json:"cause"`
+	// Sent is what another program sent with the call that started it, in JSON.
+	Sent  string   `json:"sent,omitempty"`
+	Cause cause.ID `json:"cause"`
 	// Trace is the run's trace.
 	Trace cause.ID `json:"trace,omitempty"`
 	Depth int      `json:"depth,omitempty"`

@@ -36,6 +36,8 @@ type RuleState struct {
 	// NextTimes are when time triggers come next, by their index.
 	NextTimes map[int]time.Time `json:"nextTimes,omitempty"`
 	Queued    int               `json:"queued,omitempty"`
+	// QueuedSent is what was sent with the calls of those that wait, the next first.
+	QueuedSent []string `json:"queuedSent,omitempty"`
 	// Triggered is when each trigger last came, by its index, whether or not the rule then started.
 	Triggered map[int]time.Time `json:"triggered,omitempty"`
 	// LastTrue is when conditions last ceased to be true, by their paths. It is kept when there is time for it, and by
@@ -105,6 +107,7 @@ func (r *RuleState) Clone() RuleState {
 	for i := range clone.Open {
 		clone.Open[i] = r.Open[i].Clone()
 	}
+	clone.QueuedSent = slices.Clone(r.QueuedSent)
 	clone.Remembered = slices.Clone(r.Remembered)
 	clone.Lasting, clone.NextTimes = maps.Clone(r.Lasting), maps.Clone(r.NextTimes)
 	clone.Triggered, clone.LastTrue = maps.Clone(r.Triggered), maps.Clone(r.LastTrue)

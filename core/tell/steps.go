@@ -77,8 +77,8 @@ func (t *teller) words(s *rule.Step) string {
 		}
 		return "wait " + duration(s.ForSeconds)
 	case rule.StepUntil:
-		if s.AtMostSeconds > 0 {
-			return "wait until, for at most " + duration(s.AtMostSeconds)
+		if long := t.long(s.Formulas, "atMostSeconds", s.AtMostSeconds); long != "" {
+			return "wait until, for at most " + long
 		}
 		return "wait until"
 	case rule.StepIf:
@@ -95,8 +95,8 @@ func (t *teller) words(s *rule.Step) string {
 			return "repeat until it is stopped"
 		}
 	case rule.StepEach:
-		if s.GapSeconds > 0 {
-			return fmt.Sprintf("for each of %s, with a gap of %s", t.title(s.Group), duration(s.GapSeconds))
+		if long := t.long(s.Formulas, "gapSeconds", s.GapSeconds); long != "" {
+			return fmt.Sprintf("for each of %s, with a gap of %s", t.title(s.Group), long)
 		}
 		return "for each of " + t.title(s.Group)
 	case rule.StepTogether:
@@ -134,11 +134,11 @@ func (t *teller) words(s *rule.Step) string {
 	case rule.StepProgram:
 		return "run the program " + s.Program + t.into(s)
 	case rule.StepRamp:
-		return t.setting(s) + " over " + duration(s.ForSeconds)
+		return t.setting(s) + " over " + t.long(s.Formulas, "forSeconds", s.ForSeconds)
 	case rule.StepQuestion:
 		text := "ask the household “" + t.expression(s.Text) + "”"
-		if s.AtMostSeconds > 0 {
-			text += ", waiting for at most " + duration(s.AtMostSeconds)
+		if long := t.long(s.Formulas, "atMostSeconds", s.AtMostSeconds); long != "" {
+			text += ", waiting for at most " + long
 		}
 		return text
 	case rule.StepShow:
@@ -147,8 +147,8 @@ func (t *teller) words(s *rule.Step) string {
 			where = "panels of " + t.title(s.Dashboard)
 		}
 		text := "show “" + t.expression(s.Text) + "” on " + where
-		if s.ForSeconds > 0 {
-			return text + " for " + duration(s.ForSeconds)
+		if long := t.long(s.Formulas, "forSeconds", s.ForSeconds); long != "" {
+			return text + " for " + long
 		}
 		return text + " until somebody has seen it"
 	case rule.StepPause:
@@ -225,11 +225,11 @@ func (t *teller) setting(s *rule.Step) string {
 
 // manner says how something is set or held: for how long, how quickly, how firmly.
 func (t *teller) manner(s *rule.Step) (text string) {
-	if s.Kind == rule.StepHold && s.ForSeconds > 0 {
-		text += " for " + duration(s.ForSeconds)
+	if long := t.long(s.Formulas, "forSeconds", s.ForSeconds); s.Kind == rule.StepHold && long != "" {
+		text += " for " + long
 	}
-	if s.FadeSeconds > 0 {
-		text += ", fading " + duration(s.FadeSeconds)
+	if long := t.long(s.Formulas, "fadeSeconds", s.FadeSeconds); long != "" {
+		text += ", fading " + long
 	}
 	if s.UntilDone {
 		text += ", and go on once it is done"

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"amvek/core/almanac"
+	"amvek/core/home"
 	"amvek/core/rule"
 	"amvek/core/thing"
 )
@@ -44,8 +45,8 @@ func Rule(r *rule.Rule, names Names) []Line {
 	switch {
 	case r.Whenever != nil:
 		text := "Whenever"
-		if r.ForAtLeastSeconds > 0 {
-			text += ", for at least " + duration(r.ForAtLeastSeconds)
+		if long := t.long(r.Formulas, rule.FieldForAtLeast, r.ForAtLeastSeconds); long != "" {
+			text += ", for at least " + long
 		}
 		t.say("", 0, "%s", text)
 		t.condition("whenever", r.Whenever, 1, "")
@@ -69,8 +70,8 @@ func Rule(r *rule.Rule, names Names) []Line {
 	t.steps("do", r.Do, 1)
 	if r.Lasts() {
 		text := "Once that has ended"
-		if r.EndedForAtLeastSeconds > 0 {
-			text += " for at least " + duration(r.EndedForAtLeastSeconds)
+		if long := t.long(r.Formulas, rule.FieldEndedFor, r.EndedForAtLeastSeconds); long != "" {
+			text += " for at least " + long
 		}
 		text += ", let go"
 		t.say("afterwards", 0, "%s", text)
@@ -116,6 +117,26 @@ func duration(seconds float64) string {
 	}
 }
 
+// long says how long a field of a part of a rule says, by its formula where it has one; "" where it says nothing.
+func (t *teller) long(f rule.Formulas, field string, fixed float64) string {
+	switch {
+	case f[field] != "":
+		return "as many seconds as " + t.expression(f[field])
+	case fixed > 0:
+		return duration(fixed)
+	default:
+		return ""
+	}
+}
+
+// compared says what something is compared with.
+func (t *teller) compared(p *thing.Property, f rule.Formulas, v thing.Value) string {
+	if f["value"] != "" {
+		return t.expression(f["value"])
+	}
+	return value(p, v)
+}
+
 func comparison(c rule.Comparison) string {
 	return map[rule.Comparison]string{rule.Is: "is", rule.IsNot: "is not", rule.Below: "is below", rule.Above: "is above", rule.AtLeast: "is at least", rule.AtMost: "is at most"}[c]
 }
@@ -135,6 +156,12 @@ func (t *teller) expression(text string) string {
 func (t *teller) title(id string) string {
 	if title := t.names.Title(id); title != "" {
 		return title
+	}
+	switch kind := home.KindOfSet(id); kind {
+	case home.SetOfFloor:
+		return "the floor " + strings.TrimPrefix(id, string(kind))
+	case home.SetOfLabel:
+		return "what is labelled " + strings.TrimPrefix(id, string(kind))
 	}
 	return "something that is gone"
 }
@@ -177,8 +204,8 @@ func value(p *thing.Property, v thing.Value) string {
 
 func (t *teller) condition(path string, c *rule.Condition, depth int, lead string) {
 	lasting := ""
-	if c.ForAtLeastSeconds > 0 {
-		lasting = ", for at least " + duration(c.ForAtLeastSeconds)
+	if long := t.long(c.Formulas, rule.FieldForAtLeast, c.ForAtLeastSeconds); long != "" {
+		lasting = ", for at least " + long
 	}
 	for _, g := range []struct {
 		name, words, joint string
@@ -206,6 +233,8 @@ func (t *teller) leaf(c *rule.Condition) string {
 		return fmt.Sprintf("the time is from %s to %s", moment(&c.Between.From), moment(&c.Between.To))
 	case c.Expression != "":
 		return t.expression(c.Expression)
+	case c.Event != nil:
+		return t.eventNow(c.Event)
 	case c.Device == "" && c.Group == "":
 		return "something to choose"
 	}
@@ -214,7 +243,7 @@ func (t *teller) leaf(c *rule.Condition) string {
 	if c.Group != "" {
 		which = map[rule.Which]string{rule.AnyOf: "any of ", rule.AllOf: "every one of ", rule.NoneOf: "none of "}[c.Which]
 	}
-	return fmt.Sprintf("%s%s %s %s", which, subject, comparison(c.Comparison), value(p, c.Value))
+	return fmt.Sprintf("%s%s %s %s", which, subject, comparison(c.Comparison), t.compared(p, c.Formulas, c.Value))
 }
 
 func moment(d *almanac.Daily) string {
@@ -240,9 +269,21 @@ func moment(d *almanac.Daily) string {
 	}
 }
 
+// eventNow says which event of a calendar is on.
+func (t *teller) eventNow(e *rule.EventNow) string {
+	what := "an event"
+	if e.WholeDays {
+		what = "a whole-day event"
+	}
+	if e.Words != "" {
+		what += " with “" + e.Words + "”"
+	}
+	return what + " of " + t.title(e.Calendar) + " is on"
+}
+
 // entry says when an entry of a calendar counts.
 func (t *teller) entry(g *rule.Trigger) string {
-	text := "an entry of " + t.title(g.Calendar)
+	text := "an event of " + t.title(g.Calendar)
 	if g.Words != "" {
 		text += " with “" + g.Words + "”"
 	}
@@ -266,7 +307,7 @@ func (t *teller) trigger(g *rule.Trigger) string {
 	case rule.OnStart:
 		return "the hub starts"
 	case rule.OnSilent:
-		return t.title(g.Device) + " falls silent"
+		return t.whose(g) + " falls silent"
 	case rule.OnPhrase:
 		return "“" + g.Words + "” is said"
 	case rule.OnCall:
@@ -276,17 +317,30 @@ func (t *teller) trigger(g *rule.Trigger) string {
 	}
 	if g.Event != "" {
 		if g.Comparison == "" {
-			return t.title(g.Device) + ": " + g.Event
+			return t.whose(g) + ": " + g.Event
 		}
-		return fmt.Sprintf("%s: %s %s %s", t.title(g.Device), g.Event, comparison(g.Comparison), value(nil, g.Value))
+		return fmt.Sprintf("%s: %s %s %s", t.whose(g), g.Event, comparison(g.Comparison), t.compared(nil, g.Formulas, g.Value))
 	}
-	subject, p := t.subject(g.Device, "", g.Property)
+	subject, p := t.subject(g.Device, g.Group, g.Property)
+	if g.Group != "" {
+		subject = "any of " + subject
+	}
+	wanted := t.compared(p, g.Formulas, g.Value)
+	long := t.long(g.Formulas, "forSeconds", g.ForSeconds)
 	switch {
 	case g.Comparison == "":
 		return subject + " changes"
-	case g.ForSeconds > 0:
-		return fmt.Sprintf("%s %s %s and stays so for %s", subject, comparison(g.Comparison), value(p, g.Value), duration(g.ForSeconds))
+	case long != "":
+		return fmt.Sprintf("%s %s %s and stays so for %s", subject, comparison(g.Comparison), wanted, long)
 	default:
-		return fmt.Sprintf("%s comes to be so: it %s %s", subject, comparison(g.Comparison), value(p, g.Value))
+		return fmt.Sprintf("%s comes to be so: it %s %s", subject, comparison(g.Comparison), wanted)
 	}
+}
+
+// whose names the device of a trigger, or the set of which any device will do.
+func (t *teller) whose(g *rule.Trigger) string {
+	if g.Group != "" {
+		return "any of " + t.title(g.Group)
+	}
+	return t.title(g.Device)
 }

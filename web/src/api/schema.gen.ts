@@ -2656,6 +2656,8 @@ export interface components {
             /** @enum {string} */
             comparison?: "is" | "isNot" | "below" | "above" | "atLeast" | "atMost";
             device?: string;
+            /** @description True while an event of a calendar is on. */
+            event?: components["schemas"]["EventNow"];
             /** @description An expression that comes to yes or no. */
             expression?: string;
             /**
@@ -2663,7 +2665,11 @@ export interface components {
              * @description How long it must have been so, to count.
              */
             forAtLeastSeconds?: number;
-            /** @description Id of a group that is compared instead of a device; property then names a role. */
+            /** @description Expressions that give fields their values, by the fields' names: value, forAtLeastSeconds. */
+            formulas?: {
+                [key: string]: string;
+            };
+            /** @description Id of a group, a room, a floor or a label that is compared instead of a device; property then names a role. */
             group?: string;
             /** @description True when not one is. */
             none?: components["schemas"]["Condition"][];
@@ -3046,6 +3052,14 @@ export interface components {
             role?: string;
             title: string;
         };
+        EventNow: {
+            /** @description Id of the calendar. */
+            calendar: string;
+            /** @description Only events of whole days count. */
+            wholeDays?: boolean;
+            /** @description Words that its title must have in it. */
+            words?: string;
+        };
         ExpressionView: {
             problems: components["schemas"]["Mistake"][];
             /** @enum {string} */
@@ -3164,6 +3178,7 @@ export interface components {
             remembered?: components["schemas"]["Target"][];
             /** Format: date-time */
             resumeAt?: string;
+            sent?: string;
             /**
              * Format: int64
              * @description Index of the next of the outermost steps.
@@ -3504,6 +3519,10 @@ export interface components {
             /** Format: int64 */
             revision: number;
             usedBy: components["schemas"]["Use"][];
+            /** @description What speaks of each mode, by the mode's id; those that nothing speaks of are absent. */
+            uses: {
+                [key: string]: components["schemas"]["Use"][];
+            };
         };
         Need: {
             /** @enum {string} */
@@ -3897,6 +3916,10 @@ export interface components {
             endedForAtLeastSeconds?: number;
             /** Format: double */
             forAtLeastSeconds?: number;
+            /** @description Expressions that give fields their values, by the fields' names: forAtLeastSeconds, endedForAtLeastSeconds. */
+            formulas?: {
+                [key: string]: string;
+            };
             /** @description While this is false the rule is as if switched off. */
             gate?: components["schemas"]["Condition"];
             /**
@@ -3966,6 +3989,7 @@ export interface components {
             problems: components["schemas"]["Problem"][];
             /** Format: int64 */
             queued?: number;
+            queuedSent?: string[];
             remembered?: components["schemas"]["Target"][];
             /** Format: int64 */
             runs: number;
@@ -3989,6 +4013,10 @@ export interface components {
             endedForAtLeastSeconds?: number;
             /** Format: double */
             forAtLeastSeconds?: number;
+            /** @description Expressions that give fields their values, by the fields' names: forAtLeastSeconds, endedForAtLeastSeconds. */
+            formulas?: {
+                [key: string]: string;
+            };
             /** @description While this is false the rule is as if switched off. */
             gate?: components["schemas"]["Condition"];
             /**
@@ -4090,6 +4118,8 @@ export interface components {
             topic: string;
         };
         Scene: {
+            /** @description A formula that gives the fade in seconds; where it is not known, fadeSeconds counts. */
+            fadeExpression?: string;
             /**
              * Format: double
              * @description Seconds from the present values to the scene's.
@@ -4102,6 +4132,8 @@ export interface components {
             title: string;
         };
         SceneView: {
+            /** @description A formula that gives the fade in seconds; where it is not known, fadeSeconds counts. */
+            fadeExpression?: string;
             /**
              * Format: double
              * @description Seconds from the present values to the scene's.
@@ -4295,6 +4327,10 @@ export interface components {
              * @description How long to wait, to ramp, or to hold in a when rule.
              */
             forSeconds?: number;
+            /** @description Expressions that give durations, by the fields' names, such as forSeconds. */
+            formulas?: {
+                [key: string]: string;
+            };
             /** @description The property that the value is taken from. */
             from?: components["schemas"]["Ref"];
             /**
@@ -4302,7 +4338,7 @@ export interface components {
              * @description Between the rounds of an each.
              */
             gapSeconds?: number;
-            /** @description Id of a group instead of a device: all its members; property then names a role. */
+            /** @description Id of a group, a room, a floor or a label instead of a device: all its devices; property then names a role. */
             group?: string;
             /** @description What the action is given, by the names of its inputs; those that it can do without may be left out. */
             input?: {
@@ -4395,6 +4431,8 @@ export interface components {
         Target: {
             /** @description Id of the device. */
             device: string;
+            /** @description A formula that gives the value as the scene is applied; where it is not known, the value counts. */
+            expression?: string;
             property: string;
             value: components["schemas"]["Value"];
         };
@@ -4549,6 +4587,12 @@ export interface components {
              * @description How long it must stay so.
              */
             forSeconds?: number;
+            /** @description Expressions that give fields their values, by the fields' names: value, forSeconds. */
+            formulas?: {
+                [key: string]: string;
+            };
+            /** @description Id of a group, a room, a floor or a label instead of a device: any of its devices. Property then names a role. */
+            group?: string;
             /**
              * @description Absent for a property or an event of a device.
              * @enum {string}
@@ -5028,7 +5072,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": unknown;
+            };
+        };
         responses: {
             /** @description No Content */
             204: {

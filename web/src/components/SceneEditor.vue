@@ -50,8 +50,8 @@ function set(part: Partial<SceneDocument>) {
   if (copy.value) copy.value = { ...copy.value, ...part }
 }
 const same = (a: Target, b: Target) => a.device === b.device && a.property === b.property
-const change = (t: Target, value: Target['value']) =>
-  set({ targets: copy.value!.targets.map((x) => (same(x, t) ? { ...x, value } : x)) })
+const change = (t: Target, part: Partial<Target>) =>
+  set({ targets: copy.value!.targets.map((x) => (same(x, t) ? { ...x, ...part } : x)) })
 const drop = (t: Target) => set({ targets: copy.value!.targets.filter((x) => !same(x, t)) })
 
 function add(choice: string) {
@@ -128,7 +128,10 @@ const onKey = undoKeys({ past, future, undo, redo })
       <DurationToken
         :model-value="copy.fadeSeconds"
         label="Fade"
+        workable
+        :formula="copy.fadeExpression"
         @update:model-value="set({ fadeSeconds: Math.min(3600, $event) })"
+        @update:formula="set({ fadeExpression: $event })"
       />
       <button class="plain link" @click="recapture">Capture these lights anew</button>
     </p>
@@ -163,7 +166,10 @@ const onKey = undoKeys({ past, future, undo, redo })
               :model-value="t.value"
               :property="home.property(t.device, t.property)"
               :label="`${home.device(t.device)?.title} ${t.property}`"
-              @update:model-value="change(t, $event)"
+              workable
+              :formula="t.expression"
+              @update:model-value="change(t, { value: $event })"
+              @update:formula="change(t, { expression: $event })"
             />
           </span>
           <span class="mono soft now">now {{ home.state(t.device, t.property)?.text ?? '–' }}</span>

@@ -22,6 +22,7 @@ export const ruleDocument = ({
   whenever,
   forAtLeastSeconds,
   endedForAtLeastSeconds,
+  formulas,
   gate,
   provided,
   do: steps,
@@ -39,6 +40,7 @@ export const ruleDocument = ({
     whenever,
     forAtLeastSeconds,
     endedForAtLeastSeconds,
+    formulas,
     gate,
     provided,
     do: steps,
@@ -48,8 +50,8 @@ export const ruleDocument = ({
     intended,
   })
 
-export const sceneDocument = ({ title, note, fadeSeconds, targets, modes }: Scene): SceneDocument =>
-  plain({ title, note, fadeSeconds, targets, modes })
+export const sceneDocument = ({ title, note, fadeSeconds, fadeExpression, targets, modes }: Scene): SceneDocument =>
+  plain({ title, note, fadeSeconds, fadeExpression, targets, modes })
 
 export const sequenceDocument = ({ title, note, passages, ending }: Sequence): SequenceDocument =>
   plain({ title, note, passages, ending })

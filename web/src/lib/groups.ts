@@ -15,7 +15,7 @@ const onOff: Pick<Property, 'title' | 'role' | 'type' | 'words'> = {
 }
 
 /** The roles that members of a group have, each once. What dims can also be switched on and off. */
-export function sharedRoles(group: Group | undefined, devices: Device[]): Shared[] {
+export function sharedRoles(group: Pick<Group, 'devices'> | undefined, devices: Device[]): Shared[] {
   const shared: Shared[] = []
   const put = (property: Property) => {
     if (property.role && !shared.some((s) => s.role === property.role)) shared.push({ role: property.role, property })

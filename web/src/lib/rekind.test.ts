@@ -14,6 +14,19 @@ describe('when and whenever', () => {
     expect(there.provided).toEqual(dark)
     expect(rekindRule(there, true)).toMatchObject({ whenever: moving, provided: dark })
   })
+  it('keeps sets of devices and formulas', () => {
+    const formulas = { value: 'hour', forAtLeastSeconds: '2 * hour' }
+    const whenever: Condition = { ...dark, value: undefined, formulas }
+    const there = rekindRule({ ...base, whenever }, false)
+    expect(there.when).toMatchObject([{ device: 'eye', formulas: { value: 'hour', forSeconds: '2 * hour' } }])
+    expect(rekindRule(there, true).whenever).toMatchObject({ device: 'eye', formulas })
+    const hall: Condition = { group: 'hall', which: 'any', property: 'motion', comparison: 'is', value: true }
+    const begun = rekindRule({ ...base, whenever: hall }, false)
+    expect(begun.when).toEqual([{ group: 'hall', property: 'motion', comparison: 'is', value: true }])
+    expect(rekindRule(begun, true).whenever).toEqual(hall)
+    const all: Condition = { ...hall, which: 'all' }
+    expect(rekindRule({ ...base, whenever: all }, false)).toMatchObject({ when: [], provided: all })
+  })
   it('keeps several of which any will do', () => {
     const there = rekindRule({ ...base, whenever: { any: [moving, dark] } }, false)
     expect(there.when).toHaveLength(2)

@@ -25,20 +25,47 @@ export function rekindRule(rule: RuleDocument, lasts: boolean): RuleDocument {
 
 /** What a trigger compares, as a condition; none of one that compares nothing. */
 function conditionOf(t: Trigger): Condition | undefined {
-  if (t.kind || !t.device || !t.property || !t.comparison) return undefined
-  const { device, property, comparison, value } = t
-  return { device, property, comparison, value, ...(t.forSeconds ? { forAtLeastSeconds: t.forSeconds } : {}) }
+  if (t.kind || !(t.device || t.group) || !t.property || !t.comparison) return undefined
+  const { property, comparison, value } = t
+  const about: Condition = t.group ? { group: t.group, which: 'any' } : { device: t.device }
+  return {
+    ...about,
+    property,
+    comparison,
+    value,
+    ...(t.forSeconds ? { forAtLeastSeconds: t.forSeconds } : {}),
+    ...renamed(t.formulas, 'forSeconds', 'forAtLeastSeconds'),
+  }
 }
 
 /** The triggers that a condition is, where it is nothing but comparisons any of which will do; none otherwise. */
 function triggersOf(c: Condition): Trigger[] {
-  const parts = c.any?.length && !c.forAtLeastSeconds ? c.any : [c]
-  const triggers = parts.map(({ device, property, comparison, value, forAtLeastSeconds, group, all, any, none }) =>
-    device && property && comparison && !group && !all?.length && !any?.length && !none?.length
-      ? { device, property, comparison, value, ...(forAtLeastSeconds ? { forSeconds: forAtLeastSeconds } : {}) }
-      : undefined,
-  )
+  const lasts = c.forAtLeastSeconds || c.formulas?.forAtLeastSeconds
+  const parts = c.any?.length && !lasts ? c.any : [c]
+  const triggers = parts.map(triggerOf)
   return triggers.every((t) => t !== undefined) ? triggers : []
+}
+
+function triggerOf(c: Condition): Trigger | undefined {
+  const { device, group, which, property, comparison, value, forAtLeastSeconds } = c
+  if (!property || !comparison || c.all?.length || c.any?.length || c.none?.length) return undefined
+  if (group ? which !== 'any' || forAtLeastSeconds || c.formulas?.forAtLeastSeconds : !device) return undefined
+  return {
+    ...(group ? { group } : { device }),
+    property,
+    comparison,
+    value,
+    ...(forAtLeastSeconds ? { forSeconds: forAtLeastSeconds } : {}),
+    ...renamed(c.formulas, 'forAtLeastSeconds', 'forSeconds'),
+  }
+}
+
+/** Formulas with another name for a field. */
+function renamed(formulas: Record<string, string> | undefined, from: string, to: string) {
+  if (!formulas) return {}
+  return {
+    formulas: Object.fromEntries(Object.entries(formulas).map(([field, f]) => [field === from ? to : field, f])),
+  }
 }
 
 const both = (one: Condition | undefined, other: Condition | undefined): Condition | undefined =>
@@ -46,7 +73,7 @@ const both = (one: Condition | undefined, other: Condition | undefined): Conditi
 
 /** Outside of what lasts a hold has no end: the value is set, and a scene applied. */
 function setInstead(s: Step): Step {
-  if (s.kind !== 'hold' || s.forSeconds) return s
+  if (s.kind !== 'hold' || s.forSeconds || s.formulas?.forSeconds !== undefined) return s
   if (s.scene !== undefined) return { kind: 'scene', scene: s.scene }
   return { ...s, kind: 'set', firm: undefined }
 }

@@ -1,6 +1,7 @@
-import type { Device, Group, Property, Step } from '@/api/types'
+import type { Device, Property, Step } from '@/api/types'
 import { sharedRoles } from './groups'
 import { join } from './sentences'
+import type { DeviceSet } from './sets'
 import type { Choice } from '@/components/rule/TokenPicker.vue'
 
 /** The words of steps: what each does, and what it is about. */
@@ -153,23 +154,26 @@ export function takesTime(steps: Step[] | undefined | null): boolean {
   )
 }
 
-/** Choices for a group as a whole, or for the member whose turn it is. */
-export function groupChoices(
-  groups: Group[],
+/** Choices for a set of devices as a whole, or for the member whose turn it is. */
+export function setChoices(
+  sets: DeviceSet[],
   devices: Device[],
   fits: (p: Property) => boolean,
-  member?: Group,
+  member?: DeviceSet,
 ): Choice[] {
-  const of = (prefix: string, lead: string, group: Group) =>
-    sharedRoles(group, devices)
+  const of = (prefix: string, lead: string, set: DeviceSet) =>
+    sharedRoles(set, devices)
       .filter((s) => fits(s.property))
       .map((s) => ({
         value: join(prefix, s.role),
         title: `${lead} ${s.property.title.toLowerCase()}`,
-        group: 'Groups',
+        group: set.kind,
       }))
   return [
     ...(member ? of(MEMBER, 'the one’s', member) : []),
-    ...groups.flatMap((g) => of(`${GROUP}${g.id}`, `all ${g.title}:`, g)),
+    ...sets.flatMap((s) => of(`${GROUP}${s.id}`, `all ${s.title}:`, s)),
   ]
 }
+
+/** What a set is told from a device by, in a choice. */
+export const setOf = (choice: string) => (choice.startsWith(GROUP) ? choice.slice(GROUP.length) : undefined)

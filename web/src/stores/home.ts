@@ -27,6 +27,7 @@ import type {
   Variable,
 } from '@/api/types'
 import { Times } from '@/lib/format'
+import { deviceSets } from '@/lib/sets'
 
 const NEWEST_ENTRIES = 100
 const DAY_DELAY = 700
@@ -64,6 +65,8 @@ export const useHome = defineStore('home', () => {
 
   const times = computed(() => new Times(house.value?.zone || 'UTC'))
   const rooms = computed(() => house.value?.rooms ?? [])
+  /** What rules can speak of as one: groups, and the devices of rooms, floors and labels. */
+  const sets = computed(() => deviceSets(groups.value, rooms.value, devices.value))
   const newcomers = computed(() => found.value.devices.filter((d) => !d.device).length)
 
   const readers = {
@@ -246,7 +249,7 @@ export const useHome = defineStore('home', () => {
   const device = (id: string | undefined) => everything.value.find((d) => d.id === id)
   const scene = (id: string | undefined) => scenes.value.find((s) => s.id === id)
   const sequence = (id: string | undefined) => sequences.value.find((s) => s.id === id)
-  const group = (id: string | undefined) => groups.value.find((g) => g.id === id)
+  const set = (id: string | undefined) => sets.value.find((s) => s.id === id)
   const rule = (id: string | undefined) => rules.value.find((r) => r.id === id)
   const roomTitle = (id: string | undefined) => rooms.value.find((r) => r.id === id)?.title ?? ''
 
@@ -272,6 +275,7 @@ export const useHome = defineStore('home', () => {
     found,
     newcomers,
     groups,
+    sets,
     variables,
     calendars,
     sequences,
@@ -293,7 +297,7 @@ export const useHome = defineStore('home', () => {
     device,
     scene,
     rule,
-    group,
+    set,
     sequence,
     roomTitle,
     property,

@@ -10,7 +10,7 @@ import { useNotices } from '@/stores/notices'
 import CommitInput from '../CommitInput.vue'
 import UsedBy from './UsedBy.vue'
 
-/** Calendars elsewhere that the hub reads: an entry of one can start a rule. */
+/** Calendars elsewhere that the hub reads: an event of one can start a rule. */
 const home = useHome()
 const notices = useNotices()
 const EVERY_MINUTES = 30

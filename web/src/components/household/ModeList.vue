@@ -18,6 +18,7 @@ const notices = useNotices()
 
 const state = computed(() => home.state(OWN, MODE))
 const modes = computed(() => home.modes?.modes ?? [])
+const uses = (id: string) => home.modes?.uses[id] ?? []
 const title = ref('')
 
 const set = (id: string) => notices.attempt(() => act.write(OWN, MODE, id))
@@ -80,17 +81,34 @@ async function add() {
           @commit="rename(m.id, $event)"
         />
         <template v-if="removing === m.id">
-          <span class="soft small">Rules may use it: they keep it, and never find the house in it.</span>
+          <span class="soft small"
+            >Used by
+            {{
+              uses(m.id)
+                .map((u) => u.title)
+                .join(', ')
+            }}. They keep it, and never find the house in it.</span
+          >
           <button class="plain link" @click="remove(m.id)">Remove {{ m.title }}</button>
           <button class="plain link" @click="removing = ''">Keep it</button>
         </template>
+        <span
+          v-else-if="uses(m.id).length"
+          class="soft small uses"
+          :title="
+            uses(m.id)
+              .map((u) => u.title)
+              .join(', ')
+          "
+          >used {{ uses(m.id).length === 1 ? 'once' : `${uses(m.id).length} times` }}</span
+        >
         <button
-          v-else-if="modes.length > 2"
+          v-if="removing !== m.id && modes.length > 2"
           class="plain soft"
           :disabled="state?.value === m.id"
           :title="state?.value === m.id ? 'The house is in this mode now' : undefined"
           :aria-label="`Remove the mode ${m.title}`"
-          @click="home.modes?.usedBy.length ? (removing = m.id) : remove(m.id)"
+          @click="uses(m.id).length ? (removing = m.id) : remove(m.id)"
         >
           ×
         </button>

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Device, Step } from '@/api/types'
 import { join, split } from '@/lib/sentences'
-import { GROUP } from '@/lib/steps'
+import { GROUP, setOf } from '@/lib/steps'
 import { useHome } from '@/stores/home'
 import ActionInputs from './ActionInputs.vue'
 import ToldToken from './ToldToken.vue'
@@ -17,32 +17,48 @@ const plays = (d: Device | undefined) =>
   (d?.description.actions ?? []).some((a) => a.role === 'play' && a.inputs?.[0]?.type === 'text')
 const roomOf = (d: Device) => home.roomTitle(d.room) || 'Without a room'
 
-const actions = computed(() =>
-  home.devices.flatMap((d) =>
+/** The actions of the devices of a set, each name once. */
+function setActions(devices: string[]) {
+  const all = devices.flatMap((id) => home.device(id)?.description.actions ?? [])
+  return all.filter((a, i) => all.findIndex((x) => x.name === a.name) === i)
+}
+const actions = computed(() => [
+  ...home.devices.flatMap((d) =>
     d.description.actions.map((a) => ({
       value: join(d.id, a.name),
       title: `${d.title}: ${a.title.toLowerCase()}`,
       group: roomOf(d),
     })),
   ),
-)
+  ...home.sets.flatMap((s) =>
+    setActions(s.devices).map((a) => ({
+      value: join(GROUP + s.id, a.name),
+      title: `all ${s.title}: ${a.title.toLowerCase()}`,
+      group: s.kind,
+    })),
+  ),
+])
+const asked = computed(() => (step.value.group ? GROUP + step.value.group : step.value.device))
 const action = computed(() =>
-  home.device(step.value.device)?.description.actions.find((a) => a.name === step.value.action),
+  setActions(home.set(step.value.group)?.devices ?? (step.value.device ? [step.value.device] : [])).find(
+    (a) => a.name === step.value.action,
+  ),
 )
 function ask(value: string) {
-  const [device, name] = split(value)
-  change({ device, action: name, input: undefined })
+  const [about, name] = split(value)
+  const group = setOf(about)
+  change({ device: group ? undefined : about, group, action: name, input: undefined })
 }
 
 const players = computed(() => [
-  ...home.groups
-    .filter((g) => (g.devices ?? []).some((id) => plays(home.device(id))))
-    .map((g) => ({ value: `${GROUP}${g.id}`, title: `all ${g.title}`, group: 'Groups' })),
+  ...home.sets
+    .filter((s) => s.devices.some((id) => plays(home.device(id))))
+    .map((s) => ({ value: GROUP + s.id, title: `all ${s.title}`, group: s.kind })),
   ...home.devices.filter(plays).map((d) => ({ value: d.id, title: d.title, group: roomOf(d) })),
 ])
 function choose(value: string) {
-  const group = value.startsWith(GROUP)
-  change({ device: group ? undefined : value, group: group ? value.slice(GROUP.length) : undefined })
+  const group = setOf(value)
+  change({ device: group ? undefined : value, group })
 }
 </script>
 
@@ -67,7 +83,7 @@ function choose(value: string) {
   </template>
   <template v-else>
     <TokenPicker
-      :model-value="step.device && step.action ? join(step.device, step.action) : undefined"
+      :model-value="asked && step.action ? join(asked, step.action) : undefined"
       :choices="actions"
       label="What to ask"
       empty="choose what"

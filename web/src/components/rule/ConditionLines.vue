@@ -3,9 +3,11 @@ import { computed } from 'vue'
 import type { Comparison, Condition, ConditionState, Problem } from '@/api/types'
 import { sharedRoles } from '@/lib/groups'
 import { comparisons, join, propertyChoices, split } from '@/lib/sentences'
-import { GROUP, groupChoices } from '@/lib/steps'
+import { withFormula } from '@/lib/formulas'
+import { GROUP, setChoices, setOf } from '@/lib/steps'
 import { useHome } from '@/stores/home'
 import DurationToken from './DurationToken.vue'
+import EventWords from './EventWords.vue'
 import ExpressionToken from './ExpressionToken.vue'
 import MomentToken from './MomentToken.vue'
 import RunningBar from './RunningBar.vue'
@@ -43,16 +45,18 @@ const members = computed<Condition[]>(() => (group.value ? (condition.value[grou
 const state = computed(() => props.states.find((s) => s.path === props.path))
 const WINDOW = 'window'
 const EXPRESSION = 'expression'
+const EVENT = 'event'
 const property = computed(() =>
   condition.value.group
-    ? sharedRoles(home.group(condition.value.group), home.everything).find((s) => s.role === condition.value.property)
+    ? sharedRoles(home.set(condition.value.group), home.everything).find((s) => s.role === condition.value.property)
         ?.property
     : home.property(condition.value.device, condition.value.property),
 )
 const choices = computed(() => [
   { value: WINDOW, title: 'the time', group: 'Other' },
-  { value: EXPRESSION, title: 'what is worked out', group: 'Other' },
-  ...groupChoices(home.groups, home.everything, () => true).map((c) => ({
+  { value: EVENT, title: 'an event of a calendar', group: 'Other' },
+  { value: EXPRESSION, title: 'a formula', group: 'Other' },
+  ...setChoices(home.sets, home.everything, () => true).map((c) => ({
     ...c,
     title: c.title.replace(/^all /, ''),
   })),
@@ -68,8 +72,9 @@ const problem = computed(
     props.problems.find((p) => p.path === props.path || (!group.value && p.path.startsWith(`${props.path}/`)))?.message,
 )
 const subject = computed(() => {
-  const { between, expression, group: of, device, property: name } = condition.value
+  const { between, event, expression, group: of, device, property: name } = condition.value
   if (between) return WINDOW
+  if (event) return EVENT
   if (expression !== undefined) return EXPRESSION
   if (!name) return undefined
   return of ? join(`${GROUP}${of}`, name) : device ? join(device, name) : undefined
@@ -92,10 +97,14 @@ function choose(value: string) {
     condition.value = { expression: '', forAtLeastSeconds }
     return
   }
+  if (value === EVENT) {
+    condition.value = { event: { calendar: home.calendars[0]?.id ?? '' }, forAtLeastSeconds }
+    return
+  }
   const [device, name] = split(value)
-  if (device.startsWith(GROUP)) {
-    const id = device.slice(GROUP.length)
-    const shared = sharedRoles(home.group(id), home.everything).find((s) => s.role === name)?.property
+  const id = setOf(device)
+  if (id !== undefined) {
+    const shared = sharedRoles(home.set(id), home.everything).find((s) => s.role === name)?.property
     condition.value = {
       group: id,
       which: 'any',
@@ -117,6 +126,15 @@ function choose(value: string) {
   }
 }
 
+const byFormula = (field: 'value' | 'forAtLeastSeconds', formula: string | undefined) =>
+  (condition.value = {
+    ...condition.value,
+    formulas: withFormula(condition.value.formulas, field, formula),
+    value: field === 'value' && formula !== undefined ? undefined : condition.value.value,
+  })
+const lasting = computed(
+  () => !!condition.value.forAtLeastSeconds || condition.value.formulas?.forAtLeastSeconds !== undefined,
+)
 const last = (seconds: number) => (condition.value = { ...condition.value, forAtLeastSeconds: seconds || undefined })
 
 function regroup(to: Group) {
@@ -182,11 +200,16 @@ function add() {
         @update:model-value="condition = { ...condition, between: { ...condition.between!, to: $event! } }"
       />
     </template>
+    <EventWords
+      v-else-if="condition.event"
+      :model-value="condition.event"
+      @update:model-value="condition = { ...condition, event: $event }"
+    />
     <ExpressionToken
       v-else-if="condition.expression !== undefined"
       :model-value="condition.expression"
       label="Expression"
-      empty="write an expression"
+      empty="write a formula"
       @update:model-value="condition = { ...condition, expression: $event }"
     />
     <template v-else-if="property">
@@ -201,22 +224,28 @@ function add() {
         :model-value="condition.value"
         :property="property"
         label="Value"
+        workable
+        :formula="condition.formulas?.value"
         @update:model-value="condition = { ...condition, value: $event }"
+        @update:formula="byFormula('value', $event)"
       />
     </template>
-    <template v-if="condition.forAtLeastSeconds">
+    <template v-if="lasting">
       <span class="soft">, for at least </span>
       <DurationToken
         :model-value="condition.forAtLeastSeconds"
         label="So for at least"
         zero="any time"
+        workable
+        :formula="condition.formulas?.forAtLeastSeconds"
         @update:model-value="last"
+        @update:formula="byFormula('forAtLeastSeconds', $event)"
       />
       <RunningBar v-if="state?.due" :since="state.lasts" :deadline="state.due" />
     </template>
     <span class="edits">
       <button
-        v-if="!condition.forAtLeastSeconds && subject"
+        v-if="!lasting && subject"
         type="button"
         class="plain soft word"
         aria-label="For at least some time"
@@ -265,19 +294,22 @@ function add() {
         label="How they count together"
         @update:model-value="regroup"
       />
-      <template v-if="condition.forAtLeastSeconds">
+      <template v-if="lasting">
         <span class="soft">, for at least </span>
         <DurationToken
           :model-value="condition.forAtLeastSeconds"
           label="So for at least"
           zero="any time"
+          workable
+          :formula="condition.formulas?.forAtLeastSeconds"
           @update:model-value="last"
+          @update:formula="byFormula('forAtLeastSeconds', $event)"
         />
         <RunningBar v-if="state?.due" :since="state.lasts" :deadline="state.due" />
       </template>
       <span class="edits">
         <button
-          v-if="!condition.forAtLeastSeconds"
+          v-if="!lasting"
           type="button"
           class="plain soft word"
           aria-label="These for at least some time"

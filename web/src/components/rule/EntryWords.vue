@@ -48,7 +48,7 @@ const goTo = (to: Moment) => (to === 'at' ? change({ offsetMinutes: undefined })
     label="Words in its title"
     empty="any title"
     :maximum="80"
-    help="All of these words must be in the title of the entry. Without any, every entry counts."
+    help="All of these words must be in the title of the event. Without any, every event counts."
     @update:model-value="change({ words: $event || undefined })"
   />
   {{ ' ' }}

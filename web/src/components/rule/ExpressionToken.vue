@@ -6,7 +6,7 @@ import { useHome } from '@/stores/home'
 import ExpressionEditor from './ExpressionEditor.vue'
 
 /** An expression within a sentence, read with names and typed in place. */
-const props = defineProps<{ modelValue: string | undefined; label: string; empty: string }>()
+const props = defineProps<{ modelValue: string | undefined; label: string; empty: string; help?: string }>()
 const emit = defineEmits<{ 'update:modelValue': [string] }>()
 const home = useHome()
 
@@ -47,7 +47,7 @@ function take() {
     <form class="form" @submit.prevent="take">
       <ExpressionEditor v-model="typed" :label="label" @take="take" />
       <p class="end">
-        <span class="soft">Ctrl Enter sets it, right or wrong: a wrong one is shown, and the rule waits.</span>
+        <span class="soft">Ctrl Enter sets it, right or wrong: a wrong one is shown. {{ help }}</span>
         <button type="submit" class="plain link">Set</button>
       </p>
     </form>

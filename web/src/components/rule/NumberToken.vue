@@ -12,8 +12,10 @@ const props = defineProps<{
   maximum?: number
   text?: string
   invalid?: boolean
+  /** Whether a formula may give it instead. */
+  workable?: boolean
 }>()
-const emit = defineEmits<{ 'update:modelValue': [number] }>()
+const emit = defineEmits<{ 'update:modelValue': [number]; work: [] }>()
 
 const popover = ref<InstanceType<typeof Popover>>()
 const input = ref<HTMLInputElement>()
@@ -42,6 +44,11 @@ async function focus() {
   await nextTick()
   input.value?.focus()
   input.value?.select()
+}
+
+function work() {
+  popover.value?.hide()
+  emit('work')
 }
 
 function take() {
@@ -77,6 +84,7 @@ function take() {
       </select>
       <span v-else-if="unit" class="soft">{{ unit }}</span>
       <button type="submit" class="plain link">Set</button>
+      <button v-if="workable" type="button" class="plain link work" @click="work">By a formula …</button>
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
     </form>
   </Popover>
@@ -99,6 +107,11 @@ select {
 }
 input {
   width: 90px;
+}
+.work {
+  width: 100%;
+  text-align: left;
+  font-size: 13.5px;
 }
 .wrong {
   width: 100%;

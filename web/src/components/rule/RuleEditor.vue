@@ -13,6 +13,7 @@ import { ruleKinds, takesTime } from '@/lib/steps'
 import { ruleDocument } from '@/lib/documents'
 import { undoKeys } from '@/lib/undoKeys'
 import { rekindRule } from '@/lib/rekind'
+import { withFormula } from '@/lib/formulas'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EditorHead from '../EditorHead.vue'
@@ -274,7 +275,10 @@ const onKey = undoKeys({ past, future, undo, redo }, true)
               :model-value="d.forAtLeastSeconds ?? 0"
               label="For at least"
               zero="any time"
+              workable
+              :formula="d.formulas?.forAtLeastSeconds"
               @update:model-value="set({ forAtLeastSeconds: $event || undefined })"
+              @update:formula="set({ formulas: withFormula(d.formulas, 'forAtLeastSeconds', $event) })"
             />
             <RunningBar v-if="!changed && state.phase === 'armed'" :since="state.since" :deadline="state.deadline" />
           </template>
@@ -355,7 +359,10 @@ const onKey = undoKeys({ past, future, undo, redo }, true)
               :model-value="d.endedForAtLeastSeconds ?? 0"
               label="Ended for at least"
               zero="any time"
+              workable
+              :formula="d.formulas?.endedForAtLeastSeconds"
               @update:model-value="set({ endedForAtLeastSeconds: $event || undefined })"
+              @update:formula="set({ formulas: withFormula(d.formulas, 'endedForAtLeastSeconds', $event) })"
             />, <b>let go</b>
             <template v-if="d.afterwards?.length"><span class="soft">, and</span></template>
             <RunningBar v-if="!changed && state.phase === 'ending'" :since="state.since" :deadline="state.deadline" />

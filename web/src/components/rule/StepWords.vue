@@ -3,7 +3,8 @@ import { computed } from 'vue'
 import type { Property, Step } from '@/api/types'
 import { sharedRoles } from '@/lib/groups'
 import { join, propertyChoices, split } from '@/lib/sentences'
-import { GROUP, groupChoices, MEMBER } from '@/lib/steps'
+import { withFormula } from '@/lib/formulas'
+import { GROUP, MEMBER, setChoices, setOf } from '@/lib/steps'
 import { useHome } from '@/stores/home'
 import ActionWords from './ActionWords.vue'
 import DurationToken from './DurationToken.vue'
@@ -27,9 +28,12 @@ const props = defineProps<{
 const home = useHome()
 
 const change = (part: Partial<Step>) => (step.value = { ...step.value, ...part })
+type Given = 'forSeconds' | 'fadeSeconds' | 'atMostSeconds' | 'gapSeconds'
+const byFormula = (field: Given, formula: string | undefined) =>
+  change({ formulas: withFormula(step.value.formulas, field, formula) })
 const sets = computed(() => ['set', 'hold', 'ramp'].includes(step.value.kind))
 
-const memberGroup = computed(() => home.group(props.member))
+const memberGroup = computed(() => home.set(props.member))
 const settable = (p: Property) => p.writable && (step.value.kind !== 'ramp' || p.type === 'number')
 /** Scenes can be held by a rule that lasts, as values can. */
 const SCENE = 'scene:'
@@ -40,11 +44,11 @@ const heldScenes = computed(() =>
 )
 const subjects = computed(() => [
   ...heldScenes.value,
-  ...groupChoices(home.groups, home.everything, settable, memberGroup.value),
+  ...setChoices(home.sets, home.everything, settable, memberGroup.value),
   ...propertyChoices(home.everything, home.rooms, settable),
 ])
 const speakers = computed(() => [
-  ...groupChoices(home.groups, home.everything, (p) => p.role === 'speech'),
+  ...setChoices(home.sets, home.everything, (p) => p.role === 'speech'),
   ...propertyChoices(home.everything, home.rooms, (p) => p.role === 'speech'),
 ])
 const subject = computed(() => {
@@ -58,7 +62,7 @@ function propertyOf(
   group: string | undefined,
   name: string | undefined,
 ): Property | undefined {
-  const of = group ? home.group(group) : device === MEMBER ? memberGroup.value : undefined
+  const of = group ? home.set(group) : device === MEMBER ? memberGroup.value : undefined
   if (of) return sharedRoles(of, home.everything).find((s) => s.role === name)?.property
   return home.property(device, name)
 }
@@ -71,7 +75,7 @@ function choose(value: string) {
     return
   }
   const [device, name] = split(value)
-  const group = device.startsWith(GROUP) ? device.slice(GROUP.length) : undefined
+  const group = setOf(device)
   const chosen = propertyOf(device, group, name)
   const keep = property.value && chosen && property.value.type === chosen.type && property.value.role === chosen.role
   const first = chosen?.type === 'boolean' ? true : undefined
@@ -141,7 +145,9 @@ const waiting = [
 ]
 
 const sceneChoices = computed(() => home.scenes.map((s) => ({ value: s.id, title: s.title })))
-const groupTitles = computed(() => home.groups.map((g) => ({ value: g.id, title: g.title })))
+const setTitles = computed(() =>
+  home.sets.map((s) => ({ value: s.id, title: s.kind === 'Groups' ? s.title : `all ${s.title}`, group: s.kind })),
+)
 const sequences = computed(() => home.sequences.map((s) => ({ value: s.id, title: s.title })))
 const ruleChoices = computed(() => {
   const others = home.rules.filter((r) => r.id !== props.self).map((r) => ({ value: r.id, title: r.title }))
@@ -170,7 +176,7 @@ const abouts = computed(() => [
     ? home.scenes.map((s) => ({ value: SCENE + s.id, title: `all that scene ${s.title} sets`, group: 'Scenes' }))
     : []),
   ...(memberGroup.value ? [{ value: MEMBER, title: 'the one whose turn it is' }] : []),
-  ...home.groups.map((g) => ({ value: `${GROUP}${g.id}`, title: `all ${g.title}`, group: 'Groups' })),
+  ...home.sets.map((s) => ({ value: `${GROUP}${s.id}`, title: `all ${s.title}`, group: s.kind })),
   ...home.devices.map((d) => ({ value: d.id, title: d.title, group: home.roomTitle(d.room) || 'Without a room' })),
 ])
 function about(value: string) {
@@ -178,8 +184,8 @@ function about(value: string) {
     change({ scene: value.slice(SCENE.length), device: undefined, group: undefined })
     return
   }
-  const group = value.startsWith(GROUP)
-  change({ scene: undefined, device: group ? undefined : value, group: group ? value.slice(GROUP.length) : undefined })
+  const group = setOf(value)
+  change({ scene: undefined, device: group ? undefined : value, group })
 }
 
 type Ending = 'times' | 'while' | 'until' | 'ever'
@@ -273,12 +279,15 @@ function endBy(to: Ending) {
         "
       />
     </template>
-    <template v-if="step.kind === 'hold' && (!lasts || step.forSeconds)">
+    <template v-if="step.kind === 'hold' && (!lasts || step.forSeconds || step.formulas?.forSeconds !== undefined)">
       for
       <DurationToken
         :model-value="step.forSeconds || undefined"
         label="How long to hold"
+        :formula="step.formulas?.forSeconds"
+        workable
         @update:model-value="change({ forSeconds: $event || undefined })"
+        @update:formula="byFormula('forSeconds', $event)"
       />
     </template>
     <template v-if="step.kind === 'hold'">
@@ -305,7 +314,10 @@ function endBy(to: Ending) {
       <DurationToken
         :model-value="step.forSeconds || undefined"
         label="Over how long"
+        :formula="step.formulas?.forSeconds"
+        workable
         @update:model-value="change({ forSeconds: $event || undefined })"
+        @update:formula="byFormula('forSeconds', $event)"
       />
     </template>
     <template v-else-if="property?.type === 'number' && !property.own">
@@ -315,7 +327,10 @@ function endBy(to: Ending) {
         label="Fade"
         zero="at once"
         lead="fading "
+        :formula="step.formulas?.fadeSeconds"
+        workable
         @update:model-value="change({ fadeSeconds: $event || undefined })"
+        @update:formula="byFormula('fadeSeconds', $event)"
       />
     </template>
   </template>
@@ -375,7 +390,10 @@ function endBy(to: Ending) {
       label="At most"
       zero="however long it takes"
       lead="for at most "
+      :formula="step.formulas?.atMostSeconds"
+      workable
       @update:model-value="change({ atMostSeconds: $event || undefined })"
+      @update:formula="byFormula('atMostSeconds', $event)"
     />
   </template>
   <template v-else-if="step.kind === 'repeat'">
@@ -393,9 +411,9 @@ function endBy(to: Ending) {
   <template v-else-if="step.kind === 'each'">
     <TokenPicker
       :model-value="step.group"
-      :choices="groupTitles"
-      label="Group"
-      empty="choose a group"
+      :choices="setTitles"
+      label="Group or room"
+      empty="choose a group or a room"
       @update:model-value="change({ group: $event })"
     />
     <span class="soft">, </span>
@@ -404,7 +422,10 @@ function endBy(to: Ending) {
       label="Gap"
       zero="one right after the other"
       lead="with a gap of "
+      :formula="step.formulas?.gapSeconds"
+      workable
       @update:model-value="change({ gapSeconds: $event || undefined })"
+      @update:formula="byFormula('gapSeconds', $event)"
     />
   </template>
   <template v-else-if="step.kind === 'remember' || step.kind === 'putBack'">
@@ -455,7 +476,10 @@ function endBy(to: Ending) {
         label="At most"
         zero="until somebody answers"
         lead="for at most "
+        :formula="step.formulas?.atMostSeconds"
+        workable
         @update:model-value="change({ atMostSeconds: $event || undefined })"
+        @update:formula="byFormula('atMostSeconds', $event)"
       />
     </template>
     <template v-if="step.kind === 'show'">
@@ -472,7 +496,10 @@ function endBy(to: Ending) {
         label="For how long"
         zero="until somebody has seen it"
         lead="for "
+        :formula="step.formulas?.forSeconds"
+        workable
         @update:model-value="change({ forSeconds: $event || undefined })"
+        @update:formula="byFormula('forSeconds', $event)"
       />
     </template>
   </template>

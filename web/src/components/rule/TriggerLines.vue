@@ -2,6 +2,10 @@
 import { computed } from 'vue'
 import type { Comparison, Problem, Trigger } from '@/api/types'
 import { comparisonWords, comparisons, join, split, triggerChoices } from '@/lib/sentences'
+import { withFormula } from '@/lib/formulas'
+import { sharedRoles } from '@/lib/groups'
+import type { DeviceSet } from '@/lib/sets'
+import { GROUP, setOf } from '@/lib/steps'
 import { useHome } from '@/stores/home'
 import DurationToken from './DurationToken.vue'
 import EntryWords from './EntryWords.vue'
@@ -26,7 +30,7 @@ type Kind = NonNullable<Trigger['kind']>
 const KIND = 'kind'
 const kinds: { value: Kind; title: string }[] = [
   { value: 'time', title: 'a time of day' },
-  { value: 'entry', title: 'an entry' },
+  { value: 'entry', title: 'an event of a calendar' },
   { value: 'phrase', title: 'a phrase is said or typed' },
   { value: 'call', title: 'another program calls' },
   { value: 'start', title: 'the hub starts' },
@@ -35,18 +39,45 @@ const kinds: { value: Kind; title: string }[] = [
 const choices = computed(() => [
   ...kinds.map((k) => ({ value: join(KIND, k.value), title: k.title, group: 'Besides devices' })),
   ...triggerChoices(home.everything, home.rooms),
+  ...home.sets.flatMap((s) => [
+    ...setEvents(s).map((e) => ({
+      value: join(GROUP + s.id, `event:${e.name}`),
+      title: `any ${s.title}: ${e.title.toLowerCase()}`,
+      group: s.kind,
+    })),
+    ...sharedRoles(s, home.everything).map((r) => ({
+      value: join(GROUP + s.id, r.role),
+      title: `any ${s.title}: ${r.property.title.toLowerCase()}`,
+      group: s.kind,
+    })),
+  ]),
 ])
-const devices = computed(() =>
-  home.devices.map((d) => ({ value: d.id, title: d.title, group: home.roomTitle(d.room) })),
-)
+const devices = computed(() => [
+  ...home.devices.map((d) => ({ value: d.id, title: d.title, group: home.roomTitle(d.room) })),
+  ...home.sets.map((s) => ({ value: GROUP + s.id, title: `any ${s.title}`, group: s.kind })),
+])
+/** The events of the devices of a set, each name once. */
+function setEvents(s: DeviceSet) {
+  const all = s.devices.flatMap((id) => home.device(id)?.description.events ?? [])
+  return all.filter((e, i) => all.findIndex((x) => x.name === e.name) === i)
+}
+const subjectOf = (t: Trigger) => (t.group ? { group: t.group } : { device: t.device })
 const becomes: Partial<Record<Comparison, string>> = { is: 'becomes', isNot: 'stops being' }
 
-const propertyOf = (t: Trigger) => home.property(t.device, t.property)
-const eventOf = (t: Trigger) => home.device(t.device)?.description.events.find((e) => e.name === t.event)
+const propertyOf = (t: Trigger) =>
+  t.group
+    ? sharedRoles(home.set(t.group), home.everything).find((s) => s.role === t.property)?.property
+    : home.property(t.device, t.property)
+function eventOf(t: Trigger) {
+  const set = home.set(t.group)
+  const events = set ? setEvents(set) : home.device(t.device)?.description.events
+  return events?.find((e) => e.name === t.event)
+}
 function subject(t: Trigger): string | undefined {
   if (t.kind) return join(KIND, t.kind)
   const name = t.event ? `event:${t.event}` : t.property
-  return t.device && name ? join(t.device, name) : undefined
+  const about = t.group ? GROUP + t.group : t.device
+  return about && name ? join(about, name) : undefined
 }
 const problemAt = (i: number) => props.problems.find((p) => p.path.startsWith(`when/${i}`))?.message
 
@@ -64,6 +95,10 @@ const turns: Choice<Change>[] = [
   { value: 'below', title: 'to the left' },
 ]
 
+function byFormula(i: number, t: Trigger, field: 'value' | 'forSeconds', formula: string | undefined) {
+  const value = field === 'value' && formula !== undefined ? undefined : t.value
+  replace(i, { ...t, value, formulas: withFormula(t.formulas, field, formula) })
+}
 function replace(i: number, t: Trigger) {
   triggers.value = triggers.value.map((old, n) => (n === i ? t : old))
 }
@@ -74,17 +109,19 @@ function choose(i: number, value: string) {
     replace(i, kind === 'time' ? { kind, at: { anchor: 'clock', clock: '07:00' } } : { kind })
     return
   }
+  const group = setOf(device)
+  const about: Trigger = group === undefined ? { device } : { group }
   if (name.startsWith('event:')) {
-    replace(i, { device, event: name.slice(6) })
+    replace(i, { ...about, event: name.slice(6) })
     return
   }
-  const property = home.property(device, name)
-  if (property?.type === 'boolean') replace(i, { device, property: name, comparison: 'is', value: true })
-  else replace(i, { device, property: name })
+  const chosen = { ...about, property: name }
+  if (propertyOf(chosen)?.type === 'boolean') replace(i, { ...chosen, comparison: 'is', value: true })
+  else replace(i, chosen)
 }
 function compare(i: number, t: Trigger, change: Change) {
-  const { device, property, event } = t
-  const base = event ? { device, event } : { device, property }
+  const { property, event } = t
+  const base = event ? { ...subjectOf(t), event } : { ...subjectOf(t), property }
   if (change === ANY) replace(i, base)
   else replace(i, { ...base, comparison: change, value: event ? 0 : t.value })
 }
@@ -93,12 +130,12 @@ const gestures = (t: Trigger): Choice<string>[] => [
   ...(eventOf(t)?.options ?? []).map((o) => ({ value: o, title: `: ${o}` })),
 ]
 function gesture(i: number, t: Trigger, value: string) {
-  const { device, event } = t
-  replace(i, value === ANY ? { device, event } : { device, event, comparison: 'is', value })
+  const base = { ...subjectOf(t), event: t.event }
+  replace(i, value === ANY ? base : { ...base, comparison: 'is', value })
 }
 /** What stands beside a trigger: the value now, or when it comes next. */
 function aside(t: Trigger, i: number): string {
-  if (propertyOf(t)) return `now ${home.state(t.device, t.property)?.text ?? '–'}`
+  if (t.device && propertyOf(t)) return `now ${home.state(t.device, t.property)?.text ?? '–'}`
   const next = props.next?.[i]
   return next ? `next ${home.times.since(next, home.now)}` : ''
 }
@@ -134,11 +171,13 @@ const drop = (i: number) => (triggers.value = triggers.value.filter((_, n) => n 
     />
     <TokenPicker
       v-else-if="t.kind === 'silent'"
-      :model-value="t.device"
+      :model-value="t.group ? GROUP + t.group : t.device"
       :choices="devices"
       label="Which device"
       empty="choose a device"
-      @update:model-value="replace(i, { ...t, device: $event })"
+      @update:model-value="
+        replace(i, { kind: 'silent', ...(setOf($event) ? { group: setOf($event) } : { device: $event }) })
+      "
     />
     <TokenPicker
       v-else-if="eventOf(t)?.number"
@@ -167,16 +206,22 @@ const drop = (i: number) => (triggers.value = triggers.value.filter((_, n) => n 
         :model-value="t.value"
         :property="propertyOf(t)"
         label="Value"
+        workable
+        :formula="t.formulas?.value"
         @update:model-value="replace(i, { ...t, value: $event })"
+        @update:formula="byFormula(i, t, 'value', $event)"
       />
-      <template v-if="t.forSeconds">
+      <template v-if="t.forSeconds || t.formulas?.forSeconds !== undefined">
         {{ ' ' }}
         <DurationToken
           :model-value="t.forSeconds"
           label="And stays so"
           zero="for any time"
           lead="and stays so for "
+          workable
+          :formula="t.formulas?.forSeconds"
           @update:model-value="replace(i, { ...t, forSeconds: $event || undefined })"
+          @update:formula="byFormula(i, t, 'forSeconds', $event)"
         />
       </template>
       <button
@@ -200,6 +245,9 @@ const drop = (i: number) => (triggers.value = triggers.value.filter((_, n) => n 
     >
       ×
     </button>
+    <span v-if="t.kind === 'call'" class="soft small">
+      What it sends as JSON is there in the steps: sentNumber("/temp"), sentText, sentYes.</span
+    >
     <template #right>{{ aside(t, i) }}</template>
   </SentenceLine>
   <SentenceLine :depth="1">

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Property, Value } from '@/api/types'
 import { useNotices } from '@/stores/notices'
+import ExpressionToken from './ExpressionToken.vue'
 import NumberToken from './NumberToken.vue'
 import TextToken from './TextToken.vue'
 import TokenPicker from './TokenPicker.vue'
@@ -14,8 +15,11 @@ const props = defineProps<{
   label: string
   invalid?: boolean
   swatch?: string
+  /** Whether a formula may give a number instead, and which does. */
+  workable?: boolean
+  formula?: string | undefined
 }>()
-const emit = defineEmits<{ 'update:modelValue': [Value] }>()
+const emit = defineEmits<{ 'update:modelValue': [Value]; 'update:formula': [string | undefined] }>()
 const notices = useNotices()
 
 const words = computed(() => props.property?.words ?? ['no', 'yes'])
@@ -31,8 +35,16 @@ async function pick(event: Event) {
 </script>
 
 <template>
+  <ExpressionToken
+    v-if="formula !== undefined"
+    :model-value="formula"
+    :label="label"
+    empty="write a formula"
+    help="Empty it for a fixed value again."
+    @update:model-value="emit('update:formula', $event || undefined)"
+  />
   <TokenPicker
-    v-if="property?.type === 'boolean'"
+    v-else-if="property?.type === 'boolean'"
     :model-value="modelValue === true ? 'true' : modelValue === false ? 'false' : undefined"
     :choices="[
       { value: 'true', title: words[1] ?? 'yes' },
@@ -75,7 +87,9 @@ async function pick(event: Event) {
     :minimum="limited ? property.minimum : undefined"
     :maximum="limited ? property.maximum : undefined"
     :invalid="invalid"
+    :workable="workable"
     @update:model-value="emit('update:modelValue', $event)"
+    @work="emit('update:formula', '')"
   />
 </template>
 
