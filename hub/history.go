@@ -30,6 +30,25 @@ type Series struct {
 	// Summary is absent where nothing is known.
 	Summary *Summary `json:"summary,omitempty" doc:"What it comes to over the time that was asked for; absent where nothing is known."`
 	Gaps    []Gap    `json:"gaps,omitempty" doc:"Stretches between readings of which nothing is known, since the device was silent."`
+	// Stays and Shares are of what is no number: a choice, a text, a color.
+	Stays  []Stay  `json:"stays,omitempty" doc:"Of what is no number: the stretches in which it was at something, the newest 5,000 at most."`
+	Shares []Share `json:"shares,omitempty" doc:"Of what is no number: for how long it was at each, the longest first."`
+}
+
+// Stay is a stretch of time in which a property was at something that is no number.
+type Stay struct {
+	From   time.Time   `json:"from"`
+	To     time.Time   `json:"to"`
+	Value  thing.Value `json:"value"`
+	Text   string      `json:"text" doc:"The value in words."`
+	Swatch string      `json:"swatch,omitempty" doc:"Of a color, as #rrggbb."`
+}
+
+// Share is for how long a property was at something.
+type Share struct {
+	Text    string  `json:"text"`
+	Swatch  string  `json:"swatch,omitempty"`
+	Seconds float64 `json:"seconds"`
 }
 
 // Summary is what a history comes to over the time that was asked for.
@@ -63,6 +82,12 @@ func (h *Hub) History(ctx context.Context, ref thing.Ref, from, to time.Time, po
 	}
 	if now := h.clock.Now().Add(time.Second); to.After(now) {
 		to = now // what will be held is not known
+	}
+	if p, err := h.worded(ctx, ref); err != nil || p != nil {
+		if err == nil {
+			err = h.stays(ctx, &series, ref, p, from, to)
+		}
+		return series, err
 	}
 	kept, err := h.store.History(ctx, ref.Device, ref.Name, from, to, points, zone)
 	if err != nil {
@@ -175,6 +200,9 @@ func (h *Hub) HistorySheet(ctx context.Context, refs []thing.Ref, from, to time.
 			return nil, err
 		}
 		number := func(v float64) string { return strconv.FormatFloat(math.Round(v*1e4)/1e4, 'f', -1, 64) }
+		for _, s := range series.Stays {
+			sheet = append(sheet, []string{s.From.UTC().Format(time.RFC3339Nano), title, property, unit, s.Text, "", "", number(s.To.Sub(s.From).Seconds())})
+		}
 		for _, p := range series.Points {
 			sheet = append(sheet, []string{p.At.UTC().Format(time.RFC3339Nano), title, property, unit, number(p.Value), number(p.Least), number(p.Most), number(series.SpanSeconds)})
 		}
@@ -194,10 +222,18 @@ func (h *Hub) silenceKept(device string) {
 	for i := range d.Description.Properties {
 		ref := thing.Ref{Device: device, Name: d.Description.Properties[i].Name}
 		p, ok := h.engine.PropertyState(ref)
-		if !ok || (p.Reported.Kind != thing.KindNumber && p.Reported.Kind != thing.KindBoolean) {
+		if !ok || p.Reported.IsNone() {
 			continue
 		}
-		if state.Silent {
+		numeric := p.Reported.Kind == thing.KindNumber || p.Reported.Kind == thing.KindBoolean
+		switch {
+		case !numeric && state.Silent:
+			h.store.AddStay(ref.Device, ref.Name, h.clock.Now(), nil)
+			continue
+		case !numeric:
+			h.stayed(ref, p.Reported)
+			continue
+		case state.Silent:
 			h.store.AddUnknown(ref.Device, ref.Name, h.clock.Now())
 			continue
 		}

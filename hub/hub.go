@@ -319,6 +319,8 @@ func (h *Hub) propertyChanged(out *engine.Output) {
 				v = state.Raw // a calibration may be changed, or taken back, for the past as well
 			}
 			h.measured(ref, v)
+		} else if !v.IsNone() {
+			h.stayed(ref, v)
 		}
 	}
 	if h.Feed.listened() {

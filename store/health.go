@@ -98,7 +98,7 @@ func (s *Store) quickCheck(ctx context.Context) {
 	if s.check(limited, "quick_check") {
 		return // it is damaged, and told
 	}
-	go func() {
+	s.watchers.Go(func() {
 		giveWay()
 		ctx, cancel := context.WithCancel(context.Background())
 		defer cancel()
@@ -110,7 +110,7 @@ func (s *Store) quickCheck(ctx context.Context) {
 			}
 		}()
 		s.check(ctx, "integrity_check")
-	}()
+	})
 }
 
 // check runs one of SQLite's checks and tells what it finds; it is true where it found something.

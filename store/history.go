@@ -224,7 +224,8 @@ func (s *Store) Forget(ctx context.Context, before time.Time) (forgotten int64, 
 			}
 		}
 	}
-	return forgotten, nil
+	gone, err := s.forgetStays(ctx, before)
+	return forgotten + gone, err
 }
 
 // forgettable returns before when readings of a series may be given up: those of the hour of the last one are not rolled up

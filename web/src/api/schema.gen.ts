@@ -4234,11 +4234,15 @@ export interface components {
             gaps?: components["schemas"]["Gap"][];
             points: components["schemas"]["Point"][];
             property: string;
+            /** @description Of what is no number: for how long it was at each, the longest first. */
+            shares?: components["schemas"]["Share"][];
             /**
              * Format: double
              * @description How long each point lasts; 0 where they are the readings themselves.
              */
             spanSeconds: number;
+            /** @description Of what is no number: the stretches in which it was at something, the newest 5,000 at most. */
+            stays?: components["schemas"]["Stay"][];
             /** @description What it comes to over the time that was asked for; absent where nothing is known. */
             summary?: components["schemas"]["Summary"];
         };
@@ -4257,6 +4261,12 @@ export interface components {
              * @enum {string}
              */
             verb: "believe" | "set";
+        };
+        Share: {
+            /** Format: double */
+            seconds: number;
+            swatch?: string;
+            text: string;
         };
         Shutter: {
             /** @description Whether it is known where it stands. */
@@ -4289,6 +4299,17 @@ export interface components {
             devices: {
                 [key: string]: components["schemas"]["Ref"];
             };
+        };
+        Stay: {
+            /** Format: date-time */
+            from: string;
+            /** @description Of a color, as #rrggbb. */
+            swatch?: string;
+            /** @description The value in words. */
+            text: string;
+            /** Format: date-time */
+            to: string;
+            value: components["schemas"]["Value"];
         };
         Step: {
             action?: string;

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest'
 import type { Series } from '@/api/types'
-import { bands, columns, pan, zoom } from './history'
+import { bands, columns, pan, shareWords, stayMarks, zoom } from './history'
 
 const at = (hours: number) => new Date(hours * 3_600_000).toISOString()
 const readings = (...values: [number, number][]): Series => ({
@@ -57,4 +57,27 @@ test('where the device was silent, nothing is drawn and no state lasts', () => {
   ])
   const still: Series = { ...readings([0, 1]), gaps: [{ from: at(2), to: at(9) }] }
   expect(columns(still, 9 * 3_600_000).y).toEqual([1, 1, null])
+})
+
+test('what is in words is stretches of what is shown, and shares of it', () => {
+  const stay = (from: number, to: number, text: string) => ({ from: at(from), to: at(to), text, value: text })
+  const series: Series = {
+    device: 'own',
+    property: 'mode',
+    spanSeconds: 0,
+    points: [],
+    stays: [stay(0, 6, 'In'), stay(6, 10, 'Out'), stay(20, 24, 'Asleep')],
+    shares: [
+      { text: 'In', seconds: 300 },
+      { text: 'Out', seconds: 100 },
+    ],
+  }
+  const marks = stayMarks(series, { from: 5 * 3_600_000, to: 10 * 3_600_000 })
+  expect(marks.map((m) => [m.text, m.left, m.width])).toEqual([
+    ['In', 0, 20],
+    ['Out', 20, 80],
+  ])
+  expect(shareWords(series)).toBe('In 75 %, Out 25 %')
+  expect(shareWords(series, 1)).toBe('In 75 %, …')
+  expect(shareWords({ ...series, shares: [] })).toBe('–')
 })

@@ -102,3 +102,41 @@ export function bands(series: Series, until: number): Band[] {
   })
   return list
 }
+
+/** A stretch in which something was at a value in words, as a share of what is shown, in percent. */
+export interface StayMark {
+  left: number
+  width: number
+  from: number
+  to: number
+  text: string
+  swatch: string | undefined
+}
+
+/** The stretches of a series in words that are within what is shown. */
+export function stayMarks(series: Series, { from, to }: Span): StayMark[] {
+  const percent = (at: number) => ((Math.min(Math.max(at, from), to) - from) / (to - from)) * 100
+  return (series.stays ?? [])
+    .map((s) => {
+      const begin = Date.parse(s.from)
+      const end = Date.parse(s.to)
+      return {
+        left: percent(begin),
+        width: percent(end) - percent(begin),
+        from: begin,
+        to: end,
+        text: s.text,
+        swatch: s.swatch,
+      }
+    })
+    .filter((m) => m.width > 0)
+}
+
+/** For which part of the time something was at each value, such as "In 62 %, Out 38 %". */
+export function shareWords(series: Series, most = 3): string {
+  const all = series.shares ?? []
+  const total = all.reduce((sum, s) => sum + s.seconds, 0)
+  if (!total) return '–'
+  const words = all.slice(0, most).map((s) => `${s.text} ${Math.round((s.seconds / total) * 100)} %`)
+  return words.join(', ') + (all.length > most ? ', …' : '')
+}

@@ -9,7 +9,8 @@ import type { Keeping, Kept, Property, Series } from '@/api/types'
 import EmptyPage from '@/components/EmptyPage.vue'
 import SeriesChart, { type Line } from '@/components/SeriesChart.vue'
 import StateBands from '@/components/StateBands.vue'
-import { pan, type Span, spans, zoom } from '@/lib/history'
+import StayBands from '@/components/StayBands.vue'
+import { pan, shareWords, type Span, spans, zoom } from '@/lib/history'
 import { usedProperties } from '@/lib/devices'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
@@ -57,9 +58,7 @@ const showLast = (ms: number) =>
 const choices = computed(() =>
   home.everything
     .flatMap((d) =>
-      usedProperties(d)
-        .filter((p) => p.type === 'number' || p.type === 'boolean')
-        .map((p) => ({ value: `${d.id}~${p.name}`, title: `${d.title}: ${p.title.toLowerCase()}` })),
+      usedProperties(d).map((p) => ({ value: `${d.id}~${p.name}`, title: `${d.title}: ${p.title.toLowerCase()}` })),
     )
     .sort((a, b) => a.title.localeCompare(b.title, undefined, { numeric: true })),
 )
@@ -119,6 +118,7 @@ const shown = computed<Shown[]>(() =>
 const lines = computed(() => shown.value.filter((s) => s.property.type === 'number'))
 const units = computed(() => new Set(lines.value.map((l) => l.property.unit)).size)
 const states = computed(() => shown.value.filter((s) => s.property.type === 'boolean'))
+const inWords = computed(() => shown.value.filter((s) => !['number', 'boolean'].includes(s.property.type)))
 
 watch(
   () => route.query,
@@ -176,6 +176,11 @@ const near = (s: Shown) => {
     found = p.value
   }
   return found
+}
+function wordsAt(s: Shown): string {
+  const moment = at.value
+  if (moment === undefined) return ''
+  return (s.series.stays ?? []).find((x) => Date.parse(x.from) <= moment && Date.parse(x.to) > moment)?.text ?? '–'
 }
 const say = (value: number | undefined, p: Property) =>
   value === undefined || !Number.isFinite(value) ? '–' : `${Number(value.toFixed(p.resolution < 1 ? 1 : 0))}`
@@ -269,6 +274,15 @@ const spanSays = computed(() => {
         :color="s.color"
         :inset="units > 1"
       />
+      <StayBands
+        v-for="s in inWords"
+        :key="s.key"
+        :title="s.title"
+        :series="s.series"
+        :span="span"
+        :color="s.color"
+        :inset="units > 1"
+      />
       <table class="sums">
         <thead>
           <tr>
@@ -287,6 +301,10 @@ const spanSays = computed(() => {
               <td class="mono">{{ say(s.sum?.least, s.property) }}</td>
               <td class="mono">{{ say(s.sum?.mean, s.property) }}</td>
               <td class="mono">{{ say(s.sum?.most, s.property) }} {{ s.property.unit }}</td>
+            </template>
+            <template v-else-if="s.property.type !== 'boolean'">
+              <td class="mono">{{ wordsAt(s) }}</td>
+              <td colspan="3" class="mono">{{ shareWords(s.series) }}</td>
             </template>
             <template v-else>
               <td />

@@ -119,7 +119,6 @@ const remove = (v: Variable) =>
       <ReasonLine v-if="state" :state="state" />
       <UsedBy :uses="v.usedBy" />
       <RouterLink
-        v-if="v.type === 'number' || v.type === 'boolean'"
         class="link small"
         :to="{ path: '/history', query: { series: `${OWN}~${v.id}` } }"
         >Its history</RouterLink
