@@ -40,7 +40,12 @@ type Outcome struct {
 	// Unreached says that the device was not reached, so the command may be tried again.
 	Unreached bool
 	Reason    string
+	// Answer is what the device answered an action with: JSON, or a text; at most [LongestAnswer] bytes of it.
+	Answer string
 }
+
+// LongestAnswer is how many bytes of an answer to an action are kept; a longer one is left out.
+const LongestAnswer = 16 << 10
 
 // Failed returns the outcome of a command that the device or its bridge refused.
 func Failed(reason string) Outcome { return Outcome{Reason: reason} }
@@ -99,6 +104,12 @@ type Prompt interface {
 type Joiner interface {
 	// Join opens a gateway for a time, after which it shuts by itself; 0 shuts it at once.
 	Join(ctx context.Context, gateway string, last time.Duration) error
+}
+
+// Taker is a connection that speaks only with devices that are in the home, and with others where its owner asks.
+type Taker interface {
+	// Take says which hardware is in the home, in place of what was said before.
+	Take(hardware map[string]bool)
 }
 
 // SyncAtMost is how often connections to devices that tell of changes by themselves ask all of them

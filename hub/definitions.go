@@ -333,12 +333,13 @@ func (h *Hub) bindHardware(connection, hardware, device string) {
 		return
 	}
 	h.hardware.Lock()
-	defer h.hardware.Unlock()
 	if device == "" {
 		delete(l.byHardware, hardware)
-		return
+	} else {
+		l.byHardware[hardware] = device
 	}
-	l.byHardware[hardware] = device
+	h.hardware.Unlock()
+	h.takeHardware(l)
 }
 
 func sortedKeys[T any](m map[string]T) []string {

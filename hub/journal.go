@@ -152,6 +152,8 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 		return fmt.Sprintf("%s is now %s", h.ownTitle(e.Name), said)
 	case cause.Notified:
 		return fmt.Sprintf("The household was told: %s", e.Note)
+	case cause.Replied:
+		return fmt.Sprintf("%s: %s was answered with %s", device, e.Name, e.Note)
 	case cause.ReachedOut:
 		switch rule.StepKind(e.Name) {
 		case rule.StepWeb:

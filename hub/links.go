@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"amvek/connect"
+	"amvek/connect/outside"
 	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/thing"
@@ -46,6 +47,10 @@ type link struct {
 	// lostGateways are those whose devices cannot be reached at present.
 	lostGateways map[string]bool
 	byHardware   map[string]string // device ids
+
+	taking int        // how often a connection was told what is in the home
+	giving sync.Mutex // guards given, the last that it was told
+	given  int
 }
 
 // startLinks opens the standing connections and those that the owner made.
@@ -104,7 +109,31 @@ func (h *Hub) openConnection(id string) {
 		defer close(l.ended)
 		l.session(ctx, before)
 	})
+	h.takeHardware(l)
 	h.tellConnection(l)
+}
+
+// takeHardware tells a connection that speaks only with what is in the home what that is. It runs in the loop; the connection
+// is told beside it, and what is newest counts.
+func (h *Hub) takeHardware(l *link) {
+	taker, is := l.connection.(connect.Taker)
+	if !is {
+		return
+	}
+	taken := make(map[string]bool, len(l.byHardware))
+	for hardware := range l.byHardware {
+		taken[hardware] = true
+	}
+	l.taking++
+	turn := l.taking
+	h.workers.Go(func() {
+		l.giving.Lock()
+		defer l.giving.Unlock()
+		if turn > l.given {
+			l.given = turn
+			taker.Take(taken)
+		}
+	})
 }
 
 // session is the life of a connection, from when the session before it has ended wholly: what that one clears when it
@@ -162,6 +191,7 @@ func (h *Hub) deliver(out engine.Output) {
 func (h *Hub) undelivered(out engine.Output, reason string) {
 	if out.Kind == engine.OutputInvoke {
 		h.inbox.push(item{job: func() { h.actionFailed(out, reason) }})
+		h.answer(out.Command, "", reason)
 		return
 	}
 	h.inbox.push(item{input: engine.Input{Kind: engine.InputOutcome, Device: out.Device, Name: out.Name, Command: out.Command, Unreached: true, Reason: reason}})
@@ -210,6 +240,7 @@ func (l *link) outcome(d delivery, o connect.Outcome) {
 		}})
 	}
 	if d.output.Kind == engine.OutputInvoke {
+		l.answered(d.output, o)
 		return
 	}
 	l.hub.inbox.push(item{input: engine.Input{
@@ -218,13 +249,46 @@ func (l *link) outcome(d delivery, o connect.Outcome) {
 	}})
 }
 
-// actionFailed writes down that an action was not carried out; it has no property to show it at.
-func (h *Hub) actionFailed(out engine.Output, reason string) {
-	h.log.Warn("an action was not carried out", "device", h.titles[out.Device], "action", out.Name, "reason", reason)
-	entry := h.engine.Note(cause.Entry{Kind: cause.Failed, Parent: out.Cause, Device: out.Device, Name: out.Name, Note: reason}, h.clock.Now())
+// answered tells what a device answered an action with, and a run that waits for it.
+func (l *link) answered(out engine.Output, o connect.Outcome) {
+	words, reason := o.Answer, ""
+	if !o.OK {
+		reason = o.Reason
+	} else if picked, err := outside.Pick(o.Answer, out.Pick); err != nil {
+		words, reason = "", connect.Sentence(err)
+	} else {
+		words = picked
+	}
+	l.hub.inbox.push(item{job: func() {
+		if o.Answer != "" {
+			l.hub.note(cause.Entry{Kind: cause.Replied, Parent: out.Cause, Device: out.Device, Name: out.Name, Note: shortened(o.Answer)})
+		}
+	}})
+	l.hub.answer(out.Command, words, reason)
+}
+
+// answerShown is how many characters of an answer the journal tells.
+const answerShown = 200
+
+func shortened(text string) string {
+	if letters := []rune(text); len(letters) > answerShown {
+		return string(letters[:answerShown]) + " …"
+	}
+	return text
+}
+
+// note writes down what came of something, beside what the engine writes. It runs in the loop.
+func (h *Hub) note(e cause.Entry) {
+	entry := h.engine.Note(e, h.clock.Now())
 	h.store.AddEntry(entry)
 	view := h.entryView(entry)
 	h.Feed.Publish(Message{Kind: "journal", Entry: &view})
+}
+
+// actionFailed writes down that an action was not carried out; it has no property to show it at.
+func (h *Hub) actionFailed(out engine.Output, reason string) {
+	h.log.Warn("an action was not carried out", "device", h.titles[out.Device], "action", out.Name, "reason", reason)
+	h.note(cause.Entry{Kind: cause.Failed, Parent: out.Cause, Device: out.Device, Name: out.Name, Note: reason})
 }
 
 // Report implements [connect.Sink].

@@ -26,7 +26,7 @@ func TestGearThatSpeaksCommandsIsFoundAndUsed(t *testing.T) {
 	t.Cleanup(func() { _ = rack.Close() })
 	loopback, err := net.InterfaceByName("lo")
 	require.NoError(t, err)
-	n, h := lan.New(lan.Options{Services: discovery.Network{Domain: domain, Interface: loopback}}, connecttest.Profiles(t)), connecttest.NewHeard()
+	n, h := lan.New(lan.Options{Services: discovery.Network{Domain: domain, Interface: loopback}, Every: time.Millisecond}, connecttest.Profiles(t)), connecttest.NewHeard()
 	ctx, cancel := context.WithCancel(context.Background())
 	var running sync.WaitGroup
 	running.Go(func() { n.Run(ctx, h) })
@@ -50,7 +50,7 @@ func TestGearThatSpeaksCommandsIsFoundAndUsed(t *testing.T) {
 	mu.Lock()
 	now = now.Add(time.Minute)
 	mu.Unlock()
-	n.Sync(ctx)
+	h.AwaitLast(t, projector+" state", "on") // it is asked again and again, since it does not tell
 	h.AwaitLast(t, projector+" power", "true")
 	require.True(t, n.Write(ctx, rack.Address(projector), "input", thing.Text("2"), 0).OK)
 	h.AwaitLast(t, projector+" input", "2")

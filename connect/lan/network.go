@@ -29,6 +29,8 @@ type Options struct {
 	Broadcast string
 	// Services is where multicast DNS is asked.
 	Services discovery.Network
+	// Every is how often a device is asked how it stands, besides what it tells by itself; 10 s where it is 0.
+	Every time.Duration
 }
 
 // Network is the connection. Make one with [New].
@@ -161,7 +163,7 @@ func (n *Network) start(a connect.Announcement) *device {
 	if a.Profile == nil {
 		return d // nobody knows how to speak with it
 	}
-	d.session = newSession(a, n.sink)
+	d.session = newSession(a, n.sink, n.options.Every)
 	n.sessions.Go(func() { d.session.run(ctx) })
 	return d
 }
@@ -253,7 +255,7 @@ func (n *Network) Try(ctx context.Context, hardware string, profile *thing.Model
 	a := d.announcement
 	a.Profile = profile
 	heard := &gathered{fields: map[string]any{}}
-	s := newSession(a, heard)
+	s := newSession(a, heard, 0)
 	if s.broken != nil {
 		return nil, s.broken
 	}

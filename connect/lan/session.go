@@ -2,6 +2,7 @@ package lan
 
 import (
 	"bufio"
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -18,7 +19,7 @@ import (
 const (
 	dialLimit    = 3 * time.Second
 	answerLimit  = 3 * time.Second
-	keepAlive    = 10 * time.Second // some devices drop the line when nothing is said on it
+	usualAsking  = 10 * time.Second // some devices drop the line when nothing is said on it, and some tell of no change
 	maximumLine  = 16 << 10
 	firstBackoff = 250 * time.Millisecond
 	lastBackoff  = 10 * time.Second
@@ -31,6 +32,7 @@ type session struct {
 	broken       error // why the profile cannot be used
 	sink         connect.Sink
 	raw          func(fields map[string]any) // where set, takes fields before they are read
+	every        time.Duration               // how often it is asked how it stands
 
 	asking sync.Mutex // one question at a time
 	mu     sync.Mutex
@@ -45,8 +47,8 @@ type answer struct {
 	err     error
 }
 
-func newSession(a connect.Announcement, sink connect.Sink) *session {
-	s := &session{announcement: a, sink: sink, opened: make(chan struct{})}
+func newSession(a connect.Announcement, sink connect.Sink, every time.Duration) *session {
+	s := &session{announcement: a, sink: sink, every: cmp.Or(every, usualAsking), opened: make(chan struct{})}
 	s.translator, s.broken = newTranslator(a.Profile)
 	return s
 }
@@ -98,21 +100,20 @@ func (s *session) hold(ctx context.Context, up func()) error {
 	return s.read(line)
 }
 
-// keepAlive asks at once for all, and then now and again for something, so that the line stays open.
+// keepAlive asks at once for all, and again and again, so that the line stays open and what the device does not tell by itself,
+// such as that it has warmed up, is known.
 func (s *session) keepAlive(ctx context.Context) {
 	if s.refresh(ctx) {
 		s.sink.Reach(s.announcement.Hardware, true, "")
 	}
-	ticker := time.NewTicker(keepAlive)
+	ticker := time.NewTicker(s.every)
 	defer ticker.Stop()
 	for {
 		select {
 		case <-ctx.Done():
 			return
 		case <-ticker.C:
-			if questions := s.translator.questions(); len(questions) > 0 {
-				_ = s.ask(ctx, questions[0])
-			}
+			s.refresh(ctx)
 		}
 	}
 }

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 
 	"amvek/core/thing"
@@ -100,7 +101,7 @@ func newCommandTranslator(m *thing.Model) (translator, error) {
 func (t *commandTranslator) questions() []string {
 	var lines []string
 	for _, p := range t.model.Description.Properties {
-		if form := t.model.Form("properties/"+p.Name, thing.OpRead); form != nil && form.Query != "" {
+		if form := t.model.Form("properties/"+p.Name, thing.OpRead); form != nil && form.Query != "" && !slices.Contains(lines, form.Query) {
 			lines = append(lines, form.Query)
 		}
 	}

@@ -301,7 +301,11 @@ func (g *Gateways) invokeThing(d described, action string, given thing.Inputs) c
 	}
 	payload := []byte(form.Body)
 	if form.Body == "" {
-		if body := profile.Description.Action(action).Payload(given); body != nil {
+		body, err := profile.Payload(action, given)
+		if err != nil {
+			return connect.Failed(connect.Sentence(err))
+		}
+		if body != nil {
 			var err error
 			if payload, err = json.Marshal(body); err != nil {
 				return connect.Failed(connect.Sentence(err))

@@ -189,3 +189,28 @@ func TestWhatWasSaidIsToldAgainOnlyForTheDeviceAskedFor(t *testing.T) {
 	b.gateways.Recall(context.Background(), "hw2")
 	assert.Equal(t, []string{"hw2 battery 100"}, b.heard.Lines(), "and a press is not repeated")
 }
+
+// An event may carry nothing: it happens by an empty message as well as by an object, and one that carries a number does not.
+func TestADescribedEventMayCarryNothing(t *testing.T) {
+	b := newBench(t)
+	d, err := thing.ParseDescription([]byte(`{"@context":"https://www.w3.org/2022/wot/td/v1.1","id":"urn:bell","title":"Bell","base":"mqtt://broker.test/",
+		"properties":{"level":{"type":"number","forms":[{"href":"bell/level","op":["readproperty","observeproperty"]}]}},
+		"events":{"rings":{"forms":[{"href":"bell/rings","op":"subscribeevent"}]},"counts":{"data":{"type":"number"},"forms":[{"href":"bell/counts","op":"subscribeevent"}]}}}`), "")
+	require.NoError(t, err)
+	require.Empty(t, d.Unreachable)
+	b.gateways.Give(map[string]*thing.Described{"urn:bell": d})
+	b.broker.Allow(mqtt.Client{Name: "bell", Key: "k", Publish: []string{"bell/#"}})
+	bell, err := b.join(t, "bell", "k")
+	require.NoError(t, err)
+	publish(t, bell, "bell/rings", "")
+	publish(t, bell, "bell/rings", `{"by":"Tove"}`)
+	publish(t, bell, "bell/rings", "true")
+	publish(t, bell, "bell/counts", "")
+	publish(t, bell, "bell/counts", "7")
+	publish(t, bell, "bell/level", "")
+	publish(t, bell, "bell/level", "3")
+	b.heard.Await(t, "urn:bell level 3")
+	assert.Equal(t, 3, b.heard.Count("urn:bell rings!"))
+	assert.Equal(t, 1, b.heard.Count("urn:bell counts!"))
+	b.heard.AwaitLast(t, "urn:bell counts!", "7")
+}

@@ -108,12 +108,14 @@ func (g *Gateways) announce() {
 
 // heard takes a message for every described device whose forms name its topic.
 func (g *Gateways) heard(topic string, payload []byte) {
-	if len(payload) == 0 {
-		return
-	}
 	message := thing.Message(decode(payload))
+	if len(payload) == 0 {
+		message = nil // a retained message is forgotten by it, and an event that carries nothing happens by it
+	}
 	g.mu.Lock()
-	g.said[topic] = message
+	if g.said[topic] = message; message == nil {
+		delete(g.said, topic)
+	}
 	all := slices.Collect(maps.Values(g.things))
 	sink := g.sink
 	g.mu.Unlock()
@@ -138,7 +140,7 @@ func (d *described) tell(sink connect.Sink, topic string, message map[string]any
 	var wrong []error
 	for i := range model.Description.Properties {
 		p := &model.Description.Properties[i]
-		if !d.says("properties/"+p.Name, topic) {
+		if message == nil || !d.says("properties/"+p.Name, topic) {
 			continue
 		}
 		value, err := model.Natives[p.Name].Read(p, message)
@@ -155,7 +157,7 @@ func (d *described) tell(sink connect.Sink, topic string, message map[string]any
 		if !events || !d.says("events/"+e.Name, topic) {
 			continue
 		}
-		value, err := model.Signals[e.Name].Read(e, message)
+		value, err := model.Signals[e.Name].Read(e, carried(model.Signals[e.Name], message))
 		switch {
 		case errors.Is(err, thing.ErrAbsent):
 		case err != nil:
@@ -165,6 +167,15 @@ func (d *described) tell(sink connect.Sink, topic string, message map[string]any
 		}
 	}
 	return errors.Join(wrong...)
+}
+
+// carried is what an event is read out of: of one that is told by the message as a whole, an object or nothing at all says only
+// that it happened.
+func carried(signal thing.Signal, message map[string]any) map[string]any {
+	if _, single := message[""]; signal.Field == "" && !single {
+		return map[string]any{"": nil}
+	}
+	return message
 }
 
 func (d *described) says(affordance, topic string) bool {

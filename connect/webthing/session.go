@@ -58,7 +58,7 @@ type session struct {
 
 func newSession(t Thing, sink connect.Sink, stop context.CancelFunc) *session {
 	client := &http.Client{
-		Transport: &http.Transport{MaxIdleConnsPerHost: 4, IdleConnTimeout: 30 * time.Second},
+		Transport: keyed(t, &http.Transport{MaxIdleConnsPerHost: 4, IdleConnTimeout: 30 * time.Second}),
 		// A key must not be carried to another host.
 		CheckRedirect: func(next *http.Request, before []*http.Request) error {
 			if next.URL.Host != before[0].URL.Host || len(before) > 3 {
@@ -215,14 +215,31 @@ func (s *session) write(ctx context.Context, property string, value thing.Value)
 	return err
 }
 
-func (s *session) invoke(ctx context.Context, action string, given thing.Inputs) error {
+// invoke asks for an action and returns what the thing answered, as JSON, or a text as it is.
+func (s *session) invoke(ctx context.Context, action string, given thing.Inputs) (answer string, err error) {
 	model := s.thing.Described.Model
 	form := model.InvokeForm(action, given)
 	if form == nil {
-		return &refusal{detail: fmt.Sprintf("the action %s has no form", action)}
+		return "", &refusal{detail: fmt.Sprintf("the action %s has no form", action)}
 	}
-	_, err := s.ask(ctx, form, http.MethodPost, model.Description.Action(action).Payload(given))
-	return err
+	payload, err := model.Payload(action, given)
+	if err != nil {
+		return "", &refusal{detail: err.Error()}
+	}
+	body, err := s.ask(ctx, form, http.MethodPost, payload)
+	if err != nil || body == nil {
+		return "", err
+	}
+	if text, is := body.(string); is {
+		answer = text
+	} else if data, failed := json.Marshal(body); failed == nil {
+		answer = string(data)
+	}
+	if len(answer) > connect.LongestAnswer {
+		s.sink.Fault(fmt.Sprintf("%s answered %s with more than %d kB, which are left out.", s.thing.Described.Title, action, connect.LongestAnswer>>10))
+		answer = ""
+	}
+	return answer, nil
 }
 
 func (s *session) outcome(err error) connect.Outcome {
@@ -230,7 +247,7 @@ func (s *session) outcome(err error) connect.Outcome {
 	switch {
 	case err == nil:
 		return connect.Outcome{OK: true}
-	case errors.As(err, &no), errors.Is(err, errKey), errors.Is(err, errNoKey):
+	case errors.As(err, &no), errors.Is(err, errKey), errors.Is(err, errNoKey), errors.Is(err, errToken), errors.Is(err, errClear):
 		return connect.Failed(connect.Sentence(err))
 	}
 	return connect.Unreached(connect.Sentence(err))
@@ -261,6 +278,7 @@ func (s *session) request(ctx context.Context, form *thing.Form, method string, 
 		return nil, errNoKey
 	}
 	switch security.Scheme {
+	case "digest", "oauth2": // by the transport
 	case "basic":
 		request.Header.Set("Authorization", "Basic "+base64.StdEncoding.EncodeToString([]byte(s.thing.User+":"+s.thing.Key)))
 	case "bearer":
@@ -341,6 +359,11 @@ func firstOf(a, b string) string {
 }
 
 func unreachable(err error) error {
+	for _, ours := range []error{errToken, errClear} {
+		if errors.Is(err, ours) {
+			return ours
+		}
+	}
 	var wrapped *url.Error
 	if errors.As(err, &wrapped) {
 		if wrapped.Timeout() {

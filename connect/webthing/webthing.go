@@ -52,16 +52,18 @@ type Things struct {
 	running  context.Context
 	sessions sync.WaitGroup
 	given    []Thing             // by the owner
+	taken    map[string]bool     // the hardware that is in the home: nothing else is spoken with
 	keys     map[string]Key      // by host and port
 	seen     map[string]Thing    // on the network, by hardware
-	work     map[string]*session // by hardware
+	known    map[string]Thing    // given or seen, with their keys
+	work     map[string]*session // by hardware, with those that are taken
 	search   chan chan struct{}
 	synced   time.Time
 }
 
 // New returns the connection; find looks for descriptions on the network.
 func New(find func(ctx context.Context) []Thing) *Things {
-	return &Things{find: find, keys: map[string]Key{}, seen: map[string]Thing{}, work: map[string]*session{}, search: make(chan chan struct{}, 16)}
+	return &Things{find: find, keys: map[string]Key{}, seen: map[string]Thing{}, known: map[string]Thing{}, taken: map[string]bool{}, work: map[string]*session{}, search: make(chan chan struct{}, 16)}
 }
 
 const searchEvery = 20 * time.Second
@@ -137,6 +139,14 @@ func (t *Things) Give(things []Thing) {
 	t.settle()
 }
 
+// Take implements [connect.Taker].
+func (t *Things) Take(hardware map[string]bool) {
+	t.mu.Lock()
+	t.taken = hardware
+	t.mu.Unlock()
+	t.settle()
+}
+
 // Host returns the host and port that a thing is spoken with at; those of one maker's box share a key.
 func (t *Thing) Host() string {
 	for _, forms := range t.Described.Model.Forms {
@@ -162,11 +172,12 @@ var ErrUnknown = errors.New("the hub has no description of this device")
 
 // Unlock tries a key with one thing and, if it fits, uses it for all of its host, which it returns.
 func (t *Things) Unlock(ctx context.Context, hardware string, key Key) (host string, err error) {
-	s := t.session(hardware)
-	if s == nil {
+	t.mu.Lock()
+	trial, there := t.known[hardware]
+	t.mu.Unlock()
+	if !there {
 		return "", ErrUnknown
 	}
-	trial := s.thing
 	trial.User, trial.Key = key.User, key.Key
 	if err := newSession(trial, silence{}, func() {}).readAll(ctx); err != nil {
 		return "", err
@@ -190,7 +201,8 @@ func (silence) Reach(string, bool, string)         {}
 func (silence) Joining(string, time.Duration)      {}
 func (silence) Fault(string)                       {}
 
-// settle makes the sessions what they should be, and tells what is there.
+// settle makes the sessions what they should be, and tells what is there. What is not in the home is told of, and not spoken
+// with: where a description leads is not known to be the owner's.
 func (t *Things) settle() {
 	t.mu.Lock()
 	defer t.mu.Unlock()
@@ -206,8 +218,9 @@ func (t *Things) settle() {
 		w.User, w.Key = key.User, key.Key
 		want[hardware] = w
 	}
+	t.known = want
 	for hardware, s := range t.work {
-		if w, still := want[hardware]; !still || !s.same(w) {
+		if w, still := want[hardware]; !still || !t.taken[hardware] || !s.same(w) {
 			s.stop()
 			delete(t.work, hardware)
 		}
@@ -215,14 +228,17 @@ func (t *Things) settle() {
 	list := make([]connect.Announcement, 0, len(want))
 	for _, hardware := range slices.Sorted(maps.Keys(want)) {
 		w := want[hardware]
-		if t.work[hardware] == nil {
+		profile := w.Described.Model
+		if s := t.work[hardware]; s != nil {
+			profile = s.thing.Described.Model
+		} else if t.taken[hardware] {
 			ctx, stop := context.WithCancel(t.running)
 			s := newSession(w, t.sink, stop)
 			t.work[hardware] = s
 			t.sessions.Go(func() { s.run(ctx) })
 		}
 		list = append(list, connect.Announcement{
-			Hardware: hardware, Address: hardware, Maker: w.Maker, Model: w.Described.Model.Model, Label: w.Described.Title, Firmware: w.Described.Version, Profile: t.work[hardware].thing.Described.Model,
+			Hardware: hardware, Address: hardware, Maker: w.Maker, Model: w.Described.Model.Model, Label: w.Described.Title, Firmware: w.Described.Version, Profile: profile,
 			Locked: w.Described.Security.Scheme != "nosec" && w.Key == "",
 		})
 	}
@@ -235,11 +251,27 @@ func (t *Things) session(hardware string) *session {
 	return t.work[hardware]
 }
 
+// asked returns a session for what somebody asks a thing for now: also one that is not in the home, nil for one that is not known.
+func (t *Things) asked(hardware string) (s *session, end func()) {
+	if s := t.session(hardware); s != nil {
+		return s, func() {}
+	}
+	t.mu.Lock()
+	one, there := t.known[hardware]
+	t.mu.Unlock()
+	if !there {
+		return nil, func() {}
+	}
+	s = newSession(one, silence{}, func() {})
+	return s, s.client.CloseIdleConnections
+}
+
 const unknown = "The hub has no description of this device."
 
 // Write implements [connect.Connection].
 func (t *Things) Write(ctx context.Context, address, property string, value thing.Value, _ time.Duration) connect.Outcome {
-	s := t.session(address)
+	s, end := t.asked(address)
+	defer end()
 	if s == nil {
 		return connect.Unreached(unknown)
 	}
@@ -248,11 +280,17 @@ func (t *Things) Write(ctx context.Context, address, property string, value thin
 
 // Invoke implements [connect.Connection].
 func (t *Things) Invoke(ctx context.Context, address, action string, given thing.Inputs) connect.Outcome {
-	s := t.session(address)
+	s, end := t.asked(address)
+	defer end()
 	if s == nil {
 		return connect.Unreached(unknown)
 	}
-	return s.outcome(s.invoke(ctx, action, given))
+	answer, err := s.invoke(ctx, action, given)
+	outcome := s.outcome(err)
+	if outcome.OK && s.thing.Described.Model.Description.Action(action).Answers {
+		outcome.Answer = answer
+	}
+	return outcome
 }
 
 // Sync implements [connect.Connection]: every thing that is reached is read, unless all were just read.
@@ -287,7 +325,7 @@ func (t *Things) Test(ctx context.Context) error {
 	all := slices.Collect(maps.Values(t.work))
 	t.mu.Unlock()
 	if len(all) == 0 {
-		return errors.New("no described device is known yet")
+		return errors.New("no described device is in the home yet")
 	}
 	var wrong []string
 	for _, s := range all {

@@ -6,8 +6,11 @@ import (
 	"net"
 	"net/http"
 	"net/http/httptest"
+	"net/http/httputil"
+	"net/url"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -51,6 +54,11 @@ func TestDescribedDevicesAreFoundUnlockedAndUsed(t *testing.T) {
 	things.Search(ctx)
 	h.Await(t, "found 9")
 	assert.True(t, h.Devices()[0].Locked)
+	all := map[string]bool{}
+	for _, d := range h.Devices() {
+		all[d.Hardware] = true
+	}
+	things.Take(all)
 	h.AwaitLast(t, "reach "+lock, "wants a key")
 
 	_, err = things.Unlock(ctx, lock, webthing.Key{Key: "guess"})
@@ -89,6 +97,7 @@ func given(t *testing.T, document string) (*webthing.Things, *connecttest.Heard)
 	things := webthing.New(nil)
 	h := run(t, things)
 	things.Give([]webthing.Thing{described})
+	things.Take(map[string]bool{"urn:x": true})
 	h.Await(t, "found 1")
 	return things, h
 }
@@ -169,8 +178,129 @@ func TestADeadThingIsToldAndTheOthersGoOn(t *testing.T) {
 	things := webthing.New(nil)
 	h := run(t, things)
 	things.Give([]webthing.Thing{dead, alive})
+	things.Take(map[string]bool{"urn:x": true, "urn:dead": true})
 	h.AwaitLast(t, "urn:x v", "1")
 	h.AwaitLast(t, "reach urn:dead", "false The device cannot be reached")
 	things.Give([]webthing.Thing{alive})
 	h.AwaitLast(t, "found", "1")
+}
+
+// Where a description leads is not known to be the owner's: nothing is asked there before its device is in the home, but what
+// the owner asks for.
+func TestNothingIsAskedBeforeADeviceIsTaken(t *testing.T) {
+	asked := make(chan string, 16)
+	base := server(t, func(w http.ResponseWriter, r *http.Request) {
+		asked <- r.Method + " " + r.URL.Path
+		_, _ = w.Write([]byte("1"))
+	})
+	described, err := webthing.Describe([]byte(td(base, nosec, `"v":{"type":"number","forms":[{"href":"/v"}]}`)), "")
+	require.NoError(t, err)
+	things := webthing.New(nil)
+	h := run(t, things)
+	things.Give([]webthing.Thing{described})
+	h.Await(t, "found 1")
+	things.Sync(context.Background())
+	things.Recall(context.Background(), "urn:x")
+	assert.Error(t, things.Test(context.Background()))
+	assert.Empty(t, asked)
+	require.True(t, things.Write(context.Background(), "urn:x", "v", thing.Number(2), 0).OK, "asked by somebody")
+	assert.Equal(t, "PUT /v", <-asked)
+	things.Take(map[string]bool{"urn:x": true})
+	h.AwaitLast(t, "urn:x v", "1")
+	assert.Equal(t, "GET /v", <-asked)
+	things.Take(nil)
+	h.AwaitLast(t, "found", "1")
+}
+
+func TestAnActionsAnswerComesBack(t *testing.T) {
+	base := server(t, func(w http.ResponseWriter, r *http.Request) {
+		switch r.URL.Path {
+		case "/long":
+			_, _ = w.Write([]byte(`"` + strings.Repeat("x", 20<<10) + `"`))
+		case "/quiet":
+			w.WriteHeader(http.StatusNoContent)
+		default:
+			_, _ = w.Write([]byte(`{"liters": 4.5}`))
+		}
+	})
+	document := strings.Replace(td(base, nosec, `"v":{"type":"number","forms":[{"href":"/v"}]}`), `"properties"`,
+		`"actions":{"measure":{"output":{"type":"object"},"forms":[{"href":"/measure"}]},"long":{"output":{"type":"string"},"forms":[{"href":"/long"}]},"quiet":{"output":{"type":"string"},"forms":[{"href":"/quiet"}]},"plain":{"forms":[{"href":"/measure"}]}},"properties"`, 1)
+	things, h := given(t, document)
+	h.Await(t, "found 1")
+	for action, answer := range map[string]string{"measure": `{"liters":4.5}`, "long": "", "quiet": "", "plain": ""} {
+		outcome := things.Invoke(context.Background(), "urn:x", action, nil)
+		assert.True(t, outcome.OK, action)
+		assert.Equal(t, answer, outcome.Answer, action)
+	}
+}
+
+// A digest and a token are got with the key that the owner gave, and nothing is sent before there is one.
+func TestDigestsAndTokensAreShown(t *testing.T) {
+	var tokens, asked atomic.Int64
+	authorization := server(t, func(w http.ResponseWriter, r *http.Request) {
+		tokens.Add(1)
+		user, secret, _ := r.BasicAuth()
+		if user != "u" || secret != "key" {
+			w.WriteHeader(http.StatusUnauthorized)
+			_, _ = w.Write([]byte(`{"error":"invalid_client"}`))
+			return
+		}
+		w.Header().Set("Content-Type", "application/json")
+		_, _ = fmt.Fprintf(w, `{"access_token":"tok-%s","token_type":"Bearer","expires_in":3600}`, r.FormValue("scope"))
+	})
+	guarded := func(w http.ResponseWriter, r *http.Request) {
+		asked.Add(1)
+		said := r.Header.Get("Authorization")
+		switch {
+		case r.URL.Path == "/token":
+			http.Redirect(w, r, authorization, http.StatusTemporaryRedirect)
+		case said == "Bearer tok-read", strings.HasPrefix(said, `Digest username="u"`) && strings.Contains(said, `uri="/v"`) && strings.Contains(said, "response="):
+			_, _ = w.Write([]byte("5"))
+		default:
+			w.Header().Set("WWW-Authenticate", `Digest realm="box", nonce="abc", qop="auth", algorithm=SHA-256`)
+			w.WriteHeader(http.StatusUnauthorized)
+		}
+	}
+	for security, wrong := range map[string]string{
+		`"security":"d","securityDefinitions":{"d":{"scheme":"digest"}}`:                                                        "",
+		`"security":"o","securityDefinitions":{"o":{"scheme":"oauth2","flow":"client","token":"TOKEN","scopes":["read"]}}`:      "gives no token",
+		`"security":"o","securityDefinitions":{"o":{"scheme":"oauth2","flow":"client","token":"http://other.test/t"}}`:          "neither encrypted",
+		`"security":"o","securityDefinitions":{"o":{"scheme":"oauth2","flow":"client","token":"BASE/token","scopes":["read"]}}`: "gives no token",
+	} {
+		asked.Store(0)
+		base := server(t, guarded)
+		document := strings.NewReplacer("TOKEN", base+"/given", "BASE", base).Replace(td(base, security, `"v":{"type":"number","forms":[{"href":"/v"}]}`))
+		if strings.Contains(security, "TOKEN") {
+			base = server(t, func(w http.ResponseWriter, r *http.Request) {
+				if r.URL.Path == "/given" {
+					r.URL.Path = "/"
+					proxied(authorization, w, r)
+					return
+				}
+				guarded(w, r)
+			})
+			document = strings.NewReplacer("TOKEN", base+"/given").Replace(td(base, security, `"v":{"type":"number","forms":[{"href":"/v"}]}`))
+		}
+		things, h := given(t, document)
+		h.AwaitLast(t, "reach urn:x", "wants a key")
+		assert.Zero(t, asked.Load(), "nothing is asked without a key")
+		_, err := things.Unlock(context.Background(), "urn:x", webthing.Key{User: "u", Key: "guess"})
+		if strings.Contains(wrong, "no token") {
+			assert.ErrorContains(t, err, wrong)
+		}
+		_, err = things.Unlock(context.Background(), "urn:x", webthing.Key{User: "u", Key: "key"})
+		if strings.Contains(security, "other.test") || strings.Contains(security, "BASE") {
+			assert.ErrorContains(t, err, wrong, security)
+			continue
+		}
+		require.NoError(t, err, security)
+		h.AwaitLast(t, "urn:x v", "5")
+	}
+	assert.Positive(t, tokens.Load())
+}
+
+// proxied hands a request on, as a box does that has its authorization server inside.
+func proxied(to string, w http.ResponseWriter, r *http.Request) {
+	at, _ := url.Parse(to)
+	httputil.NewSingleHostReverseProxy(at).ServeHTTP(w, r)
 }

@@ -73,6 +73,7 @@ const (
 	WentOn       Kind = "wentOn"       // a rule that was paused may act again
 	Scripted     Kind = "scripted"     // a script ran to its end; what it printed is the note
 	ScriptFell   Kind = "scriptFell"   // a script failed, so did nothing
+	Replied      Kind = "replied"      // a device answered an action with something
 	ReachedOut   Kind = "reachedOut"   // a call outside was begun: a web address, a message, a program
 )
 

@@ -4,9 +4,11 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"time"
 
 	"amvek/core/cause"
 	"amvek/core/rule"
+	"amvek/core/state"
 	"amvek/core/thing"
 )
 
@@ -37,23 +39,24 @@ func (e *Engine) invoke(in *Input) {
 }
 
 // ask asks a device for an action. What it cannot be given is written down as failed, and what it may not be asked for by
-// automation, unless its step is allowed to, as refused.
-func (e *Engine) ask(device, name string, given thing.Inputs, allowed bool, w why) {
+// automation, unless its step is allowed to, as refused: then it returns no number of a command.
+func (e *Engine) ask(device, name string, given thing.Inputs, allowed bool, pick string, w why) (command uint64) {
 	action := e.Action(device, name)
 	if action == nil {
-		return
+		return 0
 	}
 	if !e.mayAsk(device, action, cause.By{}, allowed) {
 		e.follow(w, cause.Entry{Kind: cause.Refused, Device: device, Name: name})
-		return
+		return 0
 	}
 	inner := e.follow(w, cause.Entry{Kind: cause.Asked, Device: device, Name: name, Note: givenText(action, given)})
 	if err := action.Check(given); err != nil {
 		e.follow(inner, cause.Entry{Kind: cause.Failed, Device: device, Name: name, Note: err.Error() + "."})
-		return
+		return 0
 	}
-	e.out = append(e.out, Output{Kind: OutputInvoke, Command: e.nextCommand, Device: device, Name: name, Given: given, Cause: inner.id})
+	e.out = append(e.out, Output{Kind: OutputInvoke, Command: e.nextCommand, Device: device, Name: name, Given: given, Pick: pick, Cause: inner.id})
 	e.nextCommand++
+	return e.nextCommand - 1
 }
 
 // given works out what a step gives an action. What comes to nothing is left out.
@@ -90,10 +93,30 @@ func (e *Engine) askAll(step *rule.Step, member string, w why) {
 	}
 	for _, device := range devices {
 		if step.Group == "" || e.Action(device, step.Action) != nil {
-			e.ask(device, step.Action, e.given(step, device), step.Unattended, w)
+			e.ask(device, step.Action, e.given(step, device), step.Unattended, "", w)
 		}
 	}
 }
+
+// askAndWait asks a device for an action and lets the run wait for its answer, which goes into a variable. It is false where
+// nothing was asked.
+func (e *Engine) askAndWait(r *ruleState, f *state.Frame, step *rule.Step, w why) (waits bool) {
+	device := step.Device
+	if device == rule.Member {
+		device = f.Member()
+	}
+	command := e.ask(device, step.Action, e.given(step, device), step.Unattended, step.Pick, w)
+	if command == 0 {
+		f.Enter(state.Block{Path: f.At + "/else"})
+		return false
+	}
+	f.Call = command
+	e.pause(r, f, answerWait+answerSlack, w)
+	return true
+}
+
+// answerWait is how long a run waits for what a device answers.
+const answerWait = 30 * time.Second
 
 // play asks players for what is searched by words.
 func (e *Engine) play(step *rule.Step, member string, w why) {
@@ -108,7 +131,7 @@ func (e *Engine) play(step *rule.Step, member string, w why) {
 	for _, device := range devices {
 		if e.Plays(device, "") {
 			action := e.devices[device].Description.Plays()
-			e.ask(device, action.Name, thing.Inputs{action.Inputs[0].Name: thing.Text(text)}, false, w)
+			e.ask(device, action.Name, thing.Inputs{action.Inputs[0].Name: thing.Text(text)}, false, "", w)
 		}
 	}
 }

@@ -146,8 +146,9 @@ type Output struct {
 	Fade    time.Duration `json:"fade,omitempty"`
 	Cause   cause.ID      `json:"cause,omitempty"`
 	Changed bool          `json:"changed,omitempty"`
-	// Given is what an action is given.
+	// Given is what an action is given, and Pick the part of its answer that a run waits for.
 	Given thing.Inputs `json:"given,omitempty"`
+	Pick  string       `json:"pick,omitempty"`
 	// Measured says that a property's reported value is new, so belongs in its history.
 	Measured bool         `json:"measured,omitempty"`
 	Rule     string       `json:"rule,omitempty"`

@@ -52,6 +52,7 @@ func (e *Engine) report(s *slot, said *thing.Value) {
 	}
 	st, v := &s.state, *said
 	switch {
+	case st.Target.IsNone() && e.supplants(s, v):
 	case st.Target.IsNone():
 		// The first report is how the device was found, nobody's doing.
 		st.Stack.Base = hold.Base{Value: v, Since: e.now}
@@ -103,6 +104,10 @@ func (e *Engine) changedAtDevice(s *slot, v thing.Value) {
 	st.Target, st.Certainty, st.Failure, st.Unreached, st.Stray, st.Difference = v, state.Confirmed, "", false, thing.Value{}, nil
 	e.handWrite(s, v, "device", why{})
 	e.change(s, v, why{})
+	if top := e.inEffect(s, why{}); top != s {
+		e.command(top, 0, why{}) // a firm hold of what it excludes asks again
+		return
+	}
 	e.apply(s, 0, why{}) // a firm hold asks again
 }
 
@@ -111,6 +116,12 @@ func (e *Engine) handWrite(s *slot, v thing.Value, by string, w why) {
 	if s.state.Stack.Write(hold.Base{Value: v, Since: e.now, ByHand: true, By: by, Cause: id}) > 0 {
 		e.follow(w, cause.Entry{Kind: cause.HandLeads, Device: s.ref.Device, Name: s.ref.Name, Value: v})
 	}
+	e.others(s, func(other *slot) {
+		if other.state.Stack.Suspend() > 0 {
+			e.follow(w, cause.Entry{Kind: cause.HandLeads, Device: other.ref.Device, Name: other.ref.Name, Value: v})
+			e.touch(other)
+		}
+	})
 	e.touch(s)
 }
 
@@ -245,6 +256,9 @@ func (e *Engine) write(s *slot, v thing.Value, byHand bool, by string, fade time
 // apply commands the device when the effective value is not what it was last asked for.
 func (e *Engine) apply(s *slot, fade time.Duration, w why) {
 	e.touch(s)
+	if len(s.property.Excludes) > 0 {
+		s = e.inEffect(s, w)
+	}
 	effective := s.state.Stack.Effective()
 	if effective.IsNone() || (effective == s.state.Target && !e.commandAgain) {
 		return

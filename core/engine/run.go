@@ -198,6 +198,9 @@ func (e *Engine) step(r *ruleState, f *state.Frame, step *rule.Step, w why) (wai
 	case rule.StepPutBack:
 		e.putBack(r, f, step, w)
 	case rule.StepAction:
+		if step.Into != "" {
+			return e.askAndWait(r, f, step, w)
+		}
 		e.askAll(step, f.Member(), w)
 	case rule.StepPlay:
 		e.play(step, f.Member(), w)

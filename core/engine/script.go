@@ -162,7 +162,7 @@ func (e *Engine) doAsked(a *script.Asked, by string, w why) {
 			e.set(s, &rule.Step{}, a.Value, by, w)
 		}
 	case script.Ask:
-		e.ask(a.Device, a.Name, a.Given, false, w)
+		e.ask(a.Device, a.Name, a.Given, false, "", w)
 	case script.Apply:
 		e.plainStep(&rule.Step{Kind: rule.StepScene, Scene: a.Name}, by, w)
 	case script.Start:

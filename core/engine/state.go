@@ -225,7 +225,7 @@ func (e *Engine) Capture(devices []string) []light.Target {
 		slots := e.byDevice[id]
 		for i := range slots {
 			s := &slots[i]
-			if s.property.Setting != nil || !e.counts(s) {
+			if s.property.Setting != nil || !e.counts(s) || e.aside(s) {
 				continue
 			}
 			value := s.state.Stack.Effective()

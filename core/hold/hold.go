@@ -82,6 +82,12 @@ func (s *Stack) Write(base Base) (suspended int) {
 	if !base.ByHand {
 		return 0
 	}
+	return s.Suspend()
+}
+
+// Suspend ends what hands keep, and suspends the holds of rules and overlays that are not firm until their owners end; it
+// returns how many it suspended.
+func (s *Stack) Suspend() (suspended int) {
 	s.Holds = slices.DeleteFunc(s.Holds, func(h Hold) bool { return h.Level == Hand && !h.firm() })
 	for i := range s.Holds {
 		h := &s.Holds[i]

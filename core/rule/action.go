@@ -11,6 +11,15 @@ import (
 
 // action checks what a device is asked for, and what goes with it.
 func (c *checker) action(path string, s *Step) {
+	switch {
+	case s.Into != "" && s.Group != "":
+		c.say(path+"/into", "One answer goes into a variable: ask one device.")
+	case s.Into != "" && c.schedule:
+		c.say(path+"/into", "A schedule does not wait for an answer: let it run a rule that does.")
+	case s.Into == "" && len(s.Else) > 0:
+		c.say(path+"/else", "What is done otherwise goes with an answer that is waited for.")
+	}
+	c.into(path, s)
 	devices := []string{s.Device}
 	if s.Group != "" {
 		if !c.set(path, s.Group) {
@@ -37,6 +46,9 @@ func (c *checker) action(path string, s *Step) {
 
 // asked checks what goes with an action of a device.
 func (c *checker) asked(path string, s *Step, a *thing.Action) {
+	if s.Into != "" && !a.Answers {
+		c.say(path+"/into", "“%s” answers nothing.", a.Title)
+	}
 	for i := range a.Inputs {
 		if _, there := s.Input[a.Inputs[i].Name]; a.Inputs[i].Required && !there {
 			c.say(path+"/input/"+a.Inputs[i].Name, "%s is needed.", a.Inputs[i].Title)

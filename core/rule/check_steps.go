@@ -112,12 +112,12 @@ func (c *checker) step(path string, s *Step, lasts bool) {
 		c.texts(path, s)
 		c.steps(path+"/else", s.Else, lasts)
 	default:
-		c.single(path, s)
+		c.single(path, s, lasts)
 	}
 }
 
 // single checks a step that holds no others.
-func (c *checker) single(path string, s *Step) {
+func (c *checker) single(path string, s *Step, lasts bool) {
 	switch s.Kind {
 	case StepRemember, StepPutBack:
 		if s.Scene != "" {
@@ -129,6 +129,7 @@ func (c *checker) single(path string, s *Step) {
 		}
 	case StepAction:
 		c.action(path, s)
+		c.steps(path+"/else", s.Else, lasts)
 	case StepPlay:
 		c.play(path, s)
 		c.texts(path, s)

@@ -24,7 +24,7 @@ var stepFields = map[StepKind][]string{
 	StepOneOf:    {"branches"},
 	StepRemember: {"device", "group", "scene"},
 	StepPutBack:  {"device", "group", "scene", "fadeSeconds", "formulas"},
-	StepAction:   {"device", "group", "action", "input", "unattended"},
+	StepAction:   {"device", "group", "action", "input", "unattended", "into", "pick", "else"},
 	StepPlay:     {"device", "group", "text"},
 	StepScene:    {"scene"},
 	StepSequence: {"sequence"},

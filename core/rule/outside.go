@@ -70,6 +70,11 @@ func (c *checker) outside(path string, s *Step) {
 			c.say(path+"/program", "Only the name of a file in the programs folder.")
 		}
 	}
+	c.into(path, s)
+}
+
+// into checks where an answer goes, and which part of it.
+func (c *checker) into(path string, s *Step) {
 	if s.Into != "" {
 		if p := c.lookup.Property(OwnDevice, s.Into); p == nil || !p.Writable {
 			c.say(path+"/into", "This variable no longer exists, or is computed.")

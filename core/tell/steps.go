@@ -54,7 +54,7 @@ func otherwise(kind rule.StepKind) string {
 		return "when that time is over"
 	case kind == rule.StepQuestion:
 		return "if nobody answers"
-	case rule.MayFail(kind):
+	case rule.MayFail(kind) || kind == rule.StepAction:
 		return "if that fails"
 	case kind == rule.StepSet:
 		return "if it does not follow"
@@ -108,7 +108,7 @@ func (t *teller) words(s *rule.Step) string {
 	case rule.StepPutBack:
 		return "put " + t.about(s) + " back as remembered"
 	case rule.StepAction:
-		return "ask " + t.about(s) + " to " + s.Action + t.given(s)
+		return "ask " + t.about(s) + " to " + s.Action + t.given(s) + t.into(s)
 	case rule.StepPlay:
 		return "play “" + t.expression(s.Text) + "” on " + t.about(s)
 	case rule.StepScene:

@@ -15,6 +15,8 @@ type Action struct {
 	Role  Role   `json:"role,omitempty"`
 	// Inputs are what it can be given, those first that it must be given.
 	Inputs []Input `json:"inputs,omitempty" doc:"What it can be given, those first that it must be given."`
+	// Answers says that the device answers with something.
+	Answers bool `json:"answers,omitempty" doc:"The device answers it with something, which the journal tells, and which a rule can take into a variable."`
 	// Single says that its only input is sent by itself, and not as a member of an object.
 	Single bool `json:"single,omitempty" doc:"Its only input is sent by itself, not as a member of an object."`
 }
@@ -89,16 +91,33 @@ func (a *Action) Check(given Inputs) error {
 	return nil
 }
 
-// Payload is what is sent with an action where its form spells out nothing (W3C Thing Description 1.1 §5.3.1.4,
-// input): nil when it is given nothing.
-func (a *Action) Payload(given Inputs) any {
-	if len(given) == 0 {
-		return nil
+// Payload is what is sent with an action where its form spells out nothing (W3C Thing Description 1.1 §5.3.1.4, input), with
+// options as the maker writes them: nil when it is given nothing.
+func (m *Model) Payload(action string, given Inputs) (any, error) {
+	a := m.Description.Action(action)
+	if a == nil || len(given) == 0 {
+		return nil, nil
+	}
+	fields := map[string]any{}
+	for name, v := range given {
+		in := a.Input(name)
+		if in == nil {
+			return nil, &InvalidValueError{Property: a.Title, Reason: "takes no " + name}
+		}
+		fields[name] = v
+		if in.Type == TypeOption {
+			native := m.Natives["actions/"+action+"/"+name]
+			said, err := Native{Codes: native.Codes, Numeric: native.Numeric}.Write(&in.Property, v)
+			if err != nil {
+				return nil, err
+			}
+			fields[name] = said[whole]
+		}
 	}
 	if a.Single {
-		return given[a.Inputs[0].Name]
+		return fields[a.Inputs[0].Name], nil
 	}
-	return given
+	return fields, nil
 }
 
 // Read takes what an action is given from JSON: an object with the inputs, or the single one by itself.

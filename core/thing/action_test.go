@@ -77,6 +77,10 @@ func TestADescribedActionIsReadAgainAsItWas(t *testing.T) {
 			assert.Equal(t, []any{was.Name, was.Type, was.Required, was.Maximum}, []any{in.Name, in.Type, in.Required, in.Maximum})
 		}
 	}
-	assert.Equal(t, thing.Number(4), read.Model.Description.Action("seek").Payload(thing.Inputs{thing.SingleInput: thing.Number(4)}))
-	assert.Nil(t, read.Model.Description.Action("seek").Payload(nil))
+	sent, err := read.Model.Payload("seek", thing.Inputs{thing.SingleInput: thing.Number(4)})
+	require.NoError(t, err)
+	assert.Equal(t, thing.Number(4), sent)
+	sent, err = read.Model.Payload("seek", nil)
+	require.NoError(t, err)
+	assert.Nil(t, sent)
 }

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"unicode/utf8"
 )
 
 // Type is the data type of a property, action input or event.
@@ -27,17 +28,20 @@ type Ref struct {
 
 // Property is a piece of state of a device.
 type Property struct {
-	Name       string   `json:"name" doc:"Key of the property in its profile."`
-	Title      string   `json:"title"`
-	Role       Role     `json:"role,omitempty" doc:"What the property means, whatever the maker."`
-	Type       Type     `json:"type" enum:"boolean,number,option,text,color"`
-	Unit       Unit     `json:"unit,omitempty" doc:"Canonical unit."`
-	Minimum    float64  `json:"minimum"`
-	Maximum    float64  `json:"maximum" doc:"No limits where minimum and maximum are equal."`
-	Resolution float64  `json:"resolution" doc:"Smallest difference that counts."`
-	Writable   bool     `json:"writable"`
-	Options    []string `json:"options,omitempty"`
-	Words      []string `json:"words,omitempty" doc:"Words for false and true of a boolean."`
+	Name       string  `json:"name" doc:"Key of the property in its profile."`
+	Title      string  `json:"title"`
+	Role       Role    `json:"role,omitempty" doc:"What the property means, whatever the maker."`
+	Type       Type    `json:"type" enum:"boolean,number,option,text,color"`
+	Unit       Unit    `json:"unit,omitempty" doc:"Canonical unit."`
+	Minimum    float64 `json:"minimum"`
+	Maximum    float64 `json:"maximum" doc:"No limits where minimum and maximum are equal."`
+	Resolution float64 `json:"resolution" doc:"Smallest difference that counts."`
+	Writable   bool    `json:"writable"`
+	// Whole says that a number has no fraction, and MaxLength how many characters a text may have, 0 for any number.
+	Whole     bool     `json:"whole,omitempty" doc:"The number has no fraction."`
+	MaxLength int      `json:"maxLength,omitempty" doc:"How many characters a text may have; absent for any number."`
+	Options   []string `json:"options,omitempty"`
+	Words     []string `json:"words,omitempty" doc:"Words for false and true of a boolean."`
 	// Titles are the names of options, by option, where they are not their own.
 	Titles map[string]string `json:"titles,omitempty" doc:"Names of options, where they are not their own."`
 	// Own says that the hub itself keeps it: it is at once what it is set to.
@@ -51,6 +55,8 @@ type Property struct {
 	Setting *Setting `json:"setting,omitempty" doc:"It sets the device up."`
 	Cover   *Cover   `json:"cover,omitempty" doc:"It is a shutter's position, computed by the hub."`
 	Only    *Only    `json:"only,omitempty" doc:"It counts only while another property has a value."`
+	// Excludes are the properties of the device that are not in effect while this one is, such as a white of a color.
+	Excludes []string `json:"excludes,omitempty" doc:"Properties that are not in effect while this one is: setting the one ends the other."`
 }
 
 // Limited reports whether the property has a minimum and a maximum.
@@ -155,6 +161,9 @@ func (p *Property) Check(v Value) error {
 		if p.Limited() && (v.Number < p.Minimum || v.Number > p.Maximum) {
 			return fail("must be from %g to %g%s", p.Minimum, p.Maximum, spaced(p.Unit))
 		}
+		if p.Whole && v.Number != math.Trunc(v.Number) {
+			return fail("must be a whole number")
+		}
 	case TypeOption:
 		if v.Kind != KindText || !slices.Contains(p.Options, v.Text) {
 			return fail("must be one of %s", strings.Join(p.optionTitles(), ", "))
@@ -162,6 +171,9 @@ func (p *Property) Check(v Value) error {
 	case TypeText:
 		if v.Kind != KindText {
 			return fail("must be a text")
+		}
+		if p.MaxLength > 0 && utf8.RuneCountInString(v.Text) > p.MaxLength {
+			return fail("must have %d characters at most", p.MaxLength)
 		}
 	case TypeColor:
 		// The chromaticity triangle lies in x + y ≤ 1, y > 0 (ISO/CIE 11664-3).

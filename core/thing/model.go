@@ -56,7 +56,7 @@ type Native struct {
 	Factor float64 `json:"factor,omitempty"`
 	// Inverse divided by the maker's number gives the canonical one (mired: 1,000,000).
 	Inverse float64 `json:"inverse,omitempty"`
-	// Numeric says that the maker writes yes and no as 1 and 0.
+	// Numeric says that the maker writes yes and no as 1 and 0, and options as the numbers that they are.
 	Numeric bool `json:"numeric,omitempty"`
 	// Words are the maker's words for no and yes, where it writes them; where it has several for
 	// one, parted by |, the first is sent.
@@ -83,6 +83,7 @@ type affordanceDocument struct {
 	Setting    *Setting `json:"amvek:setting"`
 	Cover      *Cover   `json:"amvek:cover"`
 	Only       *Only    `json:"amvek:only"`
+	Excludes   []string `json:"amvek:excludes"`
 	Native     *Native  `json:"amvek:native"`
 	Forms      []Form   `json:"forms"`
 	Signal     *Signal  `json:"amvek:signal"`
@@ -222,6 +223,26 @@ func (r *modelReader) affordances(m *Model, doc *modelDocument) {
 		r.checkForms("/actions/"+escape.Replace(name), a.Forms)
 	}
 	r.checkCovers(&m.Description)
+	r.checkExcludes(&m.Description)
+}
+
+// checkExcludes checks which properties exclude each other, which goes both ways.
+func (r *modelReader) checkExcludes(d *Description) {
+	escape := strings.NewReplacer("~", "~0", "/", "~1")
+	for i := range d.Properties {
+		p := &d.Properties[i]
+		for _, name := range p.Excludes {
+			other := d.Property(name)
+			switch {
+			case other == nil || other == p:
+				r.say("/properties/"+escape.Replace(p.Name)+"/amvek:excludes", "There is no other property %q.", name)
+			case !p.Writable || !other.Writable:
+				r.say("/properties/"+escape.Replace(p.Name)+"/amvek:excludes", "Only what can be set excludes each other.")
+			case !slices.Contains(other.Excludes, p.Name):
+				other.Excludes = append(other.Excludes, p.Name)
+			}
+		}
+	}
 }
 
 // inputs reads what an action can be given.
@@ -281,7 +302,7 @@ func (a affordanceDocument) property(name string) (Property, Native, error) {
 		Name: name, Title: a.titleOr(name), Role: a.Role, Unit: a.Unit,
 		Minimum: a.Minimum, Maximum: a.Maximum, Resolution: a.Resolution,
 		Writable: !a.ReadOnly, Options: a.Enum, Help: a.Help, Assumed: a.Assumed,
-		Setting: a.Setting, Cover: a.Cover, Only: a.Only,
+		Setting: a.Setting, Cover: a.Cover, Only: a.Only, Excludes: slices.Clone(a.Excludes),
 	}
 	if p.Resolution == 0 {
 		p.Resolution = meaning.Resolution
@@ -391,6 +412,9 @@ func (n Native) convert(p *Property, raw any) (Value, error) {
 		return Value{}, wrong("a pair of x and y")
 	default:
 		s, ok := raw.(string)
+		if number, is := raw.(float64); is && n.Numeric {
+			s, ok = strconv.FormatFloat(number, 'f', -1, 64), true
+		}
 		if !ok {
 			return Value{}, wrong("a text")
 		}
@@ -460,6 +484,9 @@ func (n Native) Write(p *Property, v Value) (map[string]any, error) {
 		set(fields, n.Field, []float64{v.Number, v.Second})
 	default:
 		set(fields, n.Field, n.code(v.Text))
+		if number, err := strconv.ParseFloat(n.code(v.Text), 64); n.Numeric && err == nil {
+			set(fields, n.Field, number)
+		}
 	}
 	return fields, nil
 }

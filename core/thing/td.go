@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"maps"
+	"net/url"
 	"slices"
 	"strings"
 )
@@ -19,10 +20,13 @@ type Unreachable struct {
 
 // Security is how a Thing wants to be asked (W3C Thing Description 1.1 §5.3.3).
 type Security struct {
-	// Scheme is nosec, basic, bearer or apikey.
+	// Scheme is nosec, basic, digest, bearer, apikey or oauth2.
 	Scheme string
 	// In and Name say where an API key stands: header or query, and its name.
 	In, Name string
+	// Flow of oauth2 is client, by which the hub gets a token at Token for its id and secret (RFC 6749 §4.4), for the Scopes.
+	Flow, Token string
+	Scopes      string
 }
 
 // Described is a device as its own Thing Description tells of it.
@@ -62,6 +66,10 @@ type securityDocument struct {
 	Scheme string `json:"scheme"`
 	In     string `json:"in"`
 	Name   string `json:"name"`
+	Flow   string `json:"flow"`
+	Token  string `json:"token"`
+	// Scopes is one or a list of them.
+	Scopes any `json:"scopes"`
 }
 
 type interactionElement struct {
@@ -73,6 +81,7 @@ type interactionElement struct {
 	Forms     []securedForm   `json:"forms"`
 	Data      *schemaDocument `json:"data"`
 	Input     *schemaDocument `json:"input"`
+	Output    *schemaDocument `json:"output"`
 }
 
 // securedForm is a form that may want other security than its thing (§5.3.4.2).
@@ -89,6 +98,7 @@ type schemaDocument struct {
 	Minimum    *float64                  `json:"minimum"`
 	Maximum    *float64                  `json:"maximum"`
 	Multiple   float64                   `json:"multipleOf"`
+	MaxLength  int                       `json:"maxLength"`
 	Enum       []any                     `json:"enum"`
 	Properties map[string]schemaDocument `json:"properties"`
 	Required   []string                  `json:"required"`
@@ -181,12 +191,11 @@ func first(a, b string) string {
 	return b
 }
 
-// security resolves the names of security definitions; the problem says why none can be used.
-func (doc *thingDocument) security(names any) (Security, string) {
-	var list []string
-	switch n := names.(type) {
+// textsOf returns what may be one text or a list of them.
+func textsOf(one any) (list []string) {
+	switch n := one.(type) {
 	case string:
-		list = []string{n}
+		return []string{n}
 	case []any:
 		for _, x := range n {
 			if s, ok := x.(string); ok {
@@ -194,6 +203,12 @@ func (doc *thingDocument) security(names any) (Security, string) {
 			}
 		}
 	}
+	return list
+}
+
+// security resolves the names of security definitions; the problem says why none can be used.
+func (doc *thingDocument) security(names any) (Security, string) {
+	list := textsOf(names)
 	if len(list) == 0 {
 		return Security{Scheme: "nosec"}, ""
 	}
@@ -204,10 +219,17 @@ func (doc *thingDocument) security(names any) (Security, string) {
 	if !there {
 		return Security{}, fmt.Sprintf("its security %q is not defined", list[0])
 	}
-	s := Security(definition)
+	s := Security{Scheme: definition.Scheme, In: definition.In, Name: definition.Name, Flow: definition.Flow, Token: definition.Token, Scopes: strings.Join(textsOf(definition.Scopes), " ")}
 	switch {
-	case s.Scheme == "nosec" || s.Scheme == "basic" || s.Scheme == "bearer":
+	case s.Scheme == "nosec" || s.Scheme == "basic" || s.Scheme == "digest" || s.Scheme == "bearer":
 		return s, ""
+	case s.Scheme == "oauth2" && (s.Flow == "client" || s.Flow == "client_credentials"):
+		if at, err := url.Parse(s.Token); err != nil || (at.Scheme != "https" && at.Scheme != "http") || at.Host == "" {
+			return Security{}, "it does not say where a token is got"
+		}
+		return s, ""
+	case s.Scheme == "oauth2":
+		return Security{}, fmt.Sprintf("the flow %q of its security is not supported, only client", s.Flow)
 	case s.Scheme == "apikey" && s.Name != "" && (s.In == "header" || s.In == "query" || s.In == ""):
 		return s, ""
 	}

@@ -3,8 +3,10 @@ package thing
 import (
 	"fmt"
 	"maps"
+	"math"
 	"net/url"
 	"slices"
+	"strconv"
 	"strings"
 )
 
@@ -110,18 +112,9 @@ func (t *describer) properties() {
 			forms = writing(forms)
 		}
 		if a.kind() == "object" && a.Role != RoleColor {
-			// The single values in an object are properties of their own, read out of it.
-			for _, member := range slices.Sorted(maps.Keys(a.Properties)) {
-				p, ok := a.Properties[member].property(name+"/"+member, first(a.Title, name)+" "+member, false, "")
-				if !ok {
-					continue
-				}
-				model.Description.Properties = append(model.Description.Properties, p)
-				model.Natives[p.Name] = Native{Field: "/" + strings.NewReplacer("~", "~0", "/", "~1").Replace(member)}
-				model.Forms["properties/"+p.Name] = forms
-			}
-			if len(a.Properties) == 0 {
-				t.cannot(name, "it is an object of unknown make")
+			t.members(name, first(a.Title, name), "", a.schemaDocument, forms, 0)
+			if writable && len(a.Properties) > 0 {
+				t.cannot(name, "it is an object: its parts can be read, and not written")
 			}
 			continue
 		}
@@ -132,12 +125,56 @@ func (t *describer) properties() {
 		}
 		p.Assumed = a.WriteOnly
 		model.Description.Properties = append(model.Description.Properties, p)
-		model.Natives[name] = Native{}
+		model.Natives[name] = a.native("")
 		if a.Native != nil {
 			model.Natives[name] = *a.Native
 		}
 		model.Forms["properties/"+name] = forms
 	}
+}
+
+// deepest is how many objects within each other are read.
+const deepest = 5
+
+// members makes properties of the single values in an object, read out of it, and of those in objects within it.
+func (t *describer) members(name, title, pointer string, object schemaDocument, forms []Form, depth int) {
+	if len(object.Properties) == 0 {
+		t.cannot(name, "it is an object of unknown make")
+	}
+	escape := strings.NewReplacer("~", "~0", "/", "~1")
+	for _, member := range slices.Sorted(maps.Keys(object.Properties)) {
+		inner, path, at := object.Properties[member], name+"/"+member, pointer+"/"+escape.Replace(member)
+		called := title + " " + first(inner.Title, member)
+		if inner.kind() == "object" && depth < deepest {
+			t.members(path, called, at, inner, forms, depth+1)
+			continue
+		}
+		p, ok := inner.property(path, called, false, "")
+		if !ok {
+			t.cannot(path, inner.unusable())
+			continue
+		}
+		t.d.Model.Description.Properties = append(t.d.Model.Description.Properties, p)
+		t.d.Model.Natives[p.Name] = inner.native(at)
+		t.d.Model.Forms["properties/"+p.Name] = forms
+	}
+}
+
+// native says how values of a data schema are written at a place in what the device sends.
+func (s schemaDocument) native(field string) Native {
+	return Native{Field: field, Numeric: len(s.numbers()) > 0}
+}
+
+// numbers are the choices of a data schema that are numbers, as texts; nil where they are not all numbers.
+func (s schemaDocument) numbers() (options []string) {
+	for _, e := range s.Enum {
+		n, is := e.(float64)
+		if !is {
+			return nil
+		}
+		options = append(options, strconv.FormatFloat(n, 'f', -1, 64))
+	}
+	return options
 }
 
 // unusable says why values of a data schema cannot be used.
@@ -189,9 +226,12 @@ func (s schemaDocument) property(name, title string, writable bool, role Role) (
 	case "boolean":
 		p.Type = TypeBoolean
 	case "number", "integer":
-		p.Type = TypeNumber
+		p.Type, p.Whole = TypeNumber, s.Type == "integer"
+		if options := s.numbers(); len(options) > 0 {
+			p.Type, p.Whole, p.Options, p.Resolution, p.Minimum, p.Maximum = TypeOption, false, options, 0, 0, 0
+		}
 	case "string":
-		p.Type = TypeText
+		p.Type, p.MaxLength = TypeText, s.MaxLength
 		for _, e := range s.Enum {
 			if text, ok := e.(string); ok {
 				p.Options = append(p.Options, text)
@@ -218,6 +258,9 @@ func (s schemaDocument) property(name, title string, writable bool, role Role) (
 	if p.Resolution == 0 {
 		p.Resolution = meaning.Resolution
 	}
+	if p.Whole {
+		p.Resolution = max(1, math.Trunc(p.Resolution))
+	}
 	if p.Type == TypeNumber && p.Resolution == 0 {
 		p.Resolution = 0.01
 	}
@@ -235,7 +278,7 @@ func (t *describer) actions() {
 			t.cannot(name, reason)
 			continue
 		}
-		action := Action{Name: name, Title: first(a.Title, name), Role: a.Role}
+		action := Action{Name: name, Title: first(a.Title, name), Role: a.Role, Answers: a.Output != nil}
 		if reason := t.inputs(&action, a.Input); reason != "" {
 			t.cannot(name, reason)
 			continue
@@ -257,7 +300,7 @@ func (t *describer) inputs(action *Action, schema *schemaDocument) string {
 		}
 		action.Single = true
 		action.add(Input{Property: p, Required: true})
-		t.d.Model.Natives["actions/"+action.Name+"/"+SingleInput] = Native{}
+		t.d.Model.Natives["actions/"+action.Name+"/"+SingleInput] = schema.native("")
 		return ""
 	}
 	for _, name := range slices.Sorted(maps.Keys(schema.Properties)) {
@@ -267,9 +310,11 @@ func (t *describer) inputs(action *Action, schema *schemaDocument) string {
 		if !ok && required {
 			return fmt.Sprintf("it needs %s, whose type %q cannot be given", name, part.Type)
 		}
-		if ok { // what is not needed and cannot be given is left out
+		if !ok {
+			t.cannot(action.Name+"/"+name, part.unusable())
+		} else {
 			action.add(Input{Property: p, Required: required})
-			t.d.Model.Natives["actions/"+action.Name+"/"+name] = Native{}
+			t.d.Model.Natives["actions/"+action.Name+"/"+name] = part.native("")
 		}
 	}
 	return ""
@@ -290,6 +335,9 @@ func (t *describer) events() {
 				if text, ok := option.(string); ok {
 					e.Options = append(e.Options, text)
 				}
+			}
+			if a.Data.kind() == "object" || a.Data.kind() == "array" {
+				t.cannot(name+"/data", "that it happens is told, and not what it carries")
 			}
 		}
 		t.d.Model.Description.Events = append(t.d.Model.Description.Events, e)

@@ -88,13 +88,13 @@ func TestWhatCanOnlyBeWrittenIsNeverReadAndAValueWithoutATypeIsWhatItsSchemaSays
 	assert.True(t, code.Writable && code.Assumed, "what is written is never heard back")
 	assert.Nil(t, d.Model.Form("properties/code", thing.OpRead))
 	assert.NotNil(t, d.Model.Form("properties/code", thing.OpWrite))
-	for name, of := range map[string]thing.Type{"level": thing.TypeNumber, "mode": thing.TypeOption, "step": thing.TypeNumber, "parts/on": thing.TypeBoolean} {
+	for name, of := range map[string]thing.Type{"level": thing.TypeNumber, "mode": thing.TypeOption, "step": thing.TypeOption, "parts/on": thing.TypeBoolean} {
 		if p := d.Model.Description.Property(name); assert.NotNil(t, p, name) {
 			assert.Equal(t, of, p.Type, name)
 		}
 	}
 	assert.Equal(t, []thing.Unreachable{
-		{Affordance: "both", Reason: "it does not say which type its values are of"}, {Affordance: "shut", Reason: "it can only be written, and no form writes it"},
+		{Affordance: "both", Reason: "it does not say which type its values are of"}, {Affordance: "parts", Reason: "it is an object: its parts can be read, and not written"}, {Affordance: "shut", Reason: "it can only be written, and no form writes it"},
 	}, d.Unreachable)
 }
 
@@ -140,7 +140,7 @@ func TestAFormMayHaveItsOwnSecurity(t *testing.T) {
 	}{
 		"none":   {"basic", map[string]string{"c": "it wants another key than the rest"}},
 		"bearer": {"bearer", map[string]string{"b": "it wants another key than the rest", "e": "it wants another key than the rest"}},
-		"o":      {"basic", map[string]string{"a": `its security "oauth2" is not supported`, "c": "it wants another key than the rest"}},
+		"o":      {"basic", map[string]string{"a": `the flow "" of its security is not supported, only client`, "c": "it wants another key than the rest"}},
 	} {
 		d := describe(t, `{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"L","security":"`+security+`",`+definitions+forms)
 		reasons := map[string]string{}
@@ -154,9 +154,11 @@ func TestAFormMayHaveItsOwnSecurity(t *testing.T) {
 
 func TestSecurityThatIsNotSupportedMakesAllUnreachable(t *testing.T) {
 	for security, reason := range map[string]string{
-		`"security":"o","securityDefinitions":{"o":{"scheme":"oauth2"}}`: `its security "oauth2" is not supported`,
-		`"security":["a","b"],"securityDefinitions":{}`:                  "several kinds of security",
-		`"security":"x","securityDefinitions":{}`:                        `its security "x" is not defined`,
+		`"security":"o","securityDefinitions":{"o":{"scheme":"oauth2"}}`:                 `the flow "" of its security is not supported`,
+		`"security":"o","securityDefinitions":{"o":{"scheme":"oauth2","flow":"client"}}`: `it does not say where a token is got`,
+		`"security":"p","securityDefinitions":{"p":{"scheme":"psk"}}`:                    `its security "psk" is not supported`,
+		`"security":["a","b"],"securityDefinitions":{}`:                                  "several kinds of security",
+		`"security":"x","securityDefinitions":{}`:                                        `its security "x" is not defined`,
 	} {
 		d := describe(t, `{"@context":"https://www.w3.org/2019/wot/td/v1","title":"L",`+security+`,"properties":{"on":{"type":"boolean","forms":[{"href":"on"}]}}}`)
 		require.Len(t, d.Unreachable, 1)
@@ -206,4 +208,56 @@ func TestRolesAreSuggestedFromNamesAndUnits(t *testing.T) {
 	} {
 		assert.Equal(t, c.role, thing.SuggestRole(c.name, c.unit, c.kind), c.name)
 	}
+}
+
+func TestObjectsWithinObjectsAreReadAndChoicesOfNumbersWritten(t *testing.T) {
+	d := describe(t, `{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"L","properties":{
+		"state":{"type":"object","readOnly":true,"title":"State","properties":{"air":{"type":"object","properties":{"in/out":{"type":"object","properties":{"c":{"type":"number","unit":"celsius"}}}}},"odd":{"type":"array"}},"forms":[{"href":"state"}]},
+		"speed":{"type":"integer","enum":[1,2,4.5],"forms":[{"href":"speed"}]},
+		"count":{"type":"integer","minimum":0,"maximum":9,"forms":[{"href":"count"}]},
+		"label":{"type":"string","maxLength":5,"forms":[{"href":"label"}]}},
+		"actions":{"go":{"input":{"type":"object","required":["at"],"properties":{"at":{"enum":[10,20]},"list":{"type":"array"}}},"output":{"type":"number"},"forms":[{"href":"go"}]}}}`)
+	m := d.Model
+	deep := m.Description.Property("state/air/in/out/c")
+	require.NotNil(t, deep)
+	assert.Equal(t, "State air in/out c", deep.Title)
+	value, err := m.Natives[deep.Name].Read(deep, map[string]any{"air": map[string]any{"in/out": map[string]any{"c": 19.5}}})
+	require.NoError(t, err)
+	assert.Equal(t, thing.Number(19.5), value)
+	assert.Equal(t, []thing.Unreachable{
+		{Affordance: "state/odd", Reason: `values of the type "array" cannot be used`}, {Affordance: "go/list", Reason: `values of the type "array" cannot be used`},
+	}, d.Unreachable, "nothing is left out silently")
+
+	speed := m.Description.Property("speed")
+	assert.Equal(t, []string{"1", "2", "4.5"}, speed.Options)
+	sent, err := m.Natives["speed"].Write(speed, thing.Text("4.5"))
+	require.NoError(t, err)
+	assert.Equal(t, map[string]any{"": 4.5}, sent, "as the number that it is")
+	value, err = m.Natives["speed"].Read(speed, thing.Message(2.0))
+	require.NoError(t, err)
+	assert.Equal(t, thing.Text("2"), value)
+	_, err = m.Natives["speed"].Read(speed, thing.Message(3.0))
+	assert.Error(t, err)
+
+	assert.ErrorContains(t, m.Description.Property("count").Check(thing.Number(2.5)), "whole number")
+	assert.NoError(t, m.Description.Property("count").Check(thing.Number(2)))
+	assert.ErrorContains(t, m.Description.Property("label").Check(thing.Text("sixsix")), "5 characters at most")
+	assert.NoError(t, m.Description.Property("label").Check(thing.Text("fünf!")))
+
+	action := m.Description.Action("go")
+	assert.True(t, action.Answers)
+	payload, err := m.Payload("go", thing.Inputs{"at": thing.Text("20")})
+	require.NoError(t, err)
+	assert.Equal(t, map[string]any{"at": 20.0}, payload)
+}
+
+func TestObjectsWithoutEndAreCutOff(t *testing.T) {
+	schema := `{"type":"number"}`
+	for range 20 {
+		schema = `{"type":"object","properties":{"in":` + schema + `}}`
+	}
+	d := describe(t, `{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"L","properties":{"state":`+strings.TrimSuffix(schema, "}")+`,"readOnly":true,"forms":[{"href":"x"}]}}}`)
+	assert.Empty(t, d.Model.Description.Properties)
+	require.Len(t, d.Unreachable, 1)
+	assert.Equal(t, `values of the type "object" cannot be used`, d.Unreachable[0].Reason)
 }

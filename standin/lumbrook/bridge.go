@@ -263,11 +263,11 @@ func (b *Bridge) change(id string, c Change) error {
 		l.Level = *c.Level
 	}
 	if c.Mired != nil {
-		l.Mired = *c.Mired
+		l.Mired, l.Chroma = *c.Mired, nil // a lamp shows a white or a color, and says which
 	}
 	if c.Chroma != nil {
 		chroma := *c.Chroma
-		l.Chroma = &chroma
+		l.Mired, l.Chroma = 0, &chroma
 	}
 	b.tell(`{"lamp":"` + id + `"}`)
 	return nil

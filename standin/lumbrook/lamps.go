@@ -45,7 +45,7 @@ func millLamps() []*Lamp {
 		case "tune":
 			l.Level, l.Mired = 125, 370
 		case "tint":
-			l.Level, l.Mired, l.Chroma = 180, 370, &[2]float64{0.4575, 0.4099}
+			l.Level, l.Mired = 180, 370
 		}
 		lamps[i] = l
 	}

@@ -2184,6 +2184,8 @@ export interface components {
             version: string;
         };
         Action: {
+            /** @description The device answers it with something, which the journal tells, and which a rule can take into a variable. */
+            answers?: boolean;
             /** @description What it can be given, those first that it must be given. */
             inputs?: components["schemas"]["Input"][];
             name: string;
@@ -3311,8 +3313,15 @@ export interface components {
             computed?: string;
             /** @description It is a shutter's position, computed by the hub. */
             cover?: components["schemas"]["Cover"];
+            /** @description Properties that are not in effect while this one is: setting the one ends the other. */
+            excludes?: string[];
             /** @description What the property changes or means, in a line. */
             help?: string;
+            /**
+             * Format: int64
+             * @description How many characters a text may have; absent for any number.
+             */
+            maxLength?: number;
             /**
              * Format: double
              * @description No limits where minimum and maximum are equal.
@@ -3347,6 +3356,8 @@ export interface components {
             type: "boolean" | "number" | "option" | "text" | "color";
             /** @description Canonical unit. */
             unit?: string;
+            /** @description The number has no fraction. */
+            whole?: boolean;
             /** @description Words for false and true of a boolean. */
             words?: string[];
             writable: boolean;
@@ -3763,8 +3774,15 @@ export interface components {
             computed?: string;
             /** @description It is a shutter's position, computed by the hub. */
             cover?: components["schemas"]["Cover"];
+            /** @description Properties that are not in effect while this one is: setting the one ends the other. */
+            excludes?: string[];
             /** @description What the property changes or means, in a line. */
             help?: string;
+            /**
+             * Format: int64
+             * @description How many characters a text may have; absent for any number.
+             */
+            maxLength?: number;
             /**
              * Format: double
              * @description No limits where minimum and maximum are equal.
@@ -3797,6 +3815,8 @@ export interface components {
             type: "boolean" | "number" | "option" | "text" | "color";
             /** @description Canonical unit. */
             unit?: string;
+            /** @description The number has no fraction. */
+            whole?: boolean;
             /** @description Words for false and true of a boolean. */
             words?: string[];
             writable: boolean;

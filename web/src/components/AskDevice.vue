@@ -1,15 +1,28 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import type { Action, Given } from '@/api/types'
 import { act } from '@/lib/act'
+import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import ActionInputs from './rule/ActionInputs.vue'
 
 /** Asks a device for what it can do. What can be given something opens a line where that is said. */
 const props = defineProps<{ device: string; title: string; actions: Action[] }>()
 const notices = useNotices()
+const home = useHome()
 const open = ref<Action>()
+/** What was asked last here, so that its answer is shown. */
+const askedAt = ref<{ name: string; title: string; at: string }>()
+const SLACK = 2000
+const answer = computed(() => {
+  const last = askedAt.value
+  if (!last) return undefined
+  const since = Date.parse(last.at) - SLACK
+  return home.entries.find(
+    (e) => e.kind === 'replied' && e.device === props.device && e.name === last.name && Date.parse(e.at) >= since,
+  )
+})
 const given = ref<Record<string, Given>>({})
 
 function press(action: Action) {
@@ -24,6 +37,7 @@ const ask = (action: Action) =>
         g.value === undefined || g.value === null ? [] : [[name, g.value]],
       ),
     )
+    askedAt.value = { name: action.name, title: action.title, at: new Date(home.now).toISOString() }
     await act.ask(props.device, action.name, input)
     notices.done(`${props.title} was asked: ${action.title.toLowerCase()}.`)
     open.value = undefined
@@ -44,6 +58,9 @@ const ask = (action: Action) =>
       {{ open.title }}<ActionInputs v-model="given" :action="open" />
       {{ ' ' }}
       <Button size="small" label="Ask" @click="ask(open)" />
+    </p>
+    <p v-if="answer && askedAt" class="given" role="status">
+      <span class="soft">{{ askedAt.title }} was answered with</span> <span class="mono">{{ answer.note }}</span>
     </p>
   </div>
 </template>

@@ -93,10 +93,12 @@ export const elseWords: Partial<Record<Step['kind'], string>> = {
   program: 'if that fails',
   script: 'if that fails',
   set: 'if it does not follow',
+  action: 'if that fails',
 }
 
-/** Whether a step says what is done otherwise: a set does where it waits until it is done. */
-export const hasOtherwise = (s: Step) => elseWords[s.kind] !== undefined && (s.kind !== 'set' || !!s.untilDone)
+/** Whether a step says what is done otherwise: a set does where it waits until it is done, an action where it waits for an answer. */
+export const hasOtherwise = (s: Step) =>
+  elseWords[s.kind] !== undefined && (s.kind !== 'set' || !!s.untilDone) && (s.kind !== 'action' || !!s.into)
 
 export const MEMBER = 'member'
 export const GROUP = 'group:'
@@ -146,6 +148,7 @@ export function takesTime(steps: Step[] | undefined | null): boolean {
       s.kind === 'wait' ||
       s.kind === 'until' ||
       s.untilDone ||
+      (s.kind === 'action' && !!s.into) ||
       ['ramp', 'question', 'web', 'publish', 'program'].includes(s.kind) ||
       takesTime(s.then) ||
       takesTime(s.else) ||

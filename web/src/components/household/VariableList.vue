@@ -118,9 +118,7 @@ const remove = (v: Variable) =>
       <PropertyControl v-else-if="property && state" :device="OWN" :property="property" :state="state" />
       <ReasonLine v-if="state" :state="state" />
       <UsedBy :uses="v.usedBy" />
-      <RouterLink
-        class="link small"
-        :to="{ path: '/history', query: { series: `${OWN}~${v.id}` } }"
+      <RouterLink class="link small" :to="{ path: '/history', query: { series: `${OWN}~${v.id}` } }"
         >Its history</RouterLink
       >
     </article>

@@ -5,6 +5,7 @@ import { join, split } from '@/lib/sentences'
 import { GROUP, setOf } from '@/lib/steps'
 import { useHome } from '@/stores/home'
 import ActionInputs from './ActionInputs.vue'
+import AnswerWords from './AnswerWords.vue'
 import ToldToken from './ToldToken.vue'
 import TokenPicker from './TokenPicker.vue'
 
@@ -47,7 +48,15 @@ const action = computed(() =>
 function ask(value: string) {
   const [about, name] = split(value)
   const group = setOf(about)
-  change({ device: group ? undefined : about, group, action: name, input: undefined })
+  change({
+    device: group ? undefined : about,
+    group,
+    action: name,
+    input: undefined,
+    into: undefined,
+    pick: undefined,
+    else: undefined,
+  })
 }
 
 const players = computed(() => [
@@ -96,5 +105,6 @@ function choose(value: string) {
       worked
       @update:model-value="change({ input: Object.keys($event).length ? $event : undefined })"
     />
+    <AnswerWords v-if="action?.answers && !step.group" v-model="step" />
   </template>
 </template>

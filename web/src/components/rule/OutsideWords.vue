@@ -2,24 +2,17 @@
 import { computed, onMounted, ref } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Step } from '@/api/types'
-import { useHome } from '@/stores/home'
+import AnswerWords from './AnswerWords.vue'
 import DurationToken from './DurationToken.vue'
-import TextToken from './TextToken.vue'
 import ToldToken from './ToldToken.vue'
 import TokenPicker from './TokenPicker.vue'
 
 /** What a step says that reaches beyond the devices: a web address, a message, a program. */
 const step = defineModel<Step>({ required: true })
-const home = useHome()
 const change = (part: Partial<Step>) => (step.value = { ...step.value, ...part })
 
 const USUAL = 10
 const methods = (['GET', 'POST', 'PUT', 'DELETE'] as const).map((value) => ({ value, title: value }))
-const intos = computed(() => [
-  { value: '', title: 'nowhere' },
-  ...home.variables.filter((v) => !v.expression).map((v) => ({ value: v.id, title: v.title })),
-])
-
 const programs = ref<string[]>([])
 onMounted(async () => {
   if (step.value.kind === 'program') programs.value = await ask(api.GET('/api/programs')).catch(() => [])
@@ -111,24 +104,7 @@ const programChoices = computed(() => programs.value.map((value) => ({ value, ti
     />
   </template>
   <template v-if="step.kind !== 'publish'">
-    <span class="soft">, its answer into </span>
-    <TokenPicker
-      :model-value="step.into ?? ''"
-      :choices="intos"
-      label="Where the answer goes"
-      @update:model-value="change({ into: $event || undefined, pick: $event ? step.pick : undefined })"
-    />
-    <template v-if="step.into">
-      {{ ' ' }}
-      <TextToken
-        :model-value="step.pick"
-        label="Part of the answer"
-        empty="as a whole"
-        :maximum="200"
-        help="Of an answer in JSON one part, such as /main/temp."
-        @update:model-value="change({ pick: $event || undefined })"
-      />
-    </template>
+    <AnswerWords v-model="step" />
     <span class="soft">, </span>
     <DurationToken
       :model-value="step.limitSeconds ?? USUAL"
