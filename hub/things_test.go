@@ -41,7 +41,9 @@ func TestAKeyForADescribedDeviceLeavesThoseOfOthers(t *testing.T) {
 			"security":"t","securityDefinitions":{"t":{"scheme":"bearer"}},"properties":{"v":{"type":"number","forms":[{"href":"/v"}]}}}`)
 		_, err := h.AddThing(t.Context(), document, "")
 		require.NoError(t, err)
-		require.Eventually(t, func() bool { return h.UnlockThing(t.Context(), id, "", "guess") != nil && !strings.Contains(h.UnlockThing(t.Context(), id, "", "guess").Error(), "no description") }, 20*time.Second, time.Millisecond)
+		require.Eventually(t, func() bool {
+			return h.UnlockThing(t.Context(), id, "", "guess") != nil && !strings.Contains(h.UnlockThing(t.Context(), id, "", "guess").Error(), "no description")
+		}, 20*time.Second, time.Millisecond)
 	}
 	kept := func() string {
 		all, err := s.Secret(t.Context(), "connection/"+hub.ThingsID)

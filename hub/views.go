@@ -102,6 +102,9 @@ func (h *Hub) propertyView(ref thing.Ref, st state.PropertyState) PropertyView {
 	if !p.Writable {
 		return v
 	}
+	if h.engine.Aside(ref) {
+		v.Text = "not in use" // another that it excludes is: a color, say, and not this white
+	}
 	v.Target, v.TargetText = st.Target, p.Say(st.Target)
 	top := st.Stack.Top()
 	var base, suspended []Holder

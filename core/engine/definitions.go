@@ -63,14 +63,21 @@ func (e *Engine) Plays(device, group string) bool {
 	return d != nil && d.Description.Plays() != nil
 }
 
-// Members returns the properties of a set's devices that have a role, in the order of the set. On and off go
-// together with brightness: where a member has the one only, it stands for the other.
+// Members returns the properties of a set's devices that have a role, in the order of the set. On and off go together with
+// brightness: where a member has the one only, it stands for the other. In a room, on a floor or by a label, where there are
+// also devices that nobody put together, what only switches does so for brightness only where nothing dims.
 func (e *Engine) Members(group, role string) []thing.Ref {
-	var refs []thing.Ref
+	var refs, exact []thing.Ref
 	for _, id := range e.Devices(group) {
 		if s := e.byRole(id, thing.Role(role)); s != nil {
 			refs = append(refs, s.ref)
+			if s.property.Role == thing.Role(role) {
+				exact = append(exact, s.ref)
+			}
 		}
+	}
+	if e.groups[group] == nil && thing.Role(role) == thing.RoleBrightness && len(exact) > 0 {
+		return exact
 	}
 	return refs
 }

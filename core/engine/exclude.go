@@ -91,3 +91,9 @@ func (e *Engine) supplants(s *slot, v thing.Value) bool {
 	}
 	return true
 }
+
+// Aside reports whether a property is not in effect, since another that it excludes is.
+func (e *Engine) Aside(ref thing.Ref) bool {
+	s := e.at(ref)
+	return s != nil && e.aside(s)
+}

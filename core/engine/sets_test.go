@@ -49,6 +49,21 @@ func TestARoomAFloorOrALabelStandsWhereADeviceMay(t *testing.T) {
 	}
 }
 
+// In a room there are also devices that nobody put together: brightness is of what dims, on and off of all.
+func TestInARoomBrightnessIsOfWhatDims(t *testing.T) {
+	b := twoRooms(t)
+	b.place("kettle", "hall", thing.Description{Properties: []thing.Property{{Name: "on", Title: "Power", Role: thing.RolePower, Type: thing.TypeBoolean, Writable: true}}})
+	b.report("kettle", "on", thing.Boolean(false))
+	b.rule("r", rule.Rule{When: press, Provided: &rule.Condition{Group: "hall", Which: rule.AllOf, Property: "brightness", Comparison: rule.Below, Value: thing.Number(10)}, Do: []rule.Step{
+		{Kind: rule.StepSet, Group: "hall", Property: "brightness", Value: thing.Number(40)},
+		{Kind: rule.StepSet, Group: "hall", Property: "power", Value: thing.Boolean(true)},
+	}})
+	view, _ := b.engine.RuleView("r")
+	assert.Empty(t, view.Problems)
+	b.do(dialed())
+	assert.Equal(t, []string{"lamp 40", "kettle 1", "lamp 100"}, b.sent())
+}
+
 func TestARuleAboutAFloorFollowsWhatComesAndGoes(t *testing.T) {
 	b := twoRooms(t)
 	b.rule("r", rule.Rule{Whenever: &rule.Condition{Group: "floor:Upstairs", Which: rule.AnyOf, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)},

@@ -271,9 +271,9 @@ func moment(d *almanac.Daily) string {
 
 // eventNow says which event of a calendar is on.
 func (t *teller) eventNow(e *rule.EventNow) string {
-	what := "an event"
+	what := "a calendar event"
 	if e.WholeDays {
-		what = "a whole-day event"
+		what = "a whole-day calendar event"
 	}
 	if e.Words != "" {
 		what += " with “" + e.Words + "”"
@@ -283,7 +283,7 @@ func (t *teller) eventNow(e *rule.EventNow) string {
 
 // entry says when an entry of a calendar counts.
 func (t *teller) entry(g *rule.Trigger) string {
-	text := "an event of " + t.title(g.Calendar)
+	text := "a calendar event of " + t.title(g.Calendar)
 	if g.Words != "" {
 		text += " with “" + g.Words + "”"
 	}

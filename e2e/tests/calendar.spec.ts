@@ -30,7 +30,7 @@ test('an entry in the family diary starts a rule, and a calendar that fails says
   const editor = page.getByRole('main')
   await pick(page, /^Kind of rule/, 'When')
   await editor.getByRole('button', { name: 'Choose what starts it' }).click()
-  await pick(page, /^What starts it/, 'an event of a calendar')
+  await pick(page, /^What starts it/, 'a calendar event')
   await pick(page, /^Calendar: /, 'Family diary')
   const words = page.getByRole('textbox', { name: 'Words in its title' })
   await open(editor.getByRole('button', { name: /^Words in its title/ }), words)

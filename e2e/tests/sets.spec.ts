@@ -33,7 +33,7 @@ test.describe('in the demo home', () => {
     await editor.getByRole('button', { name: 'Choose what starts it' }).click()
     await pick(page, /^What starts it/, 'any on Upper: motion')
     await editor.getByRole('button', { name: 'Add what it needs to begin' }).click()
-    await pick(page, /^Device and property/, 'an event of a calendar')
+    await pick(page, /^Device and property/, 'a calendar event')
     const words = page.getByRole('textbox', { name: 'Words in its title' })
     await open(editor.getByRole('button', { name: /^Words in its title/ }), words)
     await words.fill('film')

@@ -19,6 +19,7 @@ const notices = useNotices()
 const state = computed(() => home.state(OWN, MODE))
 const modes = computed(() => home.modes?.modes ?? [])
 const uses = (id: string) => home.modes?.uses[id] ?? []
+const often = (times: number) => `used ${['', 'once', 'twice'][times] ?? `${times} times`}`
 const title = ref('')
 
 const set = (id: string) => notices.attempt(() => act.write(OWN, MODE, id))
@@ -100,7 +101,7 @@ async function add() {
               .map((u) => u.title)
               .join(', ')
           "
-          >used {{ uses(m.id).length === 1 ? 'once' : `${uses(m.id).length} times` }}</span
+          >{{ often(uses(m.id).length) }}</span
         >
         <button
           v-if="removing !== m.id && modes.length > 2"

@@ -54,7 +54,7 @@ const property = computed(() =>
 )
 const choices = computed(() => [
   { value: WINDOW, title: 'the time', group: 'Other' },
-  { value: EVENT, title: 'an event of a calendar', group: 'Other' },
+  { value: EVENT, title: 'a calendar event', group: 'Other' },
   { value: EXPRESSION, title: 'a formula', group: 'Other' },
   ...setChoices(home.sets, home.everything, () => true).map((c) => ({
     ...c,

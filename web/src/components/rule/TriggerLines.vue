@@ -30,7 +30,7 @@ type Kind = NonNullable<Trigger['kind']>
 const KIND = 'kind'
 const kinds: { value: Kind; title: string }[] = [
   { value: 'time', title: 'a time of day' },
-  { value: 'entry', title: 'an event of a calendar' },
+  { value: 'entry', title: 'a calendar event' },
   { value: 'phrase', title: 'a phrase is said or typed' },
   { value: 'call', title: 'another program calls' },
   { value: 'start', title: 'the hub starts' },
