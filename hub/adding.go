@@ -51,7 +51,7 @@ func (h *Hub) propose(adding []Adding) ([]Proposal, error) {
 			if room := h.definitions.rooms[a.Room].doc; room != nil {
 				of.Room = room.Title
 			}
-			title = home.ProposeName(h.definitions.home.doc.NamePattern, of, func(name string) bool { return slices.Contains(names, name) })
+			title = home.ProposeName(h.house().NamePattern, of, func(name string) bool { return slices.Contains(names, name) })
 		}
 		proposal := Proposal{Hardware: a.Hardware, Title: title}
 		if near, ok := home.NearDuplicate(title, names); ok {

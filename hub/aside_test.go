@@ -187,3 +187,25 @@ func TestWhatIsSavedCanBeLoaded(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, rules)
 }
+
+// Also what the home itself is may be damaged: everything else goes on.
+func TestADamagedHomeIsSetAsideAndAllElseGoesOn(t *testing.T) {
+	b := newBench(t)
+	b.damage(`UPDATE definitions SET document = '{"title":' WHERE kind = 'home'`)
+	require.Len(t, b.asides(), 1)
+	_, err := b.hub.Day(b.ctx)
+	require.NoError(t, err)
+	view, err := b.hub.Home(b.ctx)
+	require.NoError(t, err)
+	assert.Equal(t, "UTC", view.Zone)
+	_, err = b.hub.Add(b.ctx, []hub.Adding{{Connection: hub.GatewaysID, Hardware: "hw-new", Title: "New"}})
+	assert.Error(t, err, "it has no profile")
+	ids, err := b.hub.Propose(b.ctx, []hub.Adding{{Connection: hub.GatewaysID, Hardware: "hw-lamp"}})
+	require.NoError(t, err)
+	assert.NotEmpty(t, ids)
+	require.NoError(t, b.hub.MendFrom(b.ctx, hub.DefinitionHome, hub.HomeID, 1))
+	assert.Empty(t, b.asides())
+	view, err = b.hub.Home(b.ctx)
+	require.NoError(t, err)
+	assert.Equal(t, "Mill", view.Title)
+}

@@ -54,7 +54,7 @@ func (c *Connection) Check() error {
 		return errors.New("title: a connection needs a name")
 	}
 	if c.Address != "" {
-		if _, _, err := net.SplitHostPort(c.Address); err != nil {
+		if host, _, err := net.SplitHostPort(c.Address); err != nil || strings.ContainsAny(host, "@/?# ") {
 			return fmt.Errorf("address: %q is not host and port, such as 192.168.1.20:80", c.Address)
 		}
 	}

@@ -73,6 +73,14 @@ func newDefinitions() definitions {
 	}
 }
 
+// house returns the home as it is, or where its document cannot be read one that stands in for it meanwhile. It runs in the loop.
+func (h *Hub) house() *home.Home {
+	if h.definitions.home.doc != nil {
+		return h.definitions.home.doc
+	}
+	return &home.Home{Title: "Home", Zone: "UTC", NamePattern: "{room} {what}"}
+}
+
 func (d *definitions) device(id string) *home.Device { return d.devices[id].doc }
 
 // NewID returns an id that no other definition has, beginning with the kind for readers of logs.

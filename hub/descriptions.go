@@ -94,14 +94,18 @@ func (h *Hub) ReadThing(ctx context.Context, id string) (ThingCheck, error) {
 	case doc.Source == "":
 		return ThingCheck{}, Invalid("id", "This description was not read at an address.")
 	}
-	text, err := webthing.Fetch(ctx, doc.Source)
+	source, err := h.reveal(ctx, doc.Source)
 	if err != nil {
 		return ThingCheck{}, &ConflictError{connect.Sentence(err)}
 	}
-	if check := h.CheckThing(string(text), doc.Source); len(check.Problems) == 0 && check.ID != doc.Hardware {
+	text, err := webthing.Fetch(ctx, source)
+	if err != nil {
+		return ThingCheck{}, &ConflictError{connect.Sentence(err)}
+	}
+	if check := h.CheckThing(string(text), source); len(check.Problems) == 0 && check.ID != doc.Hardware {
 		return check, &ConflictError{fmt.Sprintf("Another device is described there now: %s, %s.", check.Title, check.ID)}
 	}
-	return h.AddThing(ctx, string(text), doc.Source)
+	return h.AddThing(ctx, string(text), source)
 }
 
 // saveThing takes a device whose description is derived from a profile.

@@ -1,9 +1,14 @@
 package hub
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
+	"regexp"
+	"slices"
+	"strings"
 
 	"amvek/core/address"
 	"amvek/core/home"
@@ -31,12 +36,78 @@ func addressesOf(doc any, f func(path, address string) string) {
 	switch doc := doc.(type) {
 	case *home.Calendar:
 		put("address", &doc.Address)
+	case *ThingDocument:
+		put("source", &doc.Source)
+		if strings.HasPrefix(doc.Place, "http") {
+			put("place", &doc.Place)
+		}
+		doc.Document = linksOf(doc.Document, doc.Source, f)
 	case *rule.Rule:
 		steps("do", doc.Do)
 		steps("afterwards", doc.Afterwards)
 	case *rule.Schedule:
 		steps("do", doc.Do)
 	}
+}
+
+// links are the members of a Thing Description in which addresses stand.
+var links = regexp.MustCompile(`"(?:href|base)"\s*:\s*("(?:[^"\\]|\\.)*")`)
+
+// linksOf calls f for each web address in a Thing Description and returns it with what f returns in its place, and nothing else
+// changed. An address that is not whole counts from the description's base, or from where it was read.
+func linksOf(document json.RawMessage, source string, f func(path, address string) string) json.RawMessage {
+	var described struct {
+		Base string `json:"base"`
+	}
+	if json.Unmarshal(document, &described) != nil {
+		return document
+	}
+	origin := address.Origin(cmp.Or(described.Base, source))
+	return links.ReplaceAllFunc(document, func(member []byte) []byte {
+		at := links.FindSubmatchIndex(member)
+		var link string
+		if json.Unmarshal(member[at[2]:at[3]], &link) != nil {
+			return member
+		}
+		whole, lead := link, ""
+		switch {
+		case strings.HasPrefix(link, "http://") || strings.HasPrefix(link, "https://"):
+		case !strings.Contains(link, ":") && strings.HasPrefix(origin, "http"):
+			lead = origin + "/"
+			whole = lead + link
+		default:
+			return member // by another protocol, whose addresses carry no keys
+		}
+		now := strings.TrimPrefix(f("document", whole), lead)
+		if now == link {
+			return member
+		}
+		quoted, err := json.Marshal(now)
+		if err != nil {
+			return member
+		}
+		return slices.Concat(member[:at[2]], quoted, member[at[3]:])
+	})
+}
+
+// revealThing returns the Thing Description of a definition, and where it was read, as they are spoken with. It runs in the loop.
+func (h *Hub) revealThing(doc *ThingDocument) (text []byte, source string, err error) {
+	reveal := func(_, written string) string {
+		if len(address.Marks(written)) == 0 {
+			return written
+		}
+		revealed, failed := h.reveal(h.context, written)
+		err = errors.Join(err, failed)
+		return revealed
+	}
+	open := *doc
+	open.Source, open.Place = reveal("", doc.Source), reveal("", doc.Place)
+	open.Document = linksOf(slices.Clone(doc.Document), open.Source, reveal)
+	if err != nil {
+		return nil, "", err
+	}
+	text, err = h.description(&open)
+	return text, open.Source, err
 }
 
 // hide puts marks in place of what gives access in the addresses of a document, and returns the parts that are to be kept, by
@@ -107,7 +178,7 @@ func (h *Hub) hideOld(ctx context.Context) error {
 	if err != nil || done != "" {
 		return err
 	}
-	kinds := []string{string(DefinitionCalendar), string(DefinitionRule), string(DefinitionSchedule)}
+	kinds := []string{string(DefinitionCalendar), string(DefinitionRule), string(DefinitionSchedule), string(DefinitionThing)}
 	err = h.store.Rewrite(ctx, kinds, func(kind string, document []byte) ([]byte, map[string]string) {
 		doc, err := decode(Kind(kind), document)
 		if err != nil {

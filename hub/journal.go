@@ -445,7 +445,7 @@ func (h *Hub) Day(ctx context.Context) (Day, error) {
 
 // day runs in the loop: sun and plans.
 func (h *Hub) day() Day {
-	doc := h.definitions.home.doc
+	doc := h.house()
 	zone, err := time.LoadLocation(doc.Zone)
 	if err != nil {
 		zone = time.UTC

@@ -55,12 +55,9 @@ type Happening struct {
 func (h *Hub) snapshot() rehearse.Home {
 	d := &h.definitions
 	s := rehearse.Home{
-		Home: d.home.doc, Devices: documents(d.devices), Scenes: documents(d.scenes), Sequences: documents(d.sequences), Groups: documents(d.groups), Rooms: documents(d.rooms),
+		Home: h.house(), Devices: documents(d.devices), Scenes: documents(d.scenes), Sequences: documents(d.sequences), Groups: documents(d.groups), Rooms: documents(d.rooms),
 		Dashboards: sortedKeys(d.dashboards), Calendars: map[string][]almanac.Entry{}, Rules: documents(d.rules), Schedules: documents(d.schedules),
 		Saved: h.engine.Saved(), Now: h.clock.Now(), Seed: h.chance,
-	}
-	if s.Home == nil {
-		s.Home = &home.Home{Zone: "UTC"}
 	}
 	for id := range d.calendars {
 		s.Calendars[id] = nil

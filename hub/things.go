@@ -7,6 +7,8 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"net"
+	"strings"
 
 	"amvek/connect"
 	"amvek/connect/mqtt"
@@ -57,6 +59,7 @@ type ThingCheck struct {
 	Unreachable []thing.Unreachable `json:"unreachable"`
 	NeedsKey    bool                `json:"needsKey"`
 	Messages    bool                `json:"messages,omitempty" doc:"It is reached over MQTT."`
+	Broker      string              `json:"broker,omitempty" doc:"Host and port of the broker that it is reached over, where it names one."`
 }
 
 // things returns the connection to devices that describe themselves, nil where there is none.
@@ -79,6 +82,7 @@ func (h *Hub) CheckThing(document, source string) ThingCheck {
 		return check
 	}
 	check.ID, check.Title, check.NeedsKey, check.Messages = d.ID, d.Title, d.Security.Scheme != "nosec", d.Messages
+	check.Broker = d.Broker
 	for _, p := range d.Model.Description.Properties {
 		check.Offers = append(check.Offers, p.Title)
 	}
@@ -107,12 +111,43 @@ func (h *Hub) AddThing(ctx context.Context, document, source string) (ThingCheck
 		}
 		return check, Invalid("document", "Nothing of this device can be reached: "+reason+".")
 	}
-	connection := ""
-	if check.Messages {
-		connection = GatewaysID
+	connection, err := h.connectionOf(ctx, check)
+	if err != nil {
+		return check, err
 	}
-	_, err := h.Save(ctx, New{Kind: DefinitionThing, ID: thingID(check.ID), Document: &ThingDocument{Title: check.Title, Source: source, Connection: connection, Hardware: check.ID, Document: json.RawMessage(document)}})
+	_, err = h.Save(ctx, New{Kind: DefinitionThing, ID: thingID(check.ID), Document: &ThingDocument{Title: check.Title, Source: source, Connection: connection, Hardware: check.ID, Document: json.RawMessage(document)}})
 	return check, err
+}
+
+// connectionOf returns by which connection a described device is reached: empty for HTTP. One that names a broker is reached over
+// that and no other.
+func (h *Hub) connectionOf(ctx context.Context, check ThingCheck) (id string, err error) {
+	if !check.Messages {
+		return "", nil
+	}
+	if check.Broker == "" || h.isOwnBroker(check.Broker) {
+		return GatewaysID, nil
+	}
+	err = Invalid("document", fmt.Sprintf("It is reached over the broker at %s, which the hub does not know: add that under Connections first.", check.Broker))
+	failed := h.do(ctx, func() {
+		for _, key := range sortedKeys(h.definitions.connections) {
+			if c := h.definitions.connections[key].doc; c.Kind == KindBroker && strings.EqualFold(c.Address, check.Broker) {
+				id, err = key, nil
+				return
+			}
+		}
+	})
+	return id, errors.Join(failed, err)
+}
+
+// isOwnBroker reports whether an address is that of the hub's own broker.
+func (h *Hub) isOwnBroker(at string) bool {
+	if h.broker == nil {
+		return false
+	}
+	_, port, err := net.SplitHostPort(h.broker.Address())
+	host, asked, failed := net.SplitHostPort(at)
+	return err == nil && failed == nil && port == asked && (at == h.broker.Address() || connect.OwnHost(host))
 }
 
 // giveThings gives the connection all that the owner gave. It runs in the loop.
@@ -122,10 +157,10 @@ func (h *Hub) giveThings() {
 	over := map[string]map[string]*thing.Described{}
 	for _, id := range sortedKeys(h.definitions.things) {
 		doc := h.definitions.things[id].doc
-		text, err := h.description(doc)
+		text, source, err := h.revealThing(doc)
 		var one webthing.Thing
 		if err == nil {
-			one, err = webthing.Describe(text, doc.Source)
+			one, err = webthing.Describe(text, source)
 		}
 		if err != nil {
 			h.log.Error("a Thing Description cannot be read and is left out", "title", doc.Title, "error", err)

@@ -460,10 +460,7 @@ type HomeView struct {
 // Home returns the house with its rooms in the owner's order.
 func (h *Hub) Home(ctx context.Context) (view HomeView, err error) {
 	err = h.do(ctx, func() {
-		view = HomeView{Revision: h.definitions.home.revision, Rooms: []RoomView{}, Now: h.clock.Now()}
-		if h.definitions.home.doc != nil {
-			view.Home = *h.definitions.home.doc
-		}
+		view = HomeView{Revision: h.definitions.home.revision, Home: *h.house(), Rooms: []RoomView{}, Now: h.clock.Now()}
 		for _, id := range sortedKeys(h.definitions.rooms) {
 			r := h.definitions.rooms[id]
 			view.Rooms = append(view.Rooms, RoomView{ID: id, Revision: r.revision, Room: *r.doc})

@@ -8,6 +8,8 @@ import (
 	"net/netip"
 	"syscall"
 	"time"
+
+	"amvek/connect"
 )
 
 // errOwnMachine is a failure of what would call the hub's own machine where that was not allowed.
@@ -24,7 +26,7 @@ func Client(ownMachine bool) *http.Client {
 	if !ownMachine {
 		dialer.ControlContext = func(_ context.Context, _, address string, _ syscall.RawConn) error {
 			to, err := netip.ParseAddrPort(address)
-			if err == nil && own(to.Addr().Unmap()) {
+			if err == nil && connect.OwnAddress(to.Addr().Unmap()) {
 				return errOwnMachine
 			}
 			return err
@@ -34,21 +36,4 @@ func Client(ownMachine bool) *http.Client {
 		Transport:     &http.Transport{DialContext: dialer.DialContext, TLSHandshakeTimeout: connectLimit, IdleConnTimeout: time.Minute, MaxIdleConns: 20},
 		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
 	}
-}
-
-// own reports whether an address is one of this machine, or link-local.
-func own(to netip.Addr) bool {
-	if to.IsLoopback() || to.IsUnspecified() || to.IsLinkLocalUnicast() || to.IsMulticast() {
-		return true
-	}
-	here, err := net.InterfaceAddrs()
-	if err != nil {
-		return false
-	}
-	for _, one := range here {
-		if prefix, err := netip.ParsePrefix(one.String()); err == nil && prefix.Addr().Unmap() == to {
-			return true
-		}
-	}
-	return false
 }

@@ -10,6 +10,8 @@ import (
 	"net/url"
 	"slices"
 	"strings"
+
+	"amvek/core/address"
 )
 
 // Unreachable is an affordance of a Thing Description that cannot be used, and why.
@@ -39,6 +41,8 @@ type Described struct {
 	Version string
 	// Messages says that its forms are for MQTT, so that a broker is needed to reach it.
 	Messages bool
+	// Broker is the host and port of the broker that its forms name, empty where they name none in particular.
+	Broker string
 	// Unreachable is what it offers that cannot be used.
 	Unreachable []Unreachable
 }
@@ -143,8 +147,8 @@ func ParseDescription(data []byte, source string) (*Described, error) {
 		return nil, &ProblemsError{r.problems}
 	}
 	d := &Described{ID: doc.ID, Title: doc.Title, Model: newModel(doc.Title)}
-	if d.ID == "" {
-		d.ID = source
+	if d.ID == "" && !keyed(source) {
+		d.ID = source // else it is named below: nobody is told a key by the name of a device
 	}
 	d.Model.What, d.Model.Model, d.Version = "device", doc.Model, doc.Version.Instance
 	security, problem := doc.security(doc.Security)
@@ -168,6 +172,12 @@ func ParseDescription(data []byte, source string) (*Described, error) {
 		}
 	}
 	return d, nil
+}
+
+// keyed reports whether an address carries something that gives access.
+func keyed(source string) bool {
+	hidden, err := address.Hide(source, func(address.Part) string { return "" })
+	return err != nil || hidden != source
 }
 
 // named is the identity of a thing that has no id and was read from no address (§5.3.1.1: an id is optional): a hash of its

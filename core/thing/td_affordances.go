@@ -46,6 +46,8 @@ func (t *describer) forms(forms []securedForm) ([]Form, string) {
 		switch {
 		case err != nil:
 			reason = "its address cannot be read"
+		case (address.Scheme == "mqtt" || address.Scheme == "mqtts") && !t.through(address):
+			reason = "it is reached over another broker than the rest"
 		case (address.Scheme == "mqtt" || address.Scheme == "mqtts") && (f.Topic != "" || f.Filter != ""):
 			f.Href = address.String()
 			usable = append(usable, f)
@@ -75,6 +77,33 @@ func (t *describer) forms(forms []securedForm) ([]Form, string) {
 		return usable, ""
 	}
 	return nil, reason
+}
+
+// BrokerOfOwner is the host in the address of a form over MQTT that names no broker in particular: the connection's counts.
+const BrokerOfOwner = "broker"
+
+// through takes the broker that a form names. It is false where others name another: a thing is reached over one.
+func (t *describer) through(address *url.URL) bool {
+	if address.Hostname() == "" || address.Hostname() == BrokerOfOwner {
+		return true
+	}
+	port := address.Port()
+	if port == "" {
+		port = map[string]string{"mqtt": "1883", "mqtts": "8883"}[address.Scheme]
+	}
+	named := strings.ToLower(hostAndPort(address.Hostname(), port))
+	if t.d.Broker == "" {
+		t.d.Broker = named
+	}
+	return t.d.Broker == named
+}
+
+// hostAndPort joins them; an address of IP version 6 stands in brackets (RFC 3986 §3.2.2).
+func hostAndPort(host, port string) string {
+	if strings.Contains(host, ":") {
+		host = "[" + host + "]"
+	}
+	return host + ":" + port
 }
 
 // secure takes what a form wants for security, nil for what its thing wants, or says why it cannot be had. A thing has one

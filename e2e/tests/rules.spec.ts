@@ -62,7 +62,7 @@ test.describe('in the demo home', () => {
     await pick(page, /^Device and property/, 'Harvest festival')
     // Within it: each lantern by chance, then a pause by chance.
     await open(steps.nth(2), page.getByRole('option', { name: 'for each of', exact: true }))
-    await pick(page, /^Group: /, 'Festival lights')
+    await pick(page, /^Group or room: /, 'Festival lights')
     await pick(page, /^What to set/, 'the one’s brightness')
     await pick(page, /^How to set it/, 'to, by chance between')
     await type(page, /^Value: (0|off)/, '10')
