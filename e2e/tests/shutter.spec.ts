@@ -156,6 +156,7 @@ test.describe('in the demo home', () => {
     const exactly = page.getByRole('spinbutton', { name: 'Position, exactly' })
     await exactly.fill('30 %')
     await exactly.press('Enter')
+    await expect.poll(async () => (await east()).running).not.toBe(0)
     await hub.advance(120)
     await expect(page.getByText('At rest')).toBeVisible()
     expect(Math.abs((await east()).place - 30)).toBeLessThan(3)
