@@ -38,16 +38,32 @@ func (b *bench) rightDocuments() map[hub.Kind][]any {
 		hub.DefinitionHome:      {&home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"}},
 		hub.DefinitionRoom:      {&home.Room{Title: "Hall"}},
 		hub.DefinitionGroup:     {&home.Group{Title: "Lamps", Devices: []string{b.lamp}}},
-		hub.DefinitionScene:     {&light.Scene{Title: "Dim", FadeSeconds: 3, Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(20)}}}},
+		hub.DefinitionScene:     {&light.Scene{Title: "Worked out", FadeSeconds: 1, FadeExpression: "hour / 10", Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(20), Expression: "hour * 2"}}}, &light.Scene{Title: "Dim", FadeSeconds: 3, Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(20)}}}},
 		hub.DefinitionSequence:  {&light.Sequence{Title: "Round", Passages: []light.Passage{{Scene: "scene-0", FadeSeconds: 1, StaySeconds: 2, Level: 50}}, Ending: light.EndRepeat}},
 		hub.DefinitionVariable:  {&home.Variable{Title: "Guests", Type: thing.TypeNumber, Maximum: 9}, &home.Variable{Title: "Twice", Type: thing.TypeNumber, Maximum: 200, Expression: fmt.Sprintf("value(%q, \"brightness\") * 2", b.lamp)}},
 		hub.DefinitionModes:     {&home.Modes{Modes: []home.Mode{{ID: "mode-in", Title: "In"}, {ID: "mode-out", Title: "Out"}}}},
-		hub.DefinitionCalendar:  {&home.Calendar{Title: "Bins", Address: "http://127.0.0.1:1/bins.ics", EveryMinutes: 30}},
+		hub.DefinitionCalendar:  {&home.Calendar{Title: "Bins", Address: "http://127.0.0.1:1/bins.ics", EveryMinutes: 30}, &home.Calendar{Title: "Club", Address: "http://127.0.0.1:1/q7w8e9r0t1y2/club.ics", EveryMinutes: 30, OwnMachine: true}},
 		hub.DefinitionDashboard: {&home.Dashboard{Title: "Hall"}},
 		hub.DefinitionSchedule: {
 			&rule.Schedule{Title: "Daily", Enabled: true, At: almanac.Daily{Anchor: almanac.BySunrise, OffsetMinutes: 20, Weekdays: []time.Weekday{1, 2}}, Do: []rule.Step{set(4), {Kind: rule.StepScene, Scene: "scene-0"}, {Kind: rule.StepNotify, Text: "Up {value(\"own\", \"mode\")}"}}},
 		},
 		hub.DefinitionRule: {
+			&rule.Rule{Title: "Formulas", Enabled: true, Formulas: rule.Formulas{"forAtLeastSeconds": "hour", "endedForAtLeastSeconds": "hour * 2"},
+				Whenever: &rule.Condition{Any: []rule.Condition{
+					{Device: b.lamp, Property: "brightness", Comparison: rule.Above, Formulas: rule.Formulas{"value": "hour * 3", "forAtLeastSeconds": "hour"}},
+					{Group: "label:night", Which: rule.AnyOf, Property: "brightness", Comparison: rule.Below, Value: thing.Number(20)},
+					{Event: &rule.EventNow{Calendar: "calendar-0", Words: "bins", WholeDays: true}},
+				}},
+				Do: []rule.Step{{Kind: rule.StepHold, Group: "label:night", Property: "brightness", Value: thing.Number(60), Formulas: rule.Formulas{"forSeconds": "hour * 60", "fadeSeconds": "hour / 4"}}}},
+			&rule.Rule{Title: "Called", Enabled: true, Policy: rule.Queue, When: []rule.Trigger{
+				{Kind: rule.OnCall, Words: "door"}, {Group: "label:night", Property: "brightness", Comparison: rule.Above, ForSeconds: 5, Formulas: rule.Formulas{"value": "hour", "forSeconds": "hour / 2"}}, {Kind: rule.OnSilent, Group: "label:night"}, {Kind: rule.OnEntry, Calendar: "calendar-0"},
+			}, Provided: &rule.Condition{Expression: `sentNumber("/level") > 1.0`},
+				Do: []rule.Step{
+					{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Expression: `sentNumber("/level")`},
+					{Kind: rule.StepIf, Condition: &rule.Condition{Expression: `sentYes("/on")`}, Then: []rule.Step{{Kind: rule.StepNotify, Text: `{sentText("/who")}`}}},
+					{Kind: rule.StepWeb, Address: "http://127.0.0.1:1/hook?key=q7w8e9", OwnMachine: true, Method: "POST", Text: "on", Else: []rule.Step{set(9)}},
+					{Kind: rule.StepEach, Group: "label:night", Formulas: rule.Formulas{"gapSeconds": "hour / 5"}, Do: []rule.Step{{Kind: rule.StepAction, Device: rule.Member, Action: "identify"}}},
+				}},
 			&rule.Rule{Title: "Stair", Enabled: true, Whenever: &rule.Condition{All: []rule.Condition{lasting, {None: []rule.Condition{*lit}}}}, ForAtLeastSeconds: 2, EndedForAtLeastSeconds: 3, Gate: is("own", "mode", thing.Text("mode-in")), Provided: night,
 				Do: []rule.Step{{Kind: rule.StepHold, Device: b.lamp, Property: "brightness", Value: thing.Number(60), FadeSeconds: 1}}, Afterwards: []rule.Step{{Kind: rule.StepNotify, Text: "Over"}}},
 			&rule.Rule{Title: "Walk", Enabled: true, Policy: rule.SideBySide, When: []rule.Trigger{{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true), ForSeconds: 3}, {Kind: rule.OnPhrase, Words: "go"}, {Kind: rule.OnTime, At: &almanac.Daily{Anchor: almanac.ByClock, Clock: "22:10"}}, {Kind: rule.OnCall, Words: "door"}},
@@ -82,6 +98,8 @@ func asked(variable string, usual int) int {
 // are accepted; what was accepted is there after a restart, nothing of it is set aside, and the home goes on living.
 func TestWhateverIsAcceptedCanBeLoadedAndLetsTimeGoOn(t *testing.T) {
 	b := newBench(t)
+	labels := []string{"night"}
+	require.NoError(t, b.hub.EditDevices(b.ctx, []hub.DeviceEdit{{ID: b.lamp, Labels: &labels}}))
 	right := b.rightDocuments()
 	type base struct {
 		kind hub.Kind
@@ -143,6 +161,7 @@ func (b *bench) goOn(document string) {
 	b.Helper()
 	b.wire.sink.Report("hw-eye", "motion", thing.Boolean(true))
 	require.NoError(b, b.hub.Phrase(b.ctx, "go", somebody), document)
+	require.NoError(b, b.hub.Call(b.ctx, "door", `{"level": 5, "on": true, "who": "Tove"}`, somebody), document)
 	for range 12 {
 		at, more, err := b.hub.NextDeadline(b.ctx)
 		require.NoError(b, err, document)
