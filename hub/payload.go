@@ -7,6 +7,8 @@ import (
 	"strings"
 
 	"amvek/core/thing"
+
+	"amvek/core/pointer"
 )
 
 // Field is a single value in a payload, with what it probably means.
@@ -32,7 +34,7 @@ func fieldsOf(payload string) []Field {
 	return fields
 }
 
-func collect(fields *[]Field, pointer, name string, value any) {
+func collect(fields *[]Field, at, name string, value any) {
 	if len(*fields) >= mostFields {
 		return
 	}
@@ -44,15 +46,15 @@ func collect(fields *[]Field, pointer, name string, value any) {
 		}
 		sort.Strings(names)
 		for _, n := range names {
-			collect(fields, pointer+"/"+strings.NewReplacer("~", "~0", "/", "~1").Replace(n), n, v[n])
+			collect(fields, at+"/"+pointer.Escape(n), n, v[n])
 		}
 	case []any:
 		for i := range v {
-			collect(fields, fmt.Sprintf("%s/%d", pointer, i), name, v[i])
+			collect(fields, fmt.Sprintf("%s/%d", at, i), name, v[i])
 		}
 	case nil:
 	default:
-		f := Field{Pointer: pointer, Value: fmt.Sprint(v), Type: thing.TypeText}
+		f := Field{Pointer: at, Value: fmt.Sprint(v), Type: thing.TypeText}
 		switch x := v.(type) {
 		case bool:
 			f.Type = thing.TypeBoolean

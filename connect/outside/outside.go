@@ -15,10 +15,11 @@ import (
 	"os/exec"
 	"path/filepath"
 	"slices"
-	"strconv"
 	"strings"
 	"syscall"
 	"time"
+
+	"amvek/core/pointer"
 )
 
 // MaximumAnswer is how many bytes of an answer are read; one that is longer is a failure.
@@ -83,8 +84,8 @@ func Web(ctx context.Context, client *http.Client, r Request) (string, error) {
 }
 
 // Pick takes a part of an answer in JSON, by a JSON pointer (RFC 6901).
-func Pick(answer, pointer string) (string, error) {
-	if pointer == "" {
+func Pick(answer, at string) (string, error) {
+	if at == "" {
 		return answer, nil
 	}
 	var document any
@@ -93,29 +94,14 @@ func Pick(answer, pointer string) (string, error) {
 	if err := decoder.Decode(&document); err != nil {
 		return "", errors.New("its answer is no JSON")
 	}
-	for part := range strings.SplitSeq(strings.TrimPrefix(pointer, "/"), "/") {
-		part = strings.NewReplacer("~1", "/", "~0", "~").Replace(part)
-		switch at := document.(type) {
-		case map[string]any:
-			inner, there := at[part]
-			if !there {
-				return "", fmt.Errorf("its answer has no part %q", part)
-			}
-			document = inner
-		case []any:
-			i, err := strconv.Atoi(part)
-			if err != nil || i < 0 || i >= len(at) {
-				return "", fmt.Errorf("its answer has no part %q", part)
-			}
-			document = at[i]
-		default:
-			return "", fmt.Errorf("its answer has no part %q", part)
-		}
+	part, err := pointer.At(document, at)
+	if err != nil {
+		return "", fmt.Errorf("its answer: %w", err)
 	}
-	if text, is := document.(string); is {
+	if text, is := part.(string); is {
 		return text, nil
 	}
-	data, err := json.Marshal(document)
+	data, err := json.Marshal(part)
 	return string(data), err
 }
 

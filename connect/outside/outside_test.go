@@ -63,7 +63,7 @@ func TestAWebAddressAnswersOrSaysWhyNot(t *testing.T) {
 	}
 	for _, pointer := range []string{"/main/none", "/main/list/9", "/main/temp/deep"} {
 		_, err := outside.Pick(answer, pointer)
-		assert.ErrorContains(t, err, "no part")
+		assert.ErrorContains(t, err, "no such part")
 	}
 	_, err = outside.Pick("<html>", "/a")
 	assert.ErrorContains(t, err, "no JSON")

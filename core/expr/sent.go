@@ -3,9 +3,8 @@ package expr
 import (
 	"encoding/json"
 	"math"
-	"strconv"
-	"strings"
 
+	"amvek/core/pointer"
 	"amvek/core/thing"
 )
 
@@ -16,22 +15,9 @@ func (i *Input) Sent(document string) thing.Value {
 	if document == "" || json.Unmarshal([]byte(document), &at) != nil {
 		return thing.Value{}
 	}
-	if i.Pointer != "" {
-		for part := range strings.SplitSeq(strings.TrimPrefix(i.Pointer, "/"), "/") {
-			part = strings.NewReplacer("~1", "/", "~0", "~").Replace(part)
-			switch whole := at.(type) {
-			case map[string]any:
-				at = whole[part]
-			case []any:
-				n, err := strconv.Atoi(part)
-				if err != nil || n < 0 || n >= len(whole) {
-					return thing.Value{}
-				}
-				at = whole[n]
-			default:
-				return thing.Value{}
-			}
-		}
+	at, err := pointer.At(at, i.Pointer)
+	if err != nil {
+		return thing.Value{}
 	}
 	switch v := at.(type) {
 	case float64:

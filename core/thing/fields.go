@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"strconv"
 	"strings"
+
+	"amvek/core/pointer"
 )
 
 // whole is the key under which a message that is no object, but a single value, is kept.
@@ -26,27 +28,8 @@ func field(message map[string]any, name string) (any, bool) {
 	if !strings.HasPrefix(name, "/") {
 		return nil, false
 	}
-	var at any = message
-	for _, token := range strings.Split(name[1:], "/") {
-		token = strings.NewReplacer("~1", "/", "~0", "~").Replace(token)
-		switch inner := at.(type) {
-		case map[string]any:
-			next, present := inner[token]
-			if !present {
-				return nil, false
-			}
-			at = next
-		case []any:
-			n, err := strconv.Atoi(token)
-			if err != nil || n < 0 || n >= len(inner) || strconv.Itoa(n) != token {
-				return nil, false
-			}
-			at = inner[n]
-		default:
-			return nil, false
-		}
-	}
-	return at, true
+	part, err := pointer.At(message, name)
+	return part, err == nil
 }
 
 // set puts a value into a message at a key, or at a JSON Pointer, making the objects on the way.
@@ -57,7 +40,7 @@ func set(message map[string]any, name string, value any) {
 	}
 	tokens := strings.Split(name[1:], "/")
 	for i, token := range tokens {
-		token = strings.NewReplacer("~1", "/", "~0", "~").Replace(token)
+		token = pointer.Unescape(token)
 		if i == len(tokens)-1 {
 			message[token] = value
 			return

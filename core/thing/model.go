@@ -10,6 +10,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+
+	"amvek/core/pointer"
 )
 
 // Model is a profile: the Thing Model (W3C Thing Description 1.1 §10) of one
@@ -187,9 +189,8 @@ func (r *modelReader) affordances(m *Model, doc *modelDocument) {
 	if r.tooMany(len(doc.Properties) + len(doc.Events) + len(doc.Actions)) {
 		return
 	}
-	escape := strings.NewReplacer("~", "~0", "/", "~1")
 	for _, name := range slices.Sorted(maps.Keys(doc.Properties)) {
-		path := "/properties/" + escape.Replace(name)
+		path := "/properties/" + pointer.Escape(name)
 		a := doc.Properties[name]
 		p, native, err := a.property(name)
 		if err != nil {
@@ -212,7 +213,7 @@ func (r *modelReader) affordances(m *Model, doc *modelDocument) {
 		if a.Signal != nil && a.Signal.Field != "" {
 			m.Signals[name] = *a.Signal
 		}
-		r.checkForms("/events/"+escape.Replace(name), a.Forms)
+		r.checkForms("/events/"+pointer.Escape(name), a.Forms)
 	}
 	for _, name := range slices.Sorted(maps.Keys(doc.Actions)) {
 		a := doc.Actions[name]
@@ -220,7 +221,7 @@ func (r *modelReader) affordances(m *Model, doc *modelDocument) {
 		r.inputs(m, &action, a.Input)
 		m.Description.Actions = append(m.Description.Actions, action)
 		m.Forms["actions/"+name] = a.Forms
-		r.checkForms("/actions/"+escape.Replace(name), a.Forms)
+		r.checkForms("/actions/"+pointer.Escape(name), a.Forms)
 	}
 	r.checkCovers(&m.Description)
 	r.checkExcludes(&m.Description)
@@ -228,16 +229,15 @@ func (r *modelReader) affordances(m *Model, doc *modelDocument) {
 
 // checkExcludes checks which properties exclude each other, which goes both ways.
 func (r *modelReader) checkExcludes(d *Description) {
-	escape := strings.NewReplacer("~", "~0", "/", "~1")
 	for i := range d.Properties {
 		p := &d.Properties[i]
 		for _, name := range p.Excludes {
 			other := d.Property(name)
 			switch {
 			case other == nil || other == p:
-				r.say("/properties/"+escape.Replace(p.Name)+"/amvek:excludes", "There is no other property %q.", name)
+				r.say("/properties/"+pointer.Escape(p.Name)+"/amvek:excludes", "There is no other property %q.", name)
 			case !p.Writable || !other.Writable:
-				r.say("/properties/"+escape.Replace(p.Name)+"/amvek:excludes", "Only what can be set excludes each other.")
+				r.say("/properties/"+pointer.Escape(p.Name)+"/amvek:excludes", "Only what can be set excludes each other.")
 			case !slices.Contains(other.Excludes, p.Name):
 				other.Excludes = append(other.Excludes, p.Name)
 			}
@@ -250,8 +250,7 @@ func (r *modelReader) inputs(m *Model, action *Action, doc *inputDocument) {
 	if doc == nil {
 		return
 	}
-	escape := strings.NewReplacer("~", "~0", "/", "~1")
-	path := "/actions/" + escape.Replace(action.Name) + "/input"
+	path := "/actions/" + pointer.Escape(action.Name) + "/input"
 	parts, required := doc.Properties, doc.Required
 	if doc.Type != "object" || doc.Role == RoleColor {
 		action.Single = true

@@ -7,6 +7,8 @@ import (
 	"fmt"
 	"io"
 	"strings"
+
+	"amvek/core/pointer"
 )
 
 // DocumentProblem is something wrong in a document, at its place.
@@ -125,7 +127,7 @@ func (l *locator) value(path string) bool {
 				return false
 			}
 			text, _ := name.(string)
-			key = strings.NewReplacer("~", "~0", "/", "~1").Replace(text)
+			key = pointer.Escape(text)
 			before = l.decoder.InputOffset() - int64(len(text)) - 2
 		}
 		inner := path + "/" + key

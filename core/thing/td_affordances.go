@@ -8,6 +8,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+
+	"amvek/core/pointer"
 )
 
 // describer turns affordances into properties, actions and events with forms that can be used.
@@ -166,13 +168,12 @@ func (t *describer) properties() {
 const deepest = 5
 
 // members makes properties of the single values in an object, read out of it, and of those in objects within it.
-func (t *describer) members(name, title, pointer string, object schemaDocument, forms []Form, depth int) {
+func (t *describer) members(name, title, within string, object schemaDocument, forms []Form, depth int) {
 	if len(object.Properties) == 0 {
 		t.cannot(name, "it is an object of unknown make")
 	}
-	escape := strings.NewReplacer("~", "~0", "/", "~1")
 	for _, member := range slices.Sorted(maps.Keys(object.Properties)) {
-		inner, path, at := object.Properties[member], name+"/"+member, pointer+"/"+escape.Replace(member)
+		inner, path, at := object.Properties[member], name+"/"+member, within+"/"+pointer.Escape(member)
 		called := title + " " + first(inner.Title, member)
 		if inner.kind() == "object" && depth < deepest {
 			t.members(path, called, at, inner, forms, depth+1)
