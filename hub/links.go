@@ -7,8 +7,6 @@ import (
 	"time"
 
 	"amvek/connect"
-	"amvek/connect/outside"
-	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/thing"
 )
@@ -188,15 +186,6 @@ func (h *Hub) deliver(out engine.Output) {
 	l.outbox.push(next)
 }
 
-func (h *Hub) undelivered(out engine.Output, reason string) {
-	if out.Kind == engine.OutputInvoke {
-		h.inbox.push(item{job: func() { h.actionFailed(out, reason) }})
-		h.answer(out.Command, "", reason)
-		return
-	}
-	h.inbox.push(item{input: engine.Input{Kind: engine.InputOutcome, Device: out.Device, Name: out.Name, Command: out.Command, Unreached: true, Reason: reason}})
-}
-
 // work delivers commands, in a goroutine of its own; several work side by side on different devices.
 func (l *link) work(ctx context.Context) {
 	for {
@@ -228,67 +217,6 @@ func (l *link) carryOut(ctx context.Context, d delivery) {
 	}
 	l.outcome(d, outcome)
 	l.outbox.done(d)
-}
-
-func (l *link) outcome(d delivery, o connect.Outcome) {
-	if !o.OK {
-		l.hub.inbox.push(item{job: func() {
-			l.lastFailure = o.Reason
-			if d.output.Kind == engine.OutputInvoke {
-				l.hub.actionFailed(d.output, o.Reason)
-			}
-		}})
-	}
-	if d.output.Kind == engine.OutputInvoke {
-		l.answered(d.output, o)
-		return
-	}
-	l.hub.inbox.push(item{input: engine.Input{
-		Kind: engine.InputOutcome, Device: d.output.Device, Name: d.output.Name, Command: d.output.Command,
-		OK: o.OK, Assumed: o.Assumed, Unreached: o.Unreached, Reason: o.Reason,
-	}})
-}
-
-// answered tells what a device answered an action with, and a run that waits for it.
-func (l *link) answered(out engine.Output, o connect.Outcome) {
-	words, reason := o.Answer, ""
-	if !o.OK {
-		reason = o.Reason
-	} else if picked, err := outside.Pick(o.Answer, out.Pick); err != nil {
-		words, reason = "", connect.Sentence(err)
-	} else {
-		words = picked
-	}
-	l.hub.inbox.push(item{job: func() {
-		if o.Answer != "" {
-			l.hub.note(cause.Entry{Kind: cause.Replied, Parent: out.Cause, Device: out.Device, Name: out.Name, Note: shortened(o.Answer)})
-		}
-	}})
-	l.hub.answer(out.Command, words, reason)
-}
-
-// answerShown is how many characters of an answer the journal tells.
-const answerShown = 200
-
-func shortened(text string) string {
-	if letters := []rune(text); len(letters) > answerShown {
-		return string(letters[:answerShown]) + " …"
-	}
-	return text
-}
-
-// note writes down what came of something, beside what the engine writes. It runs in the loop.
-func (h *Hub) note(e cause.Entry) {
-	entry := h.engine.Note(e, h.clock.Now())
-	h.store.AddEntry(entry)
-	view := h.entryView(entry)
-	h.Feed.Publish(Message{Kind: "journal", Entry: &view})
-}
-
-// actionFailed writes down that an action was not carried out; it has no property to show it at.
-func (h *Hub) actionFailed(out engine.Output, reason string) {
-	h.log.Warn("an action was not carried out", "device", h.titles[out.Device], "action", out.Name, "reason", reason)
-	h.note(cause.Entry{Kind: cause.Failed, Parent: out.Cause, Device: out.Device, Name: out.Name, Note: reason})
 }
 
 // Report implements [connect.Sink].

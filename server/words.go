@@ -3,6 +3,7 @@ package server
 import (
 	"fmt"
 	"net/http"
+	"regexp"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -34,12 +35,15 @@ func speakPlainly() {
 	}
 }
 
+// tooLarge is what is said of a number that fits nowhere; of one that stands in a wrong place its digits are not said.
+var tooLarge = regexp.MustCompile(`^json: cannot unmarshal number -?[0-9]`)
+
 // plainly says in plain words what the reading of a request says in those of Go and JSON Schema.
 func plainly(message string) string {
 	switch {
 	case strings.HasPrefix(message, "invalid character"), strings.HasPrefix(message, "unexpected end of JSON"), strings.Contains(message, "unexpected EOF"):
 		return "This is not valid JSON."
-	case strings.HasPrefix(message, "json: cannot unmarshal number"):
+	case tooLarge.MatchString(message):
 		return "A number in it is too large."
 	case strings.HasPrefix(message, "json:"):
 		return "It does not fit what is expected here."

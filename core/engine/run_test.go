@@ -449,6 +449,7 @@ func TestARestartAtAnyMomentChangesNothing(t *testing.T) {
 				v := thing.Number(rapid.SampledFrom([]float64{1, 100}).Draw(t, "lux"))
 				both(func(b *bench) { b.report("sensor", "light", v) })
 			case 3:
+				both((*bench).obey) // a command that is on its way at a stop is given time anew, so it fails later
 				two = two.restarted(rules, 0)
 			case 4:
 				both((*bench).obey)
