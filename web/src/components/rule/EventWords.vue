@@ -19,7 +19,7 @@ const kinds = [
 </script>
 
 <template>
-  <span class="soft">of</span>
+  <span class="soft">is on now, in</span>
   {{ ' ' }}
   <TokenPicker
     :model-value="event.calendar || undefined"
@@ -47,5 +47,4 @@ const kinds = [
     label="How long the event is"
     @update:model-value="change({ wholeDays: $event === 'days' || undefined })"
   />
-  <span class="soft">, is on now</span>
 </template>
