@@ -7,6 +7,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"amvek/core/home"
+	"amvek/core/light"
+	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub"
 )
@@ -31,4 +33,25 @@ func TestTheModeThatTheHouseIsInIsNotRemoved(t *testing.T) {
 	assert.Equal(t, before, mode(), "and it is in it still")
 	b.save(hub.DefinitionModes, hub.ModesID, &home.Modes{Modes: []home.Mode{{ID: before.Text, Title: "Here"}, {ID: "mode-new", Title: "New"}}})
 	assert.Equal(t, before, mode(), "others may go, and it may be called otherwise")
+}
+
+// Each mode tells what speaks of it, be it in a comparison, in the list of a scene or in an expression.
+func TestEachModeTellsWhatSpeaksOfIt(t *testing.T) {
+	b := newBench(t)
+	set := []rule.Step{{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(5)}}
+	b.save(hub.DefinitionScene, "scene-1", &light.Scene{Title: "Night", Modes: []string{"mode-asleep"}})
+	b.save(hub.DefinitionRule, "rule-1", &rule.Rule{Title: "Compared", Gate: &rule.Condition{Device: hub.OwnID, Property: home.ModeProperty, Comparison: rule.Is, Value: thing.Text("mode-out")}, Do: set})
+	b.save(hub.DefinitionRule, "rule-2", &rule.Rule{Title: "Worked out", Whenever: &rule.Condition{Expression: `mode == "mode-out" || mode == "mode-asleep"`}, Do: set})
+	b.save(hub.DefinitionRule, "rule-3", &rule.Rule{Title: "mode-in", Whenever: &rule.Condition{Expression: "hour > 3"}, Do: set})
+	view, err := b.hub.Modes(b.ctx)
+	require.NoError(t, err)
+	used := map[string][]string{}
+	for mode, uses := range view.Uses {
+		for _, u := range uses {
+			used[mode] = append(used[mode], u.Title)
+		}
+	}
+	assert.Equal(t, []string{"Compared", "Worked out"}, used["mode-out"])
+	assert.Equal(t, []string{"Worked out", "Night"}, used["mode-asleep"])
+	assert.Empty(t, used["mode-away"])
 }
