@@ -1,7 +1,7 @@
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { expect, test } from '../support/fixtures'
-import { make, named, value } from '../support/home'
+import { make, named, quietEvening, value } from '../support/home'
 import { open, pick } from '../support/words'
 
 /** A device that describes itself, of no maker that the hub knows. It tells what it was asked for. */
@@ -108,4 +108,53 @@ test('a device of any maker: described, not asked before it is taken, read, set,
   } finally {
     server.close()
   }
+})
+
+test.describe('in the demo home', () => {
+  test.use({ flags: ['--fresh', '--history', '1'] })
+
+  test('set blue, then a white: the lamp shows the white, and so says the hub; a rule puts the color back', async ({
+    hub,
+    page,
+  }) => {
+    await quietEvening(hub)
+    const lamp = await named(hub, 'Mill room left lamp')
+    const shown = async () =>
+      (await hub.get<{ lamps: { id: string; swatch: string }[] }>('/api/bench')).lamps.find((l) => l.id === '10')!
+        .swatch
+    const set = (property: string, to: unknown) =>
+      hub.send('PUT', `/api/devices/${lamp.id}/properties/${property}`, { value: to })
+    await set('brightness', 80)
+    await page.goto(`${hub.url}/devices/${lamp.id}`)
+    const main = page.getByRole('main')
+    await set('color', { x: 0.15, y: 0.06 })
+    await expect.poll(shown).toBe('#0000ff')
+    await expect(main.getByText('not in use', { exact: true })).toHaveCount(1)
+    await hub.advance(20)
+    await set('colorTemperature', 3000)
+    await expect.poll(shown).not.toBe('#0000ff')
+    await expect.poll(() => value(hub, lamp.title, 'colorTemperature')).toBeCloseTo(3000, -2)
+    await expect(main.getByText('not in use', { exact: true })).toHaveCount(1)
+    expect(await value(hub, lamp.title, 'color')).toBeNull()
+    // A scene takes what is shown, and a rule that holds the other lets it show again.
+    const captured = await (await hub.send('POST', '/api/scenes/capture', { devices: [lamp.id] })).json()
+    expect((captured as { property: string }[]).map((t) => t.property).sort()).toEqual([
+      'brightness',
+      'colorTemperature',
+    ])
+    await hub.advance(20)
+    const door = await named(hub, 'Glasshouse door')
+    await make(hub, '/api/rules', {
+      title: 'Red while it is open',
+      enabled: true,
+      whenever: { device: door.id, property: 'contact', comparison: 'is', value: true },
+      do: [{ kind: 'hold', device: lamp.id, property: 'color', value: { x: 0.6, y: 0.3 } }],
+    })
+    const white = await shown()
+    await hub.bench({ what: 'open', opening: 'Glasshouse door', on: true })
+    await expect.poll(shown).not.toBe(white)
+    await hub.advance(20)
+    await hub.bench({ what: 'open', opening: 'Glasshouse door', on: false })
+    await expect.poll(shown).toBe(white)
+  })
 })
