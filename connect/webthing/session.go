@@ -91,12 +91,12 @@ func (s *session) run(ctx context.Context) {
 	model := s.thing.Described.Model
 	for _, p := range model.Description.Properties {
 		if form := model.Form("properties/"+p.Name, thing.OpObserve); form != nil && follows(form) {
-			observing.Go(func() { s.follow(ctx, form, func(body any) { s.tell(p.Name, body) }) })
+			observing.Go(func() { s.follow(ctx, form, false, func(body any) { s.tell(p.Name, body) }) })
 		}
 	}
 	for _, e := range model.Description.Events {
 		if form := model.Form("events/"+e.Name, thing.OpSubscribe); form != nil && follows(form) {
-			observing.Go(func() { s.follow(ctx, form, func(body any) { s.happened(e, body) }) })
+			observing.Go(func() { s.follow(ctx, form, !e.Number && len(e.Options) == 0, func(body any) { s.happened(e, body) }) })
 		}
 	}
 	backoff := firstBackoff
@@ -303,26 +303,29 @@ func (s *session) ask(ctx context.Context, form *thing.Form, method string, payl
 	if err != nil {
 		return nil, err
 	}
-	return s.send(request)
+	body, _, err := s.send(request)
+	return body, err
 }
 
-func (s *session) send(request *http.Request) (any, error) {
+// send returns the decoded answer, nil where there is none, and its status.
+func (s *session) send(request *http.Request) (body any, status int, err error) {
 	response, err := s.client.Do(request)
 	if err != nil {
-		return nil, unreachable(err)
+		return nil, 0, unreachable(err)
 	}
 	defer func() { _ = response.Body.Close() }()
 	data, err := io.ReadAll(io.LimitReader(response.Body, maximumAnswer))
 	if err != nil {
-		return nil, unreachable(err)
+		return nil, 0, unreachable(err)
 	}
 	switch {
 	case response.StatusCode == http.StatusUnauthorized || response.StatusCode == http.StatusForbidden:
-		return nil, errKey
+		return nil, 0, errKey
 	case response.StatusCode >= 300:
-		return nil, &refusal{response.StatusCode, detail(data)}
+		return nil, 0, &refusal{response.StatusCode, detail(data)}
 	}
-	return decode(data, response.Header.Get("Content-Type"))
+	body, err = decode(data, response.Header.Get("Content-Type"))
+	return body, response.StatusCode, err
 }
 
 func decode(data []byte, contentType string) (any, error) {
@@ -380,34 +383,38 @@ func follows(form *thing.Form) bool {
 	return form.Subprotocol == "longpoll" || form.Subprotocol == "sse"
 }
 
+// quickest is the least time from one question of long polling to the next, whatever answers at once.
+const quickest = 50 * time.Millisecond
+
 // follow observes by long polling or server-sent events until the context ends. It is an extra:
-// where it fails, reading now and again still finds everything.
-func (s *session) follow(ctx context.Context, form *thing.Form, told func(body any)) {
+// where it fails, reading now and again still finds everything. An event may carry nothing: then an answer without a body says
+// that it happened, and one without content (204) that nothing did for as long as the device waits.
+func (s *session) follow(ctx context.Context, form *thing.Form, empty bool, told func(body any)) {
 	backoff := firstBackoff
 	for ctx.Err() == nil {
 		request, err := s.request(ctx, form, http.MethodGet, nil)
+		wait, asked := backoff/2+rand.N(backoff), time.Now()
 		if err == nil {
 			if form.Subprotocol == "sse" {
 				err = s.stream(request, told)
 			} else {
 				var body any
-				if body, err = s.send(request); err == nil && body != nil {
+				var status int
+				if body, status, err = s.send(request); err == nil && (body != nil || (empty && status == http.StatusOK)) {
 					told(body)
-					backoff = firstBackoff
-					continue
+					wait = quickest - time.Since(asked)
 				}
 			}
 		}
-		if err == nil {
-			backoff = firstBackoff
-		}
-		timer := time.NewTimer(backoff/2 + rand.N(backoff))
+		timer := time.NewTimer(wait)
 		select {
 		case <-ctx.Done():
 		case <-timer.C:
 		}
 		timer.Stop()
-		backoff = min(backoff*2, lastBackoff)
+		if backoff = min(backoff*2, lastBackoff); err == nil {
+			backoff = firstBackoff
+		}
 	}
 }
 

@@ -304,3 +304,35 @@ func proxied(to string, w http.ResponseWriter, r *http.Request) {
 	at, _ := url.Parse(to)
 	httputil.NewSingleHostReverseProxy(at).ServeHTTP(w, r)
 }
+
+// An event that carries nothing is heard by long polling: by an empty answer, by null and by an object, and not by the end of
+// the time for which the device waits.
+func TestAnEventThatCarriesNothingIsHeardByLongPolling(t *testing.T) {
+	answers := make(chan func(w http.ResponseWriter))
+	base := server(t, func(w http.ResponseWriter, r *http.Request) {
+		if r.URL.Path != "/rings" {
+			_, _ = w.Write([]byte("1"))
+			return
+		}
+		select {
+		case answer := <-answers:
+			answer(w)
+		case <-r.Context().Done():
+		}
+	})
+	document := strings.Replace(td(base, nosec, `"v":{"type":"number","forms":[{"href":"/v"}]}`), `"properties"`,
+		`"events":{"rings":{"forms":[{"href":"/rings","op":"subscribeevent","subprotocol":"longpoll"}]}},"properties"`, 1)
+	_, h := given(t, document)
+	for _, answer := range []func(w http.ResponseWriter){
+		func(w http.ResponseWriter) { w.WriteHeader(http.StatusNoContent) },
+		func(w http.ResponseWriter) { w.WriteHeader(http.StatusOK) },
+		func(w http.ResponseWriter) { _, _ = w.Write([]byte("null")) },
+		func(w http.ResponseWriter) { w.WriteHeader(http.StatusNoContent) },
+		func(w http.ResponseWriter) { _, _ = w.Write([]byte(`{"by":"Tove"}`)) },
+	} {
+		answers <- answer
+	}
+	h.Until(t, "not all heard", func() bool { return h.Count("urn:x rings!") >= 3 })
+	answers <- func(w http.ResponseWriter) { w.WriteHeader(http.StatusNoContent) } // asked again: all before is told
+	assert.Equal(t, 3, h.Count("urn:x rings!"))
+}
