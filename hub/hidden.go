@@ -1,6 +1,7 @@
 package hub
 
 import (
+	"bytes"
 	"cmp"
 	"context"
 	"encoding/json"
@@ -41,7 +42,9 @@ func addressesOf(doc any, f func(path, address string) string) {
 		if strings.HasPrefix(doc.Place, "http") {
 			put("place", &doc.Place)
 		}
-		doc.Document = linksOf(doc.Document, doc.Source, f)
+		if now := linksOf(doc.Document, doc.Source, f); !bytes.Equal(now, doc.Document) {
+			doc.Document = now
+		}
 	case *rule.Rule:
 		steps("do", doc.Do)
 		steps("afterwards", doc.Afterwards)
