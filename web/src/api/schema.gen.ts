@@ -4484,6 +4484,8 @@ export interface components {
             reason?: string;
         };
         ThingCheck: {
+            /** @description Host and port of the broker that it is reached over, where it names one. */
+            broker?: string;
             id?: string;
             /** @description It is reached over MQTT. */
             messages?: boolean;
