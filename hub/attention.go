@@ -48,7 +48,7 @@ func (h *Hub) countAttention() {
 	for id := range h.attention.changed {
 		was, needs := h.attention.of[id], ""
 		if d := h.definitions.device(id); d != nil {
-			for _, a := range h.care(id, d).Attention {
+			for _, a := range h.condition(id, d).Attention {
 				needs += a.Kind + " " + a.Property + "\n"
 			}
 		}

@@ -60,12 +60,26 @@ type Care struct {
 	Attention []Attention     `json:"attention" doc:"The most urgent first."`
 }
 
-// care runs in the loop.
+// care returns how a device is doing, with how often it speaks. It runs in the loop.
 func (h *Hub) care(id string, d *home.Device) Care {
-	c := Care{Attention: []Attention{}, AddedAt: h.added[id]}
+	c := h.condition(id, d)
+	c.AddedAt = h.added[id]
 	if l := h.links[d.Connection]; l != nil {
 		c.Firmware = l.announced[d.Hardware].Firmware
 	}
+	if known, learned, there := h.engine.DeviceState(id); there {
+		c.Rhythm = &learned
+		if known.Rhythm.Heard.After(c.HeardAt) {
+			c.HeardAt = known.Rhythm.Heard
+		}
+	}
+	return c
+}
+
+// condition returns what is said of a device and what is wrong with it. It runs in the loop, after each of its words, and so
+// leaves out what takes longer.
+func (h *Hub) condition(id string, d *home.Device) Care {
+	c := Care{Attention: []Attention{}}
 	for i := range d.Description.Properties {
 		p := &d.Description.Properties[i]
 		known, there := h.engine.PropertyState(thing.Ref{Device: id, Name: p.Name})
@@ -90,12 +104,6 @@ func (h *Hub) care(id string, d *home.Device) Care {
 	}
 	if p, known := h.projections[id]; known && c.Battery != nil {
 		c.Projection = &p
-	}
-	if known, learned, there := h.engine.DeviceState(id); there {
-		c.Rhythm = &learned
-		if known.Rhythm.Heard.After(c.HeardAt) {
-			c.HeardAt = known.Rhythm.Heard
-		}
 	}
 	h.alarms(id, d, &c)
 	slices.SortStableFunc(c.Attention, func(a, b Attention) int { return cmp.Compare(b.Urgency, a.Urgency) })
@@ -132,10 +140,10 @@ func (h *Hub) alarms(id string, d *home.Device, c *Care) {
 
 // fellSilent says in words that a device speaks no more though it speaks more often; it is empty while it does.
 func (h *Hub) fellSilent(id string) string {
-	known, learned, there := h.engine.DeviceState(id)
-	if !there || !known.Silent {
+	if !h.engine.FellSilent(id) {
 		return ""
 	}
+	known, learned, _ := h.engine.DeviceState(id)
 	often := "usually speaks every "
 	if learned.Kind == rhythm.Irregular {
 		often = "never was silent for longer than "

@@ -25,6 +25,7 @@ type kept struct {
 
 type keptReading struct {
 	series int64
+	order  int // in which it came, of those that are to be inserted
 	reading
 }
 
@@ -38,12 +39,13 @@ const (
 	readingRow  = `(?, ?, ?)`
 	rollupInto  = `INSERT OR REPLACE INTO rollups (series, span, at, least, most, area, seconds, held) VALUES `
 	rollupRow   = `(?, ?, ?, ?, ?, ?, ?, ?)`
-	// together is how many rows go into one statement, where there are so many.
-	together = 50
 )
 
+// together is how many rows go into one statement: as many as there are of the largest number that is not more.
+var together = [...]int{50, 10, 1}
+
 func (k *kept) read(series int64, r reading) {
-	k.readings = append(k.readings, keptReading{series, r})
+	k.readings = append(k.readings, keptReading{series, len(k.readings), r})
 }
 
 func (k *kept) roll(series, span int64, b bucket) {
@@ -55,8 +57,8 @@ func (t *transaction) keep() error {
 	k := &t.kept
 	defer func() { k.readings, k.rollups = k.readings[:0], k.rollups[:0] }()
 	// Of two of the same moment the later must stay the later.
-	slices.SortStableFunc(k.readings, func(a, b keptReading) int {
-		return cmp.Or(cmp.Compare(a.series, b.series), cmp.Compare(a.at, b.at))
+	slices.SortFunc(k.readings, func(a, b keptReading) int {
+		return cmp.Or(cmp.Compare(a.series, b.series), cmp.Compare(a.at, b.at), cmp.Compare(a.order, b.order))
 	})
 	slices.SortStableFunc(k.rollups, func(a, b keptRollup) int {
 		return cmp.Or(cmp.Compare(a.series, b.series), cmp.Compare(a.span, b.span), cmp.Compare(a.at, b.at))
@@ -82,18 +84,16 @@ func (t *transaction) keep() error {
 	return nil
 }
 
-// chunks yields as many rows as go together, then the rest one by one, so that there are two statements only.
+// chunks yields as many rows as go together, then the rest by fewer, so that there are few statements.
 func chunks[T any](rows []T) iter.Seq[[]T] {
 	return func(yield func([]T) bool) {
-		for len(rows) > 0 {
-			n := 1
-			if len(rows) >= together {
-				n = together
+		for _, n := range together {
+			for len(rows) >= n {
+				if !yield(rows[:n]) {
+					return
+				}
+				rows = rows[n:]
 			}
-			if !yield(rows[:n]) {
-				return
-			}
-			rows = rows[n:]
 		}
 	}
 }

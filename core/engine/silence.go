@@ -128,3 +128,9 @@ func (e *Engine) DeviceState(id string) (state.DeviceState, rhythm.Learned, bool
 	}
 	return w.state.Clone(), w.state.Rhythm.Learn(e.now, true), true
 }
+
+// FellSilent reports whether a device speaks no more though it usually speaks more often.
+func (e *Engine) FellSilent(id string) bool {
+	w := e.watches[id]
+	return w != nil && w.state.Silent
+}

@@ -114,7 +114,9 @@ type Learned struct {
 func (r *Rhythm) Learn(now time.Time, periodic bool) Learned {
 	n := len(r.Gaps)
 	if n >= needed {
-		sorted := slices.Sorted(slices.Values(r.Gaps))
+		var room [remembered]float64 // a device is looked at after each of its words: no memory is asked for
+		sorted := append(room[:0], r.Gaps...)
+		slices.Sort(sorted)
 		median := sorted[n/2]
 		if sorted[n-1] <= regularSpread*median && sorted[0] >= median/regularSpread {
 			return Learned{Regular, median, limited(median * patience), n}
