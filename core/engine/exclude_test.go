@@ -6,6 +6,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/rule"
 	"amvek/core/state"
@@ -59,6 +60,18 @@ func TestAColorEndsAWhiteAndAWhiteAColor(t *testing.T) {
 	b.report("tint", "white", thing.Number(2700))
 	assert.Equal(t, "white 2700 confirmed", b.shows())
 	assert.Equal(t, []string{"white"}, names(b), "a scene takes what is shown")
+}
+
+func TestWhatIsOnItsWayIsGivenUpWhenAnotherIsSetThatItExcludes(t *testing.T) {
+	b := tint(t)
+	b.paint("color", blue)
+	b.paint("white", thing.Number(4000))
+	assert.Equal(t, "white 4000 pending", b.shows())
+	assert.Equal(t, []string{"Something else that excludes it was set."}, b.notes(cause.Failed), "whoever waits for the color is told")
+	b.report("tint", "white", thing.Number(4000))
+	b.pass(time.Minute)
+	assert.Equal(t, "white 4000 confirmed", b.shows())
+	assert.Len(t, b.notes(cause.Failed), 1, "and told once")
 }
 
 // names are the properties of the lamp that a scene would capture.
