@@ -77,13 +77,18 @@ export class Hub {
     return this.end('SIGKILL')
   }
 
+  /** Ends it as its owner would; its folder stays, with all in one file. */
+  shutDown(): Promise<void> {
+    return this.end('SIGTERM')
+  }
+
   /** Starts it again on the same folder and port; with --off and a duration as if it had been off for that long. */
   async again(...more: string[]): Promise<void> {
     await this.run([...this.flags.filter((f) => f !== '--empty' && f !== '--fresh'), ...more])
   }
 
   async stop(): Promise<void> {
-    await this.end('SIGTERM')
+    await this.shutDown()
     await rm(this.data, { recursive: true, force: true })
   }
 
