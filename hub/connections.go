@@ -161,12 +161,18 @@ func (h *Hub) isStanding(id string) bool {
 	return false
 }
 
+// tellConnection tells how a connection stands; its devices may be reached now, or no longer.
 func (h *Hub) tellConnection(l *link) {
 	for _, device := range l.byHardware {
 		h.attend(device)
 	}
+	l.tell()
+}
+
+// tell tells of a connection what concerns none of its devices.
+func (l *link) tell() {
 	view := l.view()
-	h.Feed.Publish(Message{Kind: "connection", ID: l.id, Connection: &view})
+	l.hub.Feed.Publish(Message{Kind: "connection", ID: l.id, Connection: &view})
 }
 
 // Connections returns all connections, those that are always there first.

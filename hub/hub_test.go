@@ -1,6 +1,7 @@
 package hub_test
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"log/slog"
@@ -133,6 +134,7 @@ func (w *wire) written() []thing.Value {
 }
 
 type bench struct {
+	log slog.Handler // nil for none
 	*testing.T
 	ctx    context.Context
 	folder string
@@ -167,7 +169,7 @@ func (b *bench) start() {
 	require.NoError(b, err)
 	b.wire = newWire()
 	b.wire.prompt = b.prompt
-	b.hub, err = hub.Start(b.ctx, hub.Options{Store: b.store, Clock: b.clock, Log: slog.New(slog.DiscardHandler), Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: hub.Connection{Title: "Wire", Kind: hub.KindHubBroker}, Connection: b.wire}}, Catalogue: hub.NewCatalogue(nil)})
+	b.hub, err = hub.Start(b.ctx, hub.Options{Store: b.store, Clock: b.clock, Log: slog.New(cmp.Or[slog.Handler](b.log, slog.DiscardHandler)), Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: hub.Connection{Title: "Wire", Kind: hub.KindHubBroker}, Connection: b.wire}}, Catalogue: hub.NewCatalogue(nil)})
 	require.NoError(b, err)
 	<-b.wire.running
 	b.quiet()

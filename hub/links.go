@@ -3,6 +3,7 @@ package hub
 import (
 	"context"
 	"fmt"
+	"maps"
 	"sync"
 	"time"
 
@@ -14,7 +15,7 @@ import (
 // lanes is how many devices of one connection are commanded at the same time.
 const lanes = 8
 
-// link is a connection at work. Its fields but outbox and traffic belong to the loop.
+// link is a connection at work. Its fields but outbox, traffic and overheard belong to the loop.
 type link struct {
 	hub        *Hub
 	id         string
@@ -39,12 +40,13 @@ type link struct {
 	announced   map[string]connect.Announcement // what was found, by hardware
 	seen        map[string]time.Time            // when each piece of hardware was first announced since the start
 	reacted     map[string]time.Time            // when hardware that is not in the home last did something by itself
-	strange     map[thing.Ref]thing.Value       // what such hardware last said
 	unreached   map[string]string               // why a device cannot be reached though the connection is up
 	gateways    map[string]Gateway
 	// lostGateways are those whose devices cannot be reached at present.
 	lostGateways map[string]bool
 	byHardware   map[string]string // device ids
+
+	overheard overheard // has a lock of its own
 
 	taking int        // how often a connection was told what is in the home
 	giving sync.Mutex // guards given, the last that it was told
@@ -86,7 +88,7 @@ func (h *Hub) openConnection(id string) {
 	l := &link{
 		ended: make(chan struct{}),
 		hub:   h, id: id, definition: definition, outbox: newOutbox(), stop: stop, since: h.clock.Now(),
-		seen: map[string]time.Time{}, reacted: map[string]time.Time{}, strange: map[thing.Ref]thing.Value{}, unreached: map[string]string{}, gateways: map[string]Gateway{}, announced: map[string]connect.Announcement{}, lostGateways: map[string]bool{}, byHardware: map[string]string{},
+		seen: map[string]time.Time{}, reacted: map[string]time.Time{}, unreached: map[string]string{}, gateways: map[string]Gateway{}, announced: map[string]connect.Announcement{}, lostGateways: map[string]bool{}, byHardware: map[string]string{},
 	}
 	connection, err := h.open(id, definition)
 	if err != nil {
@@ -226,21 +228,7 @@ func (l *link) Report(hardware, property string, value thing.Value) {
 		l.hub.inbox.push(item{input: engine.Input{Kind: engine.InputReport, Device: device, Name: property, Value: value, Polled: l.polls}})
 		return
 	}
-	l.inLoop(func() {
-		ref := thing.Ref{Device: hardware, Name: property}
-		before, known := l.strange[ref]
-		l.strange[ref] = value
-		// A number that drifts is a sensor's doing; a switch, a lamp or a door is a person's.
-		if known && before != value && (value.Kind != thing.KindNumber || before.Number == 0 || value.Number == 0) {
-			l.react(hardware)
-		}
-	})
-}
-
-// react notes that hardware which is not in the home did something, so that its row can show it.
-func (l *link) react(hardware string) {
-	l.reacted[hardware] = l.hub.clock.Now()
-	l.hub.Feed.Publish(Message{Kind: "found"})
+	l.strangeReport(hardware, property, value)
 }
 
 // Event implements [connect.Sink].
@@ -250,7 +238,7 @@ func (l *link) Event(hardware, event string, value thing.Value) {
 		l.hub.inbox.push(item{input: engine.Input{Kind: engine.InputEvent, Device: device, Name: event, Value: value}})
 		return
 	}
-	l.inLoop(func() { l.react(hardware) })
+	l.strangeEvent(hardware)
 }
 
 func (l *link) device(hardware string) string {
@@ -326,44 +314,35 @@ func (l *link) gatewayReached(hardware string, reached bool, reason string) bool
 	return true
 }
 
-// Fault implements [connect.Sink].
-func (l *link) Fault(reason string) {
-	l.inLoop(func() { l.fault(reason) })
-}
-
-func (l *link) fault(reason string) {
-	l.faults++
-	if l.lastFault != reason {
-		l.hub.log.Warn("a message was refused", "connection", l.definition.Title, "reason", reason)
-	}
-	l.lastFault = reason
-	l.hub.tellConnection(l)
-}
-
-// Found implements [connect.Sink].
-func (l *link) Found(devices []connect.Announcement) {
+// announce takes what announces itself by a connection. It runs in the loop.
+func (l *link) announce(devices []connect.Announcement) {
 	h := l.hub
-	l.inLoop(func() {
-		l.found = l.found[:0:0]
-		clear(l.announced)
-		for _, d := range devices {
-			if first, twice := l.announced[d.Hardware]; twice {
-				// Which one a report came from could not be told.
-				l.fault(fmt.Sprintf("%s and %s say that they are the same hardware, %s; the second is left out.", first.Label, d.Label, d.Hardware))
-				continue
-			}
-			l.announced[d.Hardware] = d
-			l.found = append(l.found, d)
-			if _, known := l.seen[d.Hardware]; !known {
-				l.seen[d.Hardware] = h.clock.Now()
-			}
-			if _, known := l.gateways[d.Gateway]; !known && d.Gateway != "" {
-				l.gateways[d.Gateway] = Gateway{Name: d.Gateway}
-				h.tellConnection(l)
-			}
+	l.found = l.found[:0:0]
+	clear(l.announced)
+	gateways := len(l.gateways)
+	for _, d := range devices {
+		if first, twice := l.announced[d.Hardware]; twice {
+			// Which one a report came from could not be told.
+			l.Fault(fmt.Sprintf("%s and %s say that they are the same hardware, %s; the second is left out.", first.Label, d.Label, d.Hardware))
+			continue
 		}
-		h.Feed.Publish(Message{Kind: "found"})
-	})
+		l.announced[d.Hardware] = d
+		l.found = append(l.found, d)
+		if _, known := l.seen[d.Hardware]; !known {
+			l.seen[d.Hardware] = h.clock.Now()
+		}
+		if _, known := l.gateways[d.Gateway]; !known && d.Gateway != "" {
+			l.gateways[d.Gateway] = Gateway{Name: d.Gateway}
+		}
+	}
+	if len(l.gateways) > gateways {
+		l.tell()
+	}
+	if len(l.seen) > strangeAtMost { // what announces itself under ever new names, and is gone again
+		maps.DeleteFunc(l.seen, func(hardware string, _ time.Time) bool { _, there := l.announced[hardware]; return !there })
+		maps.DeleteFunc(l.reacted, func(hardware string, _ time.Time) bool { _, there := l.announced[hardware]; return !there })
+	}
+	h.Feed.Publish(Message{Kind: "found"})
 }
 
 // Joining implements [connect.Sink].
@@ -378,6 +357,6 @@ func (l *link) Joining(gateway string, left time.Duration) {
 			}
 		}
 		l.gateways[gateway] = g
-		l.hub.tellConnection(l)
+		l.tell()
 	})
 }

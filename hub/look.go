@@ -113,7 +113,7 @@ func (h *Hub) follow(ctx context.Context, bridges []FoundBridge) error {
 		case secret != "":
 			if err := h.do(ctx, func() {
 				if l := h.links[id]; l != nil {
-					l.fault(fmt.Sprintf("It was found at %s. Its key is not sent there by itself, since somebody else may listen: pair with it again.", address))
+					l.Fault(fmt.Sprintf("It was found at %s. Its key is not sent there by itself, since somebody else may listen: pair with it again.", address))
 				}
 			}); err != nil {
 				return err

@@ -1,0 +1,139 @@
+package hub
+
+import (
+	"sync"
+	"time"
+
+	"amvek/connect"
+	"amvek/core/thing"
+)
+
+const (
+	// tellEvery is how often, at most, what a connection refused and what strange hardware does is told.
+	tellEvery = 250 * time.Millisecond
+	// refusalsLogged is how often, at most, a refusal of one connection is written to the log; others are counted there.
+	refusalsLogged = time.Minute
+	// strangeAtMost is of how many properties of hardware that is not in the home it is remembered what they were at.
+	strangeAtMost = 10_000
+)
+
+// overheard is what a connection hears that changes nothing in the home: messages that it refuses, what hardware says that is
+// not in the home, and what announces itself. However much of that comes, one job for each is in the loop's inbox, and what
+// it costs does not grow with the number of devices. Its zero value has heard nothing.
+type overheard struct {
+	mu      sync.Mutex
+	waiting bool // a job is to take it
+	took    time.Time
+	refused int
+	reason  string
+	reacted map[string]struct{}
+	strange map[thing.Ref]thing.Value // what hardware that is not in the home last said
+	// found is what announced itself since a job was sent to take it.
+	found   []connect.Announcement
+	finding bool
+
+	unlogged int // refusals that are not in the log; the loop's, as what follows
+	logged   time.Time
+}
+
+// overhear takes what changes nothing in the home, and has the loop look at it soon.
+func (l *link) overhear(take func(o *overheard) (tell bool)) {
+	o := &l.overheard
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	if !take(o) || o.waiting {
+		return
+	}
+	o.waiting = true
+	if wait := tellEvery - time.Since(o.took); wait > 0 {
+		time.AfterFunc(wait, func() { l.inLoop(l.takeOverheard) })
+		return
+	}
+	l.inLoop(l.takeOverheard)
+}
+
+// takeOverheard takes up what was heard. It runs in the loop.
+func (l *link) takeOverheard() {
+	o := &l.overheard
+	o.mu.Lock()
+	refused, reason, reacted := o.refused, o.reason, o.reacted
+	o.waiting, o.took, o.refused, o.reacted = false, time.Now(), 0, nil
+	o.mu.Unlock()
+	if refused > 0 {
+		l.faults, l.lastFault = l.faults+refused, reason
+		l.tell()
+		if o.unlogged += refused; time.Since(o.logged) >= refusalsLogged {
+			l.hub.log.Warn("messages were refused", "connection", l.definition.Title, "number", o.unlogged, "last", reason)
+			o.unlogged, o.logged = 0, time.Now()
+		}
+	}
+	if len(reacted) == 0 {
+		return
+	}
+	for hardware := range reacted {
+		if _, found := l.announced[hardware]; found {
+			l.reacted[hardware] = l.hub.clock.Now()
+		}
+	}
+	l.hub.Feed.Publish(Message{Kind: "found"})
+}
+
+// Fault implements [connect.Sink].
+func (l *link) Fault(reason string) {
+	l.overhear(func(o *overheard) bool {
+		o.refused, o.reason = o.refused+1, reason
+		return true
+	})
+}
+
+// strangeReport takes what hardware says that is not in the home: when it did something by itself, its row can show it.
+func (l *link) strangeReport(hardware, property string, value thing.Value) {
+	l.overhear(func(o *overheard) bool {
+		ref := thing.Ref{Device: hardware, Name: property}
+		before, known := o.strange[ref]
+		if !known && len(o.strange) >= strangeAtMost {
+			return false
+		}
+		if o.strange == nil {
+			o.strange = map[thing.Ref]thing.Value{}
+		}
+		o.strange[ref] = value
+		// A number that drifts is a sensor's doing; a switch, a lamp or a door is a person's.
+		return known && before != value && (value.Kind != thing.KindNumber || before.Number == 0 || value.Number == 0) && o.react(hardware)
+	})
+}
+
+// strangeEvent takes an event of hardware that is not in the home.
+func (l *link) strangeEvent(hardware string) {
+	l.overhear(func(o *overheard) bool { return o.react(hardware) })
+}
+
+// react notes that hardware which is not in the home did something; it is false where too much does.
+func (o *overheard) react(hardware string) bool {
+	if o.reacted == nil {
+		o.reacted = map[string]struct{}{}
+	}
+	if len(o.reacted) >= strangeAtMost {
+		return false
+	}
+	o.reacted[hardware] = struct{}{}
+	return true
+}
+
+// Found implements [connect.Sink]. Of several lists that wait for the loop the newest counts.
+func (l *link) Found(devices []connect.Announcement) {
+	o := &l.overheard
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	if o.found = devices; o.finding {
+		return
+	}
+	o.finding = true
+	l.inLoop(func() {
+		o.mu.Lock()
+		found := o.found
+		o.found, o.finding = nil, false
+		o.mu.Unlock()
+		l.announce(found)
+	})
+}

@@ -1,0 +1,81 @@
+package hub_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"log/slog"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amvek/connect"
+	"amvek/core/thing"
+	"amvek/hub"
+)
+
+// A flood of messages that are refused is counted, and costs and says as much as a few.
+func TestAFloodOfRefusedMessagesIsCountedAndToldNowAndThen(t *testing.T) {
+	b := newBench(t)
+	b.stop()
+	var log bytes.Buffer
+	b.log = slog.NewTextHandler(&log, nil)
+	b.start()
+	feed := b.hub.Feed.Subscribe()
+	defer feed.Close()
+	const flood = 10_000
+	for i := range flood {
+		b.wire.sink.Fault(fmt.Sprintf("Message %d is no JSON.", i))
+	}
+	told := map[string]int{}
+	limit := time.After(20 * time.Second)
+	for faults := 0; faults < flood; {
+		select {
+		case data := <-feed.C:
+			var m hub.Message
+			require.NoError(t, json.Unmarshal(data, &m))
+			if told[m.Kind]++; m.Connection != nil {
+				faults = m.Connection.Faults
+			}
+		case <-limit:
+			require.Fail(t, "not all that was refused is told")
+		}
+	}
+	assert.Less(t, told["connection"], 50)
+	connections, err := b.hub.Connections(b.ctx)
+	require.NoError(t, err)
+	assert.Equal(t, "Message 9999 is no JSON.", connections[0].LastFault)
+	b.stop()
+	assert.Equal(t, 1, strings.Count(log.String(), "messages were refused"), "one line of a kind in a while")
+	b.log = nil
+	b.start()
+}
+
+// What hardware says under ever new names is forgotten, and what is found stays what announces itself.
+func TestHardwareUnderEverNewNamesLeavesNothingBehind(t *testing.T) {
+	b := newBench(t)
+	for i := range 20_000 {
+		name := fmt.Sprintf("ghost-%d", i)
+		b.wire.sink.Report(name, "on", thing.Boolean(false))
+		b.wire.sink.Report(name, "on", thing.Boolean(true))
+		b.wire.sink.Event(name, "press", thing.Value{})
+	}
+	for i := range 200 {
+		list := make([]connect.Announcement, 100)
+		for j := range list {
+			list[j] = connect.Announcement{Hardware: fmt.Sprintf("guest-%d-%d", i, j), Label: "Guest", Profile: twin.Profile}
+		}
+		b.wire.sink.Found(list)
+	}
+	b.quiet()
+	found, err := b.hub.Found(b.ctx)
+	require.NoError(t, err)
+	require.Len(t, found.Devices, 100)
+	assert.Equal(t, "guest-199-0", found.Devices[0].Hardware)
+	assert.Zero(t, found.Devices[0].Reacted)
+	b.report("hw-lamp", "brightness", thing.Number(40))
+	assert.Equal(t, thing.Number(40), b.brightness().Value)
+}
