@@ -21,6 +21,7 @@ import (
 	"amvek/connect"
 	"amvek/connect/bridge"
 	"amvek/connect/mqtt"
+	"amvek/core/home"
 	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub"
@@ -45,6 +46,11 @@ type house struct {
 }
 
 func newHouse(ctx context.Context, heard func(topic string), beside ...hub.Standing) (*house, error) {
+	return newHouseWith(ctx, nil, heard, beside...)
+}
+
+// newHouseWith makes a house in which some devices are already.
+func newHouseWith(ctx context.Context, devices map[string]home.Device, heard func(topic string), beside ...hub.Standing) (*house, error) {
 	ctx, cancel := context.WithCancel(ctx)
 	folder, err := os.MkdirTemp("", "amvek-bench-")
 	if err != nil {
@@ -54,6 +60,10 @@ func newHouse(ctx context.Context, heard func(topic string), beside ...hub.Stand
 	log := slog.New(slog.DiscardHandler)
 	kept, err := store.Open(ctx, folder, log)
 	if err != nil {
+		cancel()
+		return nil, err
+	}
+	if err := fillHome(ctx, kept, devices); err != nil {
 		cancel()
 		return nil, err
 	}
@@ -140,8 +150,7 @@ func measurePress(ctx context.Context) ([]figure, error) {
 	}
 	_ = ids
 	house = made
-	topic := func(i int) string { return fmt.Sprintf("quillet/%s/eye%d/say", gateway, i) }
-	delays, err := made.post.run(ctx, pressRate, pressSeconds, topic)
+	delays, err := made.post.run(ctx, pressRate, pressSeconds, saidBy)
 	if err != nil {
 		return nil, fmt.Errorf("press to lamp: %w", err)
 	}
@@ -261,7 +270,6 @@ func (h *house) disturb(ctx context.Context, lamp *slow) (ratio, floor float64, 
 	if _, err := h.hub.SaveAll(ctx, rules); err != nil {
 		return 0, 0, err
 	}
-	topic := func(i int) string { return fmt.Sprintf("quillet/%s/eye%d/say", gateway, i) }
 	// The dial has a connection of its own to the broker, as it would have in a house.
 	h.broker.Allow(mqtt.Client{Name: "dial", Key: "dial", Publish: []string{"#"}})
 	dial, err := join(ctx, h.broker.Address(), "dial", "dial", nil, func(string, []byte) {})
@@ -287,39 +295,15 @@ func (h *house) disturb(ctx context.Context, lamp *slow) (ratio, floor float64, 
 		return 0, 0, err
 	}
 	defer closeBare()
-	legs := []struct {
-		through *post
-		topic   func(i int) string
-		flooded string // the topic of the flood, "" for none
-		delays  []time.Duration
-	}{
-		{through: h.post, topic: topic},
-		{through: h.post, topic: topic, flooded: "quillet/" + gateway + "/eye0/say"},
-		{through: bare, topic: bareTopic},
-		{through: bare, topic: bareTopic, flooded: unheard}, // what the messages alone do to the machine
-	}
-	// In turns, so that what else the machine does falls on all.
-	for range disturbRounds {
-		for i := range legs {
-			leg := &legs[i]
-			flooding, stop := context.WithCancel(ctx)
-			var done sync.WaitGroup
-			if leg.flooded != "" {
-				done.Go(func() { flood(flooding, leg.flooded) })
-			}
-			some, err := leg.through.run(ctx, 100, disturbSeconds, leg.topic)
-			stop()
-			done.Wait()
-			if err != nil {
-				return 0, 0, err
-			}
-			leg.delays = append(leg.delays, some...)
+	ratio, floor, err = h.beside(ctx, bare, func(ctx context.Context, through *post) {
+		if through == bare {
+			flood(ctx, unheard) // what the messages alone do to the machine
+			return
 		}
-	}
-	p99 := make([]float64, len(legs))
-	for i := range legs {
-		slices.Sort(legs[i].delays)
-		_, p99[i] = quantiles(legs[i].delays)
+		flood(ctx, saidBy(0))
+	})
+	if err != nil {
+		return 0, 0, err
 	}
 	if lamp.takes > 0 {
 		const patience = 100
@@ -335,6 +319,48 @@ func (h *house) disturb(ctx context.Context, lamp *slow) (ratio, floor float64, 
 		if lamp.sent.Load() > int64((disturbRounds*disturbSeconds+patience)*5) {
 			return 0, 0, errors.New("the commands did not shrink")
 		}
+	}
+	return ratio, floor, nil
+}
+
+// saidBy returns the topic under which a sensor of the relay speaks.
+func saidBy(i int) string { return fmt.Sprintf("quillet/%s/eye%d/say", gateway, i) }
+
+// beside returns the p99 of the relay beside what disturbs it, divided by that without; and the same of a bare relay.
+func (h *house) beside(ctx context.Context, bare *post, disturb func(ctx context.Context, through *post)) (ratio, floor float64, err error) {
+	legs := []struct {
+		through   *post
+		topic     func(i int) string
+		disturbed bool
+		delays    []time.Duration
+	}{
+		{through: h.post, topic: saidBy},
+		{through: h.post, topic: saidBy, disturbed: true},
+		{through: bare, topic: bareTopic},
+		{through: bare, topic: bareTopic, disturbed: true},
+	}
+	// In turns, so that what else the machine does falls on all.
+	for range disturbRounds {
+		for i := range legs {
+			leg := &legs[i]
+			disturbing, stop := context.WithCancel(ctx)
+			var done sync.WaitGroup
+			if leg.disturbed {
+				done.Go(func() { disturb(disturbing, leg.through) })
+			}
+			some, err := leg.through.run(ctx, 100, disturbSeconds, leg.topic)
+			stop()
+			done.Wait()
+			if err != nil {
+				return 0, 0, err
+			}
+			leg.delays = append(leg.delays, some...)
+		}
+	}
+	p99 := make([]float64, len(legs))
+	for i := range legs {
+		slices.Sort(legs[i].delays)
+		_, p99[i] = quantiles(legs[i].delays)
 	}
 	return p99[1] / p99[0], p99[3] / p99[2], nil
 }
