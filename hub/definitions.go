@@ -63,6 +63,7 @@ type definitions struct {
 	modes       kept[home.Modes]
 	calendars   map[string]kept[home.Calendar]
 	sequences   map[string]kept[light.Sequence]
+	references  references
 }
 
 func newDefinitions() definitions {
@@ -70,6 +71,7 @@ func newDefinitions() definitions {
 		rooms: map[string]kept[home.Room]{}, connections: map[string]kept[Connection]{}, profiles: map[string]kept[Profile]{}, things: map[string]kept[ThingDocument]{}, devices: map[string]kept[home.Device]{},
 		scenes: map[string]kept[light.Scene]{}, rules: map[string]kept[rule.Rule]{}, schedules: map[string]kept[rule.Schedule]{},
 		dashboards: map[string]kept[home.Dashboard]{}, groups: map[string]kept[home.Group]{}, variables: map[string]kept[home.Variable]{}, calendars: map[string]kept[home.Calendar]{}, sequences: map[string]kept[light.Sequence]{},
+		references: newReferences(),
 	}
 }
 
@@ -171,6 +173,9 @@ func (h *Hub) remember(id string, revision int, doc any) error {
 	case *home.Modes:
 		d.modes = kept[home.Modes]{revision, doc}
 	}
+	if kind, ids, refers := refersTo(id, doc); refers {
+		d.references.put(Use{Kind: kind, ID: id}, ids)
+	}
 	return nil
 }
 
@@ -210,6 +215,7 @@ func (h *Hub) forgetDefinition(kind Kind, id string) {
 	case DefinitionModes:
 		d.modes = kept[home.Modes]{}
 	}
+	d.references.put(Use{Kind: kind, ID: id}, nil)
 }
 
 // revision returns that of a definition; it is false when there is none at work.

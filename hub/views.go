@@ -11,7 +11,6 @@ import (
 	"amvek/core/cause"
 	"amvek/core/check"
 	"amvek/core/engine"
-	"amvek/core/expr"
 	"amvek/core/hold"
 	"amvek/core/home"
 	"amvek/core/light"
@@ -200,58 +199,6 @@ func (h *Hub) unreached(d *home.Device) (silent bool, reason string) {
 	}
 	reason, silent = l.unreached[d.Hardware]
 	return silent, reason
-}
-
-func (h *Hub) usedBy(id string) []Use {
-	uses := []Use{}
-	for _, key := range sortedKeys(h.definitions.scenes) {
-		if s := h.definitions.scenes[key].doc; slices.ContainsFunc(s.Targets, func(t light.Target) bool { return t.Device == id }) || formulasMention(s, id) {
-			uses = append(uses, Use{DefinitionScene, key, s.Title})
-		}
-	}
-	for _, key := range sortedKeys(h.definitions.sequences) {
-		if s := h.definitions.sequences[key].doc; slices.ContainsFunc(s.Passages, func(p light.Passage) bool { return p.Scene == id }) {
-			uses = append(uses, Use{DefinitionSequence, key, s.Title})
-		}
-	}
-	for _, key := range sortedKeys(h.definitions.rules) {
-		if r := h.definitions.rules[key].doc; key != id && r.Uses().Has(id) {
-			uses = append(uses, Use{DefinitionRule, key, r.Title})
-		}
-	}
-	for _, key := range sortedKeys(h.definitions.schedules) {
-		if s := h.definitions.schedules[key].doc; s.Uses().Has(id) {
-			uses = append(uses, Use{DefinitionSchedule, key, s.Title})
-		}
-	}
-	for _, key := range sortedKeys(h.definitions.variables) {
-		if v := h.definitions.variables[key].doc; key != id && v.Expression != "" && mentions(v.Expression, id) {
-			uses = append(uses, Use{DefinitionVariable, key, v.Title})
-		}
-	}
-	for _, key := range sortedKeys(h.definitions.dashboards) {
-		d := h.definitions.dashboards[key].doc
-		if slices.ContainsFunc(d.Controls, func(c home.Control) bool {
-			return c.Device == id || c.Scene == id || c.Rule == id || (c.Device == OwnID && c.Property == id)
-		}) {
-			uses = append(uses, Use{DefinitionDashboard, key, d.Title})
-		}
-	}
-	return uses
-}
-
-// formulasMention reports whether a formula of a scene names a device, a group, a room, a variable or the mode.
-func formulasMention(s *light.Scene, id string) (found bool) {
-	s.Formulas(func(_, text string, _ *light.Target) { found = found || mentions(text, id) })
-	return found
-}
-
-// mentions reports whether an expression names a device, a group, a room, a variable or the mode.
-func mentions(text, id string) bool {
-	m := expr.Mention(text)
-	return slices.Contains(m.Groups, id) || slices.Contains(m.Rooms, id) || slices.ContainsFunc(m.Properties, func(ref thing.Ref) bool {
-		return ref.Device == id || (ref.Device == OwnID && ref.Name == id)
-	})
 }
 
 // Devices returns all devices, by name.

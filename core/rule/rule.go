@@ -190,12 +190,14 @@ type Uses struct {
 
 // Has reports whether something is referred to, whatever its kind.
 func (u Uses) Has(id string) bool {
-	for _, list := range [][]string{u.Devices, u.Scenes, u.Rules, u.Groups, u.Rooms, u.Dashboards, u.Calendars, u.Variables} {
-		if slices.Contains(list, id) {
-			return true
-		}
-	}
-	return false
+	return slices.ContainsFunc(u.lists(), func(list []string) bool { return slices.Contains(list, id) })
+}
+
+// All returns all that is referred to, whatever its kind.
+func (u Uses) All() []string { return slices.Concat(u.lists()...) }
+
+func (u Uses) lists() [][]string {
+	return [][]string{u.Devices, u.Scenes, u.Rules, u.Groups, u.Rooms, u.Dashboards, u.Calendars, u.Variables}
 }
 
 func (u *Uses) add(list *[]string, id string) {
