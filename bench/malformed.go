@@ -21,14 +21,8 @@ const (
 // devices: the p99 of the relay beside them, divided by that without. The floor is the same of a bare relay on the same
 // broker, beside as many messages that nobody listens to.
 func measureMalformed(ctx context.Context) ([]figure, error) {
-	description := slowLamp.Description
-	devices := map[string]home.Device{}
-	for i := range malformedDevices {
-		id := fmt.Sprintf("device-%05d", i)
-		devices[id] = home.Device{Title: id, Connection: hub.GatewaysID, Hardware: id, Address: id, Description: description}
-	}
 	var made *house
-	made, err := newHouseWith(ctx, devices, func(topic string) {
+	made, err := newHouseWith(ctx, manyDevices(malformedDevices), func(topic string) {
 		if made != nil {
 			made.post.answered(place(topic, "/lamp"))
 		}
@@ -78,4 +72,14 @@ func measureMalformed(ctx context.Context) ([]figure, error) {
 		{Name: "malformed_counted_share", Value: float64(connections[0].Faults) / float64(sent), Unit: "share"},
 		{Name: "malformed_per_s", Value: float64(sent) / (disturbRounds * disturbSeconds), Unit: "1/s"},
 	}, nil
+}
+
+// manyDevices are devices that stand beside what is measured and say nothing.
+func manyDevices(count int) map[string]home.Device {
+	devices := make(map[string]home.Device, count)
+	for i := range count {
+		id := fmt.Sprintf("device-%05d", i)
+		devices[id] = home.Device{Title: id, Connection: hub.GatewaysID, Hardware: id, Address: id, Description: slowLamp.Description}
+	}
+	return devices
 }
