@@ -3,8 +3,6 @@ package hub
 import (
 	"context"
 	"encoding/json"
-	"slices"
-	"strings"
 	"time"
 
 	"amvek/connect"
@@ -72,9 +70,7 @@ func (h *Hub) Calendars(ctx context.Context) (views []CalendarView, err error) {
 			views = append(views, view)
 		}
 	})
-	slices.SortStableFunc(views, func(a, b CalendarView) int {
-		return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title))
-	})
+	views = byTitle(views, func(v *CalendarView) string { return v.Title })
 	return views, err
 }
 

@@ -86,9 +86,7 @@ func (h *Hub) Groups(ctx context.Context) (views []GroupView, err error) {
 			views = append(views, GroupView{ID: id, Revision: g.revision, Group: *g.doc, UsedBy: h.usedBy(id)})
 		}
 	})
-	slices.SortStableFunc(views, func(a, b GroupView) int {
-		return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title))
-	})
+	views = byTitle(views, func(v *GroupView) string { return v.Title })
 	return views, err
 }
 
@@ -109,9 +107,7 @@ func (h *Hub) Variables(ctx context.Context) (views []VariableView, err error) {
 			views = append(views, VariableView{ID: id, Revision: v.revision, Variable: *v.doc, UsedBy: h.usedBy(id)})
 		}
 	})
-	slices.SortStableFunc(views, func(a, b VariableView) int {
-		return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title))
-	})
+	views = byTitle(views, func(v *VariableView) string { return v.Title })
 	return views, err
 }
 

@@ -2,8 +2,6 @@ package hub
 
 import (
 	"context"
-	"slices"
-	"strings"
 
 	"amvek/core/light"
 	"amvek/core/state"
@@ -30,8 +28,6 @@ func (h *Hub) Sequences(ctx context.Context) (views []SequenceView, err error) {
 			views = append(views, SequenceView{ID: id, Revision: s.revision, Sequence: *s.doc, State: stands, TotalSeconds: s.doc.Total().Seconds(), UsedBy: h.usedBy(id)})
 		}
 	})
-	slices.SortStableFunc(views, func(a, b SequenceView) int {
-		return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title))
-	})
+	views = byTitle(views, func(v *SequenceView) string { return v.Title })
 	return views, err
 }

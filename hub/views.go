@@ -1,6 +1,7 @@
 package hub
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"slices"
@@ -209,9 +210,7 @@ func (h *Hub) Devices(ctx context.Context) (views []DeviceView, err error) {
 			views = append(views, h.deviceView(id))
 		}
 	})
-	slices.SortFunc(views, func(a, b DeviceView) int {
-		return strings.Compare(strings.ToLower(a.Title+a.ID), strings.ToLower(b.Title+b.ID))
-	})
+	views = byTitle(views, func(v *DeviceView) string { return v.Title + v.ID })
 	return views, err
 }
 
@@ -244,7 +243,7 @@ func (h *Hub) Scenes(ctx context.Context) (views []SceneView, err error) {
 			views = append(views, SceneView{ID: id, Revision: s.revision, Scene: *s.doc, InEffect: h.engine.InEffect(s.doc), UsedBy: h.usedBy(id)})
 		}
 	})
-	slices.SortStableFunc(views, func(a, b SceneView) int { return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title)) })
+	views = byTitle(views, func(v *SceneView) string { return v.Title })
 	return views, err
 }
 
@@ -309,7 +308,7 @@ func (h *Hub) Rules(ctx context.Context) (views []RuleView, err error) {
 			views = append(views, RuleView{ID: id, Revision: r.revision, Rule: *r.doc, State: h.ruleState(id, view), UsedBy: h.usedBy(id), Draft: h.draftNote(id)})
 		}
 	})
-	slices.SortStableFunc(views, func(a, b RuleView) int { return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title)) })
+	views = byTitle(views, func(v *RuleView) string { return v.Title })
 	return views, err
 }
 
@@ -351,9 +350,7 @@ func (h *Hub) Schedules(ctx context.Context) (views []ScheduleView, err error) {
 			views = append(views, ScheduleView{ID: id, Revision: s.revision, Schedule: *s.doc, State: h.scheduleState(id, state, problems)})
 		}
 	})
-	slices.SortStableFunc(views, func(a, b ScheduleView) int {
-		return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title))
-	})
+	views = byTitle(views, func(v *ScheduleView) string { return v.Title })
 	return views, err
 }
 
@@ -383,9 +380,7 @@ func (h *Hub) Dashboards(ctx context.Context) (views []DashboardView, err error)
 			views = append(views, DashboardView{ID: id, Revision: d.revision, Dashboard: *d.doc})
 		}
 	})
-	slices.SortStableFunc(views, func(a, b DashboardView) int {
-		return strings.Compare(strings.ToLower(a.Title), strings.ToLower(b.Title))
-	})
+	views = byTitle(views, func(v *DashboardView) string { return v.Title })
 	return views, err
 }
 
@@ -415,4 +410,22 @@ func (h *Hub) Home(ctx context.Context) (view HomeView, err error) {
 	})
 	slices.SortStableFunc(view.Rooms, func(a, b RoomView) int { return a.Order - b.Order })
 	return view, err
+}
+
+// byTitle returns views in the order of their titles, whatever their case; those of one title stay as they stand.
+func byTitle[T any](views []T, title func(*T) string) []T {
+	type place struct {
+		title string
+		at    int
+	}
+	order := make([]place, len(views))
+	for i := range views {
+		order[i] = place{strings.ToLower(title(&views[i])), i}
+	}
+	slices.SortFunc(order, func(a, b place) int { return cmp.Or(strings.Compare(a.title, b.title), cmp.Compare(a.at, b.at)) })
+	sorted := make([]T, len(views))
+	for i, p := range order {
+		sorted[i] = views[p.at]
+	}
+	return sorted
 }
