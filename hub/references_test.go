@@ -27,9 +27,15 @@ func TestWhatUsesAThingIsKnownAsDefinitionsComeAndGo(t *testing.T) {
 	}
 	assert.Empty(t, uses())
 	b.stairLight()
-	b.save(hub.DefinitionScene, "evening", &light.Scene{Title: "Evening", Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(30)}}})
-	b.save(hub.DefinitionVariable, "variable-glow", &home.Variable{Title: "Glow", Type: thing.TypeNumber, Expression: fmt.Sprintf("value(%q, \"brightness\")", b.lamp), Maximum: 100})
-	b.save(hub.DefinitionDashboard, "hall", &home.Dashboard{Title: "Hall", Controls: []home.Control{{ID: "a", Kind: home.ControlLamp, Device: b.lamp, Property: "brightness", Width: 1, Height: 1}}})
+	b.save(hub.DefinitionScene, "evening", &light.Scene{Title: "Evening", Targets: []light.Target{
+		{Device: b.lamp, Property: "brightness", Value: thing.Number(30)},
+	}})
+	b.save(hub.DefinitionVariable, "variable-glow", &home.Variable{
+		Title: "Glow", Type: thing.TypeNumber, Maximum: 100, Expression: fmt.Sprintf("value(%q, \"brightness\")", b.lamp),
+	})
+	b.save(hub.DefinitionDashboard, "hall", &home.Dashboard{Title: "Hall", Controls: []home.Control{
+		{ID: "a", Kind: home.ControlLamp, Device: b.lamp, Property: "brightness", Width: 1, Height: 1},
+	}})
 	want := []string{"scene Evening", "rule Stair light", "variable Glow", "dashboard Hall"}
 	assert.Equal(t, want, uses())
 	b.stop()
@@ -38,7 +44,9 @@ func TestWhatUsesAThingIsKnownAsDefinitionsComeAndGo(t *testing.T) {
 
 	rules, err := b.hub.Rules(b.ctx)
 	require.NoError(t, err)
-	_, err = b.hub.Save(b.ctx, hub.New{Kind: hub.DefinitionRule, ID: "stair", Revision: rules[0].Revision, Document: &rule.Rule{Title: "Stair light", Do: []rule.Step{{Kind: rule.StepNotify, Text: "Nothing"}}}})
+	_, err = b.hub.Save(b.ctx, hub.New{Kind: hub.DefinitionRule, ID: "stair", Revision: rules[0].Revision, Document: &rule.Rule{
+		Title: "Stair light", Do: []rule.Step{{Kind: rule.StepNotify, Text: "Nothing"}},
+	}})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"scene Evening", "variable Glow", "dashboard Hall"}, uses(), "a rule that no longer does")
 	require.NoError(t, b.hub.Remove(b.ctx, hub.DefinitionScene, "evening"))

@@ -14,7 +14,7 @@ import (
 )
 
 func holding(percent float64) rule.Rule {
-	return rule.Rule{Whenever: dark(), Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(percent)}, wait(60), set("other", percent)}}
+	return rule.Rule{Whenever: dark(), Do: []rule.Step{holdAt("lamp", percent), wait(60), set("other", percent)}}
 }
 
 // What is changed or taken away while a rule is at work: it lets go of what it held, takes no further step, and what is

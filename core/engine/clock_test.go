@@ -31,7 +31,7 @@ func TestWhatTakesItsTimeTakesItHoweverTheClockIsSet(t *testing.T) {
 		ending := rapid.SampledFrom([]light.Ending{light.EndRepeat, light.EndHold, light.EndLetGo}).Draw(t, "ending")
 		both(func(b *bench) {
 			b.dusk(ending)
-			b.rule("hold", rule.Rule{Whenever: dark(), ForAtLeastSeconds: 20, EndedForAtLeastSeconds: 15, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(90)}}})
+			b.rule("hold", rule.Rule{Whenever: dark(), ForAtLeastSeconds: 20, EndedForAtLeastSeconds: 15, Do: []rule.Step{holdAt("lamp", 90)}})
 			b.rule("wait", rule.Rule{When: press, Policy: rule.SideBySide, Do: []rule.Step{
 				{Kind: rule.StepWait, ForSeconds: 25, ToSeconds: 40}, {Kind: rule.StepHold, Device: "other", Property: "brightness", Value: thing.Number(70), ForSeconds: 12},
 				{Kind: rule.StepUntil, Condition: &rule.Condition{Device: "sensor", Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true), ForAtLeastSeconds: 5}, AtMostSeconds: 18, Else: []rule.Step{set20("other")}},
@@ -78,7 +78,7 @@ func TestTimesOfTheDayFollowTheClockWhenItIsSet(t *testing.T) {
 	b := newBench(t) // it is 22:00
 	at := byClock("22:30")
 	b.rule("time", rule.Rule{When: []rule.Trigger{{Kind: rule.OnTime, At: &at}}, Do: []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(1), By: true}}})
-	b.rule("window", rule.Rule{Whenever: &rule.Condition{Between: &rule.Window{From: byClock("23:00"), To: byClock("23:30")}}, Do: []rule.Step{{Kind: rule.StepHold, Device: "other", Property: "brightness", Value: thing.Number(50)}}})
+	b.rule("window", rule.Rule{Whenever: &rule.Condition{Between: &rule.Window{From: byClock("23:00"), To: byClock("23:30")}}, Do: []rule.Step{holdAt("other", 50)}})
 	tick := func() { b.do(engine.Input{Kind: engine.InputTick}) }
 
 	b.setClock(35 * time.Minute) // 22:35: five minutes late, as after a start

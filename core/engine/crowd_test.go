@@ -43,7 +43,7 @@ func TestAThousandRulesWakeInTheSameSecondAndEachDoesItsPart(t *testing.T) {
 func TestAProfileThatChangesWhileAPropertyIsHeldKeepsTheHold(t *testing.T) {
 	b := newBench(t)
 	b.report("lamp", "brightness", thing.Number(7))
-	b.rule("stairs", rule.Rule{Whenever: moving(), Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60)}}})
+	b.rule("stairs", rule.Rule{Whenever: moving(), Do: []rule.Step{holdAt("lamp", 60)}})
 	b.report("sensor", "motion", thing.Boolean(true))
 	b.sent()
 	b.obey()

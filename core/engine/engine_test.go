@@ -162,7 +162,7 @@ func stairLight() rule.Rule {
 		Whenever:               moving(),
 		Provided:               &rule.Condition{Device: "sensor", Property: "light", Comparison: rule.Below, Value: thing.Number(20)},
 		EndedForAtLeastSeconds: 30,
-		Do:                     []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60)}},
+		Do:                     []rule.Step{holdAt("lamp", 60)},
 	}
 }
 

@@ -60,7 +60,7 @@ func TestWhatIsNotKnownIsNoConditionAndNoValue(t *testing.T) {
 
 func TestAnExpressionIsWorkedOutAgainWithTheMinute(t *testing.T) {
 	b := newBench(t) // 22:00
-	b.rule("r", rule.Rule{Whenever: &rule.Condition{Expression: `hour >= 22.5 && sun < 0`}, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(5)}}})
+	b.rule("r", rule.Rule{Whenever: &rule.Condition{Expression: `hour >= 22.5 && sun < 0`}, Do: []rule.Step{holdAt("lamp", 5)}})
 	b.pass(29 * time.Minute)
 	assert.Empty(t, b.sent())
 	b.pass(time.Minute)
@@ -89,7 +89,7 @@ func TestWhatWasBeforeIsAskedForAndTaken(t *testing.T) {
 	b.pass(time.Minute)
 	var asked []engine.Output
 	for _, out := range b.engine.Handle(b.now, engine.Input{Kind: engine.InputDefine, Definition: engine.KindRule, ID: "r", RuleDoc: &rule.Rule{Title: "r", Enabled: true,
-		Whenever: &rule.Condition{Expression: `leastOver("sensor", "light", "10m") < 10`}, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(5)}}}}) {
+		Whenever: &rule.Condition{Expression: `leastOver("sensor", "light", "10m") < 10`}, Do: []rule.Step{holdAt("lamp", 5)}}}) {
 		if out.Kind == engine.OutputPast {
 			asked = append(asked, out)
 		}

@@ -43,7 +43,7 @@ func TestASceneIsHeldAsAValueIsAndGoesWhenTheRuleLetsGo(t *testing.T) {
 // With a hand, another rule and a restart between, in any order, all is as it was once all have let go.
 func TestAHeldSceneLeavesNothingBehind(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		rules := map[string]rule.Rule{"r": holdGlow(), "w": {Whenever: dark(), Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(77)}}}}
+		rules := map[string]rule.Rule{"r": holdGlow(), "w": {Whenever: dark(), Do: []rule.Step{holdAt("lamp", 77)}}}
 		scene := func(b *bench) *bench { b.glow(); return b }
 		b := scene(newBench(t))
 		for id, r := range rules {

@@ -25,7 +25,7 @@ func TestReportsReachWhatIsAttachedToAProperty(t *testing.T) {
 	require.Equal(t, 11.0, lux(b), "a calibration alone")
 
 	b = newBench(t)
-	over := rule.Rule{Whenever: &rule.Condition{Expression: `meanOver("sensor", "light", "10m") > 50.0`}, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(9)}}}
+	over := rule.Rule{Whenever: &rule.Condition{Expression: `meanOver("sensor", "light", "10m") > 50.0`}, Do: []rule.Step{holdAt("lamp", 9)}}
 	b.rule("over", over)
 	b.do(engine.Input{Kind: engine.InputRemove, Definition: engine.KindRule, ID: "over"})
 	b.report("sensor", "light", thing.Number(100))

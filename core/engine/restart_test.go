@@ -97,7 +97,7 @@ func TestEachChangeOfWhatIsKeptOfARuleIsTold(t *testing.T) {
 		b.dusk(light.EndRepeat)
 		at := byClock("22:01")
 		b.rule("nested", nested())
-		b.rule("holds", rule.Rule{Whenever: dark(), ForAtLeastSeconds: 20, EndedForAtLeastSeconds: 15, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(90)}, wait(9), {Kind: rule.StepSet, Device: "other", Property: "brightness", Value: thing.Number(3), UntilDone: true}}})
+		b.rule("holds", rule.Rule{Whenever: dark(), ForAtLeastSeconds: 20, EndedForAtLeastSeconds: 15, Do: []rule.Step{holdAt("lamp", 90), wait(9), {Kind: rule.StepSet, Device: "other", Property: "brightness", Value: thing.Number(3), UntilDone: true}}})
 		b.rule("starts", rule.Rule{When: press, Policy: rule.Ignore, Provided: dark(), Do: []rule.Step{{Kind: rule.StepRun, Rule: "queued"}, wait(5), {Kind: rule.StepPause, Rule: "holds"}, wait(5), {Kind: rule.StepResume, Rule: "holds"}, {Kind: rule.StepSequence, Sequence: "dusk"}}})
 		b.rule("queued", rule.Rule{When: []rule.Trigger{{Kind: rule.OnTime, At: &at}, {Device: "sensor", Property: "motion"}}, Policy: rule.Queue, Gate: stirring(), Do: []rule.Step{{Kind: rule.StepQuestion, Text: "Well?", AtMostSeconds: 30, Branches: []rule.Branch{{Answer: "Yes"}}}, {Kind: rule.StepWeb, Address: "http://127.0.0.1:9", LimitSeconds: 5}, {Kind: rule.StepScript, Script: "fail()"}}})
 		kept := map[string]string{}
@@ -136,7 +136,7 @@ func TestEachChangeOfWhatIsKeptOfARuleIsTold(t *testing.T) {
 // That is no hand's doing, and the lamp goes out with the rule that lit it.
 func TestTheLastWordsFromBeforeAStopAreNoHand(t *testing.T) {
 	for name, words := range map[string][]float64{"on its way": {25, 41}, "as before": {0}, "on its way, then there": {25, 60}, "silent": nil} {
-		rules := map[string]rule.Rule{"stair": {Whenever: stirring(), Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60)}}}}
+		rules := map[string]rule.Rule{"stair": {Whenever: stirring(), Do: []rule.Step{holdAt("lamp", 60)}}}
 		b := newBench(t)
 		b.rule("stair", rules["stair"])
 		b.report("sensor", "motion", thing.Boolean(true))

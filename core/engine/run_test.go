@@ -24,6 +24,11 @@ var press = []rule.Trigger{{Device: "dial", Event: "press"}}
 func set(device string, percent float64) rule.Step {
 	return rule.Step{Kind: rule.StepSet, Device: device, Property: "brightness", Value: thing.Number(percent)}
 }
+
+// holdAt is a step that holds the brightness of a device.
+func holdAt(device string, percent float64) rule.Step {
+	return rule.Step{Kind: rule.StepHold, Device: device, Property: "brightness", Value: thing.Number(percent)}
+}
 func wait(seconds float64) rule.Step { return rule.Step{Kind: rule.StepWait, ForSeconds: seconds} }
 func dark() *rule.Condition {
 	return &rule.Condition{Device: "sensor", Property: "light", Comparison: rule.Below, Value: thing.Number(5)}
@@ -271,7 +276,7 @@ func TestAConditionCountsOnceItHasLasted(t *testing.T) {
 	b := newBench(t)
 	lasting := stirring()
 	lasting.ForAtLeastSeconds = 30
-	b.rule("r", rule.Rule{Whenever: &rule.Condition{All: []rule.Condition{*lasting, *dark()}}, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(80)}}})
+	b.rule("r", rule.Rule{Whenever: &rule.Condition{All: []rule.Condition{*lasting, *dark()}}, Do: []rule.Step{holdAt("lamp", 80)}})
 	b.report("sensor", "motion", thing.Boolean(true))
 	b.pass(29 * time.Second)
 	b.report("sensor", "motion", thing.Boolean(false))
@@ -318,7 +323,7 @@ func TestATriggerWaitsUntilItStayedSo(t *testing.T) {
 func TestAWindowOfTheDayBeginsAndEnds(t *testing.T) {
 	b := newBench(t) // 22:00
 	b.rule("r", rule.Rule{Whenever: &rule.Condition{Between: &rule.Window{From: almanac.Daily{Anchor: almanac.ByClock, Clock: "23:00"}, To: almanac.Daily{Anchor: almanac.BySunrise, OffsetMinutes: -30}}},
-		Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(5)}}})
+		Do: []rule.Step{holdAt("lamp", 5)}})
 	b.pass(59 * time.Minute)
 	assert.Empty(t, b.sent())
 	b.pass(time.Minute)
@@ -349,7 +354,7 @@ func TestTimesPhrasesCallsAndStartsBeginRules(t *testing.T) {
 
 func TestAShutGateStopsTheRuleAndLetsGo(t *testing.T) {
 	b := newBench(t)
-	b.rule("r", rule.Rule{Gate: dark(), Whenever: stirring(), Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(80)}}})
+	b.rule("r", rule.Rule{Gate: dark(), Whenever: stirring(), Do: []rule.Step{holdAt("lamp", 80)}})
 	b.report("sensor", "motion", thing.Boolean(true))
 	assert.Equal(t, []string{"lamp 80"}, b.sent())
 	b.report("sensor", "light", thing.Number(500))
@@ -424,7 +429,7 @@ func nested() rule.Rule {
 // at random moments; both send the same commands at the same times.
 func TestARestartAtAnyMomentChangesNothing(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		rules := map[string]rule.Rule{"r": nested(), "w": {Whenever: stirring(), ForAtLeastSeconds: 3, EndedForAtLeastSeconds: 2, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(77)}, wait(5), set("other", 11)}}}
+		rules := map[string]rule.Rule{"r": nested(), "w": {Whenever: stirring(), ForAtLeastSeconds: 3, EndedForAtLeastSeconds: 2, Do: []rule.Step{holdAt("lamp", 77), wait(5), set("other", 11)}}}
 		one, two := newBench(t), newBench(t)
 		for id, r := range rules {
 			one.rule(id, r)

@@ -138,7 +138,7 @@ func TestAPausedRuleActsAgainWhenItIsLet(t *testing.T) {
 	b := newBench(t)
 	b.report("sensor", "light", thing.Number(5))
 	b.report("sensor", "motion", thing.Boolean(false))
-	b.rule("stairs", rule.Rule{Whenever: moving(), Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60)}}})
+	b.rule("stairs", rule.Rule{Whenever: moving(), Do: []rule.Step{holdAt("lamp", 60)}})
 	b.rule("off", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepPause, Rule: "stairs"}, wait(60), {Kind: rule.StepResume, Rule: "stairs"}}})
 	b.report("sensor", "motion", thing.Boolean(true))
 	assert.Equal(t, []string{"lamp 60"}, b.sent())

@@ -108,7 +108,7 @@ func TestASequenceLeavesNothingBehind(t *testing.T) {
 		ends := rapid.SampledFrom([]light.Ending{light.EndRepeat, light.EndHold, light.EndLetGo}).Draw(t, "ending")
 		for _, b := range []*bench{with, without} {
 			b.dusk(ends)
-			b.rule("hold", rule.Rule{Whenever: dark(), Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(90)}}})
+			b.rule("hold", rule.Rule{Whenever: dark(), Do: []rule.Step{holdAt("lamp", 90)}})
 			b.hand("lamp", 33)
 			b.hand("other", 44)
 		}

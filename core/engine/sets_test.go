@@ -14,7 +14,9 @@ import (
 
 // place puts a device into a room, with labels.
 func (b *bench) place(id, room string, d thing.Description, labels ...string) {
-	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: id, Thing: &home.Device{Title: id, Room: room, Labels: labels, Connection: "wire", Hardware: id, Description: d}})
+	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: id, Thing: &home.Device{
+		Title: id, Room: room, Labels: labels, Connection: "wire", Hardware: id, Description: d,
+	}})
 }
 
 func (b *bench) room(id, floor string) {
@@ -127,8 +129,8 @@ func TestOneOfASetThatStaysSoStartsARule(t *testing.T) {
 func TestAnEventOfACalendarIsACondition(t *testing.T) {
 	b := newBench(t)
 	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindCalendar, ID: "diary"})
-	b.rule("r", rule.Rule{Whenever: &rule.Condition{Event: &rule.EventNow{Calendar: "diary", Words: "guests"}}, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(30)}}})
-	b.rule("w", rule.Rule{Whenever: &rule.Condition{Event: &rule.EventNow{Calendar: "diary", WholeDays: true}}, Do: []rule.Step{{Kind: rule.StepHold, Device: "other", Property: "brightness", Value: thing.Number(20)}}})
+	b.rule("r", rule.Rule{Whenever: &rule.Condition{Event: &rule.EventNow{Calendar: "diary", Words: "guests"}}, Do: []rule.Step{holdAt("lamp", 30)}})
+	b.rule("w", rule.Rule{Whenever: &rule.Condition{Event: &rule.EventNow{Calendar: "diary", WholeDays: true}}, Do: []rule.Step{holdAt("other", 20)}})
 	day := b.entry("Holiday", -time.Hour, 24*time.Hour)
 	day.Days = true
 	b.calendar(b.entry("Our guests", time.Hour, time.Hour), b.entry("Dentist", 0, 3*time.Hour))
@@ -149,7 +151,7 @@ func TestFormulasGiveDurationsAndWhatIsComparedWith(t *testing.T) {
 	double := rule.Formulas{"forSeconds": `variable("wish") * 2`}
 	b.rule("hold", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60), Formulas: double}}})
 	b.rule("dark", rule.Rule{Whenever: &rule.Condition{Device: "sensor", Property: "light", Comparison: rule.Below, Formulas: rule.Formulas{"value": `variable("wish")`, "forAtLeastSeconds": `variable("wish") / 2`}},
-		Do: []rule.Step{{Kind: rule.StepHold, Device: "other", Property: "brightness", Value: thing.Number(5)}}})
+		Do: []rule.Step{holdAt("other", 5)}})
 	b.rule("rises", rule.Rule{When: []rule.Trigger{{Device: "sensor", Property: "light", Comparison: rule.Above, Formulas: rule.Formulas{"value": `variable("wish") + 30`}}}, Do: []rule.Step{set("lamp", 99)}})
 	for _, id := range []string{"hold", "dark", "rises"} {
 		view, _ := b.engine.RuleView(id)

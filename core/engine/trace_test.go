@@ -120,7 +120,7 @@ func TestAFlipTooShortToSeeIsInTheTrace(t *testing.T) {
 
 func TestTheTraceOfAWheneverGoesToItsEnd(t *testing.T) {
 	b := newBench(t)
-	b.rule("r", rule.Rule{Whenever: stirring(), Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(80)}}, Afterwards: []rule.Step{set("other", 5)}})
+	b.rule("r", rule.Rule{Whenever: stirring(), Do: []rule.Step{holdAt("lamp", 80)}, Afterwards: []rule.Step{set("other", 5)}})
 	b.report("sensor", "motion", thing.Boolean(true))
 	b.now = b.now.Add(time.Minute)
 	ended := b.traces(engine.Input{Kind: engine.InputReport, Device: "sensor", Name: "motion", Value: thing.Boolean(false)})
