@@ -25,6 +25,7 @@ import (
 	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -74,7 +75,7 @@ func newHouseWith(ctx context.Context, devices map[string]home.Device, heard fun
 	}
 	broker.Allow(mqtt.Client{Name: gateway, Key: gateway, Publish: []string{"#"}, Subscribe: []string{"#"}})
 	find := func(model string) *thing.Model { return relayModels[model] }
-	standing := append([]hub.Standing{{ID: hub.GatewaysID, Definition: hub.Connection{Title: "Wire", Kind: hub.KindHubBroker}, Connection: mqtt.NewGateways(broker, find)}}, beside...)
+	standing := append([]hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Wire", Kind: docs.HubBroker}, Connection: mqtt.NewGateways(broker, find)}}, beside...)
 	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: log, Catalogue: hub.NewCatalogue(nil), Standing: standing})
 	if err != nil {
 		cancel()
@@ -138,7 +139,7 @@ func measurePress(ctx context.Context) ([]figure, error) {
 	}))
 	defer server.Close()
 	find := func(model string) *thing.Model { return relayModels[model] }
-	over := hub.Standing{ID: "http", Definition: hub.Connection{Title: "Bridge", Kind: hub.KindLumbrookBridge}, Connection: bridge.New(server.Listener.Addr().String(), "k", "", find)}
+	over := hub.Standing{ID: "http", Definition: docs.Connection{Title: "Bridge", Kind: docs.LumbrookBridge}, Connection: bridge.New(server.Listener.Addr().String(), "k", "", find)}
 	made, err := newHouse(ctx, func(string) {}, over)
 	if err != nil {
 		return nil, err
@@ -223,7 +224,7 @@ func measureOthers(ctx context.Context) ([]figure, error) {
 			if made != nil {
 				made.post.answered(place(topic, "/lamp"))
 			}
-		}, hub.Standing{ID: "slow", Definition: hub.Connection{Title: "Slow", Kind: hub.KindHubBroker}, Connection: lamp})
+		}, hub.Standing{ID: "slow", Definition: docs.Connection{Title: "Slow", Kind: docs.HubBroker}, Connection: lamp})
 		if err != nil {
 			return nil, err
 		}
@@ -262,7 +263,7 @@ func (h *house) disturb(ctx context.Context, lamp *slow) (ratio, floor float64, 
 	}
 	for _, v := range values {
 		id := fmt.Sprintf("flood-%v", v)
-		rules = append(rules, hub.New{Kind: hub.DefinitionRule, ID: id, Document: &rule.Rule{Title: id, Enabled: true,
+		rules = append(rules, hub.New{Kind: docs.KindRule, ID: id, Document: &rule.Rule{Title: id, Enabled: true,
 			When: []rule.Trigger{{Device: eye, Property: "count", Comparison: rule.Is, Value: thing.Number(v)}},
 			Do:   []rule.Step{{Kind: rule.StepSet, Device: ids[0], Property: "level", Value: thing.Number(v)}},
 		}})

@@ -22,6 +22,7 @@ import (
 	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -160,7 +161,7 @@ func measureRelay(ctx context.Context) ([]figure, error) {
 	defer func() { _ = broker.Close() }()
 	broker.Allow(mqtt.Client{Name: gateway, Key: gateway, Publish: []string{"#"}, Subscribe: []string{"#"}})
 	find := func(model string) *thing.Model { return relayModels[model] }
-	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: log, Catalogue: hub.NewCatalogue(nil), Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: hub.Connection{Title: "Wire", Kind: hub.KindHubBroker}, Connection: mqtt.NewGateways(broker, find)}}})
+	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: log, Catalogue: hub.NewCatalogue(nil), Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Wire", Kind: docs.HubBroker}, Connection: mqtt.NewGateways(broker, find)}}})
 	if err != nil {
 		return nil, err
 	}
@@ -237,7 +238,7 @@ func moreRules(ctx context.Context, h *hub.Hub, devices []string) error {
 	var rules []hub.New
 	for i := range ruleCount - 2*relayPairs {
 		eye, lamp := devices[2*(i%relayPairs)], devices[2*(i*7%relayPairs)+1]
-		rules = append(rules, hub.New{Kind: hub.DefinitionRule, ID: fmt.Sprintf("rule-more-%d", i), Document: &rule.Rule{Title: "More", Enabled: true,
+		rules = append(rules, hub.New{Kind: docs.KindRule, ID: fmt.Sprintf("rule-more-%d", i), Document: &rule.Rule{Title: "More", Enabled: true,
 			Whenever: &rule.Condition{All: []rule.Condition{
 				{Device: eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)},
 				{Device: eye, Property: "count", Comparison: rule.Above, Value: thing.Number(float64(1000 + i))},
@@ -282,7 +283,7 @@ func furnish(ctx context.Context, h *hub.Hub, client *autopaho.ConnectionManager
 
 // furnishWith is furnish with lamps of another connection. It returns the devices' ids, sensor and lamp in turn.
 func furnishWith(ctx context.Context, h *hub.Hub, client *autopaho.ConnectionManager, connection string, lamp func(i int) string) ([]string, error) {
-	if _, err := h.Save(ctx, hub.New{Kind: hub.DefinitionHome, ID: hub.HomeID, Document: &home.Home{Title: "Bench", Zone: "UTC", NamePattern: "{what}"}}); err != nil {
+	if _, err := h.Save(ctx, hub.New{Kind: docs.KindHome, ID: docs.HomeID, Document: &home.Home{Title: "Bench", Zone: "UTC", NamePattern: "{what}"}}); err != nil {
 		return nil, err
 	}
 	type node struct {
@@ -329,7 +330,7 @@ func furnishWith(ctx context.Context, h *hub.Hub, client *autopaho.ConnectionMan
 		eye, lamp := ids[2*i], ids[2*i+1]
 		for _, on := range []bool{true, false} {
 			id := fmt.Sprintf("rule-%d-%t", i, on)
-			rules = append(rules, hub.New{Kind: hub.DefinitionRule, ID: id, Document: &rule.Rule{Title: id, Enabled: true,
+			rules = append(rules, hub.New{Kind: docs.KindRule, ID: id, Document: &rule.Rule{Title: id, Enabled: true,
 				When: []rule.Trigger{{Device: eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(on)}},
 				Do:   []rule.Step{{Kind: rule.StepSet, Device: lamp, Property: "power", Value: thing.Boolean(on)}},
 			}})

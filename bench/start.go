@@ -15,6 +15,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -84,16 +85,16 @@ func furnishFolder(ctx context.Context, folder string, count int) error {
 // fillHome makes a home with devices.
 func fillHome(ctx context.Context, kept *store.Store, devices map[string]home.Device) error {
 	var changes []store.Change
-	put := func(kind hub.Kind, id string, doc any) error {
+	put := func(kind docs.Kind, id string, doc any) error {
 		data, err := json.Marshal(doc)
 		changes = append(changes, store.Change{Kind: string(kind), ID: id, Document: data})
 		return err
 	}
-	if err := put(hub.DefinitionHome, hub.HomeID, home.Home{Title: "Bench", Zone: "Europe/London", NamePattern: "{what}"}); err != nil {
+	if err := put(docs.KindHome, docs.HomeID, home.Home{Title: "Bench", Zone: "Europe/London", NamePattern: "{what}"}); err != nil {
 		return err
 	}
 	for id, d := range devices {
-		if err := put(hub.DefinitionDevice, id, d); err != nil {
+		if err := put(docs.KindDevice, id, d); err != nil {
 			return err
 		}
 	}

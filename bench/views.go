@@ -7,6 +7,7 @@ import (
 	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 )
 
 const (
@@ -27,7 +28,7 @@ func measureViews(ctx context.Context) ([]figure, error) {
 	for i := range rules {
 		device := func(i int) string { return fmt.Sprintf("device-%05d", i%viewedDevices) }
 		id := fmt.Sprintf("rule-%04d", i)
-		rules[i] = hub.New{Kind: hub.DefinitionRule, ID: id, Document: &rule.Rule{Title: id, Enabled: true,
+		rules[i] = hub.New{Kind: docs.KindRule, ID: id, Document: &rule.Rule{Title: id, Enabled: true,
 			When: []rule.Trigger{{Device: device(i * 3), Property: "level", Comparison: rule.Is, Value: thing.Number(float64(i))}},
 			Do:   []rule.Step{{Kind: rule.StepSet, Device: device(i*5 + 1), Property: "level", Value: thing.Number(1)}},
 		}}

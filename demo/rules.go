@@ -5,7 +5,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/rule"
 	"amvek/core/thing"
-	"amvek/hub"
+	"amvek/hub/docs"
 )
 
 const (
@@ -21,15 +21,15 @@ func (s *seeder) makeHousehold() error {
 		doors:    {Title: "Doors and windows", Devices: []string{s.ids["Hall door"], s.ids["Glasshouse door"], s.ids["Boat shed door"], s.ids["Galley window"]}},
 	}
 	for id, doc := range groups {
-		if err := s.save(hub.DefinitionGroup, id, doc); err != nil {
+		if err := s.save(docs.KindGroup, id, doc); err != nil {
 			return err
 		}
 	}
-	err := s.save(hub.DefinitionCalendar, "calendar-household", &home.Calendar{Title: "Family diary", Address: s.demo.world.Diary.Address(), EveryMinutes: 15, OwnMachine: true, Note: "What all of us have planned."})
+	err := s.save(docs.KindCalendar, "calendar-household", &home.Calendar{Title: "Family diary", Address: s.demo.world.Diary.Address(), EveryMinutes: 15, OwnMachine: true, Note: "What all of us have planned."})
 	if err != nil {
 		return err
 	}
-	return s.save(hub.DefinitionVariable, riverSeen, &home.Variable{Title: "High river seen", Type: thing.TypeBoolean, Note: "Ends the pulsing of the lanterns."})
+	return s.save(docs.KindVariable, riverSeen, &home.Variable{Title: "High river seen", Type: thing.TypeBoolean, Note: "Ends the pulsing of the lanterns."})
 }
 
 // longerRules are those that take their time.

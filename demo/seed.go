@@ -15,6 +15,7 @@ import (
 	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 	"amvek/standin/house"
 	"amvek/standin/penrook"
 )
@@ -22,7 +23,7 @@ import (
 // Empty makes an empty home at the mill's place.
 func Empty(ctx context.Context, h *hub.Hub) error {
 	mill := Mill
-	_, err := h.Save(ctx, hub.New{Kind: hub.DefinitionHome, ID: hub.HomeID, Document: &mill})
+	_, err := h.Save(ctx, hub.New{Kind: docs.KindHome, ID: docs.HomeID, Document: &mill})
 	return err
 }
 
@@ -55,7 +56,7 @@ func (d *Demo) Seed(ctx context.Context, h *hub.Hub) error {
 	return nil
 }
 
-func (s *seeder) save(kind hub.Kind, id string, doc any) error {
+func (s *seeder) save(kind docs.Kind, id string, doc any) error {
 	_, err := s.hub.Save(s.ctx, hub.New{Kind: kind, ID: id, Document: doc})
 	return err
 }
@@ -68,7 +69,7 @@ func (s *seeder) makeRooms() error {
 		}
 		id := "room-" + strings.ReplaceAll(room.Title, " ", "-")
 		s.rooms[room.Title] = id
-		if err := s.save(hub.DefinitionRoom, id, &room); err != nil {
+		if err := s.save(docs.KindRoom, id, &room); err != nil {
 			return err
 		}
 	}
@@ -105,12 +106,12 @@ func (s *seeder) unlock() error {
 // connectRadio connects to the transceiver, and lets everything on its radio be heard once.
 func (s *seeder) connectRadio() error {
 	air := s.demo.world.Haskett
-	if _, err := s.hub.Connect(s.ctx, hub.NewConnection{Kind: hub.KindTransceiver, Address: air.Address()}); err != nil {
+	if _, err := s.hub.Connect(s.ctx, hub.NewConnection{Kind: docs.Transceiver, Address: air.Address()}); err != nil {
 		return err
 	}
 	if err := s.eventually(func() (bool, error) {
 		all, err := s.hub.Connections(s.ctx)
-		up := slices.ContainsFunc(all, func(c hub.ConnectionView) bool { return c.Kind == hub.KindTransceiver && c.Up })
+		up := slices.ContainsFunc(all, func(c hub.ConnectionView) bool { return c.Kind == docs.Transceiver && c.Up })
 		return up, err
 	}); err != nil {
 		return err
@@ -227,11 +228,11 @@ func (s *seeder) makeDefinitions() error {
 		}},
 	}
 	for id, doc := range scenes {
-		if err := s.save(hub.DefinitionScene, id, doc); err != nil {
+		if err := s.save(docs.KindScene, id, doc); err != nil {
 			return err
 		}
 	}
-	if err := s.save(hub.DefinitionSequence, "sequence-winding-down", &light.Sequence{
+	if err := s.save(docs.KindSequence, "sequence-winding-down", &light.Sequence{
 		Title: "Winding down", Note: "For the end of a long supper.", Ending: light.EndFadeOut,
 		Passages: []light.Passage{
 			{Scene: supper, FadeSeconds: 30, StaySeconds: 1200}, {Scene: supper, FadeSeconds: 600, StaySeconds: 900, Level: 60}, {Scene: supper, FadeSeconds: 900, StaySeconds: 300, Level: 20},
@@ -261,7 +262,7 @@ func (s *seeder) makeDefinitions() error {
 	}
 	maps.Copy(rules, s.longerRules())
 	for id, doc := range rules {
-		if err := s.save(hub.DefinitionRule, id, doc); err != nil {
+		if err := s.save(docs.KindRule, id, doc); err != nil {
 			return err
 		}
 	}
@@ -273,11 +274,11 @@ func (s *seeder) makeDefinitions() error {
 		"schedule-night":   {Title: "Lights out", Enabled: true, At: almanac.Daily{Anchor: almanac.ByClock, Clock: "23:30"}, Do: []rule.Step{{Kind: rule.StepScene, Scene: allOff}}},
 	}
 	for id, doc := range schedules {
-		if err := s.save(hub.DefinitionSchedule, id, doc); err != nil {
+		if err := s.save(docs.KindSchedule, id, doc); err != nil {
 			return err
 		}
 	}
-	return s.save(hub.DefinitionDashboard, "dashboard-galley", s.dashboard())
+	return s.save(docs.KindDashboard, "dashboard-galley", s.dashboard())
 }
 
 func (s *seeder) dashboard() *home.Dashboard {

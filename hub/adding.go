@@ -10,6 +10,7 @@ import (
 	"amvek/connect"
 	"amvek/core/home"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 )
 
 // Adding is a found device to take into the home.
@@ -36,8 +37,8 @@ func (h *Hub) Propose(ctx context.Context, adding []Adding) (proposals []Proposa
 
 func (h *Hub) propose(adding []Adding) ([]Proposal, error) {
 	var names []string
-	for _, id := range sortedKeys(h.definitions.devices) {
-		names = append(names, h.definitions.devices[id].doc.Title)
+	for _, id := range h.definitions.Devices.IDs() {
+		names = append(names, h.definitions.Devices[id].Doc.Title)
 	}
 	proposals := make([]Proposal, 0, len(adding))
 	for i, a := range adding {
@@ -48,10 +49,10 @@ func (h *Hub) propose(adding []Adding) ([]Proposal, error) {
 		title := strings.TrimSpace(a.Title)
 		if title == "" {
 			of := home.Naming{Maker: found.Maker, What: found.Profile.What}
-			if room := h.definitions.rooms[a.Room].doc; room != nil {
+			if room := h.definitions.Rooms[a.Room].Doc; room != nil {
 				of.Room = room.Title
 			}
-			title = home.ProposeName(h.house().NamePattern, of, func(name string) bool { return slices.Contains(names, name) })
+			title = home.ProposeName(h.definitions.House().NamePattern, of, func(name string) bool { return slices.Contains(names, name) })
 		}
 		proposal := Proposal{Hardware: a.Hardware, Title: title}
 		if near, ok := home.NearDuplicate(title, names); ok {
@@ -93,7 +94,7 @@ func (h *Hub) Add(ctx context.Context, adding []Adding) ([]string, error) {
 				err = Invalid(fmt.Sprintf("devices[%d]", i), fmt.Sprintf("It is in the home already, as %s.", h.titles[id]))
 				return
 			}
-			all = append(all, New{Kind: DefinitionDevice, ID: NewID(DefinitionDevice), Document: &home.Device{
+			all = append(all, New{Kind: docs.KindDevice, ID: docs.NewID(docs.KindDevice), Document: &home.Device{
 				Title: proposals[i].Title, Room: a.Room, Connection: a.Connection, Address: found.Address, Hardware: a.Hardware,
 				Maker: found.Maker, Model: found.Model, Description: cloneDescription(&found.Profile.Description),
 			}})

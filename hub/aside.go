@@ -13,13 +13,14 @@ import (
 
 	"amvek/core/document"
 	"amvek/core/engine"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
 // Aside is a definition that is there and not at work, since it cannot be read or stopped the hub. The rest of the home
 // goes on without it, until its owner has mended or removed it.
 type Aside struct {
-	Kind     Kind      `json:"kind"`
+	Kind     docs.Kind `json:"kind"`
 	ID       string    `json:"id"`
 	Title    string    `json:"title"`
 	Revision int       `json:"revision"`
@@ -37,7 +38,7 @@ type EarlierVersion struct {
 }
 
 type asideKey struct {
-	kind Kind
+	kind docs.Kind
 	id   string
 }
 
@@ -46,31 +47,27 @@ const stateAside = "aside"
 
 // stopper is what is kept of it.
 type stopper struct {
-	Kind     Kind      `json:"kind"`
+	Kind     docs.Kind `json:"kind"`
 	ID       string    `json:"id"`
 	Revision int       `json:"revision"`
 	Reason   string    `json:"reason"`
 	At       time.Time `json:"at"`
 }
 
-func asideOwner(kind Kind, id string) string { return string(kind) + "/" + id }
+func asideOwner(kind docs.Kind, id string) string { return string(kind) + "/" + id }
 
 // take decodes and checks the definitions that the store has, and sets aside those that cannot be.
 func (h *Hub) take(ctx context.Context, all []store.Definition) {
 	for _, d := range all {
-		key := asideKey{Kind(d.Kind), d.ID}
-		doc, err := decode(key.kind, d.Document)
+		key := asideKey{docs.Kind(d.Kind), d.ID}
+		doc, err := docs.Decode(key.kind, d.Document)
 		if err == nil {
 			err = document.Check(doc)
 		}
 		if err == nil {
-			err = placed(wellFormed(doc))
-		}
-		if err == nil {
-			err = h.remember(d.ID, d.Revision, doc)
+			err = placed(wellFormed(key.kind, doc))
 		}
 		if stopped, is := h.stoppers[key]; err == nil && is && stopped.Revision == d.Revision {
-			h.forgetDefinition(key.kind, d.ID)
 			h.aside[key] = Aside{Kind: key.kind, ID: d.ID, Revision: d.Revision, Reason: stopped.Reason, At: stopped.At}
 			continue
 		}
@@ -78,6 +75,11 @@ func (h *Hub) take(ctx context.Context, all []store.Definition) {
 			h.log.Error("a definition is set aside", "kind", d.Kind, "id", d.ID, "error", err)
 			h.aside[key] = Aside{Kind: key.kind, ID: d.ID, Revision: d.Revision, Reason: readable(err), At: h.clock.Now()}
 			h.callAsBefore(ctx, key)
+			continue
+		}
+		h.definitions.Put(key.kind, d.ID, d.Revision, doc)
+		if p, is := doc.(*docs.Profile); is {
+			h.profilePut(d.ID, p)
 		}
 	}
 }
@@ -89,8 +91,8 @@ func (h *Hub) callAsBefore(ctx context.Context, key asideKey) {
 		return
 	}
 	for _, r := range kept {
-		if doc, err := decode(key.kind, r.Document); err == nil && titleOf(doc) != "" {
-			h.titles[key.id] = titleOf(doc)
+		if doc, err := docs.Decode(key.kind, r.Document); err == nil && titleOf(key.kind, doc) != "" {
+			h.titles[key.id] = titleOf(key.kind, doc)
 			return
 		}
 	}
@@ -135,13 +137,13 @@ func jsonWord(kind string) string {
 
 // setAside takes a definition out of the home because it stopped the hub. It is false where there is none to take out.
 func (h *Hub) setAside(s engine.Suspect, reason string) bool {
-	kind := Kind(s.Kind)
-	revision, there := h.definitions.revision(kind, s.ID)
-	if !there || s.ID == OwnID || kind == DefinitionHome {
+	kind := docs.Kind(s.Kind)
+	_, revision, there := h.definitions.Get(kind, s.ID)
+	if !there || s.ID == docs.OwnID || kind == docs.KindHome {
 		return false
 	}
 	key, now := asideKey{kind, s.ID}, h.clock.Now()
-	h.forgetDefinition(kind, s.ID)
+	h.definitions.Drop(kind, s.ID)
 	h.aside[key] = Aside{Kind: kind, ID: s.ID, Revision: revision, Reason: reason, At: now}
 	h.stoppers[key] = stopper{Kind: kind, ID: s.ID, Revision: revision, Reason: reason, At: now}
 	if data, err := json.Marshal(h.stoppers[key]); err == nil {
@@ -152,7 +154,7 @@ func (h *Hub) setAside(s engine.Suspect, reason string) bool {
 }
 
 // back takes that a definition is at work again, or gone.
-func (h *Hub) back(kind Kind, id string) {
+func (h *Hub) back(kind docs.Kind, id string) {
 	key := asideKey{kind, id}
 	if _, is := h.aside[key]; !is {
 		return
@@ -193,7 +195,7 @@ func (h *Hub) SetAside(ctx context.Context) ([]Aside, error) {
 		a.Text = pretty(current.Document)
 		a.Earlier = []EarlierVersion{}
 		for _, r := range kept {
-			doc, err := decode(a.Kind, r.Document)
+			doc, err := docs.Decode(a.Kind, r.Document)
 			if r.Removed || err != nil || document.Check(doc) != nil || bytes.Equal(r.Document, current.Document) {
 				continue
 			}
@@ -212,11 +214,11 @@ func pretty(data []byte) string {
 }
 
 // Mend saves a text in place of a definition that is set aside, and puts it to work.
-func (h *Hub) Mend(ctx context.Context, kind Kind, id, text string) error {
+func (h *Hub) Mend(ctx context.Context, kind docs.Kind, id, text string) error {
 	if err := h.isAside(ctx, kind, id); err != nil {
 		return err
 	}
-	doc, err := decode(kind, []byte(text))
+	doc, err := docs.Decode(kind, []byte(text))
 	if err != nil {
 		return Invalid("text", readable(err))
 	}
@@ -225,7 +227,7 @@ func (h *Hub) Mend(ctx context.Context, kind Kind, id, text string) error {
 }
 
 // MendFrom saves an earlier version in place of a definition that is set aside, and puts it to work.
-func (h *Hub) MendFrom(ctx context.Context, kind Kind, id string, revision int) error {
+func (h *Hub) MendFrom(ctx context.Context, kind docs.Kind, id string, revision int) error {
 	r, err := h.store.RevisionOf(ctx, string(kind), id, revision)
 	if errors.Is(err, store.ErrAbsent) {
 		return Absent("There is no such version.")
@@ -237,14 +239,14 @@ func (h *Hub) MendFrom(ctx context.Context, kind Kind, id string, revision int) 
 }
 
 // RemoveAside removes a definition that is set aside.
-func (h *Hub) RemoveAside(ctx context.Context, kind Kind, id string) error {
+func (h *Hub) RemoveAside(ctx context.Context, kind docs.Kind, id string) error {
 	if err := h.isAside(ctx, kind, id); err != nil {
 		return err
 	}
 	return h.Remove(ctx, kind, id)
 }
 
-func (h *Hub) isAside(ctx context.Context, kind Kind, id string) error {
+func (h *Hub) isAside(ctx context.Context, kind docs.Kind, id string) error {
 	is := false
 	if err := h.do(ctx, func() { _, is = h.aside[asideKey{kind, id}] }); err != nil {
 		return err

@@ -15,6 +15,7 @@ import (
 	"amvek/core/state"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -45,14 +46,14 @@ func (b *bench) asides() []hub.Aside {
 func TestADamagedDefinitionIsSetAsideAndTheRestOfTheHomeStarts(t *testing.T) {
 	b := newBench(t)
 	b.stairLight()
-	b.save(hub.DefinitionScene, "dark", &light.Scene{Title: "Dark", Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(0)}}})
-	b.save(hub.DefinitionScene, "dark", &light.Scene{Title: "Dark night", Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(5)}}})
+	b.save(docs.KindScene, "dark", &light.Scene{Title: "Dark", Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(0)}}})
+	b.save(docs.KindScene, "dark", &light.Scene{Title: "Dark night", Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(5)}}})
 	b.damage(`UPDATE definitions SET document = '{"title":"Dark night","targets":[{"dev' WHERE id = 'dark'`)
 
 	list := b.asides()
 	require.Len(t, list, 1)
 	a := list[0]
-	assert.Equal(t, hub.DefinitionScene, a.Kind)
+	assert.Equal(t, docs.KindScene, a.Kind)
 	assert.Equal(t, "Dark night", a.Title, "as it was called last")
 	assert.Equal(t, "Its text is damaged: it is not valid JSON at character 38.", a.Reason)
 	assert.Equal(t, `{"title":"Dark night","targets":[{"dev`, a.Text)
@@ -61,14 +62,14 @@ func TestADamagedDefinitionIsSetAsideAndTheRestOfTheHomeStarts(t *testing.T) {
 	assert.Equal(t, []thing.Value{thing.Number(60)}, b.wire.written(), "the rest is at work")
 
 	var invalid *hub.InvalidError
-	require.ErrorAs(t, b.hub.Mend(b.ctx, hub.DefinitionScene, "dark", `{"title":`), &invalid)
+	require.ErrorAs(t, b.hub.Mend(b.ctx, docs.KindScene, "dark", `{"title":`), &invalid)
 	assert.Equal(t, "text", invalid.Place)
-	require.ErrorAs(t, b.hub.Mend(b.ctx, hub.DefinitionScene, "dark", `{"title":7}`), &invalid)
+	require.ErrorAs(t, b.hub.Mend(b.ctx, docs.KindScene, "dark", `{"title":7}`), &invalid)
 	assert.Equal(t, "Its text does not fit: title cannot be a number.", invalid.Message)
-	require.ErrorAs(t, b.hub.Mend(b.ctx, hub.DefinitionScene, "dark", `{"title":"Dark","targets":[{"device":"gone","property":"x","value":1}]}`), &invalid)
+	require.ErrorAs(t, b.hub.Mend(b.ctx, docs.KindScene, "dark", `{"title":"Dark","targets":[{"device":"gone","property":"x","value":1}]}`), &invalid)
 	require.Len(t, b.asides(), 1, "what is wrong changes nothing")
 
-	require.NoError(t, b.hub.MendFrom(b.ctx, hub.DefinitionScene, "dark", a.Earlier[1].Revision))
+	require.NoError(t, b.hub.MendFrom(b.ctx, docs.KindScene, "dark", a.Earlier[1].Revision))
 	assert.Empty(t, b.asides())
 	scenes, err := b.hub.Scenes(b.ctx)
 	require.NoError(t, err)
@@ -79,8 +80,8 @@ func TestADamagedDefinitionIsSetAsideAndTheRestOfTheHomeStarts(t *testing.T) {
 	assert.Empty(t, b.asides())
 
 	var absent *hub.AbsentError
-	require.ErrorAs(t, b.hub.Mend(b.ctx, hub.DefinitionScene, "dark", `{}`), &absent)
-	require.ErrorAs(t, b.hub.RemoveAside(b.ctx, hub.DefinitionScene, "dark"), &absent)
+	require.ErrorAs(t, b.hub.Mend(b.ctx, docs.KindScene, "dark", `{}`), &absent)
+	require.ErrorAs(t, b.hub.RemoveAside(b.ctx, docs.KindScene, "dark"), &absent)
 }
 
 // Each kind of definition may be damaged, in each of these ways, and the home starts.
@@ -88,7 +89,7 @@ func TestAnyDefinitionMayBeDamaged(t *testing.T) {
 	for _, document := range []string{``, `null`, `[]`, `7`, `{"title":{}}`, `{"do":[{"do":[{"do":[]}],"kind":7}]}`, `{"devices":"x","targets":7,"passages":{},"description":[],"document":{}}`, "\x00\xff"} {
 		b := newBench(t)
 		b.stairLight()
-		b.save(hub.DefinitionSchedule, "daily", &rule.Schedule{Title: "Daily", At: almanac.Daily{Anchor: almanac.ByClock, Clock: "22:30"}, Do: []rule.Step{{Kind: rule.StepNotify, Text: "Well"}}})
+		b.save(docs.KindSchedule, "daily", &rule.Schedule{Title: "Daily", At: almanac.Daily{Anchor: almanac.ByClock, Clock: "22:30"}, Do: []rule.Step{{Kind: rule.StepNotify, Text: "Well"}}})
 		b.stop()
 		db, err := sql.Open("sqlite", filepath.Join(b.folder, store.FileName))
 		require.NoError(t, err)
@@ -103,7 +104,7 @@ func TestAnyDefinitionMayBeDamaged(t *testing.T) {
 		assert.NotEmpty(t, b.asides(), "%q", document)
 		b.pass(time.Hour)
 		for _, a := range b.asides() {
-			if a.Kind != hub.DefinitionHome {
+			if a.Kind != docs.KindHome {
 				require.NoError(t, b.hub.RemoveAside(b.ctx, a.Kind, a.ID), "%s %q", a.Kind, document)
 			}
 		}
@@ -115,7 +116,7 @@ func TestAnyDefinitionMayBeDamaged(t *testing.T) {
 func TestARuleThatStopsTheEngineIsSetAsideAndNothingIsHalfDone(t *testing.T) {
 	b := newBench(t)
 	b.stairLight()
-	b.save(hub.DefinitionRule, "bad", &rule.Rule{Title: "Bad", Enabled: true, When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "fall"}},
+	b.save(docs.KindRule, "bad", &rule.Rule{Title: "Bad", Enabled: true, When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "fall"}},
 		Do: []rule.Step{{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(99)}, {Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(1)}}})
 	b.report("hw-eye", "motion", thing.Boolean(true))
 	b.report("hw-lamp", "brightness", thing.Number(60))
@@ -148,7 +149,7 @@ func TestARuleThatStopsTheEngineIsSetAsideAndNothingIsHalfDone(t *testing.T) {
 	b.stop()
 	b.start()
 	require.Len(t, b.asides(), 1, "the next start leaves it alone")
-	require.NoError(t, b.hub.Mend(b.ctx, hub.DefinitionRule, "bad", list[0].Text))
+	require.NoError(t, b.hub.Mend(b.ctx, docs.KindRule, "bad", list[0].Text))
 	assert.Empty(t, b.asides())
 	err = b.hub.Phrase(b.ctx, "fall", somebody)
 	require.NoError(t, err)
@@ -171,15 +172,15 @@ func TestWhatIsSavedCanBeLoaded(t *testing.T) {
 	for range 600 {
 		deep = rule.Condition{All: []rule.Condition{deep}}
 	}
-	_, err := b.hub.Save(b.ctx, hub.New{Kind: hub.DefinitionRule, ID: "deep", Document: &rule.Rule{Title: "Deep", Whenever: &deep, Do: []rule.Step{{Kind: rule.StepNotify, Text: "x"}}}})
+	_, err := b.hub.Save(b.ctx, hub.New{Kind: docs.KindRule, ID: "deep", Document: &rule.Rule{Title: "Deep", Whenever: &deep, Do: []rule.Step{{Kind: rule.StepNotify, Text: "x"}}}})
 	assert.ErrorContains(t, err, "nested too deep")
 	steps := []rule.Step{{Kind: rule.StepNotify, Text: "x"}}
 	for range 600 {
 		steps = []rule.Step{{Kind: rule.StepRepeat, Times: 1, Do: steps}}
 	}
-	_, err = b.hub.Save(b.ctx, hub.New{Kind: hub.DefinitionRule, ID: "deep", Document: &rule.Rule{Title: "Deep", Do: steps}})
+	_, err = b.hub.Save(b.ctx, hub.New{Kind: docs.KindRule, ID: "deep", Document: &rule.Rule{Title: "Deep", Do: steps}})
 	assert.ErrorContains(t, err, "nested too deep")
-	_, err = b.hub.Save(b.ctx, hub.New{Kind: hub.DefinitionRule, ID: "deep", Document: &rule.Rule{Title: "Deep\xff", Do: []rule.Step{{Kind: rule.StepNotify, Text: "x"}}}})
+	_, err = b.hub.Save(b.ctx, hub.New{Kind: docs.KindRule, ID: "deep", Document: &rule.Rule{Title: "Deep\xff", Do: []rule.Step{{Kind: rule.StepNotify, Text: "x"}}}})
 	assert.ErrorContains(t, err, "not text")
 	b.stop()
 	b.start()
@@ -203,7 +204,7 @@ func TestADamagedHomeIsSetAsideAndAllElseGoesOn(t *testing.T) {
 	ids, err := b.hub.Propose(b.ctx, []hub.Adding{{Connection: hub.GatewaysID, Hardware: "hw-lamp"}})
 	require.NoError(t, err)
 	assert.NotEmpty(t, ids)
-	require.NoError(t, b.hub.MendFrom(b.ctx, hub.DefinitionHome, hub.HomeID, 1))
+	require.NoError(t, b.hub.MendFrom(b.ctx, docs.KindHome, docs.HomeID, 1))
 	assert.Empty(t, b.asides())
 	view, err = b.hub.Home(b.ctx)
 	require.NoError(t, err)

@@ -4,10 +4,8 @@ import (
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 )
-
-// OwnID is the id of what the home says of itself, as a device: rules, histories and dashboards use it like any other.
-const OwnID = "own"
 
 // attentionProperty is the number of devices that need attention.
 const attentionProperty = "attention"
@@ -15,7 +13,7 @@ const attentionProperty = "attention"
 // own describes the home as a device of its own. It has no connection: the hub itself speaks for it.
 func own() *home.Device {
 	return &home.Device{
-		Title: "This home", Hardware: OwnID, Maker: "Amvek",
+		Title: "This home", Hardware: docs.OwnID, Maker: "Amvek",
 		Description: thing.Description{Properties: []thing.Property{{
 			Name: attentionProperty, Title: "Devices that need attention", Help: "How many devices Care lists.",
 			Role: thing.RoleAttention, Type: thing.TypeNumber, Maximum: 1_000_000, Resolution: 1,
@@ -35,7 +33,7 @@ func newAttention() attention {
 
 // attend lets a device be looked at anew once what is going on is dealt with.
 func (h *Hub) attend(device string) {
-	if device != OwnID {
+	if device != docs.OwnID {
 		h.attention.changed[device] = struct{}{}
 	}
 }
@@ -47,7 +45,7 @@ func (h *Hub) countAttention() {
 	}
 	for id := range h.attention.changed {
 		was, needs := h.attention.of[id], ""
-		if d := h.definitions.device(id); d != nil {
+		if d := h.definitions.Device(id); d != nil {
 			for _, a := range h.condition(id, d).Attention {
 				needs += a.Kind + " " + a.Property + "\n"
 			}
@@ -60,11 +58,11 @@ func (h *Hub) countAttention() {
 			delete(h.attention.of, id)
 		}
 		// What a device needs is told with the device, not with its properties.
-		h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionDevice), ID: id})
+		h.Feed.Publish(Message{Kind: "definition", Definition: string(docs.KindDevice), ID: id})
 	}
 	clear(h.attention.changed)
 	count := thing.Number(float64(len(h.attention.of)))
-	if state, _ := h.engine.PropertyState(thing.Ref{Device: OwnID, Name: attentionProperty}); state.Reported != count {
-		h.handle(engine.Input{Kind: engine.InputReport, Device: OwnID, Name: attentionProperty, Value: count})
+	if state, _ := h.engine.PropertyState(thing.Ref{Device: docs.OwnID, Name: attentionProperty}); state.Reported != count {
+		h.handle(engine.Input{Kind: engine.InputReport, Device: docs.OwnID, Name: attentionProperty, Value: count})
 	}
 }

@@ -13,6 +13,7 @@ import (
 	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 )
 
 func (b *bench) attention() float64 {
@@ -35,9 +36,9 @@ func TestTheNumberThatNeedsAttentionIsAPropertyOfTheHome(t *testing.T) {
 	b := newBench(t)
 	lampID := b.lamp
 	require.Zero(t, b.attention())
-	_, err := b.hub.Save(b.ctx, hub.New{Kind: hub.DefinitionRule, ID: "rule-care", Document: &rule.Rule{
+	_, err := b.hub.Save(b.ctx, hub.New{Kind: docs.KindRule, ID: "rule-care", Document: &rule.Rule{
 		Title: "Something needs care", Enabled: true,
-		When: []rule.Trigger{{Device: hub.OwnID, Property: "attention", Comparison: rule.Above, Value: thing.Number(0)}},
+		When: []rule.Trigger{{Device: docs.OwnID, Property: "attention", Comparison: rule.Above, Value: thing.Number(0)}},
 		Do:   []rule.Step{{Kind: rule.StepSet, Device: lampID, Property: "brightness", Value: thing.Number(30)}},
 	}})
 	require.NoError(t, err)
@@ -46,11 +47,11 @@ func TestTheNumberThatNeedsAttentionIsAPropertyOfTheHome(t *testing.T) {
 	b.report("hw-contact", "battery", thing.Number(4))
 	require.Eventually(t, func() bool { return b.attention() == 1 }, 30*time.Second, time.Millisecond)
 	require.Eventually(t, func() bool { return b.brightness().Target == thing.Number(30) }, 30*time.Second, time.Millisecond, "a rule follows from it")
-	require.NoError(t, b.hub.Remove(b.ctx, hub.DefinitionDevice, id))
+	require.NoError(t, b.hub.Remove(b.ctx, docs.KindDevice, id))
 	require.Eventually(t, func() bool { return b.attention() == 0 }, 30*time.Second, time.Millisecond)
 
-	assert.Error(t, b.hub.Remove(b.ctx, hub.DefinitionDevice, hub.OwnID), "the home itself cannot be removed")
-	_, err = b.hub.Replace(b.ctx, hub.New{Kind: hub.DefinitionDevice, ID: hub.OwnID, Document: b.device(lampID)})
+	assert.Error(t, b.hub.Remove(b.ctx, docs.KindDevice, docs.OwnID), "the home itself cannot be removed")
+	_, err = b.hub.Replace(b.ctx, hub.New{Kind: docs.KindDevice, ID: docs.OwnID, Document: b.device(lampID)})
 	assert.Error(t, err)
 }
 

@@ -10,6 +10,7 @@ import (
 	"amvek/core/almanac"
 	"amvek/core/engine"
 	"amvek/core/home"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -18,7 +19,7 @@ type CalendarView struct {
 	ID       string `json:"id"`
 	Revision int    `json:"revision"`
 	home.Calendar
-	UsedBy []Use `json:"usedBy"`
+	UsedBy []docs.Use `json:"usedBy"`
 	// Next are the entries that are not over, the next first, at most nextEntries of them.
 	Next []almanac.Entry `json:"next" doc:"The entries that are not over, the next first."`
 	// ReadAt is when it was last read, and Failed why it could not be read since.
@@ -56,9 +57,9 @@ func (h *Hub) Calendars(ctx context.Context) (views []CalendarView, err error) {
 	views = []CalendarView{}
 	err = h.do(ctx, func() {
 		now := h.clock.Now()
-		for _, id := range sortedKeys(h.definitions.calendars) {
-			c := h.definitions.calendars[id]
-			view := CalendarView{ID: id, Revision: c.revision, Calendar: *c.doc, UsedBy: h.usedBy(id), Next: []almanac.Entry{}}
+		for _, id := range h.definitions.Calendars.IDs() {
+			c := h.definitions.Calendars[id]
+			view := CalendarView{ID: id, Revision: c.Revision, Calendar: *c.Doc, UsedBy: h.definitions.UsedBy(id), Next: []almanac.Entry{}}
 			if state := h.calendars[id]; state != nil {
 				view.ReadAt, view.Failed, view.Skipped = state.ReadAt, state.Failed, state.Skipped
 				for _, e := range state.Entries {
@@ -77,7 +78,7 @@ func (h *Hub) Calendars(ctx context.Context) (views []CalendarView, err error) {
 // ReadCalendar reads a calendar now, and returns when it was.
 func (h *Hub) ReadCalendar(ctx context.Context, id string) error {
 	var doc *home.Calendar
-	if err := h.do(ctx, func() { doc = h.definitions.calendars[id].doc }); err != nil {
+	if err := h.do(ctx, func() { doc = h.definitions.Calendars[id].Doc }); err != nil {
 		return err
 	}
 	if doc == nil {
@@ -94,16 +95,16 @@ func (h *Hub) followCalendars(ctx context.Context) {
 		due := map[string]home.Calendar{}
 		if h.do(ctx, func() {
 			now := h.clock.Now()
-			for id, c := range h.definitions.calendars {
+			for id, c := range h.definitions.Calendars {
 				state := h.calendars[id]
 				if state == nil {
 					state = &calendarState{}
 					h.calendars[id] = state
 				}
-				every := time.Duration(c.doc.EveryMinutes) * time.Minute
-				if !state.reading && (state.Address != c.doc.Address || state.OwnMachine != c.doc.OwnMachine || state.tried.IsZero() || now.Sub(state.tried) >= every) {
+				every := time.Duration(c.Doc.EveryMinutes) * time.Minute
+				if !state.reading && (state.Address != c.Doc.Address || state.OwnMachine != c.Doc.OwnMachine || state.tried.IsZero() || now.Sub(state.tried) >= every) {
 					state.reading = true
-					due[id] = *c.doc
+					due[id] = *c.Doc
 				}
 			}
 		}) != nil {
@@ -144,7 +145,7 @@ func (h *Hub) readCalendar(ctx context.Context, id string, doc home.Calendar) er
 		entries = read.Entries(now.Add(-entriesBack), now.Add(entriesAhead))
 	}
 	return h.do(ctx, func() {
-		if c := h.definitions.calendars[id]; c.doc == nil {
+		if c := h.definitions.Calendars[id]; c.Doc == nil {
 			return // removed meanwhile
 		}
 		state := &calendarState{Address: doc.Address, OwnMachine: doc.OwnMachine, tried: now}
@@ -161,13 +162,13 @@ func (h *Hub) readCalendar(ctx context.Context, id string, doc home.Calendar) er
 		if data, err := json.Marshal(state); err == nil {
 			h.store.PutState(store.State{Kind: stateCalendar, Owner: id, JSON: data})
 		}
-		h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionCalendar), ID: id})
+		h.Feed.Publish(Message{Kind: "definition", Definition: string(docs.KindCalendar), ID: id})
 	})
 }
 
 // dropCalendar forgets what was read of a calendar.
 func (h *Hub) dropCalendar(id string) {
-	delete(h.definitions.calendars, id)
+	delete(h.definitions.Calendars, id)
 	delete(h.calendars, id)
 	h.store.RemoveState(stateCalendar, id)
 }

@@ -14,6 +14,7 @@ import (
 	"amvek/core/rhythm"
 	"amvek/core/state"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -185,15 +186,15 @@ func (h *Hub) projectBattery(device, property string) {
 				delete(h.projections, device)
 			}
 			h.attend(device)
-			h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionDevice), ID: device})
+			h.Feed.Publish(Message{Kind: "definition", Definition: string(docs.KindDevice), ID: device})
 		}})
 	})
 }
 
 // projectBatteries does so for all devices, at a start.
 func (h *Hub) projectBatteries() {
-	for id, d := range h.definitions.devices {
-		for _, p := range d.doc.Description.Properties {
+	for id, d := range h.definitions.Devices {
+		for _, p := range d.Doc.Description.Properties {
 			if p.Role == thing.RoleBattery {
 				h.projectBattery(id, p.Name)
 			}

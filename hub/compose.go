@@ -10,6 +10,7 @@ import (
 	"amvek/connect"
 	"amvek/connect/webthing"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 )
 
 // Picked is a field that the owner chose to be a property.
@@ -42,7 +43,7 @@ type Composed struct {
 }
 
 // Compose makes a device of what the owner chose: a profile, which can be used again for others of
-// its kind, and a device of that profile, which appears among the found ones. With Profile, the
+// its kind, and a device of that profile, which appears among the found ones. With docs.Profile, the
 // device is made of one that is there.
 func (h *Hub) Compose(ctx context.Context, c Composed) (ThingCheck, error) {
 	overTopic := c.Topic != ""
@@ -59,7 +60,7 @@ func (h *Hub) Compose(ctx context.Context, c Composed) (ThingCheck, error) {
 		return ThingCheck{}, Invalid("fields", "Choose at least one value.")
 	}
 	place := placeOf(c)
-	model := "made-" + strings.TrimPrefix(NewID(DefinitionProfile), string(DefinitionProfile)+"-")
+	model := "made-" + strings.TrimPrefix(docs.NewID(docs.KindProfile), string(docs.KindProfile)+"-")
 	document, err := json.MarshalIndent(modelOf(c, model, place), "", "  ")
 	if err != nil {
 		return ThingCheck{}, err
@@ -92,8 +93,8 @@ func (h *Hub) composeOf(ctx context.Context, c Composed) (ThingCheck, error) {
 }
 
 func (h *Hub) makeThing(ctx context.Context, c Composed, model, place string) (ThingCheck, error) {
-	id := "urn:amvek:composed:" + strings.TrimPrefix(NewID(DefinitionThing), string(DefinitionThing)+"-")
-	return h.saveThing(ctx, id, &ThingDocument{Title: strings.TrimSpace(c.Title), Connection: c.Connection, Profile: model, Place: place, Hardware: id})
+	id := "urn:amvek:composed:" + strings.TrimPrefix(docs.NewID(docs.KindThing), string(docs.KindThing)+"-")
+	return h.saveThing(ctx, id, &docs.Thing{Title: strings.TrimSpace(c.Title), Connection: c.Connection, Profile: model, Place: place, Hardware: id})
 }
 
 // modelOf writes a Thing Model (W3C Thing Description 1.1 §10) of what the owner chose.
@@ -244,8 +245,8 @@ func (h *Hub) fitting(c Composed, fields []Field) []Fitting {
 	if c.Address != "" {
 		protocol = protocolAddress
 	}
-	for _, id := range sortedKeys(h.definitions.profiles) {
-		profile := h.catalogue.Find(h.definitions.profiles[id].doc.Model)
+	for _, id := range h.definitions.Profiles.IDs() {
+		profile := h.catalogue.Find(h.definitions.Profiles[id].Doc.Model)
 		if profile == nil || profile.Protocol != protocol {
 			continue
 		}

@@ -20,6 +20,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -32,12 +33,12 @@ func composing(t *testing.T) *hub.Hub {
 	require.NoError(t, err)
 	catalogue := hub.NewCatalogue(nil)
 	h, err := hub.Start(t.Context(), hub.Options{Store: s, Clock: &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)}, Log: log, Catalogue: catalogue, Broker: broker, Standing: []hub.Standing{
-		{ID: hub.GatewaysID, Definition: hub.Connection{Title: "Broker", Kind: hub.KindHubBroker}, Connection: mqtt.NewGateways(broker, catalogue.Find)},
-		{ID: hub.ThingsID, Definition: hub.Connection{Title: "Things", Kind: hub.KindThings}, Connection: webthing.New(nil)},
+		{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Broker", Kind: docs.HubBroker}, Connection: mqtt.NewGateways(broker, catalogue.Find)},
+		{ID: hub.ThingsID, Definition: docs.Connection{Title: "Things", Kind: docs.WebThings}, Connection: webthing.New(nil)},
 	}})
 	require.NoError(t, err)
 	t.Cleanup(func() { h.Close(); _ = broker.Close(); _ = s.Close() })
-	_, err = h.Save(t.Context(), hub.New{Kind: hub.DefinitionHome, ID: hub.HomeID, Document: &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"}})
+	_, err = h.Save(t.Context(), hub.New{Kind: docs.KindHome, ID: docs.HomeID, Document: &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"}})
 	require.NoError(t, err)
 	return h
 }
@@ -102,7 +103,7 @@ func TestADeviceMadeOfATopicLeavesAProfileForTheNext(t *testing.T) {
 	var conflict *hub.ConflictError
 	assert.ErrorAs(t, h.RemoveProfile(ctx, profiles[0].Model), &conflict)
 	require.NoError(t, h.RemoveThing(ctx, given[0].ID))
-	require.NoError(t, h.Restore(ctx, hub.DefinitionThing, given[0].ID))
+	require.NoError(t, h.Restore(ctx, docs.KindThing, given[0].ID))
 	require.NoError(t, h.RemoveThing(ctx, given[0].ID))
 	require.NoError(t, h.RemoveThing(ctx, given[1].ID))
 	require.NoError(t, h.RemoveProfile(ctx, profiles[0].Model))

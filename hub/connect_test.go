@@ -14,6 +14,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -104,7 +105,7 @@ func TestARowShowsWhichDeviceWasOperated(t *testing.T) {
 
 func TestSeveralDevicesAreChangedAllOrNone(t *testing.T) {
 	b := newBench(t)
-	b.save(hub.DefinitionRoom, "attic", &home.Room{Title: "Attic"})
+	b.save(docs.KindRoom, "attic", &home.Room{Title: "Attic"})
 	require.NoError(t, b.hub.EditDevices(b.ctx, []hub.DeviceEdit{
 		{ID: b.lamp, Title: pointer("Reading lamp"), Room: pointer("attic")}, {ID: b.eye, Labels: &[]string{"battery", "north"}},
 	}))

@@ -2,9 +2,7 @@ package hub
 
 import (
 	"context"
-	"errors"
 	"fmt"
-	"net"
 	"strings"
 	"time"
 
@@ -12,19 +10,7 @@ import (
 	"amvek/connect/bridge"
 	"amvek/connect/mqtt"
 	"amvek/connect/radio"
-)
-
-// ConnectionKind says over which protocol a connection goes.
-type ConnectionKind string
-
-// The kinds of connection.
-const (
-	KindHubBroker      ConnectionKind = "hubBroker"      // the hub's own MQTT broker
-	KindLocalNetwork   ConnectionKind = "localNetwork"   // devices that answer a search on the network
-	KindBroker         ConnectionKind = "broker"         // an MQTT broker elsewhere
-	KindThings         ConnectionKind = "webThings"      // devices that describe themselves, over HTTP
-	KindLumbrookBridge ConnectionKind = "lumbrookBridge" // a bridge over HTTP
-	KindTransceiver    ConnectionKind = "transceiver"    // one-way radio by a transceiver over TCP
+	"amvek/hub/docs"
 )
 
 // The ids of the standing connections.
@@ -34,43 +20,16 @@ const (
 	ThingsID   = "things"   // to devices that describe themselves
 )
 
-// Connection is the definition of a way to devices. Its key is kept apart, encrypted.
-type Connection struct {
-	Title   string         `json:"title" minLength:"1" maxLength:"80"`
-	Kind    ConnectionKind `json:"kind" enum:"hubBroker,broker,localNetwork,webThings,lumbrookBridge,transceiver"`
-	Address string         `json:"address,omitempty" maxLength:"255"`
-	Serial  string         `json:"serial,omitempty"`
-	// User goes with a broker's password; TLS and Authority (a PEM certificate) say how it is trusted.
-	User      string `json:"user,omitempty" maxLength:"200"`
-	TLS       bool   `json:"tls,omitempty"`
-	Authority string `json:"authority,omitempty" maxLength:"20000"`
-	// Paused says that the owner does not want it to run for now.
-	Paused bool `json:"paused,omitempty"`
-}
-
-// Check returns an error when the connection could not be used.
-func (c *Connection) Check() error {
-	if strings.TrimSpace(c.Title) == "" {
-		return errors.New("title: a connection needs a name")
-	}
-	if c.Address != "" {
-		if host, _, err := net.SplitHostPort(c.Address); err != nil || strings.ContainsAny(host, "@/?# ") {
-			return fmt.Errorf("address: %q is not host and port, such as 192.168.1.20:80", c.Address)
-		}
-	}
-	return nil
-}
-
 // Standing is a connection that is always there, though it may be paused.
 type Standing struct {
 	ID         string
-	Definition Connection
+	Definition docs.Connection
 	Connection connect.Connection
 }
 
 // connectionDefinition returns what the owner made of a connection, or how a standing one begins.
-func (h *Hub) connectionDefinition(id string) Connection {
-	if c := h.definitions.connections[id].doc; c != nil {
+func (h *Hub) connectionDefinition(id string) docs.Connection {
+	if c := h.definitions.Connections[id].Doc; c != nil {
 		return *c
 	}
 	for _, s := range h.standing {
@@ -78,11 +37,11 @@ func (h *Hub) connectionDefinition(id string) Connection {
 			return s.Definition
 		}
 	}
-	return Connection{}
+	return docs.Connection{}
 }
 
 // open makes the connection of a definition.
-func (h *Hub) open(id string, c Connection) (connect.Connection, error) {
+func (h *Hub) open(id string, c docs.Connection) (connect.Connection, error) {
 	for _, s := range h.standing {
 		if s.ID == id {
 			return s.Connection, nil
@@ -93,18 +52,18 @@ func (h *Hub) open(id string, c Connection) (connect.Connection, error) {
 		return nil, fmt.Errorf("its key cannot be read: %w", err)
 	}
 	switch c.Kind {
-	case KindLumbrookBridge:
+	case docs.LumbrookBridge:
 		return bridge.New(c.Address, key, c.Serial, h.catalogue.Find), nil
-	case KindBroker:
+	case docs.OtherBroker:
 		return mqtt.NewExternal(external(c, key), h.catalogue.Find), nil
-	case KindTransceiver:
+	case docs.Transceiver:
 		return radio.New(c.Address, h.catalogue.Find), nil
 	default:
 		return nil, fmt.Errorf("connections of the kind %q are not known", c.Kind)
 	}
 }
 
-func external(c Connection, password string) mqtt.External {
+func external(c docs.Connection, password string) mqtt.External {
 	return mqtt.External{Address: c.Address, User: c.User, Password: password, TLS: c.TLS, Authority: c.Authority}
 }
 
@@ -114,7 +73,7 @@ func secretName(connection string) string { return "connection/" + connection }
 type ConnectionView struct {
 	ID       string `json:"id"`
 	Revision int    `json:"revision"`
-	Connection
+	docs.Connection
 	Standing    bool      `json:"standing" doc:"It belongs to the hub: it can be paused but not removed."`
 	Up          bool      `json:"up"`
 	Since       time.Time `json:"since,omitzero" doc:"Since when it is up or down; absent when nothing was heard yet."`
@@ -141,7 +100,7 @@ type Gateway struct {
 
 func (l *link) view() ConnectionView {
 	v := ConnectionView{
-		ID: l.id, Revision: l.hub.definitions.connections[l.id].revision, Connection: l.definition, Standing: l.hub.isStanding(l.id),
+		ID: l.id, Revision: l.hub.definitions.Connections[l.id].Revision, Connection: l.definition, Standing: l.hub.isStanding(l.id),
 		Up: l.up, Reason: l.reason, LastFault: l.lastFault, Faults: l.faults, LastFailure: l.lastFailure,
 		Waiting: l.outbox.waits(), Devices: len(l.byHardware), Gateways: values(l.gateways),
 	}
@@ -202,7 +161,7 @@ type ConnectionEdit struct {
 
 // EditConnection changes a connection and sets it going anew.
 func (h *Hub) EditConnection(ctx context.Context, id string, edit ConnectionEdit) error {
-	var doc Connection
+	var doc docs.Connection
 	var there bool
 	if err := h.do(ctx, func() { doc, there = h.connectionDefinition(id), h.links[id] != nil }); err != nil {
 		return err
@@ -226,10 +185,10 @@ func (h *Hub) EditConnection(ctx context.Context, id string, edit ConnectionEdit
 	if edit.Paused != nil {
 		doc.Paused = *edit.Paused
 	}
-	if err := placed(wellFormed(&doc)); err != nil {
+	if err := placed(wellFormed(docs.KindConnection, &doc)); err != nil {
 		return err
 	}
-	change := Together{Save: []New{{Kind: DefinitionConnection, ID: id, Document: &doc}}}
+	change := Together{Save: []New{{Kind: docs.KindConnection, ID: id, Document: &doc}}}
 	switch secret, err := h.store.Secret(ctx, secretName(id)); {
 	case edit.Secret != nil && *edit.Secret != "":
 		change.Secrets = map[string]string{secretName(id): *edit.Secret}
@@ -317,8 +276,8 @@ func (h *Hub) RemoveConnection(ctx context.Context, id string, withDevices bool)
 	}
 	var users []string
 	if err := h.do(ctx, func() {
-		for _, device := range sortedKeys(h.definitions.devices) {
-			if h.definitions.devices[device].doc.Connection == id {
+		for _, device := range h.definitions.Devices.IDs() {
+			if h.definitions.Devices[device].Doc.Connection == id {
 				users = append(users, device)
 			}
 		}
@@ -330,9 +289,9 @@ func (h *Hub) RemoveConnection(ctx context.Context, id string, withDevices bool)
 	}
 	change := Together{Secrets: map[string]string{secretName(id): ""}}
 	for _, device := range users {
-		change.Remove = append(change.Remove, Gone{DefinitionDevice, device})
+		change.Remove = append(change.Remove, Gone{docs.KindDevice, device})
 	}
-	change.Remove = append(change.Remove, Gone{DefinitionConnection, id})
+	change.Remove = append(change.Remove, Gone{docs.KindConnection, id})
 	_, err := h.Commit(ctx, change)
 	return err
 }

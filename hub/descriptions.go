@@ -9,6 +9,7 @@ import (
 
 	"amvek/connect"
 	"amvek/connect/webthing"
+	"amvek/hub/docs"
 )
 
 // GivenThing is a device whose description the owner gave, or made.
@@ -23,7 +24,7 @@ type GivenThing struct {
 }
 
 func (h *Hub) givenThing(id string) GivenThing {
-	doc := h.definitions.things[id].doc
+	doc := h.definitions.Things[id].Doc
 	g := GivenThing{ID: id, Title: doc.Title, Hardware: doc.Hardware, Connection: doc.Connection, Source: doc.Source, Profile: doc.Profile}
 	if g.Connection == "" {
 		g.Connection = ThingsID
@@ -38,7 +39,7 @@ func (h *Hub) givenThing(id string) GivenThing {
 func (h *Hub) GivenThings(ctx context.Context) (all []GivenThing, err error) {
 	all = []GivenThing{}
 	err = h.do(ctx, func() {
-		for _, id := range sortedKeys(h.definitions.things) {
+		for _, id := range h.definitions.Things.IDs() {
 			all = append(all, h.givenThing(id))
 		}
 	})
@@ -48,7 +49,7 @@ func (h *Hub) GivenThings(ctx context.Context) (all []GivenThing, err error) {
 // GivenDocument returns a Thing Description as it was given, or as it is derived from its profile.
 func (h *Hub) GivenDocument(ctx context.Context, id string) (document string, err error) {
 	failed := h.do(ctx, func() {
-		doc := h.definitions.things[id].doc
+		doc := h.definitions.Things[id].Doc
 		if doc == nil {
 			err = Absent("There is no such description.")
 			return
@@ -68,7 +69,7 @@ func (h *Hub) RemoveThing(ctx context.Context, id string) error {
 	var err error
 	if failed := h.do(ctx, func() {
 		switch {
-		case h.definitions.things[id].doc == nil:
+		case h.definitions.Things[id].Doc == nil:
 			err = Absent("There is no such description.")
 		case h.givenThing(id).Device != "":
 			err = &ConflictError{fmt.Sprintf("%s is in the home by this description; remove the device first.", h.title(h.givenThing(id).Device))}
@@ -79,13 +80,13 @@ func (h *Hub) RemoveThing(ctx context.Context, id string) error {
 	if err != nil {
 		return err
 	}
-	return h.Remove(ctx, DefinitionThing, id)
+	return h.Remove(ctx, docs.KindThing, id)
 }
 
 // ReadThing reads a description again at the address where it was read before, and takes what changed.
 func (h *Hub) ReadThing(ctx context.Context, id string) (ThingCheck, error) {
-	var doc *ThingDocument
-	if err := h.do(ctx, func() { doc = h.definitions.things[id].doc }); err != nil {
+	var doc *docs.Thing
+	if err := h.do(ctx, func() { doc = h.definitions.Things[id].Doc }); err != nil {
 		return ThingCheck{}, err
 	}
 	switch {
@@ -109,7 +110,7 @@ func (h *Hub) ReadThing(ctx context.Context, id string) (ThingCheck, error) {
 }
 
 // saveThing takes a device whose description is derived from a profile.
-func (h *Hub) saveThing(ctx context.Context, id string, doc *ThingDocument) (ThingCheck, error) {
+func (h *Hub) saveThing(ctx context.Context, id string, doc *docs.Thing) (ThingCheck, error) {
 	var text []byte
 	var err error
 	if failed := h.do(ctx, func() { text, err = h.description(doc) }); failed != nil {
@@ -122,6 +123,6 @@ func (h *Hub) saveThing(ctx context.Context, id string, doc *ThingDocument) (Thi
 	if len(check.Problems) > 0 || len(check.Offers) == 0 {
 		return check, Invalid("profile", "No device can be made of this profile.")
 	}
-	_, err = h.Save(ctx, New{Kind: DefinitionThing, ID: thingID(id), Document: doc})
+	_, err = h.Save(ctx, New{Kind: docs.KindThing, ID: docs.ThingID(id), Document: doc})
 	return check, err
 }

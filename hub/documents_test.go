@@ -18,11 +18,12 @@ import (
 	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 	"amvek/internal/mutate"
 )
 
 // rightDocuments are documents of each kind that the bench's home takes, and that between them use every field.
-func (b *bench) rightDocuments() map[hub.Kind][]any {
+func (b *bench) rightDocuments() map[docs.Kind][]any {
 	is := func(device, property string, v thing.Value) *rule.Condition {
 		return &rule.Condition{Device: device, Property: property, Comparison: rule.Is, Value: v}
 	}
@@ -34,20 +35,20 @@ func (b *bench) rightDocuments() map[hub.Kind][]any {
 	}
 	wait := rule.Step{Kind: rule.StepWait, ForSeconds: 5, ToSeconds: 9}
 	night := &rule.Condition{Between: &rule.Window{From: almanac.Daily{Anchor: almanac.BySunset}, To: almanac.Daily{Anchor: almanac.ByClock, Clock: "06:30"}}}
-	return map[hub.Kind][]any{
-		hub.DefinitionHome:      {&home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"}},
-		hub.DefinitionRoom:      {&home.Room{Title: "Hall"}},
-		hub.DefinitionGroup:     {&home.Group{Title: "Lamps", Devices: []string{b.lamp}}},
-		hub.DefinitionScene:     {&light.Scene{Title: "Worked out", FadeSeconds: 1, FadeExpression: "hour / 10", Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(20), Expression: "hour * 2"}}}, &light.Scene{Title: "Dim", FadeSeconds: 3, Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(20)}}}},
-		hub.DefinitionSequence:  {&light.Sequence{Title: "Round", Passages: []light.Passage{{Scene: "scene-0", FadeSeconds: 1, StaySeconds: 2, Level: 50}}, Ending: light.EndRepeat}},
-		hub.DefinitionVariable:  {&home.Variable{Title: "Guests", Type: thing.TypeNumber, Maximum: 9}, &home.Variable{Title: "Twice", Type: thing.TypeNumber, Maximum: 200, Expression: fmt.Sprintf("value(%q, \"brightness\") * 2", b.lamp)}},
-		hub.DefinitionModes:     {&home.Modes{Modes: []home.Mode{{ID: "mode-in", Title: "In"}, {ID: "mode-out", Title: "Out"}}}},
-		hub.DefinitionCalendar:  {&home.Calendar{Title: "Bins", Address: "http://127.0.0.1:1/bins.ics", EveryMinutes: 30}, &home.Calendar{Title: "Club", Address: "http://127.0.0.1:1/q7w8e9r0t1y2/club.ics", EveryMinutes: 30, OwnMachine: true}},
-		hub.DefinitionDashboard: {&home.Dashboard{Title: "Hall"}},
-		hub.DefinitionSchedule: {
+	return map[docs.Kind][]any{
+		docs.KindHome:      {&home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"}},
+		docs.KindRoom:      {&home.Room{Title: "Hall"}},
+		docs.KindGroup:     {&home.Group{Title: "Lamps", Devices: []string{b.lamp}}},
+		docs.KindScene:     {&light.Scene{Title: "Worked out", FadeSeconds: 1, FadeExpression: "hour / 10", Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(20), Expression: "hour * 2"}}}, &light.Scene{Title: "Dim", FadeSeconds: 3, Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(20)}}}},
+		docs.KindSequence:  {&light.Sequence{Title: "Round", Passages: []light.Passage{{Scene: "scene-0", FadeSeconds: 1, StaySeconds: 2, Level: 50}}, Ending: light.EndRepeat}},
+		docs.KindVariable:  {&home.Variable{Title: "Guests", Type: thing.TypeNumber, Maximum: 9}, &home.Variable{Title: "Twice", Type: thing.TypeNumber, Maximum: 200, Expression: fmt.Sprintf("value(%q, \"brightness\") * 2", b.lamp)}},
+		docs.KindModes:     {&home.Modes{Modes: []home.Mode{{ID: "mode-in", Title: "In"}, {ID: "mode-out", Title: "Out"}}}},
+		docs.KindCalendar:  {&home.Calendar{Title: "Bins", Address: "http://127.0.0.1:1/bins.ics", EveryMinutes: 30}, &home.Calendar{Title: "Club", Address: "http://127.0.0.1:1/q7w8e9r0t1y2/club.ics", EveryMinutes: 30, OwnMachine: true}},
+		docs.KindDashboard: {&home.Dashboard{Title: "Hall"}},
+		docs.KindSchedule: {
 			&rule.Schedule{Title: "Daily", Enabled: true, At: almanac.Daily{Anchor: almanac.BySunrise, OffsetMinutes: 20, Weekdays: []time.Weekday{1, 2}}, Do: []rule.Step{set(4), {Kind: rule.StepScene, Scene: "scene-0"}, {Kind: rule.StepNotify, Text: "Up {value(\"own\", \"mode\")}"}}},
 		},
-		hub.DefinitionRule: {
+		docs.KindRule: {
 			&rule.Rule{Title: "Formulas", Enabled: true, Formulas: rule.Formulas{"forAtLeastSeconds": "hour", "endedForAtLeastSeconds": "hour * 2"},
 				Whenever: &rule.Condition{Any: []rule.Condition{
 					{Device: b.lamp, Property: "brightness", Comparison: rule.Above, Formulas: rule.Formulas{"value": "hour * 3", "forAtLeastSeconds": "hour"}},
@@ -102,26 +103,26 @@ func TestWhateverIsAcceptedCanBeLoadedAndLetsTimeGoOn(t *testing.T) {
 	require.NoError(t, b.hub.EditDevices(b.ctx, []hub.DeviceEdit{{ID: b.lamp, Labels: &labels}}))
 	right := b.rightDocuments()
 	type base struct {
-		kind hub.Kind
+		kind docs.Kind
 		id   string
 		json []byte
 	}
 	var bases []base
 	var all [][]byte
-	for _, kind := range []hub.Kind{hub.DefinitionHome, hub.DefinitionRoom, hub.DefinitionGroup, hub.DefinitionScene, hub.DefinitionSequence, hub.DefinitionVariable, hub.DefinitionModes, hub.DefinitionCalendar, hub.DefinitionDashboard, hub.DefinitionSchedule, hub.DefinitionRule} {
+	for _, kind := range []docs.Kind{docs.KindHome, docs.KindRoom, docs.KindGroup, docs.KindScene, docs.KindSequence, docs.KindVariable, docs.KindModes, docs.KindCalendar, docs.KindDashboard, docs.KindSchedule, docs.KindRule} {
 		for i, doc := range right[kind] {
 			id := fmt.Sprintf("%s-%d", kind, i)
 			switch kind {
-			case hub.DefinitionHome:
-				id = hub.HomeID
-			case hub.DefinitionModes:
-				id = hub.ModesID
+			case docs.KindHome:
+				id = docs.HomeID
+			case docs.KindModes:
+				id = docs.ModesID
 			}
 			b.save(kind, id, doc)
 			data, err := json.Marshal(doc)
 			require.NoError(t, err)
 			all = append(all, data)
-			for range map[bool]int{true: 6, false: 1}[kind == hub.DefinitionRule] { // most of what can go wrong is in rules
+			for range map[bool]int{true: 6, false: 1}[kind == docs.KindRule] { // most of what can go wrong is in rules
 				bases = append(bases, base{kind, id, data})
 			}
 		}
@@ -136,7 +137,7 @@ func TestWhateverIsAcceptedCanBeLoadedAndLetsTimeGoOn(t *testing.T) {
 	for i := range tried {
 		of := bases[i%len(bases)]
 		changed := m.Document(of.json)
-		doc, err := hub.Decode(of.kind, changed)
+		doc, err := docs.Decode(of.kind, changed)
 		if err == nil {
 			_, err = b.hub.Save(b.ctx, hub.New{Kind: of.kind, ID: of.id, Document: doc})
 		}
@@ -149,7 +150,7 @@ func TestWhateverIsAcceptedCanBeLoadedAndLetsTimeGoOn(t *testing.T) {
 			b.start()
 			require.Empty(t, b.asides(), "%s", changed)
 			b.goOn("after a restart, " + string(changed))
-			b.save(hub.DefinitionHome, hub.HomeID, right[hub.DefinitionHome][0])
+			b.save(docs.KindHome, docs.HomeID, right[docs.KindHome][0])
 		}
 	}
 	t.Logf("%d of %d documents were accepted", accepted, tried)

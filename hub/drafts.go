@@ -9,6 +9,7 @@ import (
 
 	"amvek/core/rule"
 	"amvek/core/tell"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -29,7 +30,7 @@ type Draft struct {
 const maximumDraft = 1 << 20
 
 func (h *Hub) loadDrafts(ctx context.Context) error {
-	all, err := h.store.Drafts(ctx, string(DefinitionRule))
+	all, err := h.store.Drafts(ctx, string(docs.KindRule))
 	if err != nil {
 		return fmt.Errorf("reading the drafts: %w", err)
 	}
@@ -85,18 +86,18 @@ func (h *Hub) SaveDraft(ctx context.Context, id string, after, based int, docume
 			return DraftNote{}, Invalid("document", err.Error())
 		}
 	}
-	return h.writeDraft(ctx, store.Draft{Kind: string(DefinitionRule), ID: id, Version: after, Based: based, Document: data}, parts)
+	return h.writeDraft(ctx, store.Draft{Kind: string(docs.KindRule), ID: id, Version: after, Based: based, Document: data}, parts)
 }
 
 // DropDraft discards the draft of a rule as it was at a version.
 func (h *Hub) DropDraft(ctx context.Context, id string, after int) error {
-	_, err := h.writeDraft(ctx, store.Draft{Kind: string(DefinitionRule), ID: id, Version: after}, nil)
+	_, err := h.writeDraft(ctx, store.Draft{Kind: string(docs.KindRule), ID: id, Version: after}, nil)
 	return err
 }
 
 func (h *Hub) writeDraft(ctx context.Context, d store.Draft, secrets map[string]string) (DraftNote, error) {
 	there := false
-	if err := h.do(ctx, func() { there = h.definitions.rules[d.ID].doc != nil }); err != nil {
+	if err := h.do(ctx, func() { there = h.definitions.Rules[d.ID].Doc != nil }); err != nil {
 		return DraftNote{}, err
 	}
 	if !there {

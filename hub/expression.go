@@ -138,7 +138,7 @@ func (h *Hub) follows(text, variable string, seen map[string]bool) bool {
 			return true
 		}
 		seen[ref.Name] = true
-		if other := h.definitions.variables[ref.Name].doc; other != nil && other.Expression != "" && h.follows(other.Expression, variable, seen) {
+		if other := h.definitions.Variables[ref.Name].Doc; other != nil && other.Expression != "" && h.follows(other.Expression, variable, seen) {
 			return true
 		}
 	}

@@ -8,6 +8,7 @@ import (
 
 	"amvek/connect"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 )
 
 // FoundDevice is a device that a connection sees.
@@ -42,12 +43,12 @@ type FoundDevice struct {
 
 // FoundBridge is a bridge, or a transceiver, that answers at an address.
 type FoundBridge struct {
-	Kind       ConnectionKind `json:"kind" enum:"lumbrookBridge,transceiver" doc:"A bridge is paired with by its button; a transceiver is just connected to."`
-	Address    string         `json:"address"`
-	Serial     string         `json:"serial"`
-	Title      string         `json:"title"`
-	Firmware   string         `json:"firmware,omitempty"`
-	Connection string         `json:"connection,omitempty" doc:"Set when it is paired."`
+	Kind       docs.ConnectionKind `json:"kind" enum:"lumbrookBridge,transceiver" doc:"A bridge is paired with by its button; a transceiver is just connected to."`
+	Address    string              `json:"address"`
+	Serial     string              `json:"serial"`
+	Title      string              `json:"title"`
+	Firmware   string              `json:"firmware,omitempty"`
+	Connection string              `json:"connection,omitempty" doc:"Set when it is paired."`
 }
 
 // Found is all that announced itself.
@@ -84,8 +85,8 @@ func (h *Hub) Found(ctx context.Context) (f Found, err error) {
 }
 
 func (h *Hub) pairedWith(serial string) string {
-	for id, c := range h.definitions.connections {
-		if c.doc.Serial == serial {
+	for id, c := range h.definitions.Connections {
+		if c.Doc.Serial == serial {
 			return id
 		}
 	}

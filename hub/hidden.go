@@ -14,6 +14,7 @@ import (
 	"amvek/core/address"
 	"amvek/core/home"
 	"amvek/core/rule"
+	"amvek/hub/docs"
 )
 
 // hiddenPart is the name of the secret in which a part of an address is kept, by the id of its mark. A mark is good only for
@@ -37,7 +38,7 @@ func addressesOf(doc any, f func(path, address string) string) {
 	switch doc := doc.(type) {
 	case *home.Calendar:
 		put("address", &doc.Address)
-	case *ThingDocument:
+	case *docs.Thing:
 		put("source", &doc.Source)
 		if strings.HasPrefix(doc.Place, "http") {
 			put("place", &doc.Place)
@@ -94,7 +95,7 @@ func linksOf(document json.RawMessage, source string, f func(path, address strin
 }
 
 // revealThing returns the Thing Description of a definition, and where it was read, as they are spoken with. It runs in the loop.
-func (h *Hub) revealThing(doc *ThingDocument) (text []byte, source string, err error) {
+func (h *Hub) revealThing(doc *docs.Thing) (text []byte, source string, err error) {
 	reveal := func(_, written string) string {
 		if len(address.Marks(written)) == 0 {
 			return written
@@ -181,9 +182,9 @@ func (h *Hub) hideOld(ctx context.Context) error {
 	if err != nil || done != "" {
 		return err
 	}
-	kinds := []string{string(DefinitionCalendar), string(DefinitionRule), string(DefinitionSchedule), string(DefinitionThing)}
+	kinds := []string{string(docs.KindCalendar), string(docs.KindRule), string(docs.KindSchedule), string(docs.KindThing)}
 	err = h.store.Rewrite(ctx, kinds, func(kind string, document []byte) ([]byte, map[string]string) {
-		doc, err := decode(Kind(kind), document)
+		doc, err := docs.Decode(docs.Kind(kind), document)
 		if err != nil {
 			return document, nil // set aside, when its turn comes
 		}

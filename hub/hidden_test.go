@@ -15,6 +15,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/rule"
 	"amvek/hub"
+	"amvek/hub/docs"
 )
 
 // nowhereInTheData fails where a text stands in any file of the data folder as it is.
@@ -46,7 +47,7 @@ func TestKeysInAddressesAreKeptEncryptedAndShownNowhere(t *testing.T) {
 	b := newBench(t)
 	host, asked := answers(t)
 	doc := &home.Calendar{Title: "Diary", Address: host + "/" + sesame + "/house.ics", EveryMinutes: 30, OwnMachine: true}
-	b.save(hub.DefinitionCalendar, "calendar-1", doc)
+	b.save(docs.KindCalendar, "calendar-1", doc)
 	require.NoError(t, b.hub.ReadCalendar(b.ctx, "calendar-1"))
 	assert.Equal(t, "/"+sesame+"/house.ics", <-asked, "it is read with its key")
 	shown, err := b.hub.Calendars(b.ctx)
@@ -57,7 +58,7 @@ func TestKeysInAddressesAreKeptEncryptedAndShownNowhere(t *testing.T) {
 	call := func(address string) *rule.Rule {
 		return &rule.Rule{Title: "Call", Enabled: true, Do: []rule.Step{{Kind: rule.StepWeb, Address: address, OwnMachine: true}}, When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "call"}}}
 	}
-	b.save(hub.DefinitionRule, "rule-1", call(host+"/open?token="+sesame+"x"))
+	b.save(docs.KindRule, "rule-1", call(host+"/open?token="+sesame+"x"))
 	_, err = b.hub.SaveDraft(b.ctx, "rule-1", 0, 1, call(host+"/open?token="+sesame+"y"))
 	require.NoError(t, err)
 	require.NoError(t, b.hub.TryStep(b.ctx, rule.Step{Kind: rule.StepWeb, Address: host + "/open?token=" + sesame + "z", OwnMachine: true}, somebody))
@@ -75,7 +76,7 @@ func TestKeysInAddressesAreKeptEncryptedAndShownNowhere(t *testing.T) {
 	}
 	again := shown[0].Calendar
 	again.Title = "Our diary"
-	b.save(hub.DefinitionCalendar, "calendar-1", &again)
+	b.save(docs.KindCalendar, "calendar-1", &again)
 	require.NoError(t, b.hub.ReadCalendar(b.ctx, "calendar-1"))
 	assert.Equal(t, "/"+sesame+"/house.ics", <-asked)
 
@@ -83,19 +84,19 @@ func TestKeysInAddressesAreKeptEncryptedAndShownNowhere(t *testing.T) {
 	other, _ := answers(t)
 	moved := again
 	moved.Address = other + again.Address[len(host):]
-	_, err = b.hub.Save(b.ctx, hub.New{Kind: hub.DefinitionCalendar, ID: "calendar-1", Document: &moved})
+	_, err = b.hub.Save(b.ctx, hub.New{Kind: docs.KindCalendar, ID: "calendar-1", Document: &moved})
 	assert.ErrorContains(t, err, "At another address somebody else may listen")
 	moved.Address = host + "/(hidden-000000000000)/house.ics"
-	_, err = b.hub.Save(b.ctx, hub.New{Kind: hub.DefinitionCalendar, ID: "calendar-1", Document: &moved})
+	_, err = b.hub.Save(b.ctx, hub.New{Kind: docs.KindCalendar, ID: "calendar-1", Document: &moved})
 	assert.ErrorContains(t, err, "not known here")
-	_, err = b.hub.Save(b.ctx, hub.New{Kind: hub.DefinitionRule, ID: "rule-1", Document: call(`http://{value("own", "mode")}/?key=abc`)})
+	_, err = b.hub.Save(b.ctx, hub.New{Kind: docs.KindRule, ID: "rule-1", Document: call(`http://{value("own", "mode")}/?key=abc`)})
 	assert.ErrorContains(t, err, "fixed host")
 }
 
 func TestKeysInAddressesOfBeforeAreHiddenAtTheStart(t *testing.T) {
 	b := newBench(t)
 	host, asked := answers(t)
-	b.save(hub.DefinitionCalendar, "calendar-1", &home.Calendar{Title: "Diary", Address: host + "/house.ics", EveryMinutes: 30, OwnMachine: true})
+	b.save(docs.KindCalendar, "calendar-1", &home.Calendar{Title: "Diary", Address: host + "/house.ics", EveryMinutes: 30, OwnMachine: true})
 	b.damage(`UPDATE definitions SET document = replace(document, 'house.ics', '`+sesame+`') WHERE id = 'calendar-1'`,
 		`UPDATE revisions SET document = replace(document, 'house.ics', '`+sesame+`') WHERE id = 'calendar-1'`,
 		`DELETE FROM settings WHERE name = 'addresses hidden'`)
@@ -118,7 +119,7 @@ func TestACalendarOfThisMachineIsReadOnlyWhereItsOwnerSaysSo(t *testing.T) {
 	b := newBench(t)
 	host, asked := answers(t)
 	doc := &home.Calendar{Title: "Diary", Address: host + "/house.ics", EveryMinutes: 30}
-	b.save(hub.DefinitionCalendar, "calendar-1", doc)
+	b.save(docs.KindCalendar, "calendar-1", doc)
 	require.NoError(t, b.hub.ReadCalendar(b.ctx, "calendar-1"))
 	shown, err := b.hub.Calendars(b.ctx)
 	require.NoError(t, err)
@@ -126,6 +127,6 @@ func TestACalendarOfThisMachineIsReadOnlyWhereItsOwnerSaysSo(t *testing.T) {
 	assert.Empty(t, asked)
 	allowed := *doc
 	allowed.OwnMachine = true
-	b.save(hub.DefinitionCalendar, "calendar-1", &allowed)
+	b.save(docs.KindCalendar, "calendar-1", &allowed)
 	<-asked // at once, since it was changed
 }

@@ -151,7 +151,7 @@ func (h *Hub) adjustment(ctx context.Context, ref thing.Ref) (by thing.Adjustmen
 		if h.engine.Property(ref.Device, ref.Name) == nil {
 			err = Absent("There is no such device or property.")
 		}
-		if d := h.definitions.device(ref.Device); d != nil {
+		if d := h.definitions.Device(ref.Device); d != nil {
 			by = d.Adjustments[ref.Name]
 		}
 	})
@@ -214,7 +214,7 @@ func (h *Hub) HistorySheet(ctx context.Context, refs []thing.Ref, from, to time.
 // heard again: its values count, though they may be those of before. It runs in the loop.
 func (h *Hub) silenceKept(device string) {
 	state, _, there := h.engine.DeviceState(device)
-	d := h.definitions.device(device)
+	d := h.definitions.Device(device)
 	if !there || d == nil || state.Silent == h.silent[device] {
 		return
 	}
@@ -247,7 +247,7 @@ func (h *Hub) silenceKept(device string) {
 
 // rememberSilence takes up which devices were silent when the hub stopped.
 func (h *Hub) rememberSilence() {
-	for id := range h.definitions.devices {
+	for id := range h.definitions.Devices {
 		if state, _, there := h.engine.DeviceState(id); there && state.Silent {
 			h.silent[id] = true
 		}

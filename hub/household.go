@@ -13,27 +13,17 @@ import (
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 	"amvek/store"
 )
-
-// ModesID is the id of the one list of modes.
-const ModesID = "modes"
-
-// modes returns the household's modes: its own, or those that a new home has.
-func (d *definitions) modeList() home.Modes {
-	if d.modes.doc != nil {
-		return *d.modes.doc
-	}
-	return home.UsualModes()
-}
 
 // describeOwn describes the home itself as a device, with its modes and variables.
 func (h *Hub) describeOwn() *home.Device {
 	doc := own()
-	modes := h.definitions.modeList()
+	modes := h.definitions.Modes()
 	doc.Description.Properties = append(doc.Description.Properties, modes.Property())
-	for _, id := range sortedKeys(h.definitions.variables) {
-		doc.Description.Properties = append(doc.Description.Properties, h.definitions.variables[id].doc.Property(id))
+	for _, id := range h.definitions.Variables.IDs() {
+		doc.Description.Properties = append(doc.Description.Properties, h.definitions.Variables[id].Doc.Property(id))
 	}
 	return doc
 }
@@ -41,31 +31,31 @@ func (h *Hub) describeOwn() *home.Device {
 // redefineOwn does so when a mode or a variable was made, changed or removed.
 func (h *Hub) redefineOwn() {
 	if h.linked {
-		h.put(OwnID, 0, h.describeOwn(), "")
+		h.put(docs.KindDevice, docs.OwnID, 0, h.describeOwn(), "")
 		h.firstValues()
-		h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionDevice), ID: OwnID})
+		h.Feed.Publish(Message{Kind: "definition", Definition: string(docs.KindDevice), ID: docs.OwnID})
 	}
 }
 
 // firstValues gives what the home itself keeps a value where it has none, or one that it can have no longer.
 func (h *Hub) firstValues() {
-	modes := h.definitions.modeList()
+	modes := h.definitions.Modes()
 	h.first(home.ModeProperty, thing.Text(modes.Modes[0].ID))
-	for _, id := range sortedKeys(h.definitions.variables) {
-		h.first(id, h.definitions.variables[id].doc.First())
+	for _, id := range h.definitions.Variables.IDs() {
+		h.first(id, h.definitions.Variables[id].Doc.First())
 	}
 }
 
 func (h *Hub) first(name string, value thing.Value) {
-	ref := thing.Ref{Device: OwnID, Name: name}
+	ref := thing.Ref{Device: docs.OwnID, Name: name}
 	state, there := h.engine.PropertyState(ref)
 	p := h.engine.Property(ref.Device, ref.Name)
 	switch {
 	case !there || p == nil || p.Computed != "":
 	case state.Target.IsNone():
-		h.handle(engine.Input{Kind: engine.InputReport, Device: OwnID, Name: name, Value: value})
+		h.handle(engine.Input{Kind: engine.InputReport, Device: docs.OwnID, Name: name, Value: value})
 	case p.Check(state.Target) != nil:
-		h.handle(engine.Input{Kind: engine.InputWrite, Device: OwnID, Name: name, Value: value, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
+		h.handle(engine.Input{Kind: engine.InputWrite, Device: docs.OwnID, Name: name, Value: value, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 	}
 }
 
@@ -74,16 +64,16 @@ type GroupView struct {
 	ID       string `json:"id"`
 	Revision int    `json:"revision"`
 	home.Group
-	UsedBy []Use `json:"usedBy"`
+	UsedBy []docs.Use `json:"usedBy"`
 }
 
 // Groups returns all groups, by name.
 func (h *Hub) Groups(ctx context.Context) (views []GroupView, err error) {
 	views = []GroupView{}
 	err = h.do(ctx, func() {
-		for _, id := range sortedKeys(h.definitions.groups) {
-			g := h.definitions.groups[id]
-			views = append(views, GroupView{ID: id, Revision: g.revision, Group: *g.doc, UsedBy: h.usedBy(id)})
+		for _, id := range h.definitions.Groups.IDs() {
+			g := h.definitions.Groups[id]
+			views = append(views, GroupView{ID: id, Revision: g.Revision, Group: *g.Doc, UsedBy: h.definitions.UsedBy(id)})
 		}
 	})
 	views = byTitle(views, func(v *GroupView) string { return v.Title })
@@ -95,16 +85,16 @@ type VariableView struct {
 	ID       string `json:"id"`
 	Revision int    `json:"revision"`
 	home.Variable
-	UsedBy []Use `json:"usedBy"`
+	UsedBy []docs.Use `json:"usedBy"`
 }
 
 // Variables returns all variables, by name.
 func (h *Hub) Variables(ctx context.Context) (views []VariableView, err error) {
 	views = []VariableView{}
 	err = h.do(ctx, func() {
-		for _, id := range sortedKeys(h.definitions.variables) {
-			v := h.definitions.variables[id]
-			views = append(views, VariableView{ID: id, Revision: v.revision, Variable: *v.doc, UsedBy: h.usedBy(id)})
+		for _, id := range h.definitions.Variables.IDs() {
+			v := h.definitions.Variables[id]
+			views = append(views, VariableView{ID: id, Revision: v.Revision, Variable: *v.Doc, UsedBy: h.definitions.UsedBy(id)})
 		}
 	})
 	views = byTitle(views, func(v *VariableView) string { return v.Title })
@@ -115,45 +105,34 @@ func (h *Hub) Variables(ctx context.Context) (views []VariableView, err error) {
 type ModesView struct {
 	Revision int `json:"revision"`
 	home.Modes
-	UsedBy []Use `json:"usedBy"`
+	UsedBy []docs.Use `json:"usedBy"`
 	// Uses are of each mode, by its id: what speaks of it.
-	Uses map[string][]Use `json:"uses" doc:"What speaks of each mode, by the mode's id; those that nothing speaks of are absent."`
+	Uses map[string][]docs.Use `json:"uses" doc:"What speaks of each mode, by the mode's id; those that nothing speaks of are absent."`
 }
 
 // Modes returns the household's modes.
 func (h *Hub) Modes(ctx context.Context) (view ModesView, err error) {
 	err = h.do(ctx, func() {
-		view = ModesView{Revision: h.definitions.modes.revision, Modes: h.definitions.modeList(), UsedBy: h.usedBy(home.ModeProperty), Uses: h.modeUses()}
+		view = ModesView{Revision: h.definitions.ModeLists[docs.ModesID].Revision, Modes: h.definitions.Modes(), UsedBy: h.definitions.UsedBy(home.ModeProperty), Uses: h.modeUses()}
 	})
 	return view, err
 }
 
 // modeUses returns what speaks of each mode, by the mode's id: values, lists and expressions all name it in quotes. It runs
 // in the loop.
-func (h *Hub) modeUses() map[string][]Use {
-	uses, d := map[string][]Use{}, &h.definitions
-	look := func(use Use, doc any) {
+func (h *Hub) modeUses() map[string][]docs.Use {
+	uses, d := map[string][]docs.Use{}, &h.definitions
+	for _, use := range d.UsedBy(home.ModeProperty) {
+		doc, _, _ := d.Get(use.Kind, use.ID)
 		text, err := json.Marshal(doc)
 		if err != nil {
-			return
+			continue
 		}
-		for _, m := range d.modeList().Modes {
+		for _, m := range d.Modes().Modes {
 			if bytes.Contains(text, []byte(`"`+m.ID+`"`)) || bytes.Contains(text, []byte(`"`+m.ID+`\"`)) {
 				uses[m.ID] = append(uses[m.ID], use)
 			}
 		}
-	}
-	for _, id := range sortedKeys(d.rules) {
-		look(Use{DefinitionRule, id, d.rules[id].doc.Title}, d.rules[id].doc)
-	}
-	for _, id := range sortedKeys(d.schedules) {
-		look(Use{DefinitionSchedule, id, d.schedules[id].doc.Title}, d.schedules[id].doc)
-	}
-	for _, id := range sortedKeys(d.scenes) {
-		look(Use{DefinitionScene, id, d.scenes[id].doc.Title}, d.scenes[id].doc)
-	}
-	for _, id := range sortedKeys(d.variables) {
-		look(Use{DefinitionVariable, id, d.variables[id].doc.Title}, d.variables[id].doc)
 	}
 	return uses
 }
@@ -185,7 +164,7 @@ const stateNotice = "notice"
 // notify tells the household something. It runs in the loop.
 func (h *Hub) notify(out *engine.Output) {
 	t := out.Telling
-	n := Notice{ID: NewID("notice"), At: h.clock.Now(), Text: t.Text, Entry: out.Cause, Answers: t.Answers, Question: out.Command, Panels: t.Panels, Until: t.Until}
+	n := Notice{ID: docs.NewID("notice"), At: h.clock.Now(), Text: t.Text, Entry: out.Cause, Answers: t.Answers, Question: out.Command, Panels: t.Panels, Until: t.Until}
 	h.notices = append(h.notices, n)
 	if len(h.notices) > noticesAtMost {
 		oldest := slices.IndexFunc(h.notices, func(n Notice) bool { return !n.SeenAt.IsZero() })

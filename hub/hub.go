@@ -23,6 +23,7 @@ import (
 	"amvek/core/engine"
 	"amvek/core/thing"
 	"amvek/core/trial"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -74,7 +75,7 @@ type Hub struct {
 
 	// What follows belongs to the loop's goroutine.
 	engine      *engine.Engine
-	definitions definitions
+	definitions docs.Set
 	links       map[string]*link
 	linked      bool              // whether the connections have been set going
 	titles      map[string]string // of all definitions ever, also removed ones
@@ -283,11 +284,11 @@ func (h *Hub) handle(in engine.Input) {
 		case engine.OutputRule:
 			h.ruleChanged(out.Rule, out.Changed)
 		case engine.OutputSequence:
-			h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionSequence), ID: out.Name})
+			h.Feed.Publish(Message{Kind: "definition", Definition: string(docs.KindSequence), ID: out.Name})
 		case engine.OutputDevice:
 			h.keep(stateKey{"device", out.Device, ""})
 			h.silenceKept(out.Device)
-			h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionDevice), ID: out.Device})
+			h.Feed.Publish(Message{Kind: "definition", Definition: string(docs.KindDevice), ID: out.Device})
 		}
 	}
 	for _, out := range told {
@@ -432,13 +433,13 @@ func (h *Hub) checkInput(in *engine.Input) error {
 	case engine.InputCover:
 		return h.checkShutter(in)
 	case engine.InputInvoke:
-		if d := h.definitions.device(in.Device); d == nil || d.Description.Action(in.Name) == nil {
+		if d := h.definitions.Device(in.Device); d == nil || d.Description.Action(in.Name) == nil {
 			return Absent("There is no such device or action.")
 		} else if err := d.Description.Action(in.Name).Check(in.Given); err != nil {
 			return Invalid("input", err.Error()+".")
 		}
 	case engine.InputSequence:
-		if doc := h.definitions.sequences[in.ID].doc; doc == nil {
+		if doc := h.definitions.Sequences[in.ID].Doc; doc == nil {
 			return Absent("There is no such sequence.")
 		} else if len(doc.Passages) == 0 {
 			return Invalid("passages", "There is no scene in it yet.")

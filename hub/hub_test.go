@@ -22,6 +22,7 @@ import (
 	"amvek/core/state"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -154,7 +155,7 @@ func newBenchOver(t *testing.T, prompt bool) *bench {
 	b := &bench{T: t, prompt: prompt, ctx: context.Background(), folder: t.TempDir(), clock: &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)}}
 	b.start()
 	t.Cleanup(b.stop)
-	b.save(hub.DefinitionHome, hub.HomeID, &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"})
+	b.save(docs.KindHome, docs.HomeID, &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"})
 	ids, err := b.hub.Add(b.ctx, []hub.Adding{{Connection: hub.GatewaysID, Hardware: "hw-lamp"}, {Connection: hub.GatewaysID, Hardware: "hw-eye", Title: "Landing eye"}})
 	require.NoError(t, err)
 	b.lamp, b.eye = ids[0], ids[1]
@@ -169,7 +170,7 @@ func (b *bench) start() {
 	require.NoError(b, err)
 	b.wire = newWire()
 	b.wire.prompt = b.prompt
-	b.hub, err = hub.Start(b.ctx, hub.Options{Store: b.store, Clock: b.clock, Log: slog.New(cmp.Or[slog.Handler](b.log, slog.DiscardHandler)), Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: hub.Connection{Title: "Wire", Kind: hub.KindHubBroker}, Connection: b.wire}}, Catalogue: hub.NewCatalogue(nil)})
+	b.hub, err = hub.Start(b.ctx, hub.Options{Store: b.store, Clock: b.clock, Log: slog.New(cmp.Or[slog.Handler](b.log, slog.DiscardHandler)), Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Wire", Kind: docs.HubBroker}, Connection: b.wire}}, Catalogue: hub.NewCatalogue(nil)})
 	require.NoError(b, err)
 	<-b.wire.running
 	b.quiet()
@@ -182,7 +183,7 @@ func (b *bench) stop() {
 
 func (b *bench) quiet() { require.NoError(b, b.hub.Quiet(b.ctx)) }
 
-func (b *bench) save(kind hub.Kind, id string, doc any) {
+func (b *bench) save(kind docs.Kind, id string, doc any) {
 	b.Helper()
 	_, err := b.hub.Save(b.ctx, hub.New{Kind: kind, ID: id, Document: doc})
 	require.NoError(b, err)
@@ -206,7 +207,7 @@ func (b *bench) brightness() hub.PropertyView {
 }
 
 func (b *bench) stairLight() {
-	b.save(hub.DefinitionRule, "stair", &rule.Rule{Title: "Stair light", Enabled: true,
+	b.save(docs.KindRule, "stair", &rule.Rule{Title: "Stair light", Enabled: true,
 		Whenever:               &rule.Condition{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)},
 		EndedForAtLeastSeconds: 30, Do: []rule.Step{{Kind: rule.StepHold, Device: b.lamp, Property: "brightness", Value: thing.Number(60)}},
 	})
@@ -236,7 +237,7 @@ func TestRuleReachesTheDeviceAndTheJournalTellsIt(t *testing.T) {
 		"Landing eye: motion moving", "Rule Stair light began to hold", "Lamp: brightness asked for 60 %", "Lamp: brightness confirmed at 60 %",
 	}, said)
 
-	b.save(hub.DefinitionRule, "stair", &rule.Rule{Title: "Renamed", Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}})
+	b.save(docs.KindRule, "stair", &rule.Rule{Title: "Renamed", Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}})
 	chain, err = b.hub.Chain(b.ctx, cause.ID(chain[1].ID))
 	require.NoError(t, err)
 	assert.Equal(t, "Rule Renamed began to hold", chain[1].Text, "the journal keeps identity, not names")
@@ -245,7 +246,7 @@ func TestRuleReachesTheDeviceAndTheJournalTellsIt(t *testing.T) {
 func TestEverythingGoesOnAfterARestart(t *testing.T) {
 	b := newBench(t)
 	b.stairLight()
-	b.save(hub.DefinitionScene, "dark", &light.Scene{Title: "Dark", Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(0)}}})
+	b.save(docs.KindScene, "dark", &light.Scene{Title: "Dark", Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(0)}}})
 	b.report("hw-eye", "motion", thing.Boolean(true))
 	b.report("hw-lamp", "brightness", thing.Number(60))
 	b.report("hw-eye", "motion", thing.Boolean(false))
@@ -268,7 +269,7 @@ func TestOfCommandsOfOneInstantTheLastGoesOut(t *testing.T) {
 	for _, prompt := range []bool{false, true} {
 		b := newBenchOver(t, prompt)
 		b.stairLight()
-		b.save(hub.DefinitionRule, "start", &rule.Rule{Title: "Start", Enabled: true, When: []rule.Trigger{{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)}},
+		b.save(docs.KindRule, "start", &rule.Rule{Title: "Start", Enabled: true, When: []rule.Trigger{{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)}},
 			Do: []rule.Step{{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(20)}}})
 		b.report("hw-eye", "motion", thing.Boolean(true))
 		assert.Equal(t, []thing.Value{thing.Number(60)}, b.wire.written(), "prompt %t", prompt)
@@ -346,7 +347,7 @@ func TestBadInputChangesNothingAndSaysWhere(t *testing.T) {
 	assert.ErrorAs(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputInvoke, Device: b.lamp, Name: "dance"}), &absent)
 	assert.ErrorAs(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputLetGo, Device: b.lamp, Name: "brightness", Owner: "x"}), &absent)
 	assert.ErrorAs(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputKeep, Device: b.lamp, Name: "brightness", Value: thing.Number(1), Until: b.clock.Now()}), &invalid)
-	_, err := b.hub.Save(b.ctx, hub.New{Kind: hub.DefinitionScene, ID: "s", Document: &light.Scene{Title: "x", Targets: []light.Target{{Device: "attic"}}}})
+	_, err := b.hub.Save(b.ctx, hub.New{Kind: docs.KindScene, ID: "s", Document: &light.Scene{Title: "x", Targets: []light.Target{{Device: "attic"}}}})
 	require.ErrorAs(t, err, &invalid)
 	assert.Equal(t, "targets[0]", invalid.Place)
 	b.wire.sink.Report("hw-lamp", "brightness", thing.Number(4000))
@@ -358,7 +359,7 @@ func TestBadInputChangesNothingAndSaysWhere(t *testing.T) {
 
 func TestRuleWithAnAbsentDeviceIsKeptAndSaysSo(t *testing.T) {
 	b := newBench(t)
-	b.save(hub.DefinitionRule, "r", &rule.Rule{Title: "R", Enabled: true, Do: []rule.Step{{Kind: rule.StepSet, Device: "attic", Property: "x", Value: thing.Number(1)}}})
+	b.save(docs.KindRule, "r", &rule.Rule{Title: "R", Enabled: true, Do: []rule.Step{{Kind: rule.StepSet, Device: "attic", Property: "x", Value: thing.Number(1)}}})
 	rules, err := b.hub.Rules(b.ctx)
 	require.NoError(t, err)
 	assert.Equal(t, "This device is no longer in the home.", rules[0].State.Problems[0].Message)
@@ -368,12 +369,12 @@ func TestRuleWithAnAbsentDeviceIsKeptAndSaysSo(t *testing.T) {
 func TestAnEditFromAnotherWindowIsNotOverwritten(t *testing.T) {
 	b := newBench(t)
 	doc := &light.Scene{Title: "Dark"}
-	b.save(hub.DefinitionScene, "s", doc)
-	b.save(hub.DefinitionScene, "s", doc)
+	b.save(docs.KindScene, "s", doc)
+	b.save(docs.KindScene, "s", doc)
 	var conflict *hub.ConflictError
-	_, err := b.hub.Save(b.ctx, hub.New{Kind: hub.DefinitionScene, ID: "s", Revision: 1, Document: doc})
+	_, err := b.hub.Save(b.ctx, hub.New{Kind: docs.KindScene, ID: "s", Revision: 1, Document: doc})
 	assert.ErrorAs(t, err, &conflict)
-	_, err = b.hub.Replace(b.ctx, hub.New{Kind: hub.DefinitionScene, ID: "other", Document: doc})
+	_, err = b.hub.Replace(b.ctx, hub.New{Kind: docs.KindScene, ID: "other", Document: doc})
 	var absent *hub.AbsentError
 	assert.ErrorAs(t, err, &absent)
 }
@@ -383,17 +384,17 @@ func TestRemovingADeviceFlagsItsRulesAndUndoBringsAllBack(t *testing.T) {
 	b.stairLight()
 	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputKeep, Device: b.lamp, Name: "brightness", Value: thing.Number(30), Doer: somebody}))
 	b.report("hw-lamp", "brightness", thing.Number(30))
-	require.NoError(t, b.hub.Remove(b.ctx, hub.DefinitionDevice, b.lamp))
+	require.NoError(t, b.hub.Remove(b.ctx, docs.KindDevice, b.lamp))
 	rules, err := b.hub.Rules(b.ctx)
 	require.NoError(t, err)
 	assert.NotEmpty(t, rules[0].State.Problems)
-	require.NoError(t, b.hub.Restore(b.ctx, hub.DefinitionDevice, b.lamp))
+	require.NoError(t, b.hub.Restore(b.ctx, docs.KindDevice, b.lamp))
 	rules, err = b.hub.Rules(b.ctx)
 	require.NoError(t, err)
 	assert.Empty(t, rules[0].State.Problems)
 	assert.Equal(t, "30 %", b.brightness().Text)
 	assert.Equal(t, "hand", b.brightness().Holders[0].Owner, "what a hand kept is kept")
-	assert.Error(t, b.hub.Restore(b.ctx, hub.DefinitionDevice, b.lamp), "it is not removed")
+	assert.Error(t, b.hub.Restore(b.ctx, docs.KindDevice, b.lamp), "it is not removed")
 }
 
 func TestFoundDevicesAreAddedAllOrNone(t *testing.T) {

@@ -12,6 +12,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/rule"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -33,7 +34,7 @@ func (h *Hub) entryView(e cause.Entry) EntryView {
 		subjects = []string{e.Rule} // the device only kept it from starting
 	}
 	for _, id := range subjects {
-		if id != "" && id != OwnID {
+		if id != "" && id != docs.OwnID {
 			v.Subject = h.title(id)
 			break
 		}
@@ -165,7 +166,7 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 		}
 	case cause.KeptBack:
 		mode := e.Value.String()
-		if p := h.engine.Property(OwnID, home.ModeProperty); p != nil {
+		if p := h.engine.Property(docs.OwnID, home.ModeProperty); p != nil {
 			mode = p.Say(e.Value)
 		}
 		return fmt.Sprintf("Scene %s was not applied: it is not for the mode %s", h.title(e.Scene), mode)
@@ -262,7 +263,7 @@ func (h *Hub) sentenceOf(e cause.Entry) string {
 
 // propertyOf names the property of an entry with its device.
 func (h *Hub) propertyOf(e cause.Entry) string {
-	if e.Device == OwnID {
+	if e.Device == docs.OwnID {
 		return h.ownTitle(e.Name)
 	}
 	property := e.Name
@@ -274,7 +275,7 @@ func (h *Hub) propertyOf(e cause.Entry) string {
 
 // ownTitle names a property of the home itself.
 func (h *Hub) ownTitle(name string) string {
-	if p := h.engine.Property(OwnID, name); p != nil {
+	if p := h.engine.Property(docs.OwnID, name); p != nil {
 		return p.Title
 	}
 	return h.title(name)
@@ -294,7 +295,7 @@ func (h *Hub) reachedTitle(e cause.Entry) string {
 
 func (h *Hub) happened(e cause.Entry, device string) string {
 	event := e.Name
-	if d := h.definitions.device(e.Device); d != nil {
+	if d := h.definitions.Device(e.Device); d != nil {
 		if described := d.Description.Event(e.Name); described != nil {
 			event = strings.ToLower(described.Title)
 		}
@@ -445,7 +446,7 @@ func (h *Hub) Day(ctx context.Context) (Day, error) {
 
 // day runs in the loop: sun and plans.
 func (h *Hub) day() Day {
-	doc := h.house()
+	doc := h.definitions.House()
 	zone, err := time.LoadLocation(doc.Zone)
 	if err != nil {
 		zone = time.UTC
@@ -456,7 +457,7 @@ func (h *Hub) day() Day {
 	sun := almanac.Place{Latitude: doc.Latitude, Longitude: doc.Longitude}.On(now)
 	day.Rise, day.Set, day.Polar = sun.Rise, sun.Set, sun.Polar
 	day.Stretches = stretches(day.From, day.To, sun)
-	for _, id := range sortedKeys(h.definitions.schedules) {
+	for _, id := range h.definitions.Schedules.IDs() {
 		state, _, _ := h.engine.ScheduleView(id)
 		if !state.Next.IsZero() && state.Next.Before(day.To) {
 			day.Marks = append(day.Marks, Mark{At: state.Next, Text: h.title(id), Tone: "planned", Schedule: id})

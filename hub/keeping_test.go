@@ -10,6 +10,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -26,7 +27,7 @@ func TestHowMuchIsKeptIsTheOwnersAndSurvivesAStart(t *testing.T) {
 		assert.Equal(t, field, invalid.Place)
 	}
 	for range 40 {
-		b.save(hub.DefinitionRoom, "hall", &home.Room{Title: "Hall"})
+		b.save(docs.KindRoom, "hall", &home.Room{Title: "Hall"})
 	}
 	b.report("hw-eye", "motion", thing.Boolean(true))
 	b.pass(30 * 24 * time.Hour)

@@ -10,6 +10,7 @@ import (
 	"amvek/connect"
 	"amvek/core/engine"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 )
 
 // lanes is how many devices of one connection are commanded at the same time.
@@ -19,7 +20,7 @@ const lanes = 8
 type link struct {
 	hub        *Hub
 	id         string
-	definition Connection
+	definition docs.Connection
 	connection connect.Connection
 	outbox     *outbox
 	polls      bool // whether it asks its devices, so that their silence shows by their not answering
@@ -67,7 +68,7 @@ func (h *Hub) startLinks() {
 	for _, s := range h.standing {
 		h.openConnection(s.ID)
 	}
-	for id := range h.definitions.connections {
+	for id := range h.definitions.Connections {
 		if h.links[id] == nil {
 			h.openConnection(id)
 		}
@@ -100,9 +101,9 @@ func (h *Hub) openConnection(id string) {
 		l.prompt = p.Prompt()
 	}
 	h.links[id] = l
-	for device, d := range h.definitions.devices {
-		if d.doc.Connection == id {
-			l.byHardware[d.doc.Hardware] = device
+	for device, d := range h.definitions.Devices {
+		if d.Doc.Connection == id {
+			l.byHardware[d.Doc.Hardware] = device
 		}
 	}
 	h.workers.Go(func() {
@@ -159,7 +160,7 @@ func (l *link) running() bool { return l.connection != nil && !l.definition.Paus
 
 // deliver sends a command, or puts it into its connection's queue.
 func (h *Hub) deliver(out engine.Output) {
-	d := h.definitions.device(out.Device)
+	d := h.definitions.Device(out.Device)
 	if d == nil {
 		return
 	}
@@ -295,7 +296,7 @@ func (l *link) Reach(hardware string, reached bool, reason string) {
 			l.hub.attend(device)
 			// Up again, what could not be delivered to it is still wanted.
 			l.hub.handle(engine.Input{Kind: engine.InputConnection, Device: device, Up: reached, Reason: reason, Quiet: l.gatewayReached(hardware, reached, reason)})
-			l.hub.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionDevice), ID: device})
+			l.hub.Feed.Publish(Message{Kind: "definition", Definition: string(docs.KindDevice), ID: device})
 		}
 	})
 }

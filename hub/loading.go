@@ -8,14 +8,14 @@ import (
 
 	"amvek/core/cause"
 	"amvek/core/engine"
-	"amvek/core/home"
 	"amvek/core/state"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
 // load reads the home and puts it to work. What cannot be read, or what stops the engine, is set aside.
 func (h *Hub) load(ctx context.Context) error {
-	h.definitions = newDefinitions()
+	h.definitions = docs.NewSet()
 	last, at, err := h.store.LastEntry(ctx)
 	if err != nil {
 		return fmt.Errorf("reading the journal: %w", err)
@@ -31,7 +31,7 @@ func (h *Hub) load(ctx context.Context) error {
 	if h.titles, err = h.store.Titles(ctx); err != nil {
 		return fmt.Errorf("reading the definitions: %w", err)
 	}
-	h.titles[OwnID] = own().Title
+	h.titles[docs.OwnID] = own().Title
 	if err := h.loadDrafts(ctx); err != nil {
 		return err
 	}
@@ -40,7 +40,7 @@ func (h *Hub) load(ctx context.Context) error {
 		return fmt.Errorf("reading the states: %w", err)
 	}
 	h.takeStates(states)
-	if h.added, err = h.store.Firsts(ctx, string(DefinitionDevice)); err != nil {
+	if h.added, err = h.store.Firsts(ctx, string(docs.KindDevice)); err != nil {
 		return fmt.Errorf("reading the definitions: %w", err)
 	}
 	if h.chance, err = h.seed(ctx); err != nil {
@@ -86,36 +86,14 @@ func (h *Hub) fillEngine(saved state.Saved) {
 	e, d, now := h.engine, &h.definitions, h.clock.Now()
 	e.Seed(h.chance)
 	e.BeginLoading(now)
-	give := func(id string, doc any) {
-		if in, matters := defining(id, doc); matters {
-			e.Handle(now, in)
-		}
-	}
-	if d.home.doc != nil {
-		give(HomeID, d.home.doc)
-	}
-	giveAll(d.rooms, give)
-	giveAll(d.calendars, give)
-	giveAll(d.dashboards, give)
-	giveAll(d.devices, give)
-	giveAll(d.groups, give)
-	giveAll(d.scenes, give)
-	giveAll(d.sequences, give)
-	giveAll(d.rules, give)
-	giveAll(d.schedules, give)
+	h.definingAll(func(in engine.Input) { e.Handle(now, in) })
 	own := h.describeOwn()
-	d.devices[OwnID] = kept[home.Device]{0, own}
-	give(OwnID, own)
+	d.Put(docs.KindDevice, docs.OwnID, 0, own)
+	e.Handle(now, engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: docs.OwnID, Thing: own})
 	for _, id := range sortedKeys(h.calendars) {
 		e.Handle(now, engine.Input{Kind: engine.InputEntries, ID: id, Entries: h.calendars[id].Entries})
 	}
 	e.Load(saved)
-}
-
-func giveAll[T any](all map[string]kept[T], give func(id string, doc any)) {
-	for _, id := range sortedKeys(all) {
-		give(id, all[id].doc)
-	}
 }
 
 // decide gives the engine one input and returns what follows. Where the engine falls, what it was busy with is set aside,
@@ -169,6 +147,6 @@ func (h *Hub) revive(suspect engine.Suspect) error {
 	for _, id := range sortedKeys(h.links) {
 		h.recall(id, sortedKeys(h.links[id].byHardware)...) // what was said meanwhile was not heard
 	}
-	h.Feed.Publish(Message{Kind: "definition", Definition: string(DefinitionHome)})
+	h.Feed.Publish(Message{Kind: "definition", Definition: string(docs.KindHome)})
 	return nil
 }

@@ -12,6 +12,7 @@ import (
 	"amvek/connect/bridge"
 	"amvek/connect/mqtt"
 	"amvek/connect/radio"
+	"amvek/hub/docs"
 )
 
 // Look looks for devices by every way there is, for boxes at the known addresses and, if one is
@@ -77,11 +78,11 @@ func (h *Hub) Look(ctx context.Context, address string) error {
 func probe(ctx context.Context, address string) (FoundBridge, error) {
 	box, err := bridge.Probe(ctx, address)
 	if err == nil {
-		return FoundBridge{Kind: KindLumbrookBridge, Address: address, Serial: box.Serial, Title: box.Label, Firmware: box.Firmware}, nil
+		return FoundBridge{Kind: docs.LumbrookBridge, Address: address, Serial: box.Serial, Title: box.Label, Firmware: box.Firmware}, nil
 	}
 	transceiver, other := radio.Probe(ctx, address)
 	if other == nil {
-		return FoundBridge{Kind: KindTransceiver, Address: address, Serial: transceiver.Serial, Title: "Haskett transceiver"}, nil
+		return FoundBridge{Kind: docs.Transceiver, Address: address, Serial: transceiver.Serial, Title: "Haskett transceiver"}, nil
 	}
 	if errors.Is(other, radio.ErrNotATransceiver) && !errors.Is(err, bridge.ErrUnreachable) {
 		return FoundBridge{}, errors.New("something answers at this address, but it is nothing that the hub knows how to speak with")
@@ -129,9 +130,9 @@ func (h *Hub) follow(ctx context.Context, bridges []FoundBridge) error {
 
 // NewConnection is a way to devices to make.
 type NewConnection struct {
-	Kind    ConnectionKind `json:"kind" enum:"transceiver,broker" doc:"Bridges are made by pairing."`
-	Title   string         `json:"title,omitempty" maxLength:"80"`
-	Address string         `json:"address" minLength:"1" maxLength:"255" doc:"Host and port."`
+	Kind    docs.ConnectionKind `json:"kind" enum:"transceiver,broker" doc:"Bridges are made by pairing."`
+	Title   string              `json:"title,omitempty" maxLength:"80"`
+	Address string              `json:"address" minLength:"1" maxLength:"255" doc:"Host and port."`
 	// The rest is for brokers.
 	User      string `json:"user,omitempty" maxLength:"200"`
 	Password  string `json:"password,omitempty" maxLength:"500"`
@@ -141,8 +142,8 @@ type NewConnection struct {
 
 // Connect makes a connection, once something of its kind has answered at the address.
 func (h *Hub) Connect(ctx context.Context, n NewConnection) (string, error) {
-	doc := &Connection{Title: strings.TrimSpace(n.Title), Kind: n.Kind, Address: strings.TrimSpace(n.Address)}
-	if n.Kind == KindBroker {
+	doc := &docs.Connection{Title: strings.TrimSpace(n.Title), Kind: n.Kind, Address: strings.TrimSpace(n.Address)}
+	if n.Kind == docs.OtherBroker {
 		return h.connectBroker(ctx, doc, n)
 	}
 	box, err := probe(ctx, doc.Address)
@@ -163,8 +164,8 @@ func (h *Hub) Connect(ctx context.Context, n NewConnection) (string, error) {
 	if there != "" {
 		return "", &ConflictError{"There is a connection to it already."}
 	}
-	id := NewID(DefinitionConnection)
-	if _, err := h.Save(ctx, New{Kind: DefinitionConnection, ID: id, Document: doc}); err != nil {
+	id := docs.NewID(docs.KindConnection)
+	if _, err := h.Save(ctx, New{Kind: docs.KindConnection, ID: id, Document: doc}); err != nil {
 		return "", err
 	}
 	return id, h.do(ctx, func() {
@@ -174,7 +175,7 @@ func (h *Hub) Connect(ctx context.Context, n NewConnection) (string, error) {
 }
 
 // connectBroker makes a connection to a broker elsewhere, once it has let the hub join.
-func (h *Hub) connectBroker(ctx context.Context, doc *Connection, n NewConnection) (string, error) {
+func (h *Hub) connectBroker(ctx context.Context, doc *docs.Connection, n NewConnection) (string, error) {
 	doc.User, doc.TLS, doc.Authority = strings.TrimSpace(n.User), n.TLS, n.Authority
 	if doc.Title == "" {
 		doc.Title = "Broker at " + doc.Address
@@ -185,8 +186,8 @@ func (h *Hub) connectBroker(ctx context.Context, doc *Connection, n NewConnectio
 	if err := mqtt.TryJoin(ctx, external(*doc, n.Password)); err != nil {
 		return "", Invalid("address", connect.Sentence(err))
 	}
-	id := NewID(DefinitionConnection)
-	if _, err := h.Commit(ctx, Together{Save: []New{{Kind: DefinitionConnection, ID: id, Document: doc}}, Secrets: map[string]string{secretName(id): n.Password}}); err != nil {
+	id := docs.NewID(docs.KindConnection)
+	if _, err := h.Commit(ctx, Together{Save: []New{{Kind: docs.KindConnection, ID: id, Document: doc}}, Secrets: map[string]string{secretName(id): n.Password}}); err != nil {
 		return "", err
 	}
 	return id, h.do(ctx, func() {

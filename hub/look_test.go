@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"amvek/hub"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -36,7 +37,7 @@ func TestAKeyDoesNotFollowItsBridgeToAnotherAddress(t *testing.T) {
 	h := begin()
 	const at = "127.0.0.1:1" // where nothing listens
 	_, err = h.Commit(t.Context(), hub.Together{
-		Save: []hub.New{{Kind: hub.DefinitionConnection, ID: "box", Document: &hub.Connection{Title: "Box", Kind: hub.KindLumbrookBridge, Address: at, Serial: "S1"}}},
+		Save: []hub.New{{Kind: docs.KindConnection, ID: "box", Document: &docs.Connection{Title: "Box", Kind: docs.LumbrookBridge, Address: at, Serial: "S1"}}},
 	})
 	require.NoError(t, err)
 	h.Close()

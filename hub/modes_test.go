@@ -11,12 +11,13 @@ import (
 	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 )
 
 func TestTheModeThatTheHouseIsInIsNotRemoved(t *testing.T) {
 	b := newBench(t)
 	mode := func() thing.Value {
-		d, err := b.hub.Device(b.ctx, hub.OwnID)
+		d, err := b.hub.Device(b.ctx, docs.OwnID)
 		require.NoError(t, err)
 		for _, s := range d.States {
 			if s.Name == home.ModeProperty {
@@ -26,12 +27,12 @@ func TestTheModeThatTheHouseIsInIsNotRemoved(t *testing.T) {
 		return thing.Value{}
 	}
 	before := mode()
-	_, err := b.hub.Save(b.ctx, hub.New{Kind: hub.DefinitionModes, ID: hub.ModesID, Document: &home.Modes{Modes: []home.Mode{{ID: "mode-out", Title: "Out"}, {ID: "mode-new", Title: "New"}}}})
+	_, err := b.hub.Save(b.ctx, hub.New{Kind: docs.KindModes, ID: docs.ModesID, Document: &home.Modes{Modes: []home.Mode{{ID: "mode-out", Title: "Out"}, {ID: "mode-new", Title: "New"}}}})
 	var invalid *hub.InvalidError
 	require.ErrorAs(t, err, &invalid)
 	assert.Equal(t, "The house is in the mode “In” now: set another mode before you remove it.", invalid.Message)
 	assert.Equal(t, before, mode(), "and it is in it still")
-	b.save(hub.DefinitionModes, hub.ModesID, &home.Modes{Modes: []home.Mode{{ID: before.Text, Title: "Here"}, {ID: "mode-new", Title: "New"}}})
+	b.save(docs.KindModes, docs.ModesID, &home.Modes{Modes: []home.Mode{{ID: before.Text, Title: "Here"}, {ID: "mode-new", Title: "New"}}})
 	assert.Equal(t, before, mode(), "others may go, and it may be called otherwise")
 }
 
@@ -39,10 +40,10 @@ func TestTheModeThatTheHouseIsInIsNotRemoved(t *testing.T) {
 func TestEachModeTellsWhatSpeaksOfIt(t *testing.T) {
 	b := newBench(t)
 	set := []rule.Step{{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(5)}}
-	b.save(hub.DefinitionScene, "scene-1", &light.Scene{Title: "Night", Modes: []string{"mode-asleep"}})
-	b.save(hub.DefinitionRule, "rule-1", &rule.Rule{Title: "Compared", Gate: &rule.Condition{Device: hub.OwnID, Property: home.ModeProperty, Comparison: rule.Is, Value: thing.Text("mode-out")}, Do: set})
-	b.save(hub.DefinitionRule, "rule-2", &rule.Rule{Title: "Worked out", Whenever: &rule.Condition{Expression: `mode == "mode-out" || mode == "mode-asleep"`}, Do: set})
-	b.save(hub.DefinitionRule, "rule-3", &rule.Rule{Title: "mode-in", Whenever: &rule.Condition{Expression: "hour > 3"}, Do: set})
+	b.save(docs.KindScene, "scene-1", &light.Scene{Title: "Night", Modes: []string{"mode-asleep"}})
+	b.save(docs.KindRule, "rule-1", &rule.Rule{Title: "Compared", Gate: &rule.Condition{Device: docs.OwnID, Property: home.ModeProperty, Comparison: rule.Is, Value: thing.Text("mode-out")}, Do: set})
+	b.save(docs.KindRule, "rule-2", &rule.Rule{Title: "Worked out", Whenever: &rule.Condition{Expression: `mode == "mode-out" || mode == "mode-asleep"`}, Do: set})
+	b.save(docs.KindRule, "rule-3", &rule.Rule{Title: "mode-in", Whenever: &rule.Condition{Expression: "hour > 3"}, Do: set})
 	view, err := b.hub.Modes(b.ctx)
 	require.NoError(t, err)
 	used := map[string][]string{}
@@ -52,6 +53,6 @@ func TestEachModeTellsWhatSpeaksOfIt(t *testing.T) {
 		}
 	}
 	assert.Equal(t, []string{"Compared", "Worked out"}, used["mode-out"])
-	assert.Equal(t, []string{"Worked out", "Night"}, used["mode-asleep"])
+	assert.Equal(t, []string{"Night", "Worked out"}, used["mode-asleep"])
 	assert.Empty(t, used["mode-away"])
 }

@@ -7,6 +7,7 @@ import (
 
 	"amvek/connect"
 	"amvek/connect/bridge"
+	"amvek/hub/docs"
 )
 
 // PairingState says where pairing with a bridge stands.
@@ -158,17 +159,17 @@ func (h *Hub) connected(ctx context.Context, p *pairing, key string) (string, er
 		return "", err
 	}
 	if id == "" {
-		id = NewID(DefinitionConnection)
+		id = docs.NewID(docs.KindConnection)
 	}
-	doc := &Connection{Title: p.view.Title, Kind: KindLumbrookBridge, Address: p.view.Address, Serial: p.serial}
-	var before *Connection
-	if err := h.do(ctx, func() { before = h.definitions.connections[id].doc }); err != nil {
+	doc := &docs.Connection{Title: p.view.Title, Kind: docs.LumbrookBridge, Address: p.view.Address, Serial: p.serial}
+	var before *docs.Connection
+	if err := h.do(ctx, func() { before = h.definitions.Connections[id].Doc }); err != nil {
 		return "", err
 	}
 	if before != nil {
 		doc.Title = before.Title
 	}
-	if _, err := h.Commit(ctx, Together{Save: []New{{Kind: DefinitionConnection, ID: id, Document: doc}}, Secrets: map[string]string{secretName(id): key}}); err != nil {
+	if _, err := h.Commit(ctx, Together{Save: []New{{Kind: docs.KindConnection, ID: id, Document: doc}}, Secrets: map[string]string{secretName(id): key}}); err != nil {
 		return "", err
 	}
 	return id, h.do(ctx, func() { h.openConnection(id) })

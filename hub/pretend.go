@@ -9,8 +9,6 @@ import (
 	"amvek/core/cause"
 	"amvek/core/document"
 	"amvek/core/engine"
-	"amvek/core/home"
-	"amvek/core/light"
 	"amvek/core/rehearse"
 	"amvek/core/rule"
 	"amvek/core/tell"
@@ -55,11 +53,11 @@ type Happening struct {
 func (h *Hub) snapshot() rehearse.Home {
 	d := &h.definitions
 	s := rehearse.Home{
-		Home: h.house(), Devices: documents(d.devices), Scenes: documents(d.scenes), Sequences: documents(d.sequences), Groups: documents(d.groups), Rooms: documents(d.rooms),
-		Dashboards: sortedKeys(d.dashboards), Calendars: map[string][]almanac.Entry{}, Rules: documents(d.rules), Schedules: documents(d.schedules),
+		Home: h.definitions.House(), Devices: d.Devices.Documents(), Scenes: d.Scenes.Documents(), Sequences: d.Sequences.Documents(), Groups: d.Groups.Documents(), Rooms: d.Rooms.Documents(),
+		Dashboards: d.Dashboards.IDs(), Calendars: map[string][]almanac.Entry{}, Rules: d.Rules.Documents(), Schedules: d.Schedules.Documents(),
 		Saved: h.engine.Saved(), Now: h.clock.Now(), Seed: h.chance,
 	}
-	for id := range d.calendars {
+	for id := range d.Calendars {
 		s.Calendars[id] = nil
 		if state := h.calendars[id]; state != nil {
 			s.Calendars[id] = state.Entries
@@ -68,20 +66,12 @@ func (h *Hub) snapshot() rehearse.Home {
 	return s
 }
 
-func documents[T home.Device | light.Scene | light.Sequence | home.Group | home.Room | rule.Rule | rule.Schedule](all map[string]kept[T]) map[string]*T {
-	docs := make(map[string]*T, len(all))
-	for id, k := range all {
-		docs[id] = k.doc
-	}
-	return docs
-}
-
 // Pretend returns what a rule would do. Nothing is sent.
 func (h *Hub) Pretend(ctx context.Context, id string, p Pretence) (view PretenceView, err error) {
 	var snapshot rehearse.Home
 	there := false
 	if failed := h.do(ctx, func() {
-		there = h.definitions.rules[id].doc != nil
+		there = h.definitions.Rules[id].Doc != nil
 		snapshot = h.snapshot()
 		if clock, wrong := time.Parse("15:04", p.Clock); wrong == nil {
 			today := snapshot.Now.In(h.engine.Moment().Location())

@@ -12,17 +12,8 @@ import (
 	"amvek/connect"
 	"amvek/connect/webthing"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 )
-
-// Profile is the definition of a profile that the owner installed, imported or wrote. Its id is
-// made from its model, since there is one for each.
-type Profile struct {
-	Title    string          `json:"title"`
-	Model    string          `json:"model"`
-	Document json.RawMessage `json:"document"`
-}
-
-func profileID(model string) string { return string(DefinitionProfile) + "-" + model }
 
 // ProfileView is a profile in the catalogue.
 type ProfileView struct {
@@ -47,7 +38,7 @@ func (h *Hub) profileView(model string) ProfileView {
 	if m == nil {
 		m = shipped.Model
 	}
-	_, own := h.definitions.profiles[profileID(model)]
+	_, own := h.definitions.Profiles[docs.ProfileID(model)]
 	v := ProfileView{
 		Model: model, Title: m.Title, Maker: m.Maker, What: m.What, Shipped: isShipped, Own: own, InUse: used != nil,
 		Devices: len(h.devicesOf(model)), Properties: []string{}, Events: []string{}, Actions: []string{},
@@ -67,8 +58,8 @@ func (h *Hub) profileView(model string) ProfileView {
 // devicesOf returns the devices of a model, by id. It runs in the loop.
 func (h *Hub) devicesOf(model string) []string {
 	var ids []string
-	for _, id := range sortedKeys(h.definitions.devices) {
-		if h.definitions.devices[id].doc.Model == model {
+	for _, id := range h.definitions.Devices.IDs() {
+		if h.definitions.Devices[id].Doc.Model == model {
 			ids = append(ids, id)
 		}
 	}
@@ -83,8 +74,8 @@ func (h *Hub) Profiles(ctx context.Context) (views []ProfileView, err error) {
 		for model := range h.catalogue.shipped {
 			models[model] = true
 		}
-		for _, p := range h.definitions.profiles {
-			models[p.doc.Model] = true
+		for _, p := range h.definitions.Profiles {
+			models[p.Doc.Model] = true
 		}
 		for _, model := range sortedKeys(models) {
 			views = append(views, h.profileView(model))
@@ -97,7 +88,7 @@ func (h *Hub) Profiles(ctx context.Context) (views []ProfileView, err error) {
 func (h *Hub) ProfileDocument(ctx context.Context, model string) (document string, err error) {
 	failed := h.do(ctx, func() {
 		shipped, isShipped := h.catalogue.shipped[model]
-		switch own := h.definitions.profiles[profileID(model)].doc; {
+		switch own := h.definitions.Profiles[docs.ProfileID(model)].Doc; {
 		case own != nil:
 			var pretty bytes.Buffer
 			if err = json.Indent(&pretty, own.Document, "", "  "); err == nil {
@@ -118,14 +109,14 @@ type ProfileCheck struct {
 	Model    string                  `json:"model,omitempty"`
 	Title    string                  `json:"title,omitempty"`
 	// Touches are the devices that it describes, and what uses them.
-	Touches []Use `json:"touches"`
+	Touches []docs.Use `json:"touches"`
 	// Lost are properties, events and actions that such devices have now and would not have any more.
 	Lost []string `json:"lost"`
 }
 
 // CheckProfile says what is wrong with a profile, and what saving it would touch.
 func (h *Hub) CheckProfile(ctx context.Context, document string) (ProfileCheck, error) {
-	check := ProfileCheck{Problems: []thing.DocumentProblem{}, Touches: []Use{}, Lost: []string{}}
+	check := ProfileCheck{Problems: []thing.DocumentProblem{}, Touches: []docs.Use{}, Lost: []string{}}
 	model, err := thing.ParseModel([]byte(document))
 	var wrong *thing.ProblemsError
 	if errors.As(err, &wrong) {
@@ -139,9 +130,9 @@ func (h *Hub) CheckProfile(ctx context.Context, document string) (ProfileCheck, 
 	return check, h.do(ctx, func() {
 		seen := map[string]bool{}
 		for _, id := range h.devicesOf(model.Model) {
-			d := h.definitions.device(id)
-			check.Touches = append(check.Touches, Use{DefinitionDevice, id, d.Title})
-			for _, u := range h.usedBy(id) {
+			d := h.definitions.Device(id)
+			check.Touches = append(check.Touches, docs.Use{Kind: docs.KindDevice, ID: id, Title: d.Title})
+			for _, u := range h.definitions.UsedBy(id) {
 				if !seen[u.ID] {
 					seen[u.ID] = true
 					check.Touches = append(check.Touches, u)
@@ -187,8 +178,8 @@ func (h *Hub) SaveProfile(ctx context.Context, document string) (string, error) 
 		}
 		return "", err
 	}
-	doc := &Profile{Title: model.Title, Model: model.Model, Document: json.RawMessage(document)}
-	all := []New{{Kind: DefinitionProfile, ID: profileID(model.Model), Document: doc}}
+	doc := &docs.Profile{Title: model.Title, Model: model.Model, Document: json.RawMessage(document)}
+	all := []New{{Kind: docs.KindProfile, ID: docs.ProfileID(model.Model), Document: doc}}
 	return model.Model, h.useProfile(ctx, Together{Save: all}, model.Model, model)
 }
 
@@ -211,8 +202,8 @@ func (h *Hub) RemoveProfile(ctx context.Context, model string) error {
 	shipped := h.catalogue.shipped[model]
 	var made string
 	if err := h.do(ctx, func() {
-		for _, id := range sortedKeys(h.definitions.things) {
-			if doc := h.definitions.things[id].doc; doc.Profile == model {
+		for _, id := range h.definitions.Things.IDs() {
+			if doc := h.definitions.Things[id].Doc; doc.Profile == model {
 				made = doc.Title
 			}
 		}
@@ -229,7 +220,7 @@ func (h *Hub) RemoveProfile(ctx context.Context, model string) error {
 	if shipped.Installed {
 		back = shipped.Model
 	}
-	return h.useProfile(ctx, Together{Remove: []Gone{{DefinitionProfile, profileID(model)}}}, model, back)
+	return h.useProfile(ctx, Together{Remove: []Gone{{docs.KindProfile, docs.ProfileID(model)}}}, model, back)
 }
 
 // useProfile makes changes, describes the devices of a model anew, and lets the connections look
@@ -240,14 +231,14 @@ func (h *Hub) useProfile(ctx context.Context, all Together, model string, profil
 			if profile == nil {
 				continue
 			}
-			device := *h.definitions.device(id)
+			device := *h.definitions.Device(id)
 			device.Description = cloneDescription(&profile.Description)
 			device.Adjustments = maps.Clone(device.Adjustments)
 			maps.DeleteFunc(device.Adjustments, func(name string, _ thing.Adjustment) bool {
 				p := device.Description.Property(name)
 				return p == nil || p.Type != thing.TypeNumber || p.Writable
 			})
-			all.Save = append(all.Save, New{Kind: DefinitionDevice, ID: id, Document: &device})
+			all.Save = append(all.Save, New{Kind: docs.KindDevice, ID: id, Document: &device})
 		}
 	}); err != nil {
 		return err

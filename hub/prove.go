@@ -9,6 +9,7 @@ import (
 	"amvek/connect"
 	"amvek/core/sensor"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 )
 
 const longestComparison = 14 * 24 * time.Hour
@@ -37,7 +38,7 @@ func (h *Hub) Prove(ctx context.Context, suspect, trusted thing.Ref, last time.D
 	if err := h.do(ctx, func() {
 		now = h.clock.Now()
 		a, b = h.engine.Property(suspect.Device, suspect.Name), h.engine.Property(trusted.Device, trusted.Name)
-		if d := h.definitions.device(suspect.Device); d != nil {
+		if d := h.definitions.Device(suspect.Device); d != nil {
 			present = d.Adjustments[suspect.Name]
 		}
 	}); err != nil {
@@ -104,6 +105,6 @@ func (h *Hub) Adjust(ctx context.Context, ref thing.Ref, by *thing.Adjustment) e
 		}
 		device.Adjustments[ref.Name] = *by
 	}
-	_, err = h.Save(ctx, New{Kind: DefinitionDevice, ID: ref.Device, Document: &device})
+	_, err = h.Save(ctx, New{Kind: docs.KindDevice, ID: ref.Device, Document: &device})
 	return err
 }

@@ -9,6 +9,7 @@ import (
 	"amvek/connect"
 	"amvek/core/home"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 )
 
 // Candidate is a device in the home whose place a found one may take.
@@ -26,8 +27,8 @@ func (h *Hub) candidates(l *link, a connect.Announcement) []Candidate {
 		return nil
 	}
 	var found []Candidate
-	for _, id := range sortedKeys(h.definitions.devices) {
-		d := h.definitions.device(id)
+	for _, id := range h.definitions.Devices.IDs() {
+		d := h.definitions.Device(id)
 		if d.Model != a.Model || d.Maker != a.Maker {
 			continue
 		}
@@ -55,7 +56,7 @@ func (h *Hub) ReplaceHardware(ctx context.Context, id, connection, hardware stri
 	var err error
 	var doc home.Device
 	failed := h.do(ctx, func() {
-		d := h.definitions.device(id)
+		d := h.definitions.Device(id)
 		if d == nil {
 			err = Absent("There is no such device.")
 			return
@@ -80,7 +81,7 @@ func (h *Hub) ReplaceHardware(ctx context.Context, id, connection, hardware stri
 	if failed != nil || err != nil {
 		return firstError(failed, err)
 	}
-	if _, err := h.Save(ctx, New{Kind: DefinitionDevice, ID: id, Document: &doc}); err != nil {
+	if _, err := h.Save(ctx, New{Kind: docs.KindDevice, ID: id, Document: &doc}); err != nil {
 		return err
 	}
 	return h.do(ctx, func() {
@@ -104,12 +105,12 @@ func (h *Hub) EditDevices(ctx context.Context, edits []DeviceEdit) error {
 	var err error
 	failed := h.do(ctx, func() {
 		for i, e := range edits {
-			d, there := h.definitions.devices[e.ID]
+			d, there := h.definitions.Devices[e.ID]
 			if !there {
 				err = Invalid(fmt.Sprintf("[%d].id", i), "There is no such device.")
 				return
 			}
-			doc := *d.doc
+			doc := *d.Doc
 			if e.Title != nil {
 				doc.Title = *e.Title
 			}
@@ -125,7 +126,7 @@ func (h *Hub) EditDevices(ctx context.Context, edits []DeviceEdit) error {
 			if e.Agreement != nil {
 				doc.Agreement = e.Agreement
 			}
-			all = append(all, New{Kind: DefinitionDevice, ID: e.ID, Document: &doc})
+			all = append(all, New{Kind: docs.KindDevice, ID: e.ID, Document: &doc})
 		}
 	})
 	if failed != nil || err != nil {

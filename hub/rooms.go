@@ -5,6 +5,7 @@ import (
 	"fmt"
 
 	"amvek/core/home"
+	"amvek/hub/docs"
 )
 
 // RoomPlace says on which floor a room is.
@@ -20,7 +21,7 @@ func (h *Hub) ArrangeRooms(ctx context.Context, places []RoomPlace) error {
 	if failed := h.do(ctx, func() {
 		named := map[string]bool{}
 		for i, p := range places {
-			room := h.definitions.rooms[p.ID].doc
+			room := h.definitions.Rooms[p.ID].Doc
 			switch {
 			case room == nil:
 				err = Invalid(fmt.Sprintf("[%d].id", i), "There is no such room.")
@@ -31,14 +32,14 @@ func (h *Hub) ArrangeRooms(ctx context.Context, places []RoomPlace) error {
 			}
 			named[p.ID] = true
 			if room.Order != i || room.Floor != p.Floor {
-				all = append(all, New{Kind: DefinitionRoom, ID: p.ID, Document: &home.Room{Title: room.Title, Floor: p.Floor, Order: i}})
+				all = append(all, New{Kind: docs.KindRoom, ID: p.ID, Document: &home.Room{Title: room.Title, Floor: p.Floor, Order: i}})
 			}
 		}
-		for _, id := range sortedKeys(h.definitions.rooms) {
-			room := *h.definitions.rooms[id].doc
+		for _, id := range h.definitions.Rooms.IDs() {
+			room := *h.definitions.Rooms[id].Doc
 			if !named[id] && room.Order < len(places) {
 				room.Order += len(places)
-				all = append(all, New{Kind: DefinitionRoom, ID: id, Document: &room})
+				all = append(all, New{Kind: docs.KindRoom, ID: id, Document: &room})
 			}
 		}
 	}); failed != nil {

@@ -9,12 +9,13 @@ import (
 
 	"amvek/core/home"
 	"amvek/hub"
+	"amvek/hub/docs"
 )
 
 func TestRoomsAreArrangedAllAtOnce(t *testing.T) {
 	b := newBench(t)
 	for i, id := range []string{"hall", "galley", "loft"} {
-		b.save(hub.DefinitionRoom, id, &home.Room{Title: id, Floor: "Ground", Order: i})
+		b.save(docs.KindRoom, id, &home.Room{Title: id, Floor: "Ground", Order: i})
 	}
 	rooms := func() (all []string) {
 		view, err := b.hub.Home(b.ctx)

@@ -16,6 +16,7 @@ import (
 	"amvek/core/state"
 	"amvek/core/tell"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -109,7 +110,7 @@ func (h *Hub) Runs(ctx context.Context, id string, before cause.ID) ([]RunView, 
 	views, there := []RunView{}, false
 	err = h.do(ctx, func() {
 		var doc *rule.Rule
-		if doc = h.definitions.rules[id].doc; doc == nil {
+		if doc = h.definitions.Rules[id].Doc; doc == nil {
 			return
 		}
 		there = true
@@ -180,7 +181,7 @@ func (h *Hub) Run(ctx context.Context, id string, entry cause.ID) (RunTrace, err
 		return view, fmt.Errorf("reading the journal: %w", err)
 	}
 	var doc rule.Rule
-	was, err := h.store.RevisionAt(ctx, string(DefinitionRule), id, t.At)
+	was, err := h.store.RevisionAt(ctx, string(docs.KindRule), id, t.At)
 	if err != nil {
 		return view, fmt.Errorf("reading the rule as it was: %w", err)
 	}
@@ -347,7 +348,7 @@ func (h *Hub) WhyNot(ctx context.Context, id string) (reasons []Reason, err erro
 	}
 	err = Absent("There is no such rule.")
 	failed := h.do(ctx, func() {
-		if doc := h.definitions.rules[id].doc; doc != nil {
+		if doc := h.definitions.Rules[id].Doc; doc != nil {
 			reasons, err = h.whyNot(id, doc, runs), nil
 		}
 	})

@@ -17,6 +17,7 @@ import (
 	"amvek/core/tell"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -39,7 +40,7 @@ func TestARunIsToldInWordsAsTheRuleStoodThen(t *testing.T) {
 	b.stop() // what ended is still told after a restart, and after the rule has become another
 	b.start()
 	b.pass(time.Minute)
-	b.save(hub.DefinitionRule, "stair", &rule.Rule{Title: "Other", Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}})
+	b.save(docs.KindRule, "stair", &rule.Rule{Title: "Other", Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}})
 	runs := b.runs("stair")
 	require.Len(t, runs, 1)
 	assert.Equal(t, state.Finished, runs[0].Outcome)
@@ -69,8 +70,8 @@ func TestARunIsToldInWordsAsTheRuleStoodThen(t *testing.T) {
 func TestATraceLeadsToTheRunsOfTheRulesThatAStepStarted(t *testing.T) {
 	b := newBench(t)
 	b.stairLight()
-	b.save(hub.DefinitionRule, "inner", &rule.Rule{Title: "Inner", Enabled: true, Do: []rule.Step{{Kind: rule.StepNotify, Text: "Inner was here."}}})
-	b.save(hub.DefinitionRule, "outer", &rule.Rule{Title: "Outer", Enabled: true, Do: []rule.Step{{Kind: rule.StepRun, Rule: "inner"}}})
+	b.save(docs.KindRule, "inner", &rule.Rule{Title: "Inner", Enabled: true, Do: []rule.Step{{Kind: rule.StepNotify, Text: "Inner was here."}}})
+	b.save(docs.KindRule, "outer", &rule.Rule{Title: "Outer", Enabled: true, Do: []rule.Step{{Kind: rule.StepRun, Rule: "inner"}}})
 	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "outer", Doer: somebody}))
 	outer, err := b.hub.Run(b.ctx, "outer", b.runs("outer")[0].ID)
 	require.NoError(t, err)
@@ -90,7 +91,7 @@ func TestATraceLeadsToTheRunsOfTheRulesThatAStepStarted(t *testing.T) {
 
 func TestWhatKeepsARuleIsSaidWithItsValue(t *testing.T) {
 	b := newBench(t)
-	b.save(hub.DefinitionRule, "r", &rule.Rule{Title: "r", Enabled: true, When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "now"}},
+	b.save(docs.KindRule, "r", &rule.Rule{Title: "r", Enabled: true, When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "now"}},
 		Provided: &rule.Condition{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)}, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}})
 	require.NoError(t, b.hub.Phrase(b.ctx, "now", somebody))
 	runs := b.runs("r")
@@ -100,7 +101,7 @@ func TestWhatKeepsARuleIsSaidWithItsValue(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Provided: Landing eye motion is moving, now clear", reasons[0].Text)
 	assert.Equal(t, runs[0].ID, reasons[1].Run)
-	b.save(hub.DefinitionRule, "r", &rule.Rule{Title: "r", When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "now"}}, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}})
+	b.save(docs.KindRule, "r", &rule.Rule{Title: "r", When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "now"}}, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}})
 	reasons, err = b.hub.WhyNot(b.ctx, "r")
 	require.NoError(t, err)
 	assert.Equal(t, "It is switched off.", reasons[0].Text)
@@ -113,7 +114,7 @@ func TestEarlierRevisionsAreToldWithWhatChanged(t *testing.T) {
 	require.NoError(t, err)
 	changed := first
 	changed.EndedForAtLeastSeconds = 60
-	b.save(hub.DefinitionRule, "stair", &changed)
+	b.save(docs.KindRule, "stair", &changed)
 	list, err := b.hub.Revisions(b.ctx, "stair")
 	require.NoError(t, err)
 	require.Len(t, list, 2)
@@ -162,10 +163,10 @@ func TestAStepIsTriedOrSaysWhatIsWrongWithIt(t *testing.T) {
 
 func TestAComputedVariableMayNotDependOnItself(t *testing.T) {
 	b := newBench(t)
-	b.save(hub.DefinitionVariable, "v1", &home.Variable{Title: "One", Type: thing.TypeNumber, Maximum: 100, Expression: "hour * 2"})
-	b.save(hub.DefinitionVariable, "v2", &home.Variable{Title: "Two", Type: thing.TypeNumber, Maximum: 100, Expression: `variable("v1") + 1`})
+	b.save(docs.KindVariable, "v1", &home.Variable{Title: "One", Type: thing.TypeNumber, Maximum: 100, Expression: "hour * 2"})
+	b.save(docs.KindVariable, "v2", &home.Variable{Title: "Two", Type: thing.TypeNumber, Maximum: 100, Expression: `variable("v1") + 1`})
 	for expression, want := range map[string]string{`variable("v2")`: "depend on itself", `hour > 3`: "another kind", `hour +`: "character 7"} {
-		_, err := b.hub.Save(b.ctx, hub.New{Kind: hub.DefinitionVariable, ID: "v1", Document: &home.Variable{Title: "One", Type: thing.TypeNumber, Maximum: 100, Expression: expression}})
+		_, err := b.hub.Save(b.ctx, hub.New{Kind: docs.KindVariable, ID: "v1", Document: &home.Variable{Title: "One", Type: thing.TypeNumber, Maximum: 100, Expression: expression}})
 		assert.ErrorContains(t, err, want, expression)
 	}
 	view, err := b.hub.Expression(b.ctx, `variable("v2") + 1`)
@@ -189,7 +190,7 @@ func TestRulesAreFoundByAllThatTheySpeakOf(t *testing.T) {
 func TestARunGoesOnWhenTheClockIsSet(t *testing.T) {
 	b := newBench(t)
 	b.stairLight()
-	b.save(hub.DefinitionRule, "slow", &rule.Rule{Title: "Slow", Enabled: true, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 60}, {Kind: rule.StepNotify, Text: "The minute is over."}}})
+	b.save(docs.KindRule, "slow", &rule.Rule{Title: "Slow", Enabled: true, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 60}, {Kind: rule.StepNotify, Text: "The minute is over."}}})
 	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "slow", Doer: somebody}))
 	told := func() bool { notices, err := b.hub.Notices(b.ctx); require.NoError(t, err); return len(notices) > 0 }
 	b.pass(20 * time.Second)
@@ -258,7 +259,7 @@ func TestATextIsSaidAsItIsTypedAndItsMistakesAreAtTheirPlaces(t *testing.T) {
 func TestWhereARunWaitsIsWrittenAtOnce(t *testing.T) {
 	b := newBench(t)
 	b.stairLight()
-	b.save(hub.DefinitionRule, "slow", &rule.Rule{Title: "Slow", Enabled: true, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 60}}})
+	b.save(docs.KindRule, "slow", &rule.Rule{Title: "Slow", Enabled: true, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 60}}})
 	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "slow", Doer: somebody}))
 	require.NoError(t, b.hub.Wake(b.ctx)) // the loop has gone round
 	require.NoError(t, b.store.Flush(b.ctx))

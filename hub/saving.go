@@ -9,12 +9,13 @@ import (
 
 	"amvek/core/document"
 	"amvek/core/home"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
 // New is a definition to save.
 type New struct {
-	Kind Kind
+	Kind docs.Kind
 	ID   string
 	// Revision is the one that was edited; 0 saves over whatever is there.
 	Revision int
@@ -37,7 +38,7 @@ func (h *Hub) SaveAll(ctx context.Context, all []New) ([]int, error) {
 
 // Gone is a definition that is to be removed.
 type Gone struct {
-	Kind Kind
+	Kind docs.Kind
 	ID   string
 }
 
@@ -60,7 +61,7 @@ func (h *Hub) Commit(ctx context.Context, t Together) ([]int, error) {
 			return nil, placedDocument(err)
 		}
 		var err error
-		if failed := h.do(ctx, func() { err = h.check(n.ID, n.Document) }); failed != nil {
+		if failed := h.do(ctx, func() { err = h.check(n.Kind, n.ID, n.Document) }); failed != nil {
 			return nil, failed
 		}
 		if err != nil {
@@ -78,7 +79,7 @@ func (h *Hub) Commit(ctx context.Context, t Together) ([]int, error) {
 		if err != nil {
 			return nil, err
 		}
-		if _, err := decode(n.Kind, data); err != nil {
+		if _, err := docs.Decode(n.Kind, data); err != nil {
 			return nil, fmt.Errorf("what is to be saved could not be read again: %w", err)
 		}
 		batch.Changes = append(batch.Changes, store.Change{Kind: string(n.Kind), ID: n.ID, Revision: n.Revision, Document: data})
@@ -116,43 +117,38 @@ func (h *Hub) Commit(ctx context.Context, t Together) ([]int, error) {
 // putSaved puts to work what was saved. It runs in the loop.
 func (h *Hub) putSaved(n New, revision int) {
 	reason := ""
-	if n.Kind == DefinitionDevice && h.definitions.device(n.ID) == nil {
+	if n.Kind == docs.KindDevice && h.definitions.Device(n.ID) == nil {
 		reason = "added"
 		if h.added[n.ID].IsZero() {
 			h.added[n.ID] = h.clock.Now()
 		}
 	}
-	h.titles[n.ID] = titleOf(n.Document)
+	h.titles[n.ID] = titleOf(n.Kind, n.Document)
 	h.back(n.Kind, n.ID)
-	h.put(n.ID, revision, n.Document, reason)
+	h.put(n.Kind, n.ID, revision, n.Document, reason)
 	h.Feed.Publish(Message{Kind: "definition", Definition: string(n.Kind), ID: n.ID})
 }
 
-func titleOf(doc any) string {
-	var t struct {
-		Title string `json:"title"`
-	}
-	data, err := json.Marshal(doc)
-	if err == nil {
-		err = json.Unmarshal(data, &t)
-	}
-	if err != nil {
+// titleOf returns what a definition is called.
+func titleOf(kind docs.Kind, doc any) string {
+	traits, known := docs.Of(kind)
+	if !known {
 		return ""
 	}
-	return t.Title
+	return traits.Title(doc)
 }
 
 // Remove takes a definition away; Restore brings it back.
-func (h *Hub) Remove(ctx context.Context, kind Kind, id string) error {
+func (h *Hub) Remove(ctx context.Context, kind docs.Kind, id string) error {
 	return h.removal(ctx, kind, id, true)
 }
 
 // Restore brings a removed definition back as it was.
-func (h *Hub) Restore(ctx context.Context, kind Kind, id string) error {
+func (h *Hub) Restore(ctx context.Context, kind docs.Kind, id string) error {
 	return h.removal(ctx, kind, id, false)
 }
 
-func (h *Hub) removal(ctx context.Context, kind Kind, id string, removed bool) error {
+func (h *Hub) removal(ctx context.Context, kind docs.Kind, id string, removed bool) error {
 	h.saving.Lock()
 	defer h.saving.Unlock()
 	current, err := h.store.Definition(ctx, string(kind), id)
@@ -162,7 +158,7 @@ func (h *Hub) removal(ctx context.Context, kind Kind, id string, removed bool) e
 	if err != nil {
 		return err
 	}
-	doc, err := decode(kind, current.Document)
+	doc, err := docs.Decode(kind, current.Document)
 	if err != nil && !removed {
 		return &ConflictError{"It cannot be brought back: " + readable(err)}
 	}
@@ -182,7 +178,7 @@ func (h *Hub) removal(ctx context.Context, kind Kind, id string, removed bool) e
 			h.Feed.Publish(Message{Kind: "removed", Definition: string(kind), ID: id})
 			return
 		}
-		h.put(id, revisions[0], doc, "restored")
+		h.put(kind, id, revisions[0], doc, "restored")
 		h.Feed.Publish(Message{Kind: "definition", Definition: string(kind), ID: id})
 		if d, ok := doc.(*home.Device); ok {
 			h.recall(d.Connection, d.Hardware)
@@ -198,9 +194,9 @@ func (h *Hub) checkRestore(ctx context.Context, id string, doc any) error {
 	}
 	var err error
 	failed := h.do(ctx, func() {
-		for other, d := range h.definitions.devices {
-			if other != id && d.doc.Connection == device.Connection && d.doc.Hardware == device.Hardware {
-				err = &ConflictError{fmt.Sprintf("The same hardware is in the home again, as %s.", d.doc.Title)}
+		for other, d := range h.definitions.Devices {
+			if other != id && d.Doc.Connection == device.Connection && d.Doc.Hardware == device.Hardware {
+				err = &ConflictError{fmt.Sprintf("The same hardware is in the home again, as %s.", d.Doc.Title)}
 			}
 		}
 	})

@@ -5,6 +5,7 @@ import (
 
 	"amvek/core/light"
 	"amvek/core/state"
+	"amvek/hub/docs"
 )
 
 // SequenceView is a sequence with how it stands.
@@ -14,18 +15,18 @@ type SequenceView struct {
 	light.Sequence
 	State state.SequenceState `json:"state"`
 	// TotalSeconds is how long one round takes.
-	TotalSeconds float64 `json:"totalSeconds" doc:"How long one round takes."`
-	UsedBy       []Use   `json:"usedBy"`
+	TotalSeconds float64    `json:"totalSeconds" doc:"How long one round takes."`
+	UsedBy       []docs.Use `json:"usedBy"`
 }
 
 // Sequences returns all sequences, by name.
 func (h *Hub) Sequences(ctx context.Context) (views []SequenceView, err error) {
 	views = []SequenceView{}
 	err = h.do(ctx, func() {
-		for _, id := range sortedKeys(h.definitions.sequences) {
-			s := h.definitions.sequences[id]
+		for _, id := range h.definitions.Sequences.IDs() {
+			s := h.definitions.Sequences[id]
 			stands, _ := h.engine.SequenceView(id)
-			views = append(views, SequenceView{ID: id, Revision: s.revision, Sequence: *s.doc, State: stands, TotalSeconds: s.doc.Total().Seconds(), UsedBy: h.usedBy(id)})
+			views = append(views, SequenceView{ID: id, Revision: s.Revision, Sequence: *s.Doc, State: stands, TotalSeconds: s.Doc.Total().Seconds(), UsedBy: h.definitions.UsedBy(id)})
 		}
 	})
 	views = byTitle(views, func(v *SequenceView) string { return v.Title })

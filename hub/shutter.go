@@ -7,6 +7,7 @@ import (
 	"amvek/core/cover"
 	"amvek/core/engine"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 )
 
 // Shutter is where a shutter stands and what it is about.
@@ -26,7 +27,7 @@ func (h *Hub) shutter(ref thing.Ref, state *cover.State) *Shutter {
 	}
 	v := &Shutter{Learning: state.Learning}
 	settings := cover.Settings{}
-	if d := h.definitions.device(ref.Device); d != nil {
+	if d := h.definitions.Device(ref.Device); d != nil {
 		if travel, known := d.Travel[ref.Name]; known {
 			settings.Travel, v.Travel = travel, &travel
 		}
@@ -71,6 +72,6 @@ func (h *Hub) SetTravel(ctx context.Context, ref thing.Ref, travel *cover.Travel
 		}
 		device.Travel[ref.Name] = *travel
 	}
-	_, err = h.Save(ctx, New{Kind: DefinitionDevice, ID: ref.Device, Document: &device})
+	_, err = h.Save(ctx, New{Kind: docs.KindDevice, ID: ref.Device, Document: &device})
 	return err
 }

@@ -7,6 +7,7 @@ import (
 	"amvek/core/rule"
 	"amvek/core/starting"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 )
 
 // StartWith makes the rule of a starting point, switched off, and returns its id.
@@ -20,8 +21,8 @@ func (h *Hub) StartWith(ctx context.Context, point string, chosen map[string]thi
 		place, message, _ := strings.Cut(wrong.Error(), ": ")
 		return "", 0, Invalid("devices/"+place, strings.ToUpper(message[:1])+message[1:]+".")
 	}
-	id := NewID(DefinitionRule)
-	revision, err := h.Save(ctx, New{Kind: DefinitionRule, ID: id, Document: doc})
+	id := docs.NewID(docs.KindRule)
+	revision, err := h.Save(ctx, New{Kind: docs.KindRule, ID: id, Document: doc})
 	return id, revision, err
 }
 
@@ -43,8 +44,8 @@ func (h *Hub) SearchRules(ctx context.Context, words string) (found []FoundRule,
 		return found, nil
 	}
 	err = h.do(ctx, func() {
-		for _, id := range sortedKeys(h.definitions.rules) {
-			doc := h.definitions.rules[id].doc
+		for _, id := range h.definitions.Rules.IDs() {
+			doc := h.definitions.Rules[id].Doc
 			texts := append([]string{doc.Title, doc.Note}, doc.Labels...)
 			lines := h.told(doc)
 			for _, l := range lines {
@@ -52,7 +53,7 @@ func (h *Hub) SearchRules(ctx context.Context, words string) (found []FoundRule,
 			}
 			uses := doc.Uses()
 			for _, device := range uses.Devices {
-				if d := h.definitions.device(device); d != nil {
+				if d := h.definitions.Device(device); d != nil {
 					texts = append(texts, h.title(d.Room))
 				}
 			}

@@ -2,8 +2,6 @@ package hub
 
 import (
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -14,35 +12,15 @@ import (
 	"amvek/connect/mqtt"
 	"amvek/connect/webthing"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 )
 
-// ThingDocument is the definition of a device by its own Thing Description, given by the owner.
-type ThingDocument struct {
-	Title  string `json:"title"`
-	Source string `json:"source,omitempty" doc:"The address at which it was read."`
-	// Connection is the broker's by which it is reached; empty for HTTP.
-	Connection string `json:"connection,omitempty"`
-	// Hardware is the id in the description.
-	Hardware string          `json:"hardware"`
-	Document json.RawMessage `json:"document,omitempty"`
-	// Profile is the model of the profile that the description is derived from, and Place where the
-	// device is; both are empty where the description was given.
-	Profile string `json:"profile,omitempty"`
-	Place   string `json:"place,omitempty"`
-}
-
-// thingID makes the id of a definition of what the device itself calls its id, which may be anything.
-func thingID(hardware string) string {
-	sum := sha256.Sum256([]byte(hardware))
-	return string(DefinitionThing) + "-" + hex.EncodeToString(sum[:8])
-}
-
 // description returns the Thing Description of a definition. It runs in the loop.
-func (h *Hub) description(doc *ThingDocument) ([]byte, error) {
+func (h *Hub) description(doc *docs.Thing) ([]byte, error) {
 	if doc.Profile == "" {
 		return doc.Document, nil
 	}
-	profile := h.definitions.profiles[profileID(doc.Profile)].doc
+	profile := h.definitions.Profiles[docs.ProfileID(doc.Profile)].Doc
 	if profile == nil {
 		return nil, fmt.Errorf("its profile %s is gone", doc.Profile)
 	}
@@ -115,7 +93,7 @@ func (h *Hub) AddThing(ctx context.Context, document, source string) (ThingCheck
 	if err != nil {
 		return check, err
 	}
-	_, err = h.Save(ctx, New{Kind: DefinitionThing, ID: thingID(check.ID), Document: &ThingDocument{Title: check.Title, Source: source, Connection: connection, Hardware: check.ID, Document: json.RawMessage(document)}})
+	_, err = h.Save(ctx, New{Kind: docs.KindThing, ID: docs.ThingID(check.ID), Document: &docs.Thing{Title: check.Title, Source: source, Connection: connection, Hardware: check.ID, Document: json.RawMessage(document)}})
 	return check, err
 }
 
@@ -130,8 +108,8 @@ func (h *Hub) connectionOf(ctx context.Context, check ThingCheck) (id string, er
 	}
 	err = Invalid("document", fmt.Sprintf("It is reached over the broker at %s, which the hub does not know: add that under Connections first.", check.Broker))
 	failed := h.do(ctx, func() {
-		for _, key := range sortedKeys(h.definitions.connections) {
-			if c := h.definitions.connections[key].doc; c.Kind == KindBroker && strings.EqualFold(c.Address, check.Broker) {
+		for _, key := range h.definitions.Connections.IDs() {
+			if c := h.definitions.Connections[key].Doc; c.Kind == docs.OtherBroker && strings.EqualFold(c.Address, check.Broker) {
 				id, err = key, nil
 				return
 			}
@@ -155,8 +133,8 @@ func (h *Hub) giveThings() {
 	t := h.things()
 	var all []webthing.Thing
 	over := map[string]map[string]*thing.Described{}
-	for _, id := range sortedKeys(h.definitions.things) {
-		doc := h.definitions.things[id].doc
+	for _, id := range h.definitions.Things.IDs() {
+		doc := h.definitions.Things[id].Doc
 		text, source, err := h.revealThing(doc)
 		var one webthing.Thing
 		if err == nil {

@@ -16,6 +16,7 @@ import (
 	"amvek/connect/webthing"
 	"amvek/core/home"
 	"amvek/hub"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -26,10 +27,10 @@ func withThings(t *testing.T, folder string) (*hub.Hub, *store.Store) {
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	h, err := hub.Start(t.Context(), hub.Options{Store: s, Clock: &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)}, Log: log, Catalogue: hub.NewCatalogue(nil),
-		Standing: []hub.Standing{{ID: hub.ThingsID, Definition: hub.Connection{Title: "Things", Kind: hub.KindThings}, Connection: webthing.New(nil)}}})
+		Standing: []hub.Standing{{ID: hub.ThingsID, Definition: docs.Connection{Title: "Things", Kind: docs.WebThings}, Connection: webthing.New(nil)}}})
 	require.NoError(t, err)
 	t.Cleanup(h.Close)
-	_, err = h.Save(t.Context(), hub.New{Kind: hub.DefinitionHome, ID: hub.HomeID, Document: &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"}})
+	_, err = h.Save(t.Context(), hub.New{Kind: docs.KindHome, ID: docs.HomeID, Document: &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"}})
 	require.NoError(t, err)
 	return h, s
 }
@@ -78,7 +79,7 @@ func TestADescriptionThatNamesABrokerIsReachedOverThatAndNoOther(t *testing.T) {
 	}
 	_, err := h.AddThing(t.Context(), document("broker.test"), "")
 	assert.ErrorContains(t, err, "broker at broker.test:1883, which the hub does not know")
-	_, err = h.Commit(t.Context(), hub.Together{Save: []hub.New{{Kind: hub.DefinitionConnection, ID: "far", Document: &hub.Connection{Title: "Far", Kind: hub.KindBroker, Address: "Broker.test:1883", Paused: true}}}})
+	_, err = h.Commit(t.Context(), hub.Together{Save: []hub.New{{Kind: docs.KindConnection, ID: "far", Document: &docs.Connection{Title: "Far", Kind: docs.OtherBroker, Address: "Broker.test:1883", Paused: true}}}})
 	require.NoError(t, err)
 	_, err = h.AddThing(t.Context(), document("broker.test"), "")
 	require.NoError(t, err)

@@ -10,6 +10,7 @@ import (
 	"amvek/core/rule"
 	"amvek/core/tell"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -39,7 +40,7 @@ const revisionsShown = 50
 
 // Revisions returns a rule's revisions, newest first.
 func (h *Hub) Revisions(ctx context.Context, id string) ([]RevisionView, error) {
-	list, err := h.store.Revisions(ctx, string(DefinitionRule), id, revisionsShown+1)
+	list, err := h.store.Revisions(ctx, string(docs.KindRule), id, revisionsShown+1)
 	if err != nil {
 		return nil, fmt.Errorf("reading the revisions: %w", err)
 	}
@@ -70,7 +71,7 @@ func (h *Hub) Revisions(ctx context.Context, id string) ([]RevisionView, error) 
 // Revision returns a rule as it once was.
 func (h *Hub) Revision(ctx context.Context, id string, revision int) (rule.Rule, error) {
 	var doc rule.Rule
-	r, err := h.store.RevisionOf(ctx, string(DefinitionRule), id, revision)
+	r, err := h.store.RevisionOf(ctx, string(docs.KindRule), id, revision)
 	if errors.Is(err, store.ErrAbsent) {
 		return doc, Absent("There is no such revision.")
 	}
@@ -84,7 +85,7 @@ func (h *Hub) Revision(ctx context.Context, id string, revision int) (rule.Rule,
 func (h *Hub) CompareRule(ctx context.Context, id string, doc *rule.Rule) (lines []tell.Change, err error) {
 	err = Absent("There is no such rule.")
 	failed := h.do(ctx, func() {
-		if live := h.definitions.rules[id].doc; live != nil {
+		if live := h.definitions.Rules[id].Doc; live != nil {
 			lines, err = tell.Compare(h.told(live), h.told(doc)), nil
 		}
 	})

@@ -73,7 +73,7 @@ func (h *Hub) trialChanged(id string) {
 
 // trialView runs in the loop.
 func (h *Hub) trialView(id string, t *trial.Trial) TrialView {
-	d := h.definitions.device(id)
+	d := h.definitions.Device(id)
 	now := trial.Now{
 		Description: &d.Description,
 		Value: func(name string) (thing.Value, time.Time) {
@@ -122,7 +122,7 @@ func trialLine(d *thing.Description, o trial.Observation) TrialLine {
 func (h *Hub) Trial(ctx context.Context, id string) (view TrialView, err error) {
 	failed := h.do(ctx, func() {
 		t := h.trials[id]
-		if h.definitions.device(id) == nil || t == nil {
+		if h.definitions.Device(id) == nil || t == nil {
 			err = Absent("Nobody tries this device.")
 			return
 		}
@@ -137,7 +137,7 @@ func (h *Hub) Trial(ctx context.Context, id string) (view TrialView, err error) 
 // Try begins to try a device, anew where it was tried before.
 func (h *Hub) Try(ctx context.Context, id string) (err error) {
 	failed := h.do(ctx, func() {
-		if h.definitions.device(id) == nil {
+		if h.definitions.Device(id) == nil {
 			err = Absent("There is no such device.")
 			return
 		}
@@ -154,7 +154,7 @@ func (h *Hub) Try(ctx context.Context, id string) (err error) {
 func (h *Hub) Answer(ctx context.Context, id, step, answer string) (err error) {
 	failed := h.do(ctx, func() {
 		t := h.trials[id]
-		if h.definitions.device(id) == nil || t == nil {
+		if h.definitions.Device(id) == nil || t == nil {
 			err = Absent("Nobody tries this device.")
 			return
 		}

@@ -18,6 +18,7 @@ import (
 	"amvek/core/rule"
 	"amvek/core/state"
 	"amvek/core/thing"
+	"amvek/hub/docs"
 )
 
 // Holder is one of those who have or want a property: the base or a hold.
@@ -76,15 +77,8 @@ type DeviceView struct {
 	SilentReason string         `json:"silentReason,omitempty" doc:"Why it cannot be reached."`
 	States       []PropertyView `json:"states"`
 	// UsedBy are the definitions that refer to it.
-	UsedBy []Use `json:"usedBy"`
-	Care   Care  `json:"care"`
-}
-
-// Use is a definition that refers to another.
-type Use struct {
-	Kind  Kind   `json:"kind"`
-	ID    string `json:"id"`
-	Title string `json:"title"`
+	UsedBy []docs.Use `json:"usedBy"`
+	Care   Care       `json:"care"`
 }
 
 // propertyView runs in the loop.
@@ -169,19 +163,19 @@ func swatch(p *thing.Property, v thing.Value) string {
 }
 
 func (h *Hub) deviceView(id string) DeviceView {
-	d := h.definitions.devices[id]
-	v := DeviceView{ID: id, Revision: d.revision, Device: *d.doc, Own: id == OwnID, States: []PropertyView{}, UsedBy: h.usedBy(id)}
-	v.Silent, v.SilentReason = h.unreached(d.doc)
+	d := h.definitions.Devices[id]
+	v := DeviceView{ID: id, Revision: d.Revision, Device: *d.Doc, Own: id == docs.OwnID, States: []PropertyView{}, UsedBy: h.definitions.UsedBy(id)}
+	v.Silent, v.SilentReason = h.unreached(d.Doc)
 	if said := h.fellSilent(id); said != "" && !v.Silent {
 		v.Silent, v.SilentReason = true, said
 	}
-	for _, p := range d.doc.Description.Properties {
+	for _, p := range d.Doc.Description.Properties {
 		ref := thing.Ref{Device: id, Name: p.Name}
 		if state, ok := h.engine.PropertyState(ref); ok {
 			v.States = append(v.States, h.propertyView(ref, state))
 		}
 	}
-	v.Care = h.care(id, d.doc)
+	v.Care = h.care(id, d.Doc)
 	return v
 }
 
@@ -189,7 +183,7 @@ func (h *Hub) deviceView(id string) DeviceView {
 func (h *Hub) unreached(d *home.Device) (silent bool, reason string) {
 	l := h.links[d.Connection]
 	switch {
-	case d.Hardware == OwnID && d.Connection == "":
+	case d.Hardware == docs.OwnID && d.Connection == "":
 		return false, ""
 	case l == nil:
 		return h.linked, "Its connection was removed."
@@ -206,7 +200,7 @@ func (h *Hub) unreached(d *home.Device) (silent bool, reason string) {
 func (h *Hub) Devices(ctx context.Context) (views []DeviceView, err error) {
 	views = []DeviceView{}
 	err = h.do(ctx, func() {
-		for id := range h.definitions.devices {
+		for id := range h.definitions.Devices {
 			views = append(views, h.deviceView(id))
 		}
 	})
@@ -218,7 +212,7 @@ func (h *Hub) Devices(ctx context.Context) (views []DeviceView, err error) {
 func (h *Hub) Device(ctx context.Context, id string) (view DeviceView, err error) {
 	err = Absent("There is no such device.")
 	failed := h.do(ctx, func() {
-		if h.definitions.device(id) != nil {
+		if h.definitions.Device(id) != nil {
 			view, err = h.deviceView(id), nil
 		}
 	})
@@ -230,17 +224,17 @@ type SceneView struct {
 	ID       string `json:"id"`
 	Revision int    `json:"revision"`
 	light.Scene
-	InEffect bool  `json:"inEffect" doc:"Whether every value of it is what is in effect now."`
-	UsedBy   []Use `json:"usedBy"`
+	InEffect bool       `json:"inEffect" doc:"Whether every value of it is what is in effect now."`
+	UsedBy   []docs.Use `json:"usedBy"`
 }
 
 // Scenes returns all scenes, by name.
 func (h *Hub) Scenes(ctx context.Context) (views []SceneView, err error) {
 	views = []SceneView{}
 	err = h.do(ctx, func() {
-		for _, id := range sortedKeys(h.definitions.scenes) {
-			s := h.definitions.scenes[id]
-			views = append(views, SceneView{ID: id, Revision: s.revision, Scene: *s.doc, InEffect: h.engine.InEffect(s.doc), UsedBy: h.usedBy(id)})
+		for _, id := range h.definitions.Scenes.IDs() {
+			s := h.definitions.Scenes[id]
+			views = append(views, SceneView{ID: id, Revision: s.Revision, Scene: *s.Doc, InEffect: h.engine.InEffect(s.Doc), UsedBy: h.definitions.UsedBy(id)})
 		}
 	})
 	views = byTitle(views, func(v *SceneView) string { return v.Title })
@@ -249,8 +243,8 @@ func (h *Hub) Scenes(ctx context.Context) (views []SceneView, err error) {
 
 // tellScenes tells which scenes have come into effect or gone out of it. It runs in the loop.
 func (h *Hub) tellScenes() {
-	for _, id := range sortedKeys(h.definitions.scenes) {
-		now := h.engine.InEffect(h.definitions.scenes[id].doc)
+	for _, id := range h.definitions.Scenes.IDs() {
+		now := h.engine.InEffect(h.definitions.Scenes[id].Doc)
 		if h.sceneShown[id] != now {
 			h.sceneShown[id] = now
 			h.Feed.Publish(Message{Kind: "scene", ID: id, InEffect: &now})
@@ -275,7 +269,7 @@ type RuleState struct {
 // ruleState runs in the loop.
 func (h *Hub) ruleState(id string, v engine.RuleView) RuleState {
 	s := RuleState{RuleState: v.State, Problems: v.Problems, Conditions: v.Conditions, Findings: []check.Finding{}}
-	if doc := h.definitions.rules[id].doc; doc != nil && len(v.Problems) == 0 {
+	if doc := h.definitions.Rules[id].Doc; doc != nil && len(v.Problems) == 0 {
 		s.Findings = append(s.Findings, check.Rule(doc, h.engine)...)
 	}
 	if s.Problems == nil {
@@ -292,8 +286,8 @@ type RuleView struct {
 	ID       string `json:"id"`
 	Revision int    `json:"revision"`
 	rule.Rule
-	State  RuleState `json:"state"`
-	UsedBy []Use     `json:"usedBy"`
+	State  RuleState  `json:"state"`
+	UsedBy []docs.Use `json:"usedBy"`
 	// Draft says that somebody works on it.
 	Draft *DraftNote `json:"draft,omitempty"`
 }
@@ -302,10 +296,10 @@ type RuleView struct {
 func (h *Hub) Rules(ctx context.Context) (views []RuleView, err error) {
 	views = []RuleView{}
 	err = h.do(ctx, func() {
-		for _, id := range sortedKeys(h.definitions.rules) {
-			r := h.definitions.rules[id]
+		for _, id := range h.definitions.Rules.IDs() {
+			r := h.definitions.Rules[id]
 			view, _ := h.engine.RuleView(id)
-			views = append(views, RuleView{ID: id, Revision: r.revision, Rule: *r.doc, State: h.ruleState(id, view), UsedBy: h.usedBy(id), Draft: h.draftNote(id)})
+			views = append(views, RuleView{ID: id, Revision: r.Revision, Rule: *r.Doc, State: h.ruleState(id, view), UsedBy: h.definitions.UsedBy(id), Draft: h.draftNote(id)})
 		}
 	})
 	views = byTitle(views, func(v *RuleView) string { return v.Title })
@@ -335,7 +329,7 @@ func (h *Hub) scheduleState(id string, state state.ScheduleState, problems []rul
 		s.Problems = []rule.Problem{}
 	}
 	if !state.Next.IsZero() {
-		s.Upcoming = h.engine.Next(h.definitions.schedules[id].doc.At, upcomingDates)
+		s.Upcoming = h.engine.Next(h.definitions.Schedules[id].Doc.At, upcomingDates)
 	}
 	return s
 }
@@ -344,10 +338,10 @@ func (h *Hub) scheduleState(id string, state state.ScheduleState, problems []rul
 func (h *Hub) Schedules(ctx context.Context) (views []ScheduleView, err error) {
 	views = []ScheduleView{}
 	err = h.do(ctx, func() {
-		for _, id := range sortedKeys(h.definitions.schedules) {
-			s := h.definitions.schedules[id]
+		for _, id := range h.definitions.Schedules.IDs() {
+			s := h.definitions.Schedules[id]
 			state, problems, _ := h.engine.ScheduleView(id)
-			views = append(views, ScheduleView{ID: id, Revision: s.revision, Schedule: *s.doc, State: h.scheduleState(id, state, problems)})
+			views = append(views, ScheduleView{ID: id, Revision: s.Revision, Schedule: *s.Doc, State: h.scheduleState(id, state, problems)})
 		}
 	})
 	views = byTitle(views, func(v *ScheduleView) string { return v.Title })
@@ -375,9 +369,9 @@ type DashboardView struct {
 func (h *Hub) Dashboards(ctx context.Context) (views []DashboardView, err error) {
 	views = []DashboardView{}
 	err = h.do(ctx, func() {
-		for _, id := range sortedKeys(h.definitions.dashboards) {
-			d := h.definitions.dashboards[id]
-			views = append(views, DashboardView{ID: id, Revision: d.revision, Dashboard: *d.doc})
+		for _, id := range h.definitions.Dashboards.IDs() {
+			d := h.definitions.Dashboards[id]
+			views = append(views, DashboardView{ID: id, Revision: d.Revision, Dashboard: *d.Doc})
 		}
 	})
 	views = byTitle(views, func(v *DashboardView) string { return v.Title })
@@ -402,10 +396,10 @@ type HomeView struct {
 // Home returns the house with its rooms in the owner's order.
 func (h *Hub) Home(ctx context.Context) (view HomeView, err error) {
 	err = h.do(ctx, func() {
-		view = HomeView{Revision: h.definitions.home.revision, Home: *h.house(), Rooms: []RoomView{}, Now: h.clock.Now()}
-		for _, id := range sortedKeys(h.definitions.rooms) {
-			r := h.definitions.rooms[id]
-			view.Rooms = append(view.Rooms, RoomView{ID: id, Revision: r.revision, Room: *r.doc})
+		view = HomeView{Revision: h.definitions.Homes[docs.HomeID].Revision, Home: *h.definitions.House(), Rooms: []RoomView{}, Now: h.clock.Now()}
+		for _, id := range h.definitions.Rooms.IDs() {
+			r := h.definitions.Rooms[id]
+			view.Rooms = append(view.Rooms, RoomView{ID: id, Revision: r.Revision, Room: *r.Doc})
 		}
 	})
 	slices.SortStableFunc(view.Rooms, func(a, b RoomView) int { return a.Order - b.Order })

@@ -11,18 +11,19 @@ import (
 	"amvek/core/home"
 	"amvek/core/script"
 	"amvek/hub"
+	"amvek/hub/docs"
 )
 
 func (s *Server) registerHousehold(api huma.API) {
 	get(s, api, "groups", "/groups", "All groups of devices", func(ctx context.Context) ([]hub.GroupView, error) { return s.hub.Groups(ctx) })
-	documents[home.Group](s, api, hub.DefinitionGroup, "/groups", "group")
+	documents[home.Group](s, api, docs.KindGroup, "/groups", "group")
 	get(s, api, "calendars", "/calendars", "All calendars, with what comes next in them", func(ctx context.Context) ([]hub.CalendarView, error) { return s.hub.Calendars(ctx) })
-	documents[home.Calendar](s, api, hub.DefinitionCalendar, "/calendars", "calendar")
+	documents[home.Calendar](s, api, docs.KindCalendar, "/calendars", "calendar")
 	operation(s, api, "read-calendar", http.MethodPost, "/calendars/{id}/read", "Read a calendar now", func(ctx context.Context, in *IDPath) (*none, error) {
 		return &none{}, s.hub.ReadCalendar(ctx, in.ID)
 	})
 	get(s, api, "variables", "/variables", "All variables", func(ctx context.Context) ([]hub.VariableView, error) { return s.hub.Variables(ctx) })
-	documents[home.Variable](s, api, hub.DefinitionVariable, "/variables", "variable")
+	documents[home.Variable](s, api, docs.KindVariable, "/variables", "variable")
 	operation(s, api, "check-expression", http.MethodPost, "/expressions", "Check an expression and work it out", func(ctx context.Context, in *struct {
 		Body struct {
 			Text string `json:"text" maxLength:"4000"`
@@ -55,8 +56,8 @@ func (s *Server) registerHousehold(api huma.API) {
 		Revision int `query:"revision" minimum:"0"`
 		Body     home.Modes
 	}) (*body[Saved], error) {
-		revision, err := s.hub.Save(ctx, hub.New{Kind: hub.DefinitionModes, ID: hub.ModesID, Revision: in.Revision, Document: &in.Body})
-		return &body[Saved]{Saved{hub.ModesID, revision}}, err
+		revision, err := s.hub.Save(ctx, hub.New{Kind: docs.KindModes, ID: docs.ModesID, Revision: in.Revision, Document: &in.Body})
+		return &body[Saved]{Saved{docs.ModesID, revision}}, err
 	})
 	get(s, api, "notices", "/notices", "What the household was told, newest first", func(ctx context.Context) ([]hub.Notice, error) { return s.hub.Notices(ctx) })
 	operation(s, api, "acknowledge", http.MethodPost, "/notices/{id}/acknowledge", "Say that a notice was seen", func(ctx context.Context, in *IDPath) (*none, error) {

@@ -17,6 +17,7 @@ import (
 	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 	"amvek/store"
 )
 
@@ -79,9 +80,9 @@ func get[T any](s *Server, api huma.API, id, path, summary string, read func(con
 }
 
 // documents registers making, changing, removing and restoring definitions of one kind.
-func documents[T any](s *Server, api huma.API, kind hub.Kind, path, name string) {
+func documents[T any](s *Server, api huma.API, kind docs.Kind, path, name string) {
 	operation(s, api, "create-"+name, http.MethodPost, path, "Make a new "+name, func(ctx context.Context, in *struct{ Body T }) (*body[Saved], error) {
-		id := hub.NewID(kind)
+		id := docs.NewID(kind)
 		revision, err := s.hub.Save(ctx, hub.New{Kind: kind, ID: id, Document: &in.Body})
 		return &body[Saved]{Saved{id, revision}}, err
 	})
@@ -95,7 +96,7 @@ func documents[T any](s *Server, api huma.API, kind hub.Kind, path, name string)
 	s.removal(api, kind, path, name)
 }
 
-func (s *Server) removal(api huma.API, kind hub.Kind, path, name string) {
+func (s *Server) removal(api huma.API, kind docs.Kind, path, name string) {
 	operation(s, api, "remove-"+name, http.MethodDelete, path+"/{id}", "Remove a "+name, func(ctx context.Context, in *IDPath) (*none, error) {
 		return &none{}, s.hub.Remove(ctx, kind, in.ID)
 	})
@@ -146,10 +147,10 @@ func (s *Server) registerHome(api huma.API) {
 		Revision int `query:"revision" minimum:"0"`
 		Body     home.Home
 	}) (*body[Saved], error) {
-		revision, err := s.hub.Save(ctx, hub.New{Kind: hub.DefinitionHome, ID: hub.HomeID, Revision: in.Revision, Document: &in.Body})
-		return &body[Saved]{Saved{hub.HomeID, revision}}, err
+		revision, err := s.hub.Save(ctx, hub.New{Kind: docs.KindHome, ID: docs.HomeID, Revision: in.Revision, Document: &in.Body})
+		return &body[Saved]{Saved{docs.HomeID, revision}}, err
 	})
-	documents[home.Room](s, api, hub.DefinitionRoom, "/rooms", "room")
+	documents[home.Room](s, api, docs.KindRoom, "/rooms", "room")
 	operation(s, api, "arrange-rooms", http.MethodPost, "/rooms/arrange", "Put rooms into an order and on floors", func(ctx context.Context, in *struct {
 		Body []hub.RoomPlace `maxItems:"500"`
 	}) (*none, error) {
@@ -166,12 +167,12 @@ func (s *Server) registerHome(api huma.API) {
 		}
 	}) (*none, error) {
 		if in.Body.Revision > 0 {
-			return &none{}, s.hub.MendFrom(ctx, hub.Kind(in.Kind), in.ID, in.Body.Revision)
+			return &none{}, s.hub.MendFrom(ctx, docs.Kind(in.Kind), in.ID, in.Body.Revision)
 		}
-		return &none{}, s.hub.Mend(ctx, hub.Kind(in.Kind), in.ID, in.Body.Text)
+		return &none{}, s.hub.Mend(ctx, docs.Kind(in.Kind), in.ID, in.Body.Text)
 	})
 	operation(s, api, "remove-set-aside", http.MethodDelete, "/set-aside/{kind}/{id}", "Remove a definition that is set aside", func(ctx context.Context, in *AsidePath) (*none, error) {
-		return &none{}, s.hub.RemoveAside(ctx, hub.Kind(in.Kind), in.ID)
+		return &none{}, s.hub.RemoveAside(ctx, docs.Kind(in.Kind), in.ID)
 	})
 	get(s, api, "day", "/day", "Today's day line", func(ctx context.Context) (hub.Day, error) { return s.hub.Day(ctx) })
 }
@@ -274,7 +275,7 @@ func (s *Server) registerDevices(api huma.API) {
 		device := view.Device
 		device.Title, device.Room, device.Note, device.Labels, device.AttendedOnly = in.Body.Title, in.Body.Room, in.Body.Note, in.Body.Labels, in.Body.AttendedOnly
 		device.Agreement = in.Body.Agreement
-		revision, err := s.hub.Replace(ctx, hub.New{Kind: hub.DefinitionDevice, ID: in.ID, Revision: in.Revision, Document: &device})
+		revision, err := s.hub.Replace(ctx, hub.New{Kind: docs.KindDevice, ID: in.ID, Revision: in.Revision, Document: &device})
 		return &body[Saved]{Saved{in.ID, revision}}, err
 	})
 	operation(s, api, "prove", http.MethodGet, "/devices/{id}/properties/{property}/proof", "Compare a sensor with a trusted one", func(ctx context.Context, in *struct {
@@ -311,7 +312,7 @@ func (s *Server) registerDevices(api huma.API) {
 	}) (*none, error) {
 		return &none{}, s.hub.ReplaceHardware(ctx, in.ID, in.Body.Connection, in.Body.Hardware)
 	})
-	s.removal(api, hub.DefinitionDevice, "/devices", "device")
+	s.removal(api, docs.KindDevice, "/devices", "device")
 	operation(s, api, "write-property", http.MethodPut, "/devices/{id}/properties/{property}", "Set a property once", func(ctx context.Context, in *struct {
 		PropertyPath
 		Body struct {
@@ -369,7 +370,7 @@ func (s *Server) registerDevices(api huma.API) {
 
 func (s *Server) registerAutomation(api huma.API) {
 	get(s, api, "scenes", "/scenes", "All scenes", func(ctx context.Context) ([]hub.SceneView, error) { return s.hub.Scenes(ctx) })
-	documents[light.Scene](s, api, hub.DefinitionScene, "/scenes", "scene")
+	documents[light.Scene](s, api, docs.KindScene, "/scenes", "scene")
 	operation(s, api, "capture", http.MethodPost, "/scenes/capture", "The present values of devices, as a scene's targets", func(ctx context.Context, in *struct {
 		Body struct {
 			Devices []string `json:"devices" maxItems:"1000"`
@@ -387,7 +388,7 @@ func (s *Server) registerAutomation(api huma.API) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputTry, Targets: in.Body.Targets, FadeSeconds: in.Body.FadeSeconds, Doer: by(ctx)})
 	})
 	get(s, api, "sequences", "/sequences", "All sequences of scenes, with how they stand", func(ctx context.Context) ([]hub.SequenceView, error) { return s.hub.Sequences(ctx) })
-	documents[light.Sequence](s, api, hub.DefinitionSequence, "/sequences", "sequence")
+	documents[light.Sequence](s, api, docs.KindSequence, "/sequences", "sequence")
 	for _, verb := range []string{"start", "stop"} {
 		operation(s, api, verb+"-sequence", http.MethodPost, "/sequences/{id}/"+verb, strings.ToUpper(verb[:1])+verb[1:]+" a sequence", func(ctx context.Context, in *struct {
 			IDPath
@@ -402,7 +403,7 @@ func (s *Server) registerAutomation(api huma.API) {
 	})
 
 	get(s, api, "rules", "/rules", "All rules", func(ctx context.Context) ([]hub.RuleView, error) { return s.hub.Rules(ctx) })
-	documents[rule.Rule](s, api, hub.DefinitionRule, "/rules", "rule")
+	documents[rule.Rule](s, api, docs.KindRule, "/rules", "rule")
 	s.registerRuns(api)
 	operation(s, api, "run-rule", http.MethodPost, "/rules/{id}/run", "Run a rule's steps now", func(ctx context.Context, in *struct {
 		IDPath
@@ -417,14 +418,14 @@ func (s *Server) registerAutomation(api huma.API) {
 	})
 
 	get(s, api, "schedules", "/schedules", "All schedules", func(ctx context.Context) ([]hub.ScheduleView, error) { return s.hub.Schedules(ctx) })
-	documents[rule.Schedule](s, api, hub.DefinitionSchedule, "/schedules", "schedule")
+	documents[rule.Schedule](s, api, docs.KindSchedule, "/schedules", "schedule")
 	operation(s, api, "next-dates", http.MethodPost, "/schedules/dates", "The next dates of a time that is not saved yet", func(ctx context.Context, in *struct{ Body almanac.Daily }) (*body[[]time.Time], error) {
 		dates, err := s.hub.NextDates(ctx, in.Body)
 		return &body[[]time.Time]{dates}, err
 	})
 
 	get(s, api, "dashboards", "/dashboards", "All dashboards", func(ctx context.Context) ([]hub.DashboardView, error) { return s.hub.Dashboards(ctx) })
-	documents[home.Dashboard](s, api, hub.DefinitionDashboard, "/dashboards", "dashboard")
+	documents[home.Dashboard](s, api, docs.KindDashboard, "/dashboards", "dashboard")
 }
 
 func (s *Server) registerJournal(api huma.API) {

@@ -7,6 +7,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"amvek/hub"
+	"amvek/hub/docs"
 )
 
 // ProfileText is a profile as it is written.
@@ -91,7 +92,7 @@ func (s *Server) registerProfiles(api huma.API) {
 		return &none{}, s.hub.RemoveThing(ctx, in.ID)
 	})
 	operation(s, api, "restore-thing", http.MethodPost, "/things/{id}/restore", "Bring a forgotten description back", func(ctx context.Context, in *IDPath) (*none, error) {
-		return &none{}, s.hub.Restore(ctx, hub.DefinitionThing, in.ID)
+		return &none{}, s.hub.Restore(ctx, docs.KindThing, in.ID)
 	})
 	operation(s, api, "read-thing", http.MethodPost, "/things/{id}/read", "Read a description again at its address", func(ctx context.Context, in *IDPath) (*body[hub.ThingCheck], error) {
 		check, err := s.hub.ReadThing(ctx, in.ID)

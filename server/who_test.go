@@ -21,6 +21,7 @@ import (
 	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 )
 
 // kilnWire is a connection to a kiln, which says what it was asked for.
@@ -71,12 +72,12 @@ func TestWhoMaySetGoingWhatIsAttendedOnly(t *testing.T) {
 	address, h := serveHome(t, wire)
 	<-wire.begun
 	ctx := context.Background()
-	save := func(kind hub.Kind, id string, doc any) {
+	save := func(kind docs.Kind, id string, doc any) {
 		t.Helper()
 		_, err := h.Save(ctx, hub.New{Kind: kind, ID: id, Document: doc})
 		require.NoError(t, err)
 	}
-	save(hub.DefinitionDevice, "kiln", &home.Device{Title: "Kiln", Connection: hub.GatewaysID, Hardware: "k", AttendedOnly: true, Description: thing.Description{
+	save(docs.KindDevice, "kiln", &home.Device{Title: "Kiln", Connection: hub.GatewaysID, Hardware: "k", AttendedOnly: true, Description: thing.Description{
 		Properties: []thing.Property{{Name: "power", Title: "Power", Role: thing.RolePower, Type: thing.TypeBoolean, Writable: true}},
 		Actions:    []thing.Action{{Name: "fire", Title: "Fire"}, {Name: "stop", Title: "Stop", Role: thing.RoleStop}, {Name: "identify", Title: "Identify", Role: thing.RoleIdentify}},
 	}})
@@ -87,11 +88,11 @@ func TestWhoMaySetGoingWhatIsAttendedOnly(t *testing.T) {
 	asking := ask
 	asking.Unattended = true
 	phrase := func(words string, steps ...rule.Step) {
-		save(hub.DefinitionRule, "rule-"+words, &rule.Rule{Title: words, Enabled: true, When: []rule.Trigger{{Kind: rule.OnPhrase, Words: words}}, Do: steps})
+		save(docs.KindRule, "rule-"+words, &rule.Rule{Title: words, Enabled: true, When: []rule.Trigger{{Kind: rule.OnPhrase, Words: words}}, Do: steps})
 	}
-	save(hub.DefinitionScene, "glow", &light.Scene{Title: "Glow", Targets: []light.Target{{Device: "kiln", Property: "power", Value: thing.Boolean(true)}}})
-	save(hub.DefinitionSequence, "glowing", &light.Sequence{Title: "Glowing", Passages: []light.Passage{{Scene: "glow", StaySeconds: 5}}, Ending: light.EndLetGo})
-	save(hub.DefinitionSchedule, "daily", &rule.Schedule{Title: "Daily", At: almanac.Daily{Anchor: almanac.ByClock, Clock: "22:30"}, Do: []rule.Step{on}})
+	save(docs.KindScene, "glow", &light.Scene{Title: "Glow", Targets: []light.Target{{Device: "kiln", Property: "power", Value: thing.Boolean(true)}}})
+	save(docs.KindSequence, "glowing", &light.Sequence{Title: "Glowing", Passages: []light.Passage{{Scene: "glow", StaySeconds: 5}}, Ending: light.EndLetGo})
+	save(docs.KindSchedule, "daily", &rule.Schedule{Title: "Daily", At: almanac.Daily{Anchor: almanac.ByClock, Clock: "22:30"}, Do: []rule.Step{on}})
 	phrase("plain", on)
 	phrase("allowed", unattended)
 	phrase("ask", ask)

@@ -16,6 +16,7 @@ import (
 	"amvek/core/home"
 	"amvek/demo"
 	"amvek/hub"
+	"amvek/hub/docs"
 	"amvek/profiles"
 	"amvek/server"
 	"amvek/store"
@@ -76,9 +77,9 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 		network = lan.Options{Broadcast: played.Broadcast(), Services: services}
 	}
 	options.Standing = []hub.Standing{
-		{ID: hub.GatewaysID, Definition: hub.Connection{Title: "The hub's own broker", Kind: hub.KindHubBroker}, Connection: mqtt.NewGateways(broker, catalogue.Find)},
-		{ID: hub.NetworkID, Definition: hub.Connection{Title: "Local network", Kind: hub.KindLocalNetwork}, Connection: lan.New(network, catalogue.Find)},
-		{ID: hub.ThingsID, Definition: hub.Connection{Title: "Described devices", Kind: hub.KindThings}, Connection: webthing.New(webthing.Finder(services))},
+		{ID: hub.GatewaysID, Definition: docs.Connection{Title: "The hub's own broker", Kind: docs.HubBroker}, Connection: mqtt.NewGateways(broker, catalogue.Find)},
+		{ID: hub.NetworkID, Definition: docs.Connection{Title: "Local network", Kind: docs.LocalNetwork}, Connection: lan.New(network, catalogue.Find)},
+		{ID: hub.ThingsID, Definition: docs.Connection{Title: "Described devices", Kind: docs.WebThings}, Connection: webthing.New(webthing.Finder(services))},
 	}
 	h, err := hub.Start(ctx, options)
 	if err != nil {
@@ -121,7 +122,7 @@ func begin(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, broke
 		return demo.Empty(ctx, h)
 	default:
 		first := home.Home{Title: "Home", Latitude: demo.Mill.Latitude, Longitude: demo.Mill.Longitude, Zone: localZone(), NamePattern: "{room} {what}"}
-		_, err := h.Save(ctx, hub.New{Kind: hub.DefinitionHome, ID: hub.HomeID, Document: &first})
+		_, err := h.Save(ctx, hub.New{Kind: docs.KindHome, ID: docs.HomeID, Document: &first})
 		return err
 	}
 }
@@ -178,7 +179,7 @@ func endInTime(ctx context.Context, s settings, kept *store.Store) (ended func()
 }
 
 func isNew(ctx context.Context, s *store.Store) (bool, error) {
-	_, err := s.Definition(ctx, string(hub.DefinitionHome), hub.HomeID)
+	_, err := s.Definition(ctx, string(docs.KindHome), docs.HomeID)
 	if errors.Is(err, store.ErrAbsent) {
 		return true, nil
 	}

@@ -36,3 +36,15 @@ func (d *Device) Sets(room *Room) (ids []string) {
 	}
 	return ids
 }
+
+// SetTitle says what a floor or label is called in a sentence, "" for other sets.
+func SetTitle(id string) string {
+	switch kind := KindOfSet(id); kind {
+	case SetOfFloor:
+		return "the floor " + strings.TrimPrefix(id, string(kind))
+	case SetOfLabel:
+		return "what is labelled " + strings.TrimPrefix(id, string(kind))
+	default:
+		return ""
+	}
+}

@@ -157,11 +157,8 @@ func (t *teller) title(id string) string {
 	if title := t.names.Title(id); title != "" {
 		return title
 	}
-	switch kind := home.KindOfSet(id); kind {
-	case home.SetOfFloor:
-		return "the floor " + strings.TrimPrefix(id, string(kind))
-	case home.SetOfLabel:
-		return "what is labelled " + strings.TrimPrefix(id, string(kind))
+	if title := home.SetTitle(id); title != "" {
+		return title
 	}
 	return "something that is gone"
 }

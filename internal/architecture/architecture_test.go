@@ -61,7 +61,7 @@ var allowed = map[string][]string{
 	"core/script":         {"core/thing", "core/expr"},
 	"core/rule":           {"core/thing", "core/home", "core/almanac", "core/expr", "core/script"},
 	"core/starting":       {"core/thing", "core/almanac", "core/rule"},
-	"core/tell":           {"core/thing", "core/home", "core/almanac", "core/rule"},
+	"core/tell":           {"core/thing", "core/home", "core/almanac", "core/light", "core/rule"},
 	"core/check":          {"core/thing", "core/rule", "core/expr"},
 	"core/state":          {"core/thing", "core/cause", "core/hold", "core/cover", "core/light", "core/rhythm"},
 	"core/engine":         {"core/"},
@@ -74,9 +74,10 @@ var allowed = map[string][]string{
 	"standin/house":       {}, "standin/lumbrook": {}, "standin/quillet": {},
 	"standin/world": {"standin/"},
 	"store":         {"core/"},
-	"hub":           {"core/", "connect", "connect/", "store"},
-	"server":        {"core/", "hub", "store", "internal/listen"},
-	"demo":          {"core/", "hub", "server", "standin/", "store", "connect/"},
+	"hub":           {"core/", "connect", "connect/", "store", "hub/"},
+	"hub/docs":      {"core/"},
+	"server":        {"core/", "hub", "hub/docs", "store", "internal/listen"},
+	"demo":          {"core/", "hub", "hub/docs", "server", "standin/", "store", "connect/"},
 	"web":           {},
 }
 

@@ -4675,6 +4675,8 @@ export interface components {
         Use: {
             id: string;
             kind: string;
+            /** @description The group, room, floor or label that it speaks of; absent where it speaks of the thing itself. */
+            through?: string;
             title: string;
         };
         /** @description A value in the property's canonical unit: a boolean, a number, a text, or a color as CIE 1931 x and y. Null: nothing known. */

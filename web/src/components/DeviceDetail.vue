@@ -227,7 +227,7 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
         <ul v-if="device.usedBy.length" class="uses">
           <li v-for="u in device.usedBy" :key="u.id">
             <RouterLink class="link" :to="kinds[u.kind] + u.id">{{ u.title }}</RouterLink>
-            <span class="soft">{{ u.kind }}</span>
+            <span class="soft">{{ u.through ? `${u.kind}, through ${u.through}` : u.kind }}</span>
           </li>
         </ul>
         <p v-else class="soft small">Nothing uses it yet.</p>

@@ -1,0 +1,264 @@
+package tell
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"maps"
+	"slices"
+	"strconv"
+	"strings"
+
+	"amvek/core/home"
+	"amvek/core/light"
+	"amvek/core/rule"
+	"amvek/core/thing"
+)
+
+// Head says what rules and schedules begin with: the name, the note, and whether it is switched off.
+func Head(title, note string, enabled bool) []Line {
+	t := &teller{}
+	t.head(title, note)
+	if !enabled {
+		t.say("enabled", 0, "Switched off")
+	}
+	return t.lines
+}
+
+func (t *teller) head(title, note string) {
+	t.say("title", 0, "Name: %s", title)
+	for i, line := range strings.Split(strings.TrimSpace(note), "\n") {
+		if line != "" {
+			t.say(fmt.Sprintf("note/%d", i), 0, "Note: %s", line)
+		}
+	}
+}
+
+// field says a field that has something to say.
+func (t *teller) field(path, name, text string) {
+	if text != "" {
+		t.say(path, 0, "%s: %s", name, text)
+	}
+}
+
+// Home says the home's place on earth and how its devices are named.
+func Home(h *home.Home, _ Names) []Line {
+	t := &teller{}
+	t.head(h.Title, "")
+	t.say("latitude", 0, "Place: %s, %s", degrees(h.Latitude), degrees(h.Longitude))
+	t.field("zone", "Time zone", h.Zone)
+	t.field("namePattern", "Names are proposed by", h.NamePattern)
+	return t.lines
+}
+
+func degrees(d float64) string { return strconv.FormatFloat(d, 'f', -1, 64) + "°" }
+
+// Room says where a room is.
+func Room(r *home.Room, _ Names) []Line {
+	t := &teller{}
+	t.head(r.Title, "")
+	t.field("floor", "Floor", r.Floor)
+	t.say("order", 0, "Place in the list: %d", r.Order+1)
+	return t.lines
+}
+
+// Calendar says where a calendar is read.
+func Calendar(c *home.Calendar, _ Names) []Line {
+	t := &teller{}
+	t.head(c.Title, c.Note)
+	t.field("address", "Address", c.Address)
+	t.say("everyMinutes", 0, "Read every %s", duration(float64(c.EveryMinutes)*60))
+	if c.OwnMachine {
+		t.say("ownMachine", 0, "The address may be one of this machine")
+	}
+	return t.lines
+}
+
+// Device says what the owner settled about a device.
+func Device(d *home.Device, names Names) []Line {
+	t := &teller{names: names}
+	t.head(d.Title, d.Note)
+	if d.Room != "" {
+		t.field("room", "Room", t.title(d.Room))
+	}
+	t.field("labels", "Labels", strings.Join(d.Labels, ", "))
+	if d.AttendedOnly {
+		t.say("attendedOnly", 0, "Only a hand switches it on")
+	}
+	if a := d.Agreement; a != nil {
+		t.say("agreement", 0, "Where it differs from the hub: %s", map[home.Policy]string{home.Believe: "believe it", home.SetAgain: fmt.Sprintf("set it again, up to %d times", a.Tries), home.Ask: "ask"}[a.Policy])
+	}
+	for _, name := range slices.Sorted(maps.Keys(d.Travel)) {
+		travel := d.Travel[name]
+		t.say("travel/"+name, 0, "Travels up in %s, down in %s", duration(travel.UpSeconds), duration(travel.DownSeconds))
+	}
+	for _, name := range slices.Sorted(maps.Keys(d.Adjustments)) {
+		t.say("adjustments/"+name, 0, "%s: %s", propertyTitle(d, name), adjustment(d.Adjustments[name]))
+	}
+	t.field("hardware", "Hardware", strings.Join(slices.DeleteFunc([]string{d.Maker, d.Model, d.Hardware}, func(s string) bool { return s == "" }), " "))
+	for _, p := range d.Description.Properties {
+		t.say("description/properties/"+p.Name, 1, "%s", p.Title)
+	}
+	return t.lines
+}
+
+func propertyTitle(d *home.Device, name string) string {
+	if p := d.Description.Property(name); p != nil {
+		return p.Title
+	}
+	return name
+}
+
+func adjustment(a thing.Adjustment) string {
+	var parts []string
+	if a.Slope != 0 && a.Slope != 1 {
+		parts = append(parts, fmt.Sprintf("times %g", a.Slope))
+	}
+	if a.Offset != 0 {
+		parts = append(parts, fmt.Sprintf("%+g", a.Offset))
+	}
+	if a.SmoothSeconds > 0 {
+		parts = append(parts, "smoothed over "+duration(a.SmoothSeconds))
+	}
+	if a.Precision > 0 {
+		parts = append(parts, fmt.Sprintf("rounded to %g", a.Precision))
+	}
+	if len(parts) == 0 {
+		return "as it comes"
+	}
+	return strings.Join(parts, ", ")
+}
+
+// Group says who is in a group.
+func Group(g *home.Group, names Names) []Line {
+	t := &teller{names: names}
+	t.head(g.Title, g.Note)
+	for i, id := range g.Devices {
+		t.say(fmt.Sprintf("devices/%d", i), 1, "%s", t.title(id))
+	}
+	return t.lines
+}
+
+// Variable says what a value of the household may be.
+func Variable(v *home.Variable, names Names) []Line {
+	t := &teller{names: names}
+	t.head(v.Title, v.Note)
+	switch v.Type {
+	case thing.TypeBoolean:
+		t.say("type", 0, "Yes or no")
+	case thing.TypeNumber:
+		t.say("type", 0, "A number from %g to %g %s", v.Minimum, v.Maximum, v.Unit)
+	case thing.TypeOption:
+		t.say("type", 0, "One of: %s", strings.Join(v.Options, ", "))
+	default:
+		t.say("type", 0, "A text")
+	}
+	if !v.Initial.IsNone() {
+		t.field("initial", "Until it is set", rule.Say(v.Initial))
+	}
+	if v.Expression != "" {
+		t.field("expression", "Computed by", t.expression(v.Expression))
+	}
+	return t.lines
+}
+
+// Modes says which modes a house has.
+func Modes(m *home.Modes, _ Names) []Line {
+	t := &teller{}
+	for i, mode := range m.Modes {
+		t.say(fmt.Sprintf("modes/%d", i), 0, "%s", mode.Title)
+	}
+	return t.lines
+}
+
+// Scene says what a scene sets.
+func Scene(s *light.Scene, names Names) []Line {
+	t := &teller{names: names}
+	t.head(s.Title, s.Note)
+	switch {
+	case s.FadeExpression != "":
+		t.field("fadeExpression", "Fade, in seconds", t.expression(s.FadeExpression))
+	case s.FadeSeconds > 0:
+		t.field("fadeSeconds", "Fade", duration(s.FadeSeconds))
+	}
+	if len(s.Modes) > 0 {
+		t.field("modes", "Applied by itself only in", t.modes(s.Modes))
+	}
+	for i, target := range s.Targets {
+		subject, p := t.subject(target.Device, "", target.Property)
+		to := value(p, target.Value)
+		if target.Expression != "" {
+			to = t.expression(target.Expression)
+		}
+		t.say(fmt.Sprintf("targets/%d", i), 1, "%s: %s", subject, to)
+	}
+	return t.lines
+}
+
+func (t *teller) modes(ids []string) string {
+	p := t.names.Property(rule.OwnDevice, home.ModeProperty)
+	titles := make([]string, len(ids))
+	for i, id := range ids {
+		titles[i] = value(p, thing.Text(id))
+	}
+	return strings.Join(titles, ", ")
+}
+
+// Sequence says which scenes follow each other.
+func Sequence(s *light.Sequence, names Names) []Line {
+	t := &teller{names: names}
+	t.head(s.Title, s.Note)
+	for i, p := range s.Passages {
+		text := fmt.Sprintf("%s, in %s, for %s", t.title(p.Scene), duration(p.FadeSeconds), duration(p.StaySeconds))
+		if p.Level > 0 {
+			text += fmt.Sprintf(", at %g %% of its brightness", p.Level)
+		}
+		t.say(fmt.Sprintf("passages/%d", i), 1, "%s", text)
+	}
+	t.field("ending", "Then", map[light.Ending]string{
+		light.EndRepeat: "from the first again", light.EndHold: "the last scene stays", light.EndFadeOut: "the lights go out", light.EndLetGo: "what lies below shows again",
+	}[s.Ending])
+	return t.lines
+}
+
+// Schedule says when a schedule acts, and what it does.
+func Schedule(s *rule.Schedule, names Names) []Line {
+	t := &teller{names: names, lines: Head(s.Title, s.Note, s.Enabled)}
+	t.say("at", 0, "At %s", moment(&s.At))
+	t.steps("do", s.Do, 1)
+	return t.lines
+}
+
+// Dashboard says which controls stand where.
+func Dashboard(d *home.Dashboard, names Names) []Line {
+	t := &teller{names: names}
+	t.head(d.Title, "")
+	for i, c := range d.Controls {
+		subject := c.Label
+		switch {
+		case subject != "":
+		case c.Scene != "":
+			subject = t.title(c.Scene)
+		case c.Rule != "":
+			subject = t.title(c.Rule)
+		default:
+			subject, _ = t.subject(c.Device, "", c.Property)
+		}
+		t.say(fmt.Sprintf("controls/%d", i), 1, "%s, column %d, row %d, %d × %d", subject, c.Column+1, c.Row+1, c.Width, c.Height)
+	}
+	return t.lines
+}
+
+// JSON gives a document that another maker wrote as the lines of its own text.
+func JSON(data []byte) []Line {
+	var out bytes.Buffer
+	if json.Indent(&out, data, "", "  ") != nil {
+		return []Line{{Text: string(data)}}
+	}
+	t := &teller{}
+	for i, line := range strings.Split(out.String(), "\n") {
+		text := strings.TrimLeft(line, " ")
+		t.say(strconv.Itoa(i), (len(line)-len(text))/2, "%s", text)
+	}
+	return t.lines
+}

@@ -1,0 +1,119 @@
+package docs
+
+import (
+	"maps"
+	"slices"
+
+	"amvek/core/expr"
+	"amvek/core/home"
+	"amvek/core/light"
+	"amvek/core/rule"
+)
+
+// Named is a definition by its kind and id.
+type Named struct {
+	Kind Kind
+	ID   string
+}
+
+// references says which definitions refer to something: kept as definitions come and go, so that nobody has to look through
+// all of them.
+type references struct {
+	from map[Named][]string            // what a definition refers to
+	to   map[string]map[Named]struct{} // which definitions refer to something, by its id
+}
+
+func newReferences() references {
+	return references{from: map[Named][]string{}, to: map[string]map[Named]struct{}{}}
+}
+
+// put takes what a definition refers to; nothing where it is gone.
+func (r *references) put(by Named, ids []string) {
+	for _, id := range r.from[by] {
+		if delete(r.to[id], by); len(r.to[id]) == 0 {
+			delete(r.to, id)
+		}
+	}
+	if len(ids) == 0 {
+		delete(r.from, by)
+		return
+	}
+	r.from[by] = ids
+	for _, id := range ids {
+		if r.to[id] == nil {
+			r.to[id] = map[Named]struct{}{}
+		}
+		r.to[id][by] = struct{}{}
+	}
+}
+
+// ids gathers what a document refers to, each once.
+type ids map[string]struct{}
+
+func (all ids) add(some ...string) {
+	for _, id := range some {
+		if id != "" {
+			all[id] = struct{}{}
+		}
+	}
+}
+
+func (all ids) sorted() []string { return slices.Sorted(maps.Keys(all)) }
+
+func sceneRefers(doc *light.Scene) []string {
+	all := ids{}
+	for _, t := range doc.Targets {
+		all.add(t.Device)
+	}
+	doc.Formulas(func(_, text string, _ *light.Target) { all.add(mentioned(text)...) })
+	if len(doc.Modes) > 0 {
+		all.add(home.ModeProperty)
+	}
+	return all.sorted()
+}
+
+func sequenceRefers(doc *light.Sequence) []string {
+	all := ids{}
+	for _, p := range doc.Passages {
+		all.add(p.Scene)
+	}
+	return all.sorted()
+}
+
+func ruleRefers(doc *rule.Rule) []string         { return distinct(doc.Uses().All()) }
+func scheduleRefers(doc *rule.Schedule) []string { return distinct(doc.Uses().All()) }
+func groupRefers(doc *home.Group) []string       { return distinct(doc.Devices) }
+func variableRefers(doc *home.Variable) []string { return distinct(mentioned(doc.Expression)) }
+
+func dashboardRefers(doc *home.Dashboard) []string {
+	all := ids{}
+	for _, c := range doc.Controls {
+		all.add(c.Device, c.Scene, c.Rule)
+		if c.Device == OwnID {
+			all.add(c.Property)
+		}
+	}
+	return all.sorted()
+}
+
+func distinct(some []string) []string {
+	all := ids{}
+	all.add(some...)
+	return all.sorted()
+}
+
+// mentioned returns what an expression names: devices, groups, rooms, variables or the mode.
+func mentioned(text string) []string {
+	if text == "" {
+		return nil
+	}
+	m := expr.Mention(text)
+	named := slices.Concat(m.Groups, m.Rooms)
+	for _, ref := range m.Properties {
+		named = append(named, ref.Device)
+		if ref.Device == OwnID {
+			named = append(named, ref.Name)
+		}
+	}
+	return named
+}

@@ -1,0 +1,238 @@
+package hub
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+
+	"amvek/core/document"
+	"amvek/core/engine"
+	"amvek/core/home"
+	"amvek/core/light"
+	"amvek/core/thing"
+	"amvek/hub/docs"
+)
+
+// effects are what the hub does, besides telling the engine, as definitions of a kind come and go. All run in the loop; each
+// may be absent.
+type effects struct {
+	// check returns what keeps a document from being saved in this home.
+	check func(h *Hub, id string, doc any) error
+	// put follows when a document is at work, before the engine knows of it, and gone when it is no longer.
+	put  func(h *Hub, id string, doc any)
+	gone func(h *Hub, id string, doc any)
+}
+
+func effect[T any](f func(h *Hub, id string, doc *T)) func(*Hub, string, any) {
+	return func(h *Hub, id string, doc any) { f(h, id, doc.(*T)) }
+}
+
+func checking[T any](f func(h *Hub, id string, doc *T) error) func(*Hub, string, any) error {
+	return func(h *Hub, id string, doc any) error { return f(h, id, doc.(*T)) }
+}
+
+// effectsOf returns what the hub does for a kind.
+func effectsOf(kind docs.Kind) effects {
+	switch kind {
+	case docs.KindConnection:
+		return effects{gone: effect((*Hub).connectionGone)}
+	case docs.KindProfile:
+		return effects{put: effect((*Hub).profilePut), gone: effect((*Hub).profileGone)}
+	case docs.KindThing:
+		return effects{put: effect((*Hub).thingsChanged), gone: effect((*Hub).thingsChanged)}
+	case docs.KindCalendar:
+		return effects{gone: effect(func(h *Hub, id string, _ *home.Calendar) { h.dropCalendar(id) })}
+	case docs.KindDevice:
+		return effects{check: checking((*Hub).checkDevice), put: effect((*Hub).devicePut), gone: effect((*Hub).deviceGone)}
+	case docs.KindGroup:
+		return effects{check: checking((*Hub).checkGroup)}
+	case docs.KindScene:
+		return effects{check: checking((*Hub).checkScene)}
+	case docs.KindSequence:
+		return effects{check: checking((*Hub).checkSequence)}
+	case docs.KindVariable:
+		return effects{check: checking((*Hub).checkComputed), put: effect(redefineOwn[home.Variable]), gone: effect(redefineOwn[home.Variable])}
+	case docs.KindModes:
+		return effects{check: checking((*Hub).checkModes), put: effect(redefineOwn[home.Modes]), gone: effect(redefineOwn[home.Modes])}
+	default:
+		return effects{}
+	}
+}
+
+// check returns what is wrong with a document that keeps it from being saved in this home. It runs in the loop.
+func (h *Hub) check(kind docs.Kind, id string, doc any) error {
+	err := wellFormed(kind, doc)
+	if own := effectsOf(kind).check; err == nil && own != nil {
+		err = own(h, id, doc)
+	}
+	return placed(err)
+}
+
+// wellFormed returns what is wrong with a document of a kind whatever else there is in the home.
+func wellFormed(kind docs.Kind, doc any) error {
+	traits, known := docs.Of(kind)
+	if !known {
+		return fmt.Errorf("there are no definitions of kind %q", kind)
+	}
+	return traits.WellFormed(doc)
+}
+
+// put takes a document over into the memory of the loop and, where it matters, the engine.
+func (h *Hub) put(kind docs.Kind, id string, revision int, doc any, reason string) {
+	traits, known := docs.Of(kind)
+	if !known {
+		return
+	}
+	h.definitions.Put(kind, id, revision, doc)
+	if follow := effectsOf(kind).put; follow != nil {
+		follow(h, id, doc)
+	}
+	if in, matters := traits.Define(id, doc); matters {
+		in.Reason = reason
+		h.handle(in)
+	}
+}
+
+// drop takes a definition out of the memory of the loop and the engine.
+func (h *Hub) drop(kind docs.Kind, id string) {
+	traits, known := docs.Of(kind)
+	if !known {
+		return
+	}
+	doc, _, there := h.definitions.Get(kind, id)
+	h.definitions.Drop(kind, id)
+	if follow := effectsOf(kind).gone; there && follow != nil {
+		follow(h, id, doc)
+	}
+	if in, matters := traits.Remove(id); matters {
+		h.handle(in)
+	}
+}
+
+func (h *Hub) connectionGone(id string, _ *docs.Connection) {
+	if l := h.links[id]; l != nil {
+		l.stop()
+		delete(h.links, id)
+	}
+}
+
+func (h *Hub) profilePut(_ string, doc *docs.Profile) {
+	if model, err := thing.ParseModel(doc.Document); err == nil { // a profile that is none is not saved
+		h.catalogue.put(doc.Model, model)
+	}
+}
+
+func (h *Hub) profileGone(_ string, doc *docs.Profile) { h.catalogue.put(doc.Model, nil) }
+
+func (h *Hub) thingsChanged(string, *docs.Thing) {
+	if h.linked {
+		h.giveThings()
+	}
+}
+
+func (h *Hub) devicePut(id string, doc *home.Device) {
+	h.bindHardware(doc.Connection, doc.Hardware, id)
+	h.attend(id)
+}
+
+func (h *Hub) deviceGone(id string, doc *home.Device) {
+	h.bindHardware(doc.Connection, doc.Hardware, "")
+	h.attend(id)
+}
+
+func redefineOwn[T home.Variable | home.Modes](h *Hub, _ string, _ *T) { h.redefineOwn() }
+
+func (h *Hub) checkDevice(_ string, doc *home.Device) error {
+	if doc.Room != "" && h.definitions.Rooms[doc.Room].Doc == nil {
+		return errors.New("room: there is no such room")
+	}
+	return nil
+}
+
+func (h *Hub) checkScene(_ string, doc *light.Scene) error {
+	if err := doc.Check(h.engine.Property); err != nil {
+		return err
+	}
+	return h.checkFormulas(doc)
+}
+
+func (h *Hub) checkSequence(_ string, doc *light.Sequence) error {
+	return doc.Check(func(id string) bool { return h.definitions.Scenes[id].Doc != nil })
+}
+
+func (h *Hub) checkGroup(_ string, doc *home.Group) error {
+	for _, id := range doc.Devices {
+		if h.definitions.Device(id) == nil {
+			return errors.New("devices: one of them is no longer in the home")
+		}
+	}
+	return nil
+}
+
+func (h *Hub) checkModes(_ string, doc *home.Modes) error {
+	p := doc.Property()
+	now, ok := h.engine.PropertyState(thing.Ref{Device: docs.OwnID, Name: home.ModeProperty})
+	if ok && !now.Target.IsNone() && p.Check(now.Target) != nil {
+		return fmt.Errorf("modes: the house is in the mode %s now: set another mode before you remove it", h.modeTitle(now.Target.Text))
+	}
+	return nil
+}
+
+// modeTitle returns how a mode is called.
+func (h *Hub) modeTitle(id string) string {
+	for _, m := range h.definitions.Modes().Modes {
+		if m.ID == id {
+			return "“" + m.Title + "”"
+		}
+	}
+	return id
+}
+
+// bindHardware ties reports about a piece of hardware to a device; an empty id unties them.
+func (h *Hub) bindHardware(connection, hardware, device string) {
+	l := h.links[connection]
+	if l == nil {
+		return
+	}
+	h.hardware.Lock()
+	if device == "" {
+		delete(l.byHardware, hardware)
+	} else {
+		l.byHardware[hardware] = device
+	}
+	h.hardware.Unlock()
+	h.takeHardware(l)
+}
+
+// definingAll gives the engine that is being made every definition that matters to it.
+func (h *Hub) definingAll(give func(engine.Input)) {
+	for _, traits := range docs.All() {
+		for _, id := range traits.IDs(&h.definitions) {
+			doc, _, _ := h.definitions.Get(traits.Kind(), id)
+			if in, matters := traits.Define(id, doc); matters {
+				give(in)
+			}
+		}
+	}
+}
+
+// placed makes an error that begins with the place of what is wrong an [InvalidError].
+func placed(err error) error {
+	if err == nil {
+		return nil
+	}
+	place, message, ok := strings.Cut(err.Error(), ": ")
+	if !ok {
+		return Invalid("", err.Error())
+	}
+	return Invalid(place, strings.ToUpper(message[:1])+message[1:]+".")
+}
+
+// placedDocument makes an error of a document's check an [InvalidError].
+func placedDocument(err error) error {
+	var wrong *document.Error
+	if errors.As(err, &wrong) {
+		return Invalid(wrong.Path, wrong.Message)
+	}
+	return err
+}
