@@ -15,6 +15,7 @@ import (
 // GivenThing is a device whose description the owner gave, or made.
 type GivenThing struct {
 	ID         string `json:"id"`
+	Revision   int    `json:"revision"`
 	Title      string `json:"title"`
 	Hardware   string `json:"hardware" doc:"The id in its description."`
 	Connection string `json:"connection"`
@@ -24,8 +25,9 @@ type GivenThing struct {
 }
 
 func (h *Hub) givenThing(id string) GivenThing {
-	doc := h.definitions.Things[id].Doc
-	g := GivenThing{ID: id, Title: doc.Title, Hardware: doc.Hardware, Connection: doc.Connection, Source: doc.Source, Profile: doc.Profile}
+	kept := h.definitions.Things[id]
+	doc := kept.Doc
+	g := GivenThing{ID: id, Revision: kept.Revision, Title: doc.Title, Hardware: doc.Hardware, Connection: doc.Connection, Source: doc.Source, Profile: doc.Profile}
 	if g.Connection == "" {
 		g.Connection = ThingsID
 	}

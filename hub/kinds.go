@@ -1,6 +1,7 @@
 package hub
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"strings"
@@ -21,6 +22,8 @@ type effects struct {
 	// put follows when a document is at work, before the engine knows of it, and gone when it is no longer.
 	put  func(h *Hub, id string, doc any)
 	gone func(h *Hub, id string, doc any)
+	// takeBack puts a document as it was in the place of what is now, where saving it is not all that has to be done.
+	takeBack func(ctx context.Context, h *Hub, id string, then any) error
 }
 
 func effect[T any](f func(h *Hub, id string, doc *T)) func(*Hub, string, any) {
@@ -31,19 +34,23 @@ func checking[T any](f func(h *Hub, id string, doc *T) error) func(*Hub, string,
 	return func(h *Hub, id string, doc any) error { return f(h, id, doc.(*T)) }
 }
 
+func takingBack[T any](f func(h *Hub, ctx context.Context, id string, then *T) error) func(context.Context, *Hub, string, any) error {
+	return func(ctx context.Context, h *Hub, id string, then any) error { return f(h, ctx, id, then.(*T)) }
+}
+
 // effectsOf returns what the hub does for a kind.
 func effectsOf(kind docs.Kind) effects {
 	switch kind {
 	case docs.KindConnection:
-		return effects{gone: effect((*Hub).connectionGone)}
+		return effects{gone: effect((*Hub).connectionGone), takeBack: takingBack((*Hub).takeConnectionBack)}
 	case docs.KindProfile:
-		return effects{put: effect((*Hub).profilePut), gone: effect((*Hub).profileGone)}
+		return effects{put: effect((*Hub).profilePut), gone: effect((*Hub).profileGone), takeBack: takingBack((*Hub).takeProfileBack)}
 	case docs.KindThing:
 		return effects{put: effect((*Hub).thingsChanged), gone: effect((*Hub).thingsChanged)}
 	case docs.KindCalendar:
 		return effects{gone: effect(func(h *Hub, id string, _ *home.Calendar) { h.dropCalendar(id) })}
 	case docs.KindDevice:
-		return effects{check: checking((*Hub).checkDevice), put: effect((*Hub).devicePut), gone: effect((*Hub).deviceGone)}
+		return effects{check: checking((*Hub).checkDevice), put: effect((*Hub).devicePut), gone: effect((*Hub).deviceGone), takeBack: takingBack((*Hub).takeDeviceBack)}
 	case docs.KindGroup:
 		return effects{check: checking((*Hub).checkGroup)}
 	case docs.KindScene:

@@ -17,13 +17,14 @@ import (
 
 // ProfileView is a profile in the catalogue.
 type ProfileView struct {
-	Model   string `json:"model"`
-	Title   string `json:"title"`
-	Maker   string `json:"maker"`
-	What    string `json:"what"`
-	Shipped bool   `json:"shipped" doc:"It comes with Amvek."`
-	Own     bool   `json:"own" doc:"The owner's: imported, written or changed."`
-	InUse   bool   `json:"inUse" doc:"Devices of its model can be added."`
+	Model    string `json:"model"`
+	Revision int    `json:"revision" doc:"Of the owner's own; 0 where there is none."`
+	Title    string `json:"title"`
+	Maker    string `json:"maker"`
+	What     string `json:"what"`
+	Shipped  bool   `json:"shipped" doc:"It comes with Amvek."`
+	Own      bool   `json:"own" doc:"The owner's: imported, written or changed."`
+	InUse    bool   `json:"inUse" doc:"Devices of its model can be added."`
 	// Devices is how many in the home are described by it.
 	Devices    int      `json:"devices"`
 	Properties []string `json:"properties"`
@@ -40,7 +41,7 @@ func (h *Hub) profileView(model string) ProfileView {
 	}
 	_, own := h.definitions.Profiles[docs.ProfileID(model)]
 	v := ProfileView{
-		Model: model, Title: m.Title, Maker: m.Maker, What: m.What, Shipped: isShipped, Own: own, InUse: used != nil,
+		Model: model, Revision: h.definitions.Profiles[docs.ProfileID(model)].Revision, Title: m.Title, Maker: m.Maker, What: m.What, Shipped: isShipped, Own: own, InUse: used != nil,
 		Devices: len(h.devicesOf(model)), Properties: []string{}, Events: []string{}, Actions: []string{},
 	}
 	for _, p := range m.Description.Properties {

@@ -110,12 +110,11 @@ func TestWhatKeepsARuleIsSaidWithItsValue(t *testing.T) {
 func TestEarlierRevisionsAreToldWithWhatChanged(t *testing.T) {
 	b := newBench(t)
 	b.stairLight()
-	first, err := b.hub.Revision(b.ctx, "stair", 1)
-	require.NoError(t, err)
+	first := b.rule("stair", 1)
 	changed := first
 	changed.EndedForAtLeastSeconds = 60
 	b.save(docs.KindRule, "stair", &changed)
-	list, err := b.hub.Revisions(b.ctx, "stair")
+	list, err := b.hub.Revisions(b.ctx, docs.KindRule, "stair")
 	require.NoError(t, err)
 	require.Len(t, list, 2)
 	var marks []string
@@ -128,15 +127,14 @@ func TestEarlierRevisionsAreToldWithWhatChanged(t *testing.T) {
 	difference, err := b.hub.CompareRule(b.ctx, "stair", &first)
 	require.NoError(t, err)
 	assert.Contains(t, difference, tell.Change{Mark: tell.Added, Text: "Once that has ended for at least 30 s, let go"})
-	_, err = b.hub.Revision(b.ctx, "stair", 9)
+	_, err = b.hub.Revision(b.ctx, docs.KindRule, "stair", 9)
 	assert.Error(t, err)
 }
 
 func TestPretendingSendsNothing(t *testing.T) {
 	b := newBench(t)
 	b.stairLight()
-	doc, err := b.hub.Revision(b.ctx, "stair", 1)
-	require.NoError(t, err)
+	doc := b.rule("stair", 1)
 	view, err := b.hub.Pretend(b.ctx, "stair", hub.Pretence{Document: doc, Clock: "23:15", Then: []rehearse.Reading{{Device: b.eye, Name: "motion", Value: thing.Boolean(true)}}})
 	require.NoError(t, err)
 	require.Len(t, view.Happens, 2)

@@ -52,6 +52,7 @@ func (s *Server) registerHousehold(api huma.API) {
 	get(s, api, "programs", "/programs", "The programs that rules can run", func(context.Context) ([]string, error) { return s.hub.Programs(), nil })
 	get(s, api, "expression-words", "/expressions/words", "What an expression can call or name besides CEL's own", func(context.Context) ([]expr.Word, error) { return expr.Words(), nil })
 	get(s, api, "modes", "/modes", "The household's modes", func(ctx context.Context) (hub.ModesView, error) { return s.hub.Modes(ctx) })
+	joinsOnly[home.Modes](s, api, docs.KindModes, docs.ModesID, "/modes", "modes")
 	operation(s, api, "save-modes", http.MethodPut, "/modes", "Change the household's modes", func(ctx context.Context, in *struct {
 		Revision int `query:"revision" minimum:"0"`
 		Body     home.Modes

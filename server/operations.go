@@ -93,6 +93,7 @@ func documents[T any](s *Server, api huma.API, kind docs.Kind, path, name string
 		revision, err := s.hub.Replace(ctx, hub.New{Kind: kind, ID: in.ID, Revision: in.Revision, Document: &in.Body})
 		return &body[Saved]{Saved{in.ID, revision}}, err
 	})
+	joins[T](s, api, kind, path, name)
 	s.removal(api, kind, path, name)
 }
 
@@ -116,12 +117,14 @@ func (s *Server) register(api huma.API) {
 	s.registerAutomation(api)
 	s.registerHousehold(api)
 	s.registerJournal(api)
+	s.registerRevisions(api)
 	s.registerBench(api)
 	describeLive(api)
 }
 
 // describeLive describes the live feed: it is served beside huma, since it leaves HTTP.
 func describeLive(api huma.API) {
+	api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[Clash](), true, "")
 	message := api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[hub.Message](), true, "")
 	api.OpenAPI().AddOperation(&huma.Operation{
 		OperationID: "live", Method: http.MethodGet, Path: "/api/live", Summary: "The live feed (WebSocket, RFC 6455)",
@@ -150,6 +153,7 @@ func (s *Server) registerHome(api huma.API) {
 		revision, err := s.hub.Save(ctx, hub.New{Kind: docs.KindHome, ID: docs.HomeID, Revision: in.Revision, Document: &in.Body})
 		return &body[Saved]{Saved{docs.HomeID, revision}}, err
 	})
+	joinsOnly[home.Home](s, api, docs.KindHome, docs.HomeID, "/home", "home")
 	documents[home.Room](s, api, docs.KindRoom, "/rooms", "room")
 	operation(s, api, "arrange-rooms", http.MethodPost, "/rooms/arrange", "Put rooms into an order and on floors", func(ctx context.Context, in *struct {
 		Body []hub.RoomPlace `maxItems:"500"`
@@ -272,12 +276,11 @@ func (s *Server) registerDevices(api huma.API) {
 		if err != nil {
 			return nil, err
 		}
-		device := view.Device
-		device.Title, device.Room, device.Note, device.Labels, device.AttendedOnly = in.Body.Title, in.Body.Room, in.Body.Note, in.Body.Labels, in.Body.AttendedOnly
-		device.Agreement = in.Body.Agreement
+		device := in.Body.onto(view.Device)
 		revision, err := s.hub.Replace(ctx, hub.New{Kind: docs.KindDevice, ID: in.ID, Revision: in.Revision, Document: &device})
 		return &body[Saved]{Saved{in.ID, revision}}, err
 	})
+	operation(s, api, "edit-device", http.MethodPatch, "/devices/{id}", "Edit a device that others may change meanwhile", s.joinDevice)
 	operation(s, api, "prove", http.MethodGet, "/devices/{id}/properties/{property}/proof", "Compare a sensor with a trusted one", func(ctx context.Context, in *struct {
 		PropertyPath
 		Trusted         string  `query:"trusted" required:"true" doc:"Id of the trusted device."`

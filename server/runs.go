@@ -12,6 +12,7 @@ import (
 	"amvek/core/tell"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/docs"
 )
 
 // registerRuns offers what rules did and why, and how they once were.
@@ -34,16 +35,15 @@ func (s *Server) registerRuns(api huma.API) {
 		list, err := s.hub.WhyNot(ctx, in.ID)
 		return &body[[]hub.Reason]{list}, err
 	})
-	operation(s, api, "revisions", http.MethodGet, "/rules/{id}/revisions", "How a rule once was, newest first", func(ctx context.Context, in *IDPath) (*body[[]hub.RevisionView], error) {
-		list, err := s.hub.Revisions(ctx, in.ID)
-		return &body[[]hub.RevisionView]{list}, err
-	})
 	operation(s, api, "revision", http.MethodGet, "/rules/{id}/revisions/{revision}", "A rule as it once was", func(ctx context.Context, in *struct {
 		IDPath
 		Revision int `path:"revision" minimum:"1"`
 	}) (*body[rule.Rule], error) {
-		doc, err := s.hub.Revision(ctx, in.ID, in.Revision)
-		return &body[rule.Rule]{doc}, err
+		doc, err := s.hub.Revision(ctx, docs.KindRule, in.ID, in.Revision)
+		if err != nil {
+			return nil, err
+		}
+		return &body[rule.Rule]{*doc.(*rule.Rule)}, nil
 	})
 	operation(s, api, "tell-rule", http.MethodPost, "/rules/text", "A rule as YAML", func(ctx context.Context, in *struct{ Body rule.Rule }) (*body[hub.RuleText], error) {
 		text, err := s.hub.TellRule(ctx, &in.Body)

@@ -227,6 +227,7 @@ func (s *Server) problem(err error) error {
 	var invalid *hub.InvalidError
 	var conflict *hub.ConflictError
 	var forbidden *hub.ForbiddenError
+	var clash *hub.ClashError
 	switch {
 	case err == nil:
 		return nil
@@ -236,6 +237,8 @@ func (s *Server) problem(err error) error {
 		return huma.Error422UnprocessableEntity(invalid.Message, &huma.ErrorDetail{Location: invalid.Place, Message: invalid.Message})
 	case errors.As(err, &conflict):
 		return huma.Error409Conflict(conflict.Message)
+	case errors.As(err, &clash):
+		return clashed(clash)
 	case errors.As(err, &forbidden):
 		return huma.Error403Forbidden(forbidden.Message)
 	case errors.Is(err, store.ErrFull):

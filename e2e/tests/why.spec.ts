@@ -81,7 +81,7 @@ test.describe('in the demo home', () => {
     await expect(difference.getByText('Whenever, for at least 20 s')).toBeVisible()
     await page.getByRole('button', { name: 'Put live' }).click()
     await page.getByRole('tab', { name: 'Earlier' }).click()
-    await expect(page.getByRole('tabpanel').getByText('2 lines different, live now')).toBeVisible()
+    await expect(page.getByRole('tabpanel').getByText('1 line different, as it is now')).toBeVisible()
     await page.getByRole('button', { name: 'Take as draft' }).last().click()
     await page.getByRole('button', { name: 'Put live' }).click()
     await expect

@@ -1,11 +1,14 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref } from 'vue'
+import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { RouterLink, RouterView } from 'vue-router'
 import AppRail from './components/AppRail.vue'
 import DayLine from './components/DayLine.vue'
+import UnsentBar from './components/documents/UnsentBar.vue'
 import KeysDialog from './components/KeysDialog.vue'
 import NoticeBar from './components/NoticeBar.vue'
 import SearchPalette from './components/SearchPalette.vue'
+import { Problem } from './api/client'
+import { readAhead, router } from './router'
 import { useHome } from './stores/home'
 import { useLook } from './stores/look'
 import { useNotices } from './stores/notices'
@@ -42,6 +45,12 @@ onMounted(() => {
   home.begin()
   addEventListener('keydown', onKey)
 })
+router.onError(() => notices.fault(new Problem(0, 'This page cannot be opened while the hub cannot be reached.')))
+watch(
+  () => home.loaded,
+  () => void readAhead(),
+  { once: true },
+)
 onBeforeUnmount(() => {
   home.end()
   removeEventListener('keydown', onKey)
@@ -78,6 +87,7 @@ onBeforeUnmount(() => {
   </RouterLink>
   <SearchPalette v-model:open="searching" />
   <KeysDialog v-model:open="keys" />
+  <UnsentBar />
   <NoticeBar />
 </template>
 

@@ -40,3 +40,10 @@ export const router = createRouter({
 router.afterEach((to) => {
   document.title = to.meta.title ? `${to.meta.title} · Amvek` : 'Amvek'
 })
+
+/** Reads the pages that were not opened yet, so that they can be opened when the hub cannot be reached. */
+export async function readAhead(): Promise<void> {
+  const pages = router.getRoutes().map((r) => r.components?.default)
+  const unread = pages.filter((page) => typeof page === 'function') as (() => Promise<unknown>)[]
+  await Promise.allSettled(unread.map((read) => read()))
+}

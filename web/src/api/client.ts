@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch'
 import type { paths } from './schema.gen'
+import type { Change } from './types'
 
 /** An error of the hub as RFC 9457 says, with the place of each thing that is wrong. */
 export class Problem extends Error {
@@ -7,6 +8,8 @@ export class Problem extends Error {
     readonly status: number,
     message: string,
     readonly places: { location: string; message: string }[] = [],
+    /** Where somebody else changed the same meanwhile: the lines that are different. */
+    readonly changes?: Change[],
   ) {
     super(message)
   }
@@ -21,6 +24,7 @@ interface ProblemDocument {
   detail?: string
   title?: string
   errors?: { location?: string; message?: string }[] | null
+  changes?: Change[]
 }
 
 /** The pass that the hub put into the page: by it the hub knows that a request comes from a page of its own. */
@@ -42,7 +46,7 @@ export async function ask<T>(
     const document = (answer.error ?? {}) as ProblemDocument
     const places = (document.errors ?? []).map((e) => ({ location: e.location ?? '', message: e.message ?? '' }))
     const words = document.detail ?? document.title ?? 'The hub refused this.'
-    throw new Problem(answer.response.status, words, places)
+    throw new Problem(answer.response.status, words, places, document.changes)
   }
   return answer.data as NonNullable<T>
 }

@@ -107,7 +107,8 @@ export interface paths {
         delete: operations["remove-calendar"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Edit a calendar that others may change meanwhile */
+        patch: operations["edit-calendar"];
         trace?: never;
     };
     "/api/calendars/{id}/read": {
@@ -384,7 +385,8 @@ export interface paths {
         delete: operations["remove-dashboard"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Edit a dashboard that others may change meanwhile */
+        patch: operations["edit-dashboard"];
         trace?: never;
     };
     "/api/dashboards/{id}/restore": {
@@ -415,6 +417,40 @@ export interface paths {
         get: operations["day"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/definitions/{kind}/{id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a definition once was, the newest first */
+        get: operations["revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/definitions/{kind}/{id}/revisions/{revision}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a definition to work as it once was */
+        post: operations["take-back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -456,7 +492,8 @@ export interface paths {
         delete: operations["remove-device"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Edit a device that others may change meanwhile */
+        patch: operations["edit-device"];
         trace?: never;
     };
     "/api/devices/{id}/actions/{action}": {
@@ -853,7 +890,8 @@ export interface paths {
         delete: operations["remove-group"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Edit a group that others may change meanwhile */
+        patch: operations["edit-group"];
         trace?: never;
     };
     "/api/groups/{id}/restore": {
@@ -940,7 +978,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** Edit the home that others may change meanwhile */
+        patch: operations["edit-home"];
         trace?: never;
     };
     "/api/journal": {
@@ -1029,7 +1068,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** Edit the modes that others may change meanwhile */
+        patch: operations["edit-modes"];
         trace?: never;
     };
     "/api/needs": {
@@ -1289,7 +1329,8 @@ export interface paths {
         delete: operations["remove-room"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Edit a room that others may change meanwhile */
+        patch: operations["edit-room"];
         trace?: never;
     };
     "/api/rooms/{id}/restore": {
@@ -1393,7 +1434,8 @@ export interface paths {
         delete: operations["remove-rule"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Edit a rule that others may change meanwhile */
+        patch: operations["edit-rule"];
         trace?: never;
     };
     "/api/rules/{id}/compare": {
@@ -1494,23 +1536,6 @@ export interface paths {
         put?: never;
         /** Let a rule act again that another keeps from acting */
         post: operations["resume-rule"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/rules/{id}/revisions": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** How a rule once was, newest first */
-        get: operations["revisions"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1669,7 +1694,8 @@ export interface paths {
         delete: operations["remove-scene"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Edit a scene that others may change meanwhile */
+        patch: operations["edit-scene"];
         trace?: never;
     };
     "/api/scenes/{id}/apply": {
@@ -1756,7 +1782,8 @@ export interface paths {
         delete: operations["remove-schedule"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Edit a schedule that others may change meanwhile */
+        patch: operations["edit-schedule"];
         trace?: never;
     };
     "/api/schedules/{id}/restore": {
@@ -1860,7 +1887,8 @@ export interface paths {
         delete: operations["remove-sequence"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Edit a sequence that others may change meanwhile */
+        patch: operations["edit-sequence"];
         trace?: never;
     };
     "/api/sequences/{id}/restore": {
@@ -2154,7 +2182,8 @@ export interface paths {
         delete: operations["remove-variable"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Edit a variable that others may change meanwhile */
+        patch: operations["edit-variable"];
         trace?: never;
     };
     "/api/variables/{id}/restore": {
@@ -2962,6 +2991,138 @@ export interface components {
             /** Format: int64 */
             revision: number;
         };
+        EditCalendar: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Calendar"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Calendar"];
+        };
+        EditDashboard: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Dashboard"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Dashboard"];
+        };
+        EditDeviceBody: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["DeviceBody"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["DeviceBody"];
+        };
+        EditGroup: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Group"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Group"];
+        };
+        EditHome: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Home"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Home"];
+        };
+        EditModes: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Modes"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Modes"];
+        };
+        EditRoom: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Room"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Room"];
+        };
+        EditRule: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Rule"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Rule"];
+        };
+        EditScene: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Scene"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Scene"];
+        };
+        EditSchedule: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Schedule"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Schedule"];
+        };
+        EditSequence: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Sequence"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Sequence"];
+        };
+        EditVariable: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Variable"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Variable"];
+        };
         Entry: {
             /** Format: date-time */
             begin: string;
@@ -3220,6 +3381,8 @@ export interface components {
             id: string;
             /** @description The model of the profile that its description is derived from. */
             profile?: string;
+            /** Format: int64 */
+            revision: number;
             /** @description The address at which its description was read. */
             source?: string;
             title: string;
@@ -3380,6 +3543,90 @@ export interface components {
              * @description For how long, up to 180; 0 shuts it now.
              */
             seconds: number;
+        };
+        JoinedCalendar: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Calendar"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedDashboard: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Dashboard"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedDeviceBody: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["DeviceBody"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedGroup: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Group"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedHome: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Home"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedModes: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Modes"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedRoom: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Room"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedRule: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Rule"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedScene: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Scene"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedSchedule: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Schedule"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedSequence: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Sequence"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedVariable: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Variable"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
         };
         JournalFound: {
             /**
@@ -3723,6 +3970,11 @@ export interface components {
             /** @description The owner's: imported, written or changed. */
             own: boolean;
             properties: string[];
+            /**
+             * Format: int64
+             * @description Of the owner's own; 0 where there is none.
+             */
+            revision: number;
             /** @description It comes with Amvek. */
             shipped: boolean;
             title: string;
@@ -3898,13 +4150,14 @@ export interface components {
         RevisionView: {
             /** Format: date-time */
             at: string;
-            /** @description The rule as it was then, with what became different with this revision. */
+            /** @description The definition as it was then, with what became different with this revision. */
             changes: components["schemas"]["Change"][];
-            enabled: boolean;
             removed: boolean;
             /** Format: int64 */
             revision: number;
             title: string;
+            /** @description Its text cannot be read any more. */
+            unreadable?: boolean;
         };
         Room: {
             /** @description Name of the floor it is on. */
@@ -5050,6 +5303,41 @@ export interface operations {
             };
         };
     };
+    "edit-calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditCalendar"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedCalendar"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "read-calendar": {
         parameters: {
             query?: never;
@@ -5711,6 +5999,41 @@ export interface operations {
             };
         };
     };
+    "edit-dashboard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditDashboard"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedDashboard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "restore-dashboard": {
         parameters: {
             query?: never;
@@ -5757,6 +6080,69 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Day"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    revisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -5948,6 +6334,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditDeviceBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedDeviceBody"];
+                };
             };
             /** @description Error */
             default: {
@@ -6891,6 +7312,41 @@ export interface operations {
             };
         };
     };
+    "edit-group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditGroup"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedGroup"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "restore-group": {
         parameters: {
             query?: never;
@@ -7116,6 +7572,39 @@ export interface operations {
             };
         };
     };
+    "edit-home": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditHome"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedHome"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     journal: {
         parameters: {
             query?: {
@@ -7293,6 +7782,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-modes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditModes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedModes"];
                 };
             };
             /** @description Error */
@@ -7923,6 +8445,41 @@ export interface operations {
             };
         };
     };
+    "edit-room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditRoom"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "restore-room": {
         parameters: {
             query?: never;
@@ -8166,6 +8723,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditRule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedRule"];
+                };
             };
             /** @description Error */
             default: {
@@ -8432,37 +9024,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    revisions: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RevisionView"][];
-                };
             };
             /** @description Error */
             default: {
@@ -8826,6 +9387,41 @@ export interface operations {
             };
         };
     };
+    "edit-scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditScene"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedScene"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "apply-scene": {
         parameters: {
             query?: never;
@@ -9034,6 +9630,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditSchedule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedSchedule"];
+                };
             };
             /** @description Error */
             default: {
@@ -9285,6 +9916,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-sequence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditSequence"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedSequence"];
+                };
             };
             /** @description Error */
             default: {
@@ -9968,6 +10634,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-variable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditVariable"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedVariable"];
+                };
             };
             /** @description Error */
             default: {

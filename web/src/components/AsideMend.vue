@@ -5,7 +5,7 @@ import { api, ask, Problem } from '@/api/client'
 import type { Aside } from '@/api/types'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
-import DocumentEditor from './DocumentEditor.vue'
+import DocumentEditor from './documents/DocumentEditor.vue'
 
 /** A definition that is set aside: why, its text to mend in place, and its earlier versions. */
 const props = defineProps<{ aside: Aside }>()

@@ -8,6 +8,7 @@ import type { Connection, ConnectionEdit, TestResult } from '@/api/types'
 import { kindWords, standing } from '@/lib/connections'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import EarlierVersions from './documents/EarlierVersions.vue'
 import BrokerKeys from './BrokerKeys.vue'
 import GatewayJoining from './GatewayJoining.vue'
 import TopicWatch from './TopicWatch.vue'
@@ -167,6 +168,8 @@ const remove = () =>
   <TopicWatch v-if="(c.kind === 'hubBroker' || c.kind === 'broker') && !c.paused" class="part" :connection="c.id" />
 
   <GivenThings class="part" :connection="c.id" />
+
+  <EarlierVersions :id="c.id" class="part" kind="connection" :revision="c.revision" />
 
   <section class="part">
     <h2>Its devices in the home</h2>

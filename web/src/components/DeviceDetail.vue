@@ -9,6 +9,7 @@ import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import AskDevice from './AskDevice.vue'
 import CauseChain from './CauseChain.vue'
+import EarlierVersions from './documents/EarlierVersions.vue'
 import DeviceEdit from './DeviceEdit.vue'
 import HistoryChart from './HistoryChart.vue'
 import HoldersPanel from './HoldersPanel.vue'
@@ -233,6 +234,7 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
         <p v-else class="soft small">Nothing uses it yet.</p>
       </section>
       <RouterLink class="link small" :to="{ path: '/journal', query: { device: device.id } }">Its journal</RouterLink>
+      <EarlierVersions v-if="!device.own" :id="device.id" kind="device" :revision="device.revision" />
     </aside>
   </div>
 </template>

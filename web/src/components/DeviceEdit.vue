@@ -6,8 +6,10 @@ import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import Textarea from 'primevue/textarea'
 import { computed, ref } from 'vue'
-import { api, ask, Problem } from '@/api/client'
-import type { Device } from '@/api/types'
+import { Problem } from '@/api/client'
+import type { Device, DeviceDocument } from '@/api/types'
+import { documentOf } from '@/lib/documents'
+import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import LabelPicker from './LabelPicker.vue'
@@ -23,6 +25,7 @@ const props = defineProps<{ device: Device }>()
 const emit = defineEmits<{ done: [] }>()
 const home = useHome()
 const notices = useNotices()
+const edits = useEdits()
 
 const title = ref(props.device.title)
 const room = ref(props.device.room ?? '')
@@ -34,35 +37,25 @@ const tries = ref(props.device.agreement?.tries || 2)
 const wrong = ref('')
 const canStart = computed(() => props.device.description.properties.some((p) => p.writable))
 
-type Body = Pick<Device, 'title' | 'room' | 'note' | 'labels' | 'attendedOnly' | 'agreement'>
-const put = (body: Body, revision: number) =>
-  ask(api.PUT('/api/devices/{id}', { params: { path: { id: props.device.id }, query: { revision } }, body }))
+/** The device as it was when the form was opened: what others change meanwhile stays as they made it. */
+const before = documentOf('device', props.device)
 
 async function save() {
-  const before: Body = {
-    title: props.device.title,
-    room: props.device.room,
-    note: props.device.note,
-    labels: props.device.labels,
-    attendedOnly: props.device.attendedOnly,
-    agreement: props.device.agreement,
+  const { id } = props.device
+  const after: DeviceDocument = {
+    title: title.value.trim(),
+    room: room.value || undefined,
+    note: note.value || undefined,
+    labels: labels.value.length ? labels.value : undefined,
+    attendedOnly: attendedOnly.value || undefined,
+    agreement:
+      policy.value === 'believe'
+        ? undefined
+        : { policy: policy.value, tries: policy.value === 'setAgain' ? tries.value : undefined },
   }
   try {
-    await put(
-      {
-        title: title.value.trim(),
-        room: room.value || undefined,
-        note: note.value,
-        labels: labels.value,
-        attendedOnly: attendedOnly.value,
-        agreement:
-          policy.value === 'believe'
-            ? undefined
-            : { policy: policy.value, tries: policy.value === 'setAgain' ? tries.value : undefined },
-      },
-      props.device.revision,
-    )
-    notices.done(`${title.value} saved.`, () => put(before, 0))
+    await edits.now('device', id, before, after)
+    notices.done(`${title.value} saved.`, () => edits.now('device', id, after, before))
     emit('done')
   } catch (error) {
     wrong.value = error instanceof Problem ? (error.places[0]?.message ?? error.message) : String(error)

@@ -7,6 +7,7 @@ import type { GivenThing } from '@/api/types'
 import { download } from '@/lib/download'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import EarlierVersions from './documents/EarlierVersions.vue'
 
 /** The descriptions of a connection's devices that the owner gave or made: read again, exported, forgotten. */
 const props = defineProps<{ connection: string }>()
@@ -88,6 +89,7 @@ const forget = (t: GivenThing) =>
           @click="forget(t)"
         />
         <span v-else class="soft small">in the home</span>
+        <EarlierVersions :id="t.id" class="versions" kind="thing" :revision="t.revision" />
       </li>
     </ul>
   </section>
@@ -110,6 +112,10 @@ li {
   display: grid;
   min-width: 200px;
   overflow-wrap: anywhere;
+}
+.versions {
+  flex-basis: 100%;
+  margin-top: 0;
 }
 .small {
   font-size: 13px;

@@ -6,6 +6,7 @@ import { api, ask } from '@/api/client'
 import type { Profile } from '@/api/types'
 import { download } from '@/lib/download'
 import { useNotices } from '@/stores/notices'
+import EarlierVersions from './documents/EarlierVersions.vue'
 import ProfileText from './ProfileText.vue'
 import PageHead from './PageHead.vue'
 
@@ -68,6 +69,7 @@ const remove = () =>
     In use: devices of this model can be taken into the home under
     <RouterLink class="link" to="/found">Found</RouterLink>.
   </p>
+  <EarlierVersions v-if="profile.own" :id="`profile-${profile.model}`" kind="profile" :revision="profile.revision" />
   <div class="text">
     <ProfileText v-if="before !== undefined" v-model="text" :before="before" @saved="emit('saved', $event)" />
   </div>

@@ -7,7 +7,7 @@ import { api, ask, Problem } from '@/api/client'
 import type { ProfileCheck, Tried } from '@/api/types'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
-import DocumentEditor from './DocumentEditor.vue'
+import DocumentEditor from './documents/DocumentEditor.vue'
 
 /** The text of a profile, checked while it is typed, tried against a found device, and saved. */
 const text = defineModel<string>({ required: true })

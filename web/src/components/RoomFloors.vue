@@ -4,13 +4,17 @@ import { VueDraggable } from 'vue-draggable-plus'
 import { api, ask } from '@/api/client'
 import type { Room } from '@/api/types'
 import { arrangement, type Floor, floorsOf, moveRoom } from '@/lib/floors'
+import { documentOf } from '@/lib/documents'
+import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import EarlierVersions from './documents/EarlierVersions.vue'
 import CommitInput from './CommitInput.vue'
 
 /** The floors with their rooms, put into order by dragging or by the arrow keys. */
 const home = useHome()
 const notices = useNotices()
+const edits = useEdits()
 
 const floors = ref<Floor[]>([])
 watch(
@@ -35,15 +39,14 @@ async function step(room: Room, by: -1 | 1) {
   document.getElementById(`grip-${room.id}`)?.focus()
 }
 
-const change = (room: Room, title: string) =>
-  notices.attempt(() =>
-    ask(
-      api.PUT('/api/rooms/{id}', {
-        params: { path: { id: room.id }, query: { revision: 0 } },
-        body: { title, floor: room.floor, order: room.order },
-      }),
-    ),
-  )
+function change(room: Room, title: string) {
+  const before = documentOf('room', room)
+  const after = { ...before, title }
+  return notices.attempt(async () => {
+    await edits.now('room', room.id, before, after)
+    notices.done(`${room.title} is called ${title} now.`, () => edits.now('room', room.id, after, before))
+  })
+}
 const renameFloor = (floor: Floor, title: string) =>
   notices.attempt(async () => {
     const before = arrangement(floorsOf(home.rooms))
@@ -99,6 +102,7 @@ const remove = (room: Room) =>
         >
         <button v-if="!inRoom(r.id)" class="plain link" @click="remove(r)">Remove</button>
         <span v-else class="soft" title="Devices are in it">in use</span>
+        <EarlierVersions :id="r.id" class="versions" kind="room" :revision="r.revision" />
       </li>
     </VueDraggable>
   </section>
@@ -141,6 +145,10 @@ li {
 .grip:hover svg,
 .grip:focus-visible svg {
   stroke: var(--verdigris);
+}
+.versions {
+  grid-column: 2 / -1;
+  margin-top: 0;
 }
 .ghost {
   background: var(--verdigris-wash);

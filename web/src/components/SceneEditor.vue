@@ -7,13 +7,15 @@ import { api, ask } from '@/api/client'
 import type { Scene, SceneDocument, Target } from '@/api/types'
 import { act } from '@/lib/act'
 import { useAutosave } from '@/lib/autosave'
-import { sceneDocument } from '@/lib/documents'
+import { documentOf } from '@/lib/documents'
 import { join, propertyChoices, split } from '@/lib/sentences'
 import { undoKeys } from '@/lib/undoKeys'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
-import EditorHead from './EditorHead.vue'
-import SaveState from './SaveState.vue'
+import EarlierVersions from './documents/EarlierVersions.vue'
+import EditClash from './documents/EditClash.vue'
+import EditorHead from './documents/EditorHead.vue'
+import SaveState from './documents/SaveState.vue'
 import DurationToken from './rule/DurationToken.vue'
 import TokenPicker from './rule/TokenPicker.vue'
 import ValueToken from './rule/ValueToken.vue'
@@ -23,13 +25,13 @@ const home = useHome()
 const notices = useNotices()
 const router = useRouter()
 
-const live = computed(() => sceneDocument(props.scene))
-const { copy, saving, wrong, past, future, undo, redo } = useAutosave<SceneDocument>(
-  () => props.scene.id,
-  () => live.value,
-  (body, id) =>
-    ask(api.PUT('/api/scenes/{id}', { params: { path: { id }, query: { revision: 0 } }, body, keepalive: true })),
-)
+const live = computed(() => documentOf('scene', props.scene))
+const edit = useAutosave('scene', {
+  id: () => props.scene.id,
+  live: () => live.value,
+  revision: () => props.scene.revision,
+})
+const { copy, saving, clash, past, future, undo, redo } = edit
 const trying = ref(false)
 
 const groups = computed(() => {
@@ -108,7 +110,7 @@ const onKey = undoKeys({ past, future, undo, redo })
 <template>
   <div v-if="copy" @keydown="onKey">
     <EditorHead :title="copy.title" label="Name of the scene" @update:title="set({ title: $event })">
-      {{ scene.inEffect ? 'in effect now' : 'not in effect' }} · <SaveState :saving="saving" :wrong="wrong" />
+      {{ scene.inEffect ? 'in effect now' : 'not in effect' }} · <SaveState :edit="edit" />
       <template #buttons>
         <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
         <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
@@ -122,6 +124,7 @@ const onKey = undoKeys({ past, future, undo, redo })
         <Button label="Apply" :disabled="saving !== 'saved' || !copy.targets.length" @click="apply" />
       </template>
     </EditorHead>
+    <EditClash v-if="clash" :changes="clash" @mine="edit.keepMine" @theirs="edit.takeTheirs" />
 
     <p class="fade">
       These values, fading over
@@ -204,6 +207,7 @@ const onKey = undoKeys({ past, future, undo, redo })
       @input="set({ note: ($event.target as HTMLTextAreaElement).value || undefined })"
     />
     <p v-if="scene.usedBy.length" class="soft small">Used by {{ scene.usedBy.map((u) => u.title).join(', ') }}.</p>
+    <EarlierVersions :id="scene.id" kind="scene" :revision="scene.revision" />
   </div>
 </template>
 

@@ -6,7 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import type { Daily, Schedule, ScheduleDocument } from '@/api/types'
 import { useAutosave } from '@/lib/autosave'
-import { scheduleDocument } from '@/lib/documents'
+import { documentOf } from '@/lib/documents'
 import { weekdays } from '@/lib/schedules'
 import { scheduleKinds } from '@/lib/steps'
 import { stepMoving } from '@/lib/stepMoves'
@@ -14,8 +14,10 @@ import { undoKeys } from '@/lib/undoKeys'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import CommitInput from './CommitInput.vue'
-import EditorHead from './EditorHead.vue'
-import SaveState from './SaveState.vue'
+import EarlierVersions from './documents/EarlierVersions.vue'
+import EditClash from './documents/EditClash.vue'
+import EditorHead from './documents/EditorHead.vue'
+import SaveState from './documents/SaveState.vue'
 import DurationToken from './rule/DurationToken.vue'
 import SentenceLine from './rule/SentenceLine.vue'
 import StepLines from './rule/StepLines.vue'
@@ -27,13 +29,13 @@ const home = useHome()
 const notices = useNotices()
 const router = useRouter()
 
-const live = computed(() => scheduleDocument(props.schedule))
-const { copy, saving, wrong, past, future, undo, redo } = useAutosave<ScheduleDocument>(
-  () => props.schedule.id,
-  () => live.value,
-  (body, id) =>
-    ask(api.PUT('/api/schedules/{id}', { params: { path: { id }, query: { revision: 0 } }, body, keepalive: true })),
-)
+const live = computed(() => documentOf('schedule', props.schedule))
+const edit = useAutosave('schedule', {
+  id: () => props.schedule.id,
+  live: () => live.value,
+  revision: () => props.schedule.revision,
+})
+const { copy, clash, past, future, undo, redo } = edit
 
 const anchors: { value: Daily['anchor']; title: string }[] = [
   { value: 'clock', title: 'a time of day' },
@@ -93,13 +95,14 @@ const remove = () =>
         />
         {{ copy.enabled ? 'on' : 'off' }}
       </label>
-      · <SaveState :saving="saving" :wrong="wrong" />
+      · <SaveState :edit="edit" />
       <template #buttons>
         <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
         <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
         <Button severity="secondary" label="Delete" @click="remove" />
       </template>
     </EditorHead>
+    <EditClash v-if="clash" :changes="clash" @mine="edit.keepMine" @theirs="edit.takeTheirs" />
 
     <div class="sentence">
       <SentenceLine :problem="schedule.state.problems.find((p) => p.path === 'at')?.message">
@@ -178,6 +181,7 @@ const remove = () =>
     <p v-if="schedule.state.lastRan" class="soft small">
       Last acted {{ home.times.since(schedule.state.lastRan, home.now) }}.
     </p>
+    <EarlierVersions :id="schedule.id" kind="schedule" :revision="schedule.revision" />
   </div>
 </template>
 

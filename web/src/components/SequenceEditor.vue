@@ -7,13 +7,15 @@ import type { Passage, Sequence, SequenceDocument } from '@/api/types'
 import { act } from '@/lib/act'
 import { useAutosave } from '@/lib/autosave'
 import { useListDrag } from '@/lib/dragging'
-import { sequenceDocument } from '@/lib/documents'
+import { documentOf } from '@/lib/documents'
 import { duration } from '@/lib/format'
 import { undoKeys } from '@/lib/undoKeys'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
-import EditorHead from './EditorHead.vue'
-import SaveState from './SaveState.vue'
+import EarlierVersions from './documents/EarlierVersions.vue'
+import EditClash from './documents/EditClash.vue'
+import EditorHead from './documents/EditorHead.vue'
+import SaveState from './documents/SaveState.vue'
 import UsedBy from './household/UsedBy.vue'
 import DurationToken from './rule/DurationToken.vue'
 import NumberToken from './rule/NumberToken.vue'
@@ -26,13 +28,13 @@ const home = useHome()
 const notices = useNotices()
 const router = useRouter()
 
-const live = computed(() => sequenceDocument(props.sequence))
-const { copy, saving, wrong, past, future, undo, redo } = useAutosave<SequenceDocument>(
-  () => props.sequence.id,
-  () => live.value,
-  (body, id) =>
-    ask(api.PUT('/api/sequences/{id}', { params: { path: { id }, query: { revision: 0 } }, body, keepalive: true })),
-)
+const live = computed(() => documentOf('sequence', props.sequence))
+const edit = useAutosave('sequence', {
+  id: () => props.sequence.id,
+  live: () => live.value,
+  revision: () => props.sequence.revision,
+})
+const { copy, saving, clash, past, future, undo, redo } = edit
 const running = computed(() => props.sequence.state.running === true)
 const at = computed(() => (running.value ? (props.sequence.state.at ?? 0) : -1))
 const passages = computed(() => copy.value?.passages ?? [])
@@ -75,7 +77,7 @@ const onKey = undoKeys({ past, future, undo, redo })
 <template>
   <div v-if="copy" @keydown="onKey">
     <EditorHead :title="copy.title" label="Name of the sequence" @update:title="set({ title: $event })">
-      {{ running ? 'running' : 'not running' }} · <SaveState :saving="saving" :wrong="wrong" />
+      {{ running ? 'running' : 'not running' }} · <SaveState :edit="edit" />
       <template #buttons>
         <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
         <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
@@ -84,6 +86,7 @@ const onKey = undoKeys({ past, future, undo, redo })
         <Button label="Start" :disabled="saving !== 'saved' || !passages.length" @click="start" />
       </template>
     </EditorHead>
+    <EditClash v-if="clash" :changes="clash" @mine="edit.keepMine" @theirs="edit.takeTheirs" />
 
     <p class="line soft" role="status">
       {{
@@ -190,6 +193,7 @@ const onKey = undoKeys({ past, future, undo, redo })
       @input="set({ note: ($event.target as HTMLTextAreaElement).value || undefined })"
     />
     <UsedBy :uses="sequence.usedBy" />
+    <EarlierVersions :id="sequence.id" kind="sequence" :revision="sequence.revision" />
   </div>
 </template>
 

@@ -1,113 +1,101 @@
-import { onBeforeUnmount, ref, watch, type Ref } from 'vue'
-import { Problem } from '@/api/client'
+import { computed, onScopeDispose, ref, watch, type Ref } from 'vue'
+import { useEdits } from '@/stores/edits'
+import { canonical } from './canonical'
+import type { Documents, Editable } from './documents'
+import { useUndo } from './undo'
 
-const REST = 500
+interface Source<T> {
+  id: () => string
+  live: () => T
+  revision: () => number
+}
 
 /**
- * A working copy that is saved by itself whenever it rests, with an undo of every step. Leaving the page saves
- * what is still unsaved. What others save is taken over while nothing of ours is on the way.
+ * A working copy that is saved by itself whenever it rests, with an undo of every step that survives a reload. What
+ * others save is taken over, joined with what is changed here; where both changed the same, that is asked. What cannot
+ * be sent is kept in this browser and tried again, also when the page was left.
  */
-export function useAutosave<T>(
-  key: () => string,
-  live: () => T | undefined,
-  save: (document: T, key: string) => Promise<unknown>,
-) {
-  const copy = ref<T>() as Ref<T | undefined>
-  const saving = ref<'saved' | 'saving' | 'failed'>('saved')
-  const wrong = ref('')
-  const past = ref<string[]>([]) as Ref<string[]>
-  const future = ref<string[]>([]) as Ref<string[]>
-  const text = (v: T | undefined) => JSON.stringify(v)
-  let last = ''
-  let timer: ReturnType<typeof setTimeout> | undefined
-  let owner = key()
+export function useAutosave<K extends Editable>(kind: K, source: Source<Documents[K]>) {
+  type Document = Documents[K]
+  const { id, live } = source
+  const edits = useEdits()
+  const copy = ref<Document>() as Ref<Document | undefined>
+  /** What the copy was before it was changed here. */
+  let basis: Document | undefined
+  /** The newest revision that is known of here: what is told of older ones comes late. */
+  let newest = 0
+  const clone = (document: Document | undefined) =>
+    document === undefined ? undefined : (JSON.parse(JSON.stringify(document)) as Document)
 
-  function take() {
-    copy.value = live() === undefined ? undefined : (JSON.parse(text(live())) as T)
-    last = text(copy.value)
+  const key = () => `${kind}/${id()}`
+  const steps = useUndo(copy, key, async (from, to) => take((await edits.direct(kind, id(), from, to)) ?? copy.value))
+  const unsent = computed(() => edits.unsent[key()])
+
+  function take(document: Document | undefined) {
+    basis = clone(document)
+    steps.taken(basis)
+    copy.value = clone(basis)
+  }
+  function open() {
+    newest = source.revision()
+    const kept = edits.unsent[key()]
+    take(kept ? (kept.to as Document) : live())
+    steps.open()
   }
 
-  async function send() {
-    clearTimeout(timer)
-    timer = undefined
-    if (copy.value === undefined || text(copy.value) === text(live())) {
-      saving.value = 'saved'
-      return
-    }
-    const sent = text(copy.value)
-    saving.value = 'saving'
-    try {
-      await save(JSON.parse(sent) as T, owner)
-      wrong.value = ''
-      saving.value = text(copy.value) === sent ? 'saved' : 'saving'
-    } catch (error) {
-      saving.value = 'failed'
-      wrong.value = error instanceof Problem ? error.message : String(error)
-    }
-  }
-
-  function rest() {
-    clearTimeout(timer)
-    saving.value = 'saving'
-    timer = setTimeout(() => void send(), REST)
-  }
-
-  watch(
-    key,
-    (now) => {
-      if (timer) void send()
-      owner = now
-      past.value = []
-      future.value = []
-      wrong.value = ''
-      saving.value = 'saved'
-      take()
-    },
-    { immediate: true },
-  )
-  watch(live, () => {
-    if (saving.value === 'saved') take()
+  watch(key, (now, before) => {
+    edits.hurry()
+    edits.show(before, false)
+    edits.show(now, true)
+    open()
   })
+  edits.show(key(), true)
+  open()
+  watch(live, (now) => {
+    if (unsent.value || source.revision() < newest) return
+    newest = source.revision()
+    if (canonical(now) !== canonical(copy.value)) take(now)
+  })
+  const title = (document: Document) => ('title' in document ? (document.title as string) : '')
   watch(
     copy,
     (now) => {
-      const t = text(now)
-      if (t === last) return
-      // What is typed in one go is undone in one go.
-      if (!timer) past.value = [...past.value, last].slice(-100)
-      future.value = []
-      last = t
-      rest()
+      if (now === undefined || basis === undefined) return
+      if (canonical(now) === canonical((unsent.value?.to as Document) ?? basis)) return
+      edits.edit(kind, id(), title(now), basis, now)
     },
-    { deep: true },
+    { deep: true, flush: 'sync' },
   )
-
-  function step(from: Ref<string[]>, to: Ref<string[]>) {
-    const t = from.value.at(-1)
-    if (t === undefined) return
-    from.value = from.value.slice(0, -1)
-    to.value = [...to.value, last]
-    last = t
-    copy.value = JSON.parse(t) as T
-    rest()
-  }
-
-  onBeforeUnmount(() => {
-    if (timer) void send()
+  const { off } = edits.onSaved(({ key: saved, sent, document, revision }) => {
+    if (saved !== key()) return
+    newest = Math.max(revision, source.revision())
+    if (canonical(copy.value) !== canonical(sent)) basis = clone(sent as Document)
+    else take(source.revision() > revision ? live() : (document as Document))
   })
-  const beforeUnload = () => {
-    if (timer) void send()
-  }
-  addEventListener('pagehide', beforeUnload)
-  onBeforeUnmount(() => removeEventListener('pagehide', beforeUnload))
+  onScopeDispose(() => {
+    off()
+    edits.show(key(), false)
+    edits.hurry()
+  })
 
+  const settle = (side: 'mine' | 'theirs') => async () => {
+    const document = await edits.settle(key(), side)
+    if (document) take(document as Document)
+  }
   return {
     copy,
-    saving,
-    wrong,
-    past,
-    future,
-    undo: () => step(past, future),
-    redo: () => step(future, past),
+    saving: computed(() => {
+      const state = unsent.value?.state ?? 'saved'
+      return state === 'resting' ? 'saving' : state
+    }),
+    wrong: computed(() => unsent.value?.wrong ?? ''),
+    /** What is different where another window changed the same: gone is theirs, added is mine. */
+    clash: computed(() => (unsent.value?.state === 'asked' ? unsent.value.changes : undefined)),
+    keepMine: settle('mine'),
+    takeTheirs: settle('theirs'),
+    past: steps.past,
+    future: steps.future,
+    undo: steps.undo,
+    redo: steps.redo,
   }
 }

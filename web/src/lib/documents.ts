@@ -1,66 +1,80 @@
 import type {
-  Dashboard,
+  CalendarDocument,
   DashboardDocument,
-  Rule,
+  DeviceDocument,
+  GroupDocument,
+  HomeDocument,
+  ModesDocument,
+  RoomDocument,
   RuleDocument,
-  Scene,
   SceneDocument,
-  Schedule,
-  Sequence,
-  SequenceDocument,
   ScheduleDocument,
+  SequenceDocument,
+  VariableDocument,
 } from '@/api/types'
 
-/** The documents within the views: what is saved, without how it stands now. */
+/** The documents that are edited, by their kinds. */
+export interface Documents {
+  calendar: CalendarDocument
+  dashboard: DashboardDocument
+  device: DeviceDocument
+  group: GroupDocument
+  home: HomeDocument
+  modes: ModesDocument
+  room: RoomDocument
+  rule: RuleDocument
+  scene: SceneDocument
+  schedule: ScheduleDocument
+  sequence: SequenceDocument
+  variable: VariableDocument
+}
+export type Editable = keyof Documents
 
-export const ruleDocument = ({
-  title,
-  note,
-  enabled,
-  labels,
-  when,
-  whenever,
-  forAtLeastSeconds,
-  endedForAtLeastSeconds,
-  formulas,
-  gate,
-  provided,
-  do: steps,
-  afterwards,
-  policy,
-  giveUpAfterSeconds,
-  intended,
-}: Rule): RuleDocument =>
-  plain({
-    title,
-    note,
-    enabled,
-    labels,
-    when,
-    whenever,
-    forAtLeastSeconds,
-    endedForAtLeastSeconds,
-    formulas,
-    gate,
-    provided,
-    do: steps,
-    afterwards,
-    policy,
-    giveUpAfterSeconds,
-    intended,
-  })
+/** The fields of each document: a view has them beside how the definition stands now. */
+const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = {
+  calendar: { title: true, note: true, address: true, ownMachine: true, everyMinutes: true },
+  dashboard: { title: true, controls: true },
+  device: { title: true, room: true, note: true, labels: true, attendedOnly: true, agreement: true },
+  group: { title: true, note: true, devices: true },
+  home: { title: true, latitude: true, longitude: true, zone: true, namePattern: true },
+  modes: { modes: true },
+  room: { title: true, floor: true, order: true },
+  rule: {
+    title: true,
+    note: true,
+    enabled: true,
+    labels: true,
+    when: true,
+    whenever: true,
+    forAtLeastSeconds: true,
+    endedForAtLeastSeconds: true,
+    formulas: true,
+    gate: true,
+    provided: true,
+    do: true,
+    afterwards: true,
+    policy: true,
+    giveUpAfterSeconds: true,
+    intended: true,
+  },
+  scene: { title: true, note: true, fadeSeconds: true, fadeExpression: true, targets: true, modes: true },
+  schedule: { title: true, note: true, enabled: true, at: true, do: true },
+  sequence: { title: true, note: true, passages: true, ending: true },
+  variable: {
+    title: true,
+    note: true,
+    type: true,
+    minimum: true,
+    maximum: true,
+    unit: true,
+    options: true,
+    initial: true,
+    expression: true,
+  },
+}
 
-export const sceneDocument = ({ title, note, fadeSeconds, fadeExpression, targets, modes }: Scene): SceneDocument =>
-  plain({ title, note, fadeSeconds, fadeExpression, targets, modes })
-
-export const sequenceDocument = ({ title, note, passages, ending }: Sequence): SequenceDocument =>
-  plain({ title, note, passages, ending })
-
-export const scheduleDocument = ({ title, note, enabled, at, do: steps }: Schedule): ScheduleDocument =>
-  plain({ title, note, enabled, at, do: steps })
-
-export const dashboardDocument = ({ title, controls }: Dashboard): DashboardDocument => plain({ title, controls })
-
-function plain<T>(document: T): T {
-  return JSON.parse(JSON.stringify(document)) as T
+/** The document within a view: what is saved, without how it stands now. It shares nothing with the view. */
+export function documentOf<K extends Editable>(kind: K, view: Documents[K]): Documents[K] {
+  const names = Object.keys(fields[kind]) as (keyof Documents[K])[]
+  return JSON.parse(JSON.stringify(Object.fromEntries(names.map((name) => [name, view[name]])))) as Documents[K]
 }

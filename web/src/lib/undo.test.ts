@@ -3,12 +3,15 @@ import { nextTick, ref } from 'vue'
 import { useUndo } from './undo'
 
 describe('undo', () => {
-  beforeEach(() => vi.useFakeTimers())
+  beforeEach(() => {
+    sessionStorage.clear()
+    vi.useFakeTimers()
+  })
   afterEach(() => vi.useRealTimers())
 
   it('goes back and forth through every state; what is typed in one go is one, and the same again is none', async () => {
     const document = ref<{ a: string; b?: number } | undefined>()
-    const { past, future, undo, redo } = useUndo(document)
+    const { past, future, undo, redo } = useUndo(document, () => 'a')
     const change = async (to: typeof document.value, after = 1000) => {
       vi.advanceTimersByTime(after)
       document.value = to

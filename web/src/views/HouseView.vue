@@ -4,29 +4,33 @@ import InputNumber from 'primevue/inputnumber'
 import InputText from 'primevue/inputtext'
 import { reactive, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, Problem } from '@/api/client'
+import { Problem } from '@/api/client'
+import type { HomeDocument } from '@/api/types'
+import EarlierVersions from '@/components/documents/EarlierVersions.vue'
 import ProgramKeys from '@/components/ProgramKeys.vue'
+import { documentOf } from '@/lib/documents'
+import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 
 const home = useHome()
 const notices = useNotices()
+const edits = useEdits()
 
 const form = reactive({ title: '', latitude: 0, longitude: 0, zone: '', namePattern: '' })
 const wrong = ref<Problem>()
+let before!: HomeDocument
 
 watch(
   () => home.house?.revision,
   () => {
     const h = home.house
-    if (h)
-      Object.assign(form, {
-        title: h.title,
-        latitude: h.latitude,
-        longitude: h.longitude,
-        zone: h.zone,
-        namePattern: h.namePattern,
-      })
+    if (!h) return
+    const now = documentOf('home', h)
+    // What is typed here and not saved yet stays; all else is as others made it.
+    for (const name of Object.keys(now) as (keyof HomeDocument)[])
+      if (!before || form[name] === before[name]) Object.assign(form, { [name]: now[name] })
+    before = now
   },
   { immediate: true },
 )
@@ -34,8 +38,10 @@ watch(
 async function save() {
   wrong.value = undefined
   try {
-    await ask(api.PUT('/api/home', { params: { query: { revision: home.house?.revision ?? 0 } }, body: { ...form } }))
-    notices.done('The house is saved.')
+    const from = before
+    const to = { ...form }
+    await edits.now('home', 'home', from, to)
+    notices.done('The house is saved.', () => edits.now('home', 'home', to, from))
   } catch (error) {
     if (error instanceof Problem) wrong.value = error
     else throw error
@@ -69,6 +75,7 @@ async function save() {
       <div class="wide"><Button type="submit" label="Save" /></div>
     </form>
 
+    <EarlierVersions v-if="home.house" id="home" kind="home" :revision="home.house.revision" />
     <p class="soft">Floors, rooms and labels are under <RouterLink class="link" to="/rooms">Rooms</RouterLink>.</p>
     <ProgramKeys class="programs" />
     <p class="soft version">

@@ -7,12 +7,14 @@ import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import type { Control, Dashboard, DashboardDocument } from '@/api/types'
 import { useAutosave } from '@/lib/autosave'
-import { dashboardDocument } from '@/lib/documents'
+import { documentOf } from '@/lib/documents'
 import { undoKeys } from '@/lib/undoKeys'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
-import EditorHead from '../EditorHead.vue'
-import SaveState from '../SaveState.vue'
+import EarlierVersions from '../documents/EarlierVersions.vue'
+import EditClash from '../documents/EditClash.vue'
+import EditorHead from '../documents/EditorHead.vue'
+import SaveState from '../documents/SaveState.vue'
 import AddControl from './AddControl.vue'
 import ControlCell from './ControlCell.vue'
 
@@ -25,13 +27,13 @@ const router = useRouter()
 const COLUMNS = 12
 const ROW = 74
 
-const live = computed(() => dashboardDocument(props.dashboard))
-const { copy, saving, wrong, past, future, undo, redo } = useAutosave<DashboardDocument>(
-  () => props.dashboard.id,
-  () => live.value,
-  (body, id) =>
-    ask(api.PUT('/api/dashboards/{id}', { params: { path: { id }, query: { revision: 0 } }, body, keepalive: true })),
-)
+const live = computed(() => documentOf('dashboard', props.dashboard))
+const edit = useAutosave('dashboard', {
+  id: () => props.dashboard.id,
+  live: () => live.value,
+  revision: () => props.dashboard.revision,
+})
+const { copy, clash, past, future, undo, redo } = edit
 const chosenID = ref<string>()
 const chosen = computed(() => copy.value?.controls.find((c) => c.id === chosenID.value))
 
@@ -173,7 +175,7 @@ const titleOf = (c: Control) =>
       :maxlength="80"
       @update:title="set({ title: $event })"
     >
-      <SaveState :saving="saving" :wrong="wrong" />
+      <SaveState :edit="edit" />
       <template #buttons>
         <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
         <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
@@ -181,6 +183,7 @@ const titleOf = (c: Control) =>
         <Button as="router-link" :to="`/panel/${dashboard.id}`" label="Show it" />
       </template>
     </EditorHead>
+    <EditClash v-if="clash" :changes="clash" @mine="edit.keepMine" @theirs="edit.takeTheirs" />
     <div class="tools">
       <AddControl @add="add" />
       <template v-if="chosen">
@@ -220,6 +223,7 @@ const titleOf = (c: Control) =>
       </div>
     </div>
     <p v-if="!copy.controls.length" class="soft none">The board is empty. Add a lamp, a value, a scene or a rule.</p>
+    <EarlierVersions :id="dashboard.id" kind="dashboard" :revision="dashboard.revision" />
   </div>
 </template>
 

@@ -5,14 +5,18 @@ import InputText from 'primevue/inputtext'
 import { ref } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Calendar, CalendarDocument } from '@/api/types'
+import { documentOf } from '@/lib/documents'
+import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import CommitInput from '../CommitInput.vue'
+import EarlierVersions from '../documents/EarlierVersions.vue'
 import UsedBy from './UsedBy.vue'
 
 /** Calendars elsewhere that the hub reads: an event of one can start a rule. */
 const home = useHome()
 const notices = useNotices()
+const edits = useEdits()
 const EVERY_MINUTES = 30
 
 const title = ref('')
@@ -25,18 +29,11 @@ async function add() {
   }
 }
 function change(c: Calendar, part: Partial<CalendarDocument>) {
-  const before: CalendarDocument = {
-    title: c.title,
-    note: c.note,
-    address: c.address,
-    ownMachine: c.ownMachine,
-    everyMinutes: c.everyMinutes,
-  }
-  const put = (body: CalendarDocument) =>
-    ask(api.PUT('/api/calendars/{id}', { params: { path: { id: c.id }, query: { revision: 0 } }, body }))
+  const before = documentOf('calendar', c)
+  const after = { ...before, ...part }
   return notices.attempt(async () => {
-    await put({ ...before, ...part })
-    notices.done(`${c.title} changed.`, () => put(before))
+    await edits.now('calendar', c.id, before, after)
+    notices.done(`${c.title} changed.`, () => edits.now('calendar', c.id, after, before))
   })
 }
 const read = (c: Calendar) =>
@@ -107,6 +104,7 @@ const remove = (c: Calendar) =>
       </ol>
       <p v-else-if="c.readAt && !c.failed" class="soft small">Nothing stands in it for the next year.</p>
       <UsedBy :uses="c.usedBy" />
+      <EarlierVersions :id="c.id" kind="calendar" :revision="c.revision" />
     </article>
     <form class="row" @submit.prevent="add">
       <InputText v-model="title" placeholder="New calendar" aria-label="Name of the new calendar" maxlength="80" />

@@ -5,14 +5,18 @@ import MultiSelect from 'primevue/multiselect'
 import { computed, ref } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Group, GroupDocument } from '@/api/types'
+import { documentOf } from '@/lib/documents'
+import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import CommitInput from '../CommitInput.vue'
+import EarlierVersions from '../documents/EarlierVersions.vue'
 import UsedBy from './UsedBy.vue'
 
 /** Named lists of devices: a device that is put in is in every rule that uses the group. */
 const home = useHome()
 const notices = useNotices()
+const edits = useEdits()
 
 const title = ref('')
 const choices = computed(() =>
@@ -25,12 +29,11 @@ async function add() {
   if (made) title.value = ''
 }
 function change(g: Group, part: Partial<GroupDocument>) {
-  const before: GroupDocument = { title: g.title, note: g.note, devices: g.devices }
-  const put = (body: GroupDocument) =>
-    ask(api.PUT('/api/groups/{id}', { params: { path: { id: g.id }, query: { revision: 0 } }, body }))
+  const before = documentOf('group', g)
+  const after = { ...before, ...part }
   return notices.attempt(async () => {
-    await put({ ...before, ...part })
-    notices.done(`${g.title} changed.`, () => put(before))
+    await edits.now('group', g.id, before, after)
+    notices.done(`${g.title} changed.`, () => edits.now('group', g.id, after, before))
   })
 }
 const remove = (g: Group) =>
@@ -72,6 +75,7 @@ const remove = (g: Group) =>
         @update:model-value="change(g, { devices: $event })"
       />
       <UsedBy :uses="g.usedBy" />
+      <EarlierVersions :id="g.id" kind="group" :revision="g.revision" />
     </article>
     <form class="row" @submit.prevent="add">
       <InputText v-model="title" placeholder="New group" aria-label="Name of the new group" maxlength="80" />

@@ -2,19 +2,21 @@
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
-import { api, ask } from '@/api/client'
 import type { Modes } from '@/api/types'
 import { act } from '@/lib/act'
 import { MODE, OWN } from '@/lib/own'
+import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import CommitInput from '../CommitInput.vue'
 import ReasonLine from '../ReasonLine.vue'
+import EarlierVersions from '../documents/EarlierVersions.vue'
 import UsedBy from './UsedBy.vue'
 
 /** The household's modes: which it is in and why, and the list itself. */
 const home = useHome()
 const notices = useNotices()
+const edits = useEdits()
 
 const state = computed(() => home.state(OWN, MODE))
 const modes = computed(() => home.modes?.modes ?? [])
@@ -25,11 +27,11 @@ const title = ref('')
 const set = (id: string) => notices.attempt(() => act.write(OWN, MODE, id))
 function save(list: Modes['modes'], done: string) {
   const before = modes.value
-  const put = (modes: Modes['modes']) =>
-    ask(api.PUT('/api/modes', { params: { query: { revision: 0 } }, body: { modes } }))
+  const change = (from: Modes['modes'], to: Modes['modes']) =>
+    edits.now('modes', 'modes', { modes: from }, { modes: to })
   return notices.attempt(async () => {
-    await put(list)
-    notices.done(done, () => put(before))
+    await change(before, list)
+    notices.done(done, () => change(list, before))
   })
 }
 function rename(id: string, to: string) {
@@ -73,6 +75,7 @@ async function add() {
     </div>
     <ReasonLine v-if="state" :state="state" />
     <UsedBy v-if="home.modes" :uses="home.modes.usedBy" />
+    <EarlierVersions v-if="home.modes?.revision" id="modes" kind="modes" :revision="home.modes.revision" />
     <ul class="list">
       <li v-for="m in modes" :key="m.id">
         <CommitInput

@@ -7,17 +7,21 @@ import { RouterLink } from 'vue-router'
 import { api, ask } from '@/api/client'
 import type { Variable, VariableDocument } from '@/api/types'
 import { OWN } from '@/lib/own'
+import { documentOf } from '@/lib/documents'
+import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import CommitInput from '../CommitInput.vue'
 import PropertyControl from '../PropertyControl.vue'
 import ReasonLine from '../ReasonLine.vue'
 import ExpressionToken from '../rule/ExpressionToken.vue'
+import EarlierVersions from '../documents/EarlierVersions.vue'
 import UsedBy from './UsedBy.vue'
 
 /** Named values that rules share. */
 const home = useHome()
 const notices = useNotices()
+const edits = useEdits()
 
 const kinds: { value: VariableDocument['type']; title: string }[] = [
   { value: 'boolean', title: 'yes or no' },
@@ -48,36 +52,14 @@ async function add() {
   const made = await notices.attempt(() => ask(api.POST('/api/variables', { body })))
   if (made) title.value = options.value = expression.value = ''
 }
-const document = ({
-  title,
-  note,
-  type,
-  minimum,
-  maximum,
-  unit,
-  options,
-  initial,
-  expression,
-}: Variable): VariableDocument => ({
-  title,
-  note,
-  type,
-  minimum,
-  maximum,
-  unit,
-  options,
-  initial,
-  expression,
-})
-const change = (v: Variable, part: Partial<VariableDocument>) =>
-  notices.attempt(() =>
-    ask(
-      api.PUT('/api/variables/{id}', {
-        params: { path: { id: v.id }, query: { revision: v.revision } },
-        body: { ...document(v), ...part },
-      }),
-    ),
-  )
+function change(v: Variable, part: Partial<VariableDocument>) {
+  const before = documentOf('variable', v)
+  const after = { ...before, ...part }
+  return notices.attempt(async () => {
+    await edits.now('variable', v.id, before, after)
+    notices.done(`${v.title} changed.`, () => edits.now('variable', v.id, after, before))
+  })
+}
 const remove = (v: Variable) =>
   notices.attempt(async () => {
     await ask(api.DELETE('/api/variables/{id}', { params: { path: { id: v.id } } }))
@@ -118,6 +100,7 @@ const remove = (v: Variable) =>
       <PropertyControl v-else-if="property && state" :device="OWN" :property="property" :state="state" />
       <ReasonLine v-if="state" :state="state" />
       <UsedBy :uses="v.usedBy" />
+      <EarlierVersions :id="v.id" kind="variable" :revision="v.revision" />
       <RouterLink class="link small" :to="{ path: '/history', query: { series: `${OWN}~${v.id}` } }"
         >Its history</RouterLink
       >

@@ -10,15 +10,16 @@ import { useDraft, type Kept } from '@/lib/drafts'
 import { useUndo } from '@/lib/undo'
 import { stepMoving } from '@/lib/stepMoves'
 import { ruleKinds, takesTime } from '@/lib/steps'
-import { ruleDocument } from '@/lib/documents'
+import { documentOf } from '@/lib/documents'
 import { undoKeys } from '@/lib/undoKeys'
 import { rekindRule } from '@/lib/rekind'
 import { withFormula } from '@/lib/formulas'
+import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
-import EditorHead from '../EditorHead.vue'
+import EditorHead from '../documents/EditorHead.vue'
 import LabelPicker from '../LabelPicker.vue'
-import ChangedLines from './ChangedLines.vue'
+import ChangedLines from '../documents/ChangedLines.vue'
 import DraftClash from './DraftClash.vue'
 import ConditionLines from './ConditionLines.vue'
 import DurationToken from './DurationToken.vue'
@@ -37,10 +38,11 @@ import TriggerLines from './TriggerLines.vue'
 const props = defineProps<{ rule: Rule }>()
 const home = useHome()
 const notices = useNotices()
+const edits = useEdits()
 const route = useRoute()
 const router = useRouter()
 
-const live = computed(() => ruleDocument(props.rule))
+const live = computed(() => documentOf('rule', props.rule))
 const path = { id: props.rule.id } // the editor is made anew for each rule
 const { draft, theirs, unreached, changedElsewhere, behind, differs, discard, keepMine, takeTheirs } =
   useDraft<RuleDocument>({
@@ -94,12 +96,13 @@ const put = (body: RuleDocument, revision: number) =>
 
 async function putLive() {
   const before = live.value
+  const after = documentOf('rule', d.value)
   try {
-    await put(d.value, props.rule.revision)
+    await put(after, props.rule.revision)
     await home.read('rule')
     await nextTick() // until then the rule is the one of before
     discard()
-    notices.done(`${d.value.title} is live.`, () => put(before, 0))
+    notices.done(`${after.title} is live.`, () => edits.now('rule', path.id, after, before))
   } catch (error) {
     notices.fault(error)
   }
@@ -136,7 +139,7 @@ watch(
   },
 )
 function takeRevision(doc: RuleDocument, revision: number) {
-  draft.value = { ...ruleDocument(doc as Rule), enabled: props.rule.enabled }
+  draft.value = { ...documentOf('rule', doc as Rule), enabled: props.rule.enabled }
   notices.done(`The draft is the rule as it was at change ${revision}. Put it live to have it back.`)
 }
 
@@ -145,10 +148,13 @@ const intend = (finding: Finding, note: string) =>
   notices.attempt(async () => {
     const before = live.value
     const { kind, path } = finding
-    await put({ ...before, intended: [...(before.intended ?? []), { kind, path, note: note || undefined }] }, 0)
-    notices.done('Marked as meant so.', () => put(before, 0))
+    const { id } = props.rule
+    const after = { ...before, intended: [...(before.intended ?? []), { kind, path, note: note || undefined }] }
+    await edits.now('rule', id, before, after)
+    notices.done('Marked as meant so.', () => edits.now('rule', id, after, before))
   })
-const enable = (enabled: boolean) => notices.attempt(() => put({ ...live.value, enabled }, 0))
+const enable = (enabled: boolean) =>
+  notices.attempt(() => edits.now('rule', path.id, live.value, { ...live.value, enabled }))
 const tryNow = () => notices.attempt(() => act.runRule(props.rule.id))
 
 const duplicate = () =>
@@ -185,7 +191,7 @@ const at = computed(() =>
     : (state.value.frames ?? []).filter((f) => f.at && (f.resumeAt || f.awaits || f.until)).map((f) => f.at!),
 )
 
-const { past, future, undo, redo } = useUndo(draft)
+const { past, future, undo, redo } = useUndo(draft, () => `rule/${path.id}`)
 const onKey = undoKeys({ past, future, undo, redo }, true)
 </script>
 

@@ -4,13 +4,20 @@ import { api, ask } from '@/api/client'
 import type { Rule, RuleDocument, RuleRun } from '@/api/types'
 import { duration } from '@/lib/format'
 import { useHome } from '@/stores/home'
-import RuleRevisions from './RuleRevisions.vue'
+import { useNotices } from '@/stores/notices'
+import EarlierVersions from '../documents/EarlierVersions.vue'
 import WhyNot from './WhyNot.vue'
 
 /** What a rule did lately, what keeps it from acting, and how it once was. */
 const props = defineProps<{ rule: Rule; opened: number | undefined; fresh: unknown }>()
 const emit = defineEmits<{ open: [number]; take: [RuleDocument, number] }>()
 const home = useHome()
+const notices = useNotices()
+const takeRevision = (revision: number) =>
+  notices.attempt(async () => {
+    const path = { id: props.rule.id, revision }
+    emit('take', await ask(api.GET('/api/rules/{id}/revisions/{revision}', { params: { path } })), revision)
+  })
 const runs = ref<RuleRun[]>([])
 const more = ref(false)
 const PAGE = 40
@@ -87,10 +94,13 @@ const lasted = computed(() => {
       <WhyNot :rule="rule.id" :fresh="fresh" @run="emit('open', $event)" />
     </div>
     <div v-else role="tabpanel">
-      <RuleRevisions
-        :rule="rule.id"
+      <EarlierVersions
+        :id="rule.id"
+        kind="rule"
         :revision="rule.revision"
-        @take="(doc: RuleDocument, revision: number) => emit('take', doc, revision)"
+        verb="Take as draft"
+        always
+        @take="takeRevision"
       />
     </div>
     <template v-if="rule.usedBy.length">
