@@ -100,7 +100,7 @@ describe('what is edited saves itself', () => {
     vi.useRealTimers()
     api.eject(answers)
   })
-  const kept = () => Object.keys(localStorage).filter((k) => k.startsWith('amvek.unsent.'))
+  const kept = () => Object.keys(localStorage).filter((k) => k.startsWith('amvek.edit.'))
 
   it('once it rests, and only the last of it', async () => {
     const p = page(hub)

@@ -58,7 +58,7 @@ const REST = 500
 const AGAIN = 3000
 /** After this time without a sign of its tab, an edit is taken over by another. */
 const ORPHANED = 30_000
-const PREFIX = 'amvek.unsent.'
+const PREFIX = 'amvek.edit.'
 
 /** The name of this tab, which stays over a reload. */
 function tabName(): string {
@@ -230,7 +230,7 @@ export const useEdits = defineStore('edits', () => {
       const kept = JSON.parse(localStorage.getItem(name) ?? '') as Kept
       if (kept.kind in sends) return kept
     } catch {
-      // not written by us as it is
+      // damaged: nothing can be done with it
     }
     localStorage.removeItem(name)
     return undefined
