@@ -191,7 +191,7 @@ func (d *Demo) tell(ctx context.Context) {
 		case <-ctx.Done():
 			return
 		case <-d.notices:
-			d.hub.Feed.Publish(hub.Message{Kind: "bench"})
+			d.hub.Tell("bench")
 		}
 		select {
 		case <-ctx.Done():
@@ -213,7 +213,7 @@ func (d *Demo) move(ctx context.Context, to time.Time, tells bool) error {
 	if err := d.clock.jump(ctx, to, d); err != nil || !tells {
 		return err
 	}
-	d.hub.Feed.Publish(hub.Message{Kind: "clock"})
+	d.hub.ClockMoved()
 	d.looksDifferent()
 	// As much time has passed for the house as the clock says, so what was to be kept is kept.
 	if err := d.hub.KeepStates(ctx); err != nil {

@@ -114,7 +114,7 @@ func (h *Hub) Add(ctx context.Context, adding []Adding) ([]string, error) {
 		ids[i] = all[i].ID
 	}
 	return ids, h.do(ctx, func() {
-		h.Feed.Publish(Message{Kind: "found"})
+		h.touchFound()
 		added := map[string][]string{} // hardware by connection
 		for _, a := range adding {
 			added[a.Connection] = append(added[a.Connection], a.Hardware)

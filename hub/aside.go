@@ -14,6 +14,7 @@ import (
 	"amvek/core/document"
 	"amvek/core/engine"
 	"amvek/hub/docs"
+	"amvek/hub/show"
 	"amvek/store"
 )
 
@@ -168,7 +169,7 @@ func (h *Hub) back(kind docs.Kind, id string) {
 }
 
 // tellNeeds tells open browsers that what needs the owner changed.
-func (h *Hub) tellNeeds() { h.Feed.Publish(Message{Kind: "needs"}) }
+func (h *Hub) tellNeeds() { h.shown.board.Touch(show.Key{Of: shownNeeds}) }
 
 // SetAside returns all definitions that are set aside, with their texts.
 func (h *Hub) SetAside(ctx context.Context) ([]Aside, error) {

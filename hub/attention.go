@@ -1,10 +1,13 @@
 package hub
 
 import (
+	"time"
+
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/thing"
 	"amvek/hub/docs"
+	"amvek/hub/show"
 )
 
 // attentionProperty is the number of devices that need attention.
@@ -35,6 +38,7 @@ func newAttention() attention {
 func (h *Hub) attend(device string) {
 	if device != docs.OwnID {
 		h.attention.changed[device] = struct{}{}
+		h.shown.board.Later(show.Key{Of: string(docs.KindDevice), ID: device}, time.Now().Add(careDelay))
 	}
 }
 
@@ -58,7 +62,7 @@ func (h *Hub) countAttention() {
 			delete(h.attention.of, id)
 		}
 		// What a device needs is told with the device, not with its properties.
-		h.Feed.Publish(Message{Kind: "definition", Definition: string(docs.KindDevice), ID: id})
+		h.touch(docs.KindDevice, id)
 	}
 	clear(h.attention.changed)
 	count := thing.Number(float64(len(h.attention.of)))

@@ -1,7 +1,6 @@
 package hub_test
 
 import (
-	"encoding/json"
 	"testing"
 	"time"
 
@@ -14,6 +13,7 @@ import (
 	"amvek/core/thing"
 	"amvek/hub"
 	"amvek/hub/docs"
+	"amvek/hub/show"
 )
 
 func (b *bench) attention() float64 {
@@ -75,22 +75,10 @@ func TestAWeakSignalAndTheFirmwareAreShown(t *testing.T) {
 func TestWhatADeviceNeedsIsToldToOpenBrowsersWhenItChanges(t *testing.T) {
 	b := newBench(t)
 	b.quiet()
-	feed := b.hub.Feed.Subscribe()
+	feed := b.hub.Feed.Subscribe(show.Audience{}, "", 0)
 	defer feed.Close()
 	told := func() bool {
-		limit := time.After(10 * time.Second)
-		for {
-			select {
-			case data := <-feed.C:
-				var m hub.Message
-				require.NoError(t, json.Unmarshal(data, &m))
-				if m.Kind == "definition" && m.ID == b.lamp {
-					return true
-				}
-			case <-limit:
-				return false
-			}
-		}
+		return b.told(feed, func(c *show.Update) bool { return c.Of == "device" && c.ID == b.lamp })
 	}
 	set := func(percent float64, outcome connect.Outcome) {
 		b.wire.mu.Lock()

@@ -52,27 +52,24 @@ type calendarState struct {
 	reading    bool
 }
 
-// Calendars returns all calendars, by name.
-func (h *Hub) Calendars(ctx context.Context) (views []CalendarView, err error) {
-	views = []CalendarView{}
-	err = h.do(ctx, func() {
-		now := h.clock.Now()
-		for _, id := range h.definitions.Calendars.IDs() {
-			c := h.definitions.Calendars[id]
-			view := CalendarView{ID: id, Revision: c.Revision, Calendar: *c.Doc, UsedBy: h.definitions.UsedBy(id), Next: []almanac.Entry{}}
-			if state := h.calendars[id]; state != nil {
-				view.ReadAt, view.Failed, view.Skipped = state.ReadAt, state.Failed, state.Skipped
-				for _, e := range state.Entries {
-					if e.End.After(now) && len(view.Next) < nextEntries {
-						view.Next = append(view.Next, e)
-					}
-				}
+// calendarView runs in the loop.
+func (h *Hub) calendarView(id string) CalendarView {
+	c, now := h.definitions.Calendars[id], h.clock.Now()
+	view := CalendarView{ID: id, Revision: c.Revision, Calendar: *c.Doc, UsedBy: h.definitions.UsedBy(id), Next: []almanac.Entry{}}
+	if state := h.calendars[id]; state != nil {
+		view.ReadAt, view.Failed, view.Skipped = state.ReadAt, state.Failed, state.Skipped
+		for _, e := range state.Entries {
+			if e.End.After(now) && len(view.Next) < nextEntries {
+				view.Next = append(view.Next, e)
 			}
-			views = append(views, view)
 		}
-	})
-	views = byTitle(views, func(v *CalendarView) string { return v.Title })
-	return views, err
+	}
+	return view
+}
+
+// Calendars returns all calendars, by name.
+func (h *Hub) Calendars(ctx context.Context) ([]CalendarView, error) {
+	return listed(ctx, h, docs.KindCalendar, h.calendarView, func(v *CalendarView) string { return v.Title })
 }
 
 // ReadCalendar reads a calendar now, and returns when it was.
@@ -162,13 +159,12 @@ func (h *Hub) readCalendar(ctx context.Context, id string, doc home.Calendar) er
 		if data, err := json.Marshal(state); err == nil {
 			h.store.PutState(store.State{Kind: stateCalendar, Owner: id, JSON: data})
 		}
-		h.Feed.Publish(Message{Kind: "definition", Definition: string(docs.KindCalendar), ID: id})
+		h.touch(docs.KindCalendar, id)
 	})
 }
 
 // dropCalendar forgets what was read of a calendar.
 func (h *Hub) dropCalendar(id string) {
-	delete(h.definitions.Calendars, id)
 	delete(h.calendars, id)
 	h.store.RemoveState(stateCalendar, id)
 }

@@ -186,7 +186,7 @@ func (h *Hub) projectBattery(device, property string) {
 				delete(h.projections, device)
 			}
 			h.attend(device)
-			h.Feed.Publish(Message{Kind: "definition", Definition: string(docs.KindDevice), ID: device})
+			h.touch(docs.KindDevice, device)
 		}})
 	})
 }

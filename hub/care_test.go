@@ -11,6 +11,7 @@ import (
 	"amvek/core/engine"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/show"
 )
 
 var battered = &thing.Model{Title: "Contact", What: "contact", Description: thing.Description{Properties: []thing.Property{
@@ -34,7 +35,7 @@ func (b *bench) withBattery(from, perDay float64, days int) string {
 
 // care waits until the projection of a battery is there, as told by the feed.
 func (b *bench) care(id string, until func(hub.Care) bool) hub.Care {
-	told := b.hub.Feed.Subscribe()
+	told := b.hub.Feed.Subscribe(show.Audience{}, "", 0)
 	defer told.Close()
 	for {
 		if c := b.device(id).Care; until(c) {

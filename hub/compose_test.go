@@ -21,6 +21,7 @@ import (
 	"amvek/core/thing"
 	"amvek/hub"
 	"amvek/hub/docs"
+	"amvek/hub/show"
 	"amvek/store"
 )
 
@@ -46,7 +47,7 @@ func composing(t *testing.T) *hub.Hub {
 // found waits until a device is announced.
 func found(t *testing.T, h *hub.Hub, label string) hub.FoundDevice {
 	t.Helper()
-	told := h.Feed.Subscribe()
+	told := h.Feed.Subscribe(show.Audience{}, "", 0)
 	defer told.Close()
 	for {
 		f, err := h.Found(t.Context())

@@ -124,14 +124,14 @@ func (h *Hub) isStanding(id string) bool {
 func (h *Hub) tellConnection(l *link) {
 	for _, device := range l.byHardware {
 		h.attend(device)
+		h.touch(docs.KindDevice, device)
 	}
 	l.tell()
 }
 
 // tell tells of a connection what concerns none of its devices.
 func (l *link) tell() {
-	view := l.view()
-	l.hub.Feed.Publish(Message{Kind: "connection", ID: l.id, Connection: &view})
+	l.hub.touch(docs.KindConnection, l.id)
 }
 
 // Connections returns all connections, those that are always there first.
@@ -201,7 +201,7 @@ func (h *Hub) EditConnection(ctx context.Context, id string, edit ConnectionEdit
 	return h.do(ctx, func() {
 		h.openConnection(id)
 		h.giveThings()
-		h.Feed.Publish(Message{Kind: "found"})
+		h.touchFound()
 	})
 }
 

@@ -120,7 +120,7 @@ func (h *Hub) writeDraft(ctx context.Context, d store.Draft, secrets map[string]
 		} else {
 			h.drafts[d.ID] = d
 		}
-		h.Feed.Publish(Message{Kind: "draft", ID: d.ID, Draft: h.draftNote(d.ID)})
+		h.touch(docs.KindRule, d.ID)
 	})
 	return DraftNote{Version: d.Version, Based: d.Based, At: d.At}, err
 }

@@ -62,8 +62,7 @@ func (h *Hub) Found(ctx context.Context) (f Found, err error) {
 	f = Found{Bridges: []FoundBridge{}, Devices: []FoundDevice{}}
 	err = h.do(ctx, func() {
 		for _, b := range h.bridges {
-			b.Connection = h.pairedWith(b.Serial)
-			f.Bridges = append(f.Bridges, b)
+			f.Bridges = append(f.Bridges, h.bridgeView(b))
 		}
 		for _, id := range sortedKeys(h.links) {
 			l := h.links[id]
@@ -82,6 +81,12 @@ func (h *Hub) Found(ctx context.Context) (f Found, err error) {
 		return strings.Compare(a.Maker+a.Label, b.Maker+b.Label)
 	})
 	return f, err
+}
+
+// bridgeView runs in the loop.
+func (h *Hub) bridgeView(b FoundBridge) FoundBridge {
+	b.Connection = h.pairedWith(b.Serial)
+	return b
 }
 
 func (h *Hub) pairedWith(serial string) string {

@@ -14,6 +14,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/thing"
 	"amvek/hub/docs"
+	"amvek/hub/show"
 	"amvek/store"
 )
 
@@ -33,7 +34,6 @@ func (h *Hub) redefineOwn() {
 	if h.linked {
 		h.put(docs.KindDevice, docs.OwnID, 0, h.describeOwn(), "")
 		h.firstValues()
-		h.Feed.Publish(Message{Kind: "definition", Definition: string(docs.KindDevice), ID: docs.OwnID})
 	}
 }
 
@@ -67,17 +67,15 @@ type GroupView struct {
 	UsedBy []docs.Use `json:"usedBy"`
 }
 
+// groupView runs in the loop.
+func (h *Hub) groupView(id string) GroupView {
+	g := h.definitions.Groups[id]
+	return GroupView{ID: id, Revision: g.Revision, Group: *g.Doc, UsedBy: h.definitions.UsedBy(id)}
+}
+
 // Groups returns all groups, by name.
-func (h *Hub) Groups(ctx context.Context) (views []GroupView, err error) {
-	views = []GroupView{}
-	err = h.do(ctx, func() {
-		for _, id := range h.definitions.Groups.IDs() {
-			g := h.definitions.Groups[id]
-			views = append(views, GroupView{ID: id, Revision: g.Revision, Group: *g.Doc, UsedBy: h.definitions.UsedBy(id)})
-		}
-	})
-	views = byTitle(views, func(v *GroupView) string { return v.Title })
-	return views, err
+func (h *Hub) Groups(ctx context.Context) ([]GroupView, error) {
+	return listed(ctx, h, docs.KindGroup, h.groupView, func(v *GroupView) string { return v.Title })
 }
 
 // VariableView is a variable and what uses it. How it stands is a property of the home itself.
@@ -88,17 +86,15 @@ type VariableView struct {
 	UsedBy []docs.Use `json:"usedBy"`
 }
 
+// variableView runs in the loop.
+func (h *Hub) variableView(id string) VariableView {
+	v := h.definitions.Variables[id]
+	return VariableView{ID: id, Revision: v.Revision, Variable: *v.Doc, UsedBy: h.definitions.UsedBy(id)}
+}
+
 // Variables returns all variables, by name.
-func (h *Hub) Variables(ctx context.Context) (views []VariableView, err error) {
-	views = []VariableView{}
-	err = h.do(ctx, func() {
-		for _, id := range h.definitions.Variables.IDs() {
-			v := h.definitions.Variables[id]
-			views = append(views, VariableView{ID: id, Revision: v.Revision, Variable: *v.Doc, UsedBy: h.definitions.UsedBy(id)})
-		}
-	})
-	views = byTitle(views, func(v *VariableView) string { return v.Title })
-	return views, err
+func (h *Hub) Variables(ctx context.Context) ([]VariableView, error) {
+	return listed(ctx, h, docs.KindVariable, h.variableView, func(v *VariableView) string { return v.Title })
 }
 
 // ModesView is the household's list of modes.
@@ -110,11 +106,14 @@ type ModesView struct {
 	Uses map[string][]docs.Use `json:"uses" doc:"What speaks of each mode, by the mode's id; those that nothing speaks of are absent."`
 }
 
+// modesView runs in the loop.
+func (h *Hub) modesView(string) ModesView {
+	return ModesView{Revision: h.definitions.ModeLists[docs.ModesID].Revision, Modes: h.definitions.Modes(), UsedBy: h.definitions.UsedBy(home.ModeProperty), Uses: h.modeUses()}
+}
+
 // Modes returns the household's modes.
 func (h *Hub) Modes(ctx context.Context) (view ModesView, err error) {
-	err = h.do(ctx, func() {
-		view = ModesView{Revision: h.definitions.ModeLists[docs.ModesID].Revision, Modes: h.definitions.Modes(), UsedBy: h.definitions.UsedBy(home.ModeProperty), Uses: h.modeUses()}
-	})
+	err = h.do(ctx, func() { view = h.modesView(docs.ModesID) })
 	return view, err
 }
 
@@ -170,6 +169,7 @@ func (h *Hub) notify(out *engine.Output) {
 		oldest := slices.IndexFunc(h.notices, func(n Notice) bool { return !n.SeenAt.IsZero() })
 		oldest = max(oldest, 0)
 		h.store.RemoveState(stateNotice, h.notices[oldest].ID)
+		h.touchNotice(h.notices[oldest].ID)
 		h.notices = slices.Delete(h.notices, oldest, oldest+1)
 	}
 	if len(n.Answers) == 0 {
@@ -189,8 +189,10 @@ func (h *Hub) keepNotice(n Notice) {
 		return
 	}
 	h.store.PutState(store.State{Kind: stateNotice, Owner: n.ID, JSON: data})
-	h.Feed.Publish(Message{Kind: "notice", Notice: &n})
+	h.touchNotice(n.ID)
 }
+
+func (h *Hub) touchNotice(id string) { h.shown.board.Touch(show.Key{Of: shownNotice, ID: id}) }
 
 // Notices returns what the household was told, the newest first.
 func (h *Hub) Notices(ctx context.Context) (list []Notice, err error) {

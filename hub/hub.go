@@ -6,12 +6,15 @@ package hub
 
 import (
 	"context"
+	"crypto/rand"
 	"errors"
 	"fmt"
 	"log/slog"
 	"net/http"
 	"runtime"
 	"runtime/debug"
+	"slices"
+	"strconv"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -20,10 +23,12 @@ import (
 	"amvek/connect/outside"
 	"amvek/core/battery"
 	"amvek/core/cause"
+	"amvek/core/check"
 	"amvek/core/engine"
 	"amvek/core/thing"
 	"amvek/core/trial"
 	"amvek/hub/docs"
+	"amvek/hub/show"
 	"amvek/store"
 )
 
@@ -46,7 +51,7 @@ type Options struct {
 
 // Hub is a running home. Its methods may be called from any goroutine.
 type Hub struct {
-	Feed  *Feed
+	Feed  *show.Feed
 	log   *slog.Logger
 	store *store.Store
 	clock Clock
@@ -84,7 +89,8 @@ type Hub struct {
 	inPassing   map[string]struct{}     // rules of which only what is shown changed: kept a few at a time
 	passedAt    time.Time               // by the machine's clock: when some of them were last kept
 	saveAt      time.Time               // by the machine's clock: when what is unsaved is handed to the store
-	sceneShown  map[string]bool
+	shown       shown
+	findings    map[string][]check.Finding // in rules, until they may have become different
 	bridges     []FoundBridge
 	pairing     *pairing
 	projections map[string]battery.Projection // of batteries, by device
@@ -113,9 +119,9 @@ type Trouble struct {
 // Start loads the home and begins.
 func Start(ctx context.Context, o Options) (*Hub, error) {
 	h := &Hub{
-		Feed: &Feed{log: o.Log}, log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
+		Feed: show.NewFeed(rand.Text()), log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
 		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, look: o.Look, programs: outside.Programs{Folder: o.Programs}, elsewhere: outside.Client(false), anywhere: outside.Client(true),
-		links: map[string]*link{}, sceneShown: map[string]bool{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(), calendars: map[string]*calendarState{}, aside: map[asideKey]Aside{}, silent: map[string]bool{}, stoppers: map[asideKey]stopper{},
+		links: map[string]*link{}, shown: shown{board: show.NewBoard()}, findings: map[string][]check.Finding{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(), calendars: map[string]*calendarState{}, aside: map[asideKey]Aside{}, silent: map[string]bool{}, stoppers: map[asideKey]stopper{},
 	}
 	if err := h.load(ctx); err != nil {
 		return nil, err
@@ -135,6 +141,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 		}})
 	})
 	h.projectBatteries()
+	h.touchAll()
 	h.workers.Go(h.loop)
 	h.workers.Go(func() { h.compare(h.context) })
 	h.workers.Go(func() { h.forget(h.context) })
@@ -173,6 +180,7 @@ func (h *Hub) loop() {
 				h.saveStates()
 			}
 		}
+		wait = min(wait, h.tellShown())
 		timer.Reset(wait)
 		select {
 		case <-h.context.Done():
@@ -267,10 +275,7 @@ func (h *Hub) handle(in engine.Input) {
 				h.refusals++
 			}
 			h.store.AddEntry(*out.Entry)
-			if h.Feed.listened() {
-				view := h.entryView(*out.Entry)
-				h.Feed.Publish(Message{Kind: "journal", Entry: &view})
-			}
+			h.tellEntry(*out.Entry)
 		case engine.OutputProperty:
 			h.propertyChanged(out)
 		case engine.OutputNotify:
@@ -284,11 +289,11 @@ func (h *Hub) handle(in engine.Input) {
 		case engine.OutputRule:
 			h.ruleChanged(out.Rule, out.Changed)
 		case engine.OutputSequence:
-			h.Feed.Publish(Message{Kind: "definition", Definition: string(docs.KindSequence), ID: out.Name})
+			h.touch(docs.KindSequence, out.Name)
 		case engine.OutputDevice:
 			h.keep(stateKey{"device", out.Device, ""})
 			h.silenceKept(out.Device)
-			h.Feed.Publish(Message{Kind: "definition", Definition: string(docs.KindDevice), ID: out.Device})
+			h.touch(docs.KindDevice, out.Device)
 		}
 	}
 	for _, out := range told {
@@ -324,13 +329,15 @@ func (h *Hub) propertyChanged(out *engine.Output) {
 			h.stayed(ref, v)
 		}
 	}
-	if h.Feed.listened() {
-		view := h.propertyView(ref, state)
-		h.Feed.Publish(Message{Kind: "property", ID: ref.Device, Property: &view})
+	h.shown.board.Touch(show.Key{Of: shownProperty, ID: ref.Device, Name: ref.Name})
+	if p := h.engine.Property(ref.Device, ref.Name); p == nil || !p.Writable {
+		return
 	}
-	// Also while nobody listens, so that what is told later is a change from what was so.
-	if p := h.engine.Property(ref.Device, ref.Name); p != nil && p.Writable {
-		h.tellScenes()
+	h.touchProperties(ref.Device) // of two that exclude each other one does not count
+	for _, n := range h.definitions.Referring(ref.Device) {
+		if n.Kind == docs.KindScene {
+			h.touch(n.Kind, n.ID) // it may be in effect now, or no longer
+		}
 	}
 }
 
@@ -344,18 +351,25 @@ func (h *Hub) ruleChanged(id string, toBeKept bool) {
 		} else {
 			h.inPassing[id] = struct{}{}
 		}
-		if h.Feed.listened() {
-			view, _ := h.engine.RuleView(id)
-			state := h.ruleState(id, view)
-			h.Feed.Publish(Message{Kind: "rule", ID: id, Rule: &state})
-		}
+		h.shown.board.Touch(show.Key{Of: string(docs.KindRule), ID: id})
 		return
 	}
-	if state, problems, ok := h.engine.ScheduleView(id); ok {
+	if _, _, ok := h.engine.ScheduleView(id); ok {
 		h.keep(stateKey{"schedule", id, ""})
-		view := h.scheduleState(id, state, problems)
-		h.Feed.Publish(Message{Kind: "schedule", ID: id, Schedule: &view})
+		h.touch(docs.KindSchedule, id)
+		h.shown.board.Touch(show.Key{Of: shownMark, ID: id})
 	}
+}
+
+// tellEntry tells an entry of the journal as it is written. It runs in the loop.
+func (h *Hub) tellEntry(e cause.Entry) {
+	listened, marks := h.Feed.Listened(), slices.Contains(marked, e.Kind)
+	if !listened && !marks {
+		return
+	}
+	view := h.entryView(e)
+	h.addMark(view)
+	h.say(toldJournal, strconv.FormatUint(uint64(e.ID), 10), view)
 }
 
 // troubled takes that records can no longer be kept, or are kept again.

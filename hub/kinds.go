@@ -22,8 +22,14 @@ type effects struct {
 	// put follows when a document is at work, before the engine knows of it, and gone when it is no longer.
 	put  func(h *Hub, id string, doc any)
 	gone func(h *Hub, id string, doc any)
+	// view returns what a definition of the kind that is there is shown as.
+	view func(h *Hub, id string) any
 	// takeBack puts a document as it was in the place of what is now, where saving it is not all that has to be done.
 	takeBack func(ctx context.Context, h *Hub, id string, then any) error
+}
+
+func viewing[T any](f func(h *Hub, id string) T) func(*Hub, string) any {
+	return func(h *Hub, id string) any { return f(h, id) }
 }
 
 func effect[T any](f func(h *Hub, id string, doc *T)) func(*Hub, string, any) {
@@ -41,6 +47,10 @@ func takingBack[T any](f func(h *Hub, ctx context.Context, id string, then *T) e
 // effectsOf returns what the hub does for a kind.
 func effectsOf(kind docs.Kind) effects {
 	switch kind {
+	case docs.KindHome:
+		return effects{view: viewing((*Hub).houseView)}
+	case docs.KindRoom:
+		return effects{view: viewing((*Hub).roomView)}
 	case docs.KindConnection:
 		return effects{gone: effect((*Hub).connectionGone), takeBack: takingBack((*Hub).takeConnectionBack)}
 	case docs.KindProfile:
@@ -48,19 +58,25 @@ func effectsOf(kind docs.Kind) effects {
 	case docs.KindThing:
 		return effects{put: effect((*Hub).thingsChanged), gone: effect((*Hub).thingsChanged)}
 	case docs.KindCalendar:
-		return effects{gone: effect(func(h *Hub, id string, _ *home.Calendar) { h.dropCalendar(id) })}
+		return effects{gone: effect(func(h *Hub, id string, _ *home.Calendar) { h.dropCalendar(id) }), view: viewing((*Hub).calendarView)}
 	case docs.KindDevice:
-		return effects{check: checking((*Hub).checkDevice), put: effect((*Hub).devicePut), gone: effect((*Hub).deviceGone), takeBack: takingBack((*Hub).takeDeviceBack)}
+		return effects{check: checking((*Hub).checkDevice), put: effect((*Hub).devicePut), gone: effect((*Hub).deviceGone), view: viewing((*Hub).deviceHead), takeBack: takingBack((*Hub).takeDeviceBack)}
 	case docs.KindGroup:
-		return effects{check: checking((*Hub).checkGroup)}
+		return effects{check: checking((*Hub).checkGroup), view: viewing((*Hub).groupView)}
 	case docs.KindScene:
-		return effects{check: checking((*Hub).checkScene)}
+		return effects{check: checking((*Hub).checkScene), view: viewing((*Hub).sceneView)}
 	case docs.KindSequence:
-		return effects{check: checking((*Hub).checkSequence)}
+		return effects{check: checking((*Hub).checkSequence), view: viewing((*Hub).sequenceView)}
+	case docs.KindRule:
+		return effects{view: viewing((*Hub).ruleView)}
+	case docs.KindSchedule:
+		return effects{view: viewing((*Hub).scheduleView)}
+	case docs.KindDashboard:
+		return effects{view: viewing((*Hub).dashboardView)}
 	case docs.KindVariable:
-		return effects{check: checking((*Hub).checkComputed), put: effect(redefineOwn[home.Variable]), gone: effect(redefineOwn[home.Variable])}
+		return effects{check: checking((*Hub).checkComputed), put: effect(redefineOwn[home.Variable]), gone: effect(redefineOwn[home.Variable]), view: viewing((*Hub).variableView)}
 	case docs.KindModes:
-		return effects{check: checking((*Hub).checkModes), put: effect(redefineOwn[home.Modes]), gone: effect(redefineOwn[home.Modes])}
+		return effects{check: checking((*Hub).checkModes), put: effect(redefineOwn[home.Modes]), gone: effect(redefineOwn[home.Modes]), view: viewing((*Hub).modesView)}
 	default:
 		return effects{}
 	}
@@ -90,6 +106,7 @@ func (h *Hub) put(kind docs.Kind, id string, revision int, doc any, reason strin
 	if !known {
 		return
 	}
+	h.touchAround(kind, id)
 	h.definitions.Put(kind, id, revision, doc)
 	if follow := effectsOf(kind).put; follow != nil {
 		follow(h, id, doc)
@@ -98,6 +115,7 @@ func (h *Hub) put(kind docs.Kind, id string, revision int, doc any, reason strin
 		in.Reason = reason
 		h.handle(in)
 	}
+	h.touchAround(kind, id)
 }
 
 // drop takes a definition out of the memory of the loop and the engine.
@@ -107,6 +125,7 @@ func (h *Hub) drop(kind docs.Kind, id string) {
 		return
 	}
 	doc, _, there := h.definitions.Get(kind, id)
+	h.touchAround(kind, id)
 	h.definitions.Drop(kind, id)
 	if follow := effectsOf(kind).gone; there && follow != nil {
 		follow(h, id, doc)

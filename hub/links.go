@@ -296,7 +296,7 @@ func (l *link) Reach(hardware string, reached bool, reason string) {
 			l.hub.attend(device)
 			// Up again, what could not be delivered to it is still wanted.
 			l.hub.handle(engine.Input{Kind: engine.InputConnection, Device: device, Up: reached, Reason: reason, Quiet: l.gatewayReached(hardware, reached, reason)})
-			l.hub.Feed.Publish(Message{Kind: "definition", Definition: string(docs.KindDevice), ID: device})
+			l.hub.touch(docs.KindDevice, device)
 		}
 	})
 }
@@ -343,7 +343,7 @@ func (l *link) announce(devices []connect.Announcement) {
 		maps.DeleteFunc(l.seen, func(hardware string, _ time.Time) bool { _, there := l.announced[hardware]; return !there })
 		maps.DeleteFunc(l.reacted, func(hardware string, _ time.Time) bool { _, there := l.announced[hardware]; return !there })
 	}
-	h.Feed.Publish(Message{Kind: "found"})
+	h.touchFound()
 }
 
 // Joining implements [connect.Sink].

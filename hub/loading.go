@@ -53,6 +53,9 @@ func (h *Hub) load(ctx context.Context) error {
 	}
 	h.firstValues()
 	h.rememberSilence()
+	if err := h.rememberDay(ctx); err != nil {
+		return fmt.Errorf("reading the journal: %w", err)
+	}
 	return nil
 }
 
@@ -147,6 +150,6 @@ func (h *Hub) revive(suspect engine.Suspect) error {
 	for _, id := range sortedKeys(h.links) {
 		h.recall(id, sortedKeys(h.links[id].byHardware)...) // what was said meanwhile was not heard
 	}
-	h.Feed.Publish(Message{Kind: "definition", Definition: string(docs.KindHome)})
+	h.touchAll()
 	return nil
 }

@@ -61,7 +61,7 @@ func (h *Hub) Look(ctx context.Context, address string) error {
 	}
 	if err := h.do(ctx, func() {
 		h.bridges = bridges
-		h.Feed.Publish(Message{Kind: "found"})
+		h.touchFound()
 	}); err != nil {
 		return err
 	}
@@ -170,7 +170,7 @@ func (h *Hub) Connect(ctx context.Context, n NewConnection) (string, error) {
 	}
 	return id, h.do(ctx, func() {
 		h.openConnection(id)
-		h.Feed.Publish(Message{Kind: "found"})
+		h.touchFound()
 	})
 }
 
@@ -193,6 +193,6 @@ func (h *Hub) connectBroker(ctx context.Context, doc *docs.Connection, n NewConn
 	return id, h.do(ctx, func() {
 		h.openConnection(id)
 		h.giveThings()
-		h.Feed.Publish(Message{Kind: "found"})
+		h.touchFound()
 	})
 }

@@ -1,6 +1,7 @@
 package hub
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -24,21 +25,25 @@ type dataNeed struct {
 }
 
 // Needs returns what the owner has to see to, the newest first.
-func (h *Hub) Needs(ctx context.Context) ([]Need, error) {
-	list := []Need{}
-	err := h.do(ctx, func() {
-		if t := h.trouble; t != nil {
-			list = append(list, Need{Kind: "records", Title: "Readings and the journal are not being kept: " + t.Reason + ".", Text: "It goes on by itself once there is room.", Since: t.Since})
-		}
-		for _, n := range h.dataNeeds {
-			list = append(list, n.Need)
-		}
-		for _, a := range h.aside {
-			list = append(list, Need{Kind: "aside", Title: fmt.Sprintf("The %s “%s” is set aside.", a.Kind, h.titles[a.ID]), Text: a.Reason, Since: a.At})
-		}
-	})
-	slices.SortStableFunc(list, func(a, b Need) int { return b.Since.Compare(a.Since) })
+func (h *Hub) Needs(ctx context.Context) (list []Need, err error) {
+	err = h.do(ctx, func() { list = h.needs() })
 	return list, err
+}
+
+// needs runs in the loop.
+func (h *Hub) needs() []Need {
+	list := []Need{}
+	if t := h.trouble; t != nil {
+		list = append(list, Need{Kind: "records", Title: "Readings and the journal are not being kept: " + t.Reason + ".", Text: "It goes on by itself once there is room.", Since: t.Since})
+	}
+	for _, n := range h.dataNeeds {
+		list = append(list, n.Need)
+	}
+	for _, a := range h.aside {
+		list = append(list, Need{Kind: "aside", Title: fmt.Sprintf("The %s “%s” is set aside.", a.Kind, h.titles[a.ID]), Text: a.Reason, Since: a.At})
+	}
+	slices.SortStableFunc(list, func(a, b Need) int { return cmp.Or(b.Since.Compare(a.Since), cmp.Compare(a.Title, b.Title)) })
+	return list
 }
 
 // needsOwner takes that something is wrong with what the hub keeps, told once for each that found it. It runs in the loop.

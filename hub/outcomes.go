@@ -67,8 +67,7 @@ func shortened(text string) string {
 func (h *Hub) note(e cause.Entry) {
 	entry := h.engine.Note(e, h.clock.Now())
 	h.store.AddEntry(entry)
-	view := h.entryView(entry)
-	h.Feed.Publish(Message{Kind: "journal", Entry: &view})
+	h.tellEntry(entry)
 }
 
 // actionFailed writes down that an action was not carried out; it has no property to show it at.

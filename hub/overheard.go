@@ -73,9 +73,9 @@ func (l *link) takeOverheard() {
 	for hardware := range reacted {
 		if _, found := l.announced[hardware]; found {
 			l.reacted[hardware] = l.hub.clock.Now()
+			l.hub.touchHardware(l.id, hardware)
 		}
 	}
-	l.hub.Feed.Publish(Message{Kind: "found"})
 }
 
 // Fault implements [connect.Sink].

@@ -2,12 +2,10 @@ package hub_test
 
 import (
 	"bytes"
-	"encoding/json"
 	"fmt"
 	"log/slog"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -15,6 +13,7 @@ import (
 	"amvek/connect"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/show"
 )
 
 // A flood of messages that are refused is counted, and costs and says as much as a few.
@@ -24,27 +23,21 @@ func TestAFloodOfRefusedMessagesIsCountedAndToldNowAndThen(t *testing.T) {
 	var log bytes.Buffer
 	b.log = slog.NewTextHandler(&log, nil)
 	b.start()
-	feed := b.hub.Feed.Subscribe()
+	feed := b.hub.Feed.Subscribe(show.Audience{}, "", 0)
 	defer feed.Close()
 	const flood = 10_000
 	for i := range flood {
 		b.wire.sink.Fault(fmt.Sprintf("Message %d is no JSON.", i))
 	}
-	told := map[string]int{}
-	limit := time.After(20 * time.Second)
-	for faults := 0; faults < flood; {
-		select {
-		case data := <-feed.C:
-			var m hub.Message
-			require.NoError(t, json.Unmarshal(data, &m))
-			if told[m.Kind]++; m.Connection != nil {
-				faults = m.Connection.Faults
-			}
-		case <-limit:
-			require.Fail(t, "not all that was refused is told")
+	told := 0
+	require.True(t, b.told(feed, func(c *show.Update) bool {
+		view, is := c.View.(hub.ConnectionView)
+		if is {
+			told++
 		}
-	}
-	assert.Less(t, told["connection"], 50)
+		return is && view.Faults == flood
+	}), "not all that was refused is told")
+	assert.Less(t, told, 50)
 	connections, err := b.hub.Connections(b.ctx)
 	require.NoError(t, err)
 	assert.Equal(t, "Message 9999 is no JSON.", connections[0].LastFault)

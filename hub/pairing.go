@@ -8,6 +8,7 @@ import (
 	"amvek/connect"
 	"amvek/connect/bridge"
 	"amvek/hub/docs"
+	"amvek/hub/show"
 )
 
 // PairingState says where pairing with a bridge stands.
@@ -59,7 +60,7 @@ func (h *Hub) Pair(ctx context.Context, address string) (Pairing, error) {
 			h.pairing.cancel()
 		}
 		h.pairing = p
-		h.tellPairing(p)
+		h.tellPairing()
 	}); err != nil {
 		cancel()
 		return Pairing{}, err
@@ -71,9 +72,8 @@ func (h *Hub) Pair(ctx context.Context, address string) (Pairing, error) {
 	return view, nil
 }
 
-func (h *Hub) tellPairing(p *pairing) {
-	view := p.view
-	h.Feed.Publish(Message{Kind: "pairing", Pairing: &view})
+func (h *Hub) tellPairing() {
+	h.shown.board.Touch(show.Key{Of: shownPairing})
 }
 
 // Pairing returns the last pairing, nil when there was none since the start.
@@ -93,7 +93,7 @@ func (h *Hub) CancelPairing(ctx context.Context) error {
 		if h.pairing != nil && h.pairing.view.State == PairingWaiting {
 			h.pairing.cancel()
 			h.pairing.view.State = PairingCanceled
-			h.tellPairing(h.pairing)
+			h.tellPairing()
 		}
 	})
 }
@@ -104,7 +104,7 @@ func (h *Hub) pair(ctx context.Context, p *pairing) {
 		_ = h.do(h.context, func() {
 			if p.view.State != PairingCanceled {
 				change(&p.view)
-				h.tellPairing(p)
+				h.tellPairing()
 			}
 		})
 	}

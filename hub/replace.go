@@ -85,7 +85,7 @@ func (h *Hub) ReplaceHardware(ctx context.Context, id, connection, hardware stri
 		return err
 	}
 	return h.do(ctx, func() {
-		h.Feed.Publish(Message{Kind: "found"})
+		h.touchFound()
 		h.recall(connection, hardware)
 	})
 }

@@ -105,12 +105,10 @@ func (h *Hub) Commit(ctx context.Context, t Together) ([]int, error) {
 		for _, g := range t.Remove {
 			h.back(g.Kind, g.ID)
 			h.drop(g.Kind, g.ID)
-			h.Feed.Publish(Message{Kind: "removed", Definition: string(g.Kind), ID: g.ID})
 		}
 		for i, n := range t.Save {
 			h.putSaved(n, revisions[i])
 		}
-		h.tellScenes()
 	})
 }
 
@@ -126,7 +124,6 @@ func (h *Hub) putSaved(n New, revision int) {
 	h.titles[n.ID] = titleOf(n.Kind, n.Document)
 	h.back(n.Kind, n.ID)
 	h.put(n.Kind, n.ID, revision, n.Document, reason)
-	h.Feed.Publish(Message{Kind: "definition", Definition: string(n.Kind), ID: n.ID})
 }
 
 // titleOf returns what a definition is called.
@@ -175,11 +172,9 @@ func (h *Hub) removal(ctx context.Context, kind docs.Kind, id string, removed bo
 		h.back(kind, id)
 		if removed {
 			h.drop(kind, id)
-			h.Feed.Publish(Message{Kind: "removed", Definition: string(kind), ID: id})
 			return
 		}
 		h.put(kind, id, revisions[0], doc, "restored")
-		h.Feed.Publish(Message{Kind: "definition", Definition: string(kind), ID: id})
 		if d, ok := doc.(*home.Device); ok {
 			h.recall(d.Connection, d.Hardware)
 		}

@@ -19,16 +19,14 @@ type SequenceView struct {
 	UsedBy       []docs.Use `json:"usedBy"`
 }
 
+// sequenceView runs in the loop.
+func (h *Hub) sequenceView(id string) SequenceView {
+	s := h.definitions.Sequences[id]
+	stands, _ := h.engine.SequenceView(id)
+	return SequenceView{ID: id, Revision: s.Revision, Sequence: *s.Doc, State: stands, TotalSeconds: s.Doc.Total().Seconds(), UsedBy: h.definitions.UsedBy(id)}
+}
+
 // Sequences returns all sequences, by name.
-func (h *Hub) Sequences(ctx context.Context) (views []SequenceView, err error) {
-	views = []SequenceView{}
-	err = h.do(ctx, func() {
-		for _, id := range h.definitions.Sequences.IDs() {
-			s := h.definitions.Sequences[id]
-			stands, _ := h.engine.SequenceView(id)
-			views = append(views, SequenceView{ID: id, Revision: s.Revision, Sequence: *s.Doc, State: stands, TotalSeconds: s.Doc.Total().Seconds(), UsedBy: h.definitions.UsedBy(id)})
-		}
-	})
-	views = byTitle(views, func(v *SequenceView) string { return v.Title })
-	return views, err
+func (h *Hub) Sequences(ctx context.Context) ([]SequenceView, error) {
+	return listed(ctx, h, docs.KindSequence, h.sequenceView, func(v *SequenceView) string { return v.Title })
 }

@@ -68,7 +68,7 @@ func (h *Hub) observe(out *engine.Output) {
 
 func (h *Hub) trialChanged(id string) {
 	h.keep(stateKey{"trial", id, ""})
-	h.Feed.Publish(Message{Kind: "trial", ID: id})
+	h.say(toldTrial, id, struct{}{})
 }
 
 // trialView runs in the loop.
@@ -181,6 +181,6 @@ func (h *Hub) EndTrial(ctx context.Context, id string) error {
 	return h.do(ctx, func() {
 		delete(h.trials, id)
 		h.store.RemoveState("trial", id)
-		h.Feed.Publish(Message{Kind: "trial", ID: id})
+		h.say(toldTrial, id, struct{}{})
 	})
 }

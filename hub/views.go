@@ -63,22 +63,32 @@ type PropertyView struct {
 	Difference *state.Difference `json:"difference,omitempty" doc:"What hub and device do not agree on, until that is settled."`
 	// Holders are all who have or want a writable property, the one in effect first, the base last.
 	Holders []Holder `json:"holders"`
+
+	place int // in the description of its device
 }
 
-// DeviceView is a device as it stands now.
-type DeviceView struct {
+// Place implements [show.Placed].
+func (v PropertyView) Place() int { return v.place }
+
+// DeviceHead is a device as it stands now, without its properties.
+type DeviceHead struct {
 	ID       string `json:"id"`
 	Revision int    `json:"revision"`
 	home.Device
 	// Own says that it is the home itself, which is no device that could be edited or removed.
 	Own bool `json:"own,omitempty" doc:"It is the home itself, no device that could be edited or removed."`
 	// Silent says that it cannot be reached, so that its values may be stale.
-	Silent       bool           `json:"silent"`
-	SilentReason string         `json:"silentReason,omitempty" doc:"Why it cannot be reached."`
-	States       []PropertyView `json:"states"`
+	Silent       bool   `json:"silent"`
+	SilentReason string `json:"silentReason,omitempty" doc:"Why it cannot be reached."`
 	// UsedBy are the definitions that refer to it.
 	UsedBy []docs.Use `json:"usedBy"`
 	Care   Care       `json:"care"`
+}
+
+// DeviceView is a device as it stands now.
+type DeviceView struct {
+	DeviceHead
+	States []PropertyView `json:"states"`
 }
 
 // propertyView runs in the loop.
@@ -88,7 +98,7 @@ func (h *Hub) propertyView(ref thing.Ref, st state.PropertyState) PropertyView {
 		Name: ref.Name, Value: st.Reported, Text: p.Say(st.Reported), Certainty: st.Certainty, Failure: st.Failure,
 		Milliseconds: st.Milliseconds, ReportedAt: st.ReportedAt, ChangedAt: st.ChangedAt, ChangedBy: st.ChangedBy,
 		On: isOn(p, st.Reported), Swatch: swatch(p, st.Reported), Holders: []Holder{},
-		Idle: !h.engine.Counts(ref), Shutter: h.shutter(ref, st.Cover), Difference: st.Difference,
+		place: h.place(ref), Idle: !h.engine.Counts(ref), Shutter: h.shutter(ref, st.Cover), Difference: st.Difference,
 	}
 	if p.Assumed && v.Certainty == state.Confirmed {
 		v.Certainty = state.Assumed // heard from whoever else sends to it
@@ -122,6 +132,15 @@ func (h *Hub) propertyView(ref thing.Ref, st state.PropertyState) PropertyView {
 	// A hold suspended by a hand waits below the base it gave way to.
 	v.Holders = append(append(v.Holders, base...), suspended...)
 	return v
+}
+
+// place is where a property stands in the description of its device.
+func (h *Hub) place(ref thing.Ref) int {
+	d := h.definitions.Device(ref.Device)
+	if d == nil {
+		return 0
+	}
+	return slices.IndexFunc(d.Description.Properties, func(p thing.Property) bool { return p.Name == ref.Name })
 }
 
 func (h *Hub) holder(by string, byHand bool, p *thing.Property, value thing.Value) Holder {
@@ -162,20 +181,27 @@ func swatch(p *thing.Property, v thing.Value) string {
 	}
 }
 
-func (h *Hub) deviceView(id string) DeviceView {
+// deviceHead runs in the loop.
+func (h *Hub) deviceHead(id string) DeviceHead {
 	d := h.definitions.Devices[id]
-	v := DeviceView{ID: id, Revision: d.Revision, Device: *d.Doc, Own: id == docs.OwnID, States: []PropertyView{}, UsedBy: h.definitions.UsedBy(id)}
+	v := DeviceHead{ID: id, Revision: d.Revision, Device: *d.Doc, Own: id == docs.OwnID, UsedBy: h.definitions.UsedBy(id)}
 	v.Silent, v.SilentReason = h.unreached(d.Doc)
 	if said := h.fellSilent(id); said != "" && !v.Silent {
 		v.Silent, v.SilentReason = true, said
 	}
-	for _, p := range d.Doc.Description.Properties {
+	v.Care = h.care(id, d.Doc)
+	return v
+}
+
+// deviceView runs in the loop.
+func (h *Hub) deviceView(id string) DeviceView {
+	v := DeviceView{DeviceHead: h.deviceHead(id), States: []PropertyView{}}
+	for _, p := range v.Description.Properties {
 		ref := thing.Ref{Device: id, Name: p.Name}
 		if state, ok := h.engine.PropertyState(ref); ok {
 			v.States = append(v.States, h.propertyView(ref, state))
 		}
 	}
-	v.Care = h.care(id, d.Doc)
 	return v
 }
 
@@ -197,15 +223,20 @@ func (h *Hub) unreached(d *home.Device) (silent bool, reason string) {
 }
 
 // Devices returns all devices, by name.
-func (h *Hub) Devices(ctx context.Context) (views []DeviceView, err error) {
-	views = []DeviceView{}
-	err = h.do(ctx, func() {
-		for id := range h.definitions.Devices {
-			views = append(views, h.deviceView(id))
+func (h *Hub) Devices(ctx context.Context) ([]DeviceView, error) {
+	return listed(ctx, h, docs.KindDevice, h.deviceView, func(v *DeviceView) string { return v.Title + v.ID })
+}
+
+// listed returns the views of all definitions of a kind, by name.
+func listed[T any](ctx context.Context, h *Hub, kind docs.Kind, view func(id string) T, title func(*T) string) ([]T, error) {
+	views := []T{}
+	err := h.do(ctx, func() {
+		traits, _ := docs.Of(kind)
+		for _, id := range traits.IDs(&h.definitions) {
+			views = append(views, view(id))
 		}
 	})
-	views = byTitle(views, func(v *DeviceView) string { return v.Title + v.ID })
-	return views, err
+	return byTitle(views, title), err
 }
 
 // Device returns one device.
@@ -228,28 +259,15 @@ type SceneView struct {
 	UsedBy   []docs.Use `json:"usedBy"`
 }
 
-// Scenes returns all scenes, by name.
-func (h *Hub) Scenes(ctx context.Context) (views []SceneView, err error) {
-	views = []SceneView{}
-	err = h.do(ctx, func() {
-		for _, id := range h.definitions.Scenes.IDs() {
-			s := h.definitions.Scenes[id]
-			views = append(views, SceneView{ID: id, Revision: s.Revision, Scene: *s.Doc, InEffect: h.engine.InEffect(s.Doc), UsedBy: h.definitions.UsedBy(id)})
-		}
-	})
-	views = byTitle(views, func(v *SceneView) string { return v.Title })
-	return views, err
+// sceneView runs in the loop.
+func (h *Hub) sceneView(id string) SceneView {
+	s := h.definitions.Scenes[id]
+	return SceneView{ID: id, Revision: s.Revision, Scene: *s.Doc, InEffect: h.engine.InEffect(s.Doc), UsedBy: h.definitions.UsedBy(id)}
 }
 
-// tellScenes tells which scenes have come into effect or gone out of it. It runs in the loop.
-func (h *Hub) tellScenes() {
-	for _, id := range h.definitions.Scenes.IDs() {
-		now := h.engine.InEffect(h.definitions.Scenes[id].Doc)
-		if h.sceneShown[id] != now {
-			h.sceneShown[id] = now
-			h.Feed.Publish(Message{Kind: "scene", ID: id, InEffect: &now})
-		}
-	}
+// Scenes returns all scenes, by name.
+func (h *Hub) Scenes(ctx context.Context) ([]SceneView, error) {
+	return listed(ctx, h, docs.KindScene, h.sceneView, func(v *SceneView) string { return v.Title })
 }
 
 // Capture returns the present values of devices as a scene's targets.
@@ -269,8 +287,8 @@ type RuleState struct {
 // ruleState runs in the loop.
 func (h *Hub) ruleState(id string, v engine.RuleView) RuleState {
 	s := RuleState{RuleState: v.State, Problems: v.Problems, Conditions: v.Conditions, Findings: []check.Finding{}}
-	if doc := h.definitions.Rules[id].Doc; doc != nil && len(v.Problems) == 0 {
-		s.Findings = append(s.Findings, check.Rule(doc, h.engine)...)
+	if len(v.Problems) == 0 {
+		s.Findings = append(s.Findings, h.findingsOf(id)...)
 	}
 	if s.Problems == nil {
 		s.Problems = []rule.Problem{}
@@ -279,6 +297,16 @@ func (h *Hub) ruleState(id string, v engine.RuleView) RuleState {
 		s.Conditions = []engine.ConditionState{}
 	}
 	return s
+}
+
+// findingsOf returns what is found in a rule, worked out again only where that may have become different. It runs in the loop.
+func (h *Hub) findingsOf(id string) []check.Finding {
+	findings, known := h.findings[id]
+	if doc := h.definitions.Rules[id].Doc; !known && doc != nil {
+		findings = check.Rule(doc, h.engine)
+		h.findings[id] = findings
+	}
+	return findings
 }
 
 // RuleView is a rule as it stands now.
@@ -292,18 +320,16 @@ type RuleView struct {
 	Draft *DraftNote `json:"draft,omitempty"`
 }
 
+// ruleView runs in the loop.
+func (h *Hub) ruleView(id string) RuleView {
+	r := h.definitions.Rules[id]
+	view, _ := h.engine.RuleView(id)
+	return RuleView{ID: id, Revision: r.Revision, Rule: *r.Doc, State: h.ruleState(id, view), UsedBy: h.definitions.UsedBy(id), Draft: h.draftNote(id)}
+}
+
 // Rules returns all rules, by name.
-func (h *Hub) Rules(ctx context.Context) (views []RuleView, err error) {
-	views = []RuleView{}
-	err = h.do(ctx, func() {
-		for _, id := range h.definitions.Rules.IDs() {
-			r := h.definitions.Rules[id]
-			view, _ := h.engine.RuleView(id)
-			views = append(views, RuleView{ID: id, Revision: r.Revision, Rule: *r.Doc, State: h.ruleState(id, view), UsedBy: h.definitions.UsedBy(id), Draft: h.draftNote(id)})
-		}
-	})
-	views = byTitle(views, func(v *RuleView) string { return v.Title })
-	return views, err
+func (h *Hub) Rules(ctx context.Context) ([]RuleView, error) {
+	return listed(ctx, h, docs.KindRule, h.ruleView, func(v *RuleView) string { return v.Title })
 }
 
 // ScheduleState is how a schedule stands now.
@@ -334,18 +360,16 @@ func (h *Hub) scheduleState(id string, state state.ScheduleState, problems []rul
 	return s
 }
 
+// scheduleView runs in the loop.
+func (h *Hub) scheduleView(id string) ScheduleView {
+	s := h.definitions.Schedules[id]
+	state, problems, _ := h.engine.ScheduleView(id)
+	return ScheduleView{ID: id, Revision: s.Revision, Schedule: *s.Doc, State: h.scheduleState(id, state, problems)}
+}
+
 // Schedules returns all schedules, by name.
-func (h *Hub) Schedules(ctx context.Context) (views []ScheduleView, err error) {
-	views = []ScheduleView{}
-	err = h.do(ctx, func() {
-		for _, id := range h.definitions.Schedules.IDs() {
-			s := h.definitions.Schedules[id]
-			state, problems, _ := h.engine.ScheduleView(id)
-			views = append(views, ScheduleView{ID: id, Revision: s.Revision, Schedule: *s.Doc, State: h.scheduleState(id, state, problems)})
-		}
-	})
-	views = byTitle(views, func(v *ScheduleView) string { return v.Title })
-	return views, err
+func (h *Hub) Schedules(ctx context.Context) ([]ScheduleView, error) {
+	return listed(ctx, h, docs.KindSchedule, h.scheduleView, func(v *ScheduleView) string { return v.Title })
 }
 
 // NextDates returns the next dates of a daily time that need not be saved.
@@ -365,17 +389,15 @@ type DashboardView struct {
 	home.Dashboard
 }
 
+// dashboardView runs in the loop.
+func (h *Hub) dashboardView(id string) DashboardView {
+	d := h.definitions.Dashboards[id]
+	return DashboardView{ID: id, Revision: d.Revision, Dashboard: *d.Doc}
+}
+
 // Dashboards returns all dashboards, by name.
-func (h *Hub) Dashboards(ctx context.Context) (views []DashboardView, err error) {
-	views = []DashboardView{}
-	err = h.do(ctx, func() {
-		for _, id := range h.definitions.Dashboards.IDs() {
-			d := h.definitions.Dashboards[id]
-			views = append(views, DashboardView{ID: id, Revision: d.Revision, Dashboard: *d.Doc})
-		}
-	})
-	views = byTitle(views, func(v *DashboardView) string { return v.Title })
-	return views, err
+func (h *Hub) Dashboards(ctx context.Context) ([]DashboardView, error) {
+	return listed(ctx, h, docs.KindDashboard, h.dashboardView, func(v *DashboardView) string { return v.Title })
 }
 
 // RoomView is a room.
@@ -383,6 +405,23 @@ type RoomView struct {
 	ID       string `json:"id"`
 	Revision int    `json:"revision"`
 	home.Room
+}
+
+// roomView runs in the loop.
+func (h *Hub) roomView(id string) RoomView {
+	r := h.definitions.Rooms[id]
+	return RoomView{ID: id, Revision: r.Revision, Room: *r.Doc}
+}
+
+// HouseView is the house without its rooms.
+type HouseView struct {
+	Revision int `json:"revision"`
+	home.Home
+}
+
+// houseView runs in the loop.
+func (h *Hub) houseView(string) HouseView {
+	return HouseView{Revision: h.definitions.Homes[docs.HomeID].Revision, Home: *h.definitions.House()}
 }
 
 // HomeView is the house with its rooms.
@@ -398,8 +437,7 @@ func (h *Hub) Home(ctx context.Context) (view HomeView, err error) {
 	err = h.do(ctx, func() {
 		view = HomeView{Revision: h.definitions.Homes[docs.HomeID].Revision, Home: *h.definitions.House(), Rooms: []RoomView{}, Now: h.clock.Now()}
 		for _, id := range h.definitions.Rooms.IDs() {
-			r := h.definitions.Rooms[id]
-			view.Rooms = append(view.Rooms, RoomView{ID: id, Revision: r.Revision, Room: *r.Doc})
+			view.Rooms = append(view.Rooms, h.roomView(id))
 		}
 	})
 	slices.SortStableFunc(view.Rooms, func(a, b RoomView) int { return a.Order - b.Order })

@@ -15,14 +15,14 @@ import (
 )
 
 func (s *Server) registerHousehold(api huma.API) {
-	get(s, api, "groups", "/groups", "All groups of devices", func(ctx context.Context) ([]hub.GroupView, error) { return s.hub.Groups(ctx) })
+	lists[hub.GroupView](s, api, docs.KindGroup, "groups", "/groups", "All groups of devices")
 	documents[home.Group](s, api, docs.KindGroup, "/groups", "group")
-	get(s, api, "calendars", "/calendars", "All calendars, with what comes next in them", func(ctx context.Context) ([]hub.CalendarView, error) { return s.hub.Calendars(ctx) })
+	lists[hub.CalendarView](s, api, docs.KindCalendar, "calendars", "/calendars", "All calendars, with what comes next in them")
 	documents[home.Calendar](s, api, docs.KindCalendar, "/calendars", "calendar")
 	operation(s, api, "read-calendar", http.MethodPost, "/calendars/{id}/read", "Read a calendar now", func(ctx context.Context, in *IDPath) (*none, error) {
 		return &none{}, s.hub.ReadCalendar(ctx, in.ID)
 	})
-	get(s, api, "variables", "/variables", "All variables", func(ctx context.Context) ([]hub.VariableView, error) { return s.hub.Variables(ctx) })
+	lists[hub.VariableView](s, api, docs.KindVariable, "variables", "/variables", "All variables")
 	documents[home.Variable](s, api, docs.KindVariable, "/variables", "variable")
 	operation(s, api, "check-expression", http.MethodPost, "/expressions", "Check an expression and work it out", func(ctx context.Context, in *struct {
 		Body struct {

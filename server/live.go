@@ -1,10 +1,17 @@
 package server
 
 import (
+	"encoding/json"
+	"slices"
+	"strconv"
+	"strings"
 	"time"
 
 	"github.com/gofiber/contrib/v3/websocket"
 	"github.com/gofiber/fiber/v3"
+
+	"amvek/hub"
+	"amvek/hub/show"
 )
 
 const (
@@ -12,47 +19,82 @@ const (
 	writeLimit = 10 * time.Second
 )
 
-// live is the feed of changes: each message is one JSON object. When the hub closes it, the
-// browser joins again and asks for everything anew.
+// Looking is what a browser sends: what it looks at besides the home itself.
+type Looking struct {
+	Look []string `json:"look" doc:"What is looked at besides the home itself: journal, bench or trial."`
+}
+
+// audience returns who gets the home itself and some of what is told to those only who look at it.
+func audience(look []string) show.Audience {
+	look = slices.DeleteFunc(slices.Clone(look), func(of string) bool { return !slices.Contains(hub.LookedAt(), of) })
+	slices.Sort(look)
+	unwanted := slices.DeleteFunc(hub.LookedAt(), func(of string) bool { return slices.Contains(look, of) })
+	return show.Audience{Name: strings.Join(look, " "), May: func(k show.Key) bool { return !slices.Contains(unwanted, k.Of) }}
+}
+
+// live is the feed of changes: each message is one JSON object. A browser that was away tells the run and the number that
+// it knows, and gets what it missed; where that is not known any more it is told to begin anew. When the hub closes the
+// feed, the browser joins again.
 func (s *Server) live() fiber.Handler {
 	return websocket.New(func(c *websocket.Conn) {
-		subscription := s.hub.Feed.Subscribe()
+		since, err := strconv.ParseUint(c.Query("since"), 10, 64)
+		run := c.Query("run")
+		if err != nil {
+			run = ""
+		}
+		subscription := s.hub.Feed.Subscribe(audience(strings.Split(c.Query("look"), ",")), run, since)
 		defer subscription.Close()
 		gone := make(chan struct{})
 		go func() {
 			defer close(gone)
 			for {
-				// Nothing is expected from the browser; reading notices that it left.
-				if _, _, err := c.ReadMessage(); err != nil {
+				_, data, err := c.ReadMessage()
+				if err != nil {
 					return
+				}
+				var looking Looking
+				if json.Unmarshal(data, &looking) == nil {
+					subscription.For(audience(looking.Look))
 				}
 			}
 		}()
-		s.feed(c, subscription.C, gone)
+		s.feed(c, subscription, gone)
 		_ = c.Close()
 		<-gone
 	})
 }
 
-func (s *Server) feed(c *websocket.Conn, messages <-chan []byte, gone <-chan struct{}) {
+func (s *Server) feed(c *websocket.Conn, subscription *show.Subscription, gone <-chan struct{}) {
+	send := func(kind int, data []byte) bool {
+		return c.SetWriteDeadline(time.Now().Add(writeLimit)) == nil && c.WriteMessage(kind, data) == nil
+	}
+	first, err := subscription.First()
+	if err != nil || !send(websocket.TextMessage, first) {
+		return
+	}
 	ping := time.NewTicker(pingEvery)
 	defer ping.Stop()
 	for {
-		kind, data := websocket.TextMessage, []byte(nil)
 		select {
-		case m, open := <-messages:
+		case frame, open := <-subscription.C:
 			if !open {
 				return
 			}
-			data = m
+			data, err := subscription.Text(frame)
+			if err != nil {
+				s.log.Error("a change could not be told", "error", err)
+				return
+			}
+			if data != nil && !send(websocket.TextMessage, data) {
+				return
+			}
 		case <-ping.C:
-			kind = websocket.PingMessage
+			if !send(websocket.PingMessage, nil) {
+				return
+			}
 		case <-gone:
 			return
 		case <-s.closing:
-			return
-		}
-		if c.SetWriteDeadline(time.Now().Add(writeLimit)) != nil || c.WriteMessage(kind, data) != nil {
 			return
 		}
 	}

@@ -18,6 +18,7 @@ import (
 	"amvek/core/thing"
 	"amvek/hub"
 	"amvek/hub/docs"
+	"amvek/hub/show"
 	"amvek/store"
 )
 
@@ -118,6 +119,7 @@ func (s *Server) register(api huma.API) {
 	s.registerHousehold(api)
 	s.registerJournal(api)
 	s.registerRevisions(api)
+	s.registerShown(api)
 	s.registerBench(api)
 	describeLive(api)
 }
@@ -125,10 +127,15 @@ func (s *Server) register(api huma.API) {
 // describeLive describes the live feed: it is served beside huma, since it leaves HTTP.
 func describeLive(api huma.API) {
 	api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[Clash](), true, "")
-	message := api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[hub.Message](), true, "")
+	message := api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[show.Message](), true, "")
 	api.OpenAPI().AddOperation(&huma.Operation{
 		OperationID: "live", Method: http.MethodGet, Path: "/api/live", Summary: "The live feed (WebSocket, RFC 6455)",
-		Description: "Each text message is one Message. When the hub closes the feed, join again and ask for everything anew.",
+		Description: "Each text message is one Message. Read all that is shown first, then put each change on top whose number is greater; a message that says anew means that some are missing, so read it again. Join again with run and since, of the last message that was taken, to get what was missed. What is looked at besides the home is named in look, or sent later as a Looking.",
+		Parameters: []*huma.Param{
+			{Name: "run", In: "query", Schema: &huma.Schema{Type: "string"}},
+			{Name: "since", In: "query", Schema: &huma.Schema{Type: "integer"}},
+			{Name: "look", In: "query", Schema: &huma.Schema{Type: "string"}, Description: "Some of journal, bench and trial, with commas."},
+		},
 		Responses: map[string]*huma.Response{"101": {
 			Description: "Messages as they come.", Content: map[string]*huma.MediaType{"application/json": {Schema: message}},
 		}},
@@ -263,7 +270,7 @@ type DeviceBody struct {
 }
 
 func (s *Server) registerDevices(api huma.API) {
-	get(s, api, "devices", "/devices", "All devices with their states", func(ctx context.Context) ([]hub.DeviceView, error) { return s.hub.Devices(ctx) })
+	lists[hub.DeviceView](s, api, docs.KindDevice, "devices", "/devices", "All devices with their states")
 	operation(s, api, "device", http.MethodGet, "/devices/{id}", "One device", func(ctx context.Context, in *IDPath) (*body[hub.DeviceView], error) {
 		view, err := s.hub.Device(ctx, in.ID)
 		return &body[hub.DeviceView]{view}, err
@@ -372,7 +379,7 @@ func (s *Server) registerDevices(api huma.API) {
 }
 
 func (s *Server) registerAutomation(api huma.API) {
-	get(s, api, "scenes", "/scenes", "All scenes", func(ctx context.Context) ([]hub.SceneView, error) { return s.hub.Scenes(ctx) })
+	lists[hub.SceneView](s, api, docs.KindScene, "scenes", "/scenes", "All scenes")
 	documents[light.Scene](s, api, docs.KindScene, "/scenes", "scene")
 	operation(s, api, "capture", http.MethodPost, "/scenes/capture", "The present values of devices, as a scene's targets", func(ctx context.Context, in *struct {
 		Body struct {
@@ -390,7 +397,7 @@ func (s *Server) registerAutomation(api huma.API) {
 	}) (*none, error) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputTry, Targets: in.Body.Targets, FadeSeconds: in.Body.FadeSeconds, Doer: by(ctx)})
 	})
-	get(s, api, "sequences", "/sequences", "All sequences of scenes, with how they stand", func(ctx context.Context) ([]hub.SequenceView, error) { return s.hub.Sequences(ctx) })
+	lists[hub.SequenceView](s, api, docs.KindSequence, "sequences", "/sequences", "All sequences of scenes, with how they stand")
 	documents[light.Sequence](s, api, docs.KindSequence, "/sequences", "sequence")
 	for _, verb := range []string{"start", "stop"} {
 		operation(s, api, verb+"-sequence", http.MethodPost, "/sequences/{id}/"+verb, strings.ToUpper(verb[:1])+verb[1:]+" a sequence", func(ctx context.Context, in *struct {
@@ -405,7 +412,7 @@ func (s *Server) registerAutomation(api huma.API) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputScene, Scene: in.ID, Doer: by(ctx)})
 	})
 
-	get(s, api, "rules", "/rules", "All rules", func(ctx context.Context) ([]hub.RuleView, error) { return s.hub.Rules(ctx) })
+	lists[hub.RuleView](s, api, docs.KindRule, "rules", "/rules", "All rules")
 	documents[rule.Rule](s, api, docs.KindRule, "/rules", "rule")
 	s.registerRuns(api)
 	operation(s, api, "run-rule", http.MethodPost, "/rules/{id}/run", "Run a rule's steps now", func(ctx context.Context, in *struct {
@@ -420,14 +427,14 @@ func (s *Server) registerAutomation(api huma.API) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputResume, Rule: in.ID, Doer: by(ctx)})
 	})
 
-	get(s, api, "schedules", "/schedules", "All schedules", func(ctx context.Context) ([]hub.ScheduleView, error) { return s.hub.Schedules(ctx) })
+	lists[hub.ScheduleView](s, api, docs.KindSchedule, "schedules", "/schedules", "All schedules")
 	documents[rule.Schedule](s, api, docs.KindSchedule, "/schedules", "schedule")
 	operation(s, api, "next-dates", http.MethodPost, "/schedules/dates", "The next dates of a time that is not saved yet", func(ctx context.Context, in *struct{ Body almanac.Daily }) (*body[[]time.Time], error) {
 		dates, err := s.hub.NextDates(ctx, in.Body)
 		return &body[[]time.Time]{dates}, err
 	})
 
-	get(s, api, "dashboards", "/dashboards", "All dashboards", func(ctx context.Context) ([]hub.DashboardView, error) { return s.hub.Dashboards(ctx) })
+	lists[hub.DashboardView](s, api, docs.KindDashboard, "dashboards", "/dashboards", "All dashboards")
 	documents[home.Dashboard](s, api, docs.KindDashboard, "/dashboards", "dashboard")
 }
 

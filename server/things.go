@@ -14,6 +14,7 @@ import (
 	"amvek/core/engine"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/show"
 )
 
 // longestPoll is how long an observer is kept waiting before it is told that nothing changed.
@@ -149,15 +150,15 @@ func (s *Server) invokeAction(c fiber.Ctx) error {
 // observeProperty answers as soon as the property is another than when it was asked.
 func (s *Server) observeProperty(c fiber.Ctx) error {
 	id, property := c.Params("id"), name(c)
-	feed := s.hub.Feed.Subscribe()
+	feed := s.hub.Feed.Subscribe(show.Audience{}, "", 0)
 	defer feed.Close()
 	before, err := s.property(c.Context(), id, property)
 	if err != nil {
 		return s.asFiber(err)
 	}
-	return s.await(c, feed, func(m *hub.Message) (any, bool) {
-		if m.Kind == "property" && m.ID == id && m.Property != nil && m.Property.Name == property && m.Property.Value != before.Value {
-			return m.Property.Value, true
+	return s.await(c, feed, func(c *show.Update) (any, bool) {
+		if now, is := c.View.(hub.PropertyView); is && c.ID == id && now.Name == property && now.Value != before.Value {
+			return now.Value, true
 		}
 		return nil, false
 	})
@@ -166,7 +167,7 @@ func (s *Server) observeProperty(c fiber.Ctx) error {
 // awaitEvent answers when the event next happens, with what it carries.
 func (s *Server) awaitEvent(c fiber.Ctx) error {
 	id, event := c.Params("id"), name(c)
-	feed := s.hub.Feed.Subscribe()
+	feed := s.hub.Feed.Subscribe(show.Audience{}, "", 0)
 	defer feed.Close()
 	d, err := s.hub.Device(c.Context(), id)
 	if err != nil {
@@ -175,15 +176,15 @@ func (s *Server) awaitEvent(c fiber.Ctx) error {
 	if d.Description.Event(event) == nil {
 		return fiber.NewError(http.StatusNotFound, "The device has no such event.")
 	}
-	return s.await(c, feed, func(m *hub.Message) (any, bool) {
-		if m.Kind == "journal" && m.Entry != nil && m.Entry.Device == id && m.Entry.Name == event && m.Entry.Kind == "happened" {
-			return m.Entry.Value, true
+	return s.await(c, feed, func(c *show.Update) (any, bool) {
+		if e, is := c.View.(hub.EntryView); is && e.Device == id && e.Name == event && e.Kind == "happened" {
+			return e.Value, true
 		}
 		return nil, false
 	})
 }
 
-func (s *Server) await(c fiber.Ctx, feed *hub.Subscription, wanted func(*hub.Message) (any, bool)) error {
+func (s *Server) await(c fiber.Ctx, feed *show.Subscription, wanted func(*show.Update) (any, bool)) error {
 	if c.Method() == http.MethodHead {
 		return c.SendStatus(http.StatusOK) // whoever asks so wants to know whether there is something to wait for
 	}
@@ -191,16 +192,14 @@ func (s *Server) await(c fiber.Ctx, feed *hub.Subscription, wanted func(*hub.Mes
 	defer limit.Stop()
 	for {
 		select {
-		case data, open := <-feed.C:
+		case frame, open := <-feed.C:
 			if !open {
 				return c.SendStatus(http.StatusNoContent)
 			}
-			var m hub.Message
-			if json.Unmarshal(data, &m) != nil {
-				continue
-			}
-			if value, is := wanted(&m); is {
-				return c.JSON(value)
+			for i := range frame.Changes {
+				if value, is := wanted(&frame.Changes[i]); is {
+					return c.JSON(value)
+				}
 			}
 		case <-limit.C:
 			return c.SendStatus(http.StatusNoContent)

@@ -185,6 +185,12 @@ func (s *Set) setTitle(id string) string {
 	return home.SetTitle(id)
 }
 
+// Referring returns the definitions that refer to something by its id.
+func (s *Set) Referring(id string) []Named { return slices.Collect(maps.Keys(s.references.to[id])) }
+
+// References returns what a definition refers to, by ids.
+func (s *Set) References(kind Kind, id string) []string { return s.references.from[Named{kind, id}] }
+
 // Near returns the definitions whose views may change with one: those that refer to it, and those to which it refers.
 func (s *Set) Near(kind Kind, id string) []Named {
 	near := slices.Collect(maps.Keys(s.references.to[id]))

@@ -76,7 +76,8 @@ var allowed = map[string][]string{
 	"store":         {"core/"},
 	"hub":           {"core/", "connect", "connect/", "store", "hub/"},
 	"hub/docs":      {"core/"},
-	"server":        {"core/", "hub", "hub/docs", "store", "internal/listen"},
+	"hub/show":      {},
+	"server":        {"core/", "hub", "hub/docs", "hub/show", "store", "internal/listen"},
 	"demo":          {"core/", "hub", "hub/docs", "server", "standin/", "store", "connect/"},
 	"web":           {},
 }

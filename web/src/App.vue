@@ -42,7 +42,7 @@ function onKey(event: KeyboardEvent) {
 }
 
 onMounted(() => {
-  home.begin()
+  home.join()
   addEventListener('keydown', onKey)
 })
 router.onError(() => notices.fault(new Problem(0, 'This page cannot be opened while the hub cannot be reached.')))

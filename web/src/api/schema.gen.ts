@@ -1042,7 +1042,7 @@ export interface paths {
         };
         /**
          * The live feed (WebSocket, RFC 6455)
-         * @description Each text message is one Message. When the hub closes the feed, join again and ask for everything anew.
+         * @description Each text message is one Message. Read all that is shown first, then put each change on top whose number is greater; a message that says anew means that some are missing, so read it again. Join again with run and since, of the last message that was taken, to get what was missed. What is looked at besides the home is named in look, or sent later as a Looking.
          */
         get: operations["live"];
         put?: never;
@@ -1977,6 +1977,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that browsers are shown, as of a number */
+        get: operations["shown"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/starting-points": {
         parameters: {
             query?: never;
@@ -2855,6 +2872,19 @@ export interface components {
             /** Format: date-time */
             to: string;
         };
+        DayLight: {
+            /** Format: date-time */
+            from: string;
+            /** @enum {string} */
+            polar?: "day" | "night";
+            /** Format: date-time */
+            rise?: string;
+            /** Format: date-time */
+            set?: string;
+            stretches: components["schemas"]["Stretch"][];
+            /** Format: date-time */
+            to: string;
+        };
         Description: {
             actions: components["schemas"]["Action"][];
             events: components["schemas"]["Event"][];
@@ -3465,6 +3495,19 @@ export interface components {
             /** @description IANA time zone, such as Europe/London. */
             zone: string;
         };
+        HouseView: {
+            /** Format: double */
+            latitude: number;
+            /** Format: double */
+            longitude: number;
+            /** @description Pattern for proposed names: {room}, {what}, {maker}, {number}. */
+            namePattern: string;
+            /** Format: int64 */
+            revision: number;
+            title: string;
+            /** @description IANA time zone, such as Europe/London. */
+            zone: string;
+        };
         "Identify-foundRequest": {
             connection: string;
             hardware: string;
@@ -3726,6 +3769,17 @@ export interface components {
             /** @enum {string} */
             tone: "plain" | "hand" | "automation" | "fault" | "planned";
         };
+        MarkView: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            entry?: number;
+            id: string;
+            schedule?: string;
+            text: string;
+            /** @enum {string} */
+            tone: "plain" | "hand" | "automation" | "fault" | "planned";
+        };
         "Measure-travelRequest": {
             /**
              * @description Begin; say that it has just come to an end; or end the measuring.
@@ -3743,20 +3797,16 @@ export interface components {
             text?: string;
         };
         Message: {
-            connection?: components["schemas"]["ConnectionView"];
-            definition?: string;
-            draft?: components["schemas"]["DraftNote"];
-            entry?: components["schemas"]["EntryView"];
-            id?: string;
-            /** @description Whether a scene is what is in effect now. */
-            inEffect?: boolean;
-            /** @enum {string} */
-            kind: "property" | "rule" | "schedule" | "scene" | "definition" | "removed" | "connection" | "found" | "pairing" | "journal" | "clock" | "bench" | "trial" | "notice" | "draft" | "needs";
-            notice?: components["schemas"]["Notice"];
-            pairing?: components["schemas"]["Pairing"];
-            property?: components["schemas"]["PropertyView"];
-            rule?: components["schemas"]["RuleState"];
-            schedule?: components["schemas"]["ScheduleState"];
+            /** @description Changes before it are missing: ask for everything anew. */
+            anew?: boolean;
+            changes: components["schemas"]["Update"][];
+            /**
+             * Format: int64
+             * @description That of the newest change in it.
+             */
+            number: number;
+            /** @description Names the start of the hub: numbers of other starts say nothing. */
+            run: string;
         };
         Mistake: {
             /** Format: int64 */
@@ -3791,6 +3841,9 @@ export interface components {
             text?: string;
             /** @description What is so. */
             title: string;
+        };
+        NeedsView: {
+            needs: components["schemas"]["Need"][];
         };
         NewConnection: {
             /** @description Host and port. */
@@ -4541,6 +4594,78 @@ export interface components {
             swatch?: string;
             text: string;
         };
+        ShownEntries: {
+            bridge: {
+                [key: string]: components["schemas"]["FoundBridge"];
+            };
+            calendar: {
+                [key: string]: components["schemas"]["CalendarView"];
+            };
+            connection: {
+                [key: string]: components["schemas"]["ConnectionView"];
+            };
+            dashboard: {
+                [key: string]: components["schemas"]["DashboardView"];
+            };
+            day: {
+                [key: string]: components["schemas"]["DayLight"];
+            };
+            device: {
+                [key: string]: components["schemas"]["DeviceView"];
+            };
+            found: {
+                [key: string]: components["schemas"]["FoundDevice"];
+            };
+            group: {
+                [key: string]: components["schemas"]["GroupView"];
+            };
+            home: {
+                [key: string]: components["schemas"]["HouseView"];
+            };
+            mark: {
+                [key: string]: components["schemas"]["MarkView"];
+            };
+            modes: {
+                [key: string]: components["schemas"]["ModesView"];
+            };
+            needs: {
+                [key: string]: components["schemas"]["NeedsView"];
+            };
+            notice: {
+                [key: string]: components["schemas"]["Notice"];
+            };
+            pairing: {
+                [key: string]: components["schemas"]["Pairing"];
+            };
+            room: {
+                [key: string]: components["schemas"]["RoomView"];
+            };
+            rule: {
+                [key: string]: components["schemas"]["RuleView"];
+            };
+            scene: {
+                [key: string]: components["schemas"]["SceneView"];
+            };
+            schedule: {
+                [key: string]: components["schemas"]["ScheduleView"];
+            };
+            sequence: {
+                [key: string]: components["schemas"]["SequenceView"];
+            };
+            variable: {
+                [key: string]: components["schemas"]["VariableView"];
+            };
+        };
+        ShownHome: {
+            entries: components["schemas"]["ShownEntries"];
+            /**
+             * Format: int64
+             * @description That of the newest change that it has.
+             */
+            number: number;
+            /** @description Names the start of the hub: numbers of other starts say nothing. */
+            run: string;
+        };
         Shutter: {
             /** @description Whether it is known where it stands. */
             known: boolean;
@@ -4924,6 +5049,18 @@ export interface components {
         Unreachable: {
             affordance: string;
             reason: string;
+        };
+        Update: {
+            gone?: boolean;
+            id?: string;
+            /** @description Of a property: its name; the id is its device's. */
+            name?: string;
+            /** @description The kind of what changed. */
+            of: string;
+            /** @description What changed of it: a JSON Merge Patch (RFC 7396). */
+            patch?: unknown;
+            /** @description The whole of it, where it is new or much of it changed. */
+            put?: unknown;
         };
         Use: {
             id: string;
@@ -7713,7 +7850,12 @@ export interface operations {
     };
     live: {
         parameters: {
-            query?: never;
+            query?: {
+                run?: string;
+                since?: number;
+                /** @description Some of journal, bench and trial, with commas. */
+                look?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -10131,6 +10273,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    shown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownHome"];
+                };
             };
             /** @description Error */
             default: {

@@ -3,6 +3,7 @@ import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 import type { Action, Given } from '@/api/types'
 import { act } from '@/lib/act'
+import { useLooking } from '@/lib/looking'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import ActionInputs from './rule/ActionInputs.vue'
@@ -11,6 +12,7 @@ import ActionInputs from './rule/ActionInputs.vue'
 const props = defineProps<{ device: string; title: string; actions: Action[] }>()
 const notices = useNotices()
 const home = useHome()
+useLooking('journal')
 const open = ref<Action>()
 /** What was asked last here, so that its answer is shown. */
 const askedAt = ref<{ name: string; title: string; at: string }>()

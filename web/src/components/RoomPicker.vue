@@ -20,7 +20,7 @@ const make = (hide: () => void) =>
       room.value = there.id
     } else {
       const saved = await ask(api.POST('/api/rooms', { body: { title, order: home.rooms.length } }))
-      await home.read('home')
+      await home.arrived('room', saved.id)
       room.value = saved.id
     }
     words.value = ''

@@ -3,6 +3,7 @@ import Button from 'primevue/button'
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Device, Trial, TrialStep } from '@/api/types'
+import { useLooking } from '@/lib/looking'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 
@@ -10,6 +11,7 @@ import { useNotices } from '@/stores/notices'
 const props = defineProps<{ device: Device }>()
 const emit = defineEmits<{ look: [names: string[]]; done: [] }>()
 const home = useHome()
+useLooking('trial')
 const notices = useNotices()
 
 const trial = ref<Trial>()

@@ -1,7 +1,8 @@
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { nextTick } from 'vue'
 import { api } from '@/api/client'
-import type { Message } from '@/api/types'
+import type { Message, Update } from '@/api/types'
 import { useHome } from './home'
 
 const rule = (runs: number) => ({
@@ -13,69 +14,109 @@ const rule = (runs: number) => ({
   usedBy: [],
   state: { phase: 'idle', runs, problems: [], conditions: [], findings: [] },
 })
-const told = (runs: number): Message => ({
-  kind: 'rule',
-  id: 'r',
-  rule: { phase: 'idle', runs, problems: [], conditions: [], findings: [] },
-})
-
-/** Answers of the hub that come when the test lets them. */
-function slowHub() {
-  let answer: (body: unknown) => void = () => undefined
-  let refuse: (reason: Error) => void = () => undefined
-  vi.spyOn(api, 'GET').mockImplementation(
-    (() =>
-      new Promise((resolve, reject) => {
-        answer = (data) => resolve({ data, response: new Response() })
-        refuse = reject
-      })) as unknown as typeof api.GET,
-  )
-  return { answer: (body: unknown) => answer(body), refuse: () => refuse(new Error('gone')) }
+const property = (name: string, value: number) => ({ name, value, text: `${value} %`, on: true, holders: [] })
+const lamp = {
+  id: 'lamp',
+  title: 'Lamp',
+  revision: 1,
+  description: { properties: [{ name: 'brightness' }, { name: 'white' }], actions: [], events: [] },
 }
+const message = (number: number, ...changes: Update[]): Message => ({ run: 'run', number, changes })
+const anew: Message = { run: 'run', number: 0, anew: true, changes: [] }
+const kinds =
+  'home room connection device group scene sequence rule schedule dashboard variable modes calendar found bridge'
+const empty = Object.fromEntries(`${kinds} notice needs pairing day mark`.split(' ').map((k) => [k, {}]))
 
 describe('what this browser knows of the home', () => {
-  beforeEach(() => setActivePinia(createPinia()))
-
-  it('keeps what was told while an older answer was on its way', async () => {
-    const hub = slowHub()
-    const home = useHome()
-    const reading = home.read('rule')
-    home.told(told(1))
-    hub.answer([rule(0)]) // made before the rule ran
-    await reading
-    expect(home.rule('r')?.state.runs).toBe(1)
+  let reads: string[]
+  beforeEach(() => {
+    setActivePinia(createPinia())
+    reads = []
+    vi.spyOn(api, 'GET').mockImplementation(((path: string) => {
+      reads.push(path)
+      const entries = {
+        ...empty,
+        rule: { r: rule(2) },
+        device: { lamp: { ...lamp, states: [property('brightness', 40)] } },
+      }
+      const data: Record<string, unknown> = {
+        '/api/shown': { run: 'run', number: 10, entries },
+        '/api/home': { now: new Date().toISOString() },
+        '/api/journal': [],
+      }
+      return Promise.resolve({ data: data[path] ?? {}, response: new Response() })
+    }) as unknown as typeof api.GET)
   })
 
-  it('lets the newest of several words count', async () => {
-    const hub = slowHub()
+  it('is read once, then told what changes, and never what was in it already', async () => {
     const home = useHome()
-    const reading = home.read('rule')
-    home.told(told(1))
-    home.told(told(2))
-    hub.answer([rule(2)])
-    await reading
+    await home.told(anew)
     expect(home.rule('r')?.state.runs).toBe(2)
-    home.told(told(3))
-    expect(home.rule('r')?.state.runs).toBe(3)
+    const before = reads.length
+    await home.told(message(9, { of: 'rule', id: 'r', patch: { state: { runs: 1 } } }))
+    expect(home.rule('r')?.state.runs).toBe(2)
+    await home.told(message(11, { of: 'rule', id: 'r', patch: { state: { runs: 3 } } }))
+    expect(home.rule('r')?.state).toEqual({ ...rule(3).state })
+    await home.told(message(12, { of: 'rule', id: 's', put: { ...rule(0), id: 's', title: 'A' } }))
+    expect(home.rules.map((r) => r.id)).toEqual(['s', 'r'])
+    await home.told(message(13, { of: 'rule', id: 'r', gone: true }))
+    expect(home.rules.map((r) => r.id)).toEqual(['s'])
+    expect(reads).toHaveLength(before)
+  })
+
+  it('patches the one property of a device that changed, and nothing else', async () => {
+    const home = useHome()
+    await home.told(anew)
+    await home.told(
+      message(
+        11,
+        { of: 'property', id: 'lamp', name: 'white', put: property('white', 3) },
+        { of: 'device', id: 'lamp', patch: { title: 'Reading lamp' } },
+        { of: 'property', id: 'lamp', name: 'brightness', patch: { value: 50, text: '50 %' } },
+      ),
+    )
+    const states = home.device('lamp')!.states
+    expect(states.map((s) => [s.name, s.value, s.on])).toEqual([
+      ['brightness', 50, true],
+      ['white', 3, true],
+    ])
+    expect(home.device('lamp')!.title).toBe('Reading lamp')
+    await home.told(message(12, { of: 'property', id: 'lamp', name: 'brightness', patch: { value: 60 } }))
+    expect(home.device('lamp')!.states[1]).toBe(states[1])
+    await home.told(message(13, { of: 'device', id: 'lamp', put: { ...lamp, title: 'Anew' } }))
+    expect(home.device('lamp')!.states).toHaveLength(2)
+    await home.told(message(14, { of: 'property', id: 'lamp', name: 'white', gone: true }))
+    expect(home.device('lamp')!.states).toHaveLength(1)
+  })
+
+  it('is read anew where something is missing', async () => {
+    const home = useHome()
+    await home.told(anew)
+    await home.told(message(11, { of: 'rule', id: 'r', gone: true }))
+    await home.told({ ...anew, number: 40 })
+    expect(home.rules).toHaveLength(1)
+    expect(reads.filter((r) => r === '/api/shown')).toHaveLength(2)
   })
 
   it('shows a journal entry once, however often it is told', async () => {
     const home = useHome()
-    const entry = { id: 7, at: '2026-11-20T22:00:00Z', kind: 'written', text: 'x', tone: 'hand' as const }
-    home.told({ kind: 'journal', entry })
-    home.told({ kind: 'journal', entry })
+    await home.told(anew)
+    const put = { id: 7, at: '2026-11-20T22:00:00Z', kind: 'written', text: 'x', tone: 'hand' }
+    await home.told(message(11, { of: 'journal', put }))
+    await home.told(message(12, { of: 'journal', put }))
     expect(home.entries).toHaveLength(1)
   })
 
-  it('keeps the old state when the hub refuses to answer', async () => {
-    const hub = slowHub()
+  it('waits for what was just made until it is told', async () => {
     const home = useHome()
-    const first = home.read('rule')
-    hub.answer([rule(4)])
-    await first
-    const second = home.read('rule')
-    hub.refuse()
-    await expect(second).rejects.toThrow('cannot be reached')
-    expect(home.rule('r')?.state.runs).toBe(4)
+    await home.told(anew)
+    let there = false
+    const waiting = home.arrived('rule', 'r', 2).then(() => (there = true))
+    await nextTick()
+    expect(there).toBe(false)
+    await home.told(message(11, { of: 'rule', id: 'r', patch: { revision: 2 } }))
+    await waiting
+    expect(there).toBe(true)
+    await home.arrived('rule', 'r', 2)
   })
 })

@@ -1,60 +1,68 @@
+import { useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
-import { api, ask } from '@/api/client'
-import { follow } from '@/api/live'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { api, ask, Problem } from '@/api/client'
+import { follow, type Feed, type Known } from '@/api/live'
 import type {
   About,
-  Calendar,
-  Connection,
-  Dashboard,
   Day,
   Device,
   Entry,
   Found,
-  Group,
+  FoundDevice,
   House,
   Message,
-  Modes,
-  Need,
-  Notice,
-  Pairing,
   Property,
   PropertyState,
-  Rule,
-  Scene,
-  Schedule,
-  Sequence,
-  Variable,
+  Shown,
+  Update,
 } from '@/api/types'
 import { Times } from '@/lib/format'
 import { deviceSets } from '@/lib/sets'
+import { mergePatch, Shelf } from '@/lib/shelf'
 
 const NEWEST_ENTRIES = 100
-const DAY_DELAY = 700
-const newestFirst = (a: Notice, b: Notice) => b.at.localeCompare(a.at)
+/** How long something that was just made may take to be told, in ms. */
+const ARRIVES_WITHIN = 10_000
 
-/** All that this browser knows of the home, kept true by the live feed. */
+/** The kinds of what is shown, and what an entry of each is. */
+type Kind = keyof Shown['entries']
+type View<K extends Kind> = Shown['entries'][K][string]
+
+/** What is told only to those who look at it. */
+type Looked = 'journal' | 'bench' | 'trial'
+
+const named = (a: { title: string; id: string }, b: { title: string; id: string }) =>
+  a.title.toLowerCase().localeCompare(b.title.toLowerCase()) || a.id.localeCompare(b.id)
+const text = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0)
+const none = () => 0
+
+/** All that this browser knows of the home, kept true by the live feed: read once, then told what changes. */
 export const useHome = defineStore('home', () => {
   const about = shallowRef<About>()
-  const house = shallowRef<House>()
-  const needs = shallowRef<Need[]>([])
-  /** All that has properties: the devices, and the home itself. */
-  const everything = shallowRef<Device[]>([])
-  const devices = computed(() => everything.value.filter((d) => !d.own))
-  const scenes = shallowRef<Scene[]>([])
-  const rules = shallowRef<Rule[]>([])
-  const schedules = shallowRef<Schedule[]>([])
-  const dashboards = shallowRef<Dashboard[]>([])
-  const connections = shallowRef<Connection[]>([])
-  const found = shallowRef<Found>({ bridges: [], devices: [] })
-  const groups = shallowRef<Group[]>([])
-  const variables = shallowRef<Variable[]>([])
-  const sequences = shallowRef<Sequence[]>([])
-  const calendars = shallowRef<Calendar[]>([])
-  const modes = shallowRef<Modes>()
-  const notices = shallowRef<Notice[]>([])
-  const pairing = shallowRef<Pairing>()
-  const day = shallowRef<Day>()
+  const shelves: { [K in Kind]: Shelf<View<K>> } = {
+    home: new Shelf<View<'home'>>(none),
+    room: new Shelf<View<'room'>>((a, b) => a.order - b.order || text(a.id, b.id)),
+    connection: new Shelf<View<'connection'>>((a, b) => Number(b.standing) - Number(a.standing) || named(a, b)),
+    device: new Shelf<View<'device'>>(named),
+    group: new Shelf<View<'group'>>(named),
+    scene: new Shelf<View<'scene'>>(named),
+    sequence: new Shelf<View<'sequence'>>(named),
+    rule: new Shelf<View<'rule'>>(named),
+    schedule: new Shelf<View<'schedule'>>(named),
+    dashboard: new Shelf<View<'dashboard'>>(named),
+    variable: new Shelf<View<'variable'>>(named),
+    modes: new Shelf<View<'modes'>>(none),
+    calendar: new Shelf<View<'calendar'>>(named),
+    found: new Shelf<View<'found'>>(foundOrder),
+    bridge: new Shelf<View<'bridge'>>((a, b) => text(a.address, b.address)),
+    notice: new Shelf<View<'notice'>>((a, b) => text(b.at, a.at)),
+    needs: new Shelf<View<'needs'>>(none),
+    pairing: new Shelf<View<'pairing'>>(none),
+    day: new Shelf<View<'day'>>(none),
+    mark: new Shelf<View<'mark'>>((a, b) => text(a.at, b.at)),
+  }
+
   const entries = shallowRef<Entry[]>([])
   const benchChanged = ref(0)
   const trialChanged = ref(0)
@@ -63,187 +71,152 @@ export const useHome = defineStore('home', () => {
   const ahead = ref(0) // how far the hub's clock is ahead of this browser's, in ms
   const now = ref(Date.now())
 
-  const times = computed(() => new Times(house.value?.zone || 'UTC'))
-  const rooms = computed(() => house.value?.rooms ?? [])
+  /** All that has properties: the devices, and the home itself. */
+  const everything = shelves.device.list
+  const devices = computed(() => everything.value.filter((d) => !d.own))
+  const rooms = shelves.room.list
+  const house = computed<House | undefined>(() => {
+    const document = shelves.home.list.value[0]
+    return document && { ...document, rooms: rooms.value, now: '' }
+  })
+  const found = computed<Found>(() => ({ devices: shelves.found.list.value, bridges: shelves.bridge.list.value }))
+  const day = computed<Omit<Day, 'now'> | undefined>(() => {
+    const light = shelves.day.list.value[0]
+    return light && { ...light, marks: shelves.mark.list.value }
+  })
+  const modes = computed(() => shelves.modes.list.value[0])
+  const needs = computed(() => shelves.needs.list.value[0]?.needs ?? [])
+  const pairing = computed(() => shelves.pairing.list.value[0])
+  const groups = shelves.group.list
+  const rules = shelves.rule.list
+  const scenes = shelves.scene.list
+  const sequences = shelves.sequence.list
+
+  const zone = computed(() => house.value?.zone || 'UTC')
+  const times = computed(() => new Times(zone.value))
   /** What rules can speak of as one: groups, and the devices of rooms, floors and labels. */
   const sets = computed(() => deviceSets(groups.value, rooms.value, devices.value))
   const newcomers = computed(() => found.value.devices.filter((d) => !d.device).length)
 
-  const readers = {
-    home: async () => {
-      house.value = await ask(api.GET('/api/home'))
-      ahead.value = new Date(house.value.now).getTime() - Date.now()
-      now.value = Date.now() + ahead.value
-    },
-    device: async () => void (everything.value = await ask(api.GET('/api/devices'))),
-    scene: async () => void (scenes.value = await ask(api.GET('/api/scenes'))),
-    rule: async () => void (rules.value = await ask(api.GET('/api/rules'))),
-    schedule: async () => void (schedules.value = await ask(api.GET('/api/schedules'))),
-    dashboard: async () => void (dashboards.value = await ask(api.GET('/api/dashboards'))),
-    connection: async () => void (connections.value = await ask(api.GET('/api/connections'))),
-    found: async () => void (found.value = await ask(api.GET('/api/found'))),
-    day: async () => void (day.value = await ask(api.GET('/api/day'))),
-    group: async () => void (groups.value = await ask(api.GET('/api/groups'))),
-    variable: async () => void (variables.value = await ask(api.GET('/api/variables'))),
-    sequence: async () => void (sequences.value = await ask(api.GET('/api/sequences'))),
-    calendar: async () => void (calendars.value = await ask(api.GET('/api/calendars'))),
-    modes: async () => void (modes.value = await ask(api.GET('/api/modes'))),
-    notice: async () => void (notices.value = await ask(api.GET('/api/notices'))),
-    needs: async () => void (needs.value = await ask(api.GET('/api/needs'))),
-    about: async () => void (about.value = await ask(api.GET('/api/about'))),
-    pairing: async () => {
-      const { data } = await api.GET('/api/pairing')
-      pairing.value = data ?? undefined
-    },
-    journal: async () =>
-      void (entries.value = await ask(api.GET('/api/journal', { params: { query: { limit: NEWEST_ENTRIES } } }))),
-  }
-  type Reader = keyof typeof readers
-
-  // An answer may have been made before a change that was told while it was on its way. So what is told during a
-  // reading is applied once more after it: in the end the last word counts, in whichever order they came.
-  let reading = 0
-  let toldMeanwhile: Message[] = []
-  async function read(kind: Reader) {
-    reading++
-    try {
-      await readers[kind]()
-    } finally {
-      reading--
-      for (const m of toldMeanwhile) apply(m)
-      if (reading === 0) toldMeanwhile = []
-    }
-  }
-
-  // Several messages about one kind in a row cause one reading, after the last of them.
-  const due = new Map<Reader, ReturnType<typeof setTimeout>>()
-  function readSoon(kind: Reader, delay = 30) {
-    clearTimeout(due.get(kind))
-    due.set(
-      kind,
-      setTimeout(() => void read(kind).catch(() => undefined), delay),
-    )
-  }
-
+  let known: Known | undefined
   async function readAll() {
-    await Promise.all((Object.keys(readers) as Reader[]).map(read))
+    const [shown] = await Promise.all([
+      ask(api.GET('/api/shown')),
+      ask(api.GET('/api/about')).then((a) => (about.value = a)),
+      ask(api.GET('/api/home')).then((h) => setClock(h.now)),
+      ...[...looking.keys()].map(begin),
+    ])
+    for (const kind of Object.keys(shelves) as Kind[])
+      (shelves[kind] as Shelf<unknown>).fill(shown.entries[kind] as Record<string, unknown>)
+    settle()
+    known = { run: shown.run, number: shown.number }
     loaded.value = true
   }
+  const settle = () => Object.values(shelves).forEach((shelf) => shelf.settle())
 
-  function patch<T extends { id: string }>(list: { value: T[] }, id: string | undefined, change: (item: T) => T) {
-    list.value = list.value.map((item) => (item.id === id ? change(item) : item))
+  function setClock(at: string) {
+    ahead.value = new Date(at).getTime() - Date.now()
+    now.value = Date.now() + ahead.value
   }
 
-  /** Takes over the state that a message carries. Doing so twice does no harm. */
-  function apply(m: Message) {
-    switch (m.kind) {
-      case 'property':
-        patch(everything, m.id, (d) => ({
-          ...d,
-          states: d.states.map((s) => (m.property && s.name === m.property.name ? m.property : s)),
-        }))
-        break
-      case 'rule':
-        patch(rules, m.id, (r) => (m.rule ? { ...r, state: m.rule } : r))
-        break
-      case 'draft':
-        patch(rules, m.id, (r) => ({ ...r, draft: m.draft }))
-        break
-      case 'schedule':
-        patch(schedules, m.id, (s) => (m.schedule ? { ...s, state: m.schedule } : s))
-        break
-      case 'scene':
-        patch(scenes, m.id, (s) => ({ ...s, inEffect: m.inEffect ?? false }))
-        break
-      case 'pairing':
-        pairing.value = m.pairing
-        break
-      case 'notice': {
-        const notice = m.notice
-        if (notice) notices.value = [notice, ...notices.value.filter((n) => n.id !== notice.id)].sort(newestFirst)
-        break
-      }
-      case 'journal': {
-        const entry = m.entry
-        if (entry && !entries.value.some((e) => e.id === entry.id))
-          entries.value = [entry, ...entries.value].slice(0, NEWEST_ENTRIES * 2)
-      }
+  /** Takes a message: what it says is new counts; where something is missing, all is read again first. */
+  async function told(m: Message) {
+    if (m.anew) await readAll()
+    else if (known && (m.run !== known.run || m.number > known.number)) {
+      for (const u of m.changes.toSorted((a, b) => parts(a) - parts(b))) apply(u)
+      settle()
+      known = { run: m.run, number: m.number }
+    }
+    feed.value = 'live'
+  }
+  /** Devices come before their properties. */
+  const parts = (u: Update) => Number(u.of === 'property')
+
+  function apply(u: Update) {
+    const id = u.id ?? ''
+    if (u.of === 'property') return applyProperty(id, u)
+    if (u.of in shelves) return applyEntry(shelves[u.of as Kind] as Shelf<unknown>, id, u)
+    if (u.of === 'clock') setClock((u.put as { now: string }).now)
+    else if (u.of === 'bench') benchChanged.value++
+    else if (u.of === 'trial') trialChanged.value++
+    else if (u.of === 'journal') {
+      const entry = u.put as Entry
+      if (!entries.value.some((e) => e.id === entry.id))
+        entries.value = [entry, ...entries.value].slice(0, NEWEST_ENTRIES * 2)
     }
   }
-
-  function told(m: Message) {
-    if (reading > 0) toldMeanwhile.push(m)
-    apply(m)
-    switch (m.kind) {
-      case 'schedule':
-      case 'journal':
-        readSoon('day', DAY_DELAY)
-        break
-      case 'definition':
-      case 'removed':
-        definitionChanged(m.definition ?? '')
-        break
-      case 'connection':
-        readSoon('connection')
-        readSoon('device')
-        readSoon('found')
-        break
-      case 'found':
-        readSoon('found')
-        break
-      case 'clock':
-        readSoon('home')
-        readSoon('day')
-        readSoon('schedule')
-        readSoon('calendar')
-        break
-      case 'bench':
-        benchChanged.value++
-        break
-      case 'needs':
-        readSoon('needs')
-        break
-      case 'trial':
-        trialChanged.value++
-    }
+  function applyEntry(shelf: Shelf<unknown>, id: string, u: Update) {
+    if (u.gone) shelf.drop(id)
+    else if (u.patch) shelf.change(id, (entry) => mergePatch(entry, u.patch))
+    else if (shelf === shelves.device) {
+      const states = shelves.device.get(id)?.states ?? []
+      shelf.put(id, { ...(u.put as Device), states })
+    } else shelf.put(id, u.put)
   }
-
-  function definitionChanged(kind: string) {
-    if (kind === 'room' || kind === 'home') {
-      readSoon('home')
-      readSoon('day', DAY_DELAY)
-    } else if (kind in readers) {
-      readSoon(kind as Reader)
-    }
-    // What uses what, problems of rules, and what is found depend on the others.
-    if (kind === 'device') for (const k of ['found', 'rule', 'schedule', 'scene', 'group'] as const) readSoon(k)
-    if (kind === 'rule' || kind === 'schedule')
-      for (const k of ['group', 'variable', 'modes', 'calendar', 'sequence'] as const) readSoon(k)
-    if (kind === 'group' || kind === 'calendar') readSoon('rule')
-    if (kind === 'scene') for (const k of ['rule', 'schedule', 'sequence'] as const) readSoon(k)
-    if (!['device', 'room', 'sequence', 'calendar'].includes(kind)) readSoon('device')
-    if (kind === 'sequence') readSoon('scene')
-    if (kind === 'schedule') readSoon('day', DAY_DELAY)
-  }
-
-  let leave: (() => void) | undefined
-  let ticking: ReturnType<typeof setInterval> | undefined
-
-  function begin() {
-    leave = follow({
-      joined: async () => {
-        await readAll()
-        feed.value = 'live'
-      },
-      told,
-      lost: () => (feed.value = 'lost'),
+  function applyProperty(id: string, u: Update) {
+    shelves.device.change(id, (d) => {
+      const states = d.states.filter((s) => s.name !== u.name)
+      const before = d.states.find((s) => s.name === u.name)
+      if (u.gone || (u.patch && !before)) return { ...d, states }
+      const now = u.patch ? mergePatch(before!, u.patch) : (u.put as PropertyState)
+      if (before) return { ...d, states: d.states.map((s) => (s === before ? now : s)) }
+      const place = (s: PropertyState) => d.description.properties.findIndex((p) => p.name === s.name)
+      return { ...d, states: [...states, now].sort((a, b) => place(a) - place(b)) }
     })
-    ticking = setInterval(() => (now.value = Date.now() + ahead.value), 500)
   }
 
+  /** Returns once something that was just made, or changed to a revision, is known here. */
+  async function arrived(kind: Kind, id: string, revision = 0) {
+    const there = () => {
+      const entry = shelves[kind].get(id)
+      return !!entry && (!('revision' in entry) || entry.revision >= revision)
+    }
+    await new Promise<void>((resolve, reject) => {
+      const limit = setTimeout(() => {
+        stop()
+        reject(new Problem(0, 'It is saved. The hub cannot be reached to show it.'))
+      }, ARRIVES_WITHIN)
+      const stop = watch(
+        () => shelves[kind].list.value,
+        () => {
+          if (!there()) return
+          clearTimeout(limit)
+          resolve()
+          queueMicrotask(() => stop())
+        },
+        { immediate: true },
+      )
+    })
+  }
+
+  // What is told only to those who look, by how many do.
+  const looking = new Map<Looked, number>()
+  async function begin(at: Looked) {
+    if (at === 'journal')
+      entries.value = await ask(api.GET('/api/journal', { params: { query: { limit: NEWEST_ENTRIES } } }))
+  }
+  /** Says that a page looks at something, until it calls what is returned. */
+  function look(at: Looked): () => void {
+    const lookers = (by: number) => {
+      const count = (looking.get(at) ?? 0) + by
+      if (count) looking.set(at, count)
+      else looking.delete(at)
+      live?.look([...looking.keys()])
+      return count
+    }
+    if (lookers(1) === 1) void begin(at).catch(() => undefined) // read again with all else, once the hub is there
+    return () => void lookers(-1)
+  }
+
+  let live: Feed | undefined
+  const clock = useIntervalFn(() => (now.value = Date.now() + ahead.value), 500, { immediate: false })
+  function join() {
+    live = follow({ known: () => known, told, lost: () => (feed.value = 'lost') })
+    clock.resume()
+  }
   function end() {
-    leave?.()
-    clearInterval(ticking)
+    live?.end()
+    clock.pause()
   }
 
   const device = (id: string | undefined) => everything.value.find((d) => d.id === id)
@@ -269,18 +242,18 @@ export const useHome = defineStore('home', () => {
     everything,
     scenes,
     rules,
-    schedules,
-    dashboards,
-    connections,
+    schedules: shelves.schedule.list,
+    dashboards: shelves.dashboard.list,
+    connections: shelves.connection.list,
     found,
     newcomers,
     groups,
     sets,
-    variables,
-    calendars,
+    variables: shelves.variable.list,
+    calendars: shelves.calendar.list,
     sequences,
     modes,
-    notices,
+    notices: shelves.notice.list,
     pairing,
     day,
     entries,
@@ -290,10 +263,11 @@ export const useHome = defineStore('home', () => {
     loaded,
     now,
     times,
-    begin,
+    join,
     end,
     told,
-    read,
+    look,
+    arrived,
     device,
     scene,
     rule,
@@ -304,3 +278,8 @@ export const useHome = defineStore('home', () => {
     state,
   }
 })
+
+/** What is not in the home yet first, then by maker and label. */
+function foundOrder(a: FoundDevice, b: FoundDevice): number {
+  return Number(!!a.device) - Number(!!b.device) || text(a.maker + a.label, b.maker + b.label)
+}

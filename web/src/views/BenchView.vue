@@ -8,11 +8,13 @@ import BenchPlace from '@/components/bench/BenchPlace.vue'
 import BenchSection from '@/components/bench/BenchSection.vue'
 import BenchTools from '@/components/bench/BenchTools.vue'
 import EmptyPage from '@/components/EmptyPage.vue'
+import { useLooking } from '@/lib/looking'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 
 /** The pretend house: everything a person could do in it, done from here. */
 const home = useHome()
+useLooking('bench')
 const notices = useNotices()
 
 const state = ref<BenchState>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { computed, onBeforeUnmount, onMounted } from 'vue'
+import { computed } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import BrokerJoin from '@/components/BrokerJoin.vue'
 import ConnectionDetail from '@/components/ConnectionDetail.vue'
@@ -15,12 +15,6 @@ const home = useHome()
 const route = useRoute()
 const router = useRouter()
 const chosen = computed(() => home.connections.find((c) => c.id === route.params.id))
-
-// Messages a minute and the like change all the time and are not told one by one.
-const READ_EVERY = 3000
-let reading: ReturnType<typeof setInterval> | undefined
-onMounted(() => (reading = setInterval(() => void home.read('connection').catch(() => undefined), READ_EVERY)))
-onBeforeUnmount(() => clearInterval(reading))
 </script>
 
 <template>

@@ -28,7 +28,7 @@ watch(
 const make = () =>
   notices.attempt(async () => {
     const saved = await ask(api.POST('/api/dashboards', { body: { title: 'New dashboard', controls: [] } }))
-    await home.read('dashboard')
+    await home.arrived('dashboard', saved.id)
     await router.push(`/dashboards/${saved.id}`)
   })
 </script>

@@ -149,7 +149,7 @@ const takeRoomHints = () =>
       let room = home.rooms.find((r) => r.title.toLowerCase() === d.roomHint!.toLowerCase())?.id
       if (!room) {
         room = (await ask(api.POST('/api/rooms', { body: { title: d.roomHint!, order: home.rooms.length } }))).id
-        await home.read('home')
+        await home.arrived('room', room)
       }
       choice(d).room = room
     }

@@ -7,9 +7,11 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import type { Entry } from '@/api/types'
 import CauseChain from '@/components/CauseChain.vue'
+import { useLooking } from '@/lib/looking'
 import { useHome } from '@/stores/home'
 
 const home = useHome()
+useLooking('journal')
 const route = useRoute()
 const router = useRouter()
 

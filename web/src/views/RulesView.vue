@@ -49,7 +49,7 @@ const shown = computed(() =>
 )
 const starting = ref(false)
 async function made(id: string) {
-  await home.read('rule')
+  await home.arrived('rule', id)
   await router.push(`/rules/${id}`)
   notices.done('Made, switched off until you have looked at it.')
 }
@@ -59,7 +59,7 @@ const make = () =>
     const saved = await ask(
       api.POST('/api/rules', { body: { title: 'New rule', enabled: true, whenever: {}, do: [] } }),
     )
-    await home.read('rule')
+    await home.arrived('rule', saved.id)
     await router.push(`/rules/${saved.id}`)
   })
 

@@ -33,7 +33,7 @@ const make = () =>
     const lamps = home.devices.filter((d) => d.description.properties.some((p) => p.writable)).map((d) => d.id)
     const targets = await ask(api.POST('/api/scenes/capture', { body: { devices: lamps } }))
     const saved = await ask(api.POST('/api/scenes', { body: { title: 'New scene', fadeSeconds: 1, targets } }))
-    await home.read('scene')
+    await home.arrived('scene', saved.id)
     await router.push(`/scenes/${saved.id}`)
     notices.done('Captured as the lights are now. Name it, and take out what does not belong.')
   })
@@ -43,7 +43,7 @@ const line = () =>
     const saved = await ask(
       api.POST('/api/sequences', { body: { title: 'New sequence', passages: [], ending: 'repeat' } }),
     )
-    await home.read('sequence')
+    await home.arrived('sequence', saved.id)
     await router.push(`/scenes/${saved.id}`)
   })
 </script>

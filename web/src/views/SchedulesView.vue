@@ -26,7 +26,7 @@ const make = () =>
         body: { title: 'New schedule', enabled: true, at: { anchor: 'clock', clock: '18:00' }, do: [] },
       }),
     )
-    await home.read('schedule')
+    await home.arrived('schedule', saved.id)
     await router.push(`/schedules/${saved.id}`)
   })
 </script>

@@ -98,8 +98,8 @@ async function putLive() {
   const before = live.value
   const after = documentOf('rule', d.value)
   try {
-    await put(after, props.rule.revision)
-    await home.read('rule')
+    const saved = await put(after, props.rule.revision)
+    await home.arrived('rule', path.id, saved.revision)
     await nextTick() // until then the rule is the one of before
     discard()
     notices.done(`${after.title} is live.`, () => edits.now('rule', path.id, after, before))
@@ -162,7 +162,7 @@ const duplicate = () =>
     const saved = await ask(
       api.POST('/api/rules', { body: { ...d.value, title: `${d.value.title}, copy`, enabled: false } }),
     )
-    await home.read('rule')
+    await home.arrived('rule', saved.id)
     await router.push(`/rules/${saved.id}`)
     notices.done('Duplicated, switched off until you have changed it.')
   })

@@ -1,0 +1,149 @@
+package hub
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"io"
+	"slices"
+	"strconv"
+	"strings"
+
+	"amvek/hub/docs"
+	"amvek/hub/show"
+)
+
+// ShownHome is all that browsers are shown, by kinds and ids, as of a number: what is told after it comes on top.
+type ShownHome struct {
+	Run     string       `json:"run" doc:"Names the start of the hub: numbers of other starts say nothing."`
+	Number  uint64       `json:"number" doc:"That of the newest change that it has."`
+	Entries ShownEntries `json:"entries"`
+}
+
+// ShownEntries are the entries of a [ShownHome].
+type ShownEntries struct {
+	Home       map[string]HouseView      `json:"home"`
+	Room       map[string]RoomView       `json:"room"`
+	Connection map[string]ConnectionView `json:"connection"`
+	Device     map[string]DeviceView     `json:"device"`
+	Group      map[string]GroupView      `json:"group"`
+	Scene      map[string]SceneView      `json:"scene"`
+	Sequence   map[string]SequenceView   `json:"sequence"`
+	Rule       map[string]RuleView       `json:"rule"`
+	Schedule   map[string]ScheduleView   `json:"schedule"`
+	Dashboard  map[string]DashboardView  `json:"dashboard"`
+	Variable   map[string]VariableView   `json:"variable"`
+	Modes      map[string]ModesView      `json:"modes"`
+	Calendar   map[string]CalendarView   `json:"calendar"`
+	Found      map[string]FoundDevice    `json:"found"`
+	Bridge     map[string]FoundBridge    `json:"bridge"`
+	Notice     map[string]Notice         `json:"notice"`
+	Needs      map[string]NeedsView      `json:"needs"`
+	Pairing    map[string]Pairing        `json:"pairing"`
+	Day        map[string]DayLight       `json:"day"`
+	Mark       map[string]MarkView       `json:"mark"`
+}
+
+// shownKinds are the kinds of entries of a [ShownHome], in its order.
+var shownKinds = []string{
+	string(docs.KindHome), string(docs.KindRoom), string(docs.KindConnection), string(docs.KindDevice), string(docs.KindGroup), string(docs.KindScene),
+	string(docs.KindSequence), string(docs.KindRule), string(docs.KindSchedule), string(docs.KindDashboard), string(docs.KindVariable), string(docs.KindModes),
+	string(docs.KindCalendar), shownFound, shownBridge, shownNotice, shownNeeds, shownPairing, shownDay, shownMark,
+}
+
+// Shown returns a [ShownHome], to be written as JSON. What is in it was put into words before it was asked for.
+func (h *Hub) Shown(ctx context.Context) (write func(io.Writer) error, err error) {
+	if err := h.settleShown(ctx); err != nil {
+		return nil, err
+	}
+	number := h.shown.board.Number()
+	var text bytes.Buffer
+	text.WriteString(`{"run":` + strconv.Quote(h.Feed.Run()) + `,"number":` + strconv.FormatUint(number, 10) + `,"entries":{`)
+	for i, of := range shownKinds {
+		if i > 0 {
+			text.WriteByte(',')
+		}
+		text.WriteString(strconv.Quote(of) + ":{")
+		for j, e := range h.entries(of) {
+			if j > 0 {
+				text.WriteByte(',')
+			}
+			id, err := json.Marshal(e.Key.ID)
+			if err != nil {
+				return nil, err
+			}
+			text.Write(id)
+			text.WriteByte(':')
+			text.Write(e.Text)
+		}
+		text.WriteByte('}')
+	}
+	text.WriteString("}}\n")
+	return func(w io.Writer) error {
+		_, err := text.WriteTo(w)
+		return err
+	}, nil
+}
+
+// List returns the views of all definitions of a kind, by name, to be written as JSON.
+func (h *Hub) List(ctx context.Context, kind docs.Kind) (write func(io.Writer) error, err error) {
+	if err := h.settleShown(ctx); err != nil {
+		return nil, err
+	}
+	titles := map[string]string{}
+	if err := h.do(ctx, func() {
+		traits, _ := docs.Of(kind)
+		for _, id := range traits.IDs(&h.definitions) {
+			titles[id] = h.definitions.Title(kind, id)
+		}
+	}); err != nil {
+		return nil, err
+	}
+	entries := slices.DeleteFunc(h.entries(string(kind)), func(e show.Shown) bool { _, there := titles[e.Key.ID]; return !there })
+	for id, title := range titles {
+		titles[id] = strings.ToLower(title)
+	}
+	slices.SortStableFunc(entries, func(a, b show.Shown) int { return strings.Compare(titles[a.Key.ID], titles[b.Key.ID]) })
+	return func(w io.Writer) error {
+		text := []byte{'['}
+		for i, e := range entries {
+			if i > 0 {
+				text = append(text, ',')
+			}
+			text = append(text, e.Text...)
+			if len(text) >= 1<<16 {
+				if _, err := w.Write(text); err != nil {
+					return err
+				}
+				text = text[:0]
+			}
+		}
+		_, err := w.Write(append(text, "]\n"...))
+		return err
+	}, nil
+}
+
+// entries returns the entries of a kind by their ids, devices with the properties that they have.
+func (h *Hub) entries(of string) []show.Shown {
+	all, _ := h.shown.board.All(of)
+	if of != string(docs.KindDevice) {
+		return all
+	}
+	properties, _ := h.shown.board.All(shownProperty)
+	for i := range all {
+		text := append(bytes.TrimSuffix(slices.Clone(all[i].Text), []byte{'}'}), `,"states":[`...)
+		first := true
+		for len(properties) > 0 && properties[0].Key.ID <= all[i].Key.ID {
+			if properties[0].Key.ID == all[i].Key.ID {
+				if !first {
+					text = append(text, ',')
+				}
+				first = false
+				text = append(text, properties[0].Text...)
+			}
+			properties = properties[1:]
+		}
+		all[i].Text = append(text, "]}"...)
+	}
+	return all
+}

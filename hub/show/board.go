@@ -1,0 +1,202 @@
+// Package show keeps what browsers are shown of the home, as entries of JSON by kind and id, and tells what became different:
+// an entry once it is there, then what changed of it (JSON Merge Patch, RFC 7396), with a number by which a browser that was
+// away catches up. It computes no view itself and knows nothing of the home.
+package show
+
+import (
+	"cmp"
+	"encoding/json"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+)
+
+// Key names an entry: what kind of thing it is, its id, and of a part of it its name, such as a property of a device.
+type Key struct{ Of, ID, Name string }
+
+// Update is what became of an entry.
+type Update struct {
+	Of   string `json:"of" doc:"The kind of what changed."`
+	ID   string `json:"id,omitempty"`
+	Name string `json:"name,omitempty" doc:"Of a property: its name; the id is its device's."`
+	// Put is the whole of an entry that was not there before, or of which too much changed.
+	Put json.RawMessage `json:"put,omitempty" doc:"The whole of it, where it is new or much of it changed."`
+	// Patch is what changed of it.
+	Patch json.RawMessage `json:"patch,omitempty" doc:"What changed of it: a JSON Merge Patch (RFC 7396)."`
+	Gone  bool            `json:"gone,omitempty"`
+	// View is what the entry was made of, for readers in this process.
+	View any `json:"-"`
+}
+
+// Key returns which entry changed.
+func (c *Update) Key() Key { return Key{c.Of, c.ID, c.Name} }
+
+// entry is what an entry is shown as, and where it stands among those of its id.
+type entry struct {
+	text  []byte
+	place int
+}
+
+// Placed is a view that stands at a place among those of its id.
+type Placed interface{ Place() int }
+
+// Board keeps the entries. Touch, Later and Refresh belong to one goroutine; all else may be called from any.
+type Board struct {
+	dirty map[Key]struct{}
+	later map[Key]time.Time
+
+	mu      sync.Mutex
+	entries map[string]map[Key]entry // by what they are of
+	number  uint64
+}
+
+// NewBoard returns a board without entries.
+func NewBoard() *Board {
+	return &Board{dirty: map[Key]struct{}{}, later: map[Key]time.Time{}, entries: map[string]map[Key]entry{}}
+}
+
+// Touch says that an entry may have changed.
+func (b *Board) Touch(k Key) {
+	b.dirty[k] = struct{}{}
+	delete(b.later, k)
+}
+
+// TouchAll says so of every entry of a kind.
+func (b *Board) TouchAll(of string) {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	for k := range b.entries[of] {
+		b.dirty[k] = struct{}{}
+	}
+}
+
+// Later says that an entry may have changed in a way that can wait until a time: what goes with every reading, for example.
+func (b *Board) Later(k Key, at time.Time) {
+	if _, soon := b.dirty[k]; soon {
+		return
+	}
+	if _, waits := b.later[k]; !waits {
+		b.later[k] = at
+	}
+}
+
+// Due makes what waited until a time be looked at, all of it where everything is wanted, and reports whether anything is.
+func (b *Board) Due(now time.Time, everything bool) bool {
+	for k, at := range b.later {
+		if everything || !at.After(now) {
+			b.Touch(k)
+		}
+	}
+	return len(b.dirty) > 0
+}
+
+// Waiting returns when the next of what can wait is due.
+func (b *Board) Waiting() (at time.Time, waits bool) {
+	for _, t := range b.later {
+		if !waits || t.Before(at) {
+			at, waits = t, true
+		}
+	}
+	return at, waits
+}
+
+// Refresh looks at entries that may have changed, for about as long as it may take, and returns what did. The view is nil where
+// there is no such entry any more.
+func (b *Board) Refresh(budget time.Duration, view func(Key) any) (changes []Update, err error) {
+	began := time.Now()
+	for k := range b.dirty {
+		delete(b.dirty, k)
+		c, is, failed := b.look(k, view(k))
+		if failed != nil {
+			err = failed
+		} else if is {
+			changes = append(changes, c)
+		}
+		if time.Since(began) >= budget {
+			break
+		}
+	}
+	return changes, err
+}
+
+// look takes an entry as it is now, and returns what became of it.
+func (b *Board) look(k Key, view any) (c Update, is bool, err error) {
+	c = Update{Of: k.Of, ID: k.ID, Name: k.Name, View: view}
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	before, there := b.entries[k.Of][k]
+	if view == nil {
+		c.Gone = there
+		delete(b.entries[k.Of], k)
+		if there {
+			b.number++
+		}
+		return c, there, nil
+	}
+	text, err := json.Marshal(view)
+	if err != nil {
+		return c, false, err
+	}
+	if there {
+		patch, could := Patch(before.text, text)
+		switch {
+		case could && patch == nil:
+			return c, false, nil
+		case could && len(patch) < len(text):
+			c.Patch = patch
+		default:
+			c.Put = text
+		}
+	} else {
+		c.Put = text
+	}
+	b.number++
+	if b.entries[k.Of] == nil {
+		b.entries[k.Of] = map[Key]entry{}
+	}
+	now := entry{text: text}
+	if placed, is := view.(Placed); is {
+		now.place = placed.Place()
+	}
+	b.entries[k.Of][k] = now
+	return c, true, nil
+}
+
+// Next counts a change that is told and not kept, and returns its number.
+func (b *Board) Next() uint64 {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	b.number++
+	return b.number
+}
+
+// Number is that of the newest change.
+func (b *Board) Number() uint64 {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	return b.number
+}
+
+// Shown is an entry as it is shown.
+type Shown struct {
+	Key   Key
+	Text  []byte
+	place int
+}
+
+// All returns the entries of a kind as they were last looked at, in the order of their ids and, of one id, of their
+// places and names, and the number of the newest change that they contain.
+func (b *Board) All(of string) (all []Shown, number uint64) {
+	b.mu.Lock()
+	all = make([]Shown, 0, len(b.entries[of]))
+	for k, e := range b.entries[of] {
+		all = append(all, Shown{k, e.text, e.place})
+	}
+	number = b.number
+	b.mu.Unlock()
+	slices.SortFunc(all, func(x, y Shown) int {
+		return cmp.Or(strings.Compare(x.Key.ID, y.Key.ID), cmp.Compare(x.place, y.place), strings.Compare(x.Key.Name, y.Key.Name))
+	})
+	return all, number
+}

@@ -1,0 +1,200 @@
+package show
+
+import (
+	"encoding/json"
+	"fmt"
+	"sync"
+	"time"
+)
+
+const (
+	// lagging is how many frames a browser may be behind before it is told to begin anew.
+	lagging = 512
+	// kept is how many frames are kept for browsers that come back.
+	kept = 2000
+	// keptFor is how long frames go on being made after the last browser left, so that it can catch up.
+	keptFor = 5 * time.Minute
+)
+
+// Frame is what changed at once. Those who get the same of it share one text.
+type Frame struct {
+	Number  uint64
+	Changes []Update
+
+	mu    sync.Mutex
+	texts map[string][]byte // by who gets it
+}
+
+// Message is a frame as it is sent.
+type Message struct {
+	Run    string `json:"run" doc:"Names the start of the hub: numbers of other starts say nothing."`
+	Number uint64 `json:"number" doc:"That of the newest change in it."`
+	// Anew says that changes are missing between this frame and the last.
+	Anew    bool     `json:"anew,omitempty" doc:"Changes before it are missing: ask for everything anew."`
+	Changes []Update `json:"changes"`
+}
+
+// Audience is who gets what: those of the same name get the same.
+type Audience struct {
+	Name string
+	// May reports whether they get changes of an entry; nil is all.
+	May func(Key) bool
+}
+
+// Feed spreads changes to all who listen. Its methods may be called from any goroutine.
+type Feed struct {
+	run string
+
+	mu          sync.Mutex
+	subscribers map[*Subscription]struct{}
+	frames      []*Frame // the newest last
+	left        time.Time
+	number      uint64
+}
+
+// NewFeed returns a feed; run names the start of the hub.
+func NewFeed(run string) *Feed {
+	return &Feed{run: run, subscribers: map[*Subscription]struct{}{}}
+}
+
+// Run names the start of the hub.
+func (f *Feed) Run() string { return f.run }
+
+// Subscription receives frames until it is closed; its channel is closed when it lags too far behind.
+type Subscription struct {
+	C    chan *Frame
+	feed *Feed
+
+	mu       sync.Mutex
+	audience Audience
+
+	// Missed are the frames since the one that it knew, and Anew that they are not all there.
+	Missed []*Frame
+	Anew   bool
+}
+
+// Subscribe begins a subscription. A browser that knows a frame of this run, by its number, gets those since then.
+func (f *Feed) Subscribe(audience Audience, run string, since uint64) *Subscription {
+	s := &Subscription{C: make(chan *Frame, lagging), feed: f, audience: audience, Anew: true}
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	f.subscribers[s] = struct{}{}
+	if run == f.run && (since == f.number || len(f.frames) > 0 && f.frames[0].Number <= since) {
+		s.Anew = false
+		for _, frame := range f.frames {
+			if frame.Number > since {
+				s.Missed = append(s.Missed, frame)
+			}
+		}
+	}
+	return s
+}
+
+// For makes the subscription another audience's from now on.
+func (s *Subscription) For(audience Audience) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.audience = audience
+}
+
+func (s *Subscription) whose() Audience {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.audience
+}
+
+// Close ends the subscription.
+func (s *Subscription) Close() {
+	s.feed.mu.Lock()
+	defer s.feed.mu.Unlock()
+	s.feed.drop(s)
+}
+
+func (f *Feed) drop(s *Subscription) {
+	if _, there := f.subscribers[s]; there {
+		delete(f.subscribers, s)
+		close(s.C)
+		if len(f.subscribers) == 0 {
+			f.left = time.Now()
+		}
+	}
+}
+
+// Listened reports whether anybody listens, or did until shortly.
+func (f *Feed) Listened() bool {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if len(f.subscribers) == 0 && len(f.frames) > 0 && time.Since(f.left) > keptFor {
+		f.frames = nil
+	}
+	return len(f.subscribers) > 0 || len(f.frames) > 0
+}
+
+// Publish tells what changed to all who listen; it never waits for any of them. The number is that of the newest change,
+// and grows from frame to frame.
+func (f *Feed) Publish(number uint64, changes []Update) {
+	frame := &Frame{Number: number, Changes: changes}
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	f.number = number
+	if f.frames = append(f.frames, frame); len(f.frames) > kept {
+		f.frames = append(f.frames[:0:0], f.frames[len(f.frames)-kept/2:]...)
+	}
+	for s := range f.subscribers {
+		select {
+		case s.C <- frame:
+		default:
+			f.drop(s)
+		}
+	}
+}
+
+// First returns the text with which a subscription begins: what it missed, or that it begins anew.
+func (s *Subscription) First() ([]byte, error) {
+	message := Message{Run: s.feed.run, Anew: s.Anew, Changes: []Update{}}
+	for _, frame := range s.Missed {
+		message.Changes = append(message.Changes, s.whose().of(frame)...)
+	}
+	s.feed.mu.Lock()
+	message.Number = s.feed.number
+	s.feed.mu.Unlock()
+	if len(s.Missed) > 0 {
+		message.Number = s.Missed[len(s.Missed)-1].Number
+	}
+	return json.Marshal(message)
+}
+
+// Text returns a frame as the subscription gets it, encoded once for its audience; nil where it has nothing for it.
+func (s *Subscription) Text(frame *Frame) ([]byte, error) {
+	audience := s.whose()
+	frame.mu.Lock()
+	defer frame.mu.Unlock()
+	if text, there := frame.texts[audience.Name]; there {
+		return text, nil
+	}
+	var text []byte
+	if changes := audience.of(frame); len(changes) > 0 {
+		var err error
+		if text, err = json.Marshal(Message{Run: s.feed.run, Number: frame.Number, Changes: changes}); err != nil {
+			return nil, fmt.Errorf("encoding a frame: %w", err)
+		}
+	}
+	if frame.texts == nil {
+		frame.texts = map[string][]byte{}
+	}
+	frame.texts[audience.Name] = text
+	return text, nil
+}
+
+func (a Audience) of(frame *Frame) []Update {
+	if a.May == nil {
+		return frame.Changes
+	}
+	var changes []Update
+	for i := range frame.Changes {
+		if a.May(frame.Changes[i].Key()) {
+			changes = append(changes, frame.Changes[i])
+		}
+	}
+	return changes
+}

@@ -1,0 +1,412 @@
+package hub
+
+import (
+	"context"
+	"encoding/json"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"amvek/core/almanac"
+	"amvek/core/cause"
+	"amvek/core/home"
+	"amvek/core/thing"
+	"amvek/hub/docs"
+	"amvek/hub/show"
+	"amvek/store"
+)
+
+// What is shown besides definitions, which are shown by their kinds.
+const (
+	shownProperty = "property" // of a device: how it stands
+	shownFound    = "found"    // a device that a connection sees
+	shownBridge   = "bridge"   // a bridge or transceiver that answers
+	shownNotice   = "notice"   // something that the household was told
+	shownNeeds    = "needs"    // what the owner has to see to
+	shownPairing  = "pairing"
+	shownDay      = "day"  // today's light
+	shownMark     = "mark" // something on the day line
+)
+
+// What is told as it happens and not kept to be shown.
+const (
+	toldJournal = "journal" // an entry of the journal
+	toldClock   = "clock"   // the clock was set
+	toldBench   = "bench"   // something changed in the pretend house
+	toldTrial   = "trial"   // the trial of a device went on
+)
+
+// LookedAt returns what is told to those only who look at it.
+func LookedAt() []string { return []string{toldJournal, toldBench, toldTrial} }
+
+const (
+	// frameEvery is how often, at most, what changed is told: a picture of a screen lasts about as long.
+	frameEvery = 40 * time.Millisecond
+	// unwatchedEvery is how often it is looked at while nobody listens, so that whoever comes finds it ready.
+	unwatchedEvery = 250 * time.Millisecond
+	// showBudget is how long the loop looks at what changed in one go, while other things wait.
+	showBudget = 2 * time.Millisecond
+	// careDelay is how long what goes with each reading of a device, such as when it was heard, may be old where it is shown.
+	careDelay = 2 * time.Second
+	// figuresEvery is how often the figures of connections are looked at, and minutesEvery what changes with the time of day.
+	figuresEvery = 5 * time.Second
+	minutesEvery = time.Minute
+)
+
+// shown is what is shown. It belongs to the loop.
+type shown struct {
+	board   *show.Board
+	pending []show.Update // told with the next frame
+	at      time.Time     // when was last looked, by the machine's clock, as the others
+	figures time.Time
+	minutes time.Time
+	today   string // the day that is shown
+	marks   []Mark // what happened today, the oldest first
+}
+
+// view returns what an entry is shown as now, nil where it is gone.
+func (h *Hub) view(k show.Key) any {
+	if kind := docs.Kind(k.Of); kind != docs.KindConnection {
+		if view := effectsOf(kind).view; view != nil {
+			if _, _, there := h.definitions.Get(kind, k.ID); !there && kind != docs.KindModes && kind != docs.KindHome {
+				return nil
+			}
+			return view(h, k.ID)
+		}
+	}
+	switch k.Of {
+	case string(docs.KindConnection):
+		if l := h.links[k.ID]; l != nil {
+			return l.view()
+		}
+	case shownProperty:
+		ref := thing.Ref{Device: k.ID, Name: k.Name}
+		if state, there := h.engine.PropertyState(ref); there && h.engine.Property(k.ID, k.Name) != nil {
+			return h.propertyView(ref, state)
+		}
+	case shownFound:
+		connection, hardware, _ := strings.Cut(k.ID, "/")
+		if l := h.links[connection]; l != nil {
+			if a, there := l.announced[hardware]; there {
+				return l.foundDevice(a)
+			}
+		}
+	case shownBridge:
+		if i := slices.IndexFunc(h.bridges, func(b FoundBridge) bool { return b.Address == k.ID }); i >= 0 {
+			return h.bridgeView(h.bridges[i])
+		}
+	case shownNotice:
+		if i := slices.IndexFunc(h.notices, func(n Notice) bool { return n.ID == k.ID }); i >= 0 {
+			return h.notices[i]
+		}
+	case shownNeeds:
+		return NeedsView{h.needs()}
+	case shownPairing:
+		if h.pairing != nil {
+			return h.pairing.view
+		}
+	case shownDay:
+		day := h.day()
+		return DayLight{day.From, day.To, day.Rise, day.Set, day.Polar, day.Stretches}
+	case shownMark:
+		return h.mark(k.ID)
+	}
+	return nil
+}
+
+// DayLight is the light of a day.
+type DayLight struct {
+	From      time.Time     `json:"from"`
+	To        time.Time     `json:"to"`
+	Rise      time.Time     `json:"rise,omitzero"`
+	Set       time.Time     `json:"set,omitzero"`
+	Polar     almanac.Polar `json:"polar,omitempty" enum:"day,night"`
+	Stretches []Stretch     `json:"stretches"`
+}
+
+// NeedsView is what the owner has to see to, as a whole.
+type NeedsView struct {
+	Needs []Need `json:"needs"`
+}
+
+// MarkView is a mark on the day line with its id: of the entry of what happened, or of the schedule of what is planned.
+type MarkView struct {
+	ID string `json:"id"`
+	Mark
+}
+
+func (h *Hub) mark(id string) any {
+	if h.definitions.Schedules[id].Doc != nil {
+		if state, _, _ := h.engine.ScheduleView(id); !state.Next.IsZero() && state.Next.Before(h.day().To) {
+			return MarkView{id, Mark{At: state.Next, Text: h.title(id), Tone: "planned", Schedule: id}}
+		}
+		return nil
+	}
+	entry, err := strconv.ParseUint(id, 10, 64)
+	if err != nil {
+		return nil
+	}
+	if i := slices.IndexFunc(h.shown.marks, func(m Mark) bool { return m.Entry == cause.ID(entry) }); i >= 0 {
+		return MarkView{id, h.shown.marks[i]}
+	}
+	return nil
+}
+
+// addMark puts an entry on the day line, where it belongs there. It runs in the loop.
+func (h *Hub) addMark(e EntryView) {
+	if !slices.Contains(marked, e.Kind) {
+		return
+	}
+	h.shown.marks = append(h.shown.marks, Mark{At: e.At, Text: e.Text, Tone: e.Tone, Entry: e.ID})
+	if len(h.shown.marks) > marksPerDay {
+		h.touchMark(h.shown.marks[0].Entry)
+		h.shown.marks = slices.Delete(h.shown.marks, 0, 1)
+	}
+	h.touchMark(e.ID)
+}
+
+func (h *Hub) touchMark(entry cause.ID) {
+	h.shown.board.Touch(show.Key{Of: shownMark, ID: strconv.FormatUint(uint64(entry), 10)})
+}
+
+// rememberDay takes up what happened today before the hub started.
+func (h *Hub) rememberDay(ctx context.Context) error {
+	day := h.day()
+	entries, err := h.store.Journal(ctx, store.JournalQuery{Kinds: marked, From: day.From, To: day.To, Limit: marksPerDay})
+	if err != nil {
+		return err
+	}
+	slices.Reverse(entries)
+	for _, e := range entries {
+		h.addMark(h.entryView(e))
+	}
+	return nil
+}
+
+// touch says that a definition may be shown differently.
+func (h *Hub) touch(kind docs.Kind, id string) {
+	h.shown.board.Touch(show.Key{Of: string(kind), ID: id})
+	if kind == docs.KindRule {
+		delete(h.findings, id)
+	}
+}
+
+func (h *Hub) touchProperties(device string) {
+	if d := h.definitions.Device(device); d != nil {
+		for i := range d.Description.Properties {
+			h.shown.board.Touch(show.Key{Of: shownProperty, ID: device, Name: d.Description.Properties[i].Name})
+		}
+	}
+}
+
+// touchAround says that a definition is about to change, or changed: it, what refers to it and what it refers to may be shown
+// differently.
+func (h *Hub) touchAround(kind docs.Kind, id string) {
+	if !h.linked {
+		return // all of it is looked at once the home is there
+	}
+	h.touch(kind, id)
+	for _, n := range h.definitions.Near(kind, id) {
+		h.touch(n.Kind, n.ID)
+		if n.Kind == docs.KindDevice {
+			h.touchProperties(n.ID) // who holds them is told by name
+		}
+	}
+	for _, ref := range h.definitions.References(kind, id) {
+		for _, device := range h.engine.Devices(ref) {
+			h.touch(docs.KindDevice, device) // used through a set
+		}
+		if h.definitions.Variables[ref].Doc != nil {
+			h.touchReferring(ref) // whether anything sets it is found in all rules that look at it
+		}
+	}
+	switch kind {
+	case docs.KindDevice:
+		h.touchProperties(id)
+		for _, set := range h.definitions.SetsOf(id) {
+			h.touchReferring(set)
+		}
+		h.touchFound()
+	case docs.KindRoom:
+		for _, device := range h.engine.Devices(id) {
+			h.touch(docs.KindDevice, device)
+		}
+		if room := h.definitions.Rooms[id].Doc; room != nil {
+			h.touchReferring(string(home.SetOfFloor) + room.Floor)
+		}
+	case docs.KindProfile:
+		h.touchFound()
+	case docs.KindHome:
+		h.touchTime()
+	case docs.KindSchedule:
+		h.shown.board.Touch(show.Key{Of: shownMark, ID: id})
+	}
+}
+
+func (h *Hub) touchReferring(id string) {
+	for _, n := range h.definitions.Referring(id) {
+		h.touch(n.Kind, n.ID)
+	}
+}
+
+// touchTime says that what depends on the time of day may be shown differently.
+func (h *Hub) touchTime() {
+	for _, id := range h.definitions.Schedules.IDs() {
+		h.touch(docs.KindSchedule, id)
+		h.shown.board.Touch(show.Key{Of: shownMark, ID: id})
+	}
+	for id := range h.definitions.Calendars {
+		h.touch(docs.KindCalendar, id)
+	}
+	for id := range h.attention.of {
+		h.touch(docs.KindDevice, id) // says for how long it has been silent
+	}
+	h.shown.board.Touch(show.Key{Of: shownDay})
+	if today := h.day().From.Format(time.DateOnly); today != h.shown.today {
+		for _, m := range h.shown.marks {
+			h.touchMark(m.Entry)
+		}
+		h.shown.marks = slices.DeleteFunc(h.shown.marks, func(m Mark) bool { return m.At.Before(h.day().From) })
+		h.shown.today = today
+	}
+}
+
+// touchFound says that what was found may be shown differently.
+func (h *Hub) touchFound() {
+	h.shown.board.TouchAll(shownFound)
+	h.shown.board.TouchAll(shownBridge)
+	for id, l := range h.links {
+		for hardware := range l.announced {
+			h.touchHardware(id, hardware)
+		}
+	}
+	for i := range h.bridges {
+		h.shown.board.Touch(show.Key{Of: shownBridge, ID: h.bridges[i].Address})
+	}
+}
+
+func (h *Hub) touchHardware(connection, hardware string) {
+	h.shown.board.Touch(show.Key{Of: shownFound, ID: connection + "/" + hardware})
+}
+
+// touchAll says so of everything, once the home is there.
+func (h *Hub) touchAll() {
+	for _, traits := range docs.All() {
+		for _, id := range traits.IDs(&h.definitions) {
+			h.touch(traits.Kind(), id)
+		}
+	}
+	h.touch(docs.KindModes, docs.ModesID)
+	h.touch(docs.KindHome, docs.HomeID)
+	for id := range h.definitions.Devices {
+		h.touchProperties(id)
+	}
+	for id := range h.links {
+		h.touch(docs.KindConnection, id)
+	}
+	for _, n := range h.notices {
+		h.shown.board.Touch(show.Key{Of: shownNotice, ID: n.ID})
+	}
+	h.tellNeeds()
+	h.shown.board.Touch(show.Key{Of: shownPairing})
+	h.touchFound()
+	h.touchTime()
+}
+
+// say tells something with the next frame that is not kept to be shown. It runs in the loop.
+func (h *Hub) say(of, id string, view any) {
+	if !h.Feed.Listened() {
+		return
+	}
+	text, err := json.Marshal(view)
+	if err != nil {
+		h.log.Error("a change could not be told", "of", of, "error", err)
+		return
+	}
+	h.shown.board.Next()
+	h.shown.pending = append(h.shown.pending, show.Update{Of: of, ID: id, Put: text, View: view})
+}
+
+// Tell tells all who look at something that it changed, where it is nothing of the home.
+func (h *Hub) Tell(of string) {
+	h.inbox.push(item{job: func() { h.say(of, "", struct{}{}) }})
+}
+
+// ClockMoved tells that the clock was set.
+func (h *Hub) ClockMoved() {
+	h.inbox.push(item{job: func() {
+		h.say(toldClock, "", ClockView{h.clock.Now()})
+		h.touchTime()
+	}})
+}
+
+// ClockView is the time by the hub's clock.
+type ClockView struct {
+	Now time.Time `json:"now"`
+}
+
+// tellShown looks at what may be shown differently and tells what is, now and then, and returns how long until it is to be
+// called again at the latest. It runs in the loop.
+func (h *Hub) tellShown() time.Duration {
+	listened := h.Feed.Listened()
+	s, now := &h.shown, time.Now()
+	every := unwatchedEvery
+	if listened {
+		every = frameEvery
+		if now.Sub(s.figures) >= figuresEvery {
+			s.figures = now
+			for id := range h.links {
+				h.touch(docs.KindConnection, id)
+			}
+		}
+		if now.Sub(s.minutes) >= minutesEvery {
+			s.minutes = now
+			h.touchTime()
+		}
+	}
+	wait := idleCheck
+	if listened {
+		wait = figuresEvery
+	}
+	if !s.board.Due(now, false) && len(s.pending) == 0 {
+		if at, waits := s.board.Waiting(); waits {
+			wait = min(wait, max(0, at.Sub(now)))
+		}
+		return wait
+	}
+	if left := every - now.Sub(s.at); left > 0 {
+		return min(wait, left)
+	}
+	h.refreshShown()
+	return min(wait, every)
+}
+
+// refreshShown looks at some of what may be shown differently, and tells what is. It runs in the loop.
+func (h *Hub) refreshShown() {
+	s := &h.shown
+	s.at = time.Now()
+	changes, err := s.board.Refresh(showBudget, h.view)
+	if err != nil {
+		h.log.Error("a change could not be told", "error", err)
+	}
+	changes = append(changes, s.pending...)
+	s.pending = nil
+	if len(changes) > 0 && h.Feed.Listened() {
+		h.Feed.Publish(s.board.Number(), changes)
+	}
+}
+
+// settleShown returns when all that may be shown differently was looked at, a little at a time.
+func (h *Hub) settleShown(ctx context.Context) error {
+	for {
+		done := false
+		if err := h.do(ctx, func() {
+			h.shown.board.Due(time.Now(), true)
+			h.refreshShown()
+			done = !h.shown.board.Due(time.Now(), false)
+		}); err != nil || done {
+			return err
+		}
+	}
+}
