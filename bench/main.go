@@ -27,7 +27,7 @@ func main() {
 	program := flag.String("amvek", "build/amvek", "the program to measure")
 	out := flag.String("out", "build/bench.json", "where to write the figures")
 	assets := flag.String("assets", "web/dist", "the built front end")
-	only := flag.String("only", "", "measure only this: engine, runs, relay, press, others, malformed, views, hostile, interlock, history, years, demo, start, list or sizes (years goes only by itself); writes no file")
+	only := flag.String("only", "", "measure only this: engine, runs, relay, press, others, malformed, views, feed, hostile, interlock, history, years, demo, start, list or sizes (years goes only by itself); writes no file")
 	rows := flag.Int("rows", 8_000_000, "how many readings the history is measured with")
 	days := flag.Int("days", 30, "of how many days the three years of history keep each reading")
 	flag.Parse()
@@ -51,6 +51,7 @@ func run(program, out, assets, only string, rows, days int) error {
 		{"others", func() ([]figure, error) { return measureOthers(ctx) }},
 		{"malformed", func() ([]figure, error) { return measureMalformed(ctx) }},
 		{"views", func() ([]figure, error) { return measureViews(ctx) }},
+		{"feed", func() ([]figure, error) { return measureFeed(ctx) }},
 		{"hostile", func() ([]figure, error) { return measureHostile(ctx) }},
 		{"interlock", measureInterlock},
 		{"history", func() ([]figure, error) { return measureHistory(ctx, rows) }},

@@ -230,12 +230,15 @@ func TestWhatIsLostAndFoundAgainIsWrittenDownOncePerGateway(t *testing.T) {
 		behind[i].Gateway = "north"
 	}
 	b.wire.sink.Found(behind)
+	b.quiet() // of lists that wait the newest counts
 	for _, reached := range []bool{false, true} {
 		for _, a := range behind {
 			b.wire.sink.Reach(a.Hardware, reached, map[bool]string{false: "The gateway north left the broker."}[reached])
 		}
 	}
+	b.quiet()
 	b.wire.sink.Found(announced)
+	b.quiet()
 	b.wire.sink.Reach("hw-lamp", false, "It does not answer.")
 	b.quiet()
 	require.NoError(t, b.store.Flush(b.ctx))

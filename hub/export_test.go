@@ -18,3 +18,10 @@ func Decode(kind docs.Kind, data []byte) (any, error) { return docs.Decode(kind,
 
 // InLoop runs f in the loop.
 func (h *Hub) InLoop(ctx context.Context, f func()) error { return h.do(ctx, f) }
+
+// Waiting returns how much waits for the loop.
+func (h *Hub) Waiting() int {
+	h.inbox.mu.Lock()
+	defer h.inbox.mu.Unlock()
+	return len(h.inbox.items)
+}

@@ -198,16 +198,17 @@ func (h *Hub) loop() {
 }
 
 func (h *Hub) drain() {
-	items, dropped := h.inbox.take()
-	if dropped > 0 {
-		h.log.Warn("a device floods the hub: events were dropped", "events", dropped)
-	}
+	items := h.inbox.take()
 	for i := range items {
-		h.arrived = items[i].at
-		if items[i].job != nil {
-			h.attempt(items[i].job)
-		} else {
-			h.handle(items[i].input)
+		it := &items[i]
+		h.arrived = it.at
+		switch {
+		case it.job != nil:
+			h.attempt(it.job)
+		case it.input != nil:
+			h.handle(*it.input)
+		default:
+			h.actOn(h.decideReport(&it.report))
 		}
 		items[i] = item{}
 	}
@@ -247,8 +248,10 @@ func (h *Hub) do(ctx context.Context, f func()) error {
 }
 
 // handle gives the engine one input and acts on what follows. It runs in the loop.
-func (h *Hub) handle(in engine.Input) {
-	outputs := h.decide(in)
+func (h *Hub) handle(in engine.Input) { h.actOn(h.decide(&in)) }
+
+// actOn acts on what the engine decided. It runs in the loop.
+func (h *Hub) actOn(outputs []engine.Output) {
 	// Commands first: nobody waits for a lamp while a journal is written.
 	var delivered time.Time
 	for i := range outputs {

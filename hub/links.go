@@ -226,7 +226,7 @@ func (l *link) carryOut(ctx context.Context, d delivery) {
 func (l *link) Report(hardware, property string, value thing.Value) {
 	l.traffic.count(time.Now())
 	if device := l.device(hardware); device != "" {
-		l.hub.inbox.push(item{input: engine.Input{Kind: engine.InputReport, Device: device, Name: property, Value: value, Polled: l.polls}})
+		l.hub.inbox.push(item{report: report{thing.Ref{Device: device, Name: property}, value, l.polls}})
 		return
 	}
 	l.strangeReport(hardware, property, value)
@@ -236,7 +236,9 @@ func (l *link) Report(hardware, property string, value thing.Value) {
 func (l *link) Event(hardware, event string, value thing.Value) {
 	l.traffic.count(time.Now())
 	if device := l.device(hardware); device != "" {
-		l.hub.inbox.push(item{input: engine.Input{Kind: engine.InputEvent, Device: device, Name: event, Value: value}})
+		if !l.hub.inbox.push(item{input: &engine.Input{Kind: engine.InputEvent, Device: device, Name: event, Value: value}}) {
+			l.Fault("Events came faster than they could be taken, so some were left out.")
+		}
 		return
 	}
 	l.strangeEvent(hardware)
@@ -258,47 +260,84 @@ func (l *link) inLoop(f func()) {
 }
 
 // State implements [connect.Sink].
-func (l *link) State(up bool, reason string) {
-	h := l.hub
-	l.inLoop(func() {
-		if l.known && l.up == up && l.reason == reason {
+func (l *link) State(up bool, reason string) { l.word(word{up: up, reason: reason}) }
+
+// Reach implements [connect.Sink].
+func (l *link) Reach(hardware string, up bool, reason string) { l.word(word{hardware, up, reason}) }
+
+// word takes whether something is reached. Words wait for the loop in their order; past a number of them the newest about
+// each counts.
+func (l *link) word(w word) {
+	o := &l.overheard
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	if len(o.words) >= wordsAtMost {
+		for i := len(o.words) - 1; i >= 0; i-- {
+			if o.words[i].hardware == w.hardware {
+				o.words[i] = w
+				return
+			}
+		}
+		if len(o.words) >= strangeAtMost {
 			return
 		}
-		changed := !l.known || l.up != up
-		first := !l.known
-		l.known, l.up, l.reason = true, up, reason
-		if changed {
-			l.since = h.clock.Now()
-			why := reason
-			if first && up {
-				why = "first"
+	}
+	if o.words = append(o.words, w); len(o.words) > 1 {
+		return
+	}
+	l.inLoop(func() {
+		o.mu.Lock()
+		words := o.words
+		o.words = nil
+		o.mu.Unlock()
+		for _, w := range words {
+			if w.hardware == "" {
+				l.stands(w.up, w.reason)
+			} else {
+				l.reaches(w.hardware, w.up, w.reason)
 			}
-			h.handle(engine.Input{Kind: engine.InputConnection, Connection: l.id, Up: up, Reason: why})
-			h.log.Info("connection", "title", l.definition.Title, "up", up, "reason", reason)
 		}
-		h.tellConnection(l)
 	})
 }
 
-// Reach implements [connect.Sink].
-func (l *link) Reach(hardware string, reached bool, reason string) {
-	l.inLoop(func() {
-		before, lost := l.unreached[hardware]
-		if lost == !reached && before == reason {
-			return
+// stands takes how the connection stands. It runs in the loop.
+func (l *link) stands(up bool, reason string) {
+	h := l.hub
+	if l.known && l.up == up && l.reason == reason {
+		return
+	}
+	changed := !l.known || l.up != up
+	first := !l.known
+	l.known, l.up, l.reason = true, up, reason
+	if changed {
+		l.since = h.clock.Now()
+		why := reason
+		if first && up {
+			why = "first"
 		}
-		if reached {
-			delete(l.unreached, hardware)
-		} else {
-			l.unreached[hardware] = reason
-		}
-		if device := l.device(hardware); device != "" {
-			l.hub.attend(device)
-			// Up again, what could not be delivered to it is still wanted.
-			l.hub.handle(engine.Input{Kind: engine.InputConnection, Device: device, Up: reached, Reason: reason, Quiet: l.gatewayReached(hardware, reached, reason)})
-			l.hub.touch(docs.KindDevice, device)
-		}
-	})
+		h.handle(engine.Input{Kind: engine.InputConnection, Connection: l.id, Up: up, Reason: why})
+		h.log.Info("connection", "title", l.definition.Title, "up", up, "reason", reason)
+	}
+	h.tellConnection(l)
+}
+
+// reaches takes whether hardware is reached. It runs in the loop.
+func (l *link) reaches(hardware string, reached bool, reason string) {
+	before, lost := l.unreached[hardware]
+	if lost == !reached && before == reason {
+		return
+	}
+	if reached {
+		delete(l.unreached, hardware)
+	} else {
+		l.unreached[hardware] = reason
+	}
+	if device := l.device(hardware); device != "" {
+		l.hub.attend(device)
+		// Up again, what could not be delivered to it is still wanted.
+		l.hub.handle(engine.Input{Kind: engine.InputConnection, Device: device, Up: reached, Reason: reason, Quiet: l.gatewayReached(hardware, reached, reason)})
+		l.hub.touch(docs.KindDevice, device)
+	}
 }
 
 // gatewayReached writes down that a gateway was lost or found again, once for all of its devices, and

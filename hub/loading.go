@@ -101,20 +101,34 @@ func (h *Hub) fillEngine(saved state.Saved) {
 
 // decide gives the engine one input and returns what follows. Where the engine falls, what it was busy with is set aside,
 // nothing of the input is carried out, and the engine is made anew of what is kept: as after a power cut, and without one.
-func (h *Hub) decide(in engine.Input) (outputs []engine.Output) {
+func (h *Hub) decide(in *engine.Input) (outputs []engine.Output) {
 	defer func() {
-		fell := recover()
-		if fell == nil {
-			return
-		}
-		outputs = nil
-		suspect := h.engine.Suspect()
-		h.log.Error("the engine fell", "panic", fell, "suspect", suspect, "input", in.Kind, "stack", string(debug.Stack()))
-		if err := h.revive(suspect); err != nil {
-			panic(errors.Join(fmt.Errorf("%v", fell), err))
+		if fell := recover(); fell != nil {
+			outputs = nil
+			h.fell(fell, in.Kind)
 		}
 	}()
-	return h.engine.Handle(h.clock.Now(), in)
+	return h.engine.Handle(h.clock.Now(), *in)
+}
+
+// decideReport is decide for a report.
+func (h *Hub) decideReport(r *report) (outputs []engine.Output) {
+	defer func() {
+		if fell := recover(); fell != nil {
+			outputs = nil
+			h.fell(fell, engine.InputReport)
+		}
+	}()
+	return h.engine.Report(h.clock.Now(), r.Device, r.Name, r.value, r.polled)
+}
+
+// fell goes on after the engine fell over an input.
+func (h *Hub) fell(fell any, input engine.InputKind) {
+	suspect := h.engine.Suspect()
+	h.log.Error("the engine fell", "panic", fell, "suspect", suspect, "input", input, "stack", string(debug.Stack()))
+	if err := h.revive(suspect); err != nil {
+		panic(errors.Join(fmt.Errorf("%v", fell), err))
+	}
 }
 
 // revive makes the engine anew after it fell. All that was kept was kept at one moment, so nothing of it is half changed.

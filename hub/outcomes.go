@@ -13,7 +13,7 @@ func (h *Hub) undelivered(out engine.Output, reason string) {
 		h.answer(out.Command, "", reason)
 		return
 	}
-	h.inbox.push(item{input: engine.Input{Kind: engine.InputOutcome, Device: out.Device, Name: out.Name, Command: out.Command, Unreached: true, Reason: reason}})
+	h.inbox.push(item{input: &engine.Input{Kind: engine.InputOutcome, Device: out.Device, Name: out.Name, Command: out.Command, Unreached: true, Reason: reason}})
 }
 
 func (l *link) outcome(d delivery, o connect.Outcome) {
@@ -29,7 +29,7 @@ func (l *link) outcome(d delivery, o connect.Outcome) {
 		l.answered(d.output, o)
 		return
 	}
-	l.hub.inbox.push(item{input: engine.Input{
+	l.hub.inbox.push(item{input: &engine.Input{
 		Kind: engine.InputOutcome, Device: d.output.Device, Name: d.output.Name, Command: d.output.Command,
 		OK: o.OK, Assumed: o.Assumed, Unreached: o.Unreached, Reason: o.Reason,
 	}})

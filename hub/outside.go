@@ -44,7 +44,7 @@ func (h *Hub) reachOut(out *engine.Output) {
 
 // answer gives the engine an answer, after what is being handled.
 func (h *Hub) answer(id uint64, words, reason string) {
-	h.inbox.push(item{input: engine.Input{Kind: engine.InputAnswer, Command: id, OK: reason == "", Words: words, Reason: reason}})
+	h.inbox.push(item{input: &engine.Input{Kind: engine.InputAnswer, Command: id, OK: reason == "", Words: words, Reason: reason}})
 }
 
 func (h *Hub) call(ctx context.Context, call *engine.Call) (string, error) {

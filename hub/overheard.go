@@ -15,6 +15,8 @@ const (
 	refusalsLogged = time.Minute
 	// strangeAtMost is of how many properties of hardware that is not in the home it is remembered what they were at.
 	strangeAtMost = 10_000
+	// wordsAtMost is how many words about what is reached wait in their order, past which the newest about each counts.
+	wordsAtMost = 500
 )
 
 // overheard is what a connection hears that changes nothing in the home: messages that it refuses, what hardware says that is
@@ -31,9 +33,18 @@ type overheard struct {
 	// found is what announced itself since a job was sent to take it.
 	found   []connect.Announcement
 	finding bool
+	// words are whether the connection, and hardware behind it, is reached, as was said since a job was sent to take them.
+	words []word
 
 	unlogged int // refusals that are not in the log; the loop's, as what follows
 	logged   time.Time
+}
+
+// word is whether something is reached, and why not: hardware, or the connection itself where it names none.
+type word struct {
+	hardware string
+	up       bool
+	reason   string
 }
 
 // overhear takes what changes nothing in the home, and has the loop look at it soon.

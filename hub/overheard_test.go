@@ -72,3 +72,25 @@ func TestHardwareUnderEverNewNamesLeavesNothingBehind(t *testing.T) {
 	b.report("hw-lamp", "brightness", thing.Number(40))
 	assert.Equal(t, thing.Number(40), b.brightness().Value)
 }
+
+// However often a connection and what is behind it come and go, one job for each waits, and the last word counts.
+func TestAFlappingConnectionShrinksToItsLastWord(t *testing.T) {
+	b := newBench(t)
+	release := make(chan struct{})
+	held := make(chan struct{})
+	go func() { _ = b.hub.InLoop(b.ctx, func() { close(held); <-release }) }()
+	<-held
+	for i := range 20_000 {
+		b.wire.sink.State(i%2 == 0, "flapping")
+		b.wire.sink.Reach("hw-lamp", i%2 == 0, "out of reach")
+	}
+	assert.Less(t, b.hub.Waiting(), 20, "of what waits")
+	close(release)
+	b.quiet()
+	connections, err := b.hub.Connections(b.ctx)
+	require.NoError(t, err)
+	assert.False(t, connections[0].Up)
+	b.wire.sink.State(true, "")
+	b.quiet()
+	assert.Equal(t, "out of reach", b.device(b.lamp).SilentReason)
+}

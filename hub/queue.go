@@ -11,49 +11,57 @@ import (
 )
 
 // inboxLimit is how many inputs wait at most; past it reports coalesce whatever
-// their type, and events of a flooding device are dropped and counted.
+// their type, and events of a flooding device are refused.
 const inboxLimit = 8192
 
 // inbox is the bounded queue to the loop. Numeric reports of one property coalesce, the
-// last wins, so a flood shrinks instead of piling up.
+// last wins, so a flood shrinks instead of piling up. Jobs are as many as there are who wait for them: whoever sends
+// more than one without waiting keeps what they are about and sends one, as [overheard] does.
 type inbox struct {
-	mu      sync.Mutex
-	items   []item
-	spare   []item
-	last    map[thing.Ref]int // where in items a property's newest report stands
-	dropped int
-	ready   chan struct{}
+	mu    sync.Mutex
+	items []item
+	spare []item
+	last  map[thing.Ref]int // where in items a property's newest report stands
+	ready chan struct{}
 }
 
+// item is one of a report, another input, and a job.
 type item struct {
-	input engine.Input
-	job   func()
+	report report
+	input  *engine.Input
+	job    func()
 	// at is when it came, by the machine's clock.
 	at time.Time
+}
+
+// report is what a device says of a property, by far the most frequent of what comes in.
+type report struct {
+	thing.Ref
+	value  thing.Value
+	polled bool
 }
 
 func newInbox() *inbox {
 	return &inbox{last: map[thing.Ref]int{}, ready: make(chan struct{}, 1)}
 }
 
-func (q *inbox) push(it item) {
+// push takes an item; it is false for an event that does not fit any more.
+func (q *inbox) push(it item) bool {
 	it.at = time.Now()
 	q.mu.Lock()
 	full := len(q.items) >= inboxLimit
 	switch {
-	case it.job == nil && it.input.Kind == engine.InputReport:
-		ref := thing.Ref{Device: it.input.Device, Name: it.input.Name}
-		at, waiting := q.last[ref]
-		if waiting && (full || it.input.Value.Kind == thing.KindNumber) {
-			q.items[at].input.Value = it.input.Value
+	case it.report.Device != "":
+		at, waiting := q.last[it.report.Ref]
+		if waiting && (full || it.report.value.Kind == thing.KindNumber) {
+			q.items[at].report.value = it.report.value
 			q.mu.Unlock()
-			return
+			return true
 		}
-		q.last[ref] = len(q.items)
-	case it.job == nil && full && it.input.Kind == engine.InputEvent:
-		q.dropped++
+		q.last[it.report.Ref] = len(q.items)
+	case full && it.input != nil && it.input.Kind == engine.InputEvent:
 		q.mu.Unlock()
-		return
+		return false
 	}
 	q.items = append(q.items, it)
 	q.mu.Unlock()
@@ -63,17 +71,18 @@ func (q *inbox) push(it item) {
 	}
 	// The loop goes first: what the sender has left to do, such as reading on, is not what the house waits for.
 	runtime.Gosched()
+	return true
 }
 
-// take returns all that waits, and how many events were dropped since.
-func (q *inbox) take() (items []item, dropped int) {
+// take returns all that waits.
+func (q *inbox) take() (items []item) {
 	q.mu.Lock()
 	defer q.mu.Unlock()
-	items, dropped = q.items, q.dropped
-	q.items, q.dropped = q.spare[:0], 0
+	items = q.items
+	q.items = q.spare[:0]
 	q.spare = items
 	clear(q.last)
-	return items, dropped
+	return items
 }
 
 // outbox is the bounded queue of commands to one connection. Commands to one property

@@ -11,36 +11,37 @@ import (
 	"amvek/core/thing"
 )
 
-func report(device string, value thing.Value) item {
-	return item{input: engine.Input{Kind: engine.InputReport, Device: device, Name: "x", Value: value}}
+func said(device string, value thing.Value) item {
+	return item{report: report{Ref: thing.Ref{Device: device, Name: "x"}, value: value}}
 }
 
 func TestAFloodOfNumbersShrinksToTheLast(t *testing.T) {
 	q := newInbox()
 	for i := range 100_000 {
-		q.push(report("dial", thing.Number(float64(i))))
+		q.push(said("dial", thing.Number(float64(i))))
 	}
-	items, dropped := q.take()
+	items := q.take()
 	assert.Len(t, items, 1)
-	assert.Zero(t, dropped)
-	assert.Equal(t, thing.Number(99_999), items[0].input.Value)
+	assert.Equal(t, thing.Number(99_999), items[0].report.value)
 }
 
-func TestAFullInboxKeepsWhatMattersAndCountsTheRest(t *testing.T) {
-	q := newInbox()
+func TestAFullInboxKeepsWhatMattersAndRefusesTheRest(t *testing.T) {
+	q, refused := newInbox(), 0
 	for range inboxLimit + 100 {
-		q.push(item{input: engine.Input{Kind: engine.InputEvent, Device: "plate", Name: "press"}})
+		if !q.push(item{input: &engine.Input{Kind: engine.InputEvent, Device: "plate", Name: "press"}}) {
+			refused++
+		}
 	}
 	ran := false
 	q.push(item{job: func() { ran = true }})
-	q.push(report("lamp", thing.Boolean(true)))
-	q.push(report("lamp", thing.Boolean(false)))
-	items, dropped := q.take()
-	assert.Equal(t, 100, dropped)
+	q.push(said("lamp", thing.Boolean(true)))
+	q.push(said("lamp", thing.Boolean(false)))
+	items := q.take()
+	assert.Equal(t, 100, refused)
 	assert.Len(t, items, inboxLimit+2, "past the limit also yes and no shrink to the last")
 	items[inboxLimit].job()
 	assert.True(t, ran, "what the owner asks for is never dropped")
-	assert.Equal(t, thing.Boolean(false), items[inboxLimit+1].input.Value)
+	assert.Equal(t, thing.Boolean(false), items[inboxLimit+1].report.value)
 }
 
 // Whatever is pushed and taken in whatever order: commands to one device never overlap, the last one to each
