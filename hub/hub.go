@@ -121,7 +121,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	h := &Hub{
 		Feed: show.NewFeed(rand.Text()), log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
 		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, look: o.Look, programs: outside.Programs{Folder: o.Programs}, elsewhere: outside.Client(false), anywhere: outside.Client(true),
-		links: map[string]*link{}, shown: shown{board: show.NewBoard()}, findings: map[string][]check.Finding{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(), calendars: map[string]*calendarState{}, aside: map[asideKey]Aside{}, silent: map[string]bool{}, stoppers: map[asideKey]stopper{},
+		links: map[string]*link{}, shown: shown{board: show.NewBoard(string(docs.KindDevice), shownProperty, string(docs.KindRule), shownFound)}, findings: map[string][]check.Finding{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(), calendars: map[string]*calendarState{}, aside: map[asideKey]Aside{}, silent: map[string]bool{}, stoppers: map[asideKey]stopper{},
 	}
 	if err := h.load(ctx); err != nil {
 		return nil, err

@@ -3,6 +3,7 @@ package hub
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"slices"
 	"strconv"
 	"strings"
@@ -48,7 +49,9 @@ const (
 	// showBudget is how long the loop looks at what changed in one go, while other things wait.
 	showBudget = 2 * time.Millisecond
 	// careDelay is how long what goes with each reading of a device, such as when it was heard, may be old where it is shown.
-	careDelay = 2 * time.Second
+	careDelay = 20 * time.Second
+	// busyFor is how soon it is looked again whether what was taken is told.
+	busyFor = 5 * time.Millisecond
 	// figuresEvery is how often the figures of connections are looked at, and minutesEvery what changes with the time of day.
 	figuresEvery = 5 * time.Second
 	minutesEvery = time.Minute
@@ -58,6 +61,7 @@ const (
 type shown struct {
 	board   *show.Board
 	pending []show.Update // told with the next frame
+	telling chan struct{} // closed once what was taken is told; nil while nothing is
 	at      time.Time     // when was last looked, by the machine's clock, as the others
 	figures time.Time
 	minutes time.Time
@@ -316,16 +320,9 @@ func (h *Hub) touchAll() {
 
 // say tells something with the next frame that is not kept to be shown. It runs in the loop.
 func (h *Hub) say(of, id string, view any) {
-	if !h.Feed.Listened() {
-		return
+	if h.Feed.Listened() {
+		h.shown.pending = append(h.shown.pending, show.Update{Of: of, ID: id, View: view})
 	}
-	text, err := json.Marshal(view)
-	if err != nil {
-		h.log.Error("a change could not be told", "of", of, "error", err)
-		return
-	}
-	h.shown.board.Next()
-	h.shown.pending = append(h.shown.pending, show.Update{Of: of, ID: id, Put: text, View: view})
 }
 
 // Tell tells all who look at something that it changed, where it is nothing of the home.
@@ -378,35 +375,80 @@ func (h *Hub) tellShown() time.Duration {
 	if left := every - now.Sub(s.at); left > 0 {
 		return min(wait, left)
 	}
-	h.refreshShown()
+	if s.busy() {
+		return min(wait, busyFor) // what is told takes longer than a frame: more is told together
+	}
+	h.takeShown(nil)
 	return min(wait, every)
 }
 
-// refreshShown looks at some of what may be shown differently, and tells what is. It runs in the loop.
-func (h *Hub) refreshShown() {
+// busy reports whether what was taken is not told yet.
+func (s *shown) busy() bool {
+	select {
+	case <-s.telling:
+		s.telling = nil
+	default:
+	}
+	return s.telling != nil
+}
+
+// takeShown takes some of what may be shown differently, to be told beside the loop. It runs in the loop, while nothing else
+// is told.
+func (h *Hub) takeShown(done chan struct{}) {
 	s := &h.shown
 	s.at = time.Now()
-	changes, err := s.board.Refresh(showBudget, h.view)
+	taken, said := s.board.Take(showBudget, h.view), s.pending
+	s.pending = nil
+	if done == nil {
+		done = make(chan struct{})
+	}
+	s.telling = done
+	h.workers.Go(func() {
+		defer close(done)
+		h.tellTaken(taken, said)
+	})
+}
+
+// tellTaken puts what was taken on the board and tells what became different. Only one does so at a time.
+func (h *Hub) tellTaken(taken []show.Taken, said []show.Update) {
+	changes, err := h.shown.board.Put(taken)
+	for i := range said {
+		text, failed := json.Marshal(said[i].View)
+		if failed != nil {
+			err = errors.Join(err, failed)
+			continue
+		}
+		said[i].Put = text
+		h.shown.board.Next()
+		changes = append(changes, said[i])
+	}
 	if err != nil {
 		h.log.Error("a change could not be told", "error", err)
 	}
-	changes = append(changes, s.pending...)
-	s.pending = nil
 	if len(changes) > 0 && h.Feed.Listened() {
-		h.Feed.Publish(s.board.Number(), changes)
+		h.Feed.Publish(h.shown.board.Number(), changes)
 	}
 }
 
 // settleShown returns when all that may be shown differently was looked at, a little at a time.
 func (h *Hub) settleShown(ctx context.Context) error {
 	for {
-		done := false
+		var wait chan struct{}
 		if err := h.do(ctx, func() {
-			h.shown.board.Due(time.Now(), true)
-			h.refreshShown()
-			done = !h.shown.board.Due(time.Now(), false)
-		}); err != nil || done {
+			s := &h.shown
+			if s.busy() {
+				wait = s.telling
+			} else if s.board.Due(time.Now(), true) || len(s.pending) > 0 {
+				wait = make(chan struct{})
+				h.takeShown(wait)
+			}
+		}); err != nil || wait == nil {
 			return err
+		}
+		select {
+		case <-wait:
+		case <-ctx.Done():
+			return ctx.Err()
 		}
 	}
 }

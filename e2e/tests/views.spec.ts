@@ -115,7 +115,7 @@ test('a draft of a rule survives leaving, and going live can be taken back', asy
   await page.getByRole('button', { name: 'Put live' }).click()
   await expect(page.getByText('Stair light is live.')).toBeVisible()
   expect(await value()).toBe(35)
-  await page.getByRole('button', { name: 'Undo' }).click()
+  await page.getByRole('button', { name: 'Undo' }).last().click()
   await expect.poll(value).toBe(60)
 
   await page

@@ -6,6 +6,8 @@ package show
 import (
 	"cmp"
 	"encoding/json"
+	"errors"
+	"fmt"
 	"slices"
 	"strings"
 	"sync"
@@ -41,9 +43,12 @@ type entry struct {
 // Placed is a view that stands at a place among those of its id.
 type Placed interface{ Place() int }
 
-// Board keeps the entries. Touch, Later and Refresh belong to one goroutine; all else may be called from any.
+// Board keeps the entries. Touch, Later, Due and Take belong to one goroutine, Put to one
+// that may be another; all else may be called from any.
 type Board struct {
-	dirty map[Key]struct{}
+	many  []string // kinds of which there are so many that not all can be looked at in one go
+	few   map[Key]struct{}
+	dirty map[Key]struct{} // those of many
 	later map[Key]time.Time
 
 	mu      sync.Mutex
@@ -51,15 +56,23 @@ type Board struct {
 	number  uint64
 }
 
-// NewBoard returns a board without entries.
-func NewBoard() *Board {
-	return &Board{dirty: map[Key]struct{}{}, later: map[Key]time.Time{}, entries: map[string]map[Key]entry{}}
+// NewBoard returns a board without entries. Of the kinds of which there are many a few are looked at in one go; changes of
+// all others at one moment are told together.
+func NewBoard(many ...string) *Board {
+	return &Board{many: many, few: map[Key]struct{}{}, dirty: map[Key]struct{}{}, later: map[Key]time.Time{}, entries: map[string]map[Key]entry{}}
 }
 
 // Touch says that an entry may have changed.
 func (b *Board) Touch(k Key) {
-	b.dirty[k] = struct{}{}
+	b.of(k)[k] = struct{}{}
 	delete(b.later, k)
+}
+
+func (b *Board) of(k Key) map[Key]struct{} {
+	if slices.Contains(b.many, k.Of) {
+		return b.dirty
+	}
+	return b.few
 }
 
 // TouchAll says so of every entry of a kind.
@@ -67,13 +80,13 @@ func (b *Board) TouchAll(of string) {
 	b.mu.Lock()
 	defer b.mu.Unlock()
 	for k := range b.entries[of] {
-		b.dirty[k] = struct{}{}
+		b.of(k)[k] = struct{}{}
 	}
 }
 
 // Later says that an entry may have changed in a way that can wait until a time: what goes with every reading, for example.
 func (b *Board) Later(k Key, at time.Time) {
-	if _, soon := b.dirty[k]; soon {
+	if _, soon := b.of(k)[k]; soon {
 		return
 	}
 	if _, waits := b.later[k]; !waits {
@@ -88,7 +101,7 @@ func (b *Board) Due(now time.Time, everything bool) bool {
 			b.Touch(k)
 		}
 	}
-	return len(b.dirty) > 0
+	return len(b.few)+len(b.dirty) > 0
 }
 
 // Waiting returns when the next of what can wait is due.
@@ -101,44 +114,62 @@ func (b *Board) Waiting() (at time.Time, waits bool) {
 	return at, waits
 }
 
-// Refresh looks at entries that may have changed, for about as long as it may take, and returns what did. The view is nil where
-// there is no such entry any more.
-func (b *Board) Refresh(budget time.Duration, view func(Key) any) (changes []Update, err error) {
+// Taken is an entry that may have changed, as it is now; its view is nil where there is no such entry any more.
+type Taken struct {
+	Key  Key
+	View any
+}
+
+// Take takes entries that may have changed as they are now: all, but of those of which there are many as long as it may take.
+// It is quick, since views are only made; what became of the entries is found out by [Board.Put], which may be done elsewhere.
+func (b *Board) Take(budget time.Duration, view func(Key) any) (taken []Taken) {
 	began := time.Now()
+	for k := range b.few {
+		delete(b.few, k)
+		taken = append(taken, Taken{k, view(k)})
+	}
 	for k := range b.dirty {
 		delete(b.dirty, k)
-		c, is, failed := b.look(k, view(k))
-		if failed != nil {
-			err = failed
-		} else if is {
-			changes = append(changes, c)
-		}
+		taken = append(taken, Taken{k, view(k)})
 		if time.Since(began) >= budget {
 			break
+		}
+	}
+	return taken
+}
+
+// Put puts entries on the board as they were taken, and returns which of them changed. What was taken first is to be put first.
+func (b *Board) Put(taken []Taken) (changes []Update, err error) {
+	for _, t := range taken {
+		c, is, failed := b.put(t.Key, t.View)
+		if failed != nil {
+			err = errors.Join(err, failed)
+		} else if is {
+			changes = append(changes, c)
 		}
 	}
 	return changes, err
 }
 
-// look takes an entry as it is now, and returns what became of it.
-func (b *Board) look(k Key, view any) (c Update, is bool, err error) {
+func (b *Board) put(k Key, view any) (c Update, is bool, err error) {
 	c = Update{Of: k.Of, ID: k.ID, Name: k.Name, View: view}
-	b.mu.Lock()
-	defer b.mu.Unlock()
-	before, there := b.entries[k.Of][k]
-	if view == nil {
-		c.Gone = there
-		delete(b.entries[k.Of], k)
-		if there {
-			b.number++
+	var text []byte
+	if view != nil {
+		if text, err = json.Marshal(view); err != nil {
+			return c, false, fmt.Errorf("putting %v: %w", k, err)
 		}
-		return c, there, nil
 	}
-	text, err := json.Marshal(view)
-	if err != nil {
-		return c, false, err
-	}
-	if there {
+	b.mu.Lock()
+	before, there := b.entries[k.Of][k]
+	b.mu.Unlock()
+	switch {
+	case view == nil && !there:
+		return c, false, nil
+	case view == nil:
+		c.Gone = true
+	case !there:
+		c.Put = text
+	default:
 		patch, could := Patch(before.text, text)
 		switch {
 		case could && patch == nil:
@@ -148,10 +179,14 @@ func (b *Board) look(k Key, view any) (c Update, is bool, err error) {
 		default:
 			c.Put = text
 		}
-	} else {
-		c.Put = text
 	}
+	b.mu.Lock()
+	defer b.mu.Unlock()
 	b.number++
+	if view == nil {
+		delete(b.entries[k.Of], k)
+		return c, true, nil
+	}
 	if b.entries[k.Of] == nil {
 		b.entries[k.Of] = map[Key]entry{}
 	}

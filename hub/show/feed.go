@@ -27,7 +27,8 @@ type Frame struct {
 
 // Message is a frame as it is sent.
 type Message struct {
-	Run    string `json:"run" doc:"Names the start of the hub: numbers of other starts say nothing."`
+	// Run is told with the first message.
+	Run    string `json:"run,omitempty" doc:"Names the start of the hub, in the first message: numbers of other starts say nothing."`
 	Number uint64 `json:"number" doc:"That of the newest change in it."`
 	// Anew says that changes are missing between this frame and the last.
 	Anew    bool     `json:"anew,omitempty" doc:"Changes before it are missing: ask for everything anew."`
@@ -175,7 +176,7 @@ func (s *Subscription) Text(frame *Frame) ([]byte, error) {
 	var text []byte
 	if changes := audience.of(frame); len(changes) > 0 {
 		var err error
-		if text, err = json.Marshal(Message{Run: s.feed.run, Number: frame.Number, Changes: changes}); err != nil {
+		if text, err = json.Marshal(Message{Number: frame.Number, Changes: changes}); err != nil {
 			return nil, fmt.Errorf("encoding a frame: %w", err)
 		}
 	}

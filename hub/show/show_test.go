@@ -115,7 +115,7 @@ func TestTheBoardTellsWhatBecameOfEntries(t *testing.T) {
 	board := show.NewBoard()
 	now := map[show.Key]any{}
 	look := func() []show.Update {
-		changes, err := board.Refresh(time.Hour, func(k show.Key) any { return now[k] })
+		changes, err := board.Put(board.Take(time.Hour, func(k show.Key) any { return now[k] }))
 		require.NoError(t, err)
 		return changes
 	}
@@ -149,12 +149,33 @@ func TestTheBoardTellsWhatBecameOfEntries(t *testing.T) {
 	assert.Empty(t, all)
 }
 
+// However little time there is, what changed at one moment is told together, but of kinds of which there are many.
+func TestChangesOfFewAreToldTogether(t *testing.T) {
+	board := show.NewBoard("property")
+	for i := range 50 {
+		board.Touch(show.Key{Of: "room", ID: fmt.Sprint(i)})
+		board.Touch(show.Key{Of: "property", ID: fmt.Sprint(i)})
+	}
+	rooms, rounds := 0, 0
+	for board.Due(time.Now(), false) {
+		taken := board.Take(time.Nanosecond, func(show.Key) any { return view{} })
+		if rounds++; rounds == 1 {
+			rooms = len(taken)
+		}
+		if rounds > 1 {
+			break
+		}
+	}
+	assert.GreaterOrEqual(t, rooms, 50)
+	assert.Less(t, rooms, 100)
+}
+
 func TestEntriesOfOneIDStandInTheirPlaces(t *testing.T) {
 	board := show.NewBoard()
 	for i, name := range []string{"z", "m", "a"} {
 		k := show.Key{Of: "property", ID: "one", Name: name}
 		board.Touch(k)
-		_, err := board.Refresh(time.Hour, func(show.Key) any { return view{Title: name, place: i} })
+		_, err := board.Put(board.Take(time.Hour, func(show.Key) any { return view{Title: name, place: i} }))
 		require.NoError(t, err)
 	}
 	all, number := board.All("property")
@@ -185,8 +206,7 @@ func TestWhatCanWaitIsLookedAtOnceItIsDue(t *testing.T) {
 	board.Later(other, now.Add(time.Hour))
 	board.Due(now, true)
 	seen := map[show.Key]bool{}
-	_, err := board.Refresh(time.Hour, func(k show.Key) any { seen[k] = true; return nil })
-	require.NoError(t, err)
+	board.Take(time.Hour, func(k show.Key) any { seen[k] = true; return nil })
 	assert.True(t, seen[k] && seen[other])
 }
 

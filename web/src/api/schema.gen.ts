@@ -3805,8 +3805,8 @@ export interface components {
              * @description That of the newest change in it.
              */
             number: number;
-            /** @description Names the start of the hub: numbers of other starts say nothing. */
-            run: string;
+            /** @description Names the start of the hub, in the first message: numbers of other starts say nothing. */
+            run?: string;
         };
         Mistake: {
             /** Format: int64 */

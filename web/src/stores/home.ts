@@ -122,10 +122,10 @@ export const useHome = defineStore('home', () => {
   /** Takes a message: what it says is new counts; where something is missing, all is read again first. */
   async function told(m: Message) {
     if (m.anew) await readAll()
-    else if (known && (m.run !== known.run || m.number > known.number)) {
+    else if (known && m.number > known.number) {
       for (const u of m.changes.toSorted((a, b) => parts(a) - parts(b))) apply(u)
       settle()
-      known = { run: m.run, number: m.number }
+      known = { ...known, number: m.number }
     }
     feed.value = 'live'
   }
