@@ -1,11 +1,14 @@
 package main
 
 import (
+	"bufio"
 	"context"
 	"fmt"
 	"io"
 	"log/slog"
 	"net/http"
+	"os"
+	"os/exec"
 	"slices"
 	"sync"
 	"sync/atomic"
@@ -23,6 +26,8 @@ const (
 	browserFlood = 1000 // readings a second meanwhile
 	toldReadings = 200
 	toldEvery    = 60 * time.Millisecond // longer than a frame, so that each reading is told by itself
+	toldLate     = 22 * time.Second      // until what can wait, such as when a device was heard, is told and counted as well
+	feedRounds   = 8
 )
 
 // served is a house with its server on a port of its own.
@@ -46,8 +51,8 @@ func (h *house) serve() (*served, error) {
 }
 
 // watch joins the live feed as a browser does, and returns how many bytes it was told; it ends with the context.
-func (s *served) watch(ctx context.Context) (told *atomic.Int64, err error) {
-	c, response, err := websocket.DefaultDialer.DialContext(ctx, "ws://"+s.address+"/api/live", nil)
+func watch(ctx context.Context, address string) (told *atomic.Int64, err error) {
+	c, response, err := websocket.DefaultDialer.DialContext(ctx, "ws://"+address+"/api/live", nil)
 	if err != nil {
 		return nil, fmt.Errorf("joining the feed: %w", err)
 	}
@@ -67,6 +72,48 @@ func (s *served) watch(ctx context.Context) (told *atomic.Int64, err error) {
 		}
 	}()
 	return told, nil
+}
+
+// look is twenty browsers in a process of their own, until its input ends.
+func look(ctx context.Context, address string) error {
+	for range browsers {
+		if _, err := watch(ctx, address); err != nil {
+			return err
+		}
+	}
+	fmt.Println("all look")
+	_, err := io.Copy(io.Discard, os.Stdin)
+	return err
+}
+
+// looking has twenty browsers look, until what it returns is called.
+func (s *served) looking(ctx context.Context) (leave func(), err error) {
+	program, err := os.Executable()
+	if err != nil {
+		return nil, err
+	}
+	command := exec.CommandContext(ctx, program, "-look", s.address)
+	command.Stderr = os.Stderr
+	in, err := command.StdinPipe()
+	if err != nil {
+		return nil, err
+	}
+	out, err := command.StdoutPipe()
+	if err != nil {
+		return nil, err
+	}
+	if err := command.Start(); err != nil {
+		return nil, err
+	}
+	leave = func() {
+		_ = in.Close()
+		_ = command.Wait()
+	}
+	if _, err := bufio.NewReader(out).ReadString('\n'); err != nil {
+		leave()
+		return nil, fmt.Errorf("the browsers did not come: %w", err)
+	}
+	return leave, nil
 }
 
 func (s *served) get(ctx context.Context, path string) error {
@@ -121,18 +168,18 @@ func measureFeed(ctx context.Context) ([]figure, error) {
 		stop()
 		return nil, err
 	}
-	told, err := s.watch(alone)
+	told, err := watch(alone, s.address)
 	if err != nil {
 		stop()
 		return nil, err
 	}
-	time.Sleep(time.Second)
+	time.Sleep(toldLate)
 	before := told.Load()
 	for i := range toldReadings {
 		report(i%relayPairs, float64(i%500))
 		time.Sleep(toldEvery)
 	}
-	time.Sleep(3 * time.Second) // what can wait, such as when a device was heard, is counted as well
+	time.Sleep(toldLate)
 	bytes := float64(told.Load()-before) / toldReadings
 	stop()
 
@@ -147,12 +194,11 @@ func measureFeed(ctx context.Context) ([]figure, error) {
 	})
 	defer func() { stopFlood(); done.Wait() }()
 	var delays [2][]time.Duration
-	for range disturbRounds {
+	for range feedRounds {
 		for watched := range delays {
-			looking, leave := context.WithCancel(ctx)
-			for range browsers * watched {
-				if _, err := s.watch(looking); err != nil {
-					leave()
+			leave := func() {}
+			if watched > 0 {
+				if leave, err = s.looking(ctx); err != nil {
 					return nil, err
 				}
 			}

@@ -30,7 +30,15 @@ func main() {
 	only := flag.String("only", "", "measure only this: engine, runs, relay, press, others, malformed, views, feed, hostile, interlock, history, years, demo, start, list or sizes (years goes only by itself); writes no file")
 	rows := flag.Int("rows", 8_000_000, "how many readings the history is measured with")
 	days := flag.Int("days", 30, "of how many days the three years of history keep each reading")
+	looks := flag.String("look", "", "only look at the live feed at this address, as twenty browsers do; a measurement starts it")
 	flag.Parse()
+	if *looks != "" {
+		if err := look(context.Background(), *looks); err != nil {
+			fmt.Fprintln(os.Stderr, "bench:", err)
+			os.Exit(1)
+		}
+		return
+	}
 	if err := run(*program, *out, *assets, *only, *rows, *days); err != nil {
 		fmt.Fprintln(os.Stderr, "bench:", err)
 		os.Exit(1)

@@ -295,8 +295,10 @@ func (h *Hub) actOn(outputs []engine.Output) {
 			h.touch(docs.KindSequence, out.Name)
 		case engine.OutputDevice:
 			h.keep(stateKey{"device", out.Device, ""})
-			h.silenceKept(out.Device)
-			h.touch(docs.KindDevice, out.Device)
+			before := h.silent[out.Device]
+			if h.silenceKept(out.Device); h.silent[out.Device] != before {
+				h.touch(docs.KindDevice, out.Device)
+			}
 		}
 	}
 	for _, out := range told {

@@ -96,7 +96,7 @@ func (h *Hub) propertyView(ref thing.Ref, st state.PropertyState) PropertyView {
 	p := h.engine.Property(ref.Device, ref.Name)
 	v := PropertyView{
 		Name: ref.Name, Value: st.Reported, Text: p.Say(st.Reported), Certainty: st.Certainty, Failure: st.Failure,
-		Milliseconds: st.Milliseconds, ReportedAt: st.ReportedAt, ChangedAt: st.ChangedAt, ChangedBy: st.ChangedBy,
+		Milliseconds: st.Milliseconds, ReportedAt: st.ReportedAt.Truncate(time.Millisecond), ChangedAt: st.ChangedAt.Truncate(time.Millisecond), ChangedBy: st.ChangedBy,
 		On: isOn(p, st.Reported), Swatch: swatch(p, st.Reported), Holders: []Holder{},
 		place: h.place(ref), Idle: !h.engine.Counts(ref), Shutter: h.shutter(ref, st.Cover), Difference: st.Difference,
 	}

@@ -17,6 +17,10 @@ import (
 const (
 	pingEvery  = 15 * time.Second
 	writeLimit = 10 * time.Second
+	// apart is how long after each other browsers are told the same, so that twenty of them do not keep the house waiting
+	// at once; the turns of so many come before the first is told again.
+	apart = 2 * time.Millisecond
+	turns = 16
 )
 
 // Looking is what a browser sends: what it looks at besides the home itself.
@@ -79,6 +83,9 @@ func (s *Server) feed(c *websocket.Conn, subscription *show.Subscription, gone <
 		case frame, open := <-subscription.C:
 			if !open {
 				return
+			}
+			if turn := subscription.Turn % turns; turn > 0 {
+				time.Sleep(time.Duration(turn) * apart)
 			}
 			data, err := subscription.Text(frame)
 			if err != nil {

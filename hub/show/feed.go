@@ -65,6 +65,8 @@ func (f *Feed) Run() string { return f.run }
 type Subscription struct {
 	C    chan *Frame
 	feed *Feed
+	// Turn is the place among those who listen, from 0: who sends what is told to each may do so one after the other.
+	Turn int
 
 	mu       sync.Mutex
 	audience Audience
@@ -79,6 +81,13 @@ func (f *Feed) Subscribe(audience Audience, run string, since uint64) *Subscript
 	s := &Subscription{C: make(chan *Frame, lagging), feed: f, audience: audience, Anew: true}
 	f.mu.Lock()
 	defer f.mu.Unlock()
+	taken := map[int]bool{}
+	for other := range f.subscribers {
+		taken[other.Turn] = true
+	}
+	for taken[s.Turn] {
+		s.Turn++
+	}
 	f.subscribers[s] = struct{}{}
 	if run == f.run && (since == f.number || len(f.frames) > 0 && f.frames[0].Number <= since) {
 		s.Anew = false
