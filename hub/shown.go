@@ -44,8 +44,6 @@ func LookedAt() []string { return []string{toldJournal, toldBench, toldTrial} }
 const (
 	// frameEvery is how often, at most, what changed is told: a picture of a screen lasts about as long.
 	frameEvery = 40 * time.Millisecond
-	// unwatchedEvery is how often it is looked at while nobody listens, so that whoever comes finds it ready.
-	unwatchedEvery = 250 * time.Millisecond
 	// showBudget is how long the loop looks at what changed in one go, while other things wait.
 	showBudget = 2 * time.Millisecond
 	// careDelay is how long what goes with each reading of a device, such as when it was heard, may be old where it is shown.
@@ -346,40 +344,35 @@ type ClockView struct {
 // tellShown looks at what may be shown differently and tells what is, now and then, and returns how long until it is to be
 // called again at the latest. It runs in the loop.
 func (h *Hub) tellShown() time.Duration {
-	listened := h.Feed.Listened()
+	if !h.Feed.Listened() {
+		return idleCheck // whoever asks has it looked at then
+	}
 	s, now := &h.shown, time.Now()
-	every := unwatchedEvery
-	if listened {
-		every = frameEvery
-		if now.Sub(s.figures) >= figuresEvery {
-			s.figures = now
-			for id := range h.links {
-				h.touch(docs.KindConnection, id)
-			}
-		}
-		if now.Sub(s.minutes) >= minutesEvery {
-			s.minutes = now
-			h.touchTime()
+	if now.Sub(s.figures) >= figuresEvery {
+		s.figures = now
+		for id := range h.links {
+			h.touch(docs.KindConnection, id)
 		}
 	}
-	wait := idleCheck
-	if listened {
-		wait = figuresEvery
+	if now.Sub(s.minutes) >= minutesEvery {
+		s.minutes = now
+		h.touchTime()
 	}
+	wait := figuresEvery
 	if !s.board.Due(now, false) && len(s.pending) == 0 {
 		if at, waits := s.board.Waiting(); waits {
 			wait = min(wait, max(0, at.Sub(now)))
 		}
 		return wait
 	}
-	if left := every - now.Sub(s.at); left > 0 {
+	if left := frameEvery - now.Sub(s.at); left > 0 {
 		return min(wait, left)
 	}
 	if s.busy() {
 		return min(wait, busyFor) // what is told takes longer than a frame: more is told together
 	}
 	h.takeShown(nil)
-	return min(wait, every)
+	return min(wait, frameEvery)
 }
 
 // busy reports whether what was taken is not told yet.

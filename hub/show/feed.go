@@ -44,7 +44,8 @@ type Audience struct {
 
 // Feed spreads changes to all who listen. Its methods may be called from any goroutine.
 type Feed struct {
-	run string
+	run    string
+	joined func()
 
 	mu          sync.Mutex
 	subscribers map[*Subscription]struct{}
@@ -53,9 +54,9 @@ type Feed struct {
 	number      uint64
 }
 
-// NewFeed returns a feed; run names the start of the hub.
-func NewFeed(run string) *Feed {
-	return &Feed{run: run, subscribers: map[*Subscription]struct{}{}}
+// NewFeed returns a feed; run names the start of the hub, and joined is called when somebody begins to listen.
+func NewFeed(run string, joined func()) *Feed {
+	return &Feed{run: run, joined: joined, subscribers: map[*Subscription]struct{}{}}
 }
 
 // Run names the start of the hub.
@@ -79,6 +80,7 @@ type Subscription struct {
 // Subscribe begins a subscription. A browser that knows a frame of this run, by its number, gets those since then.
 func (f *Feed) Subscribe(audience Audience, run string, since uint64) *Subscription {
 	s := &Subscription{C: make(chan *Frame, lagging), feed: f, audience: audience, Anew: true}
+	defer f.joined()
 	f.mu.Lock()
 	defer f.mu.Unlock()
 	taken := map[int]bool{}

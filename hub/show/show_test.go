@@ -226,7 +226,7 @@ func text(t *testing.T, s *show.Subscription, frame *show.Frame) show.Message {
 }
 
 func TestWhoComesBackGetsWhatWasMissedOrBeginsAnew(t *testing.T) {
-	feed := show.NewFeed("run")
+	feed := show.NewFeed("run", func() {})
 	first := feed.Subscribe(show.Audience{}, "", 0)
 	assert.True(t, first.Anew)
 	feed.Publish(1, said("a"))
@@ -270,7 +270,7 @@ func last(s *show.Subscription) (frame *show.Frame) {
 }
 
 func TestEachAudienceGetsItsOwnEncodedOnce(t *testing.T) {
-	feed := show.NewFeed("run")
+	feed := show.NewFeed("run", func() {})
 	onlyA := show.Audience{Name: "a", May: func(k show.Key) bool { return k.Of == "a" }}
 	one, two, all := feed.Subscribe(onlyA, "", 0), feed.Subscribe(onlyA, "", 0), feed.Subscribe(show.Audience{}, "", 0)
 	feed.Publish(2, append(said("a"), said("b")...))
@@ -293,7 +293,7 @@ func TestEachAudienceGetsItsOwnEncodedOnce(t *testing.T) {
 }
 
 func TestWhoLagsIsLetGoAndHoldsUpNobody(t *testing.T) {
-	feed := show.NewFeed("run")
+	feed := show.NewFeed("run", func() {})
 	slow, fast := feed.Subscribe(show.Audience{}, "", 0), feed.Subscribe(show.Audience{}, "", 0)
 	for n := range uint64(3000) {
 		feed.Publish(n+1, said("a"))
