@@ -77,9 +77,13 @@ func TestWhatADeviceNeedsIsToldToOpenBrowsersWhenItChanges(t *testing.T) {
 	b.quiet()
 	feed := b.hub.Feed.Subscribe(show.Audience{}, "", 0)
 	defer feed.Close()
-	told := func() bool {
-		return b.told(feed, func(c *show.Update) bool { return c.Of == "device" && c.ID == b.lamp })
+	told := func(needs int) bool {
+		return b.told(feed, func(c *show.Update) bool {
+			d, is := c.View.(hub.DeviceHead)
+			return is && c.ID == b.lamp && len(d.Care.Attention) == needs
+		})
 	}
+	require.True(t, told(0))
 	set := func(percent float64, outcome connect.Outcome) {
 		b.wire.mu.Lock()
 		b.wire.outcome = outcome
