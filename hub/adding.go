@@ -64,6 +64,73 @@ func (h *Hub) propose(adding []Adding) ([]Proposal, error) {
 	return proposals, nil
 }
 
+// Renaming is a device in the home that is to be called otherwise.
+type Renaming struct {
+	ID    string  `json:"id"`
+	Title string  `json:"title,omitempty" maxLength:"120" doc:"The name that it is to have; absent to have one proposed by the pattern."`
+	Room  *string `json:"room,omitempty" doc:"Id of the room that it is to be in; absent for the one that it is in."`
+}
+
+// Renamed is a name for a device in the home, and what it may be confused with.
+type Renamed struct {
+	ID    string `json:"id"`
+	Title string `json:"title"`
+	// Near is the name of another device that looks almost the same.
+	Near string `json:"near,omitempty" doc:"Another device, whose name looks almost the same."`
+}
+
+// ProposeAgain returns names for devices in the home by the owner's pattern, and warns of near-duplicates. Nothing is renamed.
+func (h *Hub) ProposeAgain(ctx context.Context, all []Renaming) (names []Renamed, err error) {
+	names = []Renamed{}
+	failed := h.do(ctx, func() {
+		renamed := map[string]bool{}
+		for _, r := range all {
+			renamed[r.ID] = true
+		}
+		var taken []string
+		for _, id := range h.definitions.Devices.IDs() {
+			if !renamed[id] {
+				taken = append(taken, h.definitions.Devices[id].Doc.Title)
+			}
+		}
+		for i, r := range all {
+			d := h.definitions.Device(r.ID)
+			if d == nil || r.ID == docs.OwnID {
+				err = Invalid(fmt.Sprintf("[%d].id", i), "There is no such device.")
+				return
+			}
+			now := Renamed{ID: r.ID, Title: strings.TrimSpace(r.Title)}
+			if now.Title == "" {
+				now.Title = h.patterned(d, r.Room, taken)
+			}
+			if near, is := home.NearDuplicate(now.Title, taken); is {
+				now.Near = near
+			}
+			taken = append(taken, now.Title)
+			names = append(names, now)
+		}
+	})
+	return names, errors.Join(failed, err)
+}
+
+// patterned returns a name for a device by the owner's pattern that nothing else has. It runs in the loop.
+func (h *Hub) patterned(d *home.Device, room *string, taken []string) string {
+	of := home.Naming{Maker: d.Maker, What: strings.ToLower(d.Title)}
+	if model := h.catalogue.Find(d.Model); model != nil {
+		of.What = model.What
+	} else if l := h.links[d.Connection]; l != nil && l.announced[d.Hardware].Profile != nil {
+		of.What = l.announced[d.Hardware].Profile.What
+	}
+	id := d.Room
+	if room != nil {
+		id = *room
+	}
+	if r := h.definitions.Rooms[id].Doc; r != nil {
+		of.Room = r.Title
+	}
+	return home.ProposeName(h.definitions.House().NamePattern, of, func(name string) bool { return slices.Contains(taken, name) })
+}
+
 func (h *Hub) announcement(place string, a Adding) (connect.Announcement, error) {
 	l := h.links[a.Connection]
 	if l == nil {

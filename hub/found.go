@@ -37,6 +37,8 @@ type FoundDevice struct {
 	Reacted time.Time `json:"reacted,omitzero"`
 	// Candidates are devices that fell silent, whose place it may take.
 	Candidates []Candidate `json:"candidates,omitempty"`
+	// Former is the device that it was before that was removed.
+	Former *Former `json:"former,omitempty" doc:"The device of the home that it was before it was removed."`
 	// Device is its id when it is in the home already.
 	Device string `json:"device,omitempty"`
 }
@@ -100,6 +102,9 @@ func (h *Hub) pairedWith(serial string) string {
 
 func (l *link) foundDevice(a connect.Announcement) FoundDevice {
 	f := FoundDevice{Connection: l.id, Hardware: a.Hardware, Address: a.Address, Maker: a.Maker, Model: a.Model, Label: a.Label, RoomHint: a.Room, Groups: a.Groups, Gateway: a.Gateway, Locked: a.Locked, Since: l.seen[a.Hardware], Reacted: l.reacted[a.Hardware], Candidates: l.hub.candidates(l, a), Offers: []string{}, Device: l.device(a.Hardware)}
+	if f.Device == "" {
+		f.Former = l.hub.formerly(l.id, a.Hardware)
+	}
 	if a.Profile == nil {
 		_, f.Installable = l.hub.catalogue.shipped[a.Model]
 	}

@@ -43,6 +43,9 @@ func (h *Hub) load(ctx context.Context) error {
 	if h.added, err = h.store.Firsts(ctx, string(docs.KindDevice)); err != nil {
 		return fmt.Errorf("reading the definitions: %w", err)
 	}
+	if err := h.rememberFormer(ctx); err != nil {
+		return err
+	}
 	if h.chance, err = h.seed(ctx); err != nil {
 		return err
 	}

@@ -313,6 +313,12 @@ func (s *Server) registerDevices(api huma.API) {
 	operation(s, api, "edit-devices", http.MethodPatch, "/devices", "Rename, move or label several devices, all or none", func(ctx context.Context, in *struct{ Body []hub.DeviceEdit }) (*none, error) {
 		return &none{}, s.hub.EditDevices(ctx, in.Body)
 	})
+	operation(s, api, "propose-names-again", http.MethodPost, "/devices/names", "Propose names for devices in the home, and warn of near-duplicates", func(ctx context.Context, in *struct {
+		Body []hub.Renaming `maxItems:"1000"`
+	}) (*body[[]hub.Renamed], error) {
+		names, err := s.hub.ProposeAgain(ctx, in.Body)
+		return &body[[]hub.Renamed]{names}, err
+	})
 	operation(s, api, "replace-hardware", http.MethodPost, "/devices/{id}/hardware", "Put found hardware in the place of a device", func(ctx context.Context, in *struct {
 		IDPath
 		Body struct {

@@ -33,8 +33,13 @@ func (s *Store) Definitions(ctx context.Context) ([]Definition, error) {
 	return all, err
 }
 
-func (s *Store) definitions(ctx context.Context, query string) ([]Definition, error) {
-	rows, err := s.read.QueryContext(ctx, query)
+// Removed returns all of a kind that are removed, as they last were, by id.
+func (s *Store) Removed(ctx context.Context, kind string) ([]Definition, error) {
+	return s.definitions(ctx, `SELECT kind, id, revision, document FROM definitions WHERE removed = 1 AND kind = ? ORDER BY id`, kind)
+}
+
+func (s *Store) definitions(ctx context.Context, query string, args ...any) ([]Definition, error) {
+	rows, err := s.read.QueryContext(ctx, query, args...)
 	if err != nil {
 		return nil, err
 	}

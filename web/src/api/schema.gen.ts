@@ -476,6 +476,23 @@ export interface paths {
         patch: operations["edit-devices"];
         trace?: never;
     };
+    "/api/devices/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Propose names for devices in the home, and warn of near-duplicates */
+        post: operations["propose-names-again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices/{id}": {
         parameters: {
             query?: never;
@@ -2306,7 +2323,7 @@ export interface components {
             /** @description What to do. */
             advice: string;
             /** @enum {string} */
-            kind: "unreached" | "silent" | "failed" | "differs" | "battery" | "weak";
+            kind: "unreached" | "left" | "silent" | "failed" | "differs" | "battery" | "weak";
             property?: string;
             /** @description What is wrong. */
             text: string;
@@ -3295,6 +3312,12 @@ export interface components {
             truth: boolean;
             value?: components["schemas"]["Value"];
         };
+        Former: {
+            id: string;
+            /** @description Name of the room that it was in. */
+            room?: string;
+            title: string;
+        };
         Found: {
             bridges: components["schemas"]["FoundBridge"][];
             devices: components["schemas"]["FoundDevice"][];
@@ -3319,6 +3342,8 @@ export interface components {
             candidates?: components["schemas"]["Candidate"][];
             connection: string;
             device?: string;
+            /** @description The device of the home that it was before it was removed. */
+            former?: components["schemas"]["Former"];
             /** @description The radio gateway it is behind. */
             gateway?: string;
             /** @description The bridge's own groups that it is in. */
@@ -4195,6 +4220,19 @@ export interface components {
         Ref: {
             device: string;
             name: string;
+        };
+        Renamed: {
+            id: string;
+            /** @description Another device, whose name looks almost the same. */
+            near?: string;
+            title: string;
+        };
+        Renaming: {
+            id: string;
+            /** @description Id of the room that it is to be in; absent for the one that it is in. */
+            room?: string;
+            /** @description The name that it is to have; absent to have one proposed by the pattern. */
+            title?: string;
         };
         "Replace-hardwareRequest": {
             connection: string;
@@ -6373,6 +6411,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "propose-names-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renaming"][];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Renamed"][];
+                };
             };
             /** @description Error */
             default: {

@@ -5,8 +5,9 @@ import InputNumber from 'primevue/inputnumber'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import Textarea from 'primevue/textarea'
+import { watchDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { Problem } from '@/api/client'
+import { api, ask, Problem } from '@/api/client'
 import type { Device, DeviceDocument } from '@/api/types'
 import { documentOf } from '@/lib/documents'
 import { useEdits } from '@/stores/edits'
@@ -37,6 +38,20 @@ const tries = ref(props.device.agreement?.tries || 2)
 const wrong = ref('')
 const canStart = computed(() => props.device.description.properties.some((p) => p.writable))
 
+/** Another device, whose name looks almost the same. */
+const near = ref('')
+const NAME_REST = 200
+watchDebounced(
+  title,
+  async (name) => {
+    const body = [{ id: props.device.id, title: name.trim() || undefined }]
+    near.value = name.trim()
+      ? ((await ask(api.POST('/api/devices/names', { body })).catch(() => []))[0]?.near ?? '')
+      : ''
+  },
+  { debounce: NAME_REST },
+)
+
 /** The device as it was when the form was opened: what others change meanwhile stays as they made it. */
 const before = documentOf('device', props.device)
 
@@ -65,7 +80,12 @@ async function save() {
 
 <template>
   <form class="edit" @submit.prevent="save">
-    <label><span>Name</span><InputText v-model="title" fluid :invalid="!!wrong" autofocus /></label>
+    <div>
+      <label
+        ><span>Name</span><InputText v-model="title" fluid :invalid="!!wrong" autofocus aria-describedby="name-near"
+      /></label>
+      <span id="name-near" class="near" role="status">{{ near && `Easily confused with ${near}` }}</span>
+    </div>
     <label>
       <span>Room</span>
       <Select
@@ -126,6 +146,10 @@ async function save() {
 </template>
 
 <style scoped>
+.near {
+  color: var(--ochre);
+  font-size: 13px;
+}
 .edit {
   display: grid;
   grid-template-columns: 1fr 1fr;

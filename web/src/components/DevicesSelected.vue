@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
+import { watchDebounced } from '@vueuse/core'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, ask, Problem } from '@/api/client'
 import type { Device } from '@/api/types'
@@ -27,6 +28,27 @@ const room = ref<string | null>('')
 const label = ref('')
 const wrong = ref('')
 const users = computed(() => [...new Set(props.devices.flatMap((d) => d.usedBy.map((u) => u.title)))])
+
+/** What the new names may be confused with, by the device. */
+const near = ref(new Map<string, string>())
+const asked = (proposing: boolean) =>
+  props.devices.map((d) => ({
+    id: d.id,
+    title: proposing ? undefined : titles.get(d.id)?.trim() || undefined,
+    room: room.value || undefined,
+  }))
+async function compare(proposing: boolean) {
+  const names = await ask(api.POST('/api/devices/names', { body: asked(proposing) }))
+  if (proposing) for (const n of names) titles.set(n.id, n.title)
+  near.value = new Map(names.flatMap((n) => (n.near ? [[n.id, n.near]] : [])))
+}
+const propose = () => notices.attempt(() => compare(true))
+const NAMES_REST = 200
+watchDebounced(
+  () => props.devices.map((d) => titles.get(d.id)).join('\n'),
+  () => void compare(false).catch(() => undefined), // saving says what is wrong
+  { debounce: NAMES_REST },
+)
 
 type Edit = { id: string; title?: string; room?: string; labels?: string[] }
 const edit = (body: Edit[]) => ask(api.PATCH('/api/devices', { body }))
@@ -85,11 +107,14 @@ const remove = () =>
           @update:model-value="titles.set(d.id, $event ?? '')"
         />
         <span class="soft small">{{ home.roomTitle(d.room) || 'no room yet' }}</span>
+        <span v-if="titles.get(d.id) !== d.title" class="soft small was">now {{ d.title }}</span>
+        <span v-if="near.has(d.id)" class="near small" role="status">Easily confused with {{ near.get(d.id) }}</span>
       </li>
     </ul>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
     <p class="row">
       <Button type="submit" label="Change them" />
+      <Button type="button" severity="secondary" label="Names by the pattern" @click="propose" />
       <span class="space" />
       <Button type="button" severity="secondary" label="Remove them" @click="remove" />
     </p>
@@ -118,8 +143,16 @@ li {
   padding: 5px 0;
   border-top: 1px solid var(--rule);
 }
+.was,
+.near {
+  grid-column: 1;
+}
+.near {
+  color: var(--ochre);
+}
 .row {
   display: flex;
+  gap: 8px;
   margin-top: 14px;
 }
 .space {

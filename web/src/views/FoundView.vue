@@ -118,6 +118,16 @@ const identify = (d: FoundDevice) =>
   notices.attempt(() =>
     ask(api.POST('/api/found/identify', { body: { connection: d.connection, hardware: d.hardware } })),
   )
+/** What was removed has its name, room, history and uses again. */
+const bringBack = (d: FoundDevice) =>
+  notices.attempt(async () => {
+    const { id, title } = d.former!
+    await ask(api.POST('/api/devices/{id}/restore', { params: { path: { id } } }))
+    adding.forget(d)
+    notices.done(`${title} is in the home again, with its name, room, history and uses.`, () =>
+      ask(api.DELETE('/api/devices/{id}', { params: { path: { id } } })),
+    )
+  })
 const replace = (d: FoundDevice, id: string, title: string) =>
   notices.attempt(async () => {
     const before = home.device(id)
@@ -247,6 +257,17 @@ const allTicked = computed(() => fresh.value.length > 0 && fresh.value.every((d)
                     <ThingKey v-if="d.locked" :device="d" />
                     <span class="soft small">{{ d.offers.join(', ') }}</span>
                     <span class="soft small mono">{{ d.hardware }}</span>
+                    <p v-if="d.former" class="small back">
+                      It was {{ d.former.title }}{{ d.former.room ? `, ${d.former.room}` : '' }}, before that was
+                      removed.
+                      <button
+                        class="plain link"
+                        :aria-label="`Bring ${d.former.title} back with ${d.label}`"
+                        @click="bringBack(d)"
+                      >
+                        Bring it back
+                      </button>
+                    </p>
                     <p v-for="c in d.candidates ?? []" :key="c.id" class="small back">
                       It may be {{ c.title }}, come back{{
                         c.lastHeard ? `: that was last heard ${home.times.since(c.lastHeard, home.now)}` : ''
