@@ -79,8 +79,22 @@ func furnishFolder(ctx context.Context, folder string, count int) error {
 	if err := fillHome(ctx, kept, devices); err != nil {
 		return err
 	}
+	rules := make([]store.Change, count/devicesPerRule)
+	for i := range rules {
+		data, err := json.Marshal(ruleBetween(i, count, "brightness"))
+		if err != nil {
+			return err
+		}
+		rules[i] = store.Change{Kind: string(docs.KindRule), ID: fmt.Sprintf("rule-%04d", i), Document: data}
+	}
+	if _, err := kept.Write(ctx, time.Now(), rules...); err != nil {
+		return err
+	}
 	return kept.Close()
 }
+
+// devicesPerRule is how many devices there are for each rule: 2,000 rules beside 10,000 devices.
+const devicesPerRule = 5
 
 // fillHome makes a home with devices.
 func fillHome(ctx context.Context, kept *store.Store, devices map[string]home.Device) error {

@@ -87,11 +87,14 @@ func measureViews(ctx context.Context) ([]figure, error) {
 	}, err
 }
 
-func viewedRule(i int) *rule.Rule {
-	device := func(i int) string { return fmt.Sprintf("device-%05d", i%viewedDevices) }
+func viewedRule(i int) *rule.Rule { return ruleBetween(i, viewedDevices, "level") }
+
+// ruleBetween is a rule that looks at one of so many devices and sets another.
+func ruleBetween(i, devices int, property string) *rule.Rule {
+	device := func(i int) string { return fmt.Sprintf("device-%05d", i%devices) }
 	return &rule.Rule{Title: fmt.Sprintf("Rule %04d", i), Enabled: true,
-		When: []rule.Trigger{{Device: device(i * 3), Property: "level", Comparison: rule.Is, Value: thing.Number(float64(i))}},
-		Do:   []rule.Step{{Kind: rule.StepSet, Device: device(i*5 + 1), Property: "level", Value: thing.Number(1)}},
+		When: []rule.Trigger{{Device: device(i * 3), Property: property, Comparison: rule.Is, Value: thing.Number(float64(i % 100))}},
+		Do:   []rule.Step{{Kind: rule.StepSet, Device: device(i*5 + 1), Property: property, Value: thing.Number(1)}},
 	}
 }
 

@@ -115,11 +115,14 @@ func (h *Hub) ProposeAgain(ctx context.Context, all []Renaming) (names []Renamed
 
 // patterned returns a name for a device by the owner's pattern that nothing else has. It runs in the loop.
 func (h *Hub) patterned(d *home.Device, room *string, taken []string) string {
-	of := home.Naming{Maker: d.Maker, What: strings.ToLower(d.Title)}
+	of := home.Naming{Maker: d.Maker}
 	if model := h.catalogue.Find(d.Model); model != nil {
 		of.What = model.What
-	} else if l := h.links[d.Connection]; l != nil && l.announced[d.Hardware].Profile != nil {
-		of.What = l.announced[d.Hardware].Profile.What
+	} else {
+		of.What = strings.ToLower(d.Title) // without a profile it is what it is called, but for its room
+		if r := h.definitions.Rooms[d.Room].Doc; r != nil {
+			of.What = strings.TrimPrefix(of.What, strings.ToLower(r.Title)+" ")
+		}
 	}
 	id := d.Room
 	if room != nil {

@@ -7,8 +7,11 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"runtime"
 	"slices"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"time"
 
 	"amvek/core/document"
@@ -59,15 +62,10 @@ func asideOwner(kind docs.Kind, id string) string { return string(kind) + "/" + 
 
 // take decodes and checks the definitions that the store has, and sets aside those that cannot be.
 func (h *Hub) take(ctx context.Context, all []store.Definition) {
-	for _, d := range all {
+	read := readAll(all)
+	for i, d := range all {
 		key := asideKey{docs.Kind(d.Kind), d.ID}
-		doc, err := docs.Decode(key.kind, d.Document)
-		if err == nil {
-			err = document.Check(doc)
-		}
-		if err == nil {
-			err = placed(wellFormed(key.kind, doc))
-		}
+		doc, err := read[i].doc, read[i].err
 		if stopped, is := h.stoppers[key]; err == nil && is && stopped.Revision == d.Revision {
 			h.aside[key] = Aside{Kind: key.kind, ID: d.ID, Revision: d.Revision, Reason: stopped.Reason, At: stopped.At}
 			continue
@@ -83,6 +81,39 @@ func (h *Hub) take(ctx context.Context, all []store.Definition) {
 			h.profilePut(d.ID, p)
 		}
 	}
+}
+
+// readDocument is a definition that the store has as it could be read.
+type readDocument struct {
+	doc any
+	err error
+}
+
+// readAll decodes and checks definitions, on all of the machine's cores: a large home is to start soon.
+func readAll(all []store.Definition) []readDocument {
+	read := make([]readDocument, len(all))
+	var next atomic.Int64
+	var done sync.WaitGroup
+	for range runtime.GOMAXPROCS(0) {
+		done.Go(func() {
+			for {
+				i := int(next.Add(1)) - 1
+				if i >= len(all) {
+					return
+				}
+				doc, err := docs.Decode(docs.Kind(all[i].Kind), all[i].Document)
+				if err == nil {
+					err = document.Check(doc)
+				}
+				if err == nil {
+					err = placed(wellFormed(docs.Kind(all[i].Kind), doc))
+				}
+				read[i] = readDocument{doc, err}
+			}
+		})
+	}
+	done.Wait()
+	return read
 }
 
 // callAsBefore finds out how a definition that cannot be read was called when it could be.

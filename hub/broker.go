@@ -5,6 +5,7 @@ import (
 	"crypto/rand"
 	"encoding/json"
 	"fmt"
+	"net"
 	"regexp"
 	"strings"
 	"time"
@@ -70,6 +71,21 @@ func (h *Hub) allowClients(ctx context.Context) {
 	for _, c := range clients {
 		h.broker.Allow(mqtt.Client{Name: c.Name, Key: c.Key, Publish: c.Publish, Subscribe: c.Subscribe})
 	}
+}
+
+// BrokerAt is where the hub's own broker is joined.
+type BrokerAt struct {
+	Host string `json:"host" doc:"0.0.0.0 and :: are every address of the hub's machine."`
+	Port string `json:"port"`
+}
+
+// Broker returns where the hub's own broker is joined.
+func (h *Hub) Broker() (BrokerAt, error) {
+	if h.broker == nil {
+		return BrokerAt{}, Absent("This hub has no broker of its own.")
+	}
+	host, port, err := net.SplitHostPort(h.broker.Address())
+	return BrokerAt{host, port}, err
 }
 
 // BrokerClientView is who may join the broker, and how it stands there.

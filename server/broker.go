@@ -10,6 +10,7 @@ import (
 )
 
 func (s *Server) registerBroker(api huma.API) {
+	get(s, api, "broker", "/broker", "Where the hub's own broker is joined", func(context.Context) (hub.BrokerAt, error) { return s.hub.Broker() })
 	get(s, api, "broker-clients", "/broker/clients", "Who may join the hub's own broker, and how each stands", func(ctx context.Context) ([]hub.BrokerClientView, error) { return s.hub.BrokerClients(ctx) })
 	operation(s, api, "add-broker-client", http.MethodPost, "/broker/clients", "Let a client join the hub's own broker", func(ctx context.Context, in *struct{ Body hub.BrokerClient }) (*body[ClientKey], error) {
 		key, err := s.hub.AddBrokerClient(ctx, in.Body)

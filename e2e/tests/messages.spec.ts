@@ -18,6 +18,9 @@ test('a device nobody has a profile for becomes a thermometer with a chart and a
 }) => {
   await page.goto(`${hub.url}/connections/gateways`)
   await page.getByLabel('Topics of the new client').fill('shed/#')
+  const [host, port] = hub.mqtt.split(':')
+  await expect(page.getByRole('definition').filter({ hasText: host! })).toBeVisible()
+  await expect(page.getByRole('definition').filter({ hasText: port! })).toBeVisible()
   await page.getByLabel('Who may join this broker: name').fill('shed')
   await page.getByRole('button', { name: 'Make a key' }).click()
   await expect(page.getByText('It is not shown again.')).toBeVisible()

@@ -39,6 +39,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/broker": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where the hub's own broker is joined */
+        get: operations["broker"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/broker/clients": {
         parameters: {
             query?: never;
@@ -2565,6 +2582,11 @@ export interface components {
             /** @description The answer to a question that it goes with. */
             answer?: string;
             do: components["schemas"]["Step"][];
+        };
+        BrokerAt: {
+            /** @description 0.0.0.0 and :: are every address of the hub's machine. */
+            host: string;
+            port: string;
         };
         BrokerClient: {
             /** @description The user name with which it joins. */
@@ -5246,6 +5268,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    broker: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrokerAt"];
+                };
             };
             /** @description Error */
             default: {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
+import { useIntervalFn } from '@vueuse/core'
+import { computed, onMounted, ref } from 'vue'
 import { api, ask } from '@/api/client'
 import type { BrokerClient } from '@/api/types'
 import { useNotices } from '@/stores/notices'
@@ -21,12 +22,16 @@ const read = () =>
   })
 /** How often it is looked at how the clients stand, which nothing tells by itself. */
 const LOOK_EVERY = 5000
-let looking: ReturnType<typeof setInterval> | undefined
-onMounted(() => {
-  void read()
-  looking = setInterval(() => void read(), LOOK_EVERY)
-})
-onBeforeUnmount(() => clearInterval(looking))
+useIntervalFn(() => void read(), LOOK_EVERY, { immediateCallback: true })
+
+const at = ref<{ host: string; port: string }>()
+onMounted(() => notices.attempt(async () => (at.value = await ask(api.GET('/api/broker')))))
+/** Where everything is listened to, any address of the machine will do: the one of this page is known to work. */
+const host = computed(() => (['0.0.0.0', '::'].includes(at.value?.host ?? '') ? location.hostname : at.value?.host))
+const rights = (c: BrokerClient) => {
+  const [says, hears] = [c.publish.join(', '), c.subscribe.join(', ')]
+  return says === hears ? `says and hears ${says}` : `says ${says || 'nothing'}, hears ${hears || 'nothing'}`
+}
 
 async function add(name: string) {
   const filters = topics.value
@@ -45,6 +50,21 @@ async function remove(name: string) {
 </script>
 
 <template>
+  <section v-if="at">
+    <h2>How to join</h2>
+    <dl class="join small">
+      <dt class="soft">Address</dt>
+      <dd class="mono">{{ host }}</dd>
+      <dt class="soft">Port</dt>
+      <dd class="mono">{{ at.port }}</dd>
+      <dt class="soft">User</dt>
+      <dd>the name of a client below</dd>
+      <dt class="soft">Password</dt>
+      <dd>its key, shown once when it is made</dd>
+      <dt class="soft">Protocol</dt>
+      <dd>MQTT 3.1.1 or 5, without TLS</dd>
+    </dl>
+  </section>
   <ClientKeys
     title="Who may join this broker"
     help="Each client joins with its name and its key, and says and hears its own topics only."
@@ -55,6 +75,7 @@ async function remove(name: string) {
     <template #stands="{ client }">
       <span v-for="c in [stands(client)].filter((one) => !!one)" :key="c.name" class="small soft">
         {{ c.connected ? (c.connected === 1 ? 'connected' : `${c.connected} connections`) : 'not connected' }}
+        · {{ rights(c) }}
         <span v-if="c.refused" class="refused"> · {{ refusals(c) }}</span>
         <span v-if="c.dropped" class="refused"> · {{ c.dropped }} messages dropped, since it does not read them</span>
       </span>
@@ -70,6 +91,15 @@ async function remove(name: string) {
 <style scoped>
 .small {
   font-size: 13px;
+}
+.join {
+  display: grid;
+  grid-template-columns: 90px 1fr;
+  gap: 2px 10px;
+  margin: 6px 0 18px;
+}
+dd {
+  margin: 0;
 }
 .refused {
   color: var(--ember);

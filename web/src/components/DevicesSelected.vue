@@ -138,7 +138,7 @@ label span:first-child {
 li {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 160px;
-  gap: 14px;
+  gap: 0 14px;
   align-items: center;
   padding: 5px 0;
   border-top: 1px solid var(--rule);
@@ -146,6 +146,7 @@ li {
 .was,
 .near {
   grid-column: 1;
+  margin-top: 2px;
 }
 .near {
   color: var(--ochre);
