@@ -50,42 +50,44 @@ async function remove(name: string) {
 </script>
 
 <template>
-  <section v-if="at">
-    <h2>How to join</h2>
-    <dl class="join small">
-      <dt class="soft">Address</dt>
-      <dd class="mono">{{ host }}</dd>
-      <dt class="soft">Port</dt>
-      <dd class="mono">{{ at.port }}</dd>
-      <dt class="soft">User</dt>
-      <dd>the name of a client below</dd>
-      <dt class="soft">Password</dt>
-      <dd>its key, shown once when it is made</dd>
-      <dt class="soft">Protocol</dt>
-      <dd>MQTT 3.1.1 or 5, without TLS</dd>
-    </dl>
-  </section>
-  <ClientKeys
-    title="Who may join this broker"
-    help="Each client joins with its name and its key, and says and hears its own topics only."
-    :names="named.map((c) => c.name)"
-    :add="add"
-    :remove="remove"
-  >
-    <template #stands="{ client }">
-      <span v-for="c in [stands(client)].filter((one) => !!one)" :key="c.name" class="small soft">
-        {{ c.connected ? (c.connected === 1 ? 'connected' : `${c.connected} connections`) : 'not connected' }}
-        · {{ rights(c) }}
-        <span v-if="c.refused" class="refused"> · {{ refusals(c) }}</span>
-        <span v-if="c.dropped" class="refused"> · {{ c.dropped }} messages dropped, since it does not read them</span>
-      </span>
-    </template>
-    <label class="small"
-      >Topics
-      <input v-model="topics" class="mono topics" placeholder="{name}/#" aria-label="Topics of the new client" />
-    </label>
-  </ClientKeys>
-  <p v-if="strangers" class="small refused" role="status">Others: {{ refusals(strangers) }}</p>
+  <div>
+    <section v-if="at">
+      <h2>How to join</h2>
+      <dl class="join small">
+        <dt class="soft">Address</dt>
+        <dd class="mono">{{ host }}</dd>
+        <dt class="soft">Port</dt>
+        <dd class="mono">{{ at.port }}</dd>
+        <dt class="soft">User</dt>
+        <dd>the name of a client below</dd>
+        <dt class="soft">Password</dt>
+        <dd>its key, shown once when it is made</dd>
+        <dt class="soft">Protocol</dt>
+        <dd>MQTT 3.1.1 or 5, without TLS</dd>
+      </dl>
+    </section>
+    <ClientKeys
+      title="Who may join this broker"
+      help="Each client joins with its name and its key, and says and hears its own topics only."
+      :names="named.map((c) => c.name)"
+      :add="add"
+      :remove="remove"
+    >
+      <template #stands="{ client }">
+        <span v-for="c in [stands(client)].filter((one) => !!one)" :key="c.name" class="small soft">
+          {{ c.connected ? (c.connected === 1 ? 'connected' : `${c.connected} connections`) : 'not connected' }}
+          · {{ rights(c) }}
+          <span v-if="c.refused" class="refused"> · {{ refusals(c) }}</span>
+          <span v-if="c.dropped" class="refused"> · {{ c.dropped }} messages dropped, since it does not read them</span>
+        </span>
+      </template>
+      <label class="small"
+        >Topics
+        <input v-model="topics" class="mono topics" placeholder="{name}/#" aria-label="Topics of the new client" />
+      </label>
+    </ClientKeys>
+    <p v-if="strangers" class="small refused" role="status">Others: {{ refusals(strangers) }}</p>
+  </div>
 </template>
 
 <style scoped>
