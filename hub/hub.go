@@ -90,6 +90,7 @@ type Hub struct {
 	passedAt    time.Time               // by the machine's clock: when some of them were last kept
 	saveAt      time.Time               // by the machine's clock: when what is unsaved is handed to the store
 	shown       shown
+	models      map[[2]string][]string     // devices by their maker and model; nil until it is asked for
 	former      map[hardwareKey]Former     // devices that were removed, by their hardware
 	findings    map[string][]check.Finding // in rules, until they may have become different
 	bridges     []FoundBridge

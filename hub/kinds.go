@@ -159,12 +159,14 @@ func (h *Hub) thingsChanged(string, *docs.Thing) {
 func (h *Hub) devicePut(id string, doc *home.Device) {
 	h.bindHardware(doc.Connection, doc.Hardware, id)
 	delete(h.former, hardwareKey{doc.Connection, doc.Hardware})
+	h.models = nil
 	h.attend(id)
 }
 
 func (h *Hub) deviceGone(id string, doc *home.Device) {
 	h.bindHardware(doc.Connection, doc.Hardware, "")
 	h.becameFormer(id, doc)
+	h.models = nil
 	h.attend(id)
 }
 

@@ -27,17 +27,27 @@ func (h *Hub) candidates(l *link, a connect.Announcement) []Candidate {
 		return nil
 	}
 	var found []Candidate
-	for _, id := range h.definitions.Devices.IDs() {
+	for _, id := range h.ofModel(a.Maker, a.Model) {
 		d := h.definitions.Device(id)
-		if d.Model != a.Model || d.Maker != a.Maker {
-			continue
-		}
 		if last := h.lastHeard(id, d); !last.IsZero() && last.Before(l.seen[a.Hardware]) {
 			found = append(found, Candidate{id, d.Title, last})
 		}
 	}
 	slices.SortStableFunc(found, func(x, y Candidate) int { return y.LastHeard.Compare(x.LastHeard) })
 	return found
+}
+
+// ofModel returns the devices of a maker's model, by their ids. It runs in the loop.
+func (h *Hub) ofModel(maker, model string) []string {
+	if h.models == nil {
+		h.models = map[[2]string][]string{}
+		for _, id := range h.definitions.Devices.IDs() {
+			d := h.definitions.Device(id)
+			of := [2]string{d.Maker, d.Model}
+			h.models[of] = append(h.models[of], id)
+		}
+	}
+	return h.models[[2]string{maker, model}]
 }
 
 // lastHeard returns when a device last said anything.

@@ -48,6 +48,8 @@ const (
 	showBudget = 2 * time.Millisecond
 	// careDelay is how long what goes with each reading of a device, such as when it was heard, may be old where it is shown.
 	careDelay = 20 * time.Second
+	// unwatchedAtMost is how much may have changed while nobody looks until it is gone through.
+	unwatchedAtMost = 200_000
 	// busyFor is how soon it is looked again whether what was taken is told.
 	busyFor = 5 * time.Millisecond
 	// figuresEvery is how often the figures of connections are looked at, and minutesEvery what changes with the time of day.
@@ -60,6 +62,7 @@ type shown struct {
 	board   *show.Board
 	pending []show.Update // told with the next frame
 	telling chan struct{} // closed once what was taken is told; nil while nothing is
+	found   bool          // whether all that was found is to be looked at
 	at      time.Time     // when was last looked, by the machine's clock, as the others
 	figures time.Time
 	minutes time.Time
@@ -274,8 +277,11 @@ func (h *Hub) touchTime() {
 	}
 }
 
-// touchFound says that what was found may be shown differently.
-func (h *Hub) touchFound() {
+// touchFound says that what was found may be shown differently. However often that is said at one moment, it is gone through once.
+func (h *Hub) touchFound() { h.shown.found = true }
+
+func (h *Hub) touchAllFound() {
+	h.shown.found = false
 	h.shown.board.TouchAll(shownFound)
 	h.shown.board.TouchAll(shownBridge)
 	for id, l := range h.links {
@@ -344,10 +350,15 @@ type ClockView struct {
 // tellShown looks at what may be shown differently and tells what is, now and then, and returns how long until it is to be
 // called again at the latest. It runs in the loop.
 func (h *Hub) tellShown() time.Duration {
-	if !h.Feed.Listened() {
-		return idleCheck // whoever asks has it looked at then
-	}
 	s, now := &h.shown, time.Now()
+	if !h.Feed.Listened() {
+		// Whoever asks has it looked at then; but what was there and is gone must not pile up until somebody does.
+		if s.board.Waits() > unwatchedAtMost && !s.busy() {
+			h.takeShown(nil)
+			return frameEvery
+		}
+		return idleCheck
+	}
 	if now.Sub(s.figures) >= figuresEvery {
 		s.figures = now
 		for id := range h.links {
@@ -359,7 +370,7 @@ func (h *Hub) tellShown() time.Duration {
 		h.touchTime()
 	}
 	wait := figuresEvery
-	if !s.board.Due(now, false) && len(s.pending) == 0 {
+	if !s.board.Due(now, false) && !s.found && len(s.pending) == 0 {
 		if at, waits := s.board.Waiting(); waits {
 			wait = min(wait, max(0, at.Sub(now)))
 		}
@@ -390,6 +401,9 @@ func (s *shown) busy() bool {
 func (h *Hub) takeShown(done chan struct{}) {
 	s := &h.shown
 	s.at = time.Now()
+	if s.found {
+		h.touchAllFound()
+	}
 	taken, said := s.board.Take(showBudget, h.view), s.pending
 	s.pending = nil
 	if done == nil {
@@ -431,7 +445,7 @@ func (h *Hub) settleShown(ctx context.Context) error {
 			s := &h.shown
 			if s.busy() {
 				wait = s.telling
-			} else if s.board.Due(time.Now(), true) || len(s.pending) > 0 {
+			} else if s.board.Due(time.Now(), true) || s.found || len(s.pending) > 0 {
 				wait = make(chan struct{})
 				h.takeShown(wait)
 			}

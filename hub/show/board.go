@@ -104,6 +104,9 @@ func (b *Board) Due(now time.Time, everything bool) bool {
 	return len(b.few)+len(b.dirty) > 0
 }
 
+// Waits returns how many entries may have changed.
+func (b *Board) Waits() int { return len(b.few) + len(b.dirty) + len(b.later) }
+
 // Waiting returns when the next of what can wait is due.
 func (b *Board) Waiting() (at time.Time, waits bool) {
 	for _, t := range b.later {

@@ -10,8 +10,12 @@ import (
 const (
 	// lagging is how many frames a browser may be behind before it is told to begin anew.
 	lagging = 512
+	// bytesPerChange is what a change takes besides what it says, about.
+	bytesPerChange = 200
 	// kept is how many frames are kept for browsers that come back.
 	kept = 2000
+	// keptBytes is how long the kept frames are together, at most.
+	keptBytes = 8 << 20
 	// keptFor is how long frames go on being made after the last browser left, so that it can catch up.
 	keptFor = 5 * time.Minute
 )
@@ -20,6 +24,8 @@ const (
 type Frame struct {
 	Number  uint64
 	Changes []Update
+
+	bytes int // about
 
 	mu    sync.Mutex
 	texts map[string][]byte // by who gets it
@@ -50,6 +56,7 @@ type Feed struct {
 	mu          sync.Mutex
 	subscribers map[*Subscription]struct{}
 	frames      []*Frame // the newest last
+	bytes       int      // of the frames
 	left        time.Time
 	number      uint64
 }
@@ -137,7 +144,7 @@ func (f *Feed) Listened() bool {
 	f.mu.Lock()
 	defer f.mu.Unlock()
 	if len(f.subscribers) == 0 && len(f.frames) > 0 && time.Since(f.left) > keptFor {
-		f.frames = nil
+		f.frames, f.bytes = nil, 0
 	}
 	return len(f.subscribers) > 0 || len(f.frames) > 0
 }
@@ -146,12 +153,19 @@ func (f *Feed) Listened() bool {
 // and grows from frame to frame.
 func (f *Feed) Publish(number uint64, changes []Update) {
 	frame := &Frame{Number: number, Changes: changes}
+	for i := range changes {
+		frame.bytes += len(changes[i].Put) + len(changes[i].Patch) + bytesPerChange
+	}
 	f.mu.Lock()
 	defer f.mu.Unlock()
 	f.number = number
-	if f.frames = append(f.frames, frame); len(f.frames) > kept {
-		f.frames = append(f.frames[:0:0], f.frames[len(f.frames)-kept/2:]...)
+	f.frames, f.bytes = append(f.frames, frame), f.bytes+frame.bytes
+	gone := 0
+	for ; len(f.frames)-gone > kept || f.bytes > keptBytes; gone++ {
+		f.bytes -= f.frames[gone].bytes
+		f.frames[gone] = nil
 	}
+	f.frames = f.frames[gone:]
 	for s := range f.subscribers {
 		select {
 		case s.C <- frame:

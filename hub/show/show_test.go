@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
+	"strings"
 	"testing"
 	"time"
 
@@ -267,6 +268,24 @@ func last(s *show.Subscription) (frame *show.Frame) {
 		frame = <-s.C
 	}
 	return frame
+}
+
+// However much changed at once, what is kept for those who come back is bounded.
+func TestWhatIsKeptForThoseWhoComeBackIsBounded(t *testing.T) {
+	feed := show.NewFeed("run", func() {})
+	here := feed.Subscribe(show.Audience{}, "", 0)
+	defer here.Close()
+	large := []show.Update{{Of: "a", Put: json.RawMessage(`"` + strings.Repeat("x", 1<<20) + `"`)}}
+	for n := range uint64(100) {
+		feed.Publish(n+1, large)
+		last(here)
+	}
+	recent, long := feed.Subscribe(show.Audience{}, "run", 98), feed.Subscribe(show.Audience{}, "run", 50)
+	defer recent.Close()
+	defer long.Close()
+	assert.False(t, recent.Anew)
+	assert.Len(t, recent.Missed, 2)
+	assert.True(t, long.Anew)
 }
 
 func TestEachAudienceGetsItsOwnEncodedOnce(t *testing.T) {
