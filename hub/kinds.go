@@ -180,10 +180,18 @@ func (h *Hub) checkDevice(_ string, doc *home.Device) error {
 }
 
 func (h *Hub) checkScene(_ string, doc *light.Scene) error {
-	if err := doc.Check(h.engine.Property); err != nil {
+	if err := doc.Check(h.propertyDefined); err != nil {
 		return err
 	}
 	return h.checkFormulas(doc)
+}
+
+// propertyDefined returns a property of a device that is there, or is about to be; nil where there is none.
+func (h *Hub) propertyDefined(device, name string) *thing.Property {
+	if d := h.definitions.Device(device); d != nil {
+		return d.Description.Property(name)
+	}
+	return nil
 }
 
 func (h *Hub) checkSequence(_ string, doc *light.Sequence) error {
@@ -208,12 +216,10 @@ func (h *Hub) checkModes(_ string, doc *home.Modes) error {
 	return nil
 }
 
-// modeTitle returns how a mode is called.
+// modeTitle returns how a mode is called that the house has.
 func (h *Hub) modeTitle(id string) string {
-	for _, m := range h.definitions.Modes().Modes {
-		if m.ID == id {
-			return "“" + m.Title + "”"
-		}
+	if p := h.engine.Property(docs.OwnID, home.ModeProperty); p != nil {
+		return "“" + p.Say(thing.Text(id)) + "”"
 	}
 	return id
 }

@@ -125,3 +125,34 @@ func TestDefinitionsAreTakenBackToHowTheyWere(t *testing.T) {
 	assert.ErrorAs(t, err, new(*hub.AbsentError))
 	assert.ErrorAs(t, b.hub.TakeBack(b.ctx, docs.KindScene, "evening", 9), new(*hub.AbsentError))
 }
+
+// What is saved together is checked together: each may refer to what the others bring, and nothing of it is there where one is wrong.
+func TestWhatIsSavedTogetherIsCheckedTogether(t *testing.T) {
+	b := newBench(t)
+	lamp := b.device(b.lamp).Device
+	lamp.Room = "room-loft"
+	other := lamp
+	other.Title, other.Hardware, other.Address = "Loft lamp", "hw-loft", "hw-loft"
+	all := func(room string) []hub.New {
+		moved := lamp
+		moved.Room = room
+		return []hub.New{
+			{Kind: docs.KindDevice, ID: b.lamp, Document: &moved},
+			{Kind: docs.KindScene, ID: "evening", Document: &light.Scene{Title: "Evening", Targets: []light.Target{{Device: "device-loft", Property: "brightness", Value: thing.Number(20)}}}},
+			{Kind: docs.KindGroup, ID: "group-loft", Document: &home.Group{Title: "Loft", Devices: []string{"device-loft"}}},
+			{Kind: docs.KindSequence, ID: "slow", Document: &light.Sequence{Title: "Slow", Passages: []light.Passage{{Scene: "evening", StaySeconds: 5}}, Ending: light.EndHold}},
+			{Kind: docs.KindDevice, ID: "device-loft", Document: &other},
+			{Kind: docs.KindRoom, ID: "room-loft", Document: &home.Room{Title: "Loft"}},
+		}
+	}
+	before := asJSON(t, b.shown().Entries)
+	_, err := b.hub.SaveAll(b.ctx, all("room-nowhere"))
+	require.ErrorAs(t, err, new(*hub.InvalidError))
+	assert.Equal(t, before, asJSON(t, b.shown().Entries), "nothing of it is there")
+	_, err = b.hub.SaveAll(b.ctx, all("room-loft"))
+	require.NoError(t, err)
+	assert.Equal(t, "room-loft", b.device(b.lamp).Room)
+	shown := b.shown().Entries
+	assert.Equal(t, "Evening", shown.Scene["evening"].Title)
+	assert.Equal(t, asJSON(t, shown.Device["device-loft"]), asJSON(t, b.device("device-loft")))
+}

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"maps"
+	"slices"
 
 	"amvek/core/document"
 	"amvek/core/home"
@@ -60,13 +61,11 @@ func (h *Hub) Commit(ctx context.Context, t Together) ([]int, error) {
 		if err := document.Check(n.Document); err != nil {
 			return nil, placedDocument(err)
 		}
-		var err error
-		if failed := h.do(ctx, func() { err = h.check(n.Kind, n.ID, n.Document) }); failed != nil {
-			return nil, failed
-		}
-		if err != nil {
-			return nil, err
-		}
+	}
+	if err := h.checkTogether(ctx, t); err != nil {
+		return nil, err
+	}
+	for _, n := range t.Save {
 		parts, err := h.hide(n.Document)
 		if err == nil {
 			err = h.checkHidden(ctx, n.Document, parts)
@@ -110,6 +109,53 @@ func (h *Hub) Commit(ctx context.Context, t Together) ([]int, error) {
 			h.putSaved(n, revisions[i])
 		}
 	})
+}
+
+// checkTogether returns what keeps a change from being made, with all of it thought to be there: a device may be in a room that
+// is made with it.
+func (h *Hub) checkTogether(ctx context.Context, t Together) (err error) {
+	failed := h.do(ctx, func() {
+		type was struct {
+			kind     docs.Kind
+			id       string
+			doc      any
+			revision int
+			there    bool
+		}
+		var before []was
+		remember := func(kind docs.Kind, id string) {
+			doc, revision, there := h.definitions.Get(kind, id)
+			before = append(before, was{kind, id, doc, revision, there})
+		}
+		defer func() {
+			for _, w := range slices.Backward(before) {
+				if w.there {
+					h.definitions.Put(w.kind, w.id, w.revision, w.doc)
+				} else {
+					h.definitions.Drop(w.kind, w.id)
+				}
+			}
+		}()
+		for _, n := range t.Save {
+			if err = placed(wellFormed(n.Kind, n.Document)); err != nil {
+				return
+			}
+		}
+		for _, g := range t.Remove {
+			remember(g.Kind, g.ID)
+			h.definitions.Drop(g.Kind, g.ID)
+		}
+		for _, n := range t.Save {
+			remember(n.Kind, n.ID)
+			h.definitions.Put(n.Kind, n.ID, 0, n.Document)
+		}
+		for _, n := range t.Save {
+			if err = h.check(n.Kind, n.ID, n.Document); err != nil {
+				return
+			}
+		}
+	})
+	return errors.Join(failed, err)
 }
 
 // putSaved puts to work what was saved. It runs in the loop.
