@@ -54,13 +54,19 @@ func effectsOf(kind docs.Kind) effects {
 	case docs.KindConnection:
 		return effects{gone: effect((*Hub).connectionGone), takeBack: takingBack((*Hub).takeConnectionBack)}
 	case docs.KindProfile:
-		return effects{put: effect((*Hub).profilePut), gone: effect((*Hub).profileGone), takeBack: takingBack((*Hub).takeProfileBack)}
+		return effects{
+			put: effect((*Hub).profilePut), gone: effect((*Hub).profileGone),
+			takeBack: takingBack((*Hub).takeProfileBack),
+		}
 	case docs.KindThing:
 		return effects{put: effect((*Hub).thingsChanged), gone: effect((*Hub).thingsChanged)}
 	case docs.KindCalendar:
 		return effects{gone: effect(func(h *Hub, id string, _ *home.Calendar) { h.dropCalendar(id) }), view: viewing((*Hub).calendarView)}
 	case docs.KindDevice:
-		return effects{check: checking((*Hub).checkDevice), put: effect((*Hub).devicePut), gone: effect((*Hub).deviceGone), view: viewing((*Hub).deviceHead), takeBack: takingBack((*Hub).takeDeviceBack)}
+		return effects{
+			check: checking((*Hub).checkDevice), put: effect((*Hub).devicePut), gone: effect((*Hub).deviceGone),
+			view: viewing((*Hub).deviceHead), takeBack: takingBack((*Hub).takeDeviceBack),
+		}
 	case docs.KindGroup:
 		return effects{check: checking((*Hub).checkGroup), view: viewing((*Hub).groupView)}
 	case docs.KindScene:
@@ -74,9 +80,15 @@ func effectsOf(kind docs.Kind) effects {
 	case docs.KindDashboard:
 		return effects{view: viewing((*Hub).dashboardView)}
 	case docs.KindVariable:
-		return effects{check: checking((*Hub).checkComputed), put: effect(redefineOwn[home.Variable]), gone: effect(redefineOwn[home.Variable]), view: viewing((*Hub).variableView)}
+		return effects{
+			check: checking((*Hub).checkComputed), view: viewing((*Hub).variableView),
+			put: effect(redefineOwn[home.Variable]), gone: effect(redefineOwn[home.Variable]),
+		}
 	case docs.KindModes:
-		return effects{check: checking((*Hub).checkModes), put: effect(redefineOwn[home.Modes]), gone: effect(redefineOwn[home.Modes]), view: viewing((*Hub).modesView)}
+		return effects{
+			check: checking((*Hub).checkModes), view: viewing((*Hub).modesView),
+			put: effect(redefineOwn[home.Modes]), gone: effect(redefineOwn[home.Modes]),
+		}
 	default:
 		return effects{}
 	}

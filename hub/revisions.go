@@ -106,7 +106,8 @@ func (h *Hub) takeDeviceBack(ctx context.Context, id string, then *home.Device) 
 	}
 	now := view.Device
 	doc := *then
-	doc.Connection, doc.Address, doc.Hardware, doc.Maker, doc.Model, doc.Description = now.Connection, now.Address, now.Hardware, now.Maker, now.Model, now.Description
+	doc.Connection, doc.Address, doc.Hardware = now.Connection, now.Address, now.Hardware
+	doc.Maker, doc.Model, doc.Description = now.Maker, now.Model, now.Description
 	_, err = h.Replace(ctx, New{Kind: docs.KindDevice, ID: id, Revision: view.Revision, Document: &doc})
 	return err
 }

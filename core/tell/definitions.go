@@ -86,7 +86,9 @@ func Device(d *home.Device, names Names) []Line {
 		t.say("attendedOnly", 0, "Only a hand switches it on")
 	}
 	if a := d.Agreement; a != nil {
-		t.say("agreement", 0, "Where it differs from the hub: %s", map[home.Policy]string{home.Believe: "believe it", home.SetAgain: fmt.Sprintf("set it again, up to %d times", a.Tries), home.Ask: "ask"}[a.Policy])
+		t.say("agreement", 0, "Where it differs from the hub: %s", map[home.Policy]string{
+			home.Believe: "believe it", home.SetAgain: fmt.Sprintf("set it again, up to %d times", a.Tries), home.Ask: "ask",
+		}[a.Policy])
 	}
 	for _, name := range slices.Sorted(maps.Keys(d.Travel)) {
 		travel := d.Travel[name]
@@ -216,7 +218,8 @@ func Sequence(s *light.Sequence, names Names) []Line {
 		t.say(fmt.Sprintf("passages/%d", i), 1, "%s", text)
 	}
 	t.field("ending", "Then", map[light.Ending]string{
-		light.EndRepeat: "from the first again", light.EndHold: "the last scene stays", light.EndFadeOut: "the lights go out", light.EndLetGo: "what lies below shows again",
+		light.EndRepeat: "from the first again", light.EndHold: "the last scene stays",
+		light.EndFadeOut: "the lights go out", light.EndLetGo: "what lies below shows again",
 	}[s.Ending])
 	return t.lines
 }

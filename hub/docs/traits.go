@@ -25,7 +25,8 @@ type Traits interface {
 	WellFormed(doc any) error
 	// Title is what a definition is called, "" where there is one in a home at most.
 	Title(doc any) string
-	// Refers returns what a document refers to, besides itself: ids of other definitions, of floors and labels, and names of the home's own properties.
+	// Refers returns what a document refers to, besides itself: ids of other definitions, of floors and labels, and names of
+	// the home's own properties.
 	Refers(id string, doc any) []string
 	// Speaks says that a reference counts as a use: a group has its members, a scene uses its lamps.
 	Speaks() bool
@@ -44,35 +45,141 @@ type Traits interface {
 
 // table is all kinds, in the order in which they are put to work; a new kind is a line here and a shelf in [Set].
 var table = []Traits{
-	&traits[home.Home]{kind: KindHome, shelf: func(s *Set) Shelf[home.Home] { return s.Homes }, check: (*home.Home).Check, tell: tell.Home,
-		engine: engine.KindHome, define: func(in *engine.Input, doc *home.Home) { in.Home = doc }},
-	&traits[home.Room]{kind: KindRoom, shelf: func(s *Set) Shelf[home.Room] { return s.Rooms }, check: (*home.Room).Check, tell: tell.Room,
-		title: func(doc *home.Room) string { return doc.Title }, engine: engine.KindRoom, define: func(in *engine.Input, doc *home.Room) { in.Room = doc }},
-	&traits[Connection]{kind: KindConnection, shelf: func(s *Set) Shelf[Connection] { return s.Connections }, check: (*Connection).Check, tell: tellJSON[Connection],
-		title: func(doc *Connection) string { return doc.Title }},
-	&traits[Profile]{kind: KindProfile, shelf: func(s *Set) Shelf[Profile] { return s.Profiles }, check: (*Profile).Check,
-		title: func(doc *Profile) string { return doc.Title }, tell: func(doc *Profile, _ tell.Names) []tell.Line { return tell.JSON(doc.Document) }},
-	&traits[Thing]{kind: KindThing, shelf: func(s *Set) Shelf[Thing] { return s.Things }, tell: tellJSON[Thing],
-		title: func(doc *Thing) string { return doc.Title }},
-	&traits[home.Calendar]{kind: KindCalendar, shelf: func(s *Set) Shelf[home.Calendar] { return s.Calendars }, check: (*home.Calendar).Check, tell: tell.Calendar,
-		title: func(doc *home.Calendar) string { return doc.Title }, engine: engine.KindCalendar, silent: true},
-	&traits[home.Device]{kind: KindDevice, shelf: func(s *Set) Shelf[home.Device] { return s.Devices }, check: (*home.Device).Check, tell: tell.Device,
-		title: func(doc *home.Device) string { return doc.Title }, engine: engine.KindDevice, define: func(in *engine.Input, doc *home.Device) { in.Thing = doc }},
-	&traits[home.Group]{kind: KindGroup, shelf: func(s *Set) Shelf[home.Group] { return s.Groups }, check: (*home.Group).Check, refers: groupRefers, tell: tell.Group,
-		title: func(doc *home.Group) string { return doc.Title }, engine: engine.KindGroup, define: func(in *engine.Input, doc *home.Group) { in.Group = doc }},
-	&traits[light.Scene]{kind: KindScene, shelf: func(s *Set) Shelf[light.Scene] { return s.Scenes }, check: func(doc *light.Scene) error { return named(KindScene, doc.Title) }, refers: sceneRefers, speaks: true, tell: tell.Scene,
-		title: func(doc *light.Scene) string { return doc.Title }, engine: engine.KindScene, define: func(in *engine.Input, doc *light.Scene) { in.SceneDoc = doc }},
-	&traits[light.Sequence]{kind: KindSequence, shelf: func(s *Set) Shelf[light.Sequence] { return s.Sequences }, check: func(doc *light.Sequence) error { return named(KindSequence, doc.Title) }, refers: sequenceRefers, speaks: true, tell: tell.Sequence,
-		title: func(doc *light.Sequence) string { return doc.Title }, engine: engine.KindSequence, define: func(in *engine.Input, doc *light.Sequence) { in.Sequence = doc }},
-	&traits[rule.Rule]{kind: KindRule, shelf: func(s *Set) Shelf[rule.Rule] { return s.Rules }, check: func(doc *rule.Rule) error { return named(KindRule, doc.Title) }, refers: ruleRefers, speaks: true, tell: wholeRule,
-		title: func(doc *rule.Rule) string { return doc.Title }, engine: engine.KindRule, define: func(in *engine.Input, doc *rule.Rule) { in.RuleDoc = doc }},
-	&traits[rule.Schedule]{kind: KindSchedule, shelf: func(s *Set) Shelf[rule.Schedule] { return s.Schedules }, check: func(doc *rule.Schedule) error { return named(KindSchedule, doc.Title) }, refers: scheduleRefers, speaks: true, tell: tell.Schedule,
-		title: func(doc *rule.Schedule) string { return doc.Title }, engine: engine.KindSchedule, define: func(in *engine.Input, doc *rule.Schedule) { in.Schedule = doc }},
-	&traits[home.Variable]{kind: KindVariable, shelf: func(s *Set) Shelf[home.Variable] { return s.Variables }, check: (*home.Variable).Check, refers: variableRefers, speaks: true, tell: tell.Variable,
-		title: func(doc *home.Variable) string { return doc.Title }},
-	&traits[home.Modes]{kind: KindModes, shelf: func(s *Set) Shelf[home.Modes] { return s.ModeLists }, check: (*home.Modes).Check, tell: tell.Modes},
-	&traits[home.Dashboard]{kind: KindDashboard, shelf: func(s *Set) Shelf[home.Dashboard] { return s.Dashboards }, check: (*home.Dashboard).Check, refers: dashboardRefers, speaks: true, tell: tell.Dashboard,
-		title: func(doc *home.Dashboard) string { return doc.Title }, engine: engine.KindDashboard, silent: true},
+	&traits[home.Home]{
+		kind:   KindHome,
+		shelf:  func(s *Set) Shelf[home.Home] { return s.Homes },
+		check:  (*home.Home).Check,
+		tell:   tell.Home,
+		engine: engine.KindHome,
+		define: func(in *engine.Input, doc *home.Home) { in.Home = doc },
+	},
+	&traits[home.Room]{
+		kind:   KindRoom,
+		shelf:  func(s *Set) Shelf[home.Room] { return s.Rooms },
+		check:  (*home.Room).Check,
+		title:  func(doc *home.Room) string { return doc.Title },
+		tell:   tell.Room,
+		engine: engine.KindRoom,
+		define: func(in *engine.Input, doc *home.Room) { in.Room = doc },
+	},
+	&traits[Connection]{
+		kind:  KindConnection,
+		shelf: func(s *Set) Shelf[Connection] { return s.Connections },
+		check: (*Connection).Check,
+		title: func(doc *Connection) string { return doc.Title },
+		tell:  tellJSON[Connection],
+	},
+	&traits[Profile]{
+		kind:  KindProfile,
+		shelf: func(s *Set) Shelf[Profile] { return s.Profiles },
+		check: (*Profile).Check,
+		title: func(doc *Profile) string { return doc.Title },
+		tell:  tellProfile,
+	},
+	&traits[Thing]{
+		kind:  KindThing,
+		shelf: func(s *Set) Shelf[Thing] { return s.Things },
+		title: func(doc *Thing) string { return doc.Title },
+		tell:  tellJSON[Thing],
+	},
+	&traits[home.Calendar]{
+		kind:   KindCalendar,
+		shelf:  func(s *Set) Shelf[home.Calendar] { return s.Calendars },
+		check:  (*home.Calendar).Check,
+		title:  func(doc *home.Calendar) string { return doc.Title },
+		tell:   tell.Calendar,
+		engine: engine.KindCalendar,
+		silent: true,
+	},
+	&traits[home.Device]{
+		kind:   KindDevice,
+		shelf:  func(s *Set) Shelf[home.Device] { return s.Devices },
+		check:  (*home.Device).Check,
+		title:  func(doc *home.Device) string { return doc.Title },
+		tell:   tell.Device,
+		engine: engine.KindDevice,
+		define: func(in *engine.Input, doc *home.Device) { in.Thing = doc },
+	},
+	&traits[home.Group]{
+		kind:   KindGroup,
+		shelf:  func(s *Set) Shelf[home.Group] { return s.Groups },
+		check:  (*home.Group).Check,
+		title:  func(doc *home.Group) string { return doc.Title },
+		refers: groupRefers,
+		tell:   tell.Group,
+		engine: engine.KindGroup,
+		define: func(in *engine.Input, doc *home.Group) { in.Group = doc },
+	},
+	&traits[light.Scene]{
+		kind:   KindScene,
+		shelf:  func(s *Set) Shelf[light.Scene] { return s.Scenes },
+		check:  func(doc *light.Scene) error { return named(KindScene, doc.Title) },
+		title:  func(doc *light.Scene) string { return doc.Title },
+		refers: sceneRefers,
+		speaks: true,
+		tell:   tell.Scene,
+		engine: engine.KindScene,
+		define: func(in *engine.Input, doc *light.Scene) { in.SceneDoc = doc },
+	},
+	&traits[light.Sequence]{
+		kind:   KindSequence,
+		shelf:  func(s *Set) Shelf[light.Sequence] { return s.Sequences },
+		check:  func(doc *light.Sequence) error { return named(KindSequence, doc.Title) },
+		title:  func(doc *light.Sequence) string { return doc.Title },
+		refers: sequenceRefers,
+		speaks: true,
+		tell:   tell.Sequence,
+		engine: engine.KindSequence,
+		define: func(in *engine.Input, doc *light.Sequence) { in.Sequence = doc },
+	},
+	&traits[rule.Rule]{
+		kind:   KindRule,
+		shelf:  func(s *Set) Shelf[rule.Rule] { return s.Rules },
+		check:  func(doc *rule.Rule) error { return named(KindRule, doc.Title) },
+		title:  func(doc *rule.Rule) string { return doc.Title },
+		refers: ruleRefers,
+		speaks: true,
+		tell:   wholeRule,
+		engine: engine.KindRule,
+		define: func(in *engine.Input, doc *rule.Rule) { in.RuleDoc = doc },
+	},
+	&traits[rule.Schedule]{
+		kind:   KindSchedule,
+		shelf:  func(s *Set) Shelf[rule.Schedule] { return s.Schedules },
+		check:  func(doc *rule.Schedule) error { return named(KindSchedule, doc.Title) },
+		title:  func(doc *rule.Schedule) string { return doc.Title },
+		refers: scheduleRefers,
+		speaks: true,
+		tell:   tell.Schedule,
+		engine: engine.KindSchedule,
+		define: func(in *engine.Input, doc *rule.Schedule) { in.Schedule = doc },
+	},
+	&traits[home.Variable]{
+		kind:   KindVariable,
+		shelf:  func(s *Set) Shelf[home.Variable] { return s.Variables },
+		check:  (*home.Variable).Check,
+		title:  func(doc *home.Variable) string { return doc.Title },
+		refers: variableRefers,
+		speaks: true,
+		tell:   tell.Variable,
+	},
+	&traits[home.Modes]{
+		kind:  KindModes,
+		shelf: func(s *Set) Shelf[home.Modes] { return s.ModeLists },
+		check: (*home.Modes).Check,
+		tell:  tell.Modes,
+	},
+	&traits[home.Dashboard]{
+		kind:   KindDashboard,
+		shelf:  func(s *Set) Shelf[home.Dashboard] { return s.Dashboards },
+		check:  (*home.Dashboard).Check,
+		title:  func(doc *home.Dashboard) string { return doc.Title },
+		refers: dashboardRefers,
+		speaks: true,
+		tell:   tell.Dashboard,
+		engine: engine.KindDashboard,
+		silent: true,
+	},
 }
 
 // All returns all kinds, in the order in which they are put to work.
@@ -201,3 +308,5 @@ func tellJSON[T any](doc *T, _ tell.Names) []tell.Line {
 func wholeRule(doc *rule.Rule, names tell.Names) []tell.Line {
 	return append(tell.Head(doc.Title, doc.Note, doc.Enabled), tell.Rule(doc, names)...)
 }
+
+func tellProfile(doc *Profile, _ tell.Names) []tell.Line { return tell.JSON(doc.Document) }
