@@ -6,7 +6,6 @@ import (
 	"errors"
 	"fmt"
 	"maps"
-	"math/rand/v2"
 	"net/http"
 	"slices"
 	"strings"
@@ -55,7 +54,7 @@ func (b *Bridge) Run(ctx context.Context, sink connect.Sink) {
 	var following sync.WaitGroup
 	defer following.Wait()
 	following.Go(func() { b.follow(ctx, sink) })
-	backoff := firstBackoff
+	retry := connect.Retry{First: firstBackoff, Last: lastBackoff}
 	proven := false
 	for {
 		var err error
@@ -73,8 +72,7 @@ func (b *Bridge) Run(ctx context.Context, sink connect.Sink) {
 		switch {
 		case err != nil:
 			sink.State(false, connect.Sentence(err))
-			wait = backoff/2 + rand.N(backoff) // jitter: bridges that fell silent together do not come back together
-			backoff = min(backoff*2, lastBackoff)
+			wait = retry.Next()
 		case b.streams.Load():
 			wait = pollBesideEvery
 		default:
@@ -82,7 +80,7 @@ func (b *Bridge) Run(ctx context.Context, sink connect.Sink) {
 		}
 		if err == nil {
 			sink.State(true, "")
-			backoff = firstBackoff
+			retry.Well()
 		}
 		timer := time.NewTimer(wait)
 		select {
@@ -103,20 +101,14 @@ func (b *Bridge) Run(ctx context.Context, sink connect.Sink) {
 
 // follow keeps the event stream open. It is an extra: while it is closed, polling finds everything, later.
 func (b *Bridge) follow(ctx context.Context, sink connect.Sink) {
-	backoff := firstBackoff
+	retry := connect.Retry{First: firstBackoff, Last: lastBackoff}
 	for ctx.Err() == nil {
 		_ = b.client.stream(ctx, func() {
 			b.streams.Store(true)
-			backoff = firstBackoff
+			retry.Well()
 		}, func(event []byte) { b.happened(sink, event) })
 		b.streams.Store(false)
-		timer := time.NewTimer(backoff/2 + rand.N(backoff))
-		select {
-		case <-ctx.Done():
-		case <-timer.C:
-		}
-		timer.Stop()
-		backoff = min(backoff*2, lastBackoff)
+		retry.Wait(ctx)
 	}
 }
 

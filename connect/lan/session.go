@@ -6,7 +6,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"math/rand/v2"
 	"net"
 	"strings"
 	"sync"
@@ -59,21 +58,15 @@ func (s *session) run(ctx context.Context) {
 		s.sink.Reach(s.announcement.Hardware, false, connect.Sentence(s.broken))
 		return
 	}
-	backoff := firstBackoff
+	retry := connect.Retry{First: firstBackoff, Last: lastBackoff}
 	for ctx.Err() == nil {
-		err := s.hold(ctx, func() { backoff = firstBackoff })
+		err := s.hold(ctx, retry.Well)
 		if ctx.Err() != nil {
 			return
 		}
 		s.close(connect.Sentence(err))
 		s.sink.Reach(s.announcement.Hardware, false, connect.Sentence(err))
-		timer := time.NewTimer(backoff/2 + rand.N(backoff))
-		select {
-		case <-ctx.Done():
-			timer.Stop()
-		case <-timer.C:
-		}
-		backoff = min(backoff*2, lastBackoff)
+		retry.Wait(ctx)
 	}
 }
 

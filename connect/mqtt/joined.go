@@ -5,7 +5,6 @@ import (
 	"crypto/tls"
 	"crypto/x509"
 	"errors"
-	"math/rand/v2"
 	"strings"
 	"sync"
 	"time"
@@ -62,7 +61,7 @@ func (w *joined) run(ctx context.Context, state func(up bool, reason string)) {
 		<-ctx.Done()
 		return
 	}
-	backoff := firstBackoff
+	retry := connect.Retry{First: firstBackoff, Last: lastBackoff}
 	for ctx.Err() == nil {
 		if err = w.runFive(ctx, trust, state); !errors.Is(err, errOlder) {
 			break
@@ -72,15 +71,9 @@ func (w *joined) run(ctx context.Context, state func(up bool, reason string)) {
 			state(false, joinError(err))
 		}
 		if time.Since(began) > lastBackoff {
-			backoff = firstBackoff
+			retry.Well()
 		}
-		timer := time.NewTimer(backoff/2 + rand.N(backoff))
-		select {
-		case <-ctx.Done():
-		case <-timer.C:
-		}
-		timer.Stop()
-		backoff = min(backoff*2, lastBackoff)
+		retry.Wait(ctx)
 	}
 	if err != nil && ctx.Err() == nil {
 		state(false, joinError(err))

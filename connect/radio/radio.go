@@ -9,7 +9,6 @@ import (
 	"errors"
 	"fmt"
 	"maps"
-	"math/rand/v2"
 	"net"
 	"regexp"
 	"slices"
@@ -136,20 +135,14 @@ func (t *Transceiver) Run(ctx context.Context, sink connect.Sink) {
 	t.mu.Lock()
 	t.sink = sink
 	t.mu.Unlock()
-	backoff := firstBackoff
+	retry := connect.Retry{First: firstBackoff, Last: lastBackoff}
 	for ctx.Err() == nil {
-		err := t.hold(ctx, func() { backoff = firstBackoff })
+		err := t.hold(ctx, retry.Well)
 		if ctx.Err() != nil {
 			return
 		}
 		sink.State(false, connect.Sentence(err))
-		timer := time.NewTimer(backoff/2 + rand.N(backoff))
-		select {
-		case <-ctx.Done():
-			timer.Stop()
-		case <-timer.C:
-		}
-		backoff = min(backoff*2, lastBackoff)
+		retry.Wait(ctx)
 	}
 }
 

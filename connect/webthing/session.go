@@ -9,7 +9,6 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"math/rand/v2"
 	"net/http"
 	"net/url"
 	"strings"
@@ -99,7 +98,7 @@ func (s *session) run(ctx context.Context) {
 			observing.Go(func() { s.follow(ctx, form, !e.Number && len(e.Options) == 0, func(body any) { s.happened(e, body) }) })
 		}
 	}
-	backoff := firstBackoff
+	retry := connect.Retry{First: firstBackoff, Last: lastBackoff}
 	for ctx.Err() == nil {
 		err := s.readAll(ctx)
 		if ctx.Err() != nil {
@@ -107,17 +106,11 @@ func (s *session) run(ctx context.Context) {
 		}
 		wait := s.pollEvery()
 		if err != nil {
-			wait = backoff/2 + rand.N(backoff)
-			backoff = min(backoff*2, lastBackoff)
+			wait = retry.Next()
 		} else {
-			backoff = firstBackoff
+			retry.Well()
 		}
-		timer := time.NewTimer(wait)
-		select {
-		case <-ctx.Done():
-		case <-timer.C:
-		}
-		timer.Stop()
+		connect.Pause(ctx, wait)
 	}
 }
 
@@ -390,10 +383,10 @@ const quickest = 50 * time.Millisecond
 // where it fails, reading now and again still finds everything. An event may carry nothing: then an answer without a body says
 // that it happened, and one without content (204) that nothing did for as long as the device waits.
 func (s *session) follow(ctx context.Context, form *thing.Form, empty bool, told func(body any)) {
-	backoff := firstBackoff
+	retry := connect.Retry{First: firstBackoff, Last: lastBackoff}
 	for ctx.Err() == nil {
 		request, err := s.request(ctx, form, http.MethodGet, nil)
-		wait, asked := backoff/2+rand.N(backoff), time.Now()
+		wait, asked := retry.Next(), time.Now()
 		if err == nil {
 			if form.Subprotocol == "sse" {
 				err = s.stream(request, told)
@@ -406,14 +399,9 @@ func (s *session) follow(ctx context.Context, form *thing.Form, empty bool, told
 				}
 			}
 		}
-		timer := time.NewTimer(wait)
-		select {
-		case <-ctx.Done():
-		case <-timer.C:
-		}
-		timer.Stop()
-		if backoff = min(backoff*2, lastBackoff); err == nil {
-			backoff = firstBackoff
+		connect.Pause(ctx, wait)
+		if err == nil {
+			retry.Well()
 		}
 	}
 }
