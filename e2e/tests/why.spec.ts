@@ -121,6 +121,8 @@ test.describe('in the demo home', () => {
     await popover.getByRole('button', { name: 'Set' }).click()
     await variables.getByRole('button', { name: 'Add', exact: true }).click()
     await expect(variables.getByText('sum(brightness in Galley)')).toBeVisible()
+    // The expression stood in the form already: the variable itself is waited for.
+    await expect(variables.getByRole('button', { name: 'Remove the variable Lamps on below' })).toBeVisible()
     const made = (await hub.get<{ id: string; title: string }[]>('/api/variables')).find(
       (v) => v.title === 'Lamps on below',
     )!
