@@ -4,7 +4,6 @@ import (
 	"context"
 
 	"amvek/core/rule"
-	"amvek/hub/docs"
 )
 
 // Sabotage makes the engine fall when a rule takes its first step, as a fault in the engine would: the step is exchanged for
@@ -12,9 +11,6 @@ import (
 func (h *Hub) Sabotage(ctx context.Context, id string) error {
 	return h.do(ctx, func() { h.definitions.Rules[id].Doc.Do[0] = rule.Step{Kind: rule.StepIf} })
 }
-
-// Decode reads a document of a kind.
-func Decode(kind docs.Kind, data []byte) (any, error) { return docs.Decode(kind, data) }
 
 // InLoop runs f in the loop.
 func (h *Hub) InLoop(ctx context.Context, f func()) error { return h.do(ctx, f) }

@@ -13,7 +13,6 @@ import (
 	"net/http"
 	"runtime"
 	"runtime/debug"
-	"slices"
 	"strconv"
 	"sync"
 	"sync/atomic"
@@ -371,13 +370,10 @@ func (h *Hub) ruleChanged(id string, toBeKept bool) {
 
 // tellEntry tells an entry of the journal as it is written. It runs in the loop.
 func (h *Hub) tellEntry(e cause.Entry) {
-	listened, marks := h.Feed.Listened(), slices.Contains(marked, e.Kind)
-	if !listened && !marks {
-		return
+	h.addMark(e)
+	if h.Feed.Listened() {
+		h.say(toldJournal, strconv.FormatUint(uint64(e.ID), 10), h.entryView(e))
 	}
-	view := h.entryView(e)
-	h.addMark(view)
-	h.say(toldJournal, strconv.FormatUint(uint64(e.ID), 10), view)
 }
 
 // troubled takes that records can no longer be kept, or are kept again.

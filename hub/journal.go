@@ -438,22 +438,30 @@ func (h *Hub) Day(ctx context.Context) (Day, error) {
 		return day, err
 	}
 	for _, e := range happened {
-		day.Marks = append(day.Marks, Mark{At: e.At, Text: e.Text, Tone: e.Tone, Entry: e.ID})
+		day.Marks = append(day.Marks, markOf(e))
 	}
 	slices.SortStableFunc(day.Marks, func(a, b Mark) int { return a.At.Compare(b.At) })
 	return day, nil
 }
 
+// markOf is the mark of an entry of the journal.
+func markOf(e EntryView) Mark {
+	return Mark{At: e.At, Text: e.Text, Tone: e.Tone, Entry: e.ID}
+}
+
+// today returns when the day that now belongs to begins and ends at the house. It runs in the loop.
+func (h *Hub) today() (from, to time.Time) {
+	zone := h.engine.Moment().Location()
+	y, m, d := h.clock.Now().In(zone).Date()
+	return almanac.WallClock(y, m, d, 0, 0, zone), almanac.WallClock(y, m, d+1, 0, 0, zone)
+}
+
 // day runs in the loop: sun and plans.
 func (h *Hub) day() Day {
 	doc := h.definitions.House()
-	zone, err := time.LoadLocation(doc.Zone)
-	if err != nil {
-		zone = time.UTC
-	}
-	now := h.clock.Now().In(zone)
-	y, m, d := now.Date()
-	day := Day{From: almanac.WallClock(y, m, d, 0, 0, zone), To: almanac.WallClock(y, m, d+1, 0, 0, zone), Now: now, Marks: []Mark{}}
+	from, to := h.today()
+	now := h.clock.Now().In(from.Location())
+	day := Day{From: from, To: to, Now: now, Marks: []Mark{}}
 	sun := almanac.Place{Latitude: doc.Latitude, Longitude: doc.Longitude}.On(now)
 	day.Rise, day.Set, day.Polar = sun.Rise, sun.Set, sun.Polar
 	day.Stretches = stretches(day.From, day.To, sun)

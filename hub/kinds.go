@@ -94,13 +94,12 @@ func effectsOf(kind docs.Kind) effects {
 	}
 }
 
-// check returns what is wrong with a document that keeps it from being saved in this home. It runs in the loop.
+// check returns what keeps a well-formed document from being saved in this home. It runs in the loop.
 func (h *Hub) check(kind docs.Kind, id string, doc any) error {
-	err := wellFormed(kind, doc)
-	if own := effectsOf(kind).check; err == nil && own != nil {
-		err = own(h, id, doc)
+	if own := effectsOf(kind).check; own != nil {
+		return placed(own(h, id, doc))
 	}
-	return placed(err)
+	return nil
 }
 
 // wellFormed returns what is wrong with a document of a kind whatever else there is in the home.

@@ -66,19 +66,18 @@ type shown struct {
 	at      time.Time     // when was last looked, by the machine's clock, as the others
 	figures time.Time
 	minutes time.Time
-	today   string // the day that is shown
-	marks   []Mark // what happened today, the oldest first
+	today   time.Time     // when the day that is shown began
+	marks   []cause.Entry // what happened today, the oldest first
 }
 
 // view returns what an entry is shown as now, nil where it is gone.
 func (h *Hub) view(k show.Key) any {
-	if kind := docs.Kind(k.Of); kind != docs.KindConnection {
-		if view := effectsOf(kind).view; view != nil {
-			if _, _, there := h.definitions.Get(kind, k.ID); !there && kind != docs.KindModes && kind != docs.KindHome {
-				return nil
-			}
-			return view(h, k.ID)
+	kind := docs.Kind(k.Of)
+	if view := effectsOf(kind).view; view != nil {
+		if _, _, there := h.definitions.Get(kind, k.ID); !there && kind != docs.KindModes && kind != docs.KindHome {
+			return nil
 		}
+		return view(h, k.ID)
 	}
 	switch k.Of {
 	case string(docs.KindConnection):
@@ -143,7 +142,8 @@ type MarkView struct {
 
 func (h *Hub) mark(id string) any {
 	if h.definitions.Schedules[id].Doc != nil {
-		if state, _, _ := h.engine.ScheduleView(id); !state.Next.IsZero() && state.Next.Before(h.day().To) {
+		_, end := h.today()
+		if state, _, _ := h.engine.ScheduleView(id); !state.Next.IsZero() && state.Next.Before(end) {
 			return MarkView{id, Mark{At: state.Next, Text: h.title(id), Tone: "planned", Schedule: id}}
 		}
 		return nil
@@ -152,20 +152,20 @@ func (h *Hub) mark(id string) any {
 	if err != nil {
 		return nil
 	}
-	if i := slices.IndexFunc(h.shown.marks, func(m Mark) bool { return m.Entry == cause.ID(entry) }); i >= 0 {
-		return MarkView{id, h.shown.marks[i]}
+	if i := slices.IndexFunc(h.shown.marks, func(e cause.Entry) bool { return e.ID == cause.ID(entry) }); i >= 0 {
+		return MarkView{id, markOf(h.entryView(h.shown.marks[i]))}
 	}
 	return nil
 }
 
-// addMark puts an entry on the day line, where it belongs there. It runs in the loop.
-func (h *Hub) addMark(e EntryView) {
+// addMark puts an entry on the day line, where it belongs there; it is put into words when it is looked at. It runs in the loop.
+func (h *Hub) addMark(e cause.Entry) {
 	if !slices.Contains(marked, e.Kind) {
 		return
 	}
-	h.shown.marks = append(h.shown.marks, Mark{At: e.At, Text: e.Text, Tone: e.Tone, Entry: e.ID})
+	h.shown.marks = append(h.shown.marks, e)
 	if len(h.shown.marks) > marksPerDay {
-		h.touchMark(h.shown.marks[0].Entry)
+		h.touchMark(h.shown.marks[0].ID)
 		h.shown.marks = slices.Delete(h.shown.marks, 0, 1)
 	}
 	h.touchMark(e.ID)
@@ -177,14 +177,14 @@ func (h *Hub) touchMark(entry cause.ID) {
 
 // rememberDay takes up what happened today before the hub started.
 func (h *Hub) rememberDay(ctx context.Context) error {
-	day := h.day()
-	entries, err := h.store.Journal(ctx, store.JournalQuery{Kinds: marked, From: day.From, To: day.To, Limit: marksPerDay})
+	from, to := h.today()
+	entries, err := h.store.Journal(ctx, store.JournalQuery{Kinds: marked, From: from, To: to, Limit: marksPerDay})
 	if err != nil {
 		return err
 	}
 	slices.Reverse(entries)
 	for _, e := range entries {
-		h.addMark(h.entryView(e))
+		h.addMark(e)
 	}
 	return nil
 }
@@ -268,12 +268,27 @@ func (h *Hub) touchTime() {
 		h.touch(docs.KindDevice, id) // says for how long it has been silent
 	}
 	h.shown.board.Touch(show.Key{Of: shownDay})
-	if today := h.day().From.Format(time.DateOnly); today != h.shown.today {
-		for _, m := range h.shown.marks {
-			h.touchMark(m.Entry)
+	if began, _ := h.today(); !began.Equal(h.shown.today) {
+		for i := range h.shown.marks {
+			h.touchMark(h.shown.marks[i].ID)
 		}
-		h.shown.marks = slices.DeleteFunc(h.shown.marks, func(m Mark) bool { return m.At.Before(h.day().From) })
-		h.shown.today = today
+		h.shown.marks = slices.DeleteFunc(h.shown.marks, func(e cause.Entry) bool { return e.At.Before(began) })
+		h.shown.today = began
+	}
+}
+
+// touchPassing says so, now and then, of what changes as time passes though nothing happens.
+func (h *Hub) touchPassing(now time.Time) {
+	s := &h.shown
+	if now.Sub(s.figures) >= figuresEvery {
+		s.figures = now
+		for id := range h.links {
+			h.touch(docs.KindConnection, id)
+		}
+	}
+	if began, _ := h.today(); now.Sub(s.minutes) >= minutesEvery || !began.Equal(s.today) {
+		s.minutes = now
+		h.touchTime()
 	}
 }
 
@@ -359,16 +374,7 @@ func (h *Hub) tellShown() time.Duration {
 		}
 		return idleCheck
 	}
-	if now.Sub(s.figures) >= figuresEvery {
-		s.figures = now
-		for id := range h.links {
-			h.touch(docs.KindConnection, id)
-		}
-	}
-	if now.Sub(s.minutes) >= minutesEvery {
-		s.minutes = now
-		h.touchTime()
-	}
+	h.touchPassing(now)
 	wait := figuresEvery
 	if !s.board.Due(now, false) && !s.found && len(s.pending) == 0 {
 		if at, waits := s.board.Waiting(); waits {
@@ -439,10 +445,15 @@ func (h *Hub) tellTaken(taken []show.Taken, said []show.Update) {
 
 // settleShown returns when all that may be shown differently was looked at, a little at a time.
 func (h *Hub) settleShown(ctx context.Context) error {
+	first := true
 	for {
 		var wait chan struct{}
 		if err := h.do(ctx, func() {
 			s := &h.shown
+			if first {
+				h.touchPassing(time.Now())
+				first = false
+			}
 			if s.busy() {
 				wait = s.telling
 			} else if s.board.Due(time.Now(), true) || s.found || len(s.pending) > 0 {

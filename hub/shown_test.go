@@ -228,3 +228,34 @@ func TestAReadingIsToldInFewWords(t *testing.T) {
 		}
 	}
 }
+
+// The day line begins anew with the day, whether anybody looked at midnight or not.
+func TestTheDayLineBeginsAnewWithTheDay(t *testing.T) {
+	b := newBench(t)
+	b.report("hw-lamp", "brightness", thing.Number(40))
+	b.report("hw-lamp", "brightness", thing.Number(80)) // by a hand at the device
+	today := b.shown().Entries
+	require.NotEmpty(t, today.Mark)
+	b.stop()
+	b.start()
+	assert.Equal(t, asJSON(t, today.Mark), asJSON(t, b.shown().Entries.Mark), "also after a restart")
+	b.pass(24 * time.Hour)
+	tomorrow := b.shown().Entries
+	assert.Empty(t, tomorrow.Mark)
+	assert.Equal(t, today.Day[""].To, tomorrow.Day[""].From)
+}
+
+// However much happens in a day, the newest marks are shown.
+func TestTheDayLineShowsTheNewestMarks(t *testing.T) {
+	b := newBench(t)
+	for i := range 200 {
+		b.report("hw-lamp", "brightness", thing.Number(float64(i%2*50+20)))
+	}
+	day, err := b.hub.Day(b.ctx)
+	require.NoError(t, err)
+	shown := b.shown().Entries.Mark
+	assert.Len(t, shown, len(day.Marks))
+	for _, m := range day.Marks {
+		assert.Contains(t, shown, fmt.Sprint(m.Entry))
+	}
+}

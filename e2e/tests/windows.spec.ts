@@ -179,3 +179,15 @@ test('a scene is as it was on Tuesday, and a device as it was called before', as
     .click()
   await expect(page.getByRole('heading', { name: 'Table lamp' })).toBeVisible()
 })
+
+test('what is large is saved like what is small', async ({ hub, page }) => {
+  const lamp = (await named(hub, 'Table lamp')).id
+  const controls = Array.from({ length: 600 }, (_, i) => ({
+    ...{ id: `control-${i}`, kind: 'value', device: lamp, property: 'brightness', label: `Number ${i}` },
+    ...{ column: i % 12, row: Math.floor(i / 12), width: 1, height: 1 },
+  }))
+  const id = await make(hub, '/api/dashboards', { title: 'Large', controls })
+  await page.goto(`${hub.url}/dashboards/${id}`)
+  await name(page, 'dashboard').fill('Very large')
+  await expect.poll(async () => (await among(hub, '/api/dashboards', id)).title).toBe('Very large')
+})

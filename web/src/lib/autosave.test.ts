@@ -273,6 +273,52 @@ describe('what is edited saves itself', () => {
     expect(again.edit.past.value).toHaveLength(1)
   })
 
+  it('and two edits of lists are both kept while the hub is away', async () => {
+    const edits = useEdits()
+    hub.there = false
+    void edits.now('scene', 'a', scene('first'), scene('renamed'))
+    await rest(0)
+    void edits.now('scene', 'a', scene('first'), scene('first', 'noted'))
+    await rest(0)
+    expect(kept()).toHaveLength(2)
+    expect(edits.open.map((e) => e.state)).toEqual(['failed', 'failed'])
+    setActivePinia(createPinia()) // the page is read again
+    useEdits()
+    await rest(0)
+    hub.there = true
+    await rest(10_000)
+    expect(hub.docs.a).toEqual(scene('renamed', 'noted'))
+    expect(kept()).toHaveLength(0)
+  })
+
+  it('and an undo that cannot be sent yet is done once the hub is there, and nothing is done again by it', async () => {
+    const p = page(hub)
+    await p.type({ title: 'second' })
+    await rest()
+    hub.edit('a', { note: 'theirs' })
+    await p.told()
+    hub.there = false
+    p.edit.undo()
+    await rest()
+    hub.there = true
+    await rest(5000)
+    expect(hub.docs.a).toEqual(scene('first', 'theirs'))
+    await p.told()
+    expect(p.edit.copy.value).toEqual(scene('first', 'theirs'))
+    await p.type({ note: 'mine' })
+    await rest()
+    expect(hub.docs.a).toEqual(scene('first', 'mine'))
+  })
+
+  it('and is sent once, however many ask for it at the same time', async () => {
+    const p = page(hub)
+    await p.type({ title: 'second' })
+    const edits = useEdits()
+    await Promise.all([edits.send('scene/a'), edits.send('scene/a'), edits.send('scene/a')])
+    await rest()
+    expect(hub.asked).toHaveLength(1)
+  })
+
   it('and an undo takes back what was changed here, not what another window did since', async () => {
     const p = page(hub)
     await p.type({ title: 'second' })

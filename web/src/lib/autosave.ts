@@ -28,7 +28,10 @@ export function useAutosave<K extends Editable>(kind: K, source: Source<Document
     document === undefined ? undefined : (JSON.parse(JSON.stringify(document)) as Document)
 
   const key = () => `${kind}/${id()}`
-  const steps = useUndo(copy, key, async (from, to) => take((await edits.direct(kind, id(), from, to)) ?? copy.value))
+  const steps = useUndo(copy, key, async (from, to) => {
+    const document = await edits.direct(kind, id(), from, to)
+    if (document) take(document) // else it waits, and is told once it is done
+  })
   const unsent = computed(() => edits.unsent[key()])
 
   function take(document: Document | undefined) {

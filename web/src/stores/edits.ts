@@ -15,21 +15,24 @@ interface Body<T> {
 }
 type Send<T> = (id: string, body: Body<T>) => Promise<{ document: T; revision: number }>
 
-const call = (id: string) => ({ params: { path: { id } }, keepalive: true })
+/** What a browser sends on after its page is closed may be 64 KiB in all; anything larger it would refuse to send. */
+const KEPT_ALIVE = 60_000
+const alive = (body: unknown) => ({ keepalive: JSON.stringify(body).length < KEPT_ALIVE })
+const call = (id: string, body: unknown) => ({ params: { path: { id } }, ...alive(body) })
 /** How an edit of each kind is sent. */
 const sends: { [K in Editable]: Send<Documents[K]> } = {
-  calendar: (id, body) => ask(api.PATCH('/api/calendars/{id}', { ...call(id), body })),
-  dashboard: (id, body) => ask(api.PATCH('/api/dashboards/{id}', { ...call(id), body })),
-  device: (id, body) => ask(api.PATCH('/api/devices/{id}', { ...call(id), body })),
-  group: (id, body) => ask(api.PATCH('/api/groups/{id}', { ...call(id), body })),
-  home: (_, body) => ask(api.PATCH('/api/home', { keepalive: true, body })),
-  modes: (_, body) => ask(api.PATCH('/api/modes', { keepalive: true, body })),
-  room: (id, body) => ask(api.PATCH('/api/rooms/{id}', { ...call(id), body })),
-  rule: (id, body) => ask(api.PATCH('/api/rules/{id}', { ...call(id), body })),
-  scene: (id, body) => ask(api.PATCH('/api/scenes/{id}', { ...call(id), body })),
-  schedule: (id, body) => ask(api.PATCH('/api/schedules/{id}', { ...call(id), body })),
-  sequence: (id, body) => ask(api.PATCH('/api/sequences/{id}', { ...call(id), body })),
-  variable: (id, body) => ask(api.PATCH('/api/variables/{id}', { ...call(id), body })),
+  calendar: (id, body) => ask(api.PATCH('/api/calendars/{id}', { ...call(id, body), body })),
+  dashboard: (id, body) => ask(api.PATCH('/api/dashboards/{id}', { ...call(id, body), body })),
+  device: (id, body) => ask(api.PATCH('/api/devices/{id}', { ...call(id, body), body })),
+  group: (id, body) => ask(api.PATCH('/api/groups/{id}', { ...call(id, body), body })),
+  home: (_, body) => ask(api.PATCH('/api/home', { ...alive(body), body })),
+  modes: (_, body) => ask(api.PATCH('/api/modes', { ...alive(body), body })),
+  room: (id, body) => ask(api.PATCH('/api/rooms/{id}', { ...call(id, body), body })),
+  rule: (id, body) => ask(api.PATCH('/api/rules/{id}', { ...call(id, body), body })),
+  scene: (id, body) => ask(api.PATCH('/api/scenes/{id}', { ...call(id, body), body })),
+  schedule: (id, body) => ask(api.PATCH('/api/schedules/{id}', { ...call(id, body), body })),
+  sequence: (id, body) => ask(api.PATCH('/api/sequences/{id}', { ...call(id, body), body })),
+  variable: (id, body) => ask(api.PATCH('/api/variables/{id}', { ...call(id, body), body })),
 }
 
 /** An edit that the hub has not taken yet: from what the document was to what it is to be. */
@@ -73,7 +76,7 @@ function tabName(): string {
  */
 export const useEdits = defineStore('edits', () => {
   const notices = useNotices()
-  /** By kind and id. */
+  /** By kind and id; an edit that stands for itself beside another of the same definition has a number after it. */
   const unsent = ref<Record<string, Unsent>>({})
   const shown = ref(new Set<string>())
   const saved = createEventHook<{ key: string; sent: unknown; document: unknown; revision: number }>()
@@ -103,30 +106,35 @@ export const useEdits = defineStore('edits', () => {
     )
   }
 
-  function put(kind: Editable, id: string, title: string, from: unknown, to: unknown): string {
-    const key = `${kind}/${id}`
+  function put(key: string, kind: Editable, id: string, title: string, from: unknown, to: unknown) {
     const there = unsent.value[key]
     const plain = JSON.parse(JSON.stringify({ from: there?.from ?? from, to })) as { from: unknown; to: unknown }
     const state = there?.state === 'asked' || there?.state === 'saving' ? there.state : 'resting'
     const { wrong, changes } = there ?? { wrong: '', changes: [] }
     unsent.value[key] = { kind, id, title, ...plain, at: Date.now(), state, wrong, changes, again: false, places: [] }
     keep(key)
-    return key
   }
 
   /** Takes an edit, which is sent once it rests. */
   function edit<K extends Editable>(kind: K, id: string, title: string, from: Documents[K], to: Documents[K]) {
-    const key = put(kind, id, title, from, to)
+    const key = `${kind}/${id}`
+    put(key, kind, id, title, from, to)
     if (unsent.value[key]!.state === 'resting') later(key, REST)
   }
 
-  /** Sends an edit at once, after what is on its way; the document that comes of it, unless that fails or is asked. */
-  async function direct<K extends Editable>(kind: K, id: string, from: Documents[K], to: Documents[K]) {
-    const key = `${kind}/${id}`
-    await send(key)
-    put(kind, id, 'title' in to ? (to.title as string) : '', from, to)
-    return (await send(key)) as Documents[K] | undefined
+  /** Sends an edit that stands for itself, after what rests of the same definition; returns by what name it may wait. */
+  async function alone<K extends Editable>(kind: K, id: string, from: Documents[K], to: Documents[K]) {
+    await send(`${kind}/${id}`)
+    let n = 1
+    while (`${kind}/${id}~${n}` in unsent.value) n++
+    const key = `${kind}/${id}~${n}`
+    put(key, kind, id, 'title' in to ? (to.title as string) : '', from, to)
+    return { key, document: (await send(key)) as Documents[K] | undefined }
   }
+
+  /** Sends an edit that stands for itself; the document that comes of it, unless it has to wait or is asked. */
+  const direct = async <K extends Editable>(kind: K, id: string, from: Documents[K], to: Documents[K]) =>
+    (await alone(kind, id, from, to)).document
 
   /** Sends what rests, without waiting any longer. */
   function hurry() {
@@ -134,7 +142,8 @@ export const useEdits = defineStore('edits', () => {
   }
 
   async function send(key: string, prefer?: Side): Promise<unknown> {
-    await flying.get(key)
+    if (flying.has(key)) await flying.get(key)
+    if (flying.has(key)) return flying.get(key) // who waited longer sends it already
     const e = unsent.value[key]
     if (!e || (e.state === 'asked' && !prefer)) return undefined
     const done = transmit(key, e, prefer).finally(() => flying.delete(key))
@@ -184,8 +193,7 @@ export const useEdits = defineStore('edits', () => {
    * shown until it is settled.
    */
   async function now<K extends Editable>(kind: K, id: string, from: Documents[K], to: Documents[K]) {
-    const document = await direct(kind, id, from, to)
-    const key = `${kind}/${id}`
+    const { key, document } = await alone(kind, id, from, to)
     const e = unsent.value[key]
     if (document || e?.state !== 'failed' || e.again) return document
     drop(key)
@@ -218,10 +226,10 @@ export const useEdits = defineStore('edits', () => {
       const mine = name.startsWith(`${PREFIX}${tab}.`)
       const kept = read(name)
       if (!kept || (!mine && Date.now() - kept.at < ORPHANED)) continue
-      const key = `${kept.kind}/${kept.id}`
+      const key = name.slice(name.indexOf('.', PREFIX.length) + 1)
       if (unsent.value[key]) continue
       if (!mine) localStorage.removeItem(name)
-      put(kept.kind, kept.id, kept.title, kept.from, kept.to)
+      put(key, kept.kind, kept.id, kept.title, kept.from, kept.to)
       void send(key)
     }
   }
