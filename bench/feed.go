@@ -136,19 +136,11 @@ func (s *served) get(ctx context.Context, path string) error {
 // measureFeed measures what a browser is told of one reading, and what twenty browsers do to everybody else while a thousand
 // readings a second come: the p99 of the relay beside them, divided by that beside the readings alone.
 func measureFeed(ctx context.Context) ([]figure, error) {
-	var made *house
-	made, err := newHouse(ctx, func(topic string) {
-		if made != nil {
-			made.post.answered(place(topic, "/lamp"))
-		}
-	})
+	made, err := furnished(ctx, nil)
 	if err != nil {
 		return nil, err
 	}
 	defer made.close()
-	if _, err := furnish(ctx, made.hub, made.post.client); err != nil {
-		return nil, err
-	}
 	s, err := made.serve()
 	if err != nil {
 		return nil, err

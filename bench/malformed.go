@@ -21,19 +21,11 @@ const (
 // devices: the p99 of the relay beside them, divided by that without. The floor is the same of a bare relay on the same
 // broker, beside as many messages that nobody listens to.
 func measureMalformed(ctx context.Context) ([]figure, error) {
-	var made *house
-	made, err := newHouseWith(ctx, manyDevices(malformedDevices), func(topic string) {
-		if made != nil {
-			made.post.answered(place(topic, "/lamp"))
-		}
-	})
+	made, err := furnished(ctx, manyDevices(malformedDevices))
 	if err != nil {
 		return nil, err
 	}
 	defer made.close()
-	if _, err := furnish(ctx, made.hub, made.post.client); err != nil {
-		return nil, err
-	}
 	made.broker.Allow(mqtt.Client{Name: "broken", Key: "broken", Publish: []string{"#"}})
 	broken, err := join(ctx, made.broker.Address(), "broken", "broken", nil, func(string, []byte) {})
 	if err != nil {

@@ -96,6 +96,23 @@ func newHouseWith(ctx context.Context, devices map[string]home.Device, heard fun
 	}}, nil
 }
 
+// furnished makes a house with some devices that say nothing, in which the relay's sensors and lamps are at work.
+func furnished(ctx context.Context, beside map[string]home.Device) (made *house, err error) {
+	made, err = newHouseWith(ctx, beside, func(topic string) {
+		if made != nil {
+			made.post.answered(place(topic, "/lamp"))
+		}
+	})
+	if err != nil {
+		return nil, err
+	}
+	if _, err := furnish(ctx, made.hub, made.post.client); err != nil {
+		made.close()
+		return nil, err
+	}
+	return made, nil
+}
+
 func quantiles(delays []time.Duration) (p50, p99 float64) {
 	at := func(share float64) float64 {
 		return float64(delays[int(float64(len(delays)-1)*share)].Microseconds()) / 1000

@@ -21,19 +21,11 @@ const (
 // and sets another, and what reading it again and again does to everybody else: the p99 of the relay beside it, divided by
 // that without. The floor is the same of a bare relay, which the reading keeps from the machine's cores alone.
 func measureViews(ctx context.Context) ([]figure, error) {
-	var made *house
-	made, err := newHouseWith(ctx, manyDevices(viewedDevices), func(topic string) {
-		if made != nil {
-			made.post.answered(place(topic, "/lamp"))
-		}
-	})
+	made, err := furnished(ctx, manyDevices(viewedDevices))
 	if err != nil {
 		return nil, err
 	}
 	defer made.close()
-	if _, err := furnish(ctx, made.hub, made.post.client); err != nil {
-		return nil, err
-	}
 	if err := makeRules(ctx, made.hub); err != nil {
 		return nil, err
 	}

@@ -48,21 +48,24 @@ func (s *Server) registerHistory(api huma.API) {
 		}
 		return &body[[]hub.Series]{all}, nil
 	})
-	operation(s, api, "history-sheet", http.MethodGet, "/history.csv", "Histories as comma-separated values (RFC 4180)", func(ctx context.Context, in *SeriesQuery) (*sheet, error) {
-		refs, err := in.refs()
-		if err != nil {
-			return nil, err
-		}
-		rows, err := s.hub.HistorySheet(ctx, refs, in.From, in.To)
-		if err != nil {
-			return nil, err
-		}
-		return asSheet(rows, "history.csv"), nil
-	})
-	get(s, api, "keeping", "/history/keeping", "How long readings, the journal and earlier versions are kept, and what that costs", func(ctx context.Context) (hub.Keeping, error) { return s.hub.Keeping(ctx) })
-	operation(s, api, "keep-history", http.MethodPut, "/history/keeping", "Say how long readings, the journal and earlier versions are kept", func(ctx context.Context, in *struct {
-		Body hub.Kept
-	}) (*none, error) {
-		return &none{}, s.hub.Keep(ctx, in.Body)
-	})
+	operation(s, api, "history-sheet", http.MethodGet, "/history.csv", "Histories as comma-separated values (RFC 4180)",
+		func(ctx context.Context, in *SeriesQuery) (*sheet, error) {
+			refs, err := in.refs()
+			if err != nil {
+				return nil, err
+			}
+			rows, err := s.hub.HistorySheet(ctx, refs, in.From, in.To)
+			if err != nil {
+				return nil, err
+			}
+			return asSheet(rows, "history.csv"), nil
+		})
+	get(s, api, "keeping", "/history/keeping", "How long readings, the journal and earlier versions are kept, and what that costs",
+		func(ctx context.Context) (hub.Keeping, error) { return s.hub.Keeping(ctx) })
+	operation(s, api, "keep-history", http.MethodPut, "/history/keeping", "Say how long readings, the journal and earlier versions are kept",
+		func(ctx context.Context, in *struct {
+			Body hub.Kept
+		}) (*none, error) {
+			return &none{}, s.hub.Keep(ctx, in.Body)
+		})
 }

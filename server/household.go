@@ -48,9 +48,11 @@ func (s *Server) registerHousehold(api huma.API) {
 		view, err := s.hub.Script(ctx, in.Body.Text)
 		return &body[hub.ScriptView]{view}, err
 	})
-	get(s, api, "script-words", "/scripts/words", "What a script can call or name besides Starlark's own", func(context.Context) ([]expr.Word, error) { return script.Words(), nil })
+	get(s, api, "script-words", "/scripts/words", "What a script can call or name besides Starlark's own",
+		func(context.Context) ([]expr.Word, error) { return script.Words(), nil })
 	get(s, api, "programs", "/programs", "The programs that rules can run", func(context.Context) ([]string, error) { return s.hub.Programs(), nil })
-	get(s, api, "expression-words", "/expressions/words", "What an expression can call or name besides CEL's own", func(context.Context) ([]expr.Word, error) { return expr.Words(), nil })
+	get(s, api, "expression-words", "/expressions/words", "What an expression can call or name besides CEL's own",
+		func(context.Context) ([]expr.Word, error) { return expr.Words(), nil })
 	get(s, api, "modes", "/modes", "The household's modes", func(ctx context.Context) (hub.ModesView, error) { return s.hub.Modes(ctx) })
 	joinsOnly[home.Modes](s, api, docs.KindModes, docs.ModesID, "/modes", "modes")
 	operation(s, api, "save-modes", http.MethodPut, "/modes", "Change the household's modes", func(ctx context.Context, in *struct {
@@ -61,9 +63,10 @@ func (s *Server) registerHousehold(api huma.API) {
 		return &body[Saved]{Saved{docs.ModesID, revision}}, err
 	})
 	get(s, api, "notices", "/notices", "What the household was told, newest first", func(ctx context.Context) ([]hub.Notice, error) { return s.hub.Notices(ctx) })
-	operation(s, api, "acknowledge", http.MethodPost, "/notices/{id}/acknowledge", "Say that a notice was seen", func(ctx context.Context, in *IDPath) (*none, error) {
-		return &none{}, s.hub.Acknowledge(ctx, in.ID)
-	})
+	operation(s, api, "acknowledge", http.MethodPost, "/notices/{id}/acknowledge", "Say that a notice was seen",
+		func(ctx context.Context, in *IDPath) (*none, error) {
+			return &none{}, s.hub.Acknowledge(ctx, in.ID)
+		})
 	operation(s, api, "answer-question", http.MethodPost, "/notices/{id}/answer", "Answer a question that a rule asked", func(ctx context.Context, in *struct {
 		IDPath
 		Body struct {

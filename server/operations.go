@@ -168,23 +168,26 @@ func (s *Server) registerHome(api huma.API) {
 		return &none{}, s.hub.ArrangeRooms(ctx, in.Body)
 	})
 	get(s, api, "needs", "/needs", "What the owner has to see to about the hub itself", func(ctx context.Context) ([]hub.Need, error) { return s.hub.Needs(ctx) })
-	get(s, api, "set-aside", "/set-aside", "Definitions that are there and not at work", func(ctx context.Context) ([]hub.Aside, error) { return s.hub.SetAside(ctx) })
-	operation(s, api, "mend", http.MethodPut, "/set-aside/{kind}/{id}", "Put another text in the place of a definition that is set aside", func(ctx context.Context, in *struct {
-		AsidePath
-		Body struct {
-			Text string `json:"text,omitempty" maxLength:"600000" doc:"The definition as JSON."`
-			// Revision is an earlier version to take instead.
-			Revision int `json:"revision,omitempty" minimum:"0" doc:"An earlier version to take instead of a text."`
-		}
-	}) (*none, error) {
-		if in.Body.Revision > 0 {
-			return &none{}, s.hub.MendFrom(ctx, docs.Kind(in.Kind), in.ID, in.Body.Revision)
-		}
-		return &none{}, s.hub.Mend(ctx, docs.Kind(in.Kind), in.ID, in.Body.Text)
-	})
-	operation(s, api, "remove-set-aside", http.MethodDelete, "/set-aside/{kind}/{id}", "Remove a definition that is set aside", func(ctx context.Context, in *AsidePath) (*none, error) {
-		return &none{}, s.hub.RemoveAside(ctx, docs.Kind(in.Kind), in.ID)
-	})
+	get(s, api, "set-aside", "/set-aside", "Definitions that are there and not at work",
+		func(ctx context.Context) ([]hub.Aside, error) { return s.hub.SetAside(ctx) })
+	operation(s, api, "mend", http.MethodPut, "/set-aside/{kind}/{id}", "Put another text in the place of a definition that is set aside",
+		func(ctx context.Context, in *struct {
+			AsidePath
+			Body struct {
+				Text string `json:"text,omitempty" maxLength:"600000" doc:"The definition as JSON."`
+				// Revision is an earlier version to take instead.
+				Revision int `json:"revision,omitempty" minimum:"0" doc:"An earlier version to take instead of a text."`
+			}
+		}) (*none, error) {
+			if in.Body.Revision > 0 {
+				return &none{}, s.hub.MendFrom(ctx, docs.Kind(in.Kind), in.ID, in.Body.Revision)
+			}
+			return &none{}, s.hub.Mend(ctx, docs.Kind(in.Kind), in.ID, in.Body.Text)
+		})
+	operation(s, api, "remove-set-aside", http.MethodDelete, "/set-aside/{kind}/{id}", "Remove a definition that is set aside",
+		func(ctx context.Context, in *AsidePath) (*none, error) {
+			return &none{}, s.hub.RemoveAside(ctx, docs.Kind(in.Kind), in.ID)
+		})
 	get(s, api, "day", "/day", "Today's day line", func(ctx context.Context) (hub.Day, error) { return s.hub.Day(ctx) })
 }
 
@@ -196,20 +199,23 @@ func (s *Server) registerFound(api huma.API) {
 	}) (*none, error) {
 		return &none{}, s.hub.RemoveConnection(ctx, in.ID, in.Devices)
 	})
-	operation(s, api, "connect", http.MethodPost, "/connections", "Connect to what answers at an address", func(ctx context.Context, in *struct{ Body hub.NewConnection }) (*body[Saved], error) {
-		id, err := s.hub.Connect(ctx, in.Body)
-		return &body[Saved]{Saved{id, 1}}, err
-	})
-	operation(s, api, "edit-connection", http.MethodPatch, "/connections/{id}", "Rename, re-address, re-key, pause or resume a connection", func(ctx context.Context, in *struct {
-		IDPath
-		Body hub.ConnectionEdit
-	}) (*none, error) {
-		return &none{}, s.hub.EditConnection(ctx, in.ID, in.Body)
-	})
-	operation(s, api, "test-connection", http.MethodPost, "/connections/{id}/test", "Prove whether a connection works", func(ctx context.Context, in *IDPath) (*body[hub.TestResult], error) {
-		result, err := s.hub.TestConnection(ctx, in.ID)
-		return &body[hub.TestResult]{result}, err
-	})
+	operation(s, api, "connect", http.MethodPost, "/connections", "Connect to what answers at an address",
+		func(ctx context.Context, in *struct{ Body hub.NewConnection }) (*body[Saved], error) {
+			id, err := s.hub.Connect(ctx, in.Body)
+			return &body[Saved]{Saved{id, 1}}, err
+		})
+	operation(s, api, "edit-connection", http.MethodPatch, "/connections/{id}", "Rename, re-address, re-key, pause or resume a connection",
+		func(ctx context.Context, in *struct {
+			IDPath
+			Body hub.ConnectionEdit
+		}) (*none, error) {
+			return &none{}, s.hub.EditConnection(ctx, in.ID, in.Body)
+		})
+	operation(s, api, "test-connection", http.MethodPost, "/connections/{id}/test", "Prove whether a connection works",
+		func(ctx context.Context, in *IDPath) (*body[hub.TestResult], error) {
+			result, err := s.hub.TestConnection(ctx, in.ID)
+			return &body[hub.TestResult]{result}, err
+		})
 	operation(s, api, "join", http.MethodPost, "/connections/{id}/join", "Let new devices join a radio gateway for a while", func(ctx context.Context, in *struct {
 		IDPath
 		Body struct {
@@ -235,14 +241,16 @@ func (s *Server) registerFound(api huma.API) {
 	}) (*none, error) {
 		return &none{}, s.hub.IdentifyFound(ctx, in.Body.Connection, in.Body.Hardware)
 	})
-	operation(s, api, "propose-names", http.MethodPost, "/found/names", "Propose names by the owner's pattern", func(ctx context.Context, in *struct{ Body []hub.Adding }) (*body[[]hub.Proposal], error) {
-		proposals, err := s.hub.Propose(ctx, in.Body)
-		return &body[[]hub.Proposal]{proposals}, err
-	})
-	operation(s, api, "add-devices", http.MethodPost, "/devices", "Take found devices into the home", func(ctx context.Context, in *struct{ Body []hub.Adding }) (*body[[]string], error) {
-		ids, err := s.hub.Add(ctx, in.Body)
-		return &body[[]string]{ids}, err
-	})
+	operation(s, api, "propose-names", http.MethodPost, "/found/names", "Propose names by the owner's pattern",
+		func(ctx context.Context, in *struct{ Body []hub.Adding }) (*body[[]hub.Proposal], error) {
+			proposals, err := s.hub.Propose(ctx, in.Body)
+			return &body[[]hub.Proposal]{proposals}, err
+		})
+	operation(s, api, "add-devices", http.MethodPost, "/devices", "Take found devices into the home",
+		func(ctx context.Context, in *struct{ Body []hub.Adding }) (*body[[]string], error) {
+			ids, err := s.hub.Add(ctx, in.Body)
+			return &body[[]string]{ids}, err
+		})
 	operation(s, api, "pair", http.MethodPost, "/pairing", "Begin pairing with a bridge", func(ctx context.Context, in *struct {
 		Body struct {
 			Address string `json:"address" minLength:"1" maxLength:"255"`
@@ -251,10 +259,12 @@ func (s *Server) registerFound(api huma.API) {
 		pairing, err := s.hub.Pair(ctx, in.Body.Address)
 		return &body[hub.Pairing]{pairing}, err
 	})
-	get(s, api, "pairing", "/pairing", "How the last pairing stands; null when there was none", func(ctx context.Context) (*hub.Pairing, error) { return s.hub.Pairing(ctx) })
-	operation(s, api, "cancel-pairing", http.MethodDelete, "/pairing", "Stop waiting for the bridge's button", func(ctx context.Context, _ *struct{}) (*none, error) {
-		return &none{}, s.hub.CancelPairing(ctx)
-	})
+	get(s, api, "pairing", "/pairing", "How the last pairing stands; null when there was none",
+		func(ctx context.Context) (*hub.Pairing, error) { return s.hub.Pairing(ctx) })
+	operation(s, api, "cancel-pairing", http.MethodDelete, "/pairing", "Stop waiting for the bridge's button",
+		func(ctx context.Context, _ *struct{}) (*none, error) {
+			return &none{}, s.hub.CancelPairing(ctx)
+		})
 }
 
 // DeviceBody is what the owner may change about a device.
@@ -288,46 +298,53 @@ func (s *Server) registerDevices(api huma.API) {
 		return &body[Saved]{Saved{in.ID, revision}}, err
 	})
 	operation(s, api, "edit-device", http.MethodPatch, "/devices/{id}", "Edit a device that others may change meanwhile", s.joinDevice)
-	operation(s, api, "prove", http.MethodGet, "/devices/{id}/properties/{property}/proof", "Compare a sensor with a trusted one", func(ctx context.Context, in *struct {
-		PropertyPath
-		Trusted         string  `query:"trusted" required:"true" doc:"Id of the trusted device."`
-		TrustedProperty string  `query:"trustedProperty" required:"true"`
-		Hours           float64 `query:"hours" default:"4" minimum:"0.5" maximum:"336"`
-	}) (*body[hub.Proof], error) {
-		proof, err := s.hub.Prove(ctx, thing.Ref{Device: in.ID, Name: in.Property}, thing.Ref{Device: in.Trusted, Name: in.TrustedProperty}, time.Duration(in.Hours*float64(time.Hour)))
-		return &body[hub.Proof]{proof}, err
-	})
-	operation(s, api, "adjust", http.MethodPut, "/devices/{id}/properties/{property}/adjustment", "Calibrate, smooth or round a sensor's readings", func(ctx context.Context, in *struct {
-		PropertyPath
-		Body thing.Adjustment
-	}) (*none, error) {
-		return &none{}, s.hub.Adjust(ctx, thing.Ref{Device: in.ID, Name: in.Property}, &in.Body)
-	})
-	operation(s, api, "take-as-it-comes", http.MethodDelete, "/devices/{id}/properties/{property}/adjustment", "Take a sensor's readings as they come", func(ctx context.Context, in *PropertyPath) (*none, error) {
-		return &none{}, s.hub.Adjust(ctx, thing.Ref{Device: in.ID, Name: in.Property}, nil)
-	})
-	operation(s, api, "care-sheet", http.MethodGet, "/care.csv", "How all devices are doing, as comma-separated values (RFC 4180)", func(ctx context.Context, _ *none) (*sheet, error) {
-		rows, err := s.hub.CareSheet(ctx)
-		return asSheet(rows, "care.csv"), err
-	})
-	operation(s, api, "edit-devices", http.MethodPatch, "/devices", "Rename, move or label several devices, all or none", func(ctx context.Context, in *struct{ Body []hub.DeviceEdit }) (*none, error) {
-		return &none{}, s.hub.EditDevices(ctx, in.Body)
-	})
-	operation(s, api, "propose-names-again", http.MethodPost, "/devices/names", "Propose names for devices in the home, and warn of near-duplicates", func(ctx context.Context, in *struct {
-		Body []hub.Renaming `maxItems:"1000"`
-	}) (*body[[]hub.Renamed], error) {
-		names, err := s.hub.ProposeAgain(ctx, in.Body)
-		return &body[[]hub.Renamed]{names}, err
-	})
-	operation(s, api, "replace-hardware", http.MethodPost, "/devices/{id}/hardware", "Put found hardware in the place of a device", func(ctx context.Context, in *struct {
-		IDPath
-		Body struct {
-			Connection string `json:"connection"`
-			Hardware   string `json:"hardware"`
-		}
-	}) (*none, error) {
-		return &none{}, s.hub.ReplaceHardware(ctx, in.ID, in.Body.Connection, in.Body.Hardware)
-	})
+	operation(s, api, "prove", http.MethodGet, "/devices/{id}/properties/{property}/proof", "Compare a sensor with a trusted one",
+		func(ctx context.Context, in *struct {
+			PropertyPath
+			Trusted         string  `query:"trusted" required:"true" doc:"Id of the trusted device."`
+			TrustedProperty string  `query:"trustedProperty" required:"true"`
+			Hours           float64 `query:"hours" default:"4" minimum:"0.5" maximum:"336"`
+		}) (*body[hub.Proof], error) {
+			proof, err := s.hub.Prove(ctx, thing.Ref{Device: in.ID, Name: in.Property}, thing.Ref{Device: in.Trusted, Name: in.TrustedProperty}, time.Duration(in.Hours*float64(time.Hour)))
+			return &body[hub.Proof]{proof}, err
+		})
+	operation(s, api, "adjust", http.MethodPut, "/devices/{id}/properties/{property}/adjustment", "Calibrate, smooth or round a sensor's readings",
+		func(ctx context.Context, in *struct {
+			PropertyPath
+			Body thing.Adjustment
+		}) (*none, error) {
+			return &none{}, s.hub.Adjust(ctx, thing.Ref{Device: in.ID, Name: in.Property}, &in.Body)
+		})
+	operation(s, api, "take-as-it-comes", http.MethodDelete, "/devices/{id}/properties/{property}/adjustment", "Take a sensor's readings as they come",
+		func(ctx context.Context, in *PropertyPath) (*none, error) {
+			return &none{}, s.hub.Adjust(ctx, thing.Ref{Device: in.ID, Name: in.Property}, nil)
+		})
+	operation(s, api, "care-sheet", http.MethodGet, "/care.csv", "How all devices are doing, as comma-separated values (RFC 4180)",
+		func(ctx context.Context, _ *none) (*sheet, error) {
+			rows, err := s.hub.CareSheet(ctx)
+			return asSheet(rows, "care.csv"), err
+		})
+	operation(s, api, "edit-devices", http.MethodPatch, "/devices", "Rename, move or label several devices, all or none",
+		func(ctx context.Context, in *struct{ Body []hub.DeviceEdit }) (*none, error) {
+			return &none{}, s.hub.EditDevices(ctx, in.Body)
+		})
+	operation(s, api, "propose-names-again", http.MethodPost, "/devices/names", "Propose names for devices in the home, and warn of near-duplicates",
+		func(ctx context.Context, in *struct {
+			Body []hub.Renaming `maxItems:"1000"`
+		}) (*body[[]hub.Renamed], error) {
+			names, err := s.hub.ProposeAgain(ctx, in.Body)
+			return &body[[]hub.Renamed]{names}, err
+		})
+	operation(s, api, "replace-hardware", http.MethodPost, "/devices/{id}/hardware", "Put found hardware in the place of a device",
+		func(ctx context.Context, in *struct {
+			IDPath
+			Body struct {
+				Connection string `json:"connection"`
+				Hardware   string `json:"hardware"`
+			}
+		}) (*none, error) {
+			return &none{}, s.hub.ReplaceHardware(ctx, in.ID, in.Body.Connection, in.Body.Hardware)
+		})
 	s.removal(api, docs.KindDevice, "/devices", "device")
 	operation(s, api, "write-property", http.MethodPut, "/devices/{id}/properties/{property}", "Set a property once", func(ctx context.Context, in *struct {
 		PropertyPath
@@ -337,15 +354,16 @@ func (s *Server) registerDevices(api huma.API) {
 	}) (*none, error) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputWrite, Device: in.ID, Name: in.Property, Value: in.Body.Value, Doer: by(ctx)})
 	})
-	operation(s, api, "keep-property", http.MethodPost, "/devices/{id}/properties/{property}/keep", "Keep a property at a value", func(ctx context.Context, in *struct {
-		PropertyPath
-		Body struct {
-			Value thing.Value `json:"value"`
-			Until time.Time   `json:"until,omitzero" doc:"When it ends by itself; without it, when it is let go."`
-		}
-	}) (*none, error) {
-		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputKeep, Device: in.ID, Name: in.Property, Value: in.Body.Value, Until: in.Body.Until, Doer: by(ctx)})
-	})
+	operation(s, api, "keep-property", http.MethodPost, "/devices/{id}/properties/{property}/keep", "Keep a property at a value",
+		func(ctx context.Context, in *struct {
+			PropertyPath
+			Body struct {
+				Value thing.Value `json:"value"`
+				Until time.Time   `json:"until,omitzero" doc:"When it ends by itself; without it, when it is let go."`
+			}
+		}) (*none, error) {
+			return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputKeep, Device: in.ID, Name: in.Property, Value: in.Body.Value, Until: in.Body.Until, Doer: by(ctx)})
+		})
 	operation(s, api, "let-go", http.MethodDelete, "/devices/{id}/properties/{property}/holds/{owner}", "Let a hold go", func(ctx context.Context, in *struct {
 		PropertyPath
 		Owner string `path:"owner" maxLength:"120"`
@@ -365,14 +383,15 @@ func (s *Server) registerDevices(api huma.API) {
 		}
 		return &none{}, s.hub.Act(ctx, input)
 	})
-	operation(s, api, "settle-difference", http.MethodPost, "/devices/{id}/properties/{property}/difference", "Settle a difference between hub and device", func(ctx context.Context, in *struct {
-		PropertyPath
-		Body struct {
-			Verb string `json:"verb" enum:"believe,set" doc:"Believe the device, or set it again."`
-		}
-	}) (*none, error) {
-		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputAgree, Device: in.ID, Name: in.Property, Verb: in.Body.Verb, Doer: by(ctx)})
-	})
+	operation(s, api, "settle-difference", http.MethodPost, "/devices/{id}/properties/{property}/difference", "Settle a difference between hub and device",
+		func(ctx context.Context, in *struct {
+			PropertyPath
+			Body struct {
+				Verb string `json:"verb" enum:"believe,set" doc:"Believe the device, or set it again."`
+			}
+		}) (*none, error) {
+			return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputAgree, Device: in.ID, Name: in.Property, Verb: in.Body.Verb, Doer: by(ctx)})
+		})
 	operation(s, api, "convert-color", http.MethodGet, "/color", "The chromaticity of a screen color", func(_ context.Context, in *struct {
 		Swatch string `query:"swatch" pattern:"^#[0-9a-fA-F]{6}$" required:"true"`
 	}) (*body[thing.Value], error) {
@@ -427,18 +446,20 @@ func (s *Server) registerAutomation(api huma.API) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputRun, Rule: in.ID, Doer: by(ctx)})
 	})
 
-	operation(s, api, "resume-rule", http.MethodPost, "/rules/{id}/resume", "Let a rule act again that another keeps from acting", func(ctx context.Context, in *struct {
-		IDPath
-	}) (*none, error) {
-		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputResume, Rule: in.ID, Doer: by(ctx)})
-	})
+	operation(s, api, "resume-rule", http.MethodPost, "/rules/{id}/resume", "Let a rule act again that another keeps from acting",
+		func(ctx context.Context, in *struct {
+			IDPath
+		}) (*none, error) {
+			return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputResume, Rule: in.ID, Doer: by(ctx)})
+		})
 
 	lists[hub.ScheduleView](s, api, docs.KindSchedule, "schedules", "/schedules", "All schedules")
 	documents[rule.Schedule](s, api, docs.KindSchedule, "/schedules", "schedule")
-	operation(s, api, "next-dates", http.MethodPost, "/schedules/dates", "The next dates of a time that is not saved yet", func(ctx context.Context, in *struct{ Body almanac.Daily }) (*body[[]time.Time], error) {
-		dates, err := s.hub.NextDates(ctx, in.Body)
-		return &body[[]time.Time]{dates}, err
-	})
+	operation(s, api, "next-dates", http.MethodPost, "/schedules/dates", "The next dates of a time that is not saved yet",
+		func(ctx context.Context, in *struct{ Body almanac.Daily }) (*body[[]time.Time], error) {
+			dates, err := s.hub.NextDates(ctx, in.Body)
+			return &body[[]time.Time]{dates}, err
+		})
 
 	lists[hub.DashboardView](s, api, docs.KindDashboard, "dashboards", "/dashboards", "All dashboards")
 	documents[home.Dashboard](s, api, docs.KindDashboard, "/dashboards", "dashboard")
@@ -455,23 +476,25 @@ func (s *Server) registerJournal(api huma.API) {
 		entries, err := s.hub.Journal(ctx, store.JournalQuery{Device: in.Device, Name: in.Name, Rule: in.Rule, Before: in.Before, Limit: in.Limit})
 		return &body[[]hub.EntryView]{entries}, err
 	})
-	operation(s, api, "search-journal", http.MethodGet, "/journal/search", "What happened with words in its sentence, newest first", func(ctx context.Context, in *struct {
-		Words  string   `query:"words" maxLength:"200"`
-		Device string   `query:"device" maxLength:"80"`
-		Rule   string   `query:"rule" maxLength:"80"`
-		Day    string   `query:"day" format:"date" doc:"Only what happened until this day ended at the home."`
-		Before cause.ID `query:"before" doc:"Only entries with lower ids, for searching on."`
-		Limit  int      `query:"limit" minimum:"1" maximum:"500" default:"100"`
-	}) (*body[hub.JournalFound], error) {
-		found, err := s.hub.SearchJournal(ctx, store.JournalQuery{Device: in.Device, Rule: in.Rule, Before: in.Before, Limit: in.Limit}, in.Words, in.Day)
-		return &body[hub.JournalFound]{found}, err
-	})
-	operation(s, api, "chain", http.MethodGet, "/journal/{entry}/chain", "From where an entry began to all that followed from it", func(ctx context.Context, in *struct {
-		Entry cause.ID `path:"entry"`
-	}) (*body[[]hub.EntryView], error) {
-		entries, err := s.hub.Chain(ctx, in.Entry)
-		return &body[[]hub.EntryView]{entries}, err
-	})
+	operation(s, api, "search-journal", http.MethodGet, "/journal/search", "What happened with words in its sentence, newest first",
+		func(ctx context.Context, in *struct {
+			Words  string   `query:"words" maxLength:"200"`
+			Device string   `query:"device" maxLength:"80"`
+			Rule   string   `query:"rule" maxLength:"80"`
+			Day    string   `query:"day" format:"date" doc:"Only what happened until this day ended at the home."`
+			Before cause.ID `query:"before" doc:"Only entries with lower ids, for searching on."`
+			Limit  int      `query:"limit" minimum:"1" maximum:"500" default:"100"`
+		}) (*body[hub.JournalFound], error) {
+			found, err := s.hub.SearchJournal(ctx, store.JournalQuery{Device: in.Device, Rule: in.Rule, Before: in.Before, Limit: in.Limit}, in.Words, in.Day)
+			return &body[hub.JournalFound]{found}, err
+		})
+	operation(s, api, "chain", http.MethodGet, "/journal/{entry}/chain", "From where an entry began to all that followed from it",
+		func(ctx context.Context, in *struct {
+			Entry cause.ID `path:"entry"`
+		}) (*body[[]hub.EntryView], error) {
+			entries, err := s.hub.Chain(ctx, in.Entry)
+			return &body[[]hub.EntryView]{entries}, err
+		})
 }
 
 func (s *Server) registerBench(api huma.API) {
@@ -482,10 +505,11 @@ func (s *Server) registerBench(api huma.API) {
 		}
 		return s.bench.State(), nil
 	})
-	operation(s, api, "act-on-bench", http.MethodPost, "/bench", "Do something to the pretend house", func(ctx context.Context, in *struct{ Body BenchAct }) (*none, error) {
-		if s.bench == nil {
-			return nil, absent()
-		}
-		return &none{}, s.bench.Act(ctx, in.Body)
-	})
+	operation(s, api, "act-on-bench", http.MethodPost, "/bench", "Do something to the pretend house",
+		func(ctx context.Context, in *struct{ Body BenchAct }) (*none, error) {
+			if s.bench == nil {
+				return nil, absent()
+			}
+			return &none{}, s.bench.Act(ctx, in.Body)
+		})
 }

@@ -17,14 +17,16 @@ type DefinitionPath struct {
 }
 
 func (s *Server) registerRevisions(api huma.API) {
-	operation(s, api, "revisions", http.MethodGet, "/definitions/{kind}/{id}/revisions", "How a definition once was, the newest first", func(ctx context.Context, in *DefinitionPath) (*body[[]hub.RevisionView], error) {
-		list, err := s.hub.Revisions(ctx, in.Kind, in.ID)
-		return &body[[]hub.RevisionView]{list}, err
-	})
-	operation(s, api, "take-back", http.MethodPost, "/definitions/{kind}/{id}/revisions/{revision}/take-back", "Put a definition to work as it once was", func(ctx context.Context, in *struct {
-		DefinitionPath
-		Revision int `path:"revision" minimum:"1"`
-	}) (*none, error) {
-		return &none{}, s.hub.TakeBack(ctx, in.Kind, in.ID, in.Revision)
-	})
+	operation(s, api, "revisions", http.MethodGet, "/definitions/{kind}/{id}/revisions", "How a definition once was, the newest first",
+		func(ctx context.Context, in *DefinitionPath) (*body[[]hub.RevisionView], error) {
+			list, err := s.hub.Revisions(ctx, in.Kind, in.ID)
+			return &body[[]hub.RevisionView]{list}, err
+		})
+	operation(s, api, "take-back", http.MethodPost, "/definitions/{kind}/{id}/revisions/{revision}/take-back", "Put a definition to work as it once was",
+		func(ctx context.Context, in *struct {
+			DefinitionPath
+			Revision int `path:"revision" minimum:"1"`
+		}) (*none, error) {
+			return &none{}, s.hub.TakeBack(ctx, in.Kind, in.ID, in.Revision)
+		})
 }
