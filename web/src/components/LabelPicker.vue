@@ -37,7 +37,7 @@ function add() {
         ×
       </button>
     </span>
-    <span v-if="unused.length" class="soft">
+    <span v-if="unused.length" class="soft unused">
       in use:
       <button v-for="l in unused" :key="l" type="button" class="plain link" @click="labels = [...labels, l]">
         {{ l }}
@@ -53,6 +53,11 @@ function add() {
   gap: 8px;
   align-items: center;
   font-size: 14.5px;
+}
+.unused {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 12px;
 }
 .chip {
   border: 1px solid var(--edge);
