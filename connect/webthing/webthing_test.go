@@ -236,7 +236,7 @@ func TestAnActionsAnswerComesBack(t *testing.T) {
 
 // A digest and a token are got with the key that the owner gave, and nothing is sent before there is one.
 func TestDigestsAndTokensAreShown(t *testing.T) {
-	var tokens, asked atomic.Int64
+	var tokens atomic.Int64
 	authorization := server(t, func(w http.ResponseWriter, r *http.Request) {
 		tokens.Add(1)
 		user, secret, _ := r.BasicAuth()
@@ -248,53 +248,47 @@ func TestDigestsAndTokensAreShown(t *testing.T) {
 		w.Header().Set("Content-Type", "application/json")
 		_, _ = fmt.Fprintf(w, `{"access_token":"tok-%s","token_type":"Bearer","expires_in":3600}`, r.FormValue("scope"))
 	})
-	guarded := func(w http.ResponseWriter, r *http.Request) {
-		asked.Add(1)
-		said := r.Header.Get("Authorization")
-		switch {
-		case r.URL.Path == "/token":
-			http.Redirect(w, r, authorization, http.StatusTemporaryRedirect)
-		case said == "Bearer tok-read", strings.HasPrefix(said, `Digest username="u"`) && strings.Contains(said, `uri="/v"`) && strings.Contains(said, "response="):
-			_, _ = w.Write([]byte("5"))
-		default:
-			w.Header().Set("WWW-Authenticate", `Digest realm="box", nonce="abc", qop="auth", algorithm=SHA-256`)
-			w.WriteHeader(http.StatusUnauthorized)
-		}
-	}
-	for security, wrong := range map[string]string{
-		`"security":"d","securityDefinitions":{"d":{"scheme":"digest"}}`:                                                        "",
-		`"security":"o","securityDefinitions":{"o":{"scheme":"oauth2","flow":"client","token":"TOKEN","scopes":["read"]}}`:      "gives no token",
-		`"security":"o","securityDefinitions":{"o":{"scheme":"oauth2","flow":"client","token":"http://other.test/t"}}`:          "neither encrypted",
-		`"security":"o","securityDefinitions":{"o":{"scheme":"oauth2","flow":"client","token":"BASE/token","scopes":["read"]}}`: "gives no token",
+	for _, box := range []struct{ name, security, guess, key string }{
+		{"digest", `"security":"d","securityDefinitions":{"d":{"scheme":"digest"}}`, "", ""},
+		{"token", `"security":"o","securityDefinitions":{"o":{"scheme":"oauth2","flow":"client","token":"BASE/given","scopes":["read"]}}`, "gives no token", ""},
+		{"elsewhere", `"security":"o","securityDefinitions":{"o":{"scheme":"oauth2","flow":"client","token":"http://other.test/t"}}`, "", "neither encrypted"},
+		{"sent on", `"security":"o","securityDefinitions":{"o":{"scheme":"oauth2","flow":"client","token":"BASE/token","scopes":["read"]}}`, "gives no token", "gives no token"},
 	} {
-		asked.Store(0)
-		base := server(t, guarded)
-		document := strings.NewReplacer("TOKEN", base+"/given", "BASE", base).Replace(td(base, security, `"v":{"type":"number","forms":[{"href":"/v"}]}`))
-		if strings.Contains(security, "TOKEN") {
-			base = server(t, func(w http.ResponseWriter, r *http.Request) {
+		t.Run(box.name, func(t *testing.T) {
+			var asked atomic.Int64
+			base := server(t, func(w http.ResponseWriter, r *http.Request) {
 				if r.URL.Path == "/given" {
 					r.URL.Path = "/"
 					proxied(authorization, w, r)
 					return
 				}
-				guarded(w, r)
+				asked.Add(1)
+				said := r.Header.Get("Authorization")
+				switch {
+				case r.URL.Path == "/token":
+					http.Redirect(w, r, authorization, http.StatusTemporaryRedirect)
+				case said == "Bearer tok-read", strings.HasPrefix(said, `Digest username="u"`) && strings.Contains(said, `uri="/v"`) && strings.Contains(said, "response="):
+					_, _ = w.Write([]byte("5"))
+				default:
+					w.Header().Set("WWW-Authenticate", `Digest realm="box", nonce="abc", qop="auth", algorithm=SHA-256`)
+					w.WriteHeader(http.StatusUnauthorized)
+				}
 			})
-			document = strings.NewReplacer("TOKEN", base+"/given").Replace(td(base, security, `"v":{"type":"number","forms":[{"href":"/v"}]}`))
-		}
-		things, h := given(t, document)
-		h.AwaitLast(t, "reach urn:x", "wants a key")
-		assert.Zero(t, asked.Load(), "nothing is asked without a key")
-		_, err := things.Unlock(context.Background(), "urn:x", webthing.Key{User: "u", Key: "guess"})
-		if strings.Contains(wrong, "no token") {
-			assert.ErrorContains(t, err, wrong)
-		}
-		_, err = things.Unlock(context.Background(), "urn:x", webthing.Key{User: "u", Key: "key"})
-		if strings.Contains(security, "other.test") || strings.Contains(security, "BASE") {
-			assert.ErrorContains(t, err, wrong, security)
-			continue
-		}
-		require.NoError(t, err, security)
-		h.AwaitLast(t, "urn:x v", "5")
+			things, h := given(t, strings.ReplaceAll(td(base, box.security, `"v":{"type":"number","forms":[{"href":"/v"}]}`), "BASE", base))
+			h.AwaitLast(t, "reach urn:x", "wants a key")
+			assert.Zero(t, asked.Load(), "nothing is asked without a key")
+			_, err := things.Unlock(context.Background(), "urn:x", webthing.Key{User: "u", Key: "guess"})
+			if box.guess != "" {
+				assert.ErrorContains(t, err, box.guess)
+			}
+			_, err = things.Unlock(context.Background(), "urn:x", webthing.Key{User: "u", Key: "key"})
+			if box.key != "" {
+				assert.ErrorContains(t, err, box.key)
+				return
+			}
+			require.NoError(t, err)
+			h.AwaitLast(t, "urn:x v", "5")
+		})
 	}
 	assert.Positive(t, tokens.Load())
 }
