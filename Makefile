@@ -94,7 +94,7 @@ fuzz:
 	go test ./connect/outside -run '^$$' -fuzz '^FuzzPick$$' -fuzztime 20s
 	go test ./connect/mqtt -run '^$$' -fuzz '^FuzzSay$$' -fuzztime 20s
 	go test ./connect/bridge -run '^$$' -fuzz '^FuzzEvent$$' -fuzztime 20s
-	go test ./connect/lan -run '^$$' -fuzz '^FuzzLines$$' -fuzztime 20s
+	go test ./core/thing -run '^$$' -fuzz '^FuzzLine$$' -fuzztime 20s
 	go test ./connect/radio -run '^$$' -fuzz '^FuzzParse$$' -fuzztime 20s
 
 torture: | web/dist/.gitkeep

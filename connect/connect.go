@@ -139,3 +139,16 @@ type Comparer interface {
 	// Compare asks every device that can be set how it stands; the answers come as reports.
 	Compare(ctx context.Context)
 }
+
+// Wire is a message as it went over the wire while a device was tried, with no key in it.
+type Wire struct {
+	// Sent says that the hub sent it; else it heard it.
+	Sent bool   `json:"sent,omitempty"`
+	Text string `json:"text"`
+}
+
+// Giver is a connection that also speaks with devices that the owner described.
+type Giver interface {
+	// Give takes the described devices by their hardware, in place of those given before.
+	Give(things map[string]*thing.Described)
+}

@@ -47,6 +47,9 @@ func (h *Hub) propose(adding []Adding) ([]Proposal, error) {
 			return nil, err
 		}
 		title := strings.TrimSpace(a.Title)
+		if title == "" && strings.HasPrefix(a.Hardware, composedPrefix) {
+			title = found.Label // whoever made it gave it its name
+		}
 		if title == "" {
 			of := home.Naming{Maker: found.Maker, What: found.Profile.What}
 			if room := h.definitions.Rooms[a.Room].Doc; room != nil {

@@ -12,6 +12,7 @@ import (
 
 	"amvek/connect"
 	"amvek/connect/mqtt"
+	"amvek/hub/compose"
 )
 
 const brokerSecret = "clients of the broker"
@@ -179,9 +180,9 @@ type Topic struct {
 	At      time.Time `json:"at" doc:"By the machine's clock."`
 	Count   int       `json:"count"`
 	// Fields are the single values in the payload, with what each probably means.
-	Fields []Field `json:"fields"`
+	Fields []compose.Field `json:"fields"`
 	// Fits are profiles made before that fit it.
-	Fits []Fitting `json:"fits"`
+	Fits []compose.Fitting `json:"fits"`
 }
 
 // over returns the connection over a broker.
@@ -212,11 +213,11 @@ func (h *Hub) Watch(ctx context.Context, id string) ([]Topic, error) {
 	}
 	topics := make([]Topic, len(watched))
 	for i, w := range watched {
-		topics[i] = Topic{Topic: w.Topic, Payload: w.Payload, At: w.At, Count: w.Count, Fields: fieldsOf(w.Payload)}
+		topics[i] = Topic{Topic: w.Topic, Payload: w.Payload, At: w.At, Count: w.Count, Fields: compose.FieldsOf(w.Payload)}
 	}
 	return topics, h.do(ctx, func() {
 		for i := range topics {
-			topics[i].Fits = h.fitting(Composed{Topic: topics[i].Topic}, topics[i].Fields)
+			topics[i].Fits = h.fitting(compose.Composed{Topic: topics[i].Topic}, topics[i].Fields)
 		}
 	})
 }

@@ -9,7 +9,6 @@ import (
 	"strings"
 
 	"amvek/connect"
-	"amvek/connect/mqtt"
 	"amvek/connect/webthing"
 	"amvek/core/thing"
 	"amvek/hub/docs"
@@ -38,6 +37,7 @@ type ThingCheck struct {
 	NeedsKey    bool                `json:"needsKey"`
 	Messages    bool                `json:"messages,omitempty" doc:"It is reached over MQTT."`
 	Broker      string              `json:"broker,omitempty" doc:"Host and port of the broker that it is reached over, where it names one."`
+	Line        string              `json:"line,omitempty" doc:"Host and port of the line of TCP that it is reached by, where it has one."`
 }
 
 // things returns the connection to devices that describe themselves, nil where there is none.
@@ -60,7 +60,7 @@ func (h *Hub) CheckThing(document, source string) ThingCheck {
 		return check
 	}
 	check.ID, check.Title, check.NeedsKey, check.Messages = d.ID, d.Title, d.Security.Scheme != "nosec", d.Messages
-	check.Broker = d.Broker
+	check.Broker, check.Line = d.Broker, d.At
 	for _, p := range d.Model.Description.Properties {
 		check.Offers = append(check.Offers, p.Title)
 	}
@@ -100,7 +100,10 @@ func (h *Hub) AddThing(ctx context.Context, document, source string) (ThingCheck
 // connectionOf returns by which connection a described device is reached: empty for HTTP. One that names a broker is reached over
 // that and no other.
 func (h *Hub) connectionOf(ctx context.Context, check ThingCheck) (id string, err error) {
-	if !check.Messages {
+	switch {
+	case check.Line != "":
+		return NetworkID, nil
+	case !check.Messages:
 		return "", nil
 	}
 	if check.Broker == "" || h.isOwnBroker(check.Broker) {
@@ -153,10 +156,10 @@ func (h *Hub) giveThings() {
 		}
 		over[doc.Connection][one.Hardware] = one.Described
 	}
-	brokers := map[string]*mqtt.Gateways{}
+	givers := map[string]connect.Giver{}
 	for id, l := range h.links {
-		if g, is := l.connection.(*mqtt.Gateways); is {
-			brokers[id] = g
+		if g, is := l.connection.(connect.Giver); is {
+			givers[id] = g
 		}
 	}
 	// Not in the loop: the connections tell at once what they found. The newest counts, whichever comes first.
@@ -167,7 +170,7 @@ func (h *Hub) giveThings() {
 		if turn != h.givingTurn.Load() {
 			return
 		}
-		for id, g := range brokers {
+		for id, g := range givers {
 			g.Give(over[id])
 		}
 		if t != nil {
@@ -197,6 +200,21 @@ func (h *Hub) UnlockThing(ctx context.Context, hardware, user, password string) 
 	if err != nil {
 		return Invalid("key", connect.Sentence(err))
 	}
+	return h.putThingKey(ctx, host, key)
+}
+
+// keepThingKey keeps the key of a host, encrypted, without trying it, and uses it.
+func (h *Hub) keepThingKey(ctx context.Context, host string, key webthing.Key) error {
+	if err := h.putThingKey(ctx, host, key); err != nil {
+		return err
+	}
+	if t := h.things(); t != nil {
+		t.Keep(host, key)
+	}
+	return nil
+}
+
+func (h *Hub) putThingKey(ctx context.Context, host string, key webthing.Key) error {
 	h.keying.Lock()
 	defer h.keying.Unlock()
 	keys, err := h.thingKeys(ctx)

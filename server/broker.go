@@ -7,6 +7,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"amvek/hub"
+	"amvek/hub/compose"
 )
 
 func (s *Server) registerBroker(api huma.API) {
@@ -38,16 +39,18 @@ func (s *Server) registerBroker(api huma.API) {
 	}) (*none, error) {
 		return &none{}, s.hub.Say(ctx, in.ID, in.Body.Topic, in.Body.Payload)
 	})
-	operation(s, api, "fields-at", http.MethodPost, "/fields", "The single values in the JSON that an address returns", func(ctx context.Context, in *struct {
-		Body struct {
-			Address string `json:"address" minLength:"1" maxLength:"2000"`
-		}
-	}) (*body[hub.Answered], error) {
-		answered, err := s.hub.FieldsAt(ctx, in.Body.Address)
-		return &body[hub.Answered]{answered}, err
-	})
-	operation(s, api, "compose", http.MethodPost, "/composed", "Make a device of a topic, or of an address that returns JSON",
-		func(ctx context.Context, in *struct{ Body hub.Composed }) (*body[hub.ThingCheck], error) {
+	operation(s, api, "look-at", http.MethodPost, "/composed/look", "Ask a device that nothing describes, or listen to it: what went over the wire, and the single values in it",
+		func(ctx context.Context, in *struct{ Body hub.LookAt }) (*body[hub.Looked], error) {
+			looked, err := s.hub.LookAt(ctx, in.Body)
+			return &body[hub.Looked]{looked}, err
+		})
+	operation(s, api, "try-composed", http.MethodPost, "/composed/try", "Speak with a device as it would be spoken with if it was made now; nothing is kept",
+		func(ctx context.Context, in *struct{ Body hub.Trying }) (*body[hub.TriedOut], error) {
+			tried, err := s.hub.TryComposed(ctx, in.Body)
+			return &body[hub.TriedOut]{tried}, err
+		})
+	operation(s, api, "compose", http.MethodPost, "/composed", "Make a device of a topic, of an address that is asked over HTTP, or of a line of TCP",
+		func(ctx context.Context, in *struct{ Body compose.Composed }) (*body[hub.ThingCheck], error) {
 			check, err := s.hub.Compose(ctx, in.Body)
 			return &body[hub.ThingCheck]{check}, err
 		})

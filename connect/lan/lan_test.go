@@ -152,16 +152,9 @@ func TestADeviceThatSpeaksNonsenseIsSaid(t *testing.T) {
 	_, port, err := net.SplitHostPort(device.Addr().String())
 	require.NoError(t, err)
 	_, h := run(t, strangers(t, `{"hardware":"hw2","model":"MP-1","label":"Odd plug","port":`+port+`}`))
-	h.Await(t, "Odd plug: the line is not a JSON object")
+	h.Await(t, "Odd plug: the message is not a JSON object")
 	h.Await(t, "Power: the device sent perhaps where yes or no was expected")
 	h.AwaitLast(t, "hw2 energy", "7") // beside the wrong fields the good one counts
-}
-
-func FuzzLines(f *testing.F) {
-	profiles := connecttest.Profiles(f)
-	f.Add(`{"state":{"on":true,"dw":460}}`)
-	f.Add(`{"fault":"no"}`)
-	f.Fuzz(func(_ *testing.T, line string) { lan.Hear(profiles("MP-1"), line) })
 }
 
 // stillHouse is a house in which nothing that devices do has any effect.

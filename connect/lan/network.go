@@ -1,7 +1,6 @@
-// Package lan is the connection to devices on the local network that are found by
-// broadcast or by multicast DNS and speak lines over TCP: JSON objects, or commands in
-// plain text that their profile spells out. Each has a session of its own, so one that is
-// dead delays no other. The package decides nothing.
+// Package lan is the connection to devices on the local network that are spoken with by messages on a line of TCP, as
+// their profiles spell them out: those that are found by broadcast or by multicast DNS, and those whose owner gave their
+// address. Each has a session of its own, so one that is dead delays no other. The package decides nothing.
 package lan
 
 import (
@@ -15,6 +14,7 @@ import (
 
 	"amvek/connect"
 	"amvek/connect/discovery"
+	"amvek/connect/line"
 	"amvek/core/thing"
 )
 
@@ -43,19 +43,30 @@ type Network struct {
 	sink     connect.Sink
 	running  context.Context
 	sessions sync.WaitGroup
-	devices  map[string]*device // by hardware
+	devices  map[string]*device // those that were found, by hardware
+	given    map[string]*device // those that the owner gave, by hardware
+	taken    map[string]bool    // the hardware that is in the home: of what was given nothing else is spoken with
 	synced   time.Time
 }
 
 type device struct {
 	announcement connect.Announcement
-	session      *session
+	at           string // host and port
+	session      *line.Session
 	stop         context.CancelFunc
+}
+
+// end ends the session of a device, if it has one.
+func (d *device) end() {
+	if d.session != nil {
+		d.stop()
+		d.session = nil
+	}
 }
 
 // New returns the connection; profiles finds the profile of a model.
 func New(o Options, profiles func(model string) *thing.Model) *Network {
-	return &Network{options: o, profiles: profiles, search: make(chan chan struct{}, 16), devices: map[string]*device{}}
+	return &Network{options: o, profiles: profiles, search: make(chan chan struct{}, 16), devices: map[string]*device{}, given: map[string]*device{}, taken: map[string]bool{}}
 }
 
 // Run implements [connect.Connection].
@@ -63,12 +74,16 @@ func (n *Network) Run(ctx context.Context, sink connect.Sink) {
 	n.mu.Lock()
 	n.sink, n.running = sink, ctx
 	n.mu.Unlock()
+	n.settle(true)
 	defer func() {
 		n.mu.Lock()
-		for _, d := range n.devices {
-			d.stop()
+		for _, all := range []map[string]*device{n.devices, n.given} {
+			for _, d := range all {
+				d.end()
+			}
 		}
 		clear(n.devices)
+		n.running = nil
 		n.mu.Unlock()
 		n.sessions.Wait()
 	}()
@@ -142,61 +157,135 @@ func (n *Network) sighted(all []sighting) {
 		}
 		changed = true
 		if known != nil {
-			known.stop()
+			known.end()
 		}
-		n.devices[s.Hardware] = n.start(a)
-	}
-	list := make([]connect.Announcement, 0, len(n.devices))
-	for _, hardware := range slices.Sorted(maps.Keys(n.devices)) {
-		list = append(list, n.devices[hardware].announcement)
+		d := &device{announcement: a, at: s.address}
+		n.begin(d)
+		n.devices[s.Hardware] = d
 	}
 	n.mu.Unlock()
 	if changed {
-		n.sink.Found(list)
+		n.announce()
 	}
 }
 
-// start begins a device's session; the lock is held.
-func (n *Network) start(a connect.Announcement) *device {
+// announce tells all devices that are there.
+func (n *Network) announce() {
+	n.mu.Lock()
+	var list []connect.Announcement
+	for _, all := range []map[string]*device{n.devices, n.given} {
+		for _, hardware := range slices.Sorted(maps.Keys(all)) {
+			list = append(list, all[hardware].announcement)
+		}
+	}
+	n.mu.Unlock()
+	n.sink.Found(list)
+}
+
+// begin begins a device's session; the lock is held. Without a profile nobody knows how to speak with it.
+func (n *Network) begin(d *device) {
+	if d.announcement.Profile == nil || d.session != nil || n.running == nil {
+		return
+	}
 	ctx, stop := context.WithCancel(n.running)
-	d := &device{announcement: a, stop: stop}
-	if a.Profile == nil {
-		return d // nobody knows how to speak with it
-	}
-	d.session = newSession(a, n.sink, n.options.Every)
-	n.sessions.Go(func() { d.session.run(ctx) })
-	return d
+	session := n.open(d, n.sink, line.Options{})
+	d.session, d.stop = session, stop
+	n.sessions.Go(func() { session.Run(ctx) })
 }
 
-func (n *Network) session(address string) (*session, bool) {
+func (n *Network) open(d *device, sink connect.Sink, o line.Options) *line.Session {
+	a := d.announcement
+	a.Address = d.at
+	o.Every = n.options.Every
+	return line.New(a, sink, o)
+}
+
+// Give takes the devices that the owner described, in place of those given before.
+func (n *Network) Give(things map[string]*thing.Described) {
+	next := map[string]*device{}
+	n.mu.Lock()
+	for hardware, t := range things {
+		a := connect.Announcement{Hardware: hardware, Address: hardware, Model: t.Model.Model, Label: t.Title, Firmware: t.Version, Profile: t.Model}
+		next[hardware] = &device{announcement: a, at: t.At}
+	}
+	for _, d := range n.given {
+		d.end()
+	}
+	n.given = next
+	n.mu.Unlock()
+	n.settle(true)
+}
+
+// Take implements [connect.Taker].
+func (n *Network) Take(hardware map[string]bool) {
+	n.mu.Lock()
+	n.taken = hardware
+	n.mu.Unlock()
+	n.settle(false)
+}
+
+// settle makes the sessions of given devices what they should be: what is not in the home is told of, and not spoken with,
+// since where a description leads is not known to be the owner's.
+func (n *Network) settle(tell bool) {
+	n.mu.Lock()
+	running := n.running != nil
+	for hardware, d := range n.given {
+		if n.taken[hardware] {
+			n.begin(d)
+		} else {
+			d.end()
+		}
+	}
+	tell = tell && running && len(n.given)+len(n.devices) > 0
+	n.mu.Unlock()
+	if tell {
+		n.announce()
+	}
+}
+
+// session returns the line to the device at an address; a given one that is not in the home has one until end is called.
+func (n *Network) session(ctx context.Context, address string) (s *line.Session, end func()) {
 	n.mu.Lock()
 	defer n.mu.Unlock()
 	for _, d := range n.devices {
 		if d.announcement.Address == address && d.session != nil {
-			return d.session, true
+			return d.session, func() {}
 		}
 	}
-	return nil, false
+	d := n.given[address]
+	switch {
+	case d == nil:
+		return nil, func() {}
+	case d.session != nil:
+		return d.session, func() {}
+	}
+	asked, stop := context.WithCancel(ctx)
+	s = n.open(d, connect.Silence{}, line.Options{})
+	var running sync.WaitGroup
+	running.Go(func() { s.Run(asked) })
+	return s, func() { stop(); running.Wait() }
 }
 
 const notSeen = "The device has not been seen on the network since the hub started."
 
 // Write implements [connect.Connection].
 func (n *Network) Write(ctx context.Context, address, property string, value thing.Value, _ time.Duration) connect.Outcome {
-	s, seen := n.session(address)
-	if !seen {
+	s, end := n.session(ctx, address)
+	defer end()
+	if s == nil {
 		return connect.Unreached(notSeen)
 	}
-	return s.write(ctx, property, value)
+	return s.Write(ctx, property, value)
 }
 
 // Invoke implements [connect.Connection].
 func (n *Network) Invoke(ctx context.Context, address, action string, given thing.Inputs) connect.Outcome {
-	s, seen := n.session(address)
-	if !seen {
+	s, end := n.session(ctx, address)
+	defer end()
+	if s == nil {
 		return connect.Unreached(notSeen)
 	}
-	return s.invoke(ctx, action, given)
+	return s.Invoke(ctx, action, given)
 }
 
 // Sync implements [connect.Connection]: every device that can be reached is asked, unless all were just asked.
@@ -207,16 +296,18 @@ func (n *Network) Sync(ctx context.Context) {
 		return
 	}
 	n.synced = time.Now()
-	var all []*session
-	for _, d := range n.devices {
-		if d.session != nil {
-			all = append(all, d.session)
+	var all []*line.Session
+	for _, some := range []map[string]*device{n.devices, n.given} {
+		for _, d := range some {
+			if d.session != nil {
+				all = append(all, d.session)
+			}
 		}
 	}
 	n.mu.Unlock()
 	var group sync.WaitGroup
 	for _, s := range all {
-		group.Go(func() { s.refresh(ctx) })
+		group.Go(func() { s.Refresh(ctx) })
 	}
 	group.Wait()
 }
@@ -224,10 +315,14 @@ func (n *Network) Sync(ctx context.Context) {
 // Recall implements [connect.Connection].
 func (n *Network) Recall(ctx context.Context, hardware string) {
 	n.mu.Lock()
-	d := n.devices[hardware]
+	d := n.device(hardware)
+	var session *line.Session
+	if d != nil {
+		session = d.session
+	}
 	n.mu.Unlock()
-	if d != nil && d.session != nil {
-		d.session.refresh(ctx)
+	if session != nil {
+		session.Refresh(ctx)
 	}
 }
 
@@ -244,54 +339,26 @@ func (n *Network) Profiled() {
 	n.sighted(all)
 }
 
+// device returns a device, found or given; the lock is held.
+func (n *Network) device(hardware string) *device {
+	if d := n.devices[hardware]; d != nil {
+		return d
+	}
+	return n.given[hardware]
+}
+
 // Try implements [connect.Trier]: over a line of its own, which is closed again.
 func (n *Network) Try(ctx context.Context, hardware string, profile *thing.Model) (map[string]any, error) {
 	n.mu.Lock()
-	d := n.devices[hardware]
+	d := n.device(hardware)
 	n.mu.Unlock()
 	if d == nil {
 		return nil, errors.New("the device has not been seen on the network")
 	}
 	a := d.announcement
-	a.Profile = profile
-	heard := &gathered{fields: map[string]any{}}
-	s := newSession(a, heard, 0)
-	if s.broken != nil {
-		return nil, s.broken
-	}
-	s.raw = heard.take
-	trying, stop := context.WithTimeout(ctx, dialLimit+answerLimit)
-	var running sync.WaitGroup
-	running.Go(func() { s.run(trying) })
-	answered := s.refresh(trying)
-	stop()
-	running.Wait()
-	heard.mu.Lock()
-	defer heard.mu.Unlock()
-	if !answered && len(heard.fields) == 0 {
-		return nil, errors.New("the device does not answer by this profile")
-	}
-	return heard.fields, nil
+	a.Profile, a.Address = profile, d.at
+	return line.Try(ctx, a)
 }
-
-// gathered keeps the fields of all lines that a device says while a profile is tried.
-type gathered struct {
-	mu     sync.Mutex
-	fields map[string]any
-}
-
-func (g *gathered) take(fields map[string]any) {
-	g.mu.Lock()
-	defer g.mu.Unlock()
-	maps.Copy(g.fields, fields)
-}
-func (*gathered) Found([]connect.Announcement)       {}
-func (*gathered) Report(string, string, thing.Value) {}
-func (*gathered) Event(string, string, thing.Value)  {}
-func (*gathered) State(bool, string)                 {}
-func (*gathered) Reach(string, bool, string)         {}
-func (*gathered) Joining(string, time.Duration)      {}
-func (*gathered) Fault(string)                       {}
 
 // Test implements [connect.Tester]: somebody must answer a search.
 func (n *Network) Test(ctx context.Context) error {

@@ -299,24 +299,29 @@ func (g *Gateways) invokeThing(d described, action string, given thing.Inputs) c
 	if form == nil || form.Topic == "" {
 		return connect.Failed(fmt.Sprintf("The action %s has no form.", action))
 	}
-	payload := []byte(form.Body)
-	if form.Body == "" {
-		body, err := profile.Payload(action, given)
-		if err != nil {
-			return connect.Failed(connect.Sentence(err))
-		}
-		if body != nil {
-			var err error
-			if payload, err = json.Marshal(body); err != nil {
-				return connect.Failed(connect.Sentence(err))
-			}
-		}
-	} else if filled, err := profile.Fill(form.Body, action, given); err != nil {
+	payload, err := g.askingFor(d, form, action, given)
+	if err != nil {
 		return connect.Failed(connect.Sentence(err))
-	} else {
-		payload = []byte(filled)
 	}
 	return g.send(form.Topic, payload, form.Retain)
+}
+
+// askingFor is the payload that asks for an action: what its form spells out, or what it is given as JSON.
+func (g *Gateways) askingFor(d described, form *thing.Form, action string, given thing.Inputs) ([]byte, error) {
+	profile := d.announcement.Profile
+	if form.Body == "" {
+		body, err := profile.Payload(action, given)
+		if err != nil || body == nil {
+			return nil, err
+		}
+		return json.Marshal(body)
+	}
+	places, err := profile.Giving(action, given, g.known(d))
+	if err != nil {
+		return nil, err
+	}
+	text, err := form.Filled(places)
+	return []byte(text), err
 }
 
 func (g *Gateways) ask(address string, fields map[string]any) connect.Outcome {

@@ -195,18 +195,45 @@ func (g *Gateways) writeThing(d described, property string, value thing.Value) c
 	if p == nil || !p.Writable || form == nil || form.Topic == "" {
 		return connect.Failed(fmt.Sprintf("The description of %s cannot write %s.", d.announcement.Label, property))
 	}
-	payload, err := payloadOf(model.Natives[property], p, form, value)
+	payload, err := g.setting(d, p, form, value)
 	if err != nil {
 		return connect.Failed(connect.Sentence(err))
 	}
 	return g.send(form.Topic, payload, form.Retain)
 }
 
-func payloadOf(native thing.Native, p *thing.Property, form *thing.Form, value thing.Value) ([]byte, error) {
-	if form.Body != "" {
-		text, err := native.Say(p, value)
-		return []byte(strings.ReplaceAll(form.Body, "{value}", text)), err
+// known is what a described device last said that its properties are at.
+func (g *Gateways) known(d described) map[string]thing.Value {
+	said := heardValues{values: map[string]thing.Value{}}
+	g.mu.Lock()
+	defer g.mu.Unlock()
+	for topic, message := range g.said {
+		_ = d.tell(said, topic, message, false) // what cannot be read was refused when it came
 	}
+	return said.values
+}
+
+// heardValues keeps the values that a device reports.
+type heardValues struct {
+	connect.Silence
+	values map[string]thing.Value
+}
+
+// Report implements [connect.Sink].
+func (h heardValues) Report(_, property string, value thing.Value) { h.values[property] = value }
+
+// setting is the payload that sets a property: what its form spells out, or its fields as JSON.
+func (g *Gateways) setting(d described, p *thing.Property, form *thing.Form, value thing.Value) ([]byte, error) {
+	model := d.announcement.Profile
+	if form.Body != "" {
+		places, err := model.Setting(p, value, g.known(d))
+		if err != nil {
+			return nil, err
+		}
+		text, err := form.Filled(places)
+		return []byte(text), err
+	}
+	native := model.Natives[p.Name]
 	fields, err := native.Write(p, value)
 	if err != nil {
 		return nil, err

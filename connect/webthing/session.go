@@ -4,11 +4,9 @@ import (
 	"bufio"
 	"bytes"
 	"context"
-	"encoding/base64"
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"net/http"
 	"net/url"
 	"strings"
@@ -53,6 +51,12 @@ type session struct {
 	stop   context.CancelFunc
 	client *http.Client
 	up     atomic.Bool
+	soon   chan struct{} // it is to be read soon, since something was asked of it
+	// wire, where set, is told every message that is sent or heard.
+	wire func(w connect.Wire)
+
+	mu     sync.Mutex
+	values map[string]thing.Value // what properties are at
 }
 
 func newSession(t Thing, sink connect.Sink, stop context.CancelFunc) *session {
@@ -66,7 +70,7 @@ func newSession(t Thing, sink connect.Sink, stop context.CancelFunc) *session {
 			return nil
 		},
 	}
-	return &session{thing: t, sink: sink, stop: stop, client: client}
+	return &session{thing: t, sink: sink, stop: stop, client: client, soon: make(chan struct{}, 1), values: map[string]thing.Value{}}
 }
 
 // same reports whether a thing is spoken with as this one is.
@@ -110,7 +114,26 @@ func (s *session) run(ctx context.Context) {
 		} else {
 			retry.Well()
 		}
-		connect.Pause(ctx, wait)
+		s.pause(ctx, wait)
+	}
+}
+
+// pause waits for a time, until something is asked of the thing, or until the context ends.
+func (s *session) pause(ctx context.Context, wait time.Duration) {
+	timer := time.NewTimer(wait)
+	defer timer.Stop()
+	select {
+	case <-timer.C:
+	case <-s.soon:
+	case <-ctx.Done():
+	}
+}
+
+// readSoon has the thing read soon: what was asked of it shows.
+func (s *session) readSoon() {
+	select {
+	case s.soon <- struct{}{}:
+	default:
 	}
 }
 
@@ -129,17 +152,18 @@ func (s *session) pollEvery() time.Duration {
 // readAll reads every property, each address once, and tells whether the thing is reached.
 func (s *session) readAll(ctx context.Context) error {
 	model := s.thing.Described.Model
-	read := map[string]any{}
+	read := map[string]*answer{}
 	var failed error
 	for _, p := range model.Description.Properties {
 		form := model.Form("properties/"+p.Name, thing.OpRead)
 		if form == nil {
 			continue
 		}
-		body, known := read[form.Href]
+		what := form.Method + " " + form.Href + "\n" + form.Body
+		said, known := read[what]
 		if !known {
 			var err error
-			if body, err = s.ask(ctx, form, http.MethodGet, nil); err != nil {
+			if said, err = s.ask(ctx, form, http.MethodGet, message{places: s.places()}); err != nil {
 				var no *refusal
 				if errors.As(err, &no) {
 					s.sink.Fault(s.thing.Described.Title + ", " + p.Title + ": " + connect.Sentence(err))
@@ -148,7 +172,12 @@ func (s *session) readAll(ctx context.Context) error {
 				failed = err
 				break
 			}
-			read[form.Href] = body
+			read[what] = said
+		}
+		body, err := said.read(form)
+		if err != nil {
+			s.sink.Fault(s.thing.Described.Title + ", " + p.Title + ": " + connect.Sentence(err))
+			continue
 		}
 		s.tell(p.Name, body)
 	}
@@ -174,7 +203,17 @@ func (s *session) tell(property string, body any) {
 		}
 		return
 	}
+	s.mu.Lock()
+	s.values[property] = value
+	s.mu.Unlock()
 	s.sink.Report(s.thing.Hardware, property, value)
+}
+
+// places is what stands in the places that name properties.
+func (s *session) places() thing.Places {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.thing.Described.Model.Known(s.values)
 }
 
 func (s *session) happened(e thing.Event, body any) {
@@ -196,43 +235,88 @@ func (s *session) write(ctx context.Context, property string, value thing.Value)
 	if p == nil || form == nil || !p.Writable {
 		return &refusal{detail: fmt.Sprintf("%s cannot be written", property)}
 	}
-	fields, err := model.Natives[property].Write(p, value)
+	m, err := s.setting(p, form, value)
 	if err != nil {
 		return &refusal{detail: err.Error()}
 	}
-	var payload any = fields
-	if single, is := fields[""]; is && len(fields) == 1 {
-		payload = single
+	if _, err = s.ask(ctx, form, http.MethodPut, m); err == nil && model.Form("properties/"+property, thing.OpObserve) == nil {
+		s.readSoon()
 	}
-	_, err = s.ask(ctx, form, http.MethodPut, payload)
 	return err
 }
 
+// setting is what goes with a request that sets a property: the value, and a payload where the form spells out no body.
+func (s *session) setting(p *thing.Property, form *thing.Form, value thing.Value) (message, error) {
+	model := s.thing.Described.Model
+	s.mu.Lock()
+	places, err := model.Setting(p, value, s.values)
+	s.mu.Unlock()
+	if form.Body != "" {
+		return message{places: places}, err
+	}
+	if err != nil && len(thing.PlacesIn(form.Href)) == 0 {
+		places, err = thing.Places{}, nil // such as a color, which no text has a place for, and JSON has
+	}
+	if err != nil || form.Method == http.MethodGet || len(thing.PlacesIn(form.Href)) > 0 {
+		return message{places: places}, err
+	}
+	fields, err := model.Natives[p.Name].Write(p, value)
+	if err != nil {
+		return message{}, err
+	}
+	m := message{places: places, payload: fields}
+	if single, is := fields[""]; is && len(fields) == 1 {
+		m.payload = single
+	}
+	return m, nil
+}
+
 // invoke asks for an action and returns what the thing answered, as JSON, or a text as it is.
-func (s *session) invoke(ctx context.Context, action string, given thing.Inputs) (answer string, err error) {
+func (s *session) invoke(ctx context.Context, action string, given thing.Inputs) (text string, err error) {
 	model := s.thing.Described.Model
 	form := model.InvokeForm(action, given)
 	if form == nil {
 		return "", &refusal{detail: fmt.Sprintf("the action %s has no form", action)}
 	}
-	payload, err := model.Payload(action, given)
+	m, err := s.giving(form, action, given)
 	if err != nil {
 		return "", &refusal{detail: err.Error()}
 	}
-	body, err := s.ask(ctx, form, http.MethodPost, payload)
+	said, err := s.ask(ctx, form, http.MethodPost, m)
+	if err != nil {
+		return "", err
+	}
+	s.readSoon()
+	if !model.Description.Action(action).Answers {
+		return "", nil
+	}
+	body, err := said.read(form)
 	if err != nil || body == nil {
 		return "", err
 	}
-	if text, is := body.(string); is {
-		answer = text
+	if plain, is := body.(string); is {
+		text = plain
 	} else if data, failed := json.Marshal(body); failed == nil {
-		answer = string(data)
+		text = string(data)
 	}
-	if len(answer) > connect.LongestAnswer {
+	if len(text) > connect.LongestAnswer {
 		s.sink.Fault(fmt.Sprintf("%s answered %s with more than %d kB, which are left out.", s.thing.Described.Title, action, connect.LongestAnswer>>10))
-		answer = ""
+		text = ""
 	}
-	return answer, nil
+	return text, nil
+}
+
+// giving is what goes with a request that asks for an action.
+func (s *session) giving(form *thing.Form, action string, given thing.Inputs) (m message, err error) {
+	model := s.thing.Described.Model
+	if form.Body != "" || len(thing.PlacesIn(form.Href)) > 0 {
+		s.mu.Lock()
+		defer s.mu.Unlock()
+		m.places, err = model.Giving(action, given, s.values)
+		return m, err
+	}
+	m.payload, err = model.Payload(action, given)
+	return m, err
 }
 
 func (s *session) outcome(err error) connect.Outcome {
@@ -244,95 +328,6 @@ func (s *session) outcome(err error) connect.Outcome {
 		return connect.Failed(connect.Sentence(err))
 	}
 	return connect.Unreached(connect.Sentence(err))
-}
-
-// request makes a request by a form, with what the thing's security wants.
-func (s *session) request(ctx context.Context, form *thing.Form, method string, payload any) (*http.Request, error) {
-	if form.Method != "" {
-		method = form.Method
-	}
-	var reader io.Reader
-	if payload != nil {
-		data, err := json.Marshal(payload)
-		if err != nil {
-			return nil, err
-		}
-		reader = bytes.NewReader(data)
-	}
-	request, err := http.NewRequestWithContext(ctx, method, form.Href, reader)
-	if err != nil {
-		return nil, fmt.Errorf("%w: %s is no address", errUnreachable, form.Href)
-	}
-	if payload != nil {
-		request.Header.Set("Content-Type", "application/json")
-	}
-	security := s.thing.Described.Security
-	if security.Scheme != "nosec" && s.thing.Key == "" {
-		return nil, errNoKey
-	}
-	switch security.Scheme {
-	case "digest", "oauth2": // by the transport
-	case "basic":
-		request.Header.Set("Authorization", "Basic "+base64.StdEncoding.EncodeToString([]byte(s.thing.User+":"+s.thing.Key)))
-	case "bearer":
-		request.Header.Set("Authorization", "Bearer "+s.thing.Key)
-	case "apikey":
-		if security.In == "query" || security.In == "" {
-			query := request.URL.Query()
-			query.Set(security.Name, s.thing.Key)
-			request.URL.RawQuery = query.Encode()
-		} else {
-			request.Header.Set(security.Name, s.thing.Key)
-		}
-	}
-	return request, nil
-}
-
-// ask makes a request and returns the decoded answer, nil where there is none.
-func (s *session) ask(ctx context.Context, form *thing.Form, method string, payload any) (any, error) {
-	limited, cancel := context.WithTimeout(ctx, answerLimit)
-	defer cancel()
-	request, err := s.request(limited, form, method, payload)
-	if err != nil {
-		return nil, err
-	}
-	body, _, err := s.send(request)
-	return body, err
-}
-
-// send returns the decoded answer, nil where there is none, and its status.
-func (s *session) send(request *http.Request) (body any, status int, err error) {
-	response, err := s.client.Do(request)
-	if err != nil {
-		return nil, 0, unreachable(err)
-	}
-	defer func() { _ = response.Body.Close() }()
-	data, err := io.ReadAll(io.LimitReader(response.Body, maximumAnswer))
-	if err != nil {
-		return nil, 0, unreachable(err)
-	}
-	switch {
-	case response.StatusCode == http.StatusUnauthorized || response.StatusCode == http.StatusForbidden:
-		return nil, 0, errKey
-	case response.StatusCode >= 300:
-		return nil, 0, &refusal{response.StatusCode, detail(data)}
-	}
-	body, err = decode(data, response.Header.Get("Content-Type"))
-	return body, response.StatusCode, err
-}
-
-func decode(data []byte, contentType string) (any, error) {
-	if len(bytes.TrimSpace(data)) == 0 {
-		return nil, nil
-	}
-	var body any
-	if err := json.Unmarshal(data, &body); err != nil {
-		if strings.HasPrefix(contentType, "text/plain") {
-			return strings.TrimSpace(string(data)), nil
-		}
-		return nil, &refusal{http.StatusOK, "what it sent is not JSON"}
-	}
-	return body, nil
 }
 
 // detail takes the words out of an error that says them (RFC 9457, or plain text).
@@ -385,17 +380,19 @@ const quickest = 50 * time.Millisecond
 func (s *session) follow(ctx context.Context, form *thing.Form, empty bool, told func(body any)) {
 	retry := connect.Retry{First: firstBackoff, Last: lastBackoff}
 	for ctx.Err() == nil {
-		request, err := s.request(ctx, form, http.MethodGet, nil)
+		request, _, err := s.request(ctx, form, http.MethodGet, message{places: s.places()})
 		wait, asked := retry.Next(), time.Now()
 		if err == nil {
 			if form.Subprotocol == "sse" {
 				err = s.stream(request, told)
 			} else {
-				var body any
-				var status int
-				if body, status, err = s.send(request); err == nil && (body != nil || (empty && status == http.StatusOK)) {
-					told(body)
-					wait = quickest - time.Since(asked)
+				var said *answer
+				if said, err = s.send(request, ""); err == nil {
+					var body any
+					if body, err = said.read(form); err == nil && (body != nil || (empty && said.status == http.StatusOK)) {
+						told(body)
+						wait = quickest - time.Since(asked)
+					}
 				}
 			}
 		}

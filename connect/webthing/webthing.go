@@ -167,6 +167,14 @@ func (t *Things) Keys(keys map[string]Key) {
 	t.settle()
 }
 
+// Keep uses a key for all things of a host, without trying it.
+func (t *Things) Keep(host string, key Key) {
+	t.mu.Lock()
+	t.keys[host] = key
+	t.mu.Unlock()
+	t.settle()
+}
+
 // ErrUnknown says that there is no such thing.
 var ErrUnknown = errors.New("the hub has no description of this device")
 
@@ -179,7 +187,7 @@ func (t *Things) Unlock(ctx context.Context, hardware string, key Key) (host str
 		return "", ErrUnknown
 	}
 	trial.User, trial.Key = key.User, key.Key
-	if err := newSession(trial, silence{}, func() {}).readAll(ctx); err != nil {
+	if err := newSession(trial, connect.Silence{}, func() {}).readAll(ctx); err != nil {
 		return "", err
 	}
 	host = trial.Host()
@@ -189,17 +197,6 @@ func (t *Things) Unlock(ctx context.Context, hardware string, key Key) (host str
 	t.settle()
 	return host, nil
 }
-
-// silence is a sink for what is only tried.
-type silence struct{}
-
-func (silence) Found([]connect.Announcement)       {}
-func (silence) Report(string, string, thing.Value) {}
-func (silence) Event(string, string, thing.Value)  {}
-func (silence) State(bool, string)                 {}
-func (silence) Reach(string, bool, string)         {}
-func (silence) Joining(string, time.Duration)      {}
-func (silence) Fault(string)                       {}
 
 // settle makes the sessions what they should be, and tells what is there. What is not in the home is told of, and not spoken
 // with: where a description leads is not known to be the owner's.
@@ -262,7 +259,7 @@ func (t *Things) asked(hardware string) (s *session, end func()) {
 	if !there {
 		return nil, func() {}
 	}
-	s = newSession(one, silence{}, func() {})
+	s = newSession(one, connect.Silence{}, func() {})
 	return s, s.client.CloseIdleConnections
 }
 

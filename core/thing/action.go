@@ -3,7 +3,6 @@ package thing
 import (
 	"encoding/json"
 	"maps"
-	"regexp"
 	"slices"
 	"strings"
 )
@@ -140,48 +139,23 @@ func (a *Action) Read(data []byte) (Inputs, error) {
 	return given, nil
 }
 
-var placeholder = regexp.MustCompile(`\{([A-Za-z0-9_-]+)\}`)
-
-// placeholders are the inputs that a form has places for.
-func (f *Form) placeholders() []string {
-	var names []string
-	for _, m := range placeholder.FindAllStringSubmatch(f.Send+f.Body, -1) {
-		names = append(names, m[1])
-	}
-	return names
-}
-
 // InvokeForm returns the form by which an action is asked for with what it is given: the first of its forms that has
-// no place for anything else; nil where there is none.
+// no place for another input; nil where there is none.
 func (m *Model) InvokeForm(action string, given Inputs) *Form {
+	a := m.Description.Action(action)
+	if a == nil {
+		return nil
+	}
 	forms := m.Forms["actions/"+action]
 	for i := range forms {
 		f := &forms[i]
 		if len(f.Op) > 0 && !slices.Contains(f.Op, OpInvoke) {
 			continue
 		}
-		if !slices.ContainsFunc(f.placeholders(), func(name string) bool { return given[name].IsNone() }) {
+		missing := func(name string) bool { return a.Input(name) != nil && given[name].IsNone() }
+		if !slices.ContainsFunc(PlacesIn(f.templates()...), missing) {
 			return f
 		}
 	}
 	return nil
-}
-
-// Fill puts what an action is given into the places of a line or payload, in the maker's words.
-func (m *Model) Fill(template, action string, given Inputs) (string, error) {
-	a := m.Description.Action(action)
-	var failed error
-	filled := placeholder.ReplaceAllStringFunc(template, func(place string) string {
-		name := place[1 : len(place)-1]
-		in := a.Input(name)
-		if in == nil {
-			return place
-		}
-		text, err := m.Natives["actions/"+action+"/"+name].Say(&in.Property, given[name])
-		if err != nil {
-			failed = err
-		}
-		return text
-	})
-	return filled, failed
 }

@@ -32,7 +32,9 @@ func TestAnActionsInputsAreReadCheckedAndFilledIn(t *testing.T) {
 		{thing.Inputs{"words": thing.Text("rain"), "volume": thing.Number(50)}, "FND @40 rain"},
 	} {
 		require.NoError(t, a.Check(c.given))
-		line, err := m.Fill(m.InvokeForm("find", c.given).Send, "find", c.given)
+		places, err := m.Giving("find", c.given, nil)
+		require.NoError(t, err)
+		line, err := thing.Fill(m.InvokeForm("find", c.given).Send, places, func(text string) string { return text })
 		require.NoError(t, err)
 		assert.Equal(t, c.line, line)
 	}

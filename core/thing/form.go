@@ -37,27 +37,36 @@ func (o *Ops) UnmarshalJSON(data []byte) error {
 	return nil
 }
 
+// Header is a header of an HTTP request (HTTP Vocabulary in RDF 1.0, W3C).
+type Header struct {
+	Name  string `json:"htv:fieldName" minLength:"1" maxLength:"100"`
+	Value string `json:"htv:fieldValue" maxLength:"2000"`
+}
+
 // Form says how an affordance is reached (W3C Thing Description 1.1 §5.3.4.2), over HTTP, over
-// MQTT (by the MQTT binding's terms) or by lines of text (by terms of our own).
+// MQTT (by the MQTT binding's terms) or by messages on a line of TCP (by terms of our own, with [Line]).
+// In a message, a body, a header and an address, {value} is the place of the value that is set, and {NAME} that of an
+// action's input or of what another property is at.
 type Form struct {
 	Href        string `json:"href,omitempty"`
 	Op          Ops    `json:"op,omitempty"`
 	ContentType string `json:"contentType,omitempty"`
 	Subprotocol string `json:"subprotocol,omitempty"`
 	// Method is the HTTP method, where it is not the one that the operation implies.
-	Method string `json:"htv:methodName,omitempty"`
+	Method  string   `json:"htv:methodName,omitempty"`
+	Headers []Header `json:"htv:headers,omitempty"`
 	// Topic is published to, Filter subscribed to.
 	Topic  string `json:"mqv:topic,omitempty"`
 	Filter string `json:"mqv:filter,omitempty"`
 	Retain bool   `json:"mqv:retain,omitempty"`
-	// Query is a line that asks for the value, Reply a pattern (RE2) whose first group is the value
-	// in the answer, and Send a line that sets it, with {value} in the place of the value.
+	// Query is a message that asks for the value, Reply a pattern (RE2) whose first group is the value
+	// in what is answered or told, and Send a message that sets it. Over HTTP, Reply reads a body that is not JSON.
 	Query string `json:"amvek:query,omitempty"`
 	Reply string `json:"amvek:reply,omitempty"`
 	Send  string `json:"amvek:send,omitempty"`
 	// PollSeconds says how often to ask where nothing tells of changes.
 	PollSeconds float64 `json:"amvek:pollSeconds,omitempty"`
-	// Body is the payload to send, with {value} in the place of the value; without it the fields as JSON.
+	// Body is the payload to send; without it the fields as JSON.
 	Body string `json:"amvek:body,omitempty"`
 }
 

@@ -26,8 +26,8 @@ type Model struct {
 	Natives map[string]Native
 	// Signals says how each event, by name, appears in the maker's messages.
 	Signals map[string]Signal
-	// Protocol names how lines or messages are framed, where the forms do not say it.
-	Protocol string
+	// Line says how messages on a line of TCP are framed, nil for a device that has none.
+	Line *Line
 	// Forms say how each affordance is reached, by "properties/NAME", "actions/NAME" and "events/NAME".
 	Forms map[string][]Form
 }
@@ -72,7 +72,7 @@ type modelDocument struct {
 	Maker      string                        `json:"amvek:maker"`
 	Model      string                        `json:"amvek:model"`
 	What       string                        `json:"amvek:what"`
-	Protocol   string                        `json:"amvek:protocol"`
+	Line       *Line                         `json:"amvek:line"`
 	Properties map[string]affordanceDocument `json:"properties"`
 	Events     map[string]affordanceDocument `json:"events"`
 	Actions    map[string]affordanceDocument `json:"actions"`
@@ -106,8 +106,9 @@ func ParseModel(data []byte) (*Model, error) {
 		r.say("/amvek:model", `"amvek:model" is needed: the maker's model number by which a found device names its profile.`)
 	}
 	m := newModel(doc.Title)
-	m.Maker, m.Model, m.What, m.Protocol = doc.Maker, doc.Model, doc.What, doc.Protocol
+	m.Maker, m.Model, m.What, m.Line = doc.Maker, doc.Model, doc.What, doc.Line
 	r.affordances(m, &doc)
+	r.checkLine(m)
 	if len(r.problems) > 0 {
 		return nil, &ProblemsError{r.problems}
 	}
@@ -244,9 +245,22 @@ func (r *modelReader) checkForms(path string, forms []Form) {
 		switch {
 		case err != nil:
 			r.say(fmt.Sprintf("%s/forms/%d/amvek:reply", path, i), "The reply is no pattern: %s.", err)
-		case pattern.NumSubexp() < 1:
+		case pattern.NumSubexp() < 1 && !strings.HasPrefix(path, "/events/"):
 			r.say(fmt.Sprintf("%s/forms/%d/amvek:reply", path, i), "The reply needs a group in round brackets where the value stands.")
 		}
+	}
+}
+
+// checkLine finds what cannot work in how messages are framed.
+func (r *modelReader) checkLine(m *Model) {
+	if m.Line == nil || len(r.problems) > 0 {
+		return
+	}
+	if strings.TrimRight(m.Line.End, "\r\n\t \x00") == "" && m.Line.End != "" && !strings.ContainsAny(m.Line.End, "\r\n\x00\t") {
+		r.say("/amvek:line/end", "Spaces alone cannot end a message.")
+	}
+	if _, err := NewTranslator(m); err != nil {
+		r.say("/amvek:line", "%s.", err)
 	}
 }
 
@@ -258,6 +272,9 @@ func (a affordanceDocument) titleOr(name string) string {
 }
 
 func (a affordanceDocument) property(name string) (Property, Native, error) {
+	if a.Role == RoleOwn {
+		a.Role = ""
+	}
 	meaning := MeaningOf(a.Role)
 	p := Property{
 		Name: name, Title: a.titleOr(name), Role: a.Role, Unit: a.Unit,

@@ -44,6 +44,10 @@ const (
 	RoleHeating          Role = "heating"
 )
 
+// RoleOwn is what a description says of a value with a meaning of its owner's own, by which nothing is guessed from its name.
+// No property has it: it is none.
+const RoleOwn Role = "own"
+
 // RoleMeaning is what a role implies for every device that has it.
 type RoleMeaning struct {
 	// What is the plain word for it, used in names ("lamp", "temperature").

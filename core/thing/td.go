@@ -43,6 +43,8 @@ type Described struct {
 	Messages bool
 	// Broker is the host and port of the broker that its forms name, empty where they name none in particular.
 	Broker string
+	// At is the host and port that it is reached at by a line of TCP, empty where it has none.
+	At string
 	// Unreachable is what it offers that cannot be used.
 	Unreachable []Unreachable
 }
@@ -57,6 +59,7 @@ type thingDocument struct {
 	Title               string                        `json:"title"`
 	Titles              map[string]string             `json:"titles"`
 	Model               string                        `json:"amvek:model"`
+	Line                *Line                         `json:"amvek:line"`
 	Version             versionInfo                   `json:"version"`
 	Base                string                        `json:"base"`
 	Security            any                           `json:"security"`
@@ -82,6 +85,7 @@ type interactionElement struct {
 	WriteOnly bool            `json:"writeOnly"`
 	Role      Role            `json:"amvek:role"`
 	Native    *Native         `json:"amvek:native"`
+	Signal    *Signal         `json:"amvek:signal"`
 	Forms     []securedForm   `json:"forms"`
 	Data      *schemaDocument `json:"data"`
 	Input     *schemaDocument `json:"input"`
@@ -150,7 +154,7 @@ func ParseDescription(data []byte, source string) (*Described, error) {
 	if d.ID == "" && !keyed(source) {
 		d.ID = source // else it is named below: nobody is told a key by the name of a device
 	}
-	d.Model.What, d.Model.Model, d.Version = "device", doc.Model, doc.Version.Instance
+	d.Model.What, d.Model.Model, d.Model.Line, d.Version = "device", doc.Model, doc.Line, doc.Version.Instance
 	security, problem := doc.security(doc.Security)
 	d.Security = security
 	if problem != "" {
@@ -161,6 +165,9 @@ func ParseDescription(data []byte, source string) (*Described, error) {
 	t.actions()
 	t.events()
 	if of := d.Model.Description; r.tooMany(len(of.Properties) + len(of.Actions) + len(of.Events)) {
+		return nil, &ProblemsError{r.problems}
+	}
+	if r.checkLine(d.Model); len(r.problems) > 0 {
 		return nil, &ProblemsError{r.problems}
 	}
 	if d.ID == "" {

@@ -24,8 +24,9 @@ func (t *describer) cannot(affordance, reason string) {
 	t.d.Unreachable = append(t.d.Unreachable, Unreachable{affordance, reason})
 }
 
-// forms returns the forms that can be used, with whole addresses, or says why there is none.
-func (t *describer) forms(forms []securedForm) ([]Form, string) {
+// forms returns the forms that can be used, with whole addresses, or says why there is none. Inputs are those of an action,
+// which may have places in them.
+func (t *describer) forms(forms []securedForm, inputs ...string) ([]Form, string) {
 	if len(forms) == 0 {
 		return nil, "it has no form"
 	}
@@ -38,7 +39,7 @@ func (t *describer) forms(forms []securedForm) ([]Form, string) {
 			continue
 		}
 		href := strings.SplitN(f.Href, "{?", 2)[0]
-		address, err := url.Parse(href)
+		address, err := url.Parse(bracketed(href))
 		if err == nil && t.base != "" {
 			var base *url.URL
 			if base, err = url.Parse(t.base); err == nil {
@@ -64,14 +65,18 @@ func (t *describer) forms(forms []securedForm) ([]Form, string) {
 			reason = "its address has no topic"
 		case address.Scheme == "":
 			reason = "its address is not whole, and the description names no base"
+		case strings.EqualFold(address.Scheme, "tcp"):
+			if reason = t.lineForm(address, &f); reason == "" {
+				usable = append(usable, f)
+			}
 		case !slices.Contains(Reachable, strings.ToLower(address.Scheme)):
 			reason = fmt.Sprintf("the protocol %q is not known", address.Scheme)
-		case strings.Contains(href, "{"):
+		case !t.filled(href, inputs):
 			reason = "its address has variables"
-		case f.ContentType != "" && !strings.Contains(f.ContentType, "json") && !strings.HasPrefix(f.ContentType, "text/plain"):
+		case f.ContentType != "" && !readable(&f):
 			reason = fmt.Sprintf("the content type %q is not known", f.ContentType)
 		default:
-			f.Href = address.String()
+			f.Href = places.Replace(address.String())
 			usable = append(usable, f)
 		}
 	}
@@ -79,6 +84,46 @@ func (t *describer) forms(forms []securedForm) ([]Form, string) {
 		return usable, ""
 	}
 	return nil, reason
+}
+
+// readable reports whether bodies of a form's content type can be read, or are spelled out by the form.
+func readable(f *Form) bool {
+	return strings.Contains(f.ContentType, "json") || strings.HasPrefix(f.ContentType, "text/plain") || f.Reply != "" || f.Body != ""
+}
+
+// places undoes how the brackets of a place are written in an address (RFC 3986 §2.1).
+var places = strings.NewReplacer("%7B", "{", "%7D", "}")
+
+// bracketed writes the brackets of places as they may stand in an address.
+func bracketed(href string) string {
+	return strings.NewReplacer("{", "%7B", "}", "%7D").Replace(href)
+}
+
+// filled reports whether it is known what stands in every place of an address: the value, an input, or another property.
+func (t *describer) filled(href string, inputs []string) bool {
+	for _, name := range PlacesIn(href) {
+		if _, property := t.doc.Properties[name]; name != ValuePlace && !property && !slices.Contains(inputs, name) {
+			return false
+		}
+	}
+	return !strings.ContainsAny(placeholder.ReplaceAllString(href, ""), "{}")
+}
+
+// lineForm takes a form for a line of TCP, or says why it cannot be used.
+func (t *describer) lineForm(address *url.URL, f *Form) string {
+	switch at := strings.ToLower(address.Host); {
+	case t.doc.Line == nil:
+		return "it is reached by a line, and the description does not say how messages are framed (amvek:line)"
+	case address.Port() == "" || address.Hostname() == "":
+		return "its address is not host and port"
+	case t.d.At != "" && t.d.At != at:
+		return "it is reached by another line than the rest"
+	case f.Send == "" && f.Query == "" && f.Reply == "":
+		return "it does not say what is sent"
+	default:
+		t.d.At, f.Href = at, address.String()
+	}
+	return ""
 }
 
 // BrokerOfOwner is the host in the address of a form over MQTT that names no broker in particular: the connection's counts.
@@ -157,6 +202,9 @@ func (t *describer) properties() {
 		p.Assumed = a.WriteOnly
 		model.Description.Properties = append(model.Description.Properties, p)
 		model.Natives[name] = a.native("")
+		if forms[0].Scheme() == "tcp" && !t.doc.Line.JSON {
+			model.Natives[name] = a.native(name) // each has its own part of what is heard
+		}
 		if a.Native != nil {
 			model.Natives[name] = *a.Native
 		}
@@ -278,7 +326,10 @@ func (s schemaDocument) property(name, title string, writable bool, role Role) (
 	default:
 		return p, false
 	}
-	if p.Role == "" {
+	switch p.Role {
+	case RoleOwn:
+		p.Role = ""
+	case "":
 		p.Role = SuggestRole(name, p.Unit, p.Type)
 	}
 	meaning := MeaningOf(p.Role)
@@ -303,7 +354,11 @@ func (s schemaDocument) property(name, title string, writable bool, role Role) (
 func (t *describer) actions() {
 	for _, name := range slices.Sorted(maps.Keys(t.doc.Actions)) {
 		a := t.doc.Actions[name]
-		forms, reason := t.forms(a.Forms)
+		var inputs []string
+		if a.Input != nil {
+			inputs = append(slices.Collect(maps.Keys(a.Input.Properties)), SingleInput)
+		}
+		forms, reason := t.forms(a.Forms, inputs...)
 		if reason != "" {
 			t.cannot(name, reason)
 			continue
@@ -372,6 +427,12 @@ func (t *describer) events() {
 		}
 		t.d.Model.Description.Events = append(t.d.Model.Description.Events, e)
 		t.d.Model.Signals[name] = Signal{Field: whole}
+		if forms[0].Scheme() == "tcp" {
+			t.d.Model.Signals[name] = Signal{Field: name}
+		}
+		if a.Signal != nil && a.Signal.Field != "" {
+			t.d.Model.Signals[name] = *a.Signal
+		}
 		t.d.Model.Forms["events/"+name] = forms
 	}
 }

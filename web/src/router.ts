@@ -13,6 +13,11 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: '/devices' },
     { path: '/found', component: () => import('./views/FoundView.vue'), meta: { title: 'Found' } },
+    {
+      path: '/found/describe',
+      component: () => import('./views/DescribeView.vue'),
+      meta: { title: 'Describe a device' },
+    },
     { path: '/devices/:id?', component: () => import('./views/DevicesView.vue'), meta: { title: 'Devices' } },
     { path: '/scenes/:id?', component: () => import('./views/ScenesView.vue'), meta: { title: 'Scenes' } },
     { path: '/rules/:id?', component: () => import('./views/RulesView.vue'), meta: { title: 'Rules' } },

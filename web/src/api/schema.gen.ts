@@ -257,8 +257,42 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Make a device of a topic, or of an address that returns JSON */
+        /** Make a device of a topic, of an address that is asked over HTTP, or of a line of TCP */
         post: operations["compose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/composed/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask a device that nothing describes, or listen to it: what went over the wire, and the single values in it */
+        post: operations["look-at"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/composed/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Speak with a device as it would be spoken with if it was made now; nothing is kept */
+        post: operations["try-composed"];
         delete?: never;
         options?: never;
         head?: never;
@@ -800,23 +834,6 @@ export interface paths {
         put?: never;
         /** Read a document at an address on the owner's behalf */
         post: operations["fetch"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/fields": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** The single values in the JSON that an address returns */
-        post: operations["fields-at"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2316,10 +2333,6 @@ export interface components {
             answer: string;
             step: string;
         };
-        Answered: {
-            fields: components["schemas"]["Field"][];
-            fits: components["schemas"]["Fitting"][];
-        };
         Aside: {
             /**
              * Format: date-time
@@ -2723,16 +2736,27 @@ export interface components {
             /** @description Give it as a bearer token. It is not shown again. */
             key: string;
         };
+        Command: {
+            send: components["schemas"]["Sending"];
+            title: string;
+        };
         Composed: {
+            /** @description http://… or https://…, or host and port of a line. */
             address?: string;
+            commands?: components["schemas"]["Command"][];
             /** @description The broker's connection; absent for an address. */
             connection?: string;
             fields?: components["schemas"]["Picked"][];
+            key?: string;
+            line?: components["schemas"]["Line"];
             /** Format: double */
             pollSeconds?: number;
             profile?: string;
+            read?: components["schemas"]["Sending"];
+            security?: components["schemas"]["Security"];
             title: string;
             topic?: string;
+            user?: string;
         };
         Condition: {
             /** @description True when each is. */
@@ -3303,6 +3327,10 @@ export interface components {
             address: string;
         };
         Field: {
+            asked?: string;
+            message?: string;
+            /** @description Pattern (RE2) whose first group is the value, where it stands in a text. */
+            pattern?: string;
             pointer: string;
             /** @description Suggested from its name and value. */
             role?: string;
@@ -3311,9 +3339,6 @@ export interface components {
             /** @description The unit that goes with the suggested role. */
             unit?: string;
             value: string;
-        };
-        "Fields-atRequest": {
-            address: string;
         };
         Finding: {
             advice: string;
@@ -3487,6 +3512,10 @@ export interface components {
             text: string;
             /** @enum {string} */
             tone: "plain" | "hand" | "automation" | "fault";
+        };
+        Header: {
+            "htv:fieldName": string;
+            "htv:fieldValue": string;
         };
         Holder: {
             byHand: boolean;
@@ -3802,9 +3831,40 @@ export interface components {
             problem?: string;
             travel: components["schemas"]["Travel"];
         };
+        Line: {
+            accepted?: string;
+            alive?: string;
+            ask?: string[];
+            begin?: string;
+            end?: string;
+            /** Format: double */
+            everySeconds?: number;
+            json?: boolean;
+            opening?: string[];
+            refused?: string;
+            unanswered?: boolean;
+        };
+        LookAt: {
+            /** @description http://… or https://…, or host and port of a line. */
+            address: string;
+            key?: string;
+            line?: components["schemas"]["Line"];
+            read?: components["schemas"]["Sending"];
+            /** Format: double */
+            seconds?: number;
+            security?: components["schemas"]["Security"];
+            send?: string[];
+            user?: string;
+        };
         LookRequest: {
             /** @description Host and port. */
             address?: string;
+        };
+        Looked: {
+            fields: components["schemas"]["Field"][];
+            fits: components["schemas"]["Fitting"][];
+            reason?: string;
+            wire: components["schemas"]["Wire"][];
         };
         Mark: {
             /** Format: date-time */
@@ -3986,13 +4046,23 @@ export interface components {
             staySeconds: number;
         };
         Picked: {
+            choices?: string[];
+            event?: boolean;
             /** Format: double */
             factor?: number;
-            pointer: string;
+            /** Format: double */
+            from?: number;
+            /** @description Pattern (RE2) that finds the value in a text by its first group, in place of a pointer. */
+            pattern?: string;
+            /** @description JSON Pointer (RFC 6901) to the value; empty is the whole. */
+            pointer?: string;
+            read?: components["schemas"]["Sending"];
             role?: string;
-            setBody?: string;
-            setTopic?: string;
+            set?: components["schemas"]["Sending"];
+            setOnly?: boolean;
             title: string;
+            /** Format: double */
+            to?: number;
             /** @enum {string} */
             type: "boolean" | "number" | "text";
             unit?: string;
@@ -4575,6 +4645,24 @@ export interface components {
             problems: components["schemas"]["Mistake"][];
             said: string[];
         };
+        Security: {
+            /** @enum {string} */
+            in?: "header" | "query";
+            name?: string;
+            /** @enum {string} */
+            scheme: "basic" | "digest" | "bearer" | "apikey";
+        };
+        Sending: {
+            /** @description Of a request; absent for the device's own. */
+            address?: string;
+            /** @description The payload, the body of a request, or the message. In messages on a line, \r, \n, \t and \xHH stand for what cannot be typed. */
+            body?: string;
+            contentType?: string;
+            headers?: components["schemas"]["Header"][];
+            /** @enum {string} */
+            method?: "GET" | "POST" | "PUT" | "PATCH" | "DELETE";
+            topic?: string;
+        };
         Sequence: {
             /**
              * @description What follows the last scene.
@@ -4925,6 +5013,8 @@ export interface components {
             /** @description Host and port of the broker that it is reached over, where it names one. */
             broker?: string;
             id?: string;
+            /** @description Host and port of the line of TCP that it is reached by, where it has one. */
+            line?: string;
             /** @description It is reached over MQTT. */
             messages?: boolean;
             needsKey: boolean;
@@ -5045,6 +5135,13 @@ export interface components {
             readings: components["schemas"]["TriedReading"][];
             silent: string[];
         };
+        TriedOut: {
+            faults: string[];
+            ok: boolean;
+            readings: components["schemas"]["TriedReading"][];
+            reason?: string;
+            wire: components["schemas"]["Wire"][];
+        };
         TriedReading: {
             name: string;
             text: string;
@@ -5100,6 +5197,14 @@ export interface components {
             /** Format: double */
             fadeSeconds?: number;
             targets: components["schemas"]["Target"][];
+        };
+        Trying: {
+            /** Format: int64 */
+            command?: number;
+            composed: components["schemas"]["Composed"];
+            /** Format: int64 */
+            field?: number;
+            value?: unknown;
         };
         "Unlock-thingRequest": {
             hardware: string;
@@ -5173,6 +5278,10 @@ export interface components {
         Window: {
             from: components["schemas"]["Daily"];
             to: components["schemas"]["Daily"];
+        };
+        Wire: {
+            sent?: boolean;
+            text: string;
         };
         Word: {
             help: string;
@@ -5828,6 +5937,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ThingCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "look-at": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookAt"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Looked"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "try-composed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trying"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedOut"];
                 };
             };
             /** @description Error */
@@ -7272,39 +7447,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProfileText"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "fields-at": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Fields-atRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Answered"];
                 };
             };
             /** @description Error */

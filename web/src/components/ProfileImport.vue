@@ -22,7 +22,7 @@ const beginning = () =>
       'amvek:maker': asking.value?.maker ?? '',
       'amvek:model': props.model || 'MODEL-1',
       'amvek:what': 'sensor',
-      'amvek:protocol': 'jsonLines',
+      'amvek:line': { json: true, ask: ['{"get":1}'] },
       securityDefinitions: { nosec_sc: { scheme: 'nosec' } },
       security: 'nosec_sc',
       properties: {

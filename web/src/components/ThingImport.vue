@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { ref } from 'vue'
+import { RouterLink } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
-import type { Answered, ThingCheck } from '@/api/types'
+import type { ThingCheck } from '@/api/types'
 import { useNotices } from '@/stores/notices'
-import ComposeDevice from './ComposeDevice.vue'
 
 /** A device by its own Thing Description, from a file or an address. */
 const notices = useNotices()
@@ -13,26 +13,12 @@ const check = ref<ThingCheck>()
 const document = ref('')
 const source = ref('')
 const wrong = ref('')
-const answered = ref<Answered>()
-
-function isJSON(text: string) {
-  try {
-    JSON.parse(text)
-    return true
-  } catch {
-    return false
-  }
-}
 
 async function look(text: string, at: string) {
   document.value = text
   source.value = at
   wrong.value = ''
-  answered.value = undefined
   check.value = await ask(api.POST('/api/things/check', { body: { document: text, source: at || undefined } }))
-  // An address that returns JSON, but no description of itself: the owner says what it means.
-  if (at && check.value.problems.length && isJSON(text))
-    answered.value = await ask(api.POST('/api/fields', { body: { address: at } }))
 }
 async function fromFile(event: Event) {
   const input = event.target as HTMLInputElement
@@ -79,18 +65,19 @@ async function take() {
     />
     <p><Button severity="secondary" label="From a file" @click="file?.click()" /></p>
     <article v-if="check" class="check" aria-live="polite">
-      <ComposeDevice
-        v-if="answered"
-        :fields="answered.fields"
-        :fits="answered.fits"
-        :address="source"
-        @done="check = undefined"
-      />
-      <ul v-else-if="check.problems.length" class="wrong">
-        <li v-for="(p, i) in check.problems" :key="i">
-          <span class="mono">line {{ p.line }}</span> {{ p.message }}
-        </li>
-      </ul>
+      <template v-if="check.problems.length">
+        <p v-if="source">
+          What answers there does not describe itself.
+          <RouterLink class="link" :to="{ path: '/found/describe', query: { address: source } }">
+            Describe it yourself
+          </RouterLink>
+        </p>
+        <ul v-else class="wrong">
+          <li v-for="(p, i) in check.problems" :key="i">
+            <span class="mono">line {{ p.line }}</span> {{ p.message }}
+          </li>
+        </ul>
+      </template>
       <template v-else>
         <b>{{ check.title }}</b>
         <p class="soft small">{{ check.offers.join(', ') || 'nothing that can be used' }}</p>

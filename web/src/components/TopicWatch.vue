@@ -5,7 +5,7 @@ import { computed, onBeforeUnmount, ref } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Topic } from '@/api/types'
 import { useNotices } from '@/stores/notices'
-import ComposeDevice from './ComposeDevice.vue'
+import ComposeDevice from './compose/ComposeDevice.vue'
 
 /** Topics as they arrive at a broker; a device can be made of any. */
 const props = defineProps<{ connection: string }>()

@@ -2,7 +2,7 @@ import type { Field } from '@/api/types'
 
 /** The roles an owner can give a value that nothing describes, with the unit that goes with each. */
 export const numberRoles = [
-  { value: '', title: 'just a number', unit: '' },
+  { value: '', title: 'a number of its own', unit: '' },
   { value: 'temperature', title: 'temperature', unit: '°C' },
   { value: 'humidity', title: 'humidity', unit: '%' },
   { value: 'illuminance', title: 'light', unit: 'lx' },
@@ -11,17 +11,27 @@ export const numberRoles = [
   { value: 'electricPower', title: 'electric power', unit: 'W' },
   { value: 'energy', title: 'energy', unit: 'kWh' },
   { value: 'level', title: 'level', unit: 'cm' },
+  { value: 'volume', title: 'volume', unit: '%' },
+  { value: 'setpoint', title: 'set temperature', unit: '°C' },
+  { value: 'position', title: 'shutter', unit: '%' },
+  { value: 'speed', title: 'speed', unit: '%' },
+  { value: 'signal', title: 'signal', unit: '%' },
 ]
 export const booleanRoles = [
-  { value: '', title: 'just yes or no', unit: '' },
+  { value: '', title: 'a yes or no of its own', unit: '' },
   { value: 'power', title: 'power', unit: '' },
   { value: 'contact', title: 'contact', unit: '' },
   { value: 'motion', title: 'motion', unit: '' },
   { value: 'leak', title: 'leak', unit: '' },
   { value: 'lock', title: 'lock', unit: '' },
+  { value: 'mute', title: 'muted', unit: '' },
+]
+export const textRoles = [
+  { value: '', title: 'a text of its own', unit: '' },
+  { value: 'input', title: 'input', unit: '' },
 ]
 export const rolesFor = (type: Field['type']) =>
-  type === 'number' ? numberRoles : type === 'boolean' ? booleanRoles : [{ value: '', title: 'a text', unit: '' }]
+  type === 'number' ? numberRoles : type === 'boolean' ? booleanRoles : textRoles
 
 /** The last part of a pointer, as a title to begin with. */
 export function titleOf(pointer: string): string {

@@ -353,6 +353,18 @@ const allTicked = computed(() => fresh.value.length > 0 && fresh.value.every((d)
           </form>
           <p v-if="addressWrong" class="wrong small" role="alert">{{ addressWrong }}</p>
         </section>
+        <section>
+          <h2>A device that no profile knows</h2>
+          <p class="soft small">Over HTTP, or by messages on a line of TCP. Over MQTT, begin at the broker’s topics.</p>
+          <p>
+            <RouterLink
+              class="link"
+              :to="{ path: '/found/describe', query: address.trim() ? { address: address.trim() } : {} }"
+            >
+              Describe it yourself
+            </RouterLink>
+          </p>
+        </section>
         <ThingImport ref="thingImport" />
         <ConnectionList />
       </aside>

@@ -20,6 +20,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/compose"
 	"amvek/hub/docs"
 	"amvek/hub/show"
 	"amvek/store"
@@ -65,15 +66,15 @@ func found(t *testing.T, h *hub.Hub, label string) hub.FoundDevice {
 	}
 }
 
-var box = []hub.Picked{
+var box = []compose.Picked{
 	{Pointer: "/env/temp", Title: "Temperature", Type: thing.TypeNumber, Role: thing.RoleTemperature, Unit: thing.UnitCelsius},
-	{Pointer: "/relay", Title: "Lamp", Type: thing.TypeBoolean, Words: []string{"OFF", "ON"}, SetTopic: "shed/box/set"},
+	{Pointer: "/relay", Title: "Lamp", Type: thing.TypeBoolean, Words: []string{"OFF", "ON"}, Set: &compose.Sending{Topic: "shed/box/set"}},
 }
 
 func TestADeviceMadeOfATopicLeavesAProfileForTheNext(t *testing.T) {
 	h := composing(t)
 	ctx := context.Background()
-	_, err := h.Compose(ctx, hub.Composed{Title: "Shed box", Topic: "shed/box", Fields: box})
+	_, err := h.Compose(ctx, compose.Composed{Title: "Shed box", Topic: "shed/box", Fields: box})
 	require.NoError(t, err)
 	first := found(t, h, "Shed box")
 	assert.Equal(t, []string{"Lamp", "Temperature"}, slices.Sorted(slices.Values(first.Offers)))
@@ -82,7 +83,7 @@ func TestADeviceMadeOfATopicLeavesAProfileForTheNext(t *testing.T) {
 	require.Len(t, profiles, 1)
 	assert.True(t, profiles[0].Own && profiles[0].InUse)
 
-	_, err = h.Compose(ctx, hub.Composed{Title: "Barn box", Topic: "barn/box", Profile: profiles[0].Model})
+	_, err = h.Compose(ctx, compose.Composed{Title: "Barn box", Topic: "barn/box", Profile: profiles[0].Model})
 	require.NoError(t, err)
 	second := found(t, h, "Barn box")
 	assert.NotEqual(t, first.Hardware, second.Hardware)
@@ -113,7 +114,7 @@ func TestADeviceMadeOfATopicLeavesAProfileForTheNext(t *testing.T) {
 func TestAChangedProfileChangesWhatWasMadeOfIt(t *testing.T) {
 	h := composing(t)
 	ctx := context.Background()
-	_, err := h.Compose(ctx, hub.Composed{Title: "Shed box", Topic: "shed/box", Fields: box[:1]})
+	_, err := h.Compose(ctx, compose.Composed{Title: "Shed box", Topic: "shed/box", Fields: box[:1]})
 	require.NoError(t, err)
 	before := found(t, h, "Shed box")
 	ids, err := h.Add(ctx, []hub.Adding{{Connection: before.Connection, Hardware: before.Hardware, Title: "Shed box"}})
@@ -141,12 +142,12 @@ func TestWhatCannotBeComposedSaysWhyAndLeavesNothing(t *testing.T) {
 	h := composing(t)
 	ctx := context.Background()
 	var invalid *hub.InvalidError
-	for name, c := range map[string]hub.Composed{
+	for name, c := range map[string]compose.Composed{
 		"neither":          {Title: "X", Fields: box},
 		"both":             {Title: "X", Topic: "a", Address: "http://127.0.0.1/", Fields: box},
 		"no fields":        {Title: "X", Topic: "a"},
 		"no such profile":  {Title: "X", Topic: "a", Profile: "none"},
-		"a unit not known": {Title: "X", Topic: "a", Fields: []hub.Picked{{Pointer: "/a", Title: "A", Type: thing.TypeNumber, Role: thing.RoleTemperature, Unit: "%"}}},
+		"a unit not known": {Title: "X", Topic: "a", Fields: []compose.Picked{{Pointer: "/a", Title: "A", Type: thing.TypeNumber, Role: thing.RoleTemperature, Unit: "%"}}},
 	} {
 		_, err := h.Compose(ctx, c)
 		assert.ErrorAs(t, err, &invalid, name)
@@ -198,17 +199,17 @@ func TestAnAddressThatReturnsJSONBecomesADeviceAndAProfileForTheNext(t *testing.
 		_, _ = w.Write([]byte(`{"env":{"temp":18.4},"relay":"OFF"}`))
 	}))
 	defer server.Close()
-	first, err := h.FieldsAt(ctx, server.URL+"/one")
+	first, err := h.LookAt(ctx, hub.LookAt{Address: server.URL + "/one"})
 	require.NoError(t, err)
 	assert.Len(t, first.Fields, 2)
 	assert.Empty(t, first.Fits)
-	_, err = h.Compose(ctx, hub.Composed{Title: "Weather post", Address: server.URL + "/one", PollSeconds: 60, Fields: box[:1]})
+	_, err = h.Compose(ctx, compose.Composed{Title: "Weather post", Address: server.URL + "/one", PollSeconds: 60, Fields: box[:1]})
 	require.NoError(t, err)
 	found(t, h, "Weather post")
-	second, err := h.FieldsAt(ctx, server.URL+"/two")
+	second, err := h.LookAt(ctx, hub.LookAt{Address: server.URL + "/two"})
 	require.NoError(t, err)
 	require.Len(t, second.Fits, 1)
-	_, err = h.Compose(ctx, hub.Composed{Title: "Second post", Address: server.URL + "/two", Profile: second.Fits[0].Model})
+	_, err = h.Compose(ctx, compose.Composed{Title: "Second post", Address: server.URL + "/two", Profile: second.Fits[0].Model})
 	require.NoError(t, err)
 	device := found(t, h, "Second post")
 	given, err := h.GivenThings(ctx)
@@ -223,9 +224,9 @@ func TestAnAddressThatReturnsJSONBecomesADeviceAndAProfileForTheNext(t *testing.
 		assert.Contains(t, text, `"amvek:pollSeconds": 60`)
 	}
 	var invalid *hub.InvalidError
-	_, err = h.Compose(ctx, hub.Composed{Title: "Third", Topic: "a/b", Profile: second.Fits[0].Model})
+	_, err = h.Compose(ctx, compose.Composed{Title: "Third", Topic: "a/b", Profile: second.Fits[0].Model})
 	assert.ErrorAs(t, err, &invalid, "the profile is for addresses")
-	_, err = h.FieldsAt(ctx, server.URL+"\x7f")
+	_, err = h.LookAt(ctx, hub.LookAt{Address: "ftp://somewhere"})
 	assert.ErrorAs(t, err, &invalid)
 }
 

@@ -1,4 +1,4 @@
-package hub
+package compose
 
 import (
 	"encoding/json"
@@ -10,7 +10,7 @@ import (
 )
 
 func TestTheSingleValuesOfAPayloadAreFound(t *testing.T) {
-	fields := fieldsOf(`{"env":{"temp":18.4,"a/b":true},"list":[1,"ON"],"none":null}`)
+	fields := FieldsOf(`{"env":{"temp":18.4,"a/b":true},"list":[1,"ON"],"none":null}`)
 	var pointers []string
 	for _, f := range fields {
 		pointers = append(pointers, f.Pointer)
@@ -18,7 +18,7 @@ func TestTheSingleValuesOfAPayloadAreFound(t *testing.T) {
 	assert.Equal(t, []string{"/env/a~1b", "/env/temp", "/list/0", "/list/1"}, pointers)
 	assert.Equal(t, thing.RoleTemperature, fields[1].Role)
 	assert.Equal(t, thing.TypeBoolean, fields[3].Type)
-	assert.Equal(t, []Field{{Value: "warm", Type: thing.TypeText}}, fieldsOf("  warm\n"), "what is no JSON is a text")
+	assert.Equal(t, []Field{{Value: "warm", Type: thing.TypeText}}, FieldsOf("  warm\n"), "what is no JSON is a text")
 }
 
 // Whatever arrives: no more fields than are shown, and each pointer leads to its value again.
@@ -27,7 +27,7 @@ func FuzzFields(f *testing.F) {
 		f.Add(seed)
 	}
 	f.Fuzz(func(t *testing.T, payload string) {
-		fields := fieldsOf(payload)
+		fields := FieldsOf(payload)
 		if len(fields) > mostFields {
 			t.Fatalf("%d fields", len(fields))
 		}
