@@ -156,7 +156,7 @@ func measurePress(ctx context.Context) ([]figure, error) {
 	}))
 	defer server.Close()
 	find := func(model string) *thing.Model { return relayModels[model] }
-	over := hub.Standing{ID: "http", Definition: docs.Connection{Title: "Bridge", Kind: docs.LumbrookBridge}, Connection: bridge.New(server.Listener.Addr().String(), "k", "", find)}
+	over := hub.Standing{ID: "http", Definition: docs.Connection{Title: "Bridge", Kind: docs.WebThings}, Connection: bridge.New(server.Listener.Addr().String(), "k", "", find)}
 	made, err := newHouse(ctx, func(string) {}, over)
 	if err != nil {
 		return nil, err

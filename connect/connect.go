@@ -30,6 +30,8 @@ type Announcement struct {
 	Locked bool
 	// Profile describes it; nil when the catalogue has none for the model.
 	Profile *thing.Model
+	// SelfDescribed says that the profile is the device's own description, which may change.
+	SelfDescribed bool
 }
 
 // Outcome is what became of a command.
@@ -151,4 +153,9 @@ type Wire struct {
 type Giver interface {
 	// Give takes the described devices by their hardware, in place of those given before.
 	Give(things map[string]*thing.Described)
+}
+
+// Lister is a connection that may list all of its devices: what it does not list is not there.
+type Lister interface {
+	Lists() bool
 }

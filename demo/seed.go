@@ -106,12 +106,12 @@ func (s *seeder) unlock() error {
 // connectRadio connects to the transceiver, and lets everything on its radio be heard once.
 func (s *seeder) connectRadio() error {
 	air := s.demo.world.Haskett
-	if _, err := s.hub.Connect(s.ctx, hub.NewConnection{Kind: docs.Transceiver, Address: air.Address()}); err != nil {
+	if _, err := s.hub.Connect(s.ctx, hub.NewConnection{Kind: "transceiver", Address: air.Address()}); err != nil {
 		return err
 	}
 	if err := s.eventually(func() (bool, error) {
 		all, err := s.hub.Connections(s.ctx)
-		up := slices.ContainsFunc(all, func(c hub.ConnectionView) bool { return c.Kind == docs.Transceiver && c.Up })
+		up := slices.ContainsFunc(all, func(c hub.ConnectionView) bool { return c.Kind == "transceiver" && c.Up })
 		return up, err
 	}); err != nil {
 		return err

@@ -117,8 +117,8 @@ func (h *Hub) alarms(id string, d *home.Device, c *Care) {
 	switch unreached, reason := h.unreached(d); {
 	case unreached:
 		c.Attention = append(c.Attention, Attention{"unreached", UrgencyNow, reason, "See how its connection stands.", ""})
-	case h.leftGateway(d) != "":
-		c.Attention = append(c.Attention, Attention{"left", UrgencyNow, fmt.Sprintf("Its gateway %s no longer lists it.", h.leftGateway(d)), "Let it join again; or put another in its place, or remove it.", ""})
+	case h.leftBy(d) != "":
+		c.Attention = append(c.Attention, Attention{"left", UrgencyNow, h.leftBy(d), "Let it join again; or put another in its place, or remove it.", ""})
 	case h.fellSilent(id) != "":
 		advice := "Go and see whether it has power and is in reach."
 		if empty {
@@ -139,14 +139,6 @@ func (h *Hub) alarms(id string, d *home.Device, c *Care) {
 	case c.Projection != nil && c.Projection.EmptyAt.Sub(now) < batterySoon:
 		c.Attention = append(c.Attention, Attention{"battery", UrgencySoon, fmt.Sprintf("Its battery will be empty in about %s.", inWordsOf(c.Projection.EmptyAt.Sub(now))), "Have a new battery ready.", ""})
 	}
-}
-
-// leftGateway returns the gateway that a device left, "" where it did not.
-func (h *Hub) leftGateway(d *home.Device) string {
-	if l := h.links[d.Connection]; l != nil {
-		return l.left[d.Hardware]
-	}
-	return ""
 }
 
 // fellSilent says in words that a device speaks no more though it speaks more often; it is empty while it does.

@@ -7,9 +7,7 @@ import (
 	"time"
 
 	"amvek/connect"
-	"amvek/connect/bridge"
-	"amvek/connect/mqtt"
-	"amvek/connect/radio"
+	"amvek/connect/webthing"
 	"amvek/hub/docs"
 )
 
@@ -25,6 +23,8 @@ type Standing struct {
 	ID         string
 	Definition docs.Connection
 	Connection connect.Connection
+	// Words say what kind of way it is.
+	Words string
 }
 
 // connectionDefinition returns what the owner made of a connection, or how a standing one begins.
@@ -51,20 +51,47 @@ func (h *Hub) open(id string, c docs.Connection) (connect.Connection, error) {
 	if err != nil {
 		return nil, fmt.Errorf("its key cannot be read: %w", err)
 	}
-	switch c.Kind {
-	case docs.LumbrookBridge:
-		return bridge.New(c.Address, key, c.Serial, h.catalogue.Find), nil
-	case docs.OtherBroker:
-		return mqtt.NewExternal(external(c, key), h.catalogue.Find), nil
-	case docs.Transceiver:
-		return radio.New(c.Address, h.catalogue.Find), nil
-	default:
+	driver := h.driver(c.Kind)
+	if driver == nil {
 		return nil, fmt.Errorf("connections of the kind %q are not known", c.Kind)
 	}
+	made := driver.Open(access(&c, key), h.catalogue.Find)
+	if things, is := made.(*webthing.Things); is {
+		keys, err := h.thingKeys(h.context)
+		if err != nil {
+			return nil, fmt.Errorf("the keys of its devices cannot be read: %w", err)
+		}
+		things.Keys(keys)
+	}
+	return made, nil
 }
 
-func external(c docs.Connection, password string) mqtt.External {
-	return mqtt.External{Address: c.Address, User: c.User, Password: password, TLS: c.TLS, Authority: c.Authority}
+// driver returns the driver of a kind of connection, nil where there is none.
+func (h *Hub) driver(kind docs.ConnectionKind) *connect.Driver {
+	for i := range h.drivers {
+		if h.drivers[i].Kind == string(kind) {
+			return &h.drivers[i]
+		}
+	}
+	return nil
+}
+
+// access is how what a connection leads to is reached.
+func access(c *docs.Connection, key string) connect.Access {
+	return connect.Access{Address: c.Address, User: c.User, Key: key, Serial: c.Serial, TLS: c.TLS, Authority: c.Authority}
+}
+
+// kindWords say what kind of way a connection is.
+func (h *Hub) kindWords(id string, kind docs.ConnectionKind) string {
+	for _, s := range h.standing {
+		if s.ID == id {
+			return s.Words
+		}
+	}
+	if d := h.driver(kind); d != nil {
+		return d.Words
+	}
+	return string(kind)
 }
 
 func secretName(connection string) string { return "connection/" + connection }
@@ -74,6 +101,7 @@ type ConnectionView struct {
 	ID       string `json:"id"`
 	Revision int    `json:"revision"`
 	docs.Connection
+	What        string    `json:"what" doc:"What kind of way it is, in words."`
 	Standing    bool      `json:"standing" doc:"It belongs to the hub: it can be paused but not removed."`
 	Up          bool      `json:"up"`
 	Since       time.Time `json:"since,omitzero" doc:"Since when it is up or down; absent when nothing was heard yet."`
@@ -101,7 +129,8 @@ type Gateway struct {
 func (l *link) view() ConnectionView {
 	v := ConnectionView{
 		ID: l.id, Revision: l.hub.definitions.Connections[l.id].Revision, Connection: l.definition, Standing: l.hub.isStanding(l.id),
-		Up: l.up, Reason: l.reason, LastFault: l.lastFault, Faults: l.faults, LastFailure: l.lastFailure,
+		What: l.hub.kindWords(l.id, l.definition.Kind),
+		Up:   l.up, Reason: l.reason, LastFault: l.lastFault, Faults: l.faults, LastFailure: l.lastFailure,
 		Waiting: l.outbox.waits(), Devices: len(l.byHardware), Gateways: values(l.gateways),
 	}
 	if l.known || l.definition.Paused {
@@ -178,6 +207,11 @@ func (h *Hub) EditConnection(ctx context.Context, id string, edit ConnectionEdit
 			return Invalid("address", "This connection has no address of its own.")
 		}
 		doc.Address = strings.TrimSpace(*edit.Address)
+		if driver := h.driver(doc.Kind); driver != nil && doc.Address != "" {
+			if err := checkAddress(driver, doc.Address); err != nil {
+				return err
+			}
+		}
 	}
 	if edit.User != nil {
 		doc.User = strings.TrimSpace(*edit.User)

@@ -45,7 +45,8 @@ type FoundDevice struct {
 
 // FoundBridge is a bridge, or a transceiver, that answers at an address.
 type FoundBridge struct {
-	Kind       docs.ConnectionKind `json:"kind" enum:"lumbrookBridge,transceiver" doc:"A bridge is paired with by its button; a transceiver is just connected to."`
+	Kind       docs.ConnectionKind `json:"kind"`
+	Pairs      bool                `json:"pairs,omitempty" doc:"It is paired with by its button; else it is just connected to."`
 	Address    string              `json:"address"`
 	Serial     string              `json:"serial"`
 	Title      string              `json:"title"`
@@ -93,7 +94,7 @@ func (h *Hub) bridgeView(b FoundBridge) FoundBridge {
 
 func (h *Hub) pairedWith(serial string) string {
 	for id, c := range h.definitions.Connections {
-		if c.Doc.Serial == serial {
+		if serial != "" && c.Doc.Serial == serial {
 			return id
 		}
 	}

@@ -18,6 +18,7 @@ import (
 	"sync/atomic"
 	"time"
 
+	"amvek/connect"
 	"amvek/connect/mqtt"
 	"amvek/connect/outside"
 	"amvek/core/battery"
@@ -38,8 +39,9 @@ type Options struct {
 	Log   *slog.Logger
 	// Catalogue finds the profiles of models.
 	Catalogue *Catalogue
-	// Standing are the connections that are always there.
+	// Standing are the connections that are always there, and Drivers make others.
 	Standing []Standing
+	Drivers  []connect.Driver
 	// Broker is the hub's own, nil where it has none.
 	Broker *mqtt.Broker
 	// Programs is the folder of the programs that rules can run; "" allows none.
@@ -61,6 +63,7 @@ type Hub struct {
 	catalogue *Catalogue
 	broker    *mqtt.Broker
 	standing  []Standing
+	drivers   []connect.Driver
 	look      []string
 	programs  outside.Programs
 	// elsewhere calls web addresses but those of this machine, anywhere also those.
@@ -81,8 +84,9 @@ type Hub struct {
 	engine      *engine.Engine
 	definitions docs.Set
 	links       map[string]*link
-	linked      bool              // whether the connections have been set going
-	titles      map[string]string // of all definitions ever, also removed ones
+	behind      map[string]map[string]string // by connection and hardware the gateway by which that was last listed
+	linked      bool                         // whether the connections have been set going
+	titles      map[string]string            // of all definitions ever, also removed ones
 	unsaved     map[stateKey]struct{}
 	trials      map[string]*trial.Trial // of the devices that are being tried
 	inPassing   map[string]struct{}     // rules of which only what is shown changed: kept a few at a time
@@ -121,11 +125,11 @@ type Trouble struct {
 func Start(ctx context.Context, o Options) (*Hub, error) {
 	h := &Hub{
 		log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
-		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, look: o.Look, programs: outside.Programs{Folder: o.Programs}, elsewhere: outside.Client(false), anywhere: outside.Client(true),
+		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, drivers: o.Drivers, look: o.Look, programs: outside.Programs{Folder: o.Programs}, elsewhere: outside.Client(false), anywhere: outside.Client(true),
 		links: map[string]*link{}, shown: shown{board: show.NewBoard(string(docs.KindDevice), shownProperty, string(docs.KindRule), shownFound)}, findings: map[string][]check.Finding{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(), calendars: map[string]*calendarState{}, aside: map[asideKey]Aside{}, silent: map[string]bool{}, stoppers: map[asideKey]stopper{},
 	}
 	h.Feed = show.NewFeed(rand.Text(), func() { h.inbox.push(item{job: func() {}}) }) // what waited is told from now on
-	if err := h.load(ctx); err != nil {
+	if err := errors.Join(h.load(ctx), h.loadBehind(ctx)); err != nil {
 		return nil, err
 	}
 	h.context, h.stop = context.WithCancel(context.WithoutCancel(ctx))

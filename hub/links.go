@@ -45,8 +45,9 @@ type link struct {
 	gateways    map[string]Gateway
 	// lostGateways are those whose devices cannot be reached at present.
 	lostGateways map[string]bool
-	// left is by hardware the gateway that no longer lists it, though it did.
-	left       map[string]string
+	// behind is the gateway by which each piece of hardware was last listed, and left what of it is listed no more.
+	behind     map[string]string
+	left       map[string]bool
 	byHardware map[string]string // device ids
 
 	overheard overheard // has a lock of its own
@@ -91,7 +92,7 @@ func (h *Hub) openConnection(id string) {
 	l := &link{
 		ended: make(chan struct{}),
 		hub:   h, id: id, definition: definition, outbox: newOutbox(), stop: stop, since: h.clock.Now(),
-		seen: map[string]time.Time{}, reacted: map[string]time.Time{}, unreached: map[string]string{}, gateways: map[string]Gateway{}, announced: map[string]connect.Announcement{}, lostGateways: map[string]bool{}, left: map[string]string{}, byHardware: map[string]string{},
+		seen: map[string]time.Time{}, reacted: map[string]time.Time{}, unreached: map[string]string{}, gateways: map[string]Gateway{}, announced: map[string]connect.Announcement{}, lostGateways: map[string]bool{}, behind: map[string]string{}, left: map[string]bool{}, byHardware: map[string]string{},
 	}
 	connection, err := h.open(id, definition)
 	if err != nil {
@@ -103,6 +104,7 @@ func (h *Hub) openConnection(id string) {
 		l.prompt = p.Prompt()
 	}
 	h.links[id] = l
+	maps.Copy(l.behind, h.behind[id])
 	for device, d := range h.definitions.Devices {
 		if d.Doc.Connection == id {
 			l.byHardware[d.Doc.Hardware] = device
@@ -360,7 +362,6 @@ func (l *link) gatewayReached(hardware string, reached bool, reason string) bool
 func (l *link) announce(devices []connect.Announcement) {
 	h := l.hub
 	l.found = l.found[:0:0]
-	before := l.announced
 	l.announced = map[string]connect.Announcement{}
 	gateways := len(l.gateways)
 	for _, d := range devices {
@@ -381,34 +382,13 @@ func (l *link) announce(devices []connect.Announcement) {
 	if len(l.gateways) > gateways {
 		l.tell()
 	}
-	l.notice(before)
+	l.notice()
+	l.describeAnew()
 	if len(l.seen) > strangeAtMost { // what announces itself under ever new names, and is gone again
 		maps.DeleteFunc(l.seen, func(hardware string, _ time.Time) bool { _, there := l.announced[hardware]; return !there })
 		maps.DeleteFunc(l.reacted, func(hardware string, _ time.Time) bool { _, there := l.announced[hardware]; return !there })
 	}
 	h.touchFound()
-}
-
-// notice takes which hardware left its gateway, or came back to one, since what was announced before. It runs in the loop.
-func (l *link) notice(before map[string]connect.Announcement) {
-	changed := func(hardware string) {
-		if device := l.device(hardware); device != "" {
-			l.hub.attend(device)
-			l.hub.touch(docs.KindDevice, device)
-		}
-	}
-	for hardware, a := range before {
-		if _, there := l.announced[hardware]; !there && a.Gateway != "" {
-			l.left[hardware] = a.Gateway
-			changed(hardware)
-		}
-	}
-	for hardware := range l.left {
-		if _, there := l.announced[hardware]; there || len(l.left) > strangeAtMost {
-			delete(l.left, hardware)
-			changed(hardware)
-		}
-	}
 }
 
 // Joining implements [connect.Sink].

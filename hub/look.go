@@ -1,6 +1,7 @@
 package hub
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -9,9 +10,6 @@ import (
 	"sync"
 
 	"amvek/connect"
-	"amvek/connect/bridge"
-	"amvek/connect/mqtt"
-	"amvek/connect/radio"
 	"amvek/hub/docs"
 )
 
@@ -45,7 +43,7 @@ func (h *Hub) Look(ctx context.Context, address string) error {
 	}
 	found, wrong := make([]FoundBridge, len(addresses)), make([]error, len(addresses))
 	for i, at := range addresses {
-		group.Go(func() { found[i], wrong[i] = probe(ctx, at) })
+		group.Go(func() { found[i], wrong[i] = h.probe(ctx, at) })
 	}
 	group.Wait()
 
@@ -75,20 +73,25 @@ func (h *Hub) Look(ctx context.Context, address string) error {
 }
 
 // probe asks what kind of box answers at an address.
-func probe(ctx context.Context, address string) (FoundBridge, error) {
-	box, err := bridge.Probe(ctx, address)
-	if err == nil {
-		return FoundBridge{Kind: docs.LumbrookBridge, Address: address, Serial: box.Serial, Title: box.Label, Firmware: box.Firmware}, nil
+func (h *Hub) probe(ctx context.Context, address string) (FoundBridge, error) {
+	strange := false
+	for i := range h.drivers {
+		d := &h.drivers[i]
+		if d.Probe == nil {
+			continue
+		}
+		box, err := d.Probe(ctx, address)
+		switch {
+		case err == nil:
+			return FoundBridge{Kind: docs.ConnectionKind(d.Kind), Pairs: d.Pair != nil, Address: address, Serial: box.Serial, Title: box.Title, Firmware: box.Firmware}, nil
+		case errors.Is(err, connect.ErrStranger):
+			strange = true
+		case !errors.Is(err, connect.ErrNobody):
+			return FoundBridge{}, err
+		}
 	}
-	transceiver, other := radio.Probe(ctx, address)
-	if other == nil {
-		return FoundBridge{Kind: docs.Transceiver, Address: address, Serial: transceiver.Serial, Title: "Haskett transceiver"}, nil
-	}
-	if errors.Is(other, radio.ErrNotATransceiver) && !errors.Is(err, bridge.ErrUnreachable) {
-		return FoundBridge{}, errors.New("something answers at this address, but it is nothing that the hub knows how to speak with")
-	}
-	if errors.Is(err, bridge.ErrSlow) {
-		return FoundBridge{}, err
+	if strange {
+		return FoundBridge{}, connect.ErrStranger
 	}
 	return FoundBridge{}, fmt.Errorf("nothing answers at %s", address)
 }
@@ -130,10 +133,10 @@ func (h *Hub) follow(ctx context.Context, bridges []FoundBridge) error {
 
 // NewConnection is a way to devices to make.
 type NewConnection struct {
-	Kind    docs.ConnectionKind `json:"kind" enum:"transceiver,broker" doc:"Bridges are made by pairing."`
+	Kind    docs.ConnectionKind `json:"kind" minLength:"1" maxLength:"40" doc:"Of the hub's drivers: broker, transceiver, directory. A bridge is made by pairing."`
 	Title   string              `json:"title,omitempty" maxLength:"80"`
-	Address string              `json:"address" minLength:"1" maxLength:"255" doc:"Host and port."`
-	// The rest is for brokers.
+	Address string              `json:"address" minLength:"1" maxLength:"500" doc:"Host and port; of a directory the whole address of its list."`
+	// User and Password are what it wants to be shown; a directory wants a key, which is a password alone.
 	User      string `json:"user,omitempty" maxLength:"200"`
 	Password  string `json:"password,omitempty" maxLength:"500"`
 	TLS       bool   `json:"tls,omitempty"`
@@ -142,49 +145,22 @@ type NewConnection struct {
 
 // Connect makes a connection, once something of its kind has answered at the address.
 func (h *Hub) Connect(ctx context.Context, n NewConnection) (string, error) {
-	doc := &docs.Connection{Title: strings.TrimSpace(n.Title), Kind: n.Kind, Address: strings.TrimSpace(n.Address)}
-	if n.Kind == docs.OtherBroker {
-		return h.connectBroker(ctx, doc, n)
+	doc := &docs.Connection{
+		Title: strings.TrimSpace(n.Title), Kind: n.Kind, Address: strings.TrimSpace(n.Address),
+		User: strings.TrimSpace(n.User), TLS: n.TLS, Authority: n.Authority,
 	}
-	box, err := probe(ctx, doc.Address)
-	switch {
-	case err != nil:
-		return "", Invalid("address", connect.Sentence(err))
-	case box.Kind != n.Kind:
-		return "", Invalid("address", "Something of another kind answers there: "+box.Title+".")
+	driver := h.driver(n.Kind)
+	if driver == nil || driver.Pair != nil {
+		return "", Invalid("kind", "There is no such kind of connection to make.")
 	}
-	doc.Serial = box.Serial
-	if doc.Title == "" {
-		doc.Title = box.Title
+	var err error
+	if driver.Probe != nil {
+		err = h.recognize(ctx, doc)
+	} else {
+		err = h.tryOut(ctx, driver, doc, n.Password)
 	}
-	var there string
-	if err := h.do(ctx, func() { there = h.pairedWith(doc.Serial) }); err != nil {
+	if err != nil {
 		return "", err
-	}
-	if there != "" {
-		return "", &ConflictError{"There is a connection to it already."}
-	}
-	id := docs.NewID(docs.KindConnection)
-	if _, err := h.Save(ctx, New{Kind: docs.KindConnection, ID: id, Document: doc}); err != nil {
-		return "", err
-	}
-	return id, h.do(ctx, func() {
-		h.openConnection(id)
-		h.touchFound()
-	})
-}
-
-// connectBroker makes a connection to a broker elsewhere, once it has let the hub join.
-func (h *Hub) connectBroker(ctx context.Context, doc *docs.Connection, n NewConnection) (string, error) {
-	doc.User, doc.TLS, doc.Authority = strings.TrimSpace(n.User), n.TLS, n.Authority
-	if doc.Title == "" {
-		doc.Title = "Broker at " + doc.Address
-	}
-	if err := doc.Check(); err != nil {
-		return "", Invalid("address", connect.Sentence(err))
-	}
-	if err := mqtt.TryJoin(ctx, external(*doc, n.Password)); err != nil {
-		return "", Invalid("address", connect.Sentence(err))
 	}
 	id := docs.NewID(docs.KindConnection)
 	if _, err := h.Commit(ctx, Together{Save: []New{{Kind: docs.KindConnection, ID: id, Document: doc}}, Secrets: map[string]string{secretName(id): n.Password}}); err != nil {
@@ -195,4 +171,66 @@ func (h *Hub) connectBroker(ctx context.Context, doc *docs.Connection, n NewConn
 		h.giveThings()
 		h.touchFound()
 	})
+}
+
+// recognize asks which box answers at the address of a connection, and takes its name and number.
+func (h *Hub) recognize(ctx context.Context, doc *docs.Connection) error {
+	box, err := h.probe(ctx, doc.Address)
+	switch {
+	case err != nil:
+		return Invalid("address", connect.Sentence(err))
+	case box.Kind != doc.Kind:
+		return Invalid("address", "Something of another kind answers there: "+box.Title+".")
+	}
+	doc.Serial, doc.Title = box.Serial, cmp.Or(doc.Title, box.Title)
+	var there string
+	if err := h.do(ctx, func() { there = h.pairedWith(doc.Serial) }); err != nil {
+		return err
+	}
+	if there != "" {
+		return &ConflictError{"There is a connection to it already."}
+	}
+	return nil
+}
+
+// checkAddress returns an error where an address is not of the kind that a driver wants.
+func checkAddress(driver *connect.Driver, address string) error {
+	switch whole := strings.HasPrefix(address, "http://") || strings.HasPrefix(address, "https://"); {
+	case whole == driver.Whole:
+		return nil
+	case driver.Whole:
+		return Invalid("address", "This is not an address that begins with http:// or https://.")
+	}
+	return Invalid("address", "This is not host and port, such as 192.168.1.20:1883.")
+}
+
+// tryOut proves that a connection can be opened.
+func (h *Hub) tryOut(ctx context.Context, driver *connect.Driver, doc *docs.Connection, key string) error {
+	named := doc.Title
+	doc.Title = cmp.Or(named, doc.Address)
+	if err := checkAddress(driver, doc.Address); err != nil {
+		return err
+	}
+	if err := doc.Check(); err != nil {
+		return placed(err)
+	}
+	var there string
+	if err := h.do(ctx, func() {
+		for id, c := range h.definitions.Connections {
+			if driver.Whole && c.Doc.Kind == doc.Kind && c.Doc.Address == doc.Address {
+				there = id
+			}
+		}
+	}); err != nil {
+		return err
+	}
+	if there != "" {
+		return &ConflictError{"There is a connection to it already."}
+	}
+	title, err := driver.Try(ctx, access(doc, key))
+	if err != nil {
+		return Invalid("address", connect.Sentence(err))
+	}
+	doc.Title = cmp.Or(named, title)
+	return nil
 }

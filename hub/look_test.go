@@ -12,6 +12,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amvek/connect"
+	"amvek/connect/bridge"
 	"amvek/hub"
 	"amvek/hub/docs"
 	"amvek/store"
@@ -30,14 +32,14 @@ func TestAKeyDoesNotFollowItsBridgeToAnotherAddress(t *testing.T) {
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	begin := func() *hub.Hub {
-		h, err := hub.Start(t.Context(), hub.Options{Store: s, Clock: &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)}, Log: log, Catalogue: hub.NewCatalogue(nil)})
+		h, err := hub.Start(t.Context(), hub.Options{Store: s, Clock: &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)}, Log: log, Catalogue: hub.NewCatalogue(nil), Drivers: []connect.Driver{bridge.Driver()}})
 		require.NoError(t, err)
 		return h
 	}
 	h := begin()
 	const at = "127.0.0.1:1" // where nothing listens
 	_, err = h.Commit(t.Context(), hub.Together{
-		Save: []hub.New{{Kind: docs.KindConnection, ID: "box", Document: &docs.Connection{Title: "Box", Kind: docs.LumbrookBridge, Address: at, Serial: "S1"}}},
+		Save: []hub.New{{Kind: docs.KindConnection, ID: "box", Document: &docs.Connection{Title: "Box", Kind: "bridge", Address: at, Serial: "S1"}}},
 	})
 	require.NoError(t, err)
 	h.Close()

@@ -6,7 +6,6 @@ import (
 	"time"
 
 	"amvek/connect"
-	"amvek/connect/bridge"
 	"amvek/hub/docs"
 	"amvek/hub/show"
 )
@@ -42,18 +41,22 @@ type Pairing struct {
 
 type pairing struct {
 	view   Pairing
+	kind   docs.ConnectionKind
 	serial string
 	cancel context.CancelFunc
 }
 
 // Pair begins pairing with the bridge at an address. A pairing under way is canceled.
 func (h *Hub) Pair(ctx context.Context, address string) (Pairing, error) {
-	about, err := bridge.Probe(ctx, address)
+	box, err := h.probe(ctx, address)
 	if err != nil {
 		return Pairing{}, Invalid("address", connect.Sentence(err))
 	}
+	if !box.Pairs {
+		return Pairing{}, Invalid("address", "What answers there has no button to pair with: "+box.Title+".")
+	}
 	limited, cancel := context.WithTimeout(h.context, PairingTime)
-	p := &pairing{serial: about.Serial, cancel: cancel, view: Pairing{Address: address, Title: about.Label, State: PairingWaiting, SecondsLeft: int(PairingTime.Seconds())}}
+	p := &pairing{kind: box.Kind, serial: box.Serial, cancel: cancel, view: Pairing{Address: address, Title: box.Title, State: PairingWaiting, SecondsLeft: int(PairingTime.Seconds())}}
 	view := p.view
 	if err := h.do(ctx, func() {
 		if h.pairing != nil {
@@ -112,18 +115,19 @@ func (h *Hub) pair(ctx context.Context, p *pairing) {
 	ticker := time.NewTicker(pairingInterval)
 	defer ticker.Stop()
 	deadline, _ := ctx.Deadline()
+	box := h.driver(p.kind).Pair
 	lastSecond := -1
 	key := ""
 	for key == "" {
 		var err error
-		key, err = bridge.RequestKey(ctx, p.view.Address)
+		key, err = box.RequestKey(ctx, p.view.Address)
 		switch {
 		case ctx.Err() != nil:
 			if errors.Is(ctx.Err(), context.DeadlineExceeded) {
 				fail("The button was not pressed in time.")
 			}
 			return
-		case err != nil && !errors.Is(err, bridge.ErrNotPressed):
+		case err != nil && !errors.Is(err, connect.ErrNotPressed):
 			fail(connect.Sentence(err))
 			return
 		case err == nil:
@@ -139,7 +143,7 @@ func (h *Hub) pair(ctx context.Context, p *pairing) {
 		}
 	}
 	step(func(v *Pairing) { v.State = PairingTesting })
-	number, err := bridge.Count(ctx, p.view.Address, key)
+	number, err := box.Count(ctx, p.view.Address, key)
 	if err != nil {
 		fail(connect.Sentence(err))
 		return
@@ -161,7 +165,7 @@ func (h *Hub) connected(ctx context.Context, p *pairing, key string) (string, er
 	if id == "" {
 		id = docs.NewID(docs.KindConnection)
 	}
-	doc := &docs.Connection{Title: p.view.Title, Kind: docs.LumbrookBridge, Address: p.view.Address, Serial: p.serial}
+	doc := &docs.Connection{Title: p.view.Title, Kind: p.kind, Address: p.view.Address, Serial: p.serial}
 	var before *docs.Connection
 	if err := h.do(ctx, func() { before = h.definitions.Connections[id].Doc }); err != nil {
 		return "", err

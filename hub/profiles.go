@@ -6,7 +6,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"maps"
 	"strings"
 
 	"amvek/connect"
@@ -232,14 +231,7 @@ func (h *Hub) useProfile(ctx context.Context, all Together, model string, profil
 			if profile == nil {
 				continue
 			}
-			device := *h.definitions.Device(id)
-			device.Description = cloneDescription(&profile.Description)
-			device.Adjustments = maps.Clone(device.Adjustments)
-			maps.DeleteFunc(device.Adjustments, func(name string, _ thing.Adjustment) bool {
-				p := device.Description.Property(name)
-				return p == nil || p.Type != thing.TypeNumber || p.Writable
-			})
-			all.Save = append(all.Save, New{Kind: docs.KindDevice, ID: id, Document: &device})
+			all.Save = append(all.Save, New{Kind: docs.KindDevice, ID: id, Document: describedBy(h.definitions.Device(id), &profile.Description)})
 		}
 	}); err != nil {
 		return err

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"amvek/connect"
+	"amvek/connect/mqtt"
 	"amvek/connect/webthing"
 	"amvek/core/thing"
 	"amvek/hub/docs"
@@ -112,13 +113,19 @@ func (h *Hub) connectionOf(ctx context.Context, check ThingCheck) (id string, er
 	err = Invalid("document", fmt.Sprintf("It is reached over the broker at %s, which the hub does not know: add that under Connections first.", check.Broker))
 	failed := h.do(ctx, func() {
 		for _, key := range h.definitions.Connections.IDs() {
-			if c := h.definitions.Connections[key].Doc; c.Kind == docs.OtherBroker && strings.EqualFold(c.Address, check.Broker) {
+			if c := h.definitions.Connections[key].Doc; h.isBroker(key) && strings.EqualFold(c.Address, check.Broker) {
 				id, err = key, nil
 				return
 			}
 		}
 	})
 	return id, errors.Join(failed, err)
+}
+
+// isBroker reports whether a connection has topics. It runs in the loop.
+func (h *Hub) isBroker(id string) bool {
+	c := h.definitions.Connections[id].Doc
+	return c != nil && c.Kind == mqtt.Kind
 }
 
 // isOwnBroker reports whether an address is that of the hub's own broker.
@@ -192,7 +199,16 @@ func (h *Hub) thingKeys(ctx context.Context) (map[string]webthing.Key, error) {
 // UnlockThing tries a key with a described device and keeps it, encrypted, if it fits.
 func (h *Hub) UnlockThing(ctx context.Context, hardware, user, password string) error {
 	key := webthing.Key{User: user, Key: password}
-	t := h.things()
+	var t *webthing.Things
+	if err := h.do(ctx, func() {
+		for _, l := range h.links {
+			if things, is := l.connection.(*webthing.Things); is && (t == nil || l.announced[hardware].Hardware != "") {
+				t = things
+			}
+		}
+	}); err != nil {
+		return err
+	}
 	if t == nil {
 		return Absent("There is no such device.")
 	}

@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amvek/connect/mqtt"
 	"amvek/connect/webthing"
 	"amvek/core/home"
 	"amvek/hub"
@@ -79,7 +80,7 @@ func TestADescriptionThatNamesABrokerIsReachedOverThatAndNoOther(t *testing.T) {
 	}
 	_, err := h.AddThing(t.Context(), document("broker.test"), "")
 	assert.ErrorContains(t, err, "broker at broker.test:1883, which the hub does not know")
-	_, err = h.Commit(t.Context(), hub.Together{Save: []hub.New{{Kind: docs.KindConnection, ID: "far", Document: &docs.Connection{Title: "Far", Kind: docs.OtherBroker, Address: "Broker.test:1883", Paused: true}}}})
+	_, err = h.Commit(t.Context(), hub.Together{Save: []hub.New{{Kind: docs.KindConnection, ID: "far", Document: &docs.Connection{Title: "Far", Kind: mqtt.Kind, Address: "Broker.test:1883", Paused: true}}}})
 	require.NoError(t, err)
 	_, err = h.AddThing(t.Context(), document("broker.test"), "")
 	require.NoError(t, err)

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/etag"
 
 	"amvek/core/engine"
 	"amvek/core/thing"
@@ -24,7 +25,8 @@ const longestPoll = 25 * time.Second
 // below it, and the forms that these name. Reading a description is free on this machine; using
 // its forms wants a key, which the owner makes.
 func (s *Server) things() {
-	s.app.Get("/things", s.thingDirectory)
+	// Who follows the list asks again and again whether it is still the same (RFC 9110 §13.1.2).
+	s.app.Get("/things", etag.New(), s.thingDirectory)
 	s.app.Get("/.well-known/wot", func(c fiber.Ctx) error { return c.Redirect().To("/things") })
 	s.app.Get("/things/:id", s.thingDescription)
 	guarded := s.app.Group("/things/:id", s.thingKey)

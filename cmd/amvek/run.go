@@ -9,9 +9,12 @@ import (
 	"path/filepath"
 	"time"
 
+	"amvek/connect"
+	"amvek/connect/bridge"
 	"amvek/connect/discovery"
 	"amvek/connect/lan"
 	"amvek/connect/mqtt"
+	"amvek/connect/radio"
 	"amvek/connect/webthing"
 	"amvek/core/home"
 	"amvek/demo"
@@ -77,10 +80,11 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 		network = lan.Options{Broadcast: played.Broadcast(), Services: services}
 	}
 	options.Standing = []hub.Standing{
-		{ID: hub.GatewaysID, Definition: docs.Connection{Title: "The hub's own broker", Kind: docs.HubBroker}, Connection: mqtt.NewGateways(broker, catalogue.Find)},
-		{ID: hub.NetworkID, Definition: docs.Connection{Title: "Local network", Kind: docs.LocalNetwork}, Connection: lan.New(network, catalogue.Find)},
-		{ID: hub.ThingsID, Definition: docs.Connection{Title: "Described devices", Kind: docs.WebThings}, Connection: webthing.New(webthing.Finder(services))},
+		{ID: hub.GatewaysID, Definition: docs.Connection{Title: "The hub's own broker", Kind: docs.HubBroker}, Words: "MQTT broker inside the hub", Connection: mqtt.NewGateways(broker, catalogue.Find)},
+		{ID: hub.NetworkID, Definition: docs.Connection{Title: "Local network", Kind: docs.LocalNetwork}, Words: "Devices on the local network, found by a search or at an address that was given", Connection: lan.New(network, catalogue.Find)},
+		{ID: hub.ThingsID, Definition: docs.Connection{Title: "Described devices", Kind: docs.WebThings}, Words: "Devices that describe themselves, over HTTP", Connection: webthing.New(webthing.Finder(services))},
 	}
+	options.Drivers = []connect.Driver{bridge.Driver(), radio.Driver(), mqtt.Driver(), webthing.DirectoryDriver()}
 	h, err := hub.Start(ctx, options)
 	if err != nil {
 		return err

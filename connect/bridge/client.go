@@ -16,6 +16,8 @@ import (
 	"slices"
 	"strings"
 	"time"
+
+	"amvek/connect"
 )
 
 // What can be wrong with a bridge. Each is told apart, since each is mended differently.
@@ -23,7 +25,7 @@ var (
 	ErrUnreachable = errors.New("the bridge cannot be reached")
 	ErrSlow        = errors.New("the bridge did not answer in time")
 	ErrKey         = errors.New("the bridge does not accept the key; pair with it again")
-	ErrNotPressed  = errors.New("the button of the bridge has not been pressed")
+	ErrNotPressed  = fmt.Errorf("%w at the bridge", connect.ErrNotPressed)
 	ErrSwapped     = errors.New("another bridge answers at this address; pair with it anew")
 	ErrNotABridge  = errors.New("something answers at this address, but it is not a Lumbrook bridge")
 )

@@ -205,7 +205,7 @@ func (n *Network) Give(things map[string]*thing.Described) {
 	next := map[string]*device{}
 	n.mu.Lock()
 	for hardware, t := range things {
-		a := connect.Announcement{Hardware: hardware, Address: hardware, Model: t.Model.Model, Label: t.Title, Firmware: t.Version, Profile: t.Model}
+		a := connect.Announcement{Hardware: hardware, Address: hardware, Model: t.Model.Model, Label: t.Title, Firmware: t.Version, Profile: t.Model, SelfDescribed: true}
 		next[hardware] = &device{announcement: a, at: t.At}
 	}
 	for _, d := range n.given {

@@ -11,6 +11,7 @@ import (
 	"strings"
 	"time"
 
+	"amvek/connect"
 	"amvek/connect/discovery"
 	"amvek/core/thing"
 )
@@ -30,7 +31,7 @@ func Finder(network discovery.Network) func(ctx context.Context) []Thing {
 			path := s.Texts["td"]
 			if s.Texts["type"] == "Directory" {
 				// The listing of a directory (W3C Web of Things Discovery §7.3.2.1.5).
-				listed, err := readList(ctx, base+"/things")
+				listed, err := NewDirectory(connect.Access{Address: base + "/things"}).List(ctx)
 				if err == nil {
 					things = append(things, listed...)
 				}
@@ -60,37 +61,13 @@ func Describe(data []byte, source string) (Thing, error) {
 	return Thing{Hardware: d.ID, Source: source, Maker: firstOf(maker.Maker, maker.Manufacturer), Described: d}, nil
 }
 
-func readList(ctx context.Context, address string) ([]Thing, error) {
-	data, err := Fetch(ctx, address)
-	if err != nil {
-		return nil, err
-	}
-	var raw []json.RawMessage
-	if err := json.Unmarshal(data, &raw); err != nil {
-		return nil, errors.New("the directory does not list descriptions")
-	}
-	var things []Thing
-	for _, one := range raw {
-		// Without an address of its own: relative forms count from the directory.
-		if t, err := Describe(one, address); err == nil && t.Hardware != address {
-			things = append(things, t)
-		}
-	}
-	return things, nil
-}
-
 // Fetch reads a document of at most [thing.MaximumDocument] bytes. It follows no redirection to another host.
 func Fetch(ctx context.Context, address string) ([]byte, error) {
 	at, err := url.Parse(strings.TrimSpace(address))
 	if err != nil || (at.Scheme != "http" && at.Scheme != "https") || at.Host == "" {
 		return nil, errors.New("this is not an address that begins with http:// or https://")
 	}
-	client := &http.Client{Timeout: readLimit, CheckRedirect: func(next *http.Request, before []*http.Request) error {
-		if next.URL.Host != before[0].URL.Host || len(before) > 5 {
-			return errors.New("it sends the hub on to another host, which is not followed")
-		}
-		return nil
-	}}
+	client := &http.Client{Timeout: readLimit, CheckRedirect: sameHost}
 	request, err := http.NewRequestWithContext(ctx, http.MethodGet, at.String(), nil)
 	if err != nil {
 		return nil, err

@@ -73,8 +73,13 @@ func (s *session) request(ctx context.Context, form *thing.Form, method string, 
 // secure puts into a request what the thing's security wants there.
 func (s *session) secure(request *http.Request) error {
 	security := s.thing.Described.Security
-	if security.Scheme != "nosec" && s.thing.Key == "" {
+	switch {
+	case security.Scheme == "nosec":
+		return nil
+	case s.thing.Key == "":
 		return errNoKey
+	case s.thing.Host() != "" && s.thing.Host() != request.URL.Host:
+		return &refusal{detail: "it is at another host than the rest, to which the key is not shown"}
 	}
 	switch security.Scheme {
 	case "digest", "oauth2": // by the transport

@@ -44,8 +44,12 @@ type Key struct {
 
 // Things is the connection. Make one with [New].
 type Things struct {
-	// Find looks for descriptions on the network; nil looks for none.
+	// find looks for descriptions on the network; nil looks for none.
 	find func(ctx context.Context) []Thing
+	// directory, where there is one, says which things there are, and told is how many of its list were told to be left out.
+	directory *Directory
+	told      int
+	every     time.Duration // how often things are looked for
 
 	mu       sync.Mutex
 	sink     connect.Sink
@@ -63,7 +67,7 @@ type Things struct {
 
 // New returns the connection; find looks for descriptions on the network.
 func New(find func(ctx context.Context) []Thing) *Things {
-	return &Things{find: find, keys: map[string]Key{}, seen: map[string]Thing{}, known: map[string]Thing{}, taken: map[string]bool{}, work: map[string]*session{}, search: make(chan chan struct{}, 16)}
+	return &Things{find: find, every: searchEvery, keys: map[string]Key{}, seen: map[string]Thing{}, known: map[string]Thing{}, taken: map[string]bool{}, work: map[string]*session{}, search: make(chan chan struct{}, 16)}
 }
 
 const searchEvery = 20 * time.Second
@@ -73,7 +77,9 @@ func (t *Things) Run(ctx context.Context, sink connect.Sink) {
 	t.mu.Lock()
 	t.sink, t.running = sink, ctx
 	t.mu.Unlock()
-	sink.State(true, "")
+	if t.directory == nil {
+		sink.State(true, "")
+	}
 	defer func() {
 		t.mu.Lock()
 		for _, s := range t.work {
@@ -86,7 +92,7 @@ func (t *Things) Run(ctx context.Context, sink connect.Sink) {
 	}()
 	t.look(ctx)
 	for {
-		timer := time.NewTimer(searchEvery)
+		timer := time.NewTimer(t.every)
 		select {
 		case <-ctx.Done():
 			timer.Stop()
@@ -102,6 +108,10 @@ func (t *Things) Run(ctx context.Context, sink connect.Sink) {
 }
 
 func (t *Things) look(ctx context.Context) {
+	if t.directory != nil {
+		t.lookUp(ctx)
+		return
+	}
 	var found []Thing
 	if t.find != nil {
 		found = t.find(ctx)
@@ -147,10 +157,11 @@ func (t *Things) Take(hardware map[string]bool) {
 	t.settle()
 }
 
-// Host returns the host and port that a thing is spoken with at; those of one maker's box share a key.
+// Host returns the host and port that a thing is spoken with at; those of one maker's box share a key, which is shown to no other.
 func (t *Thing) Host() string {
-	for _, forms := range t.Described.Model.Forms {
-		for _, f := range forms {
+	all := t.Described.Model.Forms
+	for _, affordance := range slices.Sorted(maps.Keys(all)) {
+		for _, f := range all[affordance] {
 			if at, err := url.Parse(f.Href); err == nil && at.Host != "" {
 				return at.Host
 			}
@@ -159,10 +170,12 @@ func (t *Thing) Host() string {
 	return ""
 }
 
-// Keys takes the keys that are known, by host.
+// Keys takes the keys that are known, by host, besides those that it has.
 func (t *Things) Keys(keys map[string]Key) {
 	t.mu.Lock()
-	t.keys = maps.Clone(keys)
+	for host, key := range keys {
+		t.keys[host] = key
+	}
 	t.mu.Unlock()
 	t.settle()
 }
@@ -236,7 +249,7 @@ func (t *Things) settle() {
 		}
 		list = append(list, connect.Announcement{
 			Hardware: hardware, Address: hardware, Maker: w.Maker, Model: w.Described.Model.Model, Label: w.Described.Title, Firmware: w.Described.Version, Profile: profile,
-			Locked: w.Described.Security.Scheme != "nosec" && w.Key == "",
+			Locked: w.Described.Security.Scheme != "nosec" && w.Key == "", SelfDescribed: true,
 		})
 	}
 	t.sink.Found(list)
@@ -318,6 +331,10 @@ func (t *Things) Recall(ctx context.Context, hardware string) {
 
 // Test implements [connect.Tester].
 func (t *Things) Test(ctx context.Context) error {
+	if t.directory != nil {
+		_, err := NewDirectory(t.directory.to).List(ctx)
+		return err
+	}
 	t.mu.Lock()
 	all := slices.Collect(maps.Values(t.work))
 	t.mu.Unlock()

@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amvek/connect"
 	"amvek/connect/connecttest"
 	"amvek/connect/discovery"
 	"amvek/connect/webthing"
@@ -329,4 +330,92 @@ func TestAnEventThatCarriesNothingIsHeardByLongPolling(t *testing.T) {
 	h.Until(t, "not all heard", func() bool { return h.Count("urn:x rings!") >= 3 })
 	answers <- func(w http.ResponseWriter) { w.WriteHeader(http.StatusNoContent) } // asked again: all before is told
 	assert.Equal(t, 3, h.Count("urn:x rings!"))
+}
+
+// A directory is read page by page, what is described badly is left out and told, and what it lists no more is gone.
+func TestADirectoryIsFollowed(t *testing.T) {
+	var mu sync.Mutex
+	pages, tag, asked, key := [][]string{{"a", "b"}, {"c"}}, "1", 0, ""
+	set := func(t string, p ...[]string) { mu.Lock(); defer mu.Unlock(); tag, pages = t, p }
+	one := func(id string) string {
+		if id == "broken" {
+			return `{"title":"No context"}`
+		}
+		return `{"@context":"https://www.w3.org/2022/wot/td/v1.1","id":"urn:` + id + `","title":"` + strings.ToUpper(id) + `","security":"n","securityDefinitions":{"n":{"scheme":"nosec"}},
+			"properties":{"v":{"type":"number","forms":[{"href":"/v"}]}}}`
+	}
+	at := server(t, func(w http.ResponseWriter, r *http.Request) {
+		mu.Lock()
+		defer mu.Unlock()
+		if r.URL.Path == "/v" {
+			_, _ = w.Write([]byte("5"))
+			return
+		}
+		key = r.Header.Get("Authorization")
+		page := 0
+		_, _ = fmt.Sscan(r.URL.Query().Get("page"), &page)
+		if page == 0 {
+			asked++
+			w.Header().Set("ETag", `"`+tag+`"`)
+			if r.Header.Get("If-None-Match") == `"`+tag+`"` {
+				w.WriteHeader(http.StatusNotModified)
+				return
+			}
+		}
+		if page+1 < len(pages) {
+			w.Header().Set("Link", fmt.Sprintf(`<?page=%d>; rel="next"`, page+1))
+		}
+		all := []string{}
+		for _, id := range pages[page] {
+			all = append(all, one(id))
+		}
+		_, _ = fmt.Fprintf(w, "[%s]", strings.Join(all, ","))
+	})
+	ctx := context.Background()
+	things := webthing.OfDirectory(connect.Access{Address: at + "/things", Key: "k"})
+	h := run(t, things)
+	h.Await(t, "found 3")
+	mu.Lock()
+	assert.Equal(t, "Bearer k", key)
+	mu.Unlock()
+	things.Take(map[string]bool{"urn:b": true})
+	h.AwaitLast(t, "urn:b v", "5")
+
+	things.Search(ctx)
+	set("2", []string{"b", "d", "broken"})
+	things.Search(ctx)
+	h.Await(t, "found 2")
+	h.Await(t, "Of its list 1 cannot be read; the last: ")
+	set("3", []string{"b"}, []string{"broken"}, []string{"c"})
+	require.NoError(t, things.Test(ctx))
+	assert.True(t, things.Lists())
+
+	driver := webthing.DirectoryDriver()
+	title, err := driver.Try(ctx, connect.Access{Address: at + "/things"})
+	require.NoError(t, err)
+	assert.Equal(t, "Devices at "+strings.TrimPrefix(at, "http://"), title)
+	set("4", []string{"broken"})
+	_, err = driver.Try(ctx, connect.Access{Address: at + "/things"})
+	assert.ErrorContains(t, err, "none of its descriptions can be read")
+	_, err = driver.Try(ctx, connect.Access{Address: at + "/v"})
+	assert.ErrorContains(t, err, "no list of Thing Descriptions")
+	_, err = driver.Try(ctx, connect.Access{Address: "http://127.0.0.1:1/things"})
+	assert.ErrorContains(t, err, "cannot be reached")
+}
+
+// The key of a host is shown to no other, whatever a description says.
+func TestAKeyIsNotShownElsewhere(t *testing.T) {
+	shown := make(chan string, 100)
+	elsewhere := server(t, func(w http.ResponseWriter, r *http.Request) {
+		shown <- r.Header.Get("Authorization")
+		_, _ = w.Write([]byte("1"))
+	})
+	base := server(t, func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("5")) })
+	things, h := given(t, td(base, `"security":"b","securityDefinitions":{"b":{"scheme":"bearer"}}`, `"a":{"type":"number","forms":[{"href":"/a"}]},"z":{"type":"number","forms":[{"href":"`+elsewhere+`/z"}]}`))
+	h.AwaitLast(t, "reach urn:x", "wants a key")
+	_, err := things.Unlock(context.Background(), "urn:x", webthing.Key{Key: "secret"})
+	require.NoError(t, err)
+	h.AwaitLast(t, "urn:x a", "5")
+	h.Await(t, "to which the key is not shown")
+	assert.Empty(t, shown)
 }

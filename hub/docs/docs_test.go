@@ -25,7 +25,7 @@ func samples() map[docs.Kind]any {
 	return map[docs.Kind]any{
 		docs.KindHome:       &home.Home{Title: "Mill", Zone: "Europe/London", NamePattern: "{room} {what}"},
 		docs.KindRoom:       &home.Room{Title: "Hall", Floor: "Below"},
-		docs.KindConnection: &docs.Connection{Title: "Bridge", Kind: docs.LumbrookBridge, Address: "127.0.0.1:80"},
+		docs.KindConnection: &docs.Connection{Title: "Bridge", Kind: "bridge", Address: "127.0.0.1:80"},
 		docs.KindProfile:    &docs.Profile{Title: "Lamp", Model: "Q1", Document: json.RawMessage(`{"title":"Lamp"}`)},
 		docs.KindThing:      &docs.Thing{Title: "Plug", Hardware: "urn:plug"},
 		docs.KindCalendar:   &home.Calendar{Title: "Waste", Address: "https://calendar.example/waste.ics", EveryMinutes: 60},

@@ -2824,6 +2824,7 @@ export interface components {
             user?: string;
         };
         ConnectionView: {
+            /** @description Host and port, or a whole address. */
             address?: string;
             authority?: string;
             /** Format: int64 */
@@ -2832,8 +2833,8 @@ export interface components {
             faults: number;
             gateways: components["schemas"]["Gateway"][];
             id: string;
-            /** @enum {string} */
-            kind: "hubBroker" | "broker" | "localNetwork" | "webThings" | "lumbrookBridge" | "transceiver";
+            /** @description hubBroker, localNetwork and webThings belong to the hub; the rest are of its drivers: broker, bridge, transceiver, directory. */
+            kind: string;
             /** @description Why the last command that failed did so. */
             lastFailure?: string;
             /** @description The last message that was refused. */
@@ -2870,6 +2871,8 @@ export interface components {
              * @description Commands that wait to go out.
              */
             waiting: number;
+            /** @description What kind of way it is, in words. */
+            what: string;
         };
         Control: {
             /** Format: int64 */
@@ -3374,11 +3377,9 @@ export interface components {
             /** @description Set when it is paired. */
             connection?: string;
             firmware?: string;
-            /**
-             * @description A bridge is paired with by its button; a transceiver is just connected to.
-             * @enum {string}
-             */
-            kind: "lumbrookBridge" | "transceiver";
+            kind: string;
+            /** @description It is paired with by its button; else it is just connected to. */
+            pairs?: boolean;
             serial: string;
             title: string;
         };
@@ -3953,15 +3954,12 @@ export interface components {
             needs: components["schemas"]["Need"][];
         };
         NewConnection: {
-            /** @description Host and port. */
+            /** @description Host and port; of a directory the whole address of its list. */
             address: string;
             /** @description A certificate (PEM) to trust besides the system's. */
             authority?: string;
-            /**
-             * @description Bridges are made by pairing.
-             * @enum {string}
-             */
-            kind: "transceiver" | "broker";
+            /** @description Of the hub's drivers: broker, transceiver, directory. A bridge is made by pairing. */
+            kind: string;
             password?: string;
             title?: string;
             tls?: boolean;

@@ -5,7 +5,7 @@ import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import type { Connection, ConnectionEdit, TestResult } from '@/api/types'
-import { kindWords, standing } from '@/lib/connections'
+import { standing } from '@/lib/connections'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EarlierVersions from './documents/EarlierVersions.vue'
@@ -82,7 +82,7 @@ const remove = () =>
 
 <template>
   <PageHead :title="c.title">
-    {{ kindWords(c)
+    {{ c.what
     }}<template v-if="c.address">
       · <span class="mono">{{ c.address }}</span></template
     >

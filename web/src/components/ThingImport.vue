@@ -14,10 +14,22 @@ const document = ref('')
 const source = ref('')
 const wrong = ref('')
 
+/** How many descriptions are in a text that lists them. */
+function listedIn(text: string): number {
+  try {
+    const list: unknown = JSON.parse(text)
+    return Array.isArray(list) ? list.filter((d) => typeof d === 'object' && d && '@context' in d).length : 0
+  } catch {
+    return 0
+  }
+}
+const listed = ref(0)
+
 async function look(text: string, at: string) {
   document.value = text
   source.value = at
   wrong.value = ''
+  listed.value = listedIn(text)
   check.value = await ask(api.POST('/api/things/check', { body: { document: text, source: at || undefined } }))
 }
 async function fromFile(event: Event) {
@@ -66,7 +78,13 @@ async function take() {
     <p><Button severity="secondary" label="From a file" @click="file?.click()" /></p>
     <article v-if="check" class="check" aria-live="polite">
       <template v-if="check.problems.length">
-        <p v-if="source">
+        <p v-if="source && listed">
+          It lists {{ listed }} {{ listed === 1 ? 'description' : 'descriptions' }}.
+          <RouterLink class="link" :to="{ path: '/connections/directory', query: { address: source } }">
+            Follow it as a directory
+          </RouterLink>
+        </p>
+        <p v-else-if="source">
           What answers there does not describe itself.
           <RouterLink class="link" :to="{ path: '/found/describe', query: { address: source } }">
             Describe it yourself

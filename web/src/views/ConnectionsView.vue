@@ -3,6 +3,7 @@ import Button from 'primevue/button'
 import { computed } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import BrokerJoin from '@/components/BrokerJoin.vue'
+import DirectoryJoin from '@/components/DirectoryJoin.vue'
 import ConnectionDetail from '@/components/ConnectionDetail.vue'
 import ListDetail from '@/components/ListDetail.vue'
 import ListRow from '@/components/ListRow.vue'
@@ -27,6 +28,12 @@ const chosen = computed(() => home.connections.find((c) => c.id === route.params
           label="Join a broker elsewhere"
           @click="router.push('/connections/broker')"
         />
+        <Button
+          severity="secondary"
+          size="small"
+          label="Follow a directory"
+          @click="router.push('/connections/directory')"
+        />
       </div>
     </template>
     <template #list>
@@ -38,6 +45,7 @@ const chosen = computed(() => home.connections.find((c) => c.id === route.params
       </ListRow>
     </template>
     <BrokerJoin v-if="route.params.id === 'broker'" />
+    <DirectoryJoin v-else-if="route.params.id === 'directory'" :address="String(route.query.address ?? '')" />
     <ConnectionDetail v-else-if="chosen" :key="chosen.id" :connection="chosen" />
     <p v-else-if="route.params.id" class="soft">This connection was removed.</p>
     <p v-else class="soft">
@@ -49,6 +57,9 @@ const chosen = computed(() => home.connections.find((c) => c.id === route.params
 
 <style scoped>
 .tools {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
   padding: 0 18px 10px;
 }
 </style>

@@ -186,7 +186,7 @@ const allTicked = computed(() => fresh.value.length > 0 && fresh.value.every((d)
         <section v-if="home.found.bridges.length" class="part">
           <h2>Bridges and transceivers</h2>
           <template v-for="b in home.found.bridges" :key="b.address">
-            <BridgePairing v-if="b.kind === 'lumbrookBridge'" :bridge="b" />
+            <BridgePairing v-if="b.pairs" :bridge="b" />
             <BoxConnecting v-else :box="b" />
           </template>
         </section>

@@ -1,0 +1,160 @@
+package hub
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"maps"
+	"reflect"
+
+	"amvek/connect"
+	"amvek/core/home"
+	"amvek/core/thing"
+	"amvek/hub/docs"
+)
+
+// behindSetting keeps by which gateway hardware was last listed, so that what left while nobody listened is noticed.
+const behindSetting = "behind gateways"
+
+// loadBehind reads by which gateway hardware was last listed.
+func (h *Hub) loadBehind(ctx context.Context) error {
+	h.behind = map[string]map[string]string{}
+	kept, err := h.store.Setting(ctx, behindSetting)
+	if err != nil || kept == "" {
+		return err
+	}
+	if json.Unmarshal([]byte(kept), &h.behind) != nil {
+		h.log.Warn("which device was behind which gateway cannot be read, and is learned anew")
+		h.behind = map[string]map[string]string{}
+	}
+	return nil
+}
+
+// keepBehind keeps it, beside the loop. It runs in the loop.
+func (h *Hub) keepBehind() {
+	data, err := json.Marshal(h.behind)
+	if err != nil {
+		h.log.Error("which device is behind which gateway cannot be kept", "error", err)
+		return
+	}
+	h.workers.Go(func() {
+		if err := h.store.PutSetting(context.WithoutCancel(h.context), behindSetting, string(data)); err != nil {
+			h.log.Error("which device is behind which gateway cannot be kept", "error", err)
+		}
+	})
+}
+
+// notice takes which hardware of the home is listed no more by its gateway or its directory, or is again. It runs in the loop.
+func (l *link) notice() {
+	changed := false
+	for hardware := range l.byHardware {
+		a, there := l.announced[hardware]
+		if there && a.Gateway != l.behind[hardware] {
+			l.behind[hardware], changed = a.Gateway, true
+		}
+		gateway := l.behind[hardware]
+		_, known := l.gateways[gateway]
+		if left := !there && (l.lists() || (gateway != "" && known)); left != l.left[hardware] {
+			l.left[hardware] = left
+			if device := l.device(hardware); device != "" {
+				l.hub.attend(device)
+				l.hub.touch(docs.KindDevice, device)
+			}
+		}
+	}
+	maps.DeleteFunc(l.behind, func(hardware, gateway string) bool {
+		_, home := l.byHardware[hardware]
+		return !home || gateway == ""
+	})
+	if changed {
+		l.hub.behind[l.id] = maps.Clone(l.behind)
+		l.hub.keepBehind()
+	}
+}
+
+// lists reports whether what the connection does not list is not there.
+func (l *link) lists() bool {
+	lister, is := l.connection.(connect.Lister)
+	return is && lister.Lists()
+}
+
+// left says who no longer lists a device, "" where it is listed or nobody lists devices.
+func (h *Hub) leftBy(d *home.Device) string {
+	l := h.links[d.Connection]
+	switch {
+	case l == nil || !l.left[d.Hardware]:
+		return ""
+	case l.lists():
+		return l.definition.Title + " no longer lists it."
+	}
+	return fmt.Sprintf("Its gateway %s no longer lists it.", l.behind[d.Hardware])
+}
+
+// describeAnew takes what devices of the home now say of themselves, where that is another than before. It runs in the loop;
+// what is saved is saved beside it.
+func (l *link) describeAnew() {
+	var all []New
+	for _, a := range l.found {
+		id := l.device(a.Hardware)
+		if id == "" || !a.SelfDescribed || a.Profile == nil || l.hub.catalogue.Find(a.Model) != nil {
+			continue
+		}
+		kept := l.hub.definitions.Devices[id]
+		if kept.Doc == nil || alike(&kept.Doc.Description, &a.Profile.Description) {
+			continue
+		}
+		all = append(all, New{Kind: docs.KindDevice, ID: id, Revision: kept.Revision, Document: describedBy(kept.Doc, &a.Profile.Description)})
+	}
+	if len(all) == 0 {
+		return
+	}
+	l.hub.workers.Go(func() {
+		_, err := l.hub.Commit(l.hub.context, Together{Save: all})
+		var clash *ClashError
+		var conflict *ConflictError
+		switch {
+		case err == nil:
+			l.hub.log.Info("devices describe themselves anew", "connection", l.definition.Title, "number", len(all))
+		case l.hub.context.Err() != nil, errors.As(err, &clash), errors.As(err, &conflict):
+			// Somebody edits them at this moment: they are taken when they are next listed.
+		default:
+			l.hub.log.Warn("devices that describe themselves anew could not be saved", "connection", l.definition.Title, "error", err)
+		}
+	})
+}
+
+// alike reports whether two descriptions say the same.
+func alike(a, b *thing.Description) bool {
+	x, y := cloneDescription(a), cloneDescription(b)
+	for _, d := range []*thing.Description{&x, &y} {
+		if len(d.Events) == 0 {
+			d.Events = nil
+		}
+		if len(d.Actions) == 0 {
+			d.Actions = nil
+		}
+		if len(d.Properties) == 0 {
+			d.Properties = nil
+		}
+	}
+	if reflect.DeepEqual(x, y) {
+		return true
+	}
+	// What was kept was written as JSON, which knows no difference between nothing and an empty list.
+	one, failed := json.Marshal(x)
+	other, wrong := json.Marshal(y)
+	return failed == nil && wrong == nil && string(one) == string(other)
+}
+
+// describedBy returns a device with another description, and of its adjustments those that still fit.
+func describedBy(before *home.Device, description *thing.Description) *home.Device {
+	device := *before
+	device.Description = cloneDescription(description)
+	device.Adjustments = maps.Clone(device.Adjustments)
+	maps.DeleteFunc(device.Adjustments, func(name string, _ thing.Adjustment) bool {
+		p := device.Description.Property(name)
+		return p == nil || p.Type != thing.TypeNumber || p.Writable
+	})
+	return &device
+}
