@@ -1,13 +1,16 @@
 package hub_test
 
 import (
+	"slices"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"amvek/connect"
 	"amvek/core/home"
+	"amvek/core/thing"
 	"amvek/hub"
 	"amvek/hub/docs"
 )
@@ -93,4 +96,48 @@ func TestDevicesInTheHomeAreNamedByThePattern(t *testing.T) {
 	assert.ErrorAs(t, err, new(*hub.InvalidError))
 	_, err = b.hub.ProposeAgain(b.ctx, []hub.Renaming{{ID: docs.OwnID}})
 	assert.ErrorAs(t, err, new(*hub.InvalidError))
+}
+
+// That a device is behind a gateway is remembered: when it left while the hub was off, it is noticed all the same.
+func TestADeviceThatLeftWhileTheHubWasOffIsNoticed(t *testing.T) {
+	b := newBench(t)
+	all := announced
+	t.Cleanup(func() { announced = all })
+	behind := slices.Clone(all)
+	for i := range behind {
+		behind[i].Gateway = "north"
+	}
+	b.wire.sink.Found(behind)
+	b.quiet()
+	b.stop()
+	announced = slices.DeleteFunc(slices.Clone(behind), func(a connect.Announcement) bool { return a.Hardware == "hw-lamp" })
+	b.start()
+	require.Len(t, b.device(b.lamp).Care.Attention, 1)
+	assert.Equal(t, "Its gateway north no longer lists it.", b.device(b.lamp).Care.Attention[0].Text)
+	b.wire.sink.Found(behind)
+	b.quiet()
+	assert.Empty(t, b.device(b.lamp).Care.Attention)
+}
+
+// What a device says of itself may change: its description follows, with a revision, and adjustments that fit no more go.
+func TestADeviceThatDescribesItselfAnewIsFollowed(t *testing.T) {
+	b := newBench(t)
+	model := *lamp
+	model.Description = thing.Description{Properties: slices.Clone(lamp.Description.Properties), Events: lamp.Description.Events, Actions: lamp.Description.Actions}
+	model.Description.Properties = append(model.Description.Properties, thing.Property{Name: "watts", Title: "Watts", Type: thing.TypeNumber, Unit: "W", Resolution: 1})
+	now := slices.Clone(announced)
+	for i := range now {
+		if now[i].Hardware == "hw-lamp" {
+			now[i].Model, now[i].SelfDescribed, now[i].Profile = "", true, &model
+		}
+	}
+	before := b.device(b.lamp)
+	b.wire.sink.Found(now)
+	require.Eventually(t, func() bool { d := b.device(b.lamp).Description; return d.Property("watts") != nil }, 10*time.Second, time.Millisecond)
+	after := b.device(b.lamp)
+	assert.Equal(t, before.Title, after.Title)
+	assert.Equal(t, before.Revision+1, after.Revision)
+	b.wire.sink.Found(now)
+	b.quiet()
+	assert.Equal(t, after.Revision, b.device(b.lamp).Revision, "the same description is saved once")
 }

@@ -46,6 +46,8 @@ type Lamp struct {
 	Floor int    `json:"floor"`
 	Soft  int    `json:"soft"`
 	Back  string `json:"back"`
+	// Output is how a dimmer drives what is wired to it: "trailing" or "leading" edge, or "switched" on and off.
+	Output string `json:"output,omitempty"`
 
 	// Steady is the least level at which this very lamp does not flicker.
 	Steady int `json:"-"`
@@ -224,6 +226,7 @@ type Change struct {
 	Floor  *int        `json:"floor"`
 	Soft   *int        `json:"soft"`
 	Back   *string     `json:"back"`
+	Output *string     `json:"output"`
 }
 
 var errUnknownLamp = errors.New("no-such-lamp")
@@ -398,7 +401,7 @@ func (b *Bridge) Seen() (lamps []Seen, pressed, cut bool) {
 			s.Level = 1
 			if l.Kind != "switch" {
 				s.Level = l.driven(now) / 250
-				s.Flickering = l.driven(now) < float64(l.Steady)
+				s.Flickering = l.driven(now) < l.steady()
 			}
 		}
 		since := now.Sub(l.blinked)
@@ -474,6 +477,9 @@ func (b *Bridge) Restore(data []byte) error {
 		if was, ok := s.Lamps[l.ID]; ok && strings.EqualFold(was.Kind, l.Kind) {
 			l.Lit, l.Level, l.Mired, l.Chroma = was.Lit, was.Level, was.Mired, was.Chroma
 			l.Floor, l.Soft, l.Back = was.Floor, was.Soft, was.Back
+			if was.Output != "" {
+				l.Output = was.Output
+			}
 		}
 	}
 	for _, p := range b.plates {

@@ -41,7 +41,7 @@ func millLamps() []*Lamp {
 		}
 		switch t.kind {
 		case "dim":
-			l.Level = 200
+			l.Level, l.Output = 200, "trailing"
 		case "tune":
 			l.Level, l.Mired = 125, 370
 		case "tint":

@@ -21,6 +21,8 @@ func (l *Lamp) setUp(c Change) error {
 		return errors.New("bad-soft")
 	case c.Back != nil && !slices.Contains([]string{"last", "off", "on"}, *c.Back):
 		return errors.New("bad-back")
+	case c.Output != nil && (l.Kind != "dim" || !slices.Contains([]string{"trailing", "leading", "switched"}, *c.Output)):
+		return errors.New("bad-output")
 	}
 	if c.Floor != nil {
 		l.Floor = *c.Floor
@@ -31,11 +33,26 @@ func (l *Lamp) setUp(c Change) error {
 	if c.Back != nil {
 		l.Back = *c.Back
 	}
+	if c.Output != nil {
+		l.Output = *c.Output
+	}
 	return nil
 }
 
-// driven is the level at which the lamp is really driven: between its lowest and full.
+// steady is the least level at which the lamp does not flicker as it is driven: by the leading edge of the wave a lamp of this
+// make, which wants the trailing one, is steady only high up.
+func (l *Lamp) steady() float64 {
+	if l.Output == "leading" {
+		return 4 * float64(l.Steady)
+	}
+	return float64(l.Steady)
+}
+
+// driven is the level at which the lamp is really driven: between its lowest and full, or full where it is only switched.
 func (l *Lamp) driven(now time.Time) float64 {
+	if l.Output == "switched" {
+		return 250
+	}
 	return float64(l.Floor) + l.level(now)*float64(250-l.Floor)/250
 }
 

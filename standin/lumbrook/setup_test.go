@@ -57,3 +57,21 @@ func TestALampFadesByItselfAsLongAsItIsSetUp(t *testing.T) {
 	b.now = b.now.Add(2 * time.Second)
 	assert.InDelta(t, 200, b.bridge.lamp("4").level(b.now), 1)
 }
+
+func TestADimmerDrivesItsLampAsItsOutputIsSetUp(t *testing.T) {
+	b := newBench(t)
+	seen := func() Seen {
+		lamps, _, _ := b.bridge.Seen()
+		return lamps[1] // the lamp 4, which dims
+	}
+	b.call(http.MethodPut, "/lumbrook/lamps/4", `{"lit":true,"level":40}`)
+	assert.False(t, seen().Flickering)
+	b.call(http.MethodPut, "/lumbrook/lamps/4", `{"output":"leading"}`)
+	assert.True(t, seen().Flickering, "by the wrong edge it is steady only high up")
+	b.call(http.MethodPut, "/lumbrook/lamps/4", `{"output":"switched"}`)
+	assert.Equal(t, 1.0, seen().Level)
+	status, _ := b.call(http.MethodPut, "/lumbrook/lamps/4", `{"output":"sideways"}`)
+	assert.Equal(t, http.StatusBadRequest, status)
+	status, _ = b.call(http.MethodPut, "/lumbrook/lamps/7", `{"output":"leading"}`)
+	assert.Equal(t, http.StatusBadRequest, status, "only a dimmer has an output to set up")
+}
