@@ -34,6 +34,7 @@ test('a device nobody has a profile for becomes a thermometer with a chart and a
   await expect(page.getByRole('combobox', { name: 'Meaning of /env/temp' })).toHaveText('temperature')
   await page.getByLabel('Use /relay').check()
   await page.getByLabel('Name of /relay').fill('Lamp')
+  await page.getByRole('checkbox', { name: '/relay can be set' }).check()
   await page.getByRole('textbox', { name: 'Topic that sets /relay' }).fill('shed/box/set')
   const heard = listen(hub.mqtt, 'shed', key, 'shed/box/set')
   await expect

@@ -105,6 +105,7 @@ export function draftOf(field: Field): ValueDraft {
 /** A draft of a value that is only set. */
 export const setOnlyDraft = (): ValueDraft => ({
   ...draftOf({ pointer: '', value: '', type: 'boolean' }),
+  field: undefined,
   on: true,
   kind: 'setOnly',
   title: '',

@@ -78,6 +78,7 @@ const wrong = (field: string) =>
           v-model="reach.scheme"
           size="small"
           :options="schemes"
+          placeholder="no key"
           option-label="title"
           option-value="value"
           aria-label="What it wants to be shown"
@@ -115,6 +116,7 @@ const wrong = (field: string) =>
         <Select
           v-model="ending"
           size="small"
+          placeholder="CR LF, or LF"
           :options="[...endings, { value: OTHER, title: 'something else' }]"
           option-label="title"
           option-value="value"
@@ -148,7 +150,15 @@ const wrong = (field: string) =>
             placeholder="nothing, or such as \x02"
           />
           <label for="line-opening">sent when the line is opened</label>
-          <Textarea id="line-opening" v-model="reach.opening" rows="1" auto-resize class="mono" placeholder="nothing" />
+          <Textarea
+            id="line-opening"
+            v-model="reach.opening"
+            size="small"
+            rows="1"
+            auto-resize
+            class="mono"
+            placeholder="nothing"
+          />
           <label for="line-alive">sent again and again, to keep it open</label>
           <InputText id="line-alive" v-model="reach.alive" size="small" class="mono" placeholder="nothing" />
           <label for="line-accepted">“done” is said as</label>
@@ -171,9 +181,9 @@ const wrong = (field: string) =>
           <Checkbox v-model="reach.unanswered" binary input-id="line-unanswered" />
         </div>
       </details>
-      <p v-for="field in ['line.begin', 'line.accepted', 'line.refused']" :key="field">
-        <span v-if="wrong(field)" class="wrong small" role="alert">{{ wrong(field) }}</span>
-      </p>
+      <template v-for="field in ['line.begin', 'line.accepted', 'line.refused']" :key="field">
+        <p v-if="wrong(field)" class="wrong small" role="alert">{{ wrong(field) }}</p>
+      </template>
     </template>
   </section>
 </template>

@@ -51,6 +51,7 @@ const methods = ['PUT', 'POST', 'GET', 'PATCH', 'DELETE']
       <Textarea
         v-if="sending.method !== 'GET'"
         v-model="sending.body"
+        size="small"
         rows="1"
         auto-resize
         class="mono wide"
@@ -61,6 +62,7 @@ const methods = ['PUT', 'POST', 'GET', 'PATCH', 'DELETE']
         <summary class="small">Headers</summary>
         <Textarea
           v-model="sending.headers"
+          size="small"
           rows="2"
           class="mono wide"
           placeholder="Name: value"

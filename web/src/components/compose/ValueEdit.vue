@@ -63,6 +63,7 @@ const settable = computed(() => value.value.kind !== 'event' && value.value.sets
         v-model="value.role"
         size="small"
         :options="rolesFor(value.type)"
+        :placeholder="rolesFor(value.type)[0]!.title"
         option-label="title"
         option-value="value"
         :aria-label="`Meaning of ${of}`"
