@@ -13,4 +13,9 @@ export default defineConfigWithVueTs(
       'vue/require-default-prop': 'off',
     },
   },
+  {
+    // What computes and what is kept know no component.
+    files: ['src/lib/**', 'src/stores/**', 'src/api/**'],
+    rules: { 'no-restricted-imports': ['error', { patterns: ['@/components/*', '@/views/*', '*.vue'] }] },
+  },
 )

@@ -1,6 +1,6 @@
 import type { Comparison, Device, Property, Room } from '@/api/types'
 import { usedProperties } from './devices'
-import type { Choice } from '@/components/rule/TokenPicker.vue'
+import type { Choice } from './choice'
 
 /** The words of sentences: what can be chosen where. */
 

@@ -2,7 +2,7 @@ import type { Device, Property, Step } from '@/api/types'
 import { sharedRoles } from './groups'
 import { join } from './sentences'
 import type { DeviceSet } from './sets'
-import type { Choice } from '@/components/rule/TokenPicker.vue'
+import type { Choice } from './choice'
 
 /** The words of steps: what each does, and what it is about. */
 

@@ -11,7 +11,7 @@ import ReachEdit from '@/components/compose/ReachEdit.vue'
 import SendingEdit from '@/components/compose/SendingEdit.vue'
 import ValueEdit from '@/components/compose/ValueEdit.vue'
 import WireLog from '@/components/compose/WireLog.vue'
-import PageHead from '@/components/PageHead.vue'
+import PageHead from '@/components/page/PageHead.vue'
 import {
   appended,
   draftOf,

@@ -6,7 +6,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import type { Entry } from '@/api/types'
-import CauseChain from '@/components/CauseChain.vue'
+import CauseChain from '@/components/device/CauseChain.vue'
 import { useLooking } from '@/lib/looking'
 import { useHome } from '@/stores/home'
 

@@ -2,8 +2,8 @@
 import { onMounted, ref, watch } from 'vue'
 import { api, ask, Problem } from '@/api/client'
 import type { Aside } from '@/api/types'
-import AsideMend from '@/components/AsideMend.vue'
-import PageHead from '@/components/PageHead.vue'
+import AsideMend from '@/components/documents/AsideMend.vue'
+import PageHead from '@/components/page/PageHead.vue'
 import { useHome } from '@/stores/home'
 
 /** What the owner has to see to about the hub itself: definitions that are set aside, and what it cannot keep. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { RouterLink } from 'vue-router'
-import EmptyPage from '@/components/EmptyPage.vue'
+import EmptyPage from '@/components/page/EmptyPage.vue'
 </script>
 
 <template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import type { BenchAct, BenchNode, BenchState } from '@/api/types'
-import ShutterDrawing from '../ShutterDrawing.vue'
+import ShutterDrawing from '@/components/shutter/ShutterDrawing.vue'
 
 /** A shutter as it really stands, with its two buttons at the wall, its fuse and its relay's log. */
 type Really = NonNullable<BenchState['nodes'][number]['shutter']>

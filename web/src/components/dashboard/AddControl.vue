@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import type { Control } from '@/api/types'
 import { propertyChoices, split } from '@/lib/sentences'
 import { useHome } from '@/stores/home'
-import TokenPicker from '../rule/TokenPicker.vue'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
 
 /** Chooses what to put on a board. */
 const emit = defineEmits<{ add: [Pick<Control, 'kind' | 'device' | 'property' | 'scene' | 'rule'>] }>()

@@ -5,7 +5,7 @@ import type { Control } from '@/api/types'
 import { act } from '@/lib/act'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
-import ReasonLine from '../ReasonLine.vue'
+import ReasonLine from '@/components/marks/ReasonLine.vue'
 
 /** One cell of a board. A tap anywhere in it does its one thing; a lamp's bar dims. */
 const props = defineProps<{ control: Control; still?: boolean }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useHome } from '@/stores/home'
-import NoticeAnswers from '../NoticeAnswers.vue'
+import NoticeAnswers from '@/components/shell/NoticeAnswers.vue'
 
 /** What rules show on a panel, until it was seen or its time is over. */
 const props = defineProps<{ dashboard: string }>()

@@ -9,8 +9,8 @@ import { documentOf } from '@/lib/documents'
 import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
-import CommitInput from '../CommitInput.vue'
-import EarlierVersions from '../documents/EarlierVersions.vue'
+import CommitInput from '@/components/inputs/CommitInput.vue'
+import EarlierVersions from '@/components/documents/EarlierVersions.vue'
 import UsedBy from './UsedBy.vue'
 
 /** Named lists of devices: a device that is put in is in every rule that uses the group. */

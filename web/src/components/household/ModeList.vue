@@ -8,9 +8,9 @@ import { MODE, OWN } from '@/lib/own'
 import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
-import CommitInput from '../CommitInput.vue'
-import ReasonLine from '../ReasonLine.vue'
-import EarlierVersions from '../documents/EarlierVersions.vue'
+import CommitInput from '@/components/inputs/CommitInput.vue'
+import ReasonLine from '@/components/marks/ReasonLine.vue'
+import EarlierVersions from '@/components/documents/EarlierVersions.vue'
 import UsedBy from './UsedBy.vue'
 
 /** The household's modes: which it is in and why, and the list itself. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { RouterLink } from 'vue-router'
 import { useHome } from '@/stores/home'
-import NoticeAnswers from '../NoticeAnswers.vue'
+import NoticeAnswers from '@/components/shell/NoticeAnswers.vue'
 
 /** What rules told the household, until somebody has seen it. */
 const home = useHome()

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Action, Given, Value } from '@/api/types'
-import ExpressionToken from './ExpressionToken.vue'
-import TokenPicker from './TokenPicker.vue'
-import ValueToken from './ValueToken.vue'
+import ExpressionToken from '@/components/tokens/ExpressionToken.vue'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
+import ValueToken from '@/components/tokens/ValueToken.vue'
 
 /** What an action is given: what it needs is always there, the rest can be added and left out again. */
 const given = defineModel<Record<string, Given>>({ required: true })

@@ -6,8 +6,8 @@ import { GROUP, setOf } from '@/lib/steps'
 import { useHome } from '@/stores/home'
 import ActionInputs from './ActionInputs.vue'
 import AnswerWords from './AnswerWords.vue'
-import ToldToken from './ToldToken.vue'
-import TokenPicker from './TokenPicker.vue'
+import ToldToken from '@/components/tokens/ToldToken.vue'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
 
 /** What a device is asked for, and what players are to play. */
 const step = defineModel<Step>({ required: true })

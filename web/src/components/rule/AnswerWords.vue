@@ -2,8 +2,8 @@
 import { computed } from 'vue'
 import type { Step } from '@/api/types'
 import { useHome } from '@/stores/home'
-import TextToken from './TextToken.vue'
-import TokenPicker from './TokenPicker.vue'
+import TextToken from '@/components/tokens/TextToken.vue'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
 
 /** Into which variable an answer goes, as a whole or a part of it. */
 const step = defineModel<Step>({ required: true })

@@ -6,7 +6,7 @@ import type { Change, RuleDocument } from '@/api/types'
 import type { Kept } from '@/lib/drafts'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
-import ChangedLines from '../documents/ChangedLines.vue'
+import ChangedLines from '@/components/documents/ChangedLines.vue'
 
 /** Two browsers changed one draft at the same time: both are there until somebody chooses. */
 const props = defineProps<{ rule: string; mine: RuleDocument; theirs: Kept<RuleDocument> }>()

@@ -2,9 +2,9 @@
 import { computed } from 'vue'
 import type { Trigger } from '@/api/types'
 import { useHome } from '@/stores/home'
-import DurationToken from './DurationToken.vue'
-import TextToken from './TextToken.vue'
-import TokenPicker from './TokenPicker.vue'
+import DurationToken from '@/components/tokens/DurationToken.vue'
+import TextToken from '@/components/tokens/TextToken.vue'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
 
 /** Which entries of a calendar start a rule, and when. */
 const trigger = defineModel<Trigger>({ required: true })

@@ -2,8 +2,8 @@
 import { computed } from 'vue'
 import type { Condition } from '@/api/types'
 import { useHome } from '@/stores/home'
-import TextToken from './TextToken.vue'
-import TokenPicker from './TokenPicker.vue'
+import TextToken from '@/components/tokens/TextToken.vue'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
 
 /** Which event of a calendar must be on. */
 type EventNow = NonNullable<Condition['event']>

@@ -3,9 +3,9 @@ import { computed, onMounted, ref } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Step } from '@/api/types'
 import AnswerWords from './AnswerWords.vue'
-import DurationToken from './DurationToken.vue'
-import ToldToken from './ToldToken.vue'
-import TokenPicker from './TokenPicker.vue'
+import DurationToken from '@/components/tokens/DurationToken.vue'
+import ToldToken from '@/components/tokens/ToldToken.vue'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
 
 /** What a step says that reaches beyond the devices: a web address, a message, a program. */
 const step = defineModel<Step>({ required: true })

@@ -6,9 +6,9 @@ import { duration } from '@/lib/format'
 import { lookedAt } from '@/lib/pretend'
 import { propertyChoices, split } from '@/lib/sentences'
 import { useHome } from '@/stores/home'
-import DurationToken from './DurationToken.vue'
-import TokenPicker from './TokenPicker.vue'
-import ValueToken from './ValueToken.vue'
+import DurationToken from '@/components/tokens/DurationToken.vue'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
+import ValueToken from '@/components/tokens/ValueToken.vue'
 
 /** What a rule would do with readings, a time and a mode that are only pretended. Nothing is sent. */
 const props = defineProps<{ rule: string; document: RuleDocument }>()

@@ -5,7 +5,7 @@ import type { Rule, RuleDocument, RuleRun } from '@/api/types'
 import { duration } from '@/lib/format'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
-import EarlierVersions from '../documents/EarlierVersions.vue'
+import EarlierVersions from '@/components/documents/EarlierVersions.vue'
 import WhyNot from './WhyNot.vue'
 
 /** What a rule did lately, what keeps it from acting, and how it once was. */

@@ -3,7 +3,7 @@ import { ref, watch } from 'vue'
 import { api, ask, Problem } from '@/api/client'
 import type { RuleDocument } from '@/api/types'
 import type { Mark } from '@/lib/marks'
-import DocumentEditor from '../documents/DocumentEditor.vue'
+import DocumentEditor from '@/components/documents/DocumentEditor.vue'
 
 /** The same rule as YAML, beside the sentences: what is changed in either is changed in the other. */
 const draft = defineModel<RuleDocument>({ required: true })

@@ -6,7 +6,7 @@ import { api, ask, Problem } from '@/api/client'
 import type { StartingPoint } from '@/api/types'
 import { join, propertyChoices, split } from '@/lib/sentences'
 import { useHome } from '@/stores/home'
-import TokenPicker from './TokenPicker.vue'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
 
 /** Where a new rule begins: from nothing, or from a common wish that asks only for the devices. */
 const visible = defineModel<boolean>('visible', { required: true })

@@ -9,10 +9,10 @@ import { useClipboard } from '@/stores/clipboard'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import ConditionLines from './ConditionLines.vue'
-import SentenceLine from './SentenceLine.vue'
+import SentenceLine from '@/components/tokens/SentenceLine.vue'
 import StepWords from './StepWords.vue'
-import TextToken from './TextToken.vue'
-import TokenPicker from './TokenPicker.vue'
+import TextToken from '@/components/tokens/TextToken.vue'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
 
 /** Steps as lines, with those within them; which kinds fit depends on where they stand. */
 const steps = defineModel<Step[]>({ required: true })

@@ -1,0 +1,106 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { computed, onBeforeUnmount, ref } from 'vue'
+import { api, ask } from '@/api/client'
+import type { Topic } from '@/api/types'
+import { useNotices } from '@/stores/notices'
+import ComposeDevice from '@/components/compose/ComposeDevice.vue'
+
+/** Topics as they arrive at a broker; a device can be made of any. */
+const props = defineProps<{ connection: string }>()
+const notices = useNotices()
+
+const READ_EVERY = 1000
+const topics = ref<Topic[]>()
+const search = ref('')
+const open = ref('')
+let timer: ReturnType<typeof setInterval> | undefined
+
+const read = () =>
+  notices.attempt(async () => {
+    topics.value = await ask(api.POST('/api/connections/{id}/topics', { params: { path: { id: props.connection } } }))
+  })
+async function begin() {
+  if (await read())
+    timer = setInterval(async () => {
+      if (!(await read())) stop()
+    }, READ_EVERY)
+}
+function stop() {
+  clearInterval(timer)
+  timer = undefined
+  topics.value = undefined
+  open.value = ''
+}
+onBeforeUnmount(() => clearInterval(timer))
+
+const shown = computed(() =>
+  (topics.value ?? []).filter((t) => t.topic.toLowerCase().includes(search.value.toLowerCase())),
+)
+</script>
+
+<template>
+  <section>
+    <div class="row">
+      <h2>Topics</h2>
+      <span class="space" />
+      <InputText v-if="topics" v-model="search" size="small" placeholder="Search topics" aria-label="Search topics" />
+      <Button v-if="!topics" size="small" severity="secondary" label="Watch what arrives" @click="begin" />
+      <Button v-else size="small" severity="secondary" label="Stop watching" @click="stop" />
+    </div>
+    <p v-if="topics && !topics.length" class="soft">Nothing has arrived yet.</p>
+    <ul v-if="topics">
+      <li v-for="t in shown" :key="t.topic">
+        <button class="plain topic" :aria-expanded="open === t.topic" @click="open = open === t.topic ? '' : t.topic">
+          <span class="mono name">{{ t.topic }}</span>
+          <span class="mono soft payload">{{ t.payload }}</span>
+          <span class="mono soft">{{ t.count }}×</span>
+        </button>
+        <ComposeDevice
+          v-if="open === t.topic"
+          :fields="t.fields"
+          :connection="connection"
+          :topic="t.topic"
+          :fits="t.fits"
+          @done="open = ''"
+        />
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+.row {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+}
+.space {
+  flex: 1;
+}
+ul {
+  margin-top: 8px;
+}
+li {
+  border-top: 1px solid var(--rule);
+}
+.topic {
+  display: grid;
+  grid-template-columns: minmax(160px, auto) minmax(0, 1fr) auto;
+  gap: 14px;
+  width: 100%;
+  text-align: left;
+  padding: 7px 0;
+  font-size: 13px;
+  min-height: 34px;
+}
+.payload {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.topic:hover {
+  background: var(--verdigris-wash);
+}
+</style>

@@ -1,0 +1,349 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { computed, ref, watch } from 'vue'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { api, ask } from '@/api/client'
+import type { Device, Property, PropertyState } from '@/api/types'
+import { mainState } from '@/lib/devices'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+import AskDevice from './AskDevice.vue'
+import CauseChain from './CauseChain.vue'
+import EarlierVersions from '@/components/documents/EarlierVersions.vue'
+import DeviceEdit from './DeviceEdit.vue'
+import HistoryChart from '@/components/history/HistoryChart.vue'
+import HoldersPanel from './HoldersPanel.vue'
+import PropertyControl from './PropertyControl.vue'
+import ReasonLine from '@/components/marks/ReasonLine.vue'
+import StateMark from '@/components/marks/StateMark.vue'
+import PageHead from '@/components/page/PageHead.vue'
+import ProveSensor from '@/components/sensor/ProveSensor.vue'
+import DifferenceSettle from './DifferenceSettle.vue'
+import DeviceSettings from './DeviceSettings.vue'
+import ShutterControl from '@/components/shutter/ShutterControl.vue'
+import TravelTimes from '@/components/shutter/TravelTimes.vue'
+import TryDevice from './TryDevice.vue'
+
+const props = defineProps<{ device: Device }>()
+const home = useHome()
+const notices = useNotices()
+const router = useRouter()
+
+const editing = ref(false)
+const chosenName = ref<string>()
+const connection = computed(() => home.connections.find((c) => c.id === props.device.connection))
+
+interface Row {
+  property: Property
+  state: PropertyState
+}
+const rows = computed<Row[]>(() =>
+  props.device.description.properties
+    .flatMap((property) => {
+      const state = props.device.states.find((s) => s.name === property.name)
+      return state && !property.setting && !state.idle ? [{ property, state }] : []
+    })
+    .sort((a, b) => Number(b.property.writable) - Number(a.property.writable)),
+)
+const chosen = computed(
+  () =>
+    rows.value.find((r) => r.property.name === (chosenName.value ?? mainState(props.device)?.name)) ?? rows.value[0],
+)
+/** The entry that explains the value: who holds it, or what last changed it. */
+const explained = computed(() => {
+  const top = chosen.value?.state.holders.find((h) => h.inEffect)
+  return top?.cause || chosen.value?.state.changedBy
+})
+const chartable = computed(() => chosen.value && ['number', 'boolean'].includes(chosen.value.property.type))
+
+watch(
+  () => props.device.id,
+  () => {
+    editing.value = false
+  },
+)
+
+/** Whether the device is being tried, and the settings to look at first. */
+const route = useRoute()
+const trying = computed({
+  get: () => route.query.try !== undefined,
+  set: (on: boolean) => void router.replace({ query: { ...route.query, try: on ? '1' : undefined } }),
+})
+const look = ref<string[]>([])
+const tilt = computed(() => {
+  const name = props.device.description.properties.find((p) => p.role === 'tilt')?.name
+  const value = props.device.states.find((s) => s.name === name)?.value
+  return typeof value === 'number' ? value : undefined
+})
+const stopper = computed(() => props.device.description.actions.find((a) => a.role === 'stop'))
+const buttons = computed(() => props.device.description.actions.filter((a) => a.role !== 'stop'))
+
+const remove = () =>
+  notices.attempt(async () => {
+    const { id, title } = props.device
+    await ask(api.DELETE('/api/devices/{id}', { params: { path: { id } } }))
+    notices.done(`${title} removed from the home.`, () =>
+      ask(api.POST('/api/devices/{id}/restore', { params: { path: { id } } })),
+    )
+    await router.push('/devices')
+  })
+
+/** What the property means, where its title does not say it already. */
+function roleWords(p: Property): string {
+  const words = (p.role ?? '').replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`)
+  return words === p.title.toLowerCase() ? '' : words
+}
+
+const kinds: Record<string, string> = {
+  scene: '/scenes/',
+  sequence: '/scenes/',
+  rule: '/rules/',
+  schedule: '/schedules/',
+  dashboard: '/dashboards/',
+}
+
+/** The property whose proof by another sensor is open. */
+const proving = ref('')
+const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !== 'battery'
+</script>
+
+<template>
+  <PageHead :title="device.title">
+    {{
+      device.own
+        ? 'what the hub itself says, for rules, histories and dashboards'
+        : [home.roomTitle(device.room) || 'no room yet', `${device.maker} ${device.model}`, connection?.title]
+            .filter(Boolean)
+            .join(' · ')
+    }}
+    <template v-if="!device.own" #buttons>
+      <AskDevice :device="device.id" :title="device.title" :actions="buttons" />
+      <Button severity="secondary" label="Try it" :aria-pressed="trying" @click="trying = !trying" />
+      <Button severity="secondary" :label="editing ? 'Done' : 'Name and room'" @click="editing = !editing" />
+      <Button severity="secondary" label="Remove" @click="remove" />
+    </template>
+  </PageHead>
+  <p v-if="device.silent" class="silent" role="alert">{{ device.silentReason }} What you see may be old.</p>
+  <p v-if="device.attendedOnly" class="note"><b>Attended only:</b> a hand switches it on, automation does not.</p>
+  <DeviceEdit v-if="editing" :device="device" @done="editing = false" />
+  <p v-if="device.note && !editing" class="note">{{ device.note }}</p>
+
+  <TryDevice v-if="trying" :key="device.id" :device="device" @look="look = $event" @done="trying = false" />
+
+  <div class="columns">
+    <div>
+      <article
+        v-for="{ property, state } in rows"
+        :key="property.name"
+        class="property"
+        :class="{ chosen: property.name === chosen?.property.name }"
+      >
+        <div class="top">
+          <button
+            class="plain name"
+            :aria-pressed="property.name === chosen?.property.name"
+            @click="chosenName = property.name"
+          >
+            <StateMark :state="state" :silent="device.silent" /> {{ property.title }}
+            <span v-if="roleWords(property)" class="soft role">{{ roleWords(property) }}</span>
+          </button>
+          <span class="soft mono confirmed">
+            <template v-if="state.certainty === 'confirmed' && property.writable && state.milliseconds">
+              confirmed in {{ Math.round(state.milliseconds) }} ms
+            </template>
+            <template v-else-if="state.changedAt">{{ home.times.since(state.changedAt, home.now) }}</template>
+          </span>
+        </div>
+        <div class="figure">
+          <i v-if="state.swatch" class="swatch" :style="{ background: state.swatch }" aria-hidden="true" />
+          <b class="mono" :class="{ pending: state.certainty === 'pending' }">{{ state.text }}</b>
+          <span v-if="state.certainty === 'pending'" class="mono asked">→ {{ state.targetText }}</span>
+        </div>
+        <DifferenceSettle v-if="state.difference" :device="device.id" :property="property.name" :title="property.title">
+          It is at {{ state.text }} and should be {{ state.targetText }}.
+          <template v-if="state.difference.tries">It was set again {{ state.difference.tries }} times.</template>
+        </DifferenceSettle>
+        <p v-if="property.help" class="soft small">{{ property.help }}</p>
+        <template v-if="provable(property)">
+          <button
+            class="plain link small"
+            :aria-expanded="proving === property.name"
+            :aria-label="`${device.adjustments?.[property.name] ? 'Calibrated' : 'Prove it'}: ${property.title.toLowerCase()}`"
+            @click="proving = proving === property.name ? '' : property.name"
+          >
+            {{ device.adjustments?.[property.name] ? 'Calibrated' : 'Prove it' }}
+          </button>
+          <ProveSensor v-if="proving === property.name" :device="device" :property="property" />
+        </template>
+        <template v-if="property.role === 'position'">
+          <ShutterControl :device="device.id" :property="property" :state="state" :stop="stopper?.name" :tilt="tilt" />
+          <TravelTimes
+            v-if="property.cover"
+            :device="device.id"
+            :title="device.title"
+            :property="property"
+            :state="state"
+          />
+        </template>
+        <PropertyControl v-else-if="property.writable" :device="device.id" :property="property" :state="state" />
+        <button
+          v-if="property.writable"
+          type="button"
+          class="plain why"
+          title="How it came about"
+          @click="chosenName = property.name"
+        >
+          <span class="heard-only">Why is {{ property.title.toLowerCase() }} {{ state.text }}? </span>
+          <ReasonLine :state="state" />
+        </button>
+      </article>
+      <DeviceSettings :device="device" :look="look" />
+      <section v-if="device.description.events.length" class="events">
+        <h2>Events</h2>
+        <p class="soft">
+          {{ device.description.events.map((e) => e.title).join(', ') }}. They appear in the journal and can start
+          rules.
+        </p>
+      </section>
+      <section v-if="chosen && chartable" class="chart">
+        <h2>The last day: {{ chosen.property.title.toLowerCase() }} {{ chosen.property.unit }}</h2>
+        <HistoryChart :device="device.id" :property="chosen.property" />
+        <RouterLink
+          class="link small"
+          :to="{ path: '/history', query: { series: [`${device.id}~${chosen.property.name}`] } }"
+          >Look further back</RouterLink
+        >
+      </section>
+    </div>
+    <aside>
+      <HoldersPanel
+        v-if="chosen?.property.writable"
+        :device="device.id"
+        :property="chosen.property"
+        :state="chosen.state"
+      />
+      <CauseChain :entry="explained" />
+      <section>
+        <h2>Used by</h2>
+        <ul v-if="device.usedBy.length" class="uses">
+          <li v-for="u in device.usedBy" :key="u.id">
+            <RouterLink class="link" :to="kinds[u.kind] + u.id">{{ u.title }}</RouterLink>
+            <span class="soft">{{ u.through ? `${u.kind}, through ${u.through}` : u.kind }}</span>
+          </li>
+        </ul>
+        <p v-else class="soft small">Nothing uses it yet.</p>
+      </section>
+      <RouterLink class="link small" :to="{ path: '/journal', query: { device: device.id } }">Its journal</RouterLink>
+      <EarlierVersions v-if="!device.own" :id="device.id" kind="device" :revision="device.revision" />
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.why {
+  display: block;
+  text-align: left;
+}
+.why:hover {
+  text-decoration: underline;
+}
+.silent {
+  margin-top: 12px;
+  padding: 8px 12px;
+  border-left: 3px solid var(--ember);
+  background: var(--sheet);
+}
+.note {
+  margin-top: 12px;
+  white-space: pre-line;
+}
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 300px;
+  gap: 30px;
+  margin-top: 6px;
+}
+.property {
+  padding: 14px 0;
+  border-bottom: 1px solid var(--rule);
+}
+.top {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  align-items: baseline;
+}
+.name {
+  display: flex;
+  gap: 9px;
+  align-items: center;
+  font-weight: 650;
+  font-size: 14px;
+}
+.name:hover {
+  color: var(--verdigris);
+}
+.chosen .name {
+  text-decoration: underline;
+  text-decoration-color: var(--verdigris);
+  text-decoration-thickness: 2px;
+  text-underline-offset: 5px;
+}
+.role {
+  font-weight: 400;
+  font-size: 13px;
+}
+.confirmed {
+  font-size: 12.5px;
+}
+.figure {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  padding: 4px 0;
+}
+.figure b {
+  font-size: 27px;
+  font-weight: 500;
+  line-height: 1.2;
+}
+.pending {
+  color: var(--ink-soft);
+}
+.asked {
+  color: var(--ochre);
+  font-size: 20px;
+}
+.swatch {
+  width: 22px;
+  height: 22px;
+  border: 1px solid var(--edge);
+  border-radius: 2px;
+}
+.chart,
+.events {
+  margin-top: 16px;
+}
+.events p {
+  font-size: 13.5px;
+}
+aside {
+  display: grid;
+  gap: 22px;
+  align-content: start;
+  padding-top: 16px;
+}
+.uses li {
+  display: flex;
+  gap: 8px;
+}
+.uses,
+.small {
+  font-size: 13.5px;
+}
+@media (max-width: 1100px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,173 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputNumber from 'primevue/inputnumber'
+import Select from 'primevue/select'
+import Slider from 'primevue/slider'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { api, ask } from '@/api/client'
+import type { Property, PropertyState, Value } from '@/api/types'
+import { act } from '@/lib/act'
+import CommitInput from '@/components/inputs/CommitInput.vue'
+import { useNotices } from '@/stores/notices'
+
+/** Sets one writable property, with the control that fits its type. */
+const props = withDefaults(
+  defineProps<{ device: string; property: Property; state: PropertyState; exact?: boolean }>(),
+  { exact: true },
+)
+const notices = useNotices()
+
+const SETTLE = 220 // a slider that moves by keys or pointer is sent once it rests
+const FULL = 100
+
+const shown = computed<Value>(
+  () => (props.state.certainty === 'pending' ? props.state.target : props.state.value) ?? null,
+)
+const asNumber = computed(() => (typeof shown.value === 'number' ? shown.value : props.property.minimum))
+const local = ref(asNumber.value)
+const lastOn = ref(FULL)
+/** Values are shown as finely as a difference counts. */
+const places = computed(() => (props.property.resolution >= 1 ? 1 : 0.1))
+let timer: ReturnType<typeof setTimeout> | undefined
+let moving = false
+
+watch(
+  asNumber,
+  (now) => {
+    if (!moving) local.value = Math.round(now / places.value) * places.value
+    if (now > 0) lastOn.value = now
+  },
+  { immediate: true },
+)
+onBeforeUnmount(() => clearTimeout(timer))
+
+const write = (value: Value) => notices.attempt(() => act.write(props.device, props.property.name, value))
+
+function slide(value: number | number[]) {
+  const n = Array.isArray(value) ? value[0]! : value
+  local.value = n
+  moving = true
+  clearTimeout(timer)
+  timer = setTimeout(() => {
+    moving = false
+    void write(n)
+  }, SETTLE)
+}
+
+/** What stands in the field while somebody types there: what happens meanwhile does not write over it. */
+const typing = ref<number>()
+function type(value: number | null | undefined) {
+  if (value === null || value === undefined || value === (typing.value ?? local.value)) return
+  local.value = value
+  if (typing.value !== undefined) typing.value = value
+  void write(value)
+}
+
+async function pick(event: Event) {
+  const swatch = (event.target as HTMLInputElement).value
+  await notices.attempt(async () => write(await ask(api.GET('/api/color', { params: { query: { swatch } } }))))
+}
+
+/** A device is switched; what the hub keeps itself is set. */
+const switches = computed(() => (props.property.own ? 'Set to' : 'Switch'))
+const isLight = computed(() => props.property.role === 'brightness')
+const step = computed(() => (props.property.unit === 'K' ? 50 : 1))
+const label = computed(() => props.property.title)
+</script>
+
+<template>
+  <div class="control">
+    <template v-if="property.type === 'boolean'">
+      <Button
+        :severity="shown === true ? 'primary' : 'secondary'"
+        :label="
+          shown === true ? `${switches} ${property.words?.[0] ?? 'off'}` : `${switches} ${property.words?.[1] ?? 'on'}`
+        "
+        @click="write(shown !== true)"
+      />
+    </template>
+    <template v-else-if="property.type === 'number'">
+      <Slider
+        class="slider"
+        :model-value="local"
+        :min="property.minimum"
+        :max="property.maximum"
+        :step="step"
+        :aria-label="label"
+        @update:model-value="slide"
+      />
+      <InputNumber
+        v-if="exact"
+        class="exact"
+        :model-value="typing ?? local"
+        :min="property.minimum"
+        :max="property.maximum"
+        :max-fraction-digits="places === 1 ? 0 : 1"
+        :suffix="property.unit ? ` ${property.unit}` : undefined"
+        :use-grouping="false"
+        :aria-label="`${label}, exactly`"
+        @update:model-value="type"
+        @focus="typing = local"
+        @blur="typing = undefined"
+      />
+      <Button
+        v-if="isLight"
+        severity="secondary"
+        :label="asNumber > 0 ? 'Off' : 'On'"
+        @click="write(asNumber > 0 ? 0 : lastOn)"
+      />
+    </template>
+    <Select
+      v-else-if="property.type === 'option'"
+      :model-value="shown"
+      :options="(property.options ?? []).map((o) => ({ value: o, title: property.titles?.[o] ?? o }))"
+      option-value="value"
+      option-label="title"
+      :aria-label="label"
+      @update:model-value="write"
+    />
+    <CommitInput
+      v-else-if="property.type === 'text'"
+      :value="typeof shown === 'string' ? shown : ''"
+      :aria-label="label"
+      maxlength="500"
+      @commit="write"
+    />
+    <label v-else-if="property.type === 'color'" class="color">
+      <input type="color" :value="state.swatch || '#ffffff'" :aria-label="label" @change="pick" />
+      <span class="soft">choose a color</span>
+    </label>
+  </div>
+</template>
+
+<style scoped>
+.control {
+  display: flex;
+  gap: 18px;
+  align-items: center;
+  min-height: var(--touch);
+}
+.slider {
+  flex: 1;
+  margin-left: 6px;
+}
+.exact :deep(input) {
+  width: 96px;
+  text-align: right;
+  font-family: var(--mono);
+}
+.color {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  font-size: 13.5px;
+}
+.color input {
+  width: 56px;
+  height: 34px;
+  padding: 2px;
+  border: 1px solid var(--edge);
+  border-radius: var(--radius);
+  background: var(--sheet);
+}
+</style>

@@ -1,0 +1,272 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import MultiSelect from 'primevue/multiselect'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ask } from '@/api/client'
+import type { Scene, SceneDocument, Target } from '@/api/types'
+import { act } from '@/lib/act'
+import { useAutosave } from '@/lib/autosave'
+import { documentOf } from '@/lib/documents'
+import { join, propertyChoices, split } from '@/lib/sentences'
+import { undoKeys } from '@/lib/undoKeys'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+import EarlierVersions from '@/components/documents/EarlierVersions.vue'
+import EditClash from '@/components/documents/EditClash.vue'
+import EditorHead from '@/components/documents/EditorHead.vue'
+import SaveState from '@/components/documents/SaveState.vue'
+import DurationToken from '@/components/tokens/DurationToken.vue'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
+import ValueToken from '@/components/tokens/ValueToken.vue'
+
+const props = defineProps<{ scene: Scene }>()
+const home = useHome()
+const notices = useNotices()
+const router = useRouter()
+
+const live = computed(() => documentOf('scene', props.scene))
+const edit = useAutosave('scene', {
+  id: () => props.scene.id,
+  live: () => live.value,
+  revision: () => props.scene.revision,
+})
+const { copy, saving, clash, past, future, undo, redo } = edit
+const trying = ref(false)
+
+const groups = computed(() => {
+  const order = [...home.rooms.map((r) => ({ id: r.id, title: r.title })), { id: '', title: 'No room yet' }]
+  return order
+    .map((room) => ({
+      ...room,
+      targets: (copy.value?.targets ?? []).filter((t) => (home.device(t.device)?.room ?? '') === room.id),
+    }))
+    .filter((g) => g.targets.length)
+})
+const missing = computed(() => {
+  const there = new Set(copy.value?.targets.map((t) => join(t.device, t.property)))
+  return propertyChoices(home.devices, home.rooms, (p) => p.writable).filter((c) => !there.has(c.value))
+})
+
+function set(part: Partial<SceneDocument>) {
+  if (copy.value) copy.value = { ...copy.value, ...part }
+}
+const same = (a: Target, b: Target) => a.device === b.device && a.property === b.property
+const change = (t: Target, part: Partial<Target>) =>
+  set({ targets: copy.value!.targets.map((x) => (same(x, t) ? { ...x, ...part } : x)) })
+const drop = (t: Target) => set({ targets: copy.value!.targets.filter((x) => !same(x, t)) })
+
+function add(choice: string) {
+  const [device, property] = split(choice)
+  const value = home.state(device, property)?.value
+  if (value === undefined || value === null) {
+    notices.done('Nothing is known of this value yet; set it once on the device’s page.')
+    return
+  }
+  set({ targets: [...copy.value!.targets, { device, property, value }] })
+}
+
+const recapture = () =>
+  notices.attempt(async () => {
+    const devices = [...new Set(copy.value!.targets.map((t) => t.device))]
+    set({ targets: await ask(api.POST('/api/scenes/capture', { body: { devices } })) })
+    notices.done('Captured anew, as these lights are now. Undo takes it back.')
+  })
+
+/** Tries the values on the real lights; the present ones come back at the second press. */
+let before: Target[] = []
+const tryValues = () =>
+  notices.attempt(async () => {
+    const targets = trying.value ? before : copy.value!.targets
+    if (!trying.value) {
+      const devices = [...new Set(copy.value!.targets.map((t) => t.device))]
+      before = await ask(api.POST('/api/scenes/capture', { body: { devices } }))
+    }
+    await ask(
+      api.POST('/api/scenes/try', {
+        body: { targets, fadeSeconds: trying.value ? 0 : copy.value!.fadeSeconds },
+      }),
+    )
+    trying.value = !trying.value
+  })
+
+const apply = () =>
+  notices.attempt(async () => {
+    await act.applyScene(props.scene.id)
+    trying.value = false
+  })
+
+const remove = () =>
+  notices.attempt(async () => {
+    const { id, title } = props.scene
+    await ask(api.DELETE('/api/scenes/{id}', { params: { path: { id } } }))
+    notices.done(`${title} deleted.`, () => ask(api.POST('/api/scenes/{id}/restore', { params: { path: { id } } })))
+    await router.push('/scenes')
+  })
+
+const onKey = undoKeys({ past, future, undo, redo })
+</script>
+
+<template>
+  <div v-if="copy" @keydown="onKey">
+    <EditorHead :title="copy.title" label="Name of the scene" @update:title="set({ title: $event })">
+      {{ scene.inEffect ? 'in effect now' : 'not in effect' }} · <SaveState :edit="edit" />
+      <template #buttons>
+        <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
+        <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
+        <Button severity="secondary" label="Delete" @click="remove" />
+        <Button
+          severity="secondary"
+          :label="trying ? 'Put back as it was' : 'Try'"
+          :disabled="!copy.targets.length"
+          @click="tryValues"
+        />
+        <Button label="Apply" :disabled="saving !== 'saved' || !copy.targets.length" @click="apply" />
+      </template>
+    </EditorHead>
+    <EditClash v-if="clash" :changes="clash" @mine="edit.keepMine" @theirs="edit.takeTheirs" />
+
+    <p class="fade">
+      These values, fading over
+      <DurationToken
+        :model-value="copy.fadeSeconds"
+        label="Fade"
+        workable
+        :formula="copy.fadeExpression"
+        @update:model-value="set({ fadeSeconds: Math.min(3600, $event) })"
+        @update:formula="set({ fadeExpression: $event })"
+      />
+      <button class="plain link" @click="recapture">Capture these lights anew</button>
+    </p>
+    <p class="modes">
+      <span class="soft">Rules and schedules apply it in</span>
+      <MultiSelect
+        :model-value="copy.modes ?? []"
+        :options="home.modes?.modes ?? []"
+        option-label="title"
+        option-value="id"
+        placeholder="every mode"
+        display="chip"
+        aria-label="Modes in which rules and schedules apply it"
+        @update:model-value="set({ modes: $event.length ? $event : undefined })"
+      />
+      <span class="soft">A hand applies it in any.</span>
+    </p>
+
+    <section v-for="g in groups" :key="g.id" class="group">
+      <h2>{{ g.title }}</h2>
+      <ul>
+        <li v-for="t in g.targets" :key="join(t.device, t.property)">
+          <span
+            >{{ home.device(t.device)?.title ?? 'a device no longer in the home' }}
+            <span class="soft">{{ home.property(t.device, t.property)?.title.toLowerCase() }}</span>
+            <span v-if="home.device(t.device)?.attendedOnly" class="soft small"
+              >attended only: a scene does not switch it on</span
+            ></span
+          >
+          <span class="value">
+            <ValueToken
+              :model-value="t.value"
+              :property="home.property(t.device, t.property)"
+              :label="`${home.device(t.device)?.title} ${t.property}`"
+              workable
+              :formula="t.expression"
+              @update:model-value="change(t, { value: $event })"
+              @update:formula="change(t, { expression: $event })"
+            />
+          </span>
+          <span class="mono soft now">now {{ home.state(t.device, t.property)?.text ?? '–' }}</span>
+          <button
+            class="plain soft"
+            :aria-label="`Take ${home.device(t.device)?.title} ${t.property} out`"
+            title="Take out"
+            @click="drop(t)"
+          >
+            ×
+          </button>
+        </li>
+      </ul>
+    </section>
+    <p v-if="!copy.targets.length" class="soft empty">This scene sets nothing yet.</p>
+    <p v-if="missing.length" class="more">
+      <TokenPicker
+        :model-value="undefined"
+        :choices="missing"
+        label="Value to add"
+        empty="Add a value"
+        @update:model-value="add"
+      />
+    </p>
+    <textarea
+      class="note"
+      rows="2"
+      :value="copy.note"
+      placeholder="A note"
+      aria-label="Note"
+      maxlength="2000"
+      @input="set({ note: ($event.target as HTMLTextAreaElement).value || undefined })"
+    />
+    <p v-if="scene.usedBy.length" class="soft small">Used by {{ scene.usedBy.map((u) => u.title).join(', ') }}.</p>
+    <EarlierVersions :id="scene.id" kind="scene" :revision="scene.revision" />
+  </div>
+</template>
+
+<style scoped>
+.modes {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: center;
+  font-size: 15px;
+}
+.modes :deep(.p-multiselect) {
+  min-width: 200px;
+}
+.fade {
+  display: flex;
+  gap: 10px;
+  padding: 16px 0 4px;
+  font-size: 16px;
+}
+.fade .link {
+  margin-left: auto;
+  font-size: 14px;
+}
+.group {
+  margin-top: 16px;
+}
+ul {
+  margin-top: 4px;
+}
+li {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 130px 130px 24px;
+  gap: 12px;
+  align-items: baseline;
+  border-top: 1px solid var(--rule);
+  padding: 8px 0;
+  font-size: 16px;
+}
+.value {
+  text-align: right;
+}
+.now {
+  font-size: 13px;
+  text-align: right;
+}
+.empty,
+.more {
+  padding: 14px 0;
+}
+.note {
+  width: 100%;
+  background: transparent;
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  padding: 8px 12px;
+}
+.small {
+  font-size: 13.5px;
+  margin-top: 10px;
+}
+</style>

@@ -1,0 +1,244 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { computed, useTemplateRef } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ask } from '@/api/client'
+import type { Passage, Sequence, SequenceDocument } from '@/api/types'
+import { act } from '@/lib/act'
+import { useAutosave } from '@/lib/autosave'
+import { useListDrag } from '@/lib/dragging'
+import { documentOf } from '@/lib/documents'
+import { duration } from '@/lib/format'
+import { undoKeys } from '@/lib/undoKeys'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+import EarlierVersions from '@/components/documents/EarlierVersions.vue'
+import EditClash from '@/components/documents/EditClash.vue'
+import EditorHead from '@/components/documents/EditorHead.vue'
+import SaveState from '@/components/documents/SaveState.vue'
+import UsedBy from '@/components/household/UsedBy.vue'
+import DurationToken from '@/components/tokens/DurationToken.vue'
+import NumberToken from '@/components/tokens/NumberToken.vue'
+import RunningBar from '@/components/rule/RunningBar.vue'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
+
+/** Scenes that follow each other: their order, the fade to each, how long it stays, and what comes after the last. */
+const props = defineProps<{ sequence: Sequence }>()
+const home = useHome()
+const notices = useNotices()
+const router = useRouter()
+
+const live = computed(() => documentOf('sequence', props.sequence))
+const edit = useAutosave('sequence', {
+  id: () => props.sequence.id,
+  live: () => live.value,
+  revision: () => props.sequence.revision,
+})
+const { copy, saving, clash, past, future, undo, redo } = edit
+const running = computed(() => props.sequence.state.running === true)
+const at = computed(() => (running.value ? (props.sequence.state.at ?? 0) : -1))
+const passages = computed(() => copy.value?.passages ?? [])
+const scenes = computed(() => home.scenes.map((s) => ({ value: s.id, title: s.title })))
+const endings: { value: SequenceDocument['ending']; title: string }[] = [
+  { value: 'repeat', title: 'begin again, until it is stopped' },
+  { value: 'hold', title: 'stay at the last scene, until it is stopped' },
+  { value: 'fadeOut', title: 'go out over the last fade' },
+  { value: 'letGo', title: 'be again as they were before' },
+]
+
+function set(part: Partial<SequenceDocument>) {
+  if (copy.value) copy.value = { ...copy.value, ...part }
+}
+const change = (i: number, part: Partial<Passage>) =>
+  set({ passages: passages.value.map((p, k) => (k === i ? { ...p, ...part } : p)) })
+const drop = (i: number) => set({ passages: passages.value.filter((_, k) => k !== i) })
+const add = (scene: string) => set({ passages: [...passages.value, { scene, fadeSeconds: 5, staySeconds: 60 }] })
+function move(from: number, to: number) {
+  const all = [...passages.value]
+  all.splice(to, 0, ...all.splice(from, 1))
+  set({ passages: all })
+}
+const list = useTemplateRef<HTMLElement>('list')
+useListDrag(list, { handle: '.handle', draggable: 'li' }, ({ oldIndex, newIndex }) => move(oldIndex, newIndex))
+
+const start = () => notices.attempt(() => act.startSequence(props.sequence.id))
+const stop = () => notices.attempt(() => act.stopSequence(props.sequence.id))
+const remove = () =>
+  notices.attempt(async () => {
+    const { id, title } = props.sequence
+    await ask(api.DELETE('/api/sequences/{id}', { params: { path: { id } } }))
+    notices.done(`${title} deleted.`, () => ask(api.POST('/api/sequences/{id}/restore', { params: { path: { id } } })))
+    await router.push('/scenes')
+  })
+
+const onKey = undoKeys({ past, future, undo, redo })
+</script>
+
+<template>
+  <div v-if="copy" @keydown="onKey">
+    <EditorHead :title="copy.title" label="Name of the sequence" @update:title="set({ title: $event })">
+      {{ running ? 'running' : 'not running' }} · <SaveState :edit="edit" />
+      <template #buttons>
+        <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
+        <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
+        <Button severity="secondary" label="Delete" @click="remove" />
+        <Button v-if="running" severity="secondary" label="Stop" @click="stop" />
+        <Button label="Start" :disabled="saving !== 'saved' || !passages.length" @click="start" />
+      </template>
+    </EditorHead>
+    <EditClash v-if="clash" :changes="clash" @mine="edit.keepMine" @theirs="edit.takeTheirs" />
+
+    <p class="line soft" role="status">
+      {{
+        passages.length
+          ? `One round takes ${duration(sequence.totalSeconds)}${copy.ending === 'repeat' ? ', and it repeats' : ''}.`
+          : 'There is no scene in it yet.'
+      }}
+    </p>
+    <ol ref="list" class="passages" aria-label="Scenes of the sequence">
+      <li v-for="(p, i) in passages" :key="i" :class="{ now: at === i }">
+        <span class="mono soft number">{{ i + 1 }}</span>
+        <span>
+          <TokenPicker
+            :model-value="p.scene"
+            :choices="scenes"
+            label="Scene"
+            empty="choose a scene"
+            :invalid="!home.scene(p.scene)"
+            @update:model-value="change(i, { scene: $event })"
+          />
+          <span class="soft"> at </span>
+          <NumberToken
+            :model-value="p.level ?? 100"
+            label="Level"
+            unit="%"
+            :minimum="1"
+            :maximum="200"
+            @update:model-value="change(i, { level: $event === 100 ? undefined : $event })"
+          />
+          <span class="soft">, </span>
+          <DurationToken
+            :model-value="p.fadeSeconds"
+            label="Fade"
+            zero="at once"
+            lead="fading "
+            @update:model-value="change(i, { fadeSeconds: Math.min(3600, $event) })"
+          />
+          <span class="soft">, then staying </span>
+          <DurationToken
+            :model-value="p.staySeconds"
+            label="Stay"
+            zero="no time"
+            @update:model-value="change(i, { staySeconds: Math.min(86_400, $event) })"
+          />
+          <RunningBar
+            v-if="at === i && sequence.state.until"
+            :since="sequence.state.since"
+            :deadline="sequence.state.until"
+          />
+        </span>
+        <span class="tools">
+          <button type="button" class="plain soft handle" title="Drag" aria-hidden="true" tabindex="-1">≡</button>
+          <button
+            type="button"
+            class="plain soft"
+            :disabled="i === 0"
+            :aria-label="`Move scene ${i + 1} up`"
+            @click="move(i, i - 1)"
+          >
+            ↑
+          </button>
+          <button
+            type="button"
+            class="plain soft"
+            :disabled="i === passages.length - 1"
+            :aria-label="`Move scene ${i + 1} down`"
+            @click="move(i, i + 1)"
+          >
+            ↓
+          </button>
+          <button type="button" class="plain soft" :aria-label="`Remove scene ${i + 1}`" @click="drop(i)">×</button>
+        </span>
+      </li>
+    </ol>
+    <p class="line">
+      <TokenPicker
+        :model-value="undefined"
+        :choices="scenes"
+        label="Scene to add"
+        empty="Add a scene"
+        @update:model-value="add"
+      />
+    </p>
+    <p class="line">
+      <span class="soft">After the last, the lights </span>
+      <TokenPicker
+        :model-value="copy.ending"
+        :choices="endings"
+        label="After the last"
+        @update:model-value="set({ ending: $event })"
+      />
+    </p>
+    <p class="soft small">
+      It lies over what is there and lets go of it again. A lamp that somebody sets meanwhile is left to them; a scene
+      that takes its lights ends it, and so does a start of the hub.
+    </p>
+    <textarea
+      class="note"
+      rows="2"
+      :value="copy.note"
+      placeholder="A note"
+      aria-label="Note"
+      maxlength="2000"
+      @input="set({ note: ($event.target as HTMLTextAreaElement).value || undefined })"
+    />
+    <UsedBy :uses="sequence.usedBy" />
+    <EarlierVersions :id="sequence.id" kind="sequence" :revision="sequence.revision" />
+  </div>
+</template>
+
+<style scoped>
+.line {
+  padding: 12px 0 4px;
+  font-size: 16px;
+}
+.passages {
+  margin-top: 6px;
+  padding: 0;
+  list-style: none;
+}
+.passages li {
+  display: grid;
+  grid-template-columns: 24px minmax(0, 1fr) auto;
+  gap: 10px;
+  align-items: baseline;
+  border-top: 1px solid var(--rule);
+  border-left: 3px solid transparent;
+  padding: 10px 0 10px 8px;
+  font-size: 17px;
+}
+.passages li.now {
+  border-left-color: var(--verdigris);
+}
+.number {
+  font-size: 13px;
+}
+.tools button {
+  min-width: 26px;
+}
+.handle {
+  cursor: grab;
+}
+.note {
+  width: 100%;
+  margin-top: 14px;
+  background: transparent;
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  padding: 8px 12px;
+}
+.small {
+  font-size: 13.5px;
+  margin-top: 10px;
+}
+</style>

@@ -1,0 +1,226 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import ToggleSwitch from 'primevue/toggleswitch'
+import { computed, provide } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ask } from '@/api/client'
+import type { Daily, Schedule, ScheduleDocument } from '@/api/types'
+import { useAutosave } from '@/lib/autosave'
+import { documentOf } from '@/lib/documents'
+import { weekdays } from '@/lib/schedules'
+import { scheduleKinds } from '@/lib/steps'
+import { stepMoving } from '@/lib/stepMoves'
+import { undoKeys } from '@/lib/undoKeys'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+import CommitInput from '@/components/inputs/CommitInput.vue'
+import EarlierVersions from '@/components/documents/EarlierVersions.vue'
+import EditClash from '@/components/documents/EditClash.vue'
+import EditorHead from '@/components/documents/EditorHead.vue'
+import SaveState from '@/components/documents/SaveState.vue'
+import DurationToken from '@/components/tokens/DurationToken.vue'
+import SentenceLine from '@/components/tokens/SentenceLine.vue'
+import StepLines from '@/components/rule/StepLines.vue'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
+import WeekBands from './WeekBands.vue'
+
+const props = defineProps<{ schedule: Schedule }>()
+const home = useHome()
+const notices = useNotices()
+const router = useRouter()
+
+const live = computed(() => documentOf('schedule', props.schedule))
+const edit = useAutosave('schedule', {
+  id: () => props.schedule.id,
+  live: () => live.value,
+  revision: () => props.schedule.revision,
+})
+const { copy, clash, past, future, undo, redo } = edit
+
+const anchors: { value: Daily['anchor']; title: string }[] = [
+  { value: 'clock', title: 'a time of day' },
+  { value: 'sunrise', title: 'sunrise' },
+  { value: 'sunset', title: 'sunset' },
+]
+const sides = [
+  { value: 'before', title: 'before' },
+  { value: 'after', title: 'after' },
+]
+
+function set(part: Partial<ScheduleDocument>) {
+  if (copy.value) copy.value = { ...copy.value, ...part }
+}
+provide(
+  ...stepMoving(
+    () => ({ do: copy.value?.do ?? [] }),
+    ({ do: steps }) => set({ do: steps }),
+  ),
+)
+const onKey = undoKeys({ past, future, undo, redo })
+function setAt(part: Partial<Daily>) {
+  set({ at: { ...copy.value!.at, ...part } })
+}
+function anchor(to: Daily['anchor']) {
+  const weekdays = copy.value!.at.weekdays
+  set({ at: to === 'clock' ? { anchor: to, clock: '18:00', weekdays } : { anchor: to, offsetMinutes: 0, weekdays } })
+}
+const offset = computed(() => copy.value?.at.offsetMinutes ?? 0)
+const side = computed(() => (offset.value > 0 ? 'after' : 'before'))
+const on = (day: number) => !copy.value?.at.weekdays?.length || copy.value.at.weekdays.includes(day)
+function toggle(day: number) {
+  const all = weekdays.map((w) => w.day)
+  const now = copy.value!.at.weekdays?.length ? copy.value!.at.weekdays : all
+  const next = now.includes(day) ? now.filter((d) => d !== day) : [...now, day]
+  if (next.length === 0) notices.done('A schedule needs at least one day; switch it off instead.')
+  else setAt({ weekdays: next.length === 7 ? undefined : next.sort() })
+}
+
+const remove = () =>
+  notices.attempt(async () => {
+    const { id, title } = props.schedule
+    await ask(api.DELETE('/api/schedules/{id}', { params: { path: { id } } }))
+    notices.done(`${title} deleted.`, () => ask(api.POST('/api/schedules/{id}/restore', { params: { path: { id } } })))
+    await router.push('/schedules')
+  })
+</script>
+
+<template>
+  <div v-if="copy" @keydown="onKey">
+    <EditorHead :title="copy.title" label="Name of the schedule" @update:title="set({ title: $event })">
+      <label class="enabled">
+        <ToggleSwitch
+          :model-value="copy.enabled"
+          aria-label="Schedule on"
+          @update:model-value="set({ enabled: $event })"
+        />
+        {{ copy.enabled ? 'on' : 'off' }}
+      </label>
+      · <SaveState :edit="edit" />
+      <template #buttons>
+        <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
+        <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
+        <Button severity="secondary" label="Delete" @click="remove" />
+      </template>
+    </EditorHead>
+    <EditClash v-if="clash" :changes="clash" @mine="edit.keepMine" @theirs="edit.takeTheirs" />
+
+    <div class="sentence">
+      <SentenceLine :problem="schedule.state.problems.find((p) => p.path === 'at')?.message">
+        <b>At</b> {{ ' ' }}
+        <template v-if="copy.at.anchor !== 'clock'">
+          <DurationToken
+            :model-value="Math.abs(offset) * 60"
+            label="How long before or after"
+            @update:model-value="
+              setAt({ offsetMinutes: Math.min(720, Math.round($event / 60)) * (side === 'before' ? -1 : 1) })
+            "
+          />
+          {{ ' ' }}
+          <TokenPicker
+            :model-value="side"
+            :choices="sides"
+            label="Before or after"
+            @update:model-value="setAt({ offsetMinutes: Math.abs(offset) * ($event === 'before' ? -1 : 1) })"
+          />
+          {{ ' ' }}
+        </template>
+        <TokenPicker
+          :model-value="copy.at.anchor"
+          :choices="anchors"
+          label="Reckoned from"
+          @update:model-value="anchor"
+        />
+        <CommitInput
+          v-if="copy.at.anchor === 'clock'"
+          class="clock mono"
+          maxlength="5"
+          size="5"
+          placeholder="18:00"
+          :value="copy.at.clock"
+          aria-label="Time of day"
+          @commit="setAt({ clock: $event })"
+        />
+      </SentenceLine>
+      <SentenceLine>
+        <b>on</b>
+        <span class="days" role="group" aria-label="Days">
+          <button
+            v-for="w in weekdays"
+            :key="w.day"
+            type="button"
+            class="plain day"
+            :aria-pressed="on(w.day)"
+            :class="{ on: on(w.day) }"
+            @click="toggle(w.day)"
+          >
+            {{ w.title }}
+          </button>
+        </span>
+      </SentenceLine>
+      <SentenceLine><b>do</b></SentenceLine>
+      <StepLines
+        :model-value="copy.do"
+        path="do"
+        :problems="schedule.state.problems"
+        :kinds="scheduleKinds"
+        @update:model-value="set({ do: $event })"
+      />
+    </div>
+
+    <h2>Next dates</h2>
+    <WeekBands v-if="schedule.state.upcoming.length" :dates="schedule.state.upcoming" />
+    <p v-else class="soft">
+      {{
+        schedule.enabled
+          ? schedule.state.problems.length
+            ? 'None until the above is mended.'
+            : 'None within a year.'
+          : 'None while it is off.'
+      }}
+    </p>
+    <p v-if="schedule.state.lastRan" class="soft small">
+      Last acted {{ home.times.since(schedule.state.lastRan, home.now) }}.
+    </p>
+    <EarlierVersions :id="schedule.id" kind="schedule" :revision="schedule.revision" />
+  </div>
+</template>
+
+<style scoped>
+.enabled {
+  display: inline-flex;
+  gap: 8px;
+  align-items: center;
+}
+.sentence {
+  padding: 14px 0 10px;
+}
+.clock {
+  margin-left: 10px;
+  background: transparent;
+  border: 0;
+  border-bottom: 2px solid var(--verdigris);
+  font-size: 16.5px;
+}
+.days {
+  display: inline-flex;
+  gap: 4px;
+  margin-left: 10px;
+}
+.day {
+  padding: 1px 9px;
+  font-size: 15px;
+  border: 1px solid var(--edge);
+  border-radius: var(--radius);
+  color: var(--ink-soft);
+}
+.day.on {
+  background: var(--verdigris);
+  border-color: var(--verdigris);
+  color: var(--on-strong);
+  font-weight: 600;
+}
+.small {
+  font-size: 13.5px;
+  margin-top: 10px;
+}
+</style>

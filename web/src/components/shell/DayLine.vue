@@ -1,0 +1,240 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import type { Mark } from '@/api/types'
+import { act } from '@/lib/act'
+import { MODE, OWN } from '@/lib/own'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
+
+defineEmits<{ search: [] }>()
+
+const home = useHome()
+const router = useRouter()
+const pointed = ref<Mark>()
+const notices = useNotices()
+const mode = computed(() => home.state(OWN, MODE))
+const modes = computed(() => (home.modes?.modes ?? []).map((m) => ({ value: m.id, title: m.title })))
+const setMode = (id: string) => notices.attempt(() => act.write(OWN, MODE, id))
+
+const start = computed(() => (home.day ? new Date(home.day.from).getTime() : 0))
+const length = computed(() => (home.day ? new Date(home.day.to).getTime() - start.value : 1))
+const share = (at: string | number) => ((new Date(at).getTime() - start.value) / length.value) * 100
+const nowShare = computed(() => Math.min(100, Math.max(0, share(home.now))))
+
+const hours = computed(() =>
+  [3, 6, 9, 12, 15, 18, 21].map((h) => ({ hour: h, left: share(start.value + h * 3_600_000) })),
+)
+
+function go(mark: Mark) {
+  if (mark.schedule) void router.push(`/schedules/${mark.schedule}`)
+  else if (mark.entry) void router.push({ path: '/journal', query: { entry: mark.entry } })
+}
+
+const whole = computed(() => {
+  const d = home.day
+  if (!d) return ''
+  if (d.polar) return d.polar === 'day' ? 'the sun does not set' : 'the sun does not rise'
+  return d.rise && d.set ? `sun ${home.times.clock(d.rise)} – ${home.times.clock(d.set)}` : ''
+})
+</script>
+
+<template>
+  <header class="day">
+    <div class="who">
+      <b>{{ home.house?.title }}</b>
+      <span class="soft">{{ home.house ? home.times.date(home.now) : '' }}</span>
+      <span v-if="mode" class="mode">
+        <TokenPicker
+          :model-value="String(mode.value ?? '')"
+          :choices="modes"
+          label="Mode of the house"
+          @update:model-value="setMode"
+        />
+      </span>
+    </div>
+    <div v-if="home.day" class="band" role="group" :aria-label="`Today, ${whole}`">
+      <i
+        v-for="s in home.day.stretches"
+        :key="s.from"
+        class="sky"
+        :class="s.light"
+        :style="{ left: share(s.from) + '%', width: share(s.to) - share(s.from) + '%' }"
+      />
+      <span v-for="h in hours" :key="h.hour" class="hour mono" :style="{ left: h.left + '%' }">{{ h.hour }}</span>
+      <button
+        v-for="(m, i) in home.day.marks"
+        :key="i"
+        class="plain mark"
+        :class="m.tone"
+        :style="{ left: share(m.at) + '%' }"
+        :aria-label="`${home.times.clock(m.at)} ${m.text}${m.tone === 'planned' ? ', planned' : ''}`"
+        @click="go(m)"
+        @mouseenter="pointed = m"
+        @mouseleave="pointed = undefined"
+        @focus="pointed = m"
+        @blur="pointed = undefined"
+      />
+      <div class="now" :style="{ left: nowShare + '%' }">
+        <b class="mono" :class="{ before: nowShare > 85 }">{{ home.times.clock(home.now) }}</b>
+      </div>
+      <p
+        v-if="pointed"
+        class="told"
+        :class="{ right: share(pointed.at) > 60 }"
+        :style="share(pointed.at) > 60 ? { right: 100 - share(pointed.at) + '%' } : { left: share(pointed.at) + '%' }"
+      >
+        <span class="mono">{{ home.times.exact(pointed.at) }}</span> {{ pointed.text }}
+        <span v-if="pointed.tone === 'planned'" class="soft">planned</span>
+      </p>
+    </div>
+    <div v-else />
+    <button class="plain find" @click="$emit('search')">Find or go <kbd class="mono">Ctrl K</kbd></button>
+  </header>
+</template>
+
+<style scoped>
+.day {
+  display: grid;
+  grid-template-columns: 168px minmax(0, 1fr) auto;
+  border-bottom: 1px solid var(--rule);
+}
+.who {
+  padding: 0 18px;
+  border-right: 1px solid var(--rule);
+  display: flex;
+  flex-direction: column;
+  justify-content: center;
+  line-height: 1.25;
+  min-width: 0;
+}
+.who b {
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.mode {
+  font-size: 13px;
+}
+.band {
+  position: relative;
+}
+.sky {
+  position: absolute;
+  inset-block: 0;
+}
+.night {
+  background: var(--sky-night);
+}
+.twilight {
+  background: var(--sky-twilight);
+}
+.day .sky.day {
+  display: block;
+  border: 0;
+  background: var(--sky-day);
+}
+.hour {
+  position: absolute;
+  bottom: 2px;
+  font-size: 11px;
+  transform: translateX(-50%);
+  color: var(--ink);
+}
+.mark {
+  position: absolute;
+  top: 12px;
+  width: 14px;
+  height: 24px;
+  transform: translateX(-50%);
+}
+.mark::before {
+  content: '';
+  position: absolute;
+  left: 3px;
+  top: 8px;
+  width: 8px;
+  height: 8px;
+  border-radius: 50%;
+  background: var(--ink);
+}
+.mark.hand::before {
+  background: var(--plum);
+}
+.mark.fault::before {
+  background: var(--ember);
+  border-radius: 1px;
+}
+.mark.planned::before {
+  background: transparent;
+  border: 1.5px solid var(--ink-soft);
+}
+.mark:hover {
+  z-index: 3;
+}
+.now {
+  position: absolute;
+  inset-block: 0;
+  width: 2px;
+  margin-left: -1px;
+  background: var(--verdigris);
+  pointer-events: none;
+}
+.now b {
+  position: absolute;
+  top: 1px;
+  left: 6px;
+  font-size: 13px;
+  color: var(--verdigris);
+  padding: 0 4px;
+  background: var(--paper);
+}
+.now .before {
+  left: auto;
+  right: 6px;
+}
+.told {
+  position: absolute;
+  top: 100%;
+  z-index: 20;
+  background: var(--sheet);
+  border: 1px solid var(--edge);
+  border-radius: var(--radius);
+  padding: 4px 10px;
+  font-size: 13.5px;
+  white-space: nowrap;
+  pointer-events: none;
+}
+.find {
+  padding: 0 18px;
+  border-left: 1px solid var(--rule);
+  color: var(--ink-soft);
+  font-size: 13.5px;
+  white-space: nowrap;
+}
+.find:hover {
+  color: var(--ink);
+}
+kbd {
+  border: 1px solid var(--edge);
+  border-radius: var(--radius);
+  padding: 1px 6px;
+  margin-left: 8px;
+  font-size: 12.5px;
+}
+@media (max-width: 720px) {
+  .day {
+    grid-template-columns: minmax(0, 1fr) auto;
+    grid-template-rows: auto 56px;
+  }
+  .band {
+    grid-column: 1 / 3;
+    grid-row: 2;
+  }
+  .who {
+    padding: 6px 12px;
+    border: 0;
+  }
+}
+</style>
