@@ -8,5 +8,9 @@ func Sentence(err error) string {
 	if words == "" {
 		return ""
 	}
-	return strings.ToUpper(words[:1]) + words[1:] + "."
+	sentence := strings.ToUpper(words[:1]) + words[1:]
+	if strings.HasSuffix(sentence, ".") || strings.HasSuffix(sentence, "?") {
+		return sentence
+	}
+	return sentence + "."
 }

@@ -2,11 +2,10 @@ package hub
 
 import (
 	"context"
-	"errors"
-	"fmt"
 	"strings"
 	"unicode/utf8"
 
+	"amvek/core/document"
 	"amvek/core/engine"
 	"amvek/core/expr"
 	"amvek/core/home"
@@ -87,20 +86,20 @@ func (h *Hub) checkComputed(id string, v *home.Variable) error {
 	x, problems := h.engine.Expression(v.Expression)
 	if x == nil {
 		p := problems[0]
-		return fmt.Errorf("expression: line %d, character %d: %s", p.Line, p.Column, p.Message)
+		return document.Wrong("expression", "line %d, character %d: %s", p.Line, p.Column, p.Message)
 	}
 	wanted := v.Type
 	if wanted == thing.TypeOption {
 		wanted = thing.TypeText
 	}
 	if x.Type != wanted {
-		return errors.New("expression: it comes to another kind of value than the variable has")
+		return document.Wrong("expression", "it comes to another kind of value than the variable has")
 	}
 	if x.TakesSent() {
-		return errors.New("expression: nothing is sent here: only a rule that another program calls takes it")
+		return document.Wrong("expression", "nothing is sent here: only a rule that another program calls takes it")
 	}
 	if h.follows(v.Expression, id, map[string]bool{}) {
-		return errors.New("expression: it would depend on itself")
+		return document.Wrong("expression", "it would depend on itself")
 	}
 	return nil
 }
@@ -118,11 +117,11 @@ func (h *Hub) checkFormulas(doc *light.Scene) (err error) {
 		switch {
 		case err != nil:
 		case x == nil:
-			err = fmt.Errorf("%s: line %d, character %d: %s", place, problems[0].Line, problems[0].Column, strings.TrimSuffix(problems[0].Message, "."))
+			err = document.Wrong(place, "line %d, character %d: %s", problems[0].Line, problems[0].Column, strings.TrimSuffix(problems[0].Message, "."))
 		case x.TakesSent():
-			err = fmt.Errorf("%s: nothing is sent here", place)
+			err = document.Wrong(place, "nothing is sent here")
 		case x.Type != of:
-			err = fmt.Errorf("%s: it comes to another kind of value than is set", place)
+			err = document.Wrong(place, "it comes to another kind of value than is set")
 		}
 	})
 	return err

@@ -4,8 +4,8 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"strings"
 
+	"amvek/connect"
 	"amvek/core/document"
 	"amvek/core/engine"
 	"amvek/core/home"
@@ -185,7 +185,7 @@ func redefineOwn[T home.Variable | home.Modes](h *Hub, _ string, _ *T) { h.redef
 
 func (h *Hub) checkDevice(_ string, doc *home.Device) error {
 	if doc.Room != "" && h.definitions.Rooms[doc.Room].Doc == nil {
-		return errors.New("room: there is no such room")
+		return document.Wrong("room", "there is no such room")
 	}
 	return nil
 }
@@ -212,7 +212,7 @@ func (h *Hub) checkSequence(_ string, doc *light.Sequence) error {
 func (h *Hub) checkGroup(_ string, doc *home.Group) error {
 	for _, id := range doc.Devices {
 		if h.definitions.Device(id) == nil {
-			return errors.New("devices: one of them is no longer in the home")
+			return document.Wrong("devices", "one of them is no longer in the home")
 		}
 	}
 	return nil
@@ -222,7 +222,7 @@ func (h *Hub) checkModes(_ string, doc *home.Modes) error {
 	p := doc.Property()
 	now, ok := h.engine.PropertyState(thing.Ref{Device: docs.OwnID, Name: home.ModeProperty})
 	if ok && !now.Target.IsNone() && p.Check(now.Target) != nil {
-		return fmt.Errorf("modes: the house is in the mode %s now: set another mode before you remove it", h.modeTitle(now.Target.Text))
+		return document.Wrong("modes", "the house is in the mode %s now: set another mode before you remove it", h.modeTitle(now.Target.Text))
 	}
 	return nil
 }
@@ -263,23 +263,14 @@ func (h *Hub) definingAll(give func(engine.Input)) {
 	}
 }
 
-// placed makes an error that begins with the place of what is wrong an [InvalidError].
+// placed makes an error that says where a document is wrong an [InvalidError].
 func placed(err error) error {
 	if err == nil {
 		return nil
 	}
-	place, message, ok := strings.Cut(err.Error(), ": ")
-	if !ok {
-		return Invalid("", err.Error())
-	}
-	return Invalid(place, strings.ToUpper(message[:1])+message[1:]+".")
-}
-
-// placedDocument makes an error of a document's check an [InvalidError].
-func placedDocument(err error) error {
 	var wrong *document.Error
 	if errors.As(err, &wrong) {
-		return Invalid(wrong.Path, wrong.Message)
+		return Invalid(wrong.Path, connect.Sentence(errors.New(wrong.Message)))
 	}
-	return err
+	return Invalid("", connect.Sentence(err))
 }

@@ -149,7 +149,7 @@ func (h *Hub) TryStep(ctx context.Context, step rule.Step, by cause.By) error {
 	}
 	doc := &rule.Rule{Title: "A step that was tried", Enabled: true, Do: []rule.Step{step}}
 	if err := document.Check(doc); err != nil {
-		return placedDocument(err)
+		return placed(err)
 	}
 	parts, err := h.hide(doc)
 	if err == nil {

@@ -59,7 +59,7 @@ func (h *Hub) Commit(ctx context.Context, t Together) ([]int, error) {
 	maps.Copy(batch.Secrets, t.Secrets)
 	for _, n := range t.Save {
 		if err := document.Check(n.Document); err != nil {
-			return nil, placedDocument(err)
+			return nil, placed(err)
 		}
 	}
 	if err := h.checkTogether(ctx, t); err != nil {

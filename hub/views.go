@@ -375,8 +375,7 @@ func (h *Hub) Schedules(ctx context.Context) ([]ScheduleView, error) {
 // NextDates returns the next dates of a daily time that need not be saved.
 func (h *Hub) NextDates(ctx context.Context, at almanac.Daily) (dates []time.Time, err error) {
 	if err := at.Check(); err != nil {
-		place, message, _ := strings.Cut(err.Error(), ": ")
-		return nil, Invalid(place, message)
+		return nil, placed(err)
 	}
 	err = h.do(ctx, func() { dates = h.engine.Next(at, upcomingDates) })
 	return dates, err

@@ -1,9 +1,9 @@
 package almanac
 
 import (
-	"errors"
-	"fmt"
 	"time"
+
+	"amvek/core/document"
 )
 
 // Anchor is what a daily time is reckoned from.
@@ -32,18 +32,18 @@ func (d Daily) Check() error {
 	switch d.Anchor {
 	case ByClock:
 		if _, err := time.Parse("15:04", d.Clock); err != nil {
-			return fmt.Errorf("clock: %q is not a time such as 07:30", d.Clock)
+			return document.Wrong("clock", "%q is not a time such as 07:30", d.Clock)
 		}
 	case BySunrise, BySunset:
 		if d.OffsetMinutes < -720 || d.OffsetMinutes > 720 {
-			return errors.New("offsetMinutes: at most 12 hours before or after")
+			return document.Wrong("offsetMinutes", "at most 12 hours before or after")
 		}
 	default:
-		return fmt.Errorf("anchor: %q is not clock, sunrise or sunset", d.Anchor)
+		return document.Wrong("anchor", "%q is not clock, sunrise or sunset", d.Anchor)
 	}
 	for _, day := range d.Weekdays {
 		if day < time.Sunday || day > time.Saturday {
-			return fmt.Errorf("weekdays: %d is not from 0 (Sunday) to 6", day)
+			return document.Wrong("weekdays", "%d is not from 0 (Sunday) to 6", day)
 		}
 	}
 	return nil

@@ -4,9 +4,10 @@
 package cover
 
 import (
-	"fmt"
 	"math"
 	"time"
+
+	"amvek/core/document"
 )
 
 // Side is one of the two outputs: the one that raises the shutter, or the one that lowers it.
@@ -75,7 +76,7 @@ func (t Travel) Known() bool { return t.UpSeconds > 0 && t.DownSeconds > 0 }
 func (t Travel) Check() error {
 	for _, s := range []float64{t.UpSeconds, t.DownSeconds} {
 		if !(s >= 1 && s <= LongestRun.Seconds()) {
-			return fmt.Errorf("travel: %g s is not from 1 to %g s", s, LongestRun.Seconds())
+			return document.Wrong("travel", "%g s is not from 1 to %g s", s, LongestRun.Seconds())
 		}
 	}
 	return nil

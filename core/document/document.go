@@ -31,7 +31,7 @@ const (
 
 // Error says what is wrong with a document, and where.
 type Error struct {
-	// Path is the place, such as do/0/value; empty for the whole.
+	// Path is the place, such as do[0].value; empty for the whole.
 	Path    string
 	Message string
 }
@@ -41,6 +41,11 @@ func (e *Error) Error() string {
 		return e.Message
 	}
 	return e.Path + ": " + e.Message
+}
+
+// Wrong returns an [Error] at a place, such as controls[2].id.
+func Wrong(path, format string, args ...any) error {
+	return &Error{Path: path, Message: fmt.Sprintf(format, args...)}
 }
 
 // Check returns what is wrong with a document first, an [*Error], or nil. The document is a struct or a pointer to one.

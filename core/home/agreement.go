@@ -1,6 +1,8 @@
 package home
 
-import "fmt"
+import (
+	"amvek/core/document"
+)
 
 // Policy says what to do when a device turns out to be at another value than the hub believes.
 type Policy string
@@ -27,10 +29,10 @@ func (a *Agreement) Check() error {
 	switch a.Policy {
 	case Believe, SetAgain, Ask:
 	default:
-		return fmt.Errorf("agreement: %q is no policy", a.Policy)
+		return document.Wrong("agreement", "%q is no policy", a.Policy)
 	}
 	if a.Tries < 0 || a.Tries > MaximumTries {
-		return fmt.Errorf("agreement: from 0 to %d tries", MaximumTries)
+		return document.Wrong("agreement", "from 0 to %d tries", MaximumTries)
 	}
 	return nil
 }

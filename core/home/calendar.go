@@ -1,10 +1,10 @@
 package home
 
 import (
-	"errors"
-	"fmt"
 	"net/url"
 	"strings"
+
+	"amvek/core/document"
 )
 
 // Calendar is a calendar elsewhere that the hub reads now and again, in the format of iCalendar (RFC 5545).
@@ -22,14 +22,14 @@ type Calendar struct {
 // Check returns an error naming the field that is wrong.
 func (c *Calendar) Check() error {
 	if strings.TrimSpace(c.Title) == "" {
-		return errors.New("title: give the calendar a name")
+		return document.Wrong("title", "give the calendar a name")
 	}
 	if c.EveryMinutes < 1 || c.EveryMinutes > 24*60 {
-		return errors.New("everyMinutes: from every minute to once a day")
+		return document.Wrong("everyMinutes", "from every minute to once a day")
 	}
 	at, err := url.Parse(c.Web())
 	if err != nil || (at.Scheme != "http" && at.Scheme != "https") || at.Host == "" {
-		return fmt.Errorf("address: %q is no web address such as https://calendar.example/house.ics", c.Address)
+		return document.Wrong("address", "%q is no web address such as https://calendar.example/house.ics", c.Address)
 	}
 	return nil
 }

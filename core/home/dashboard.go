@@ -1,9 +1,10 @@
 package home
 
 import (
-	"errors"
 	"fmt"
 	"strings"
+
+	"amvek/core/document"
 )
 
 // Columns is how many columns a dashboard has at its full width.
@@ -50,18 +51,18 @@ type Dashboard struct {
 // Check returns an error naming the control that is wrong.
 func (d *Dashboard) Check() error {
 	if strings.TrimSpace(d.Title) == "" {
-		return errors.New("title: a dashboard needs a name")
+		return document.Wrong("title", "a dashboard needs a name")
 	}
 	if len(d.Controls) > maximumControls {
-		return fmt.Errorf("controls: at most %d", maximumControls)
+		return document.Wrong("controls", "at most %d", maximumControls)
 	}
 	seen := map[string]bool{}
 	for i, c := range d.Controls {
 		switch {
 		case c.ID == "" || seen[c.ID]:
-			return fmt.Errorf("controls[%d].id: each control needs an id of its own", i)
+			return document.Wrong(fmt.Sprintf("controls[%d].id", i), "each control needs an id of its own")
 		case c.Width < 1 || c.Height < 1 || c.Column < 0 || c.Column+c.Width > Columns || c.Row < 0 || c.Row > maximumRows:
-			return fmt.Errorf("controls[%d]: lies outside the %d columns", i, Columns)
+			return document.Wrong(fmt.Sprintf("controls[%d]", i), "lies outside the %d columns", Columns)
 		}
 		seen[c.ID] = true
 		var of string
@@ -73,10 +74,10 @@ func (d *Dashboard) Check() error {
 		case ControlRule:
 			of = c.Rule
 		default:
-			return fmt.Errorf("controls[%d].kind: %q is not known", i, c.Kind)
+			return document.Wrong(fmt.Sprintf("controls[%d].kind", i), "%q is not known", c.Kind)
 		}
 		if of == "" {
-			return fmt.Errorf("controls[%d]: choose what it controls", i)
+			return document.Wrong(fmt.Sprintf("controls[%d]", i), "choose what it controls")
 		}
 	}
 	return nil

@@ -1,10 +1,10 @@
 package home
 
 import (
-	"errors"
-	"fmt"
 	"slices"
 	"strings"
+
+	"amvek/core/document"
 )
 
 // Group is a named list of devices, used by rules as one.
@@ -18,11 +18,11 @@ type Group struct {
 // Check returns an error when the group could not be used.
 func (g *Group) Check() error {
 	if strings.TrimSpace(g.Title) == "" {
-		return errors.New("title: give the group a name")
+		return document.Wrong("title", "give the group a name")
 	}
 	for i, id := range g.Devices {
 		if id == "" || slices.Contains(g.Devices[:i], id) {
-			return fmt.Errorf("devices: a device is there twice, or none was chosen")
+			return document.Wrong("devices", "a device is there twice, or none was chosen")
 		}
 	}
 	return nil

@@ -11,6 +11,7 @@ import (
 	"unicode"
 
 	"amvek/core/cover"
+	"amvek/core/document"
 	"amvek/core/thing"
 )
 
@@ -27,13 +28,13 @@ type Home struct {
 // Check returns an error when the home cannot be placed or its pattern not used.
 func (h *Home) Check() error {
 	if strings.TrimSpace(h.Title) == "" {
-		return errors.New("title: the home needs a name")
+		return document.Wrong("title", "the home needs a name")
 	}
 	if h.Latitude < -90 || h.Latitude > 90 || h.Longitude < -180 || h.Longitude > 180 {
 		return errors.New("latitude, longitude: outside the globe")
 	}
 	if _, err := time.LoadLocation(h.Zone); err != nil || h.Zone == "" {
-		return fmt.Errorf("zone: %q is not a known time zone", h.Zone)
+		return document.Wrong("zone", "%q is not a known time zone", h.Zone)
 	}
 	return CheckPattern(h.NamePattern)
 }
@@ -48,7 +49,7 @@ type Room struct {
 // Check returns an error when the room has no name.
 func (r *Room) Check() error {
 	if strings.TrimSpace(r.Title) == "" {
-		return errors.New("title: a room needs a name")
+		return document.Wrong("title", "a room needs a name")
 	}
 	return nil
 }
@@ -83,15 +84,15 @@ type Device struct {
 func (d *Device) Check() error {
 	switch {
 	case strings.TrimSpace(d.Title) == "":
-		return errors.New("title: a device needs a name")
+		return document.Wrong("title", "a device needs a name")
 	case d.Connection == "":
-		return errors.New("connection: a device needs one")
+		return document.Wrong("connection", "a device needs one")
 	case d.Hardware == "":
-		return errors.New("hardware: a device needs an identity")
+		return document.Wrong("hardware", "a device needs an identity")
 	}
 	for name, a := range d.Adjustments {
 		if p := d.Description.Property(name); p == nil || p.Type != thing.TypeNumber || p.Writable {
-			return fmt.Errorf("adjustments: %s is no reading", name)
+			return document.Wrong("adjustments", "%s is no reading", name)
 		}
 		if err := a.Check(); err != nil {
 			return err
@@ -104,7 +105,7 @@ func (d *Device) Check() error {
 	}
 	for name, t := range d.Travel {
 		if p := d.Description.Property(name); p == nil || p.Cover == nil {
-			return fmt.Errorf("travel: %s is no shutter", name)
+			return document.Wrong("travel", "%s is no shutter", name)
 		}
 		if err := t.Check(); err != nil {
 			return err
@@ -112,10 +113,10 @@ func (d *Device) Check() error {
 	}
 	for i, label := range d.Labels {
 		if strings.TrimSpace(label) == "" || len(label) > 40 {
-			return errors.New("labels: a label has 1 to 40 letters")
+			return document.Wrong("labels", "a label has 1 to 40 letters")
 		}
 		if slices.Contains(d.Labels[:i], label) {
-			return fmt.Errorf("labels: %q is there twice", label)
+			return document.Wrong("labels", "%q is there twice", label)
 		}
 	}
 	return nil
@@ -131,10 +132,10 @@ func CheckPattern(pattern string) error {
 		rest = strings.ReplaceAll(rest, word, "")
 	}
 	if known == 0 {
-		return fmt.Errorf("namePattern: use at least one of %s", strings.Join(patternWords, ", "))
+		return document.Wrong("namePattern", "use at least one of %s", strings.Join(patternWords, ", "))
 	}
 	if strings.ContainsAny(rest, "{}") {
-		return fmt.Errorf("namePattern: only %s may stand in braces", strings.Join(patternWords, ", "))
+		return document.Wrong("namePattern", "only %s may stand in braces", strings.Join(patternWords, ", "))
 	}
 	return nil
 }

@@ -1,11 +1,11 @@
 package home
 
 import (
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
 
+	"amvek/core/document"
 	"amvek/core/thing"
 )
 
@@ -28,18 +28,18 @@ func UsualModes() Modes {
 // Check returns an error when the list could not be used.
 func (m *Modes) Check() error {
 	if len(m.Modes) < 2 {
-		return errors.New("modes: there must be two at least")
+		return document.Wrong("modes", "there must be two at least")
 	}
 	var ids, titles []string
 	for i, mode := range m.Modes {
 		title := strings.ToLower(strings.TrimSpace(mode.Title))
 		switch {
 		case title == "" || mode.ID == "":
-			return fmt.Errorf("modes[%d]: give the mode a name", i)
+			return document.Wrong(fmt.Sprintf("modes[%d]", i), "give the mode a name")
 		case slices.Contains(titles, title):
-			return fmt.Errorf("modes[%d]: %s is there twice", i, mode.Title)
+			return document.Wrong(fmt.Sprintf("modes[%d]", i), "%s is there twice", mode.Title)
 		case slices.Contains(ids, mode.ID):
-			return fmt.Errorf("modes[%d]: two modes have the id %s", i, mode.ID)
+			return document.Wrong(fmt.Sprintf("modes[%d]", i), "two modes have the id %s", mode.ID)
 		}
 		ids, titles = append(ids, mode.ID), append(titles, title)
 	}

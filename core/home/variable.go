@@ -1,10 +1,10 @@
 package home
 
 import (
-	"errors"
 	"slices"
 	"strings"
 
+	"amvek/core/document"
 	"amvek/core/thing"
 )
 
@@ -29,23 +29,23 @@ type Variable struct {
 func (v *Variable) Check() error {
 	switch {
 	case strings.TrimSpace(v.Title) == "":
-		return errors.New("title: give the variable a name")
+		return document.Wrong("title", "give the variable a name")
 	case !slices.Contains([]thing.Type{thing.TypeBoolean, thing.TypeNumber, thing.TypeOption, thing.TypeText}, v.Type):
-		return errors.New("type: a variable is yes or no, a number, a choice or a text")
+		return document.Wrong("type", "a variable is yes or no, a number, a choice or a text")
 	case v.Type == thing.TypeNumber && v.Minimum > v.Maximum:
-		return errors.New("maximum: the greatest is less than the least")
+		return document.Wrong("maximum", "the greatest is less than the least")
 	case v.Type == thing.TypeOption && len(v.Options) < 2:
-		return errors.New("options: a choice needs two at least")
+		return document.Wrong("options", "a choice needs two at least")
 	}
 	for i, o := range v.Options {
 		if strings.TrimSpace(o) == "" || slices.Contains(v.Options[:i], o) {
-			return errors.New("options: each has a name of its own")
+			return document.Wrong("options", "each has a name of its own")
 		}
 	}
 	p := v.Property("")
 	if !v.Initial.IsNone() {
 		if err := p.Check(v.Initial); err != nil {
-			return errors.New("initial: " + err.Error())
+			return document.Wrong("initial", "%v", err)
 		}
 	}
 	return nil

@@ -4,12 +4,12 @@
 package light
 
 import (
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
 	"time"
 
+	"amvek/core/document"
 	"amvek/core/thing"
 )
 
@@ -47,30 +47,30 @@ func (s *Scene) Fade() time.Duration {
 // property of a device, or nil when there is none.
 func (s *Scene) Check(lookup func(device, property string) *thing.Property) error {
 	if strings.TrimSpace(s.Title) == "" {
-		return errors.New("title: a scene needs a name")
+		return document.Wrong("title", "a scene needs a name")
 	}
 	if s.FadeSeconds < 0 || s.Fade() > MaximumFade {
-		return errors.New("fadeSeconds: from 0 to 3600")
+		return document.Wrong("fadeSeconds", "from 0 to 3600")
 	}
 	seen := map[thing.Ref]bool{}
 	for i, t := range s.Targets {
 		ref := thing.Ref{Device: t.Device, Name: t.Property}
 		if seen[ref] {
-			return fmt.Errorf("targets[%d]: this property is already in the scene", i)
+			return document.Wrong(fmt.Sprintf("targets[%d]", i), "this property is already in the scene")
 		}
 		seen[ref] = true
 		p := lookup(t.Device, t.Property)
 		if p == nil {
-			return fmt.Errorf("targets[%d]: there is no such device or property", i)
+			return document.Wrong(fmt.Sprintf("targets[%d]", i), "there is no such device or property")
 		}
 		if p.Setting != nil {
-			return fmt.Errorf("targets[%d]: %s sets the device up, which a scene does not do", i, p.Title)
+			return document.Wrong(fmt.Sprintf("targets[%d]", i), "%s sets the device up, which a scene does not do", p.Title)
 		}
 		if !p.Writable {
-			return fmt.Errorf("targets[%d]: %s can be read but not set", i, p.Title)
+			return document.Wrong(fmt.Sprintf("targets[%d]", i), "%s can be read but not set", p.Title)
 		}
 		if err := p.Check(t.Value); err != nil {
-			return fmt.Errorf("targets[%d]: %w", i, err)
+			return document.Wrong(fmt.Sprintf("targets[%d]", i), "%v", err)
 		}
 	}
 	return nil

@@ -1,12 +1,12 @@
 package light
 
 import (
-	"errors"
 	"fmt"
 	"math"
 	"strings"
 	"time"
 
+	"amvek/core/document"
 	"amvek/core/thing"
 )
 
@@ -76,30 +76,30 @@ func (s *Sequence) Total() time.Duration {
 // Check returns an error naming the field that is wrong.
 func (s *Sequence) Check(hasScene func(id string) bool) error {
 	if strings.TrimSpace(s.Title) == "" {
-		return errors.New("title: a sequence needs a name")
+		return document.Wrong("title", "a sequence needs a name")
 	}
 	within := func(v, most float64) bool { return !math.IsNaN(v) && v >= 0 && v <= most }
 	for i := range s.Passages {
 		p := &s.Passages[i]
 		switch {
 		case !hasScene(p.Scene):
-			return fmt.Errorf("passages[%d]: choose a scene", i)
+			return document.Wrong(fmt.Sprintf("passages[%d]", i), "choose a scene")
 		case !within(p.FadeSeconds, MaximumFade.Seconds()):
-			return fmt.Errorf("passages[%d]: a fade is from 0 to 60 min", i)
+			return document.Wrong(fmt.Sprintf("passages[%d]", i), "a fade is from 0 to 60 min")
 		case !within(p.StaySeconds, 24*3600):
-			return fmt.Errorf("passages[%d]: a scene stays from 0 to 24 h", i)
+			return document.Wrong(fmt.Sprintf("passages[%d]", i), "a scene stays from 0 to 24 h")
 		case !within(p.Level, 200):
-			return fmt.Errorf("passages[%d]: a level is from 0 to 200 %%", i)
+			return document.Wrong(fmt.Sprintf("passages[%d]", i), "a level is from 0 to 200 %%")
 		}
 	}
 	switch s.Ending {
 	case EndHold, EndFadeOut, EndLetGo:
 	case EndRepeat:
 		if len(s.Passages) > 0 && s.Total() < MinimumRound {
-			return errors.New("ending: a sequence that repeats lasts a second at least")
+			return document.Wrong("ending", "a sequence that repeats lasts a second at least")
 		}
 	default:
-		return fmt.Errorf("ending: %q is no ending", s.Ending)
+		return document.Wrong("ending", "%q is no ending", s.Ending)
 	}
 	return nil
 }

@@ -6,6 +6,7 @@ import (
 	"fmt"
 
 	"amvek/core/almanac"
+	"amvek/core/document"
 	"amvek/core/rule"
 	"amvek/core/thing"
 )
@@ -187,7 +188,7 @@ func Make(id string, chosen map[string]thing.Ref, property func(device, name str
 			}
 			of := property(ref.Device, ref.Name)
 			if !there || of == nil || !fits(s, of) {
-				return nil, fmt.Errorf("%s: choose a device for this", s.ID)
+				return nil, document.Wrong(s.ID, "choose a device for this")
 			}
 			c[s.ID] = Chosen{ref, of}
 		}

@@ -1,11 +1,11 @@
 package docs
 
 import (
-	"errors"
-	"fmt"
 	"net"
 	"net/url"
 	"strings"
+
+	"amvek/core/document"
 )
 
 // ConnectionKind says over which protocol a connection goes: one that belongs to the hub, or the kind of a driver.
@@ -35,17 +35,17 @@ type Connection struct {
 // Check returns an error when the connection could not be used.
 func (c *Connection) Check() error {
 	if strings.TrimSpace(c.Title) == "" {
-		return errors.New("title: a connection needs a name")
+		return document.Wrong("title", "a connection needs a name")
 	}
 	if strings.HasPrefix(c.Address, "http://") || strings.HasPrefix(c.Address, "https://") {
 		if at, err := url.Parse(c.Address); err != nil || at.Host == "" || at.User != nil || strings.ContainsAny(c.Address, " \"") {
-			return fmt.Errorf("address: %q is no whole address, such as http://192.168.1.20/things", c.Address)
+			return document.Wrong("address", "%q is no whole address, such as http://192.168.1.20/things", c.Address)
 		}
 		return nil
 	}
 	if c.Address != "" {
 		if host, _, err := net.SplitHostPort(c.Address); err != nil || strings.ContainsAny(host, "@/?# ") {
-			return fmt.Errorf("address: %q is not host and port, such as 192.168.1.20:80", c.Address)
+			return document.Wrong("address", "%q is not host and port, such as 192.168.1.20:80", c.Address)
 		}
 	}
 	return nil

@@ -2,11 +2,11 @@ package docs
 
 import (
 	"encoding/json"
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
 
+	"amvek/core/document"
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/light"
@@ -291,7 +291,7 @@ func (t *traits[T]) drop(s *Set, id string) { delete(t.shelf(s), id) }
 
 func named(kind Kind, title string) error {
 	if strings.TrimSpace(title) == "" {
-		return errors.New("title: give the " + string(kind) + " a name")
+		return document.Wrong("title", "give the %s a name", kind)
 	}
 	return nil
 }
