@@ -6,7 +6,7 @@ export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD = 1
 GO_FILES := $(shell find . -name '*.go' -not -path './node_modules/*') go.mod go.sum $(wildcard store/migrations/*.sql profiles/*.json)
 WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package.json
 
-.PHONY: help demo build test check bench lint format generate screenshots fuzz torture clean
+.PHONY: help demo build test check bench lint format generate screenshots fuzz mutate torture clean
 
 help:
 	@echo "make demo         build all and start Amvek with the demo home (DEMO=--empty, --fresh, --listen …)"
@@ -17,6 +17,7 @@ help:
 	@echo "make generate     the API types of the front end from the OpenAPI document"
 	@echo "make screenshots  the pictures of the README, from the demo home"
 	@echo "make fuzz         fuzz the parsers for a while each"
+	@echo "make mutate       which changes of the core no test notices; docs/reliability.md"
 	@echo "make torture      a quarter of an hour of kills, wrong requests and changed documents; docs/reliability.md"
 
 demo: build/amvek
@@ -96,6 +97,14 @@ fuzz:
 	go test ./connect/bridge -run '^$$' -fuzz '^FuzzEvent$$' -fuzztime 20s
 	go test ./core/thing -run '^$$' -fuzz '^FuzzLine$$' -fuzztime 20s
 	go test ./connect/radio -run '^$$' -fuzz '^FuzzParse$$' -fuzztime 20s
+
+# Changes lines of the core one by one and counts which changes a test notices (gremlins, Apache-2.0). The engine is large: of
+# it a sample is taken, by MUTATE=engine and patience.
+MUTATE ?= address almanac battery cause check cover document hold home light pointer rhythm sensor starting state thing trial
+mutate:
+	@mkdir -p build/mutants
+	for p in $(MUTATE); do go run github.com/go-gremlins/gremlins/cmd/gremlins@v0.6.0 unleash ./core/$$p --workers 2 --timeout-coefficient 5 \
+		--output build/mutants/$$p.json > build/mutants/$$p.txt 2>&1 || exit 1; echo "core/$$p: $$(grep 'Test efficacy' build/mutants/$$p.txt), survivors in build/mutants/$$p.txt"; done
 
 torture: | web/dist/.gitkeep
 	AMVEK_KILLS=1000 go test ./cmd/amvek -run ByAKill -v -timeout 30m | grep -v '^='
