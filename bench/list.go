@@ -18,7 +18,7 @@ func measureList(ctx context.Context, program string) ([]figure, error) {
 		return nil, err
 	}
 	defer func() { _ = os.RemoveAll(folder) }()
-	if err := furnishFolder(ctx, folder, listed); err != nil {
+	if err := furnishFolder(ctx, folder, listed, listed/devicesPerRule); err != nil {
 		return nil, err
 	}
 	address, _, stop, err := serve(ctx, program, folder)

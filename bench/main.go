@@ -30,8 +30,17 @@ func main() {
 	only := flag.String("only", "", "measure only this: engine, runs, relay, press, others, malformed, views, feed, hostile, interlock, history, years, demo, start, list or sizes (years goes only by itself); writes no file")
 	rows := flag.Int("rows", 8_000_000, "how many readings the history is measured with")
 	days := flag.Int("days", 30, "of how many days the three years of history keep each reading")
+	folder := flag.String("furnish", "", "only make a home in this folder, with as many devices and rules as are said, to look at or to test")
+	devices, rules := flag.Int("devices", 5000, "how many devices such a home has"), flag.Int("rules", 2000, "how many rules such a home has")
 	looks := flag.String("look", "", "only look at the live feed at this address, as twenty browsers do; a measurement starts it")
 	flag.Parse()
+	if *folder != "" {
+		if err := furnishFolder(context.Background(), *folder, *devices, *rules); err != nil {
+			fmt.Fprintln(os.Stderr, "bench:", err)
+			os.Exit(1)
+		}
+		return
+	}
 	if *looks != "" {
 		if err := look(context.Background(), *looks); err != nil {
 			fmt.Fprintln(os.Stderr, "bench:", err)

@@ -43,7 +43,7 @@ func startWith(ctx context.Context, program string, devices int) ([]figure, erro
 		return nil, err
 	}
 	defer func() { _ = os.RemoveAll(folder) }()
-	if err := furnishFolder(ctx, folder, devices); err != nil {
+	if err := furnishFolder(ctx, folder, devices, devices/devicesPerRule); err != nil {
 		return nil, err
 	}
 	best, memory := time.Hour, 0.0
@@ -62,7 +62,8 @@ func startWith(ctx context.Context, program string, devices int) ([]figure, erro
 	}, nil
 }
 
-func furnishFolder(ctx context.Context, folder string, count int) error {
+// furnishFolder makes a home with so many devices, which nobody is, and so many rules between them.
+func furnishFolder(ctx context.Context, folder string, count, between int) error {
 	kept, err := store.Open(ctx, folder, slog.New(slog.DiscardHandler))
 	if err != nil {
 		return err
@@ -79,7 +80,7 @@ func furnishFolder(ctx context.Context, folder string, count int) error {
 	if err := fillHome(ctx, kept, devices); err != nil {
 		return err
 	}
-	rules := make([]store.Change, count/devicesPerRule)
+	rules := make([]store.Change, between)
 	for i := range rules {
 		data, err := json.Marshal(ruleBetween(i, count, "brightness"))
 		if err != nil {

@@ -106,6 +106,19 @@ type Description struct {
 	Actions    []Action   `json:"actions"`
 }
 
+// List makes the lists of a description lists where there is nothing in them: whoever reads it as JSON finds no null.
+func (d *Description) List() {
+	if d.Properties == nil {
+		d.Properties = []Property{}
+	}
+	if d.Events == nil {
+		d.Events = []Event{}
+	}
+	if d.Actions == nil {
+		d.Actions = []Action{}
+	}
+}
+
 // Property returns the property with this name, or nil.
 func (d *Description) Property(name string) *Property {
 	for i := range d.Properties {

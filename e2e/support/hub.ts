@@ -18,6 +18,7 @@ export class Hub {
   private constructor(
     readonly data: string,
     private readonly flags: string[],
+    private readonly command: 'demo' | 'serve' = 'demo',
   ) {}
 
   static async start(...flags: string[]): Promise<Hub> {
@@ -26,10 +27,17 @@ export class Hub {
     return hub
   }
 
+  /** A hub without a pretend house, over a folder in which there is a home. */
+  static async over(data: string): Promise<Hub> {
+    const hub = new Hub(data, [], 'serve')
+    await hub.run([])
+    return hub
+  }
+
   private async run(flags: string[]): Promise<void> {
     const listen = this.url ? this.url.replace('http://', '') : '127.0.0.1:0'
     const child = spawn(program, [
-      'demo',
+      this.command,
       '--listen',
       listen,
       '--mqtt-listen',

@@ -54,7 +54,7 @@ test.describe('in the demo home', () => {
 
   test('a bridge that is paired with again keeps its one connection and its devices', async ({ hub }) => {
     type View = { id: string; kind: string; address: string; devices: number }
-    const bridges = async () => (await hub.get<View[]>('/api/connections')).filter((c) => c.kind === 'lumbrookBridge')
+    const bridges = async () => (await hub.get<View[]>('/api/connections')).filter((c) => c.kind === 'bridge')
     const [before] = await bridges()
     await hub.bench({ what: 'pressBridge' })
     expect((await hub.send('POST', '/api/pairing', { address: before?.address })).status).toBe(200)

@@ -128,3 +128,14 @@ func TestNearAreThoseThatReferAndThoseReferredTo(t *testing.T) {
 		{Kind: docs.KindRule, ID: "rule-1"}, {Kind: docs.KindSchedule, ID: "schedule-1"}, {Kind: docs.KindSequence, ID: "sequence-1"}, {Kind: docs.KindDevice, ID: "device-1"},
 	}, set.Near(docs.KindScene, "scene-1"))
 }
+
+// A description without events or actions, as it may have been written, is shown with lists of none.
+func TestTheListsOfADeviceAreLists(t *testing.T) {
+	doc, err := docs.Decode(docs.KindDevice, []byte(`{"title":"Old","description":{"properties":null,"events":null}}`))
+	require.NoError(t, err)
+	set := docs.NewSet()
+	set.Put(docs.KindDevice, "old", 1, doc)
+	data, err := json.Marshal(set.Device("old").Description)
+	require.NoError(t, err)
+	assert.NotContains(t, string(data), "null")
+}

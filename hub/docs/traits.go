@@ -99,6 +99,7 @@ var table = []Traits{
 		tell:   tell.Device,
 		engine: engine.KindDevice,
 		define: func(in *engine.Input, doc *home.Device) { in.Thing = doc },
+		mend:   func(doc *home.Device) { doc.Description.List() },
 	},
 	&traits[home.Group]{
 		kind:   KindGroup,
@@ -219,6 +220,7 @@ type traits[T any] struct {
 	engine engine.DefinitionKind          // "": the engine need not know of it
 	define func(in *engine.Input, doc *T) // nil: the engine needs to know that it is there, no more
 	silent bool                           // nobody reads in the journal that it was removed
+	mend   func(*T)                       // nil: nothing that may be left out has to be there
 }
 
 func (t *traits[T]) Kind() Kind { return t.kind }
@@ -284,7 +286,11 @@ func (t *traits[T]) get(s *Set, id string) (any, int, bool) {
 }
 
 func (t *traits[T]) put(s *Set, id string, revision int, doc any) {
-	t.shelf(s)[id] = Kept[T]{revision, doc.(*T)}
+	typed := doc.(*T)
+	if t.mend != nil {
+		t.mend(typed)
+	}
+	t.shelf(s)[id] = Kept[T]{revision, typed}
 }
 
 func (t *traits[T]) drop(s *Set, id string) { delete(t.shelf(s), id) }
