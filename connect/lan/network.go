@@ -178,8 +178,9 @@ func (n *Network) announce() {
 			list = append(list, all[hardware].announcement)
 		}
 	}
+	sink := n.sink
 	n.mu.Unlock()
-	n.sink.Found(list)
+	sink.Found(list)
 }
 
 // begin begins a device's session; the lock is held. Without a profile nobody knows how to speak with it.

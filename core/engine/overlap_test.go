@@ -163,7 +163,7 @@ func (b *overlapBench) lives(acts []overlapAct) string {
 
 func TestAHundredThousandSchedulesOfTwoRulesAHandAndAScene(t *testing.T) {
 	schedules := 100_000
-	if testing.Short() || raced { // make test runs it once more without the race detector
+	if testing.Short() {
 		schedules = 3_000
 	}
 	random := rand.New(rand.NewPCG(1, 2))

@@ -1,5 +1,5 @@
 //go:build !race
 
-package engine_test
+package hub_test
 
 const raced = false
