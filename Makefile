@@ -93,7 +93,8 @@ fuzz:
 	go test ./core/almanac -run '^$$' -fuzz '^FuzzCalendar$$' -fuzztime 20s
 	go test ./core/expr -run '^$$' -fuzz '^FuzzCompile$$' -fuzztime 20s
 	go test ./core/script -run '^$$' -fuzz '^FuzzScript$$' -fuzztime 20s
-	for f in FuzzFields FuzzReadRule; do go test ./hub -run '^$$' -fuzz "^$$f$$" -fuzztime 20s || exit 1; done
+	go test ./hub/compose -run '^$$' -fuzz '^FuzzFields$$' -fuzztime 20s
+	go test ./hub/author -run '^$$' -fuzz '^FuzzReadRule$$' -fuzztime 20s
 	go test ./connect/outside -run '^$$' -fuzz '^FuzzPick$$' -fuzztime 20s
 	go test ./connect/mqtt -run '^$$' -fuzz '^FuzzSay$$' -fuzztime 20s
 	go test ./connect/bridge -run '^$$' -fuzz '^FuzzEvent$$' -fuzztime 20s

@@ -20,6 +20,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/catalogue"
 	"amvek/hub/docs"
 	"amvek/store"
 )
@@ -88,7 +89,7 @@ func measureHistory(ctx context.Context, rows int) ([]figure, error) {
 	clock, said := &setClock{}, &talker{ready: make(chan struct{})}
 	clock.set(begin)
 	h, err := hub.Start(ctx, hub.Options{
-		Store: kept, Clock: clock, Log: slog.New(slog.DiscardHandler), Catalogue: hub.NewCatalogue(nil),
+		Store: kept, Clock: clock, Log: slog.New(slog.DiscardHandler), Catalogue: catalogue.New(nil),
 		Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Talker", Kind: docs.HubBroker}, Connection: said}},
 	})
 	if err != nil {

@@ -25,6 +25,7 @@ import (
 	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/catalogue"
 	"amvek/hub/docs"
 	"amvek/store"
 )
@@ -76,7 +77,7 @@ func newHouseWith(ctx context.Context, devices map[string]home.Device, heard fun
 	broker.Allow(mqtt.Client{Name: gateway, Key: gateway, Publish: []string{"#"}, Subscribe: []string{"#"}})
 	find := func(model string) *thing.Model { return relayModels[model] }
 	standing := append([]hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Wire", Kind: docs.HubBroker}, Connection: mqtt.NewGateways(broker, find)}}, beside...)
-	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: log, Catalogue: hub.NewCatalogue(nil), Standing: standing})
+	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: log, Catalogue: catalogue.New(nil), Standing: standing})
 	if err != nil {
 		cancel()
 		return nil, err

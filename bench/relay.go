@@ -22,6 +22,7 @@ import (
 	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/catalogue"
 	"amvek/hub/docs"
 	"amvek/store"
 )
@@ -161,7 +162,7 @@ func measureRelay(ctx context.Context) ([]figure, error) {
 	defer func() { _ = broker.Close() }()
 	broker.Allow(mqtt.Client{Name: gateway, Key: gateway, Publish: []string{"#"}, Subscribe: []string{"#"}})
 	find := func(model string) *thing.Model { return relayModels[model] }
-	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: log, Catalogue: hub.NewCatalogue(nil), Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Wire", Kind: docs.HubBroker}, Connection: mqtt.NewGateways(broker, find)}}})
+	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: log, Catalogue: catalogue.New(nil), Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Wire", Kind: docs.HubBroker}, Connection: mqtt.NewGateways(broker, find)}}})
 	if err != nil {
 		return nil, err
 	}

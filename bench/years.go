@@ -13,6 +13,7 @@ import (
 
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/catalogue"
 	"amvek/hub/docs"
 	"amvek/store"
 )
@@ -55,7 +56,7 @@ func measureYears(ctx context.Context, days int) ([]figure, error) {
 	clock, said := &setClock{}, &talker{ready: make(chan struct{})}
 	clock.set(end)
 	h, err := hub.Start(ctx, hub.Options{
-		Store: kept, Clock: clock, Log: slog.New(slog.DiscardHandler), Catalogue: hub.NewCatalogue(nil),
+		Store: kept, Clock: clock, Log: slog.New(slog.DiscardHandler), Catalogue: catalogue.New(nil),
 		Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Talker", Kind: docs.HubBroker}, Connection: said}},
 	})
 	if err != nil {

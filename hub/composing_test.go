@@ -20,6 +20,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/catalogue"
 	"amvek/hub/compose"
 	"amvek/hub/docs"
 	"amvek/hub/show"
@@ -33,9 +34,9 @@ func composing(t *testing.T) *hub.Hub {
 	require.NoError(t, err)
 	broker, err := mqtt.Listen("127.0.0.1:0", log)
 	require.NoError(t, err)
-	catalogue := hub.NewCatalogue(nil)
-	h, err := hub.Start(t.Context(), hub.Options{Store: s, Clock: &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)}, Log: log, Catalogue: catalogue, Broker: broker, Standing: []hub.Standing{
-		{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Broker", Kind: docs.HubBroker}, Connection: mqtt.NewGateways(broker, catalogue.Find)},
+	models := catalogue.New(nil)
+	h, err := hub.Start(t.Context(), hub.Options{Store: s, Clock: &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)}, Log: log, Catalogue: models, Broker: broker, Standing: []hub.Standing{
+		{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Broker", Kind: docs.HubBroker}, Connection: mqtt.NewGateways(broker, models.Find)},
 		{ID: hub.ThingsID, Definition: docs.Connection{Title: "Things", Kind: docs.WebThings}, Connection: webthing.New(nil)},
 	}})
 	require.NoError(t, err)

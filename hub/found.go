@@ -107,7 +107,7 @@ func (l *link) foundDevice(a connect.Announcement) FoundDevice {
 		f.Former = l.hub.formerly(l.id, a.Hardware)
 	}
 	if a.Profile == nil {
-		_, f.Installable = l.hub.catalogue.shipped[a.Model]
+		_, f.Installable = l.hub.catalogue.Shipped(a.Model)
 	}
 	if a.Profile != nil {
 		f.CanIdentify = a.Profile.Description.Action(string(thing.RoleIdentify)) != nil

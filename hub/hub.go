@@ -27,6 +27,7 @@ import (
 	"amvek/core/engine"
 	"amvek/core/thing"
 	"amvek/core/trial"
+	"amvek/hub/catalogue"
 	"amvek/hub/docs"
 	"amvek/hub/show"
 	"amvek/store"
@@ -38,7 +39,7 @@ type Options struct {
 	Clock Clock
 	Log   *slog.Logger
 	// Catalogue finds the profiles of models.
-	Catalogue *Catalogue
+	Catalogue *catalogue.Catalogue
 	// Standing are the connections that are always there, and Drivers make others.
 	Standing []Standing
 	Drivers  []connect.Driver
@@ -60,7 +61,7 @@ type Hub struct {
 	// arrived is when what is being handled came in, by the machine's clock.
 	arrived time.Time
 
-	catalogue *Catalogue
+	catalogue *catalogue.Catalogue
 	broker    *mqtt.Broker
 	standing  []Standing
 	drivers   []connect.Driver

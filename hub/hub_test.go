@@ -21,6 +21,7 @@ import (
 	"amvek/core/state"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/catalogue"
 	"amvek/hub/docs"
 	"amvek/hub/show"
 	"amvek/store"
@@ -170,7 +171,7 @@ func (b *bench) start() {
 	require.NoError(b, err)
 	b.wire = newWire()
 	b.wire.prompt = b.prompt
-	b.hub, err = hub.Start(b.ctx, hub.Options{Store: b.store, Clock: b.clock, Log: slog.New(cmp.Or[slog.Handler](b.log, slog.DiscardHandler)), Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Wire", Kind: docs.HubBroker}, Connection: b.wire}}, Catalogue: hub.NewCatalogue(nil)})
+	b.hub, err = hub.Start(b.ctx, hub.Options{Store: b.store, Clock: b.clock, Log: slog.New(cmp.Or[slog.Handler](b.log, slog.DiscardHandler)), Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Wire", Kind: docs.HubBroker}, Connection: b.wire}}, Catalogue: catalogue.New(nil)})
 	require.NoError(b, err)
 	<-b.wire.running
 	b.quiet()

@@ -155,11 +155,11 @@ func (h *Hub) connectionGone(id string, _ *docs.Connection) {
 
 func (h *Hub) profilePut(_ string, doc *docs.Profile) {
 	if model, err := thing.ParseModel(doc.Document); err == nil { // a profile that is none is not saved
-		h.catalogue.put(doc.Model, model)
+		h.catalogue.Put(doc.Model, model)
 	}
 }
 
-func (h *Hub) profileGone(_ string, doc *docs.Profile) { h.catalogue.put(doc.Model, nil) }
+func (h *Hub) profileGone(_ string, doc *docs.Profile) { h.catalogue.Put(doc.Model, nil) }
 
 func (h *Hub) thingsChanged(string, *docs.Thing) {
 	if h.linked {

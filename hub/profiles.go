@@ -32,7 +32,7 @@ type ProfileView struct {
 }
 
 func (h *Hub) profileView(model string) ProfileView {
-	shipped, isShipped := h.catalogue.shipped[model]
+	shipped, isShipped := h.catalogue.Shipped(model)
 	used := h.catalogue.Find(model)
 	m := used
 	if m == nil {
@@ -71,7 +71,7 @@ func (h *Hub) Profiles(ctx context.Context) (views []ProfileView, err error) {
 	views = []ProfileView{}
 	err = h.do(ctx, func() {
 		models := map[string]bool{}
-		for model := range h.catalogue.shipped {
+		for _, model := range h.catalogue.AllShipped() {
 			models[model] = true
 		}
 		for _, p := range h.definitions.Profiles {
@@ -87,7 +87,7 @@ func (h *Hub) Profiles(ctx context.Context) (views []ProfileView, err error) {
 // ProfileDocument returns a profile as it is written.
 func (h *Hub) ProfileDocument(ctx context.Context, model string) (document string, err error) {
 	failed := h.do(ctx, func() {
-		shipped, isShipped := h.catalogue.shipped[model]
+		shipped, isShipped := h.catalogue.Shipped(model)
 		switch own := h.definitions.Profiles[docs.ProfileID(model)].Doc; {
 		case own != nil:
 			var pretty bytes.Buffer
@@ -185,7 +185,7 @@ func (h *Hub) SaveProfile(ctx context.Context, document string) (string, error) 
 
 // InstallProfile takes a shipped profile into use.
 func (h *Hub) InstallProfile(ctx context.Context, model string) error {
-	shipped, there := h.catalogue.shipped[model]
+	shipped, there := h.catalogue.Shipped(model)
 	if !there {
 		return Absent("The catalogue has no profile of that model.")
 	}
@@ -199,7 +199,7 @@ func (h *Hub) RemoveProfile(ctx context.Context, model string) error {
 	if err := h.do(ctx, func() { used = h.devicesOf(model) }); err != nil {
 		return err
 	}
-	shipped := h.catalogue.shipped[model]
+	shipped, _ := h.catalogue.Shipped(model)
 	var made string
 	if err := h.do(ctx, func() {
 		for _, id := range h.definitions.Things.IDs() {

@@ -1,23 +1,13 @@
 package hub
 
 import (
-	"bytes"
 	"context"
-	"encoding/json"
 	"errors"
-	"fmt"
-	"regexp"
-	"strconv"
-	"strings"
-
-	"go.yaml.in/yaml/v3"
 
 	"amvek/core/expr"
 	"amvek/core/rule"
+	"amvek/hub/author"
 )
-
-// maximumRuleText is how long the text of a rule may be.
-const maximumRuleText = 200 * 1024
 
 // RuleText is a rule as YAML 1.2, for those who would rather type.
 type RuleText struct {
@@ -33,51 +23,14 @@ type RuleRead struct {
 
 // TellRule returns a rule as YAML, with the names of what it refers to by id.
 func (h *Hub) TellRule(ctx context.Context, doc *rule.Rule) (text string, err error) {
-	failed := h.do(ctx, func() { text, err = tellRule(doc, func(id string) string { return h.titles[id] }) })
+	failed := h.do(ctx, func() { text, err = author.TellRule(doc, func(id string) string { return h.titles[id] }) })
 	return text, errors.Join(failed, err)
 }
-
-func tellRule(doc *rule.Rule, titleOf func(id string) string) (string, error) {
-	data, err := json.Marshal(doc)
-	if err != nil {
-		return "", err
-	}
-	// JSON is YAML: read so, the order of the fields stays, and only the style is changed.
-	var node yaml.Node
-	if err := yaml.Unmarshal(data, &node); err != nil {
-		return "", err
-	}
-	plainStyle(&node, titleOf)
-	var b bytes.Buffer
-	encoder := yaml.NewEncoder(&b)
-	encoder.SetIndent(2)
-	if err := encoder.Encode(&node); err != nil {
-		return "", err
-	}
-	return b.String(), nil
-}
-
-func plainStyle(n *yaml.Node, titleOf func(id string) string) {
-	n.Style &^= yaml.FlowStyle
-	if n.Kind == yaml.ScalarNode {
-		n.Style = 0
-		if n.Tag == "!!str" && strings.Contains(n.Value, "\n") {
-			n.Style = yaml.LiteralStyle
-		} else if title := titleOf(n.Value); title != "" && n.Tag == "!!str" {
-			n.LineComment = strings.Join(strings.Fields(title), " ")
-		}
-	}
-	for _, c := range n.Content {
-		plainStyle(c, titleOf)
-	}
-}
-
-var yamlPlace = regexp.MustCompile(`line (\d+): (.*)`)
 
 // ReadRule reads a rule from YAML or JSON, and says what is wrong with it where: also what keeps it from running.
 func (h *Hub) ReadRule(ctx context.Context, text string) (RuleRead, error) {
 	read := RuleRead{Mistakes: []expr.Mistake{}}
-	doc, node, mistake := readRule(text)
+	doc, node, mistake := author.ReadRule(text)
 	if mistake != nil {
 		read.Mistakes = append(read.Mistakes, *mistake)
 		return read, nil
@@ -85,163 +38,9 @@ func (h *Hub) ReadRule(ctx context.Context, text string) (RuleRead, error) {
 	read.Document = doc
 	err := h.do(ctx, func() {
 		for _, p := range doc.Check(h.engine) {
-			at := nodeAt(node, p.Path)
+			at := author.NodeAt(node, p.Path)
 			read.Mistakes = append(read.Mistakes, expr.Mistake{Line: max(1, at.Line), Column: max(1, at.Column), Message: p.Message})
 		}
 	})
 	return read, err
-}
-
-func readRule(text string) (*rule.Rule, *yaml.Node, *expr.Mistake) {
-	wrong := func(n *yaml.Node, message string) (*rule.Rule, *yaml.Node, *expr.Mistake) {
-		return nil, nil, &expr.Mistake{Line: max(1, n.Line), Column: max(1, n.Column), Message: message}
-	}
-	var root yaml.Node
-	if len(text) > maximumRuleText {
-		return wrong(&root, "It is too long for a rule.")
-	}
-	if err := yaml.Unmarshal([]byte(text), &root); err != nil {
-		message := strings.TrimPrefix(err.Error(), "yaml: ")
-		if m := yamlPlace.FindStringSubmatch(message); m != nil {
-			root.Line, _ = strconv.Atoi(m[1])
-			message = m[2]
-		}
-		return wrong(&root, "This is no YAML: "+message+".")
-	}
-	if len(root.Content) == 0 {
-		return wrong(&root, "Write a rule.")
-	}
-	node := root.Content[0]
-	if node.Kind != yaml.MappingNode {
-		return wrong(node, "A rule is a list of fields, such as title: Stair light.")
-	}
-	value, bad := plainValue(node, 0)
-	if bad != nil {
-		return wrong(bad, "Only plain values can be written here: no anchors, no tags, each field once.")
-	}
-	data, err := json.Marshal(value)
-	if err != nil {
-		return wrong(node, "It holds a number that is none.")
-	}
-	doc := &rule.Rule{}
-	decoder := json.NewDecoder(bytes.NewReader(data))
-	decoder.DisallowUnknownFields()
-	if err := decoder.Decode(doc); err != nil {
-		return wrong(fieldOf(node, err), decodeMessage(err))
-	}
-	return doc, node, nil
-}
-
-// plainValue returns a node as JSON has it, or the node that JSON cannot have.
-func plainValue(n *yaml.Node, depth int) (any, *yaml.Node) {
-	if depth > 60 || n.Anchor != "" {
-		return nil, n
-	}
-	switch n.Kind {
-	case yaml.MappingNode:
-		fields := map[string]any{}
-		for i := 0; i+1 < len(n.Content); i += 2 {
-			key := n.Content[i]
-			if _, twice := fields[key.Value]; twice || key.Kind != yaml.ScalarNode {
-				return nil, key
-			}
-			value, bad := plainValue(n.Content[i+1], depth+1)
-			if bad != nil {
-				return nil, bad
-			}
-			fields[key.Value] = value
-		}
-		return fields, nil
-	case yaml.SequenceNode:
-		list := []any{}
-		for _, c := range n.Content {
-			value, bad := plainValue(c, depth+1)
-			if bad != nil {
-				return nil, bad
-			}
-			list = append(list, value)
-		}
-		return list, nil
-	case yaml.ScalarNode:
-		switch n.Tag {
-		case "!!str", "!!timestamp":
-			return n.Value, nil
-		case "!!bool", "!!int", "!!float", "!!null":
-			var value any
-			if n.Decode(&value) != nil {
-				return nil, n
-			}
-			return value, nil
-		}
-	}
-	return nil, n
-}
-
-// nodeAt returns the node at a place such as do/0/value, or the innermost on the way to it.
-func nodeAt(n *yaml.Node, path string) *yaml.Node {
-	for part := range strings.SplitSeq(path, "/") {
-		switch n.Kind {
-		case yaml.MappingNode:
-			found := false
-			for i := 0; i+1 < len(n.Content); i += 2 {
-				if n.Content[i].Value == part {
-					n, found = n.Content[i+1], true
-					break
-				}
-			}
-			if !found {
-				return n
-			}
-		case yaml.SequenceNode:
-			i, err := strconv.Atoi(part)
-			if err != nil || i < 0 || i >= len(n.Content) {
-				return n
-			}
-			n = n.Content[i]
-		default:
-			return n
-		}
-	}
-	return n
-}
-
-var unknownField = regexp.MustCompile(`unknown field "([^"]*)"`)
-
-// fieldOf returns where a field is that could not be read.
-func fieldOf(n *yaml.Node, err error) *yaml.Node {
-	name := ""
-	if m := unknownField.FindStringSubmatch(err.Error()); m != nil {
-		name = m[1]
-	}
-	var kind *json.UnmarshalTypeError
-	if errors.As(err, &kind) {
-		name = kind.Field[strings.LastIndexByte(kind.Field, '.')+1:]
-	}
-	if found := keyNamed(n, name); found != nil {
-		return found
-	}
-	return n
-}
-
-func keyNamed(n *yaml.Node, name string) *yaml.Node {
-	for i, c := range n.Content {
-		if n.Kind == yaml.MappingNode && i%2 == 0 && c.Value == name {
-			return c
-		}
-		if found := keyNamed(c, name); found != nil {
-			return found
-		}
-	}
-	return nil
-}
-
-func decodeMessage(err error) string {
-	if m := unknownField.FindStringSubmatch(err.Error()); m != nil {
-		return fmt.Sprintf("A rule has no field %q.", m[1])
-	}
-	var kind *json.UnmarshalTypeError
-	if errors.As(err, &kind) {
-		return fmt.Sprintf("%s cannot be a %s.", kind.Field, kind.Value)
-	}
-	return strings.TrimPrefix(err.Error(), "json: ") + "."
 }

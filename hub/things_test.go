@@ -17,6 +17,7 @@ import (
 	"amvek/connect/webthing"
 	"amvek/core/home"
 	"amvek/hub"
+	"amvek/hub/catalogue"
 	"amvek/hub/docs"
 	"amvek/store"
 )
@@ -27,7 +28,7 @@ func withThings(t *testing.T, folder string) (*hub.Hub, *store.Store) {
 	s, err := store.Open(t.Context(), folder, log)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	h, err := hub.Start(t.Context(), hub.Options{Store: s, Clock: &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)}, Log: log, Catalogue: hub.NewCatalogue(nil),
+	h, err := hub.Start(t.Context(), hub.Options{Store: s, Clock: &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)}, Log: log, Catalogue: catalogue.New(nil),
 		Standing: []hub.Standing{{ID: hub.ThingsID, Definition: docs.Connection{Title: "Things", Kind: docs.WebThings}, Connection: webthing.New(nil)}}})
 	require.NoError(t, err)
 	t.Cleanup(h.Close)

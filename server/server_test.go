@@ -18,6 +18,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/catalogue"
 	"amvek/hub/docs"
 	"amvek/server"
 	"amvek/store"
@@ -47,7 +48,7 @@ func serveHome(t *testing.T, connection connect.Connection) (address string, h *
 	log := slog.New(slog.DiscardHandler)
 	kept, err := store.Open(ctx, t.TempDir(), log)
 	require.NoError(t, err)
-	h, err = hub.Start(ctx, hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: log, Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Deaf", Kind: docs.HubBroker}, Connection: connection}}, Catalogue: hub.NewCatalogue(nil)})
+	h, err = hub.Start(ctx, hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: log, Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Deaf", Kind: docs.HubBroker}, Connection: connection}}, Catalogue: catalogue.New(nil)})
 	require.NoError(t, err)
 	_, err = h.Save(ctx, hub.New{Kind: docs.KindHome, ID: docs.HomeID, Document: &home.Home{Title: "Mill", Zone: "Europe/London", NamePattern: "{what}"}})
 	require.NoError(t, err)

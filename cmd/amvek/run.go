@@ -19,6 +19,7 @@ import (
 	"amvek/core/home"
 	"amvek/demo"
 	"amvek/hub"
+	"amvek/hub/catalogue"
 	"amvek/hub/docs"
 	"amvek/profiles"
 	"amvek/server"
@@ -42,7 +43,7 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 			return err
 		}
 	}
-	catalogue, err := catalogue()
+	models, err := shippedProfiles()
 	if err != nil {
 		return err
 	}
@@ -58,7 +59,7 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 	}
 	defer func() { err = errors.Join(err, broker.Close()) }()
 
-	options := hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: s.log, Catalogue: catalogue, Broker: broker, Programs: filepath.Join(s.data, "programs")}
+	options := hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: s.log, Catalogue: models, Broker: broker, Programs: filepath.Join(s.data, "programs")}
 	services := discovery.Network{Domain: "local"}
 	network := lan.Options{Broadcast: "255.255.255.255:8423", Services: services}
 	isNew, err := isNew(ctx, kept)
@@ -80,8 +81,8 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 		network = lan.Options{Broadcast: played.Broadcast(), Services: services}
 	}
 	options.Standing = []hub.Standing{
-		{ID: hub.GatewaysID, Definition: docs.Connection{Title: "The hub's own broker", Kind: docs.HubBroker}, Words: "MQTT broker inside the hub", Connection: mqtt.NewGateways(broker, catalogue.Find)},
-		{ID: hub.NetworkID, Definition: docs.Connection{Title: "Local network", Kind: docs.LocalNetwork}, Words: "Devices on the local network, found by a search or at an address that was given", Connection: lan.New(network, catalogue.Find)},
+		{ID: hub.GatewaysID, Definition: docs.Connection{Title: "The hub's own broker", Kind: docs.HubBroker}, Words: "MQTT broker inside the hub", Connection: mqtt.NewGateways(broker, models.Find)},
+		{ID: hub.NetworkID, Definition: docs.Connection{Title: "Local network", Kind: docs.LocalNetwork}, Words: "Devices on the local network, found by a search or at an address that was given", Connection: lan.New(network, models.Find)},
 		{ID: hub.ThingsID, Definition: docs.Connection{Title: "Described devices", Kind: docs.WebThings}, Words: "Devices that describe themselves, over HTTP", Connection: webthing.New(webthing.Finder(services))},
 	}
 	options.Drivers = []connect.Driver{bridge.Driver(), radio.Driver(), mqtt.Driver(), webthing.DirectoryDriver()}
@@ -96,17 +97,17 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 	return listen(ctx, s, h, played, broker, out)
 }
 
-// catalogue is what ships with the program; the owner's own profiles are added when they are loaded.
-func catalogue() (*hub.Catalogue, error) {
+// shippedProfiles is what ships with the program; the owner's own profiles are added when they are loaded.
+func shippedProfiles() (*catalogue.Catalogue, error) {
 	all, err := profiles.Load()
 	if err != nil {
 		return nil, err
 	}
-	shipped := make([]hub.ShippedProfile, len(all))
+	shipped := make([]catalogue.Shipped, len(all))
 	for i, p := range all {
-		shipped[i] = hub.ShippedProfile(p)
+		shipped[i] = catalogue.Shipped(p)
 	}
-	return hub.NewCatalogue(shipped), nil
+	return catalogue.New(shipped), nil
 }
 
 // begin makes the home where there is none yet.

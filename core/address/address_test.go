@@ -95,3 +95,39 @@ func FuzzHide(f *testing.F) {
 		}
 	})
 }
+
+// What is made by chance is told from words by its limits: ten characters with three turns between letters and digits, or forty.
+func TestWhatLooksMadeByChanceHasExactLimits(t *testing.T) {
+	forty := strings.Repeat("abcde", 8)
+	for part, hidden := range map[string]bool{
+		"a1b2cdefgh": true, "a1b2cdefg": false, "a12bcdefghij": false, "a1b2": false,
+		forty: true, forty[1:]: false, "0z9zzzzzzz": true, "zzzzzzz0z9": true,
+		strings.Repeat("0", 40): true, "x:/;@abcdefgh": false,
+	} {
+		k := keeper{}
+		shown, err := address.Hide("https://a.example/"+part, k.keep)
+		require.NoError(t, err)
+		assert.Equal(t, hidden, len(k) == 1, "%s became %s", part, shown)
+	}
+	// Characters beside the digits are none.
+	k := keeper{}
+	_, err := address.Hide("https://a.example/?q=:/:/:/:/:/:/", k.keep)
+	require.NoError(t, err)
+	assert.Empty(t, k)
+}
+
+func TestAnAddressOfAHostAloneIsOne(t *testing.T) {
+	for written, origin := range map[string]string{
+		"https://A.example": "https://a.example", "https://a.example?x": "https://a.example", "https://u@a.example#y": "https://a.example", "://x/y": "://x", "https:///x": "https://",
+	} {
+		assert.Equal(t, origin, address.Origin(written), written)
+	}
+	k := keeper{}
+	shown, err := address.Hide("https://@a.example?{a}&token=b#{c", k.keep)
+	require.NoError(t, err)
+	assert.Equal(t, "https://@a.example?{a}&token="+address.Mark("part00000000")+"#{c", shown)
+	shown, err = address.Hide("https://a.example/{x}/b?{y?token=z}&key=w", k.keep)
+	require.NoError(t, err)
+	assert.Contains(t, shown, "{y?token=z}", "what stands within braces is left")
+	assert.NotContains(t, shown, "key=w")
+}

@@ -76,6 +76,8 @@ var allowed = map[string][]string{
 	"store":         {"core/"},
 	"hub":           {"core/", "connect", "connect/", "store", "hub/"},
 	"hub/docs":      {"core/"},
+	"hub/author":    {"core/"},
+	"hub/catalogue": {"core/"},
 	"hub/compose":   {"core/"},
 	"hub/show":      {},
 	"server":        {"core/", "hub", "hub/compose", "hub/docs", "hub/show", "store", "internal/listen"},

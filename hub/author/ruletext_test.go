@@ -1,4 +1,4 @@
-package hub
+package author
 
 import (
 	"encoding/json"
@@ -33,14 +33,14 @@ do:
 `
 
 func TestARuleComesBackFromItsText(t *testing.T) {
-	doc, _, mistake := readRule(stairText)
+	doc, _, mistake := ReadRule(stairText)
 	require.Nil(t, mistake)
-	text, err := tellRule(doc, title)
+	text, err := TellRule(doc, title)
 	require.NoError(t, err)
 	assert.Equal(t, stairText, text)
 	data, err := json.Marshal(doc)
 	require.NoError(t, err)
-	again, _, mistake := readRule(string(data))
+	again, _, mistake := ReadRule(string(data))
 	require.Nil(t, mistake, "JSON is read as well")
 	assert.Equal(t, doc, again)
 }
@@ -62,7 +62,7 @@ func TestWhatIsWrongInATextIsSaidAtItsPlace(t *testing.T) {
 		{"title: !!binary aGk=", 1, 8, "plain values"},
 		{strings.Repeat("a", maximumRuleText+1), 1, 1, "too long"},
 	} {
-		doc, _, mistake := readRule(c.text)
+		doc, _, mistake := ReadRule(c.text)
 		assert.Nil(t, doc)
 		if assert.NotNil(t, mistake, c.text) {
 			assert.Contains(t, mistake.Message, c.message)
@@ -76,19 +76,19 @@ func FuzzReadRule(f *testing.F) {
 	f.Add(`{"title":"a","enabled":true,"do":[{"kind":"set","value":{"x":0.1,"y":0.2}}]}`)
 	f.Add("title: a\ndo:\n  - {kind: repeat, do: [{kind: wait, forSeconds: 1e3}]}")
 	f.Fuzz(func(t *testing.T, text string) {
-		doc, node, mistake := readRule(text)
+		doc, node, mistake := ReadRule(text)
 		if (doc == nil) == (mistake == nil) {
 			t.Fatal("neither a rule nor a mistake, or both")
 		}
 		if doc == nil {
 			return
 		}
-		_ = nodeAt(node, "do/0/value")
-		said, err := tellRule(doc, title)
+		_ = NodeAt(node, "do/0/value")
+		said, err := TellRule(doc, title)
 		if err != nil {
 			t.Fatal(err)
 		}
-		again, _, mistake := readRule(said)
+		again, _, mistake := ReadRule(said)
 		if mistake != nil {
 			t.Fatalf("what was told cannot be read: %+v\n%s", mistake, said)
 		}
