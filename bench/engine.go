@@ -50,8 +50,19 @@ func traceOverhead() float64 {
 		if !traced {
 			e.Untraced()
 		}
-		lamp := thing.Description{Properties: []thing.Property{{Name: "level", Title: "Level", Type: thing.TypeNumber, Maximum: 100, Resolution: 1, Writable: true}}, Events: []thing.Event{{Name: "press", Title: "Press"}}}
-		e.Handle(now, engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: "lamp", Thing: &home.Device{Title: "lamp", Connection: "c", Hardware: "lamp", Description: lamp}})
+		lamp := thing.Description{
+			Properties: []thing.Property{{Name: "level", Title: "Level", Type: thing.TypeNumber, Maximum: 100, Resolution: 1, Writable: true}},
+			Events:     []thing.Event{{Name: "press", Title: "Press"}},
+		}
+		e.Handle(
+			now,
+			engine.Input{
+				Kind:       engine.InputDefine,
+				Definition: engine.KindDevice,
+				ID:         "lamp",
+				Thing:      &home.Device{Title: "lamp", Connection: "c", Hardware: "lamp", Description: lamp},
+			},
+		)
 		e.Handle(now, engine.Input{Kind: engine.InputReport, Device: "lamp", Name: "level", Value: thing.Number(0)})
 		at := func(c rule.Comparison, percent float64) rule.Condition {
 			return rule.Condition{Device: "lamp", Property: "level", Comparison: c, Value: thing.Number(percent)}
@@ -90,9 +101,25 @@ func reportsPerSecond(condition func(device string) rule.Condition) engineSpeed 
 	ids := make([]string, engineProperties)
 	for i := range ids {
 		ids[i] = fmt.Sprintf("device-%05d", i)
-		e.Handle(now, engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: ids[i], Thing: &home.Device{Title: ids[i], Connection: "c", Hardware: ids[i], Description: description}})
+		e.Handle(
+			now,
+			engine.Input{
+				Kind:       engine.InputDefine,
+				Definition: engine.KindDevice,
+				ID:         ids[i],
+				Thing:      &home.Device{Title: ids[i], Connection: "c", Hardware: ids[i], Description: description},
+			},
+		)
 	}
-	e.Handle(now, engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: "lamp", Thing: &home.Device{Title: "lamp", Connection: "c", Hardware: "lamp", Description: lamp}})
+	e.Handle(
+		now,
+		engine.Input{
+			Kind:       engine.InputDefine,
+			Definition: engine.KindDevice,
+			ID:         "lamp",
+			Thing:      &home.Device{Title: "lamp", Connection: "c", Hardware: "lamp", Description: lamp},
+		},
+	)
 	random := rand.New(rand.NewPCG(1, 2))
 	type bareProperty struct {
 		last     thing.Value

@@ -27,7 +27,11 @@ func main() {
 	program := flag.String("amvek", "build/amvek", "the program to measure")
 	out := flag.String("out", "build/bench.json", "where to write the figures")
 	assets := flag.String("assets", "web/dist", "the built front end")
-	only := flag.String("only", "", "measure only this: engine, runs, relay, press, others, malformed, views, feed, hostile, interlock, history, years, demo, start, list or sizes (years goes only by itself); writes no file")
+	only := flag.String(
+		"only",
+		"",
+		"measure only this: engine, runs, relay, press, others, malformed, views, feed, hostile, interlock, history, years, demo, start, list or sizes (years goes only by itself); writes no file",
+	)
 	rows := flag.Int("rows", 8_000_000, "how many readings the history is measured with")
 	days := flag.Int("days", 30, "of how many days the three years of history keep each reading")
 	folder := flag.String("furnish", "", "only make a home in this folder, with as many devices and rules as are said, to look at or to test")

@@ -76,7 +76,9 @@ func newHouseWith(ctx context.Context, devices map[string]home.Device, heard fun
 	}
 	broker.Allow(mqtt.Client{Name: gateway, Key: gateway, Publish: []string{"#"}, Subscribe: []string{"#"}})
 	find := func(model string) *thing.Model { return relayModels[model] }
-	standing := append([]hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Wire", Kind: docs.HubBroker}, Connection: mqtt.NewGateways(broker, find)}}, beside...)
+	standing := append(
+		[]hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Wire", Kind: docs.HubBroker}, Connection: mqtt.NewGateways(broker, find)}},
+		beside...)
 	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: log, Catalogue: catalogue.New(nil), Standing: standing})
 	if err != nil {
 		cancel()
@@ -157,7 +159,11 @@ func measurePress(ctx context.Context) ([]figure, error) {
 	}))
 	defer server.Close()
 	find := func(model string) *thing.Model { return relayModels[model] }
-	over := hub.Standing{ID: "http", Definition: docs.Connection{Title: "Bridge", Kind: docs.WebThings}, Connection: bridge.New(server.Listener.Addr().String(), "k", "", find)}
+	over := hub.Standing{
+		ID:         "http",
+		Definition: docs.Connection{Title: "Bridge", Kind: docs.WebThings},
+		Connection: bridge.New(server.Listener.Addr().String(), "k", "", find),
+	}
 	made, err := newHouse(ctx, func(string) {}, over)
 	if err != nil {
 		return nil, err
@@ -176,7 +182,12 @@ func measurePress(ctx context.Context) ([]figure, error) {
 	bare := make([]time.Duration, 0, pressRate*pressSeconds)
 	for i := range pressRate * pressSeconds {
 		began := time.Now()
-		request, err := http.NewRequestWithContext(ctx, http.MethodPut, fmt.Sprintf("%s/lumbrook/lamps/%d", server.URL, i%relayPairs), strings.NewReader(`{"on":true}`))
+		request, err := http.NewRequestWithContext(
+			ctx,
+			http.MethodPut,
+			fmt.Sprintf("%s/lumbrook/lamps/%d", server.URL, i%relayPairs),
+			strings.NewReader(`{"on":true}`),
+		)
 		if err != nil {
 			return nil, err
 		}
@@ -191,7 +202,10 @@ func measurePress(ctx context.Context) ([]figure, error) {
 	slices.Sort(bare)
 	p50, p99 := quantiles(delays)
 	floor50, floor99 := quantiles(bare)
-	return []figure{{Name: "press_to_lamp_p50_ms", Value: p50, Unit: "ms", Floor: &floor50}, {Name: "press_to_lamp_p99_ms", Value: p99, Unit: "ms", Floor: &floor99}}, nil
+	return []figure{
+		{Name: "press_to_lamp_p50_ms", Value: p50, Unit: "ms", Floor: &floor50},
+		{Name: "press_to_lamp_p99_ms", Value: p99, Unit: "ms", Floor: &floor99},
+	}, nil
 }
 
 // slow is a connection with one lamp that takes its time, or never answers.
@@ -201,8 +215,15 @@ type slow struct {
 	sent  atomic.Int64
 }
 
-var slowLamp = &thing.Model{Title: "Slow lamp", Model: "SLOW", What: "lamp", Description: thing.Description{Properties: []thing.Property{{Name: "level", Title: "Level", Type: thing.TypeNumber, Maximum: 1_000_000, Resolution: 0.5, Writable: true}}},
-	Natives: map[string]thing.Native{"level": {Field: "level"}}}
+var slowLamp = &thing.Model{
+	Title: "Slow lamp",
+	Model: "SLOW",
+	What:  "lamp",
+	Description: thing.Description{
+		Properties: []thing.Property{{Name: "level", Title: "Level", Type: thing.TypeNumber, Maximum: 1_000_000, Resolution: 0.5, Writable: true}},
+	},
+	Natives: map[string]thing.Native{"level": {Field: "level"}},
+}
 
 func (s *slow) Run(ctx context.Context, sink connect.Sink) {
 	sink.State(true, "")

@@ -35,10 +35,25 @@ const (
 )
 
 var relayModels = map[string]*thing.Model{
-	"EYE": {Title: "Eye", Model: "EYE", What: "eye", Description: thing.Description{Properties: []thing.Property{{Name: "motion", Title: "Motion", Type: thing.TypeBoolean}, {Name: "count", Title: "Count", Type: thing.TypeNumber, Resolution: 0.5}}},
-		Natives: map[string]thing.Native{"motion": {Field: "mv"}, "count": {Field: "count"}}},
-	"LAMP": {Title: "Lamp", Model: "LAMP", What: "lamp", Description: thing.Description{Properties: []thing.Property{{Name: "power", Title: "Power", Type: thing.TypeBoolean, Writable: true}}},
-		Natives: map[string]thing.Native{"power": {Field: "on"}}},
+	"EYE": {
+		Title: "Eye",
+		Model: "EYE",
+		What:  "eye",
+		Description: thing.Description{
+			Properties: []thing.Property{
+				{Name: "motion", Title: "Motion", Type: thing.TypeBoolean},
+				{Name: "count", Title: "Count", Type: thing.TypeNumber, Resolution: 0.5},
+			},
+		},
+		Natives: map[string]thing.Native{"motion": {Field: "mv"}, "count": {Field: "count"}},
+	},
+	"LAMP": {
+		Title:       "Lamp",
+		Model:       "LAMP",
+		What:        "lamp",
+		Description: thing.Description{Properties: []thing.Property{{Name: "power", Title: "Power", Type: thing.TypeBoolean, Writable: true}}},
+		Natives:     map[string]thing.Native{"power": {Field: "on"}},
+	},
 }
 
 // post sends messages to numbered places and measures how long the answers to them take.
@@ -162,7 +177,18 @@ func measureRelay(ctx context.Context) ([]figure, error) {
 	defer func() { _ = broker.Close() }()
 	broker.Allow(mqtt.Client{Name: gateway, Key: gateway, Publish: []string{"#"}, Subscribe: []string{"#"}})
 	find := func(model string) *thing.Model { return relayModels[model] }
-	h, err := hub.Start(ctx, hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: log, Catalogue: catalogue.New(nil), Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Wire", Kind: docs.HubBroker}, Connection: mqtt.NewGateways(broker, find)}}})
+	h, err := hub.Start(
+		ctx,
+		hub.Options{
+			Store:     kept,
+			Clock:     &hub.WallClock{},
+			Log:       log,
+			Catalogue: catalogue.New(nil),
+			Standing: []hub.Standing{
+				{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Wire", Kind: docs.HubBroker}, Connection: mqtt.NewGateways(broker, find)},
+			},
+		},
+	)
 	if err != nil {
 		return nil, err
 	}

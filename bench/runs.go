@@ -32,8 +32,18 @@ type waiting struct {
 func newWaiting(rules int) *waiting {
 	w := &waiting{engine: engine.New(1, 1), now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC), rules: map[string]*rule.Rule{}}
 	w.engine.BeginLoading(w.now)
-	lamp := thing.Description{Properties: []thing.Property{{Name: "brightness", Title: "Brightness", Type: thing.TypeNumber, Maximum: 100, Resolution: 1, Writable: true}}}
-	w.engine.Handle(w.now, engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: "lamp", Thing: &home.Device{Title: "lamp", Connection: "c", Hardware: "lamp", Description: lamp}})
+	lamp := thing.Description{
+		Properties: []thing.Property{{Name: "brightness", Title: "Brightness", Type: thing.TypeNumber, Maximum: 100, Resolution: 1, Writable: true}},
+	}
+	w.engine.Handle(
+		w.now,
+		engine.Input{
+			Kind:       engine.InputDefine,
+			Definition: engine.KindDevice,
+			ID:         "lamp",
+			Thing:      &home.Device{Title: "lamp", Connection: "c", Hardware: "lamp", Description: lamp},
+		},
+	)
 	dark := rule.Condition{Device: "lamp", Property: "brightness", Comparison: rule.Below, Value: thing.Number(5)}
 	bright := rule.Condition{Device: "lamp", Property: "brightness", Comparison: rule.Above, Value: thing.Number(60)}
 	for i := range rules {

@@ -70,7 +70,17 @@ func furnishFolder(ctx context.Context, folder string, count, between int) error
 	}
 	description := thing.Description{Properties: []thing.Property{
 		{Name: "brightness", Title: "Brightness", Role: thing.RoleBrightness, Type: thing.TypeNumber, Unit: "%", Maximum: 100, Resolution: 1, Writable: true},
-		{Name: "colorTemperature", Title: "Color temperature", Role: thing.RoleColorTemperature, Type: thing.TypeNumber, Unit: "K", Minimum: 2197, Maximum: 6537, Resolution: 60, Writable: true},
+		{
+			Name:       "colorTemperature",
+			Title:      "Color temperature",
+			Role:       thing.RoleColorTemperature,
+			Type:       thing.TypeNumber,
+			Unit:       "K",
+			Minimum:    2197,
+			Maximum:    6537,
+			Resolution: 60,
+			Writable:   true,
+		},
 	}}
 	devices := map[string]home.Device{}
 	for i := range count {

@@ -28,23 +28,51 @@ func (d *Demo) State() server.BenchState {
 	lamps, pressed, cut := d.world.Lumbrook.Seen()
 	state := server.BenchState{
 		Now: now, Pace: d.Pace(), Living: h.Living,
-		Bridge:   server.BenchBridge{Address: d.world.Lumbrook.Address(), Pressed: pressed, Cut: cut},
-		Outdoors: server.BenchOutside{Lux: round(d.world.House.Outdoors(now)), Temperature: round(d.world.House.Air(now)), River: round(d.world.House.River(now)), Dammed: h.Jammed},
+		Bridge: server.BenchBridge{Address: d.world.Lumbrook.Address(), Pressed: pressed, Cut: cut},
+		Outdoors: server.BenchOutside{
+			Lux:         round(d.world.House.Outdoors(now)),
+			Temperature: round(d.world.House.Air(now)),
+			River:       round(d.world.House.River(now)),
+			Dammed:      h.Jammed,
+		},
 	}
 	for _, name := range house.People {
 		state.People = append(state.People, server.BenchPerson{Name: name, Room: h.People[name]})
 	}
 	for _, name := range house.Rooms {
-		state.Rooms = append(state.Rooms, server.BenchRoom{Name: name, Lux: round(d.world.House.Light(name, now)), Temperature: round(h.Warmth[name]), Wet: h.Wet[name]})
+		state.Rooms = append(
+			state.Rooms,
+			server.BenchRoom{Name: name, Lux: round(d.world.House.Light(name, now)), Temperature: round(h.Warmth[name]), Wet: h.Wet[name]},
+		)
 	}
 	for _, l := range lamps {
-		state.Lamps = append(state.Lamps, server.BenchLamp{ID: l.ID, Label: l.Label, Room: l.Place, Lit: l.Lit, Dims: l.Kind != "switch", Level: math.Round(l.Level * 100), Swatch: lampSwatch(l), Blinking: l.Blinking, Lying: l.Lying, Flickering: l.Flickering})
+		state.Lamps = append(
+			state.Lamps,
+			server.BenchLamp{
+				ID:         l.ID,
+				Label:      l.Label,
+				Room:       l.Place,
+				Lit:        l.Lit,
+				Dims:       l.Kind != "switch",
+				Level:      math.Round(l.Level * 100),
+				Swatch:     lampSwatch(l),
+				Blinking:   l.Blinking,
+				Lying:      l.Lying,
+				Flickering: l.Flickering,
+			},
+		)
 	}
 	for _, p := range d.world.Lumbrook.SeenPlates() {
-		state.Plates = append(state.Plates, server.BenchPlate{ID: p.ID, Label: p.Label, Room: p.Place, Buttons: map[string]int{"plate": 4, "remote": 2}[p.Kind], Acts: p.Acts == "bridge"})
+		state.Plates = append(
+			state.Plates,
+			server.BenchPlate{ID: p.ID, Label: p.Label, Room: p.Place, Buttons: map[string]int{"plate": 4, "remote": 2}[p.Kind], Acts: p.Acts == "bridge"},
+		)
 	}
 	for _, p := range d.world.Marrowby.Seen() {
-		state.Plugs = append(state.Plugs, server.BenchPlug{Hardware: p.Hardware, Label: p.Label, Room: p.Spot, On: p.On, Pulled: p.Pulled, Blinking: p.Blinking, Watts: p.Watts})
+		state.Plugs = append(
+			state.Plugs,
+			server.BenchPlug{Hardware: p.Hardware, Label: p.Label, Room: p.Spot, On: p.On, Pulled: p.Pulled, Blinking: p.Blinking, Watts: p.Watts},
+		)
 	}
 	state.Radio = d.radio()
 	state.BoxCode = penrook.Code
@@ -69,7 +97,21 @@ func (d *Demo) State() server.BenchState {
 	nodes, openUntil := d.world.Quillet.Seen()
 	state.JoiningUntil = openUntil
 	for _, n := range nodes {
-		state.Nodes = append(state.Nodes, server.BenchNode{Node: n.Node, Label: n.Label, Room: n.Spot, Joined: n.Joined, Offering: n.Offering, Blinking: n.Blinking, Silent: n.Silent, Sensing: n.Sensing, Battery: n.Battery, Shutter: shutterOf(n.Module)})
+		state.Nodes = append(
+			state.Nodes,
+			server.BenchNode{
+				Node:     n.Node,
+				Label:    n.Label,
+				Room:     n.Spot,
+				Joined:   n.Joined,
+				Offering: n.Offering,
+				Blinking: n.Blinking,
+				Silent:   n.Silent,
+				Sensing:  n.Sensing,
+				Battery:  n.Battery,
+				Shutter:  shutterOf(n.Module),
+			},
+		)
 	}
 	for _, name := range house.Openings {
 		state.Openings = append(state.Openings, server.BenchOpening{Name: name, Open: h.Open[name]})

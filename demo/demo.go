@@ -72,14 +72,24 @@ func Prepare(ctx context.Context, o Options) (*Demo, error) {
 			return nil, fmt.Errorf("the demo's clock in %s is damaged; start with --fresh: %w", o.Data, err)
 		}
 	}
-	d := &Demo{clock: NewClock(offset + o.Off), store: o.Store, log: o.Log, notices: make(chan struct{}, 1), domain: strings.ToLower(rand.Text()[:10]) + ".local"}
+	d := &Demo{
+		clock:   NewClock(offset + o.Off),
+		store:   o.Store,
+		log:     o.Log,
+		notices: make(chan struct{}, 1),
+		domain:  strings.ToLower(rand.Text()[:10]) + ".local",
+	}
 	zone, err := time.LoadLocation(Mill.Zone)
 	if err != nil {
 		return nil, err
 	}
 	d.world, err = world.New(world.Options{
 		Now: d.clock.Now, File: filepath.Join(o.Data, "house.json"), Zone: zone, Latitude: Mill.Latitude, Longitude: Mill.Longitude,
-		BridgeListen: "127.0.0.1:" + keptPort(ctx, o.Store, bridgePortSetting), TransceiverListen: "127.0.0.1:" + keptPort(ctx, o.Store, transceiverPortSetting), BoxListen: "127.0.0.1:" + keptPort(ctx, o.Store, boxPortSetting), DiaryListen: "127.0.0.1:" + keptPort(ctx, o.Store, diaryPortSetting), Domain: d.domain, Changed: d.looksDifferent, Log: o.Log,
+		BridgeListen: "127.0.0.1:" + keptPort(
+			ctx,
+			o.Store,
+			bridgePortSetting,
+		), TransceiverListen: "127.0.0.1:" + keptPort(ctx, o.Store, transceiverPortSetting), BoxListen: "127.0.0.1:" + keptPort(ctx, o.Store, boxPortSetting), DiaryListen: "127.0.0.1:" + keptPort(ctx, o.Store, diaryPortSetting), Domain: d.domain, Changed: d.looksDifferent, Log: o.Log,
 	})
 	if err != nil {
 		return nil, err

@@ -18,14 +18,21 @@ const (
 func (s *seeder) makeHousehold() error {
 	groups := map[string]*home.Group{
 		lanterns: {Title: "Lanterns outside", Devices: []string{s.ids["Yard lantern by the door"], s.ids["Yard lantern by the wheel"]}},
-		doors:    {Title: "Doors and windows", Devices: []string{s.ids["Hall door"], s.ids["Glasshouse door"], s.ids["Boat shed door"], s.ids["Galley window"]}},
+		doors: {
+			Title:   "Doors and windows",
+			Devices: []string{s.ids["Hall door"], s.ids["Glasshouse door"], s.ids["Boat shed door"], s.ids["Galley window"]},
+		},
 	}
 	for id, doc := range groups {
 		if err := s.save(docs.KindGroup, id, doc); err != nil {
 			return err
 		}
 	}
-	err := s.save(docs.KindCalendar, "calendar-household", &home.Calendar{Title: "Family diary", Address: s.demo.world.Diary.Address(), EveryMinutes: 15, OwnMachine: true, Note: "What all of us have planned."})
+	err := s.save(
+		docs.KindCalendar,
+		"calendar-household",
+		&home.Calendar{Title: "Family diary", Address: s.demo.world.Diary.Address(), EveryMinutes: 15, OwnMachine: true, Note: "What all of us have planned."},
+	)
 	if err != nil {
 		return err
 	}
@@ -68,7 +75,12 @@ func (s *seeder) longerRules() map[string]*rule.Rule {
 			Do: []rule.Step{
 				tell("The river is high."), seen(false), gate(true),
 				{Kind: rule.StepRemember, Group: lanterns},
-				{Kind: rule.StepRepeat, Until: true, Condition: is(rule.OwnDevice, riverSeen, thing.Boolean(true)), Do: []rule.Step{pulse(100), wait, pulse(10), wait}},
+				{
+					Kind:      rule.StepRepeat,
+					Until:     true,
+					Condition: is(rule.OwnDevice, riverSeen, thing.Boolean(true)),
+					Do:        []rule.Step{pulse(100), wait, pulse(10), wait},
+				},
 				{Kind: rule.StepPutBack, Group: lanterns, FadeSeconds: 2}, gate(false),
 			},
 		},
@@ -81,15 +93,29 @@ func (s *seeder) longerRules() map[string]*rule.Rule {
 				{Kind: rule.StepSet, Device: s.ids["Hall lock"], Property: "locked", Value: thing.Boolean(true), UntilDone: true,
 					Else: []rule.Step{tell("The Hall door is not locked: its bolt did not move. The lamps are going out all the same.")}},
 				{Kind: rule.StepScene, Scene: allOff},
-				{Kind: rule.StepIf, Condition: &rule.Condition{Group: doors, Which: rule.AnyOf, Property: "contact", Comparison: rule.Is, Value: thing.Boolean(true)}, Then: []rule.Step{tell("Locked up, but something stands open.")}},
+				{
+					Kind:      rule.StepIf,
+					Condition: &rule.Condition{Group: doors, Which: rule.AnyOf, Property: "contact", Comparison: rule.Is, Value: thing.Boolean(true)},
+					Then:      []rule.Step{tell("Locked up, but something stands open.")},
+				},
 				{Kind: rule.StepSet, Device: rule.OwnDevice, Property: home.ModeProperty, Value: thing.Text("mode-asleep")},
 			},
 		},
 		"rule-morning": {
 			Title: "Somebody is up", Enabled: true,
-			When:     []rule.Trigger{{Device: s.ids["Hall sensor"], Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)}},
-			Provided: &rule.Condition{All: []rule.Condition{*is(rule.OwnDevice, home.ModeProperty, thing.Text("mode-asleep")), {Between: &rule.Window{From: almanac.Daily{Anchor: almanac.ByClock, Clock: "05:30"}, To: almanac.Daily{Anchor: almanac.ByClock, Clock: "10:00"}}}}},
-			Do:       []rule.Step{{Kind: rule.StepSet, Device: rule.OwnDevice, Property: home.ModeProperty, Value: thing.Text("mode-in")}},
+			When: []rule.Trigger{{Device: s.ids["Hall sensor"], Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)}},
+			Provided: &rule.Condition{
+				All: []rule.Condition{
+					*is(rule.OwnDevice, home.ModeProperty, thing.Text("mode-asleep")),
+					{
+						Between: &rule.Window{
+							From: almanac.Daily{Anchor: almanac.ByClock, Clock: "05:30"},
+							To:   almanac.Daily{Anchor: almanac.ByClock, Clock: "10:00"},
+						},
+					},
+				},
+			},
+			Do: []rule.Step{{Kind: rule.StepSet, Device: rule.OwnDevice, Property: home.ModeProperty, Value: thing.Text("mode-in")}},
 		},
 	}
 }

@@ -217,7 +217,11 @@ func (s *seeder) makeDefinitions() error {
 	brightness, warm := "brightness", thing.Number(2400)
 	scenes := map[string]*light.Scene{
 		supper: {Title: "Supper", FadeSeconds: 3, Targets: []light.Target{
-			s.target("Worktop lamps", brightness, thing.Number(35)), s.target("Table lamp", brightness, thing.Number(60)), s.target("Table lamp", "colorTemperature", warm),
+			s.target(
+				"Worktop lamps",
+				brightness,
+				thing.Number(35),
+			), s.target("Table lamp", brightness, thing.Number(60)), s.target("Table lamp", "colorTemperature", warm),
 		}},
 		cooking: {Title: "Cooking", FadeSeconds: 1, Targets: []light.Target{
 			s.target("Worktop lamps", brightness, thing.Number(100)), s.target("Table lamp", brightness, thing.Number(20)),
@@ -268,10 +272,30 @@ func (s *seeder) makeDefinitions() error {
 	}
 	weekdays := []time.Weekday{time.Monday, time.Tuesday, time.Wednesday, time.Thursday, time.Friday}
 	schedules := map[string]*rule.Schedule{
-		"schedule-morning": {Title: "Breakfast light", Enabled: true, At: almanac.Daily{Anchor: almanac.ByClock, Clock: "06:50", Weekdays: weekdays}, Do: []rule.Step{{Kind: rule.StepScene, Scene: cooking}}},
-		"schedule-day":     {Title: "Daylight is enough", Enabled: true, At: almanac.Daily{Anchor: almanac.BySunrise, OffsetMinutes: 45}, Do: []rule.Step{{Kind: rule.StepScene, Scene: allOff}}},
-		"schedule-dusk":    {Title: "Supper light at dusk", Enabled: true, At: almanac.Daily{Anchor: almanac.BySunset, OffsetMinutes: -15}, Do: []rule.Step{{Kind: rule.StepScene, Scene: supper}}},
-		"schedule-night":   {Title: "Lights out", Enabled: true, At: almanac.Daily{Anchor: almanac.ByClock, Clock: "23:30"}, Do: []rule.Step{{Kind: rule.StepScene, Scene: allOff}}},
+		"schedule-morning": {
+			Title:   "Breakfast light",
+			Enabled: true,
+			At:      almanac.Daily{Anchor: almanac.ByClock, Clock: "06:50", Weekdays: weekdays},
+			Do:      []rule.Step{{Kind: rule.StepScene, Scene: cooking}},
+		},
+		"schedule-day": {
+			Title:   "Daylight is enough",
+			Enabled: true,
+			At:      almanac.Daily{Anchor: almanac.BySunrise, OffsetMinutes: 45},
+			Do:      []rule.Step{{Kind: rule.StepScene, Scene: allOff}},
+		},
+		"schedule-dusk": {
+			Title:   "Supper light at dusk",
+			Enabled: true,
+			At:      almanac.Daily{Anchor: almanac.BySunset, OffsetMinutes: -15},
+			Do:      []rule.Step{{Kind: rule.StepScene, Scene: supper}},
+		},
+		"schedule-night": {
+			Title:   "Lights out",
+			Enabled: true,
+			At:      almanac.Daily{Anchor: almanac.ByClock, Clock: "23:30"},
+			Do:      []rule.Step{{Kind: rule.StepScene, Scene: allOff}},
+		},
 	}
 	for id, doc := range schedules {
 		if err := s.save(docs.KindSchedule, id, doc); err != nil {

@@ -89,7 +89,11 @@ func TestAnyDefinitionMayBeDamaged(t *testing.T) {
 	for _, document := range []string{``, `null`, `[]`, `7`, `{"title":{}}`, `{"do":[{"do":[{"do":[]}],"kind":7}]}`, `{"devices":"x","targets":7,"passages":{},"description":[],"document":{}}`, "\x00\xff"} {
 		b := newBench(t)
 		b.stairLight()
-		b.save(docs.KindSchedule, "daily", &rule.Schedule{Title: "Daily", At: almanac.Daily{Anchor: almanac.ByClock, Clock: "22:30"}, Do: []rule.Step{{Kind: rule.StepNotify, Text: "Well"}}})
+		b.save(
+			docs.KindSchedule,
+			"daily",
+			&rule.Schedule{Title: "Daily", At: almanac.Daily{Anchor: almanac.ByClock, Clock: "22:30"}, Do: []rule.Step{{Kind: rule.StepNotify, Text: "Well"}}},
+		)
 		b.stop()
 		db, err := sql.Open("sqlite", filepath.Join(b.folder, store.FileName))
 		require.NoError(t, err)
@@ -117,7 +121,10 @@ func TestARuleThatStopsTheEngineIsSetAsideAndNothingIsHalfDone(t *testing.T) {
 	b := newBench(t)
 	b.stairLight()
 	b.save(docs.KindRule, "bad", &rule.Rule{Title: "Bad", Enabled: true, When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "fall"}},
-		Do: []rule.Step{{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(99)}, {Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(1)}}})
+		Do: []rule.Step{
+			{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(99)},
+			{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(1)},
+		}})
 	b.report("hw-eye", "motion", thing.Boolean(true))
 	b.report("hw-lamp", "brightness", thing.Number(60))
 	require.NoError(t, b.hub.KeepStates(b.ctx))
@@ -172,7 +179,10 @@ func TestWhatIsSavedCanBeLoaded(t *testing.T) {
 	for range 600 {
 		deep = rule.Condition{All: []rule.Condition{deep}}
 	}
-	_, err := b.hub.Save(b.ctx, hub.New{Kind: docs.KindRule, ID: "deep", Document: &rule.Rule{Title: "Deep", Whenever: &deep, Do: []rule.Step{{Kind: rule.StepNotify, Text: "x"}}}})
+	_, err := b.hub.Save(
+		b.ctx,
+		hub.New{Kind: docs.KindRule, ID: "deep", Document: &rule.Rule{Title: "Deep", Whenever: &deep, Do: []rule.Step{{Kind: rule.StepNotify, Text: "x"}}}},
+	)
 	assert.ErrorContains(t, err, "nested too deep")
 	steps := []rule.Step{{Kind: rule.StepNotify, Text: "x"}}
 	for range 600 {
@@ -180,7 +190,10 @@ func TestWhatIsSavedCanBeLoaded(t *testing.T) {
 	}
 	_, err = b.hub.Save(b.ctx, hub.New{Kind: docs.KindRule, ID: "deep", Document: &rule.Rule{Title: "Deep", Do: steps}})
 	assert.ErrorContains(t, err, "nested too deep")
-	_, err = b.hub.Save(b.ctx, hub.New{Kind: docs.KindRule, ID: "deep", Document: &rule.Rule{Title: "Deep\xff", Do: []rule.Step{{Kind: rule.StepNotify, Text: "x"}}}})
+	_, err = b.hub.Save(
+		b.ctx,
+		hub.New{Kind: docs.KindRule, ID: "deep", Document: &rule.Rule{Title: "Deep\xff", Do: []rule.Step{{Kind: rule.StepNotify, Text: "x"}}}},
+	)
 	assert.ErrorContains(t, err, "not text")
 	b.stop()
 	b.start()

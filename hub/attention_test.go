@@ -88,7 +88,10 @@ func TestWhatADeviceNeedsIsToldToOpenBrowsersWhenItChanges(t *testing.T) {
 		b.wire.mu.Lock()
 		b.wire.outcome = outcome
 		b.wire.mu.Unlock()
-		require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(percent), Doer: somebody}))
+		require.NoError(
+			t,
+			b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(percent), Doer: somebody}),
+		)
 	}
 	set(40, connect.Failed("It would not."))
 	assert.True(t, told(1), "that it did not follow")

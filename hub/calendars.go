@@ -99,7 +99,8 @@ func (h *Hub) followCalendars(ctx context.Context) {
 					h.calendars[id] = state
 				}
 				every := time.Duration(c.Doc.EveryMinutes) * time.Minute
-				if !state.reading && (state.Address != c.Doc.Address || state.OwnMachine != c.Doc.OwnMachine || state.tried.IsZero() || now.Sub(state.tried) >= every) {
+				if !state.reading &&
+					(state.Address != c.Doc.Address || state.OwnMachine != c.Doc.OwnMachine || state.tried.IsZero() || now.Sub(state.tried) >= every) {
 					state.reading = true
 					due[id] = *c.Doc
 				}

@@ -97,10 +97,28 @@ func (h *Hub) condition(id string, d *home.Device) Care {
 			c.Signal = &known.Reported.Number
 		}
 		if p.Writable && known.Certainty == state.Failed && known.Target != known.Reported {
-			c.Attention = append(c.Attention, Attention{"failed", UrgencyNow, fmt.Sprintf("%s is not %s: %s", p.Title, p.Say(known.Target), known.Failure), "Try it at the device itself, then from its page.", p.Name})
+			c.Attention = append(
+				c.Attention,
+				Attention{
+					"failed",
+					UrgencyNow,
+					fmt.Sprintf("%s is not %s: %s", p.Title, p.Say(known.Target), known.Failure),
+					"Try it at the device itself, then from its page.",
+					p.Name,
+				},
+			)
 		}
 		if d := known.Difference; d != nil {
-			c.Attention = append(c.Attention, Attention{"differs", UrgencyNow, fmt.Sprintf("%s is at %s and should be %s.", p.Title, p.Say(d.Found), p.Say(d.Believed)), "Believe the device, or set it again.", p.Name})
+			c.Attention = append(
+				c.Attention,
+				Attention{
+					"differs",
+					UrgencyNow,
+					fmt.Sprintf("%s is at %s and should be %s.", p.Title, p.Say(d.Found), p.Say(d.Believed)),
+					"Believe the device, or set it again.",
+					p.Name,
+				},
+			)
 		}
 	}
 	if p, known := h.projections[id]; known && c.Battery != nil {
@@ -127,7 +145,16 @@ func (h *Hub) alarms(id string, d *home.Device, c *Care) {
 		c.Attention = append(c.Attention, Attention{"silent", UrgencyNow, h.fellSilent(id), advice, ""})
 	}
 	if c.Signal != nil && *c.Signal < signalWeak {
-		c.Attention = append(c.Attention, Attention{"weak", UrgencySoon, fmt.Sprintf("Its radio signal is weak: %.0f %%.", *c.Signal), "Move it or its gateway, or put a device on mains power of the same maker between them.", ""})
+		c.Attention = append(
+			c.Attention,
+			Attention{
+				"weak",
+				UrgencySoon,
+				fmt.Sprintf("Its radio signal is weak: %.0f %%.", *c.Signal),
+				"Move it or its gateway, or put a device on mains power of the same maker between them.",
+				"",
+			},
+		)
 	}
 	if c.Battery == nil {
 		return
@@ -135,9 +162,21 @@ func (h *Hub) alarms(id string, d *home.Device, c *Care) {
 	now := h.clock.Now()
 	switch {
 	case *c.Battery <= batteryLow:
-		c.Attention = append(c.Attention, Attention{"battery", UrgencySoon, fmt.Sprintf("Its battery is at %g %%.", *c.Battery), "Have a new battery ready.", ""})
+		c.Attention = append(
+			c.Attention,
+			Attention{"battery", UrgencySoon, fmt.Sprintf("Its battery is at %g %%.", *c.Battery), "Have a new battery ready.", ""},
+		)
 	case c.Projection != nil && c.Projection.EmptyAt.Sub(now) < batterySoon:
-		c.Attention = append(c.Attention, Attention{"battery", UrgencySoon, fmt.Sprintf("Its battery will be empty in about %s.", inWordsOf(c.Projection.EmptyAt.Sub(now))), "Have a new battery ready.", ""})
+		c.Attention = append(
+			c.Attention,
+			Attention{
+				"battery",
+				UrgencySoon,
+				fmt.Sprintf("Its battery will be empty in about %s.", inWordsOf(c.Projection.EmptyAt.Sub(now))),
+				"Have a new battery ready.",
+				"",
+			},
+		)
 	}
 }
 
@@ -151,7 +190,12 @@ func (h *Hub) fellSilent(id string) string {
 	if learned.Kind == rhythm.Irregular {
 		often = "never was silent for longer than "
 	}
-	return fmt.Sprintf("Nothing was heard from it for %s; it %s%s.", inWordsOf(h.clock.Now().Sub(known.Rhythm.Heard)), often, inWordsOf(time.Duration(learned.EverySeconds*float64(time.Second))))
+	return fmt.Sprintf(
+		"Nothing was heard from it for %s; it %s%s.",
+		inWordsOf(h.clock.Now().Sub(known.Rhythm.Heard)),
+		often,
+		inWordsOf(time.Duration(learned.EverySeconds*float64(time.Second))),
+	)
 }
 
 // inWordsOf says a duration as people do, by its greatest unit.

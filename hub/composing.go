@@ -252,7 +252,13 @@ func (h *Hub) TryComposed(ctx context.Context, t Trying) (TriedOut, error) {
 	var outcome connect.Outcome
 	if c.Way() == compose.OverLine {
 		a := connect.Announcement{Hardware: d.ID, Label: c.Title, Address: d.At, Profile: d.Model}
-		out.Wire, outcome = line.Exchange(ctx, a, heard, shortestListening, func(ctx context.Context, s *line.Session) connect.Outcome { return do(ctx, lineTrial{s}) })
+		out.Wire, outcome = line.Exchange(
+			ctx,
+			a,
+			heard,
+			shortestListening,
+			func(ctx context.Context, s *line.Session) connect.Outcome { return do(ctx, lineTrial{s}) },
+		)
 		for i := range out.Wire {
 			out.Wire[i].Text = line.Shown(out.Wire[i].Text)
 		}

@@ -35,13 +35,30 @@ func composing(t *testing.T) *hub.Hub {
 	broker, err := mqtt.Listen("127.0.0.1:0", log)
 	require.NoError(t, err)
 	models := catalogue.New(nil)
-	h, err := hub.Start(t.Context(), hub.Options{Store: s, Clock: &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)}, Log: log, Catalogue: models, Broker: broker, Standing: []hub.Standing{
-		{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Broker", Kind: docs.HubBroker}, Connection: mqtt.NewGateways(broker, models.Find)},
-		{ID: hub.ThingsID, Definition: docs.Connection{Title: "Things", Kind: docs.WebThings}, Connection: webthing.New(nil)},
-	}})
+	h, err := hub.Start(
+		t.Context(),
+		hub.Options{
+			Store:     s,
+			Clock:     &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)},
+			Log:       log,
+			Catalogue: models,
+			Broker:    broker,
+			Standing: []hub.Standing{
+				{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Broker", Kind: docs.HubBroker}, Connection: mqtt.NewGateways(broker, models.Find)},
+				{ID: hub.ThingsID, Definition: docs.Connection{Title: "Things", Kind: docs.WebThings}, Connection: webthing.New(nil)},
+			},
+		},
+	)
 	require.NoError(t, err)
 	t.Cleanup(func() { h.Close(); _ = broker.Close(); _ = s.Close() })
-	_, err = h.Save(t.Context(), hub.New{Kind: docs.KindHome, ID: docs.HomeID, Document: &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"}})
+	_, err = h.Save(
+		t.Context(),
+		hub.New{
+			Kind:     docs.KindHome,
+			ID:       docs.HomeID,
+			Document: &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"},
+		},
+	)
 	require.NoError(t, err)
 	return h
 }
@@ -167,8 +184,12 @@ func TestADescriptionIsReadAgainAtItsAddress(t *testing.T) {
 			_, _ = w.Write([]byte("21"))
 			return
 		}
-		_, _ = w.Write([]byte(`{"@context":"https://www.w3.org/2022/wot/td/v1.1","id":"` + id + `","title":"Kettle","security":"n","securityDefinitions":{"n":{"scheme":"nosec"}},
-			"properties":{"warm":{"type":"number","readOnly":true,"forms":[{"href":"/warm"}]}` + extra + `}}`))
+		_, _ = w.Write(
+			[]byte(
+				`{"@context":"https://www.w3.org/2022/wot/td/v1.1","id":"` + id + `","title":"Kettle","security":"n","securityDefinitions":{"n":{"scheme":"nosec"}},
+			"properties":{"warm":{"type":"number","readOnly":true,"forms":[{"href":"/warm"}]}` + extra + `}}`,
+			),
+		)
 	}))
 	defer server.Close()
 	text, err := h.Fetch(ctx, server.URL+"/td")

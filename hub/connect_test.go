@@ -164,7 +164,17 @@ func TestTenThousandDevicesAnnouncedAtOnceAreListed(t *testing.T) {
 	b := newBench(t)
 	var many []connect.Announcement
 	for i := range 10_000 {
-		many = append(many, connect.Announcement{Hardware: fmt.Sprintf("m%d", i), Address: fmt.Sprint(i), Maker: "Maker", Model: "L", Label: fmt.Sprintf("Lamp %d", i), Profile: lamp})
+		many = append(
+			many,
+			connect.Announcement{
+				Hardware: fmt.Sprintf("m%d", i),
+				Address:  fmt.Sprint(i),
+				Maker:    "Maker",
+				Model:    "L",
+				Label:    fmt.Sprintf("Lamp %d", i),
+				Profile:  lamp,
+			},
+		)
 	}
 	b.announce(many...)
 	found, err := b.hub.Found(b.ctx)

@@ -27,7 +27,15 @@ type GivenThing struct {
 func (h *Hub) givenThing(id string) GivenThing {
 	kept := h.definitions.Things[id]
 	doc := kept.Doc
-	g := GivenThing{ID: id, Revision: kept.Revision, Title: doc.Title, Hardware: doc.Hardware, Connection: doc.Connection, Source: doc.Source, Profile: doc.Profile}
+	g := GivenThing{
+		ID:         id,
+		Revision:   kept.Revision,
+		Title:      doc.Title,
+		Hardware:   doc.Hardware,
+		Connection: doc.Connection,
+		Source:     doc.Source,
+		Profile:    doc.Profile,
+	}
 	if g.Connection == "" {
 		g.Connection = ThingsID
 	}

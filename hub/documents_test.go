@@ -36,17 +36,38 @@ func (b *bench) rightDocuments() map[docs.Kind][]any {
 	wait := rule.Step{Kind: rule.StepWait, ForSeconds: 5, ToSeconds: 9}
 	night := &rule.Condition{Between: &rule.Window{From: almanac.Daily{Anchor: almanac.BySunset}, To: almanac.Daily{Anchor: almanac.ByClock, Clock: "06:30"}}}
 	return map[docs.Kind][]any{
-		docs.KindHome:      {&home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"}},
-		docs.KindRoom:      {&home.Room{Title: "Hall"}},
-		docs.KindGroup:     {&home.Group{Title: "Lamps", Devices: []string{b.lamp}}},
-		docs.KindScene:     {&light.Scene{Title: "Worked out", FadeSeconds: 1, FadeExpression: "hour / 10", Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(20), Expression: "hour * 2"}}}, &light.Scene{Title: "Dim", FadeSeconds: 3, Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(20)}}}},
-		docs.KindSequence:  {&light.Sequence{Title: "Round", Passages: []light.Passage{{Scene: "scene-0", FadeSeconds: 1, StaySeconds: 2, Level: 50}}, Ending: light.EndRepeat}},
-		docs.KindVariable:  {&home.Variable{Title: "Guests", Type: thing.TypeNumber, Maximum: 9}, &home.Variable{Title: "Twice", Type: thing.TypeNumber, Maximum: 200, Expression: fmt.Sprintf("value(%q, \"brightness\") * 2", b.lamp)}},
-		docs.KindModes:     {&home.Modes{Modes: []home.Mode{{ID: "mode-in", Title: "In"}, {ID: "mode-out", Title: "Out"}}}},
-		docs.KindCalendar:  {&home.Calendar{Title: "Bins", Address: "http://127.0.0.1:1/bins.ics", EveryMinutes: 30}, &home.Calendar{Title: "Club", Address: "http://127.0.0.1:1/q7w8e9r0t1y2/club.ics", EveryMinutes: 30, OwnMachine: true}},
+		docs.KindHome:  {&home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"}},
+		docs.KindRoom:  {&home.Room{Title: "Hall"}},
+		docs.KindGroup: {&home.Group{Title: "Lamps", Devices: []string{b.lamp}}},
+		docs.KindScene: {
+			&light.Scene{
+				Title:          "Worked out",
+				FadeSeconds:    1,
+				FadeExpression: "hour / 10",
+				Targets:        []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(20), Expression: "hour * 2"}},
+			},
+			&light.Scene{Title: "Dim", FadeSeconds: 3, Targets: []light.Target{{Device: b.lamp, Property: "brightness", Value: thing.Number(20)}}},
+		},
+		docs.KindSequence: {
+			&light.Sequence{Title: "Round", Passages: []light.Passage{{Scene: "scene-0", FadeSeconds: 1, StaySeconds: 2, Level: 50}}, Ending: light.EndRepeat},
+		},
+		docs.KindVariable: {
+			&home.Variable{Title: "Guests", Type: thing.TypeNumber, Maximum: 9},
+			&home.Variable{Title: "Twice", Type: thing.TypeNumber, Maximum: 200, Expression: fmt.Sprintf("value(%q, \"brightness\") * 2", b.lamp)},
+		},
+		docs.KindModes: {&home.Modes{Modes: []home.Mode{{ID: "mode-in", Title: "In"}, {ID: "mode-out", Title: "Out"}}}},
+		docs.KindCalendar: {
+			&home.Calendar{Title: "Bins", Address: "http://127.0.0.1:1/bins.ics", EveryMinutes: 30},
+			&home.Calendar{Title: "Club", Address: "http://127.0.0.1:1/q7w8e9r0t1y2/club.ics", EveryMinutes: 30, OwnMachine: true},
+		},
 		docs.KindDashboard: {&home.Dashboard{Title: "Hall"}},
 		docs.KindSchedule: {
-			&rule.Schedule{Title: "Daily", Enabled: true, At: almanac.Daily{Anchor: almanac.BySunrise, OffsetMinutes: 20, Weekdays: []time.Weekday{1, 2}}, Do: []rule.Step{set(4), {Kind: rule.StepScene, Scene: "scene-0"}, {Kind: rule.StepNotify, Text: "Up {value(\"own\", \"mode\")}"}}},
+			&rule.Schedule{
+				Title:   "Daily",
+				Enabled: true,
+				At:      almanac.Daily{Anchor: almanac.BySunrise, OffsetMinutes: 20, Weekdays: []time.Weekday{1, 2}},
+				Do:      []rule.Step{set(4), {Kind: rule.StepScene, Scene: "scene-0"}, {Kind: rule.StepNotify, Text: "Up {value(\"own\", \"mode\")}"}},
+			},
 		},
 		docs.KindRule: {
 			&rule.Rule{Title: "Formulas", Enabled: true, Formulas: rule.Formulas{"forAtLeastSeconds": "hour", "endedForAtLeastSeconds": "hour * 2"},
@@ -55,34 +76,97 @@ func (b *bench) rightDocuments() map[docs.Kind][]any {
 					{Group: "label:night", Which: rule.AnyOf, Property: "brightness", Comparison: rule.Below, Value: thing.Number(20)},
 					{Event: &rule.EventNow{Calendar: "calendar-0", Words: "bins", WholeDays: true}},
 				}},
-				Do: []rule.Step{{Kind: rule.StepHold, Group: "label:night", Property: "brightness", Value: thing.Number(60), Formulas: rule.Formulas{"forSeconds": "hour * 60", "fadeSeconds": "hour / 4"}}}},
+				Do: []rule.Step{
+					{
+						Kind:     rule.StepHold,
+						Group:    "label:night",
+						Property: "brightness",
+						Value:    thing.Number(60),
+						Formulas: rule.Formulas{"forSeconds": "hour * 60", "fadeSeconds": "hour / 4"},
+					},
+				}},
 			&rule.Rule{Title: "Called", Enabled: true, Policy: rule.Queue, When: []rule.Trigger{
-				{Kind: rule.OnCall, Words: "door"}, {Group: "label:night", Property: "brightness", Comparison: rule.Above, ForSeconds: 5, Formulas: rule.Formulas{"value": "hour", "forSeconds": "hour / 2"}}, {Kind: rule.OnSilent, Group: "label:night"}, {Kind: rule.OnEntry, Calendar: "calendar-0"},
+				{
+					Kind:  rule.OnCall,
+					Words: "door",
+				}, {Group: "label:night", Property: "brightness", Comparison: rule.Above, ForSeconds: 5, Formulas: rule.Formulas{"value": "hour", "forSeconds": "hour / 2"}}, {Kind: rule.OnSilent, Group: "label:night"}, {Kind: rule.OnEntry, Calendar: "calendar-0"},
 			}, Provided: &rule.Condition{Expression: `sentNumber("/level") > 1.0`},
 				Do: []rule.Step{
 					{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Expression: `sentNumber("/level")`},
-					{Kind: rule.StepIf, Condition: &rule.Condition{Expression: `sentYes("/on")`}, Then: []rule.Step{{Kind: rule.StepNotify, Text: `{sentText("/who")}`}}},
-					{Kind: rule.StepWeb, Address: "http://127.0.0.1:1/hook?key=q7w8e9", OwnMachine: true, Method: "POST", Text: "on", Else: []rule.Step{set(9)}},
-					{Kind: rule.StepEach, Group: "label:night", Formulas: rule.Formulas{"gapSeconds": "hour / 5"}, Do: []rule.Step{{Kind: rule.StepAction, Device: rule.Member, Action: "identify"}}},
+					{
+						Kind:      rule.StepIf,
+						Condition: &rule.Condition{Expression: `sentYes("/on")`},
+						Then:      []rule.Step{{Kind: rule.StepNotify, Text: `{sentText("/who")}`}},
+					},
+					{
+						Kind:       rule.StepWeb,
+						Address:    "http://127.0.0.1:1/hook?key=q7w8e9",
+						OwnMachine: true,
+						Method:     "POST",
+						Text:       "on",
+						Else:       []rule.Step{set(9)},
+					},
+					{
+						Kind:     rule.StepEach,
+						Group:    "label:night",
+						Formulas: rule.Formulas{"gapSeconds": "hour / 5"},
+						Do:       []rule.Step{{Kind: rule.StepAction, Device: rule.Member, Action: "identify"}},
+					},
 				}},
-			&rule.Rule{Title: "Stair", Enabled: true, Whenever: &rule.Condition{All: []rule.Condition{lasting, {None: []rule.Condition{*lit}}}}, ForAtLeastSeconds: 2, EndedForAtLeastSeconds: 3, Gate: is("own", "mode", thing.Text("mode-in")), Provided: night,
-				Do: []rule.Step{{Kind: rule.StepHold, Device: b.lamp, Property: "brightness", Value: thing.Number(60), FadeSeconds: 1}}, Afterwards: []rule.Step{{Kind: rule.StepNotify, Text: "Over"}}},
-			&rule.Rule{Title: "Walk", Enabled: true, Policy: rule.SideBySide, When: []rule.Trigger{{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true), ForSeconds: 3}, {Kind: rule.OnPhrase, Words: "go"}, {Kind: rule.OnTime, At: &almanac.Daily{Anchor: almanac.ByClock, Clock: "22:10"}}, {Kind: rule.OnCall, Words: "door"}},
+			&rule.Rule{
+				Title:                  "Stair",
+				Enabled:                true,
+				Whenever:               &rule.Condition{All: []rule.Condition{lasting, {None: []rule.Condition{*lit}}}},
+				ForAtLeastSeconds:      2,
+				EndedForAtLeastSeconds: 3,
+				Gate:                   is("own", "mode", thing.Text("mode-in")),
+				Provided:               night,
+				Do: []rule.Step{
+					{Kind: rule.StepHold, Device: b.lamp, Property: "brightness", Value: thing.Number(60), FadeSeconds: 1},
+				},
+				Afterwards: []rule.Step{{Kind: rule.StepNotify, Text: "Over"}},
+			},
+			&rule.Rule{
+				Title:   "Walk",
+				Enabled: true,
+				Policy:  rule.SideBySide,
+				When: []rule.Trigger{
+					{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true), ForSeconds: 3},
+					{Kind: rule.OnPhrase, Words: "go"},
+					{Kind: rule.OnTime, At: &almanac.Daily{Anchor: almanac.ByClock, Clock: "22:10"}},
+					{Kind: rule.OnCall, Words: "door"},
+				},
 				Do: []rule.Step{
 					set(10), wait, {Kind: rule.StepRepeat, Times: 3, Condition: moving, Until: true, Do: []rule.Step{set(20), wait}},
 					{Kind: rule.StepIf, Condition: lit, Then: []rule.Step{set(30)}, Else: []rule.Step{{Kind: rule.StepStop}}},
 					{Kind: rule.StepUntil, Condition: &lasting, AtMostSeconds: 20, Else: []rule.Step{set(1)}},
-					{Kind: rule.StepEach, Group: "group-0", GapSeconds: 1, Do: []rule.Step{{Kind: rule.StepSet, Device: rule.Member, Property: "brightness", Value: thing.Number(5)}}},
+					{
+						Kind:       rule.StepEach,
+						Group:      "group-0",
+						GapSeconds: 1,
+						Do:         []rule.Step{{Kind: rule.StepSet, Device: rule.Member, Property: "brightness", Value: thing.Number(5)}},
+					},
 					{Kind: rule.StepTogether, Branches: []rule.Branch{{Do: []rule.Step{wait}}, {Do: []rule.Step{set(2)}}}},
 					{Kind: rule.StepOneOf, Branches: []rule.Branch{{Do: []rule.Step{set(3)}}, {Do: []rule.Step{set(4)}}}},
 					{Kind: rule.StepRamp, Device: b.lamp, Property: "brightness", Value: thing.Number(90), ForSeconds: 10},
 					{Kind: rule.StepRemember, Device: b.lamp}, {Kind: rule.StepPutBack, Device: b.lamp, FadeSeconds: 1},
 					{Kind: rule.StepScript, Script: fmt.Sprintf("set(%q, \"brightness\", 5)", b.lamp), Else: []rule.Step{set(6)}},
-					{Kind: rule.StepQuestion, Text: "Well?", AtMostSeconds: 60, Branches: []rule.Branch{{Answer: "Yes", Do: []rule.Step{set(7)}}}, Else: []rule.Step{set(8)}},
+					{
+						Kind:          rule.StepQuestion,
+						Text:          "Well?",
+						AtMostSeconds: 60,
+						Branches:      []rule.Branch{{Answer: "Yes", Do: []rule.Step{set(7)}}},
+						Else:          []rule.Step{set(8)},
+					},
 					{Kind: rule.StepRun, Rule: "rule-0"}, {Kind: rule.StepPause, Rule: "rule-0"}, {Kind: rule.StepResume, Rule: "rule-0"},
 					{Kind: rule.StepSequence, Sequence: "sequence-0"}, {Kind: rule.StepAction, Device: b.lamp, Action: "identify"},
-					{Kind: rule.StepShow, Text: "Look", ForSeconds: 5}, {Kind: rule.StepWait, Expression: fmt.Sprintf("value(%q, \"brightness\") / 10", b.lamp)},
-				}},
+					{
+						Kind:       rule.StepShow,
+						Text:       "Look",
+						ForSeconds: 5,
+					}, {Kind: rule.StepWait, Expression: fmt.Sprintf("value(%q, \"brightness\") / 10", b.lamp)},
+				},
+			},
 		},
 	}
 }

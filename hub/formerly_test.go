@@ -123,8 +123,15 @@ func TestADeviceThatLeftWhileTheHubWasOffIsNoticed(t *testing.T) {
 func TestADeviceThatDescribesItselfAnewIsFollowed(t *testing.T) {
 	b := newBench(t)
 	model := *lamp
-	model.Description = thing.Description{Properties: slices.Clone(lamp.Description.Properties), Events: lamp.Description.Events, Actions: lamp.Description.Actions}
-	model.Description.Properties = append(model.Description.Properties, thing.Property{Name: "watts", Title: "Watts", Type: thing.TypeNumber, Unit: "W", Resolution: 1})
+	model.Description = thing.Description{
+		Properties: slices.Clone(lamp.Description.Properties),
+		Events:     lamp.Description.Events,
+		Actions:    lamp.Description.Actions,
+	}
+	model.Description.Properties = append(
+		model.Description.Properties,
+		thing.Property{Name: "watts", Title: "Watts", Type: thing.TypeNumber, Unit: "W", Resolution: 1},
+	)
 	now := slices.Clone(announced)
 	for i := range now {
 		if now[i].Hardware == "hw-lamp" {

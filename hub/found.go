@@ -102,7 +102,23 @@ func (h *Hub) pairedWith(serial string) string {
 }
 
 func (l *link) foundDevice(a connect.Announcement) FoundDevice {
-	f := FoundDevice{Connection: l.id, Hardware: a.Hardware, Address: a.Address, Maker: a.Maker, Model: a.Model, Label: a.Label, RoomHint: a.Room, Groups: a.Groups, Gateway: a.Gateway, Locked: a.Locked, Since: l.seen[a.Hardware], Reacted: l.reacted[a.Hardware], Candidates: l.hub.candidates(l, a), Offers: []string{}, Device: l.device(a.Hardware)}
+	f := FoundDevice{
+		Connection: l.id,
+		Hardware:   a.Hardware,
+		Address:    a.Address,
+		Maker:      a.Maker,
+		Model:      a.Model,
+		Label:      a.Label,
+		RoomHint:   a.Room,
+		Groups:     a.Groups,
+		Gateway:    a.Gateway,
+		Locked:     a.Locked,
+		Since:      l.seen[a.Hardware],
+		Reacted:    l.reacted[a.Hardware],
+		Candidates: l.hub.candidates(l, a),
+		Offers:     []string{},
+		Device:     l.device(a.Hardware),
+	}
 	if f.Device == "" {
 		f.Former = l.hub.formerly(l.id, a.Hardware)
 	}

@@ -56,7 +56,12 @@ func TestKeysInAddressesAreKeptEncryptedAndShownNowhere(t *testing.T) {
 	assert.Empty(t, shown[0].Failed)
 
 	call := func(address string) *rule.Rule {
-		return &rule.Rule{Title: "Call", Enabled: true, Do: []rule.Step{{Kind: rule.StepWeb, Address: address, OwnMachine: true}}, When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "call"}}}
+		return &rule.Rule{
+			Title:   "Call",
+			Enabled: true,
+			Do:      []rule.Step{{Kind: rule.StepWeb, Address: address, OwnMachine: true}},
+			When:    []rule.Trigger{{Kind: rule.OnPhrase, Words: "call"}},
+		}
 	}
 	b.save(docs.KindRule, "rule-1", call(host+"/open?token="+sesame+"x"))
 	_, err = b.hub.SaveDraft(b.ctx, "rule-1", 0, 1, call(host+"/open?token="+sesame+"y"))

@@ -204,7 +204,19 @@ func (h *Hub) HistorySheet(ctx context.Context, refs []thing.Ref, from, to time.
 			sheet = append(sheet, []string{s.From.UTC().Format(time.RFC3339Nano), title, property, unit, s.Text, "", "", number(s.To.Sub(s.From).Seconds())})
 		}
 		for _, p := range series.Points {
-			sheet = append(sheet, []string{p.At.UTC().Format(time.RFC3339Nano), title, property, unit, number(p.Value), number(p.Least), number(p.Most), number(series.SpanSeconds)})
+			sheet = append(
+				sheet,
+				[]string{
+					p.At.UTC().Format(time.RFC3339Nano),
+					title,
+					property,
+					unit,
+					number(p.Value),
+					number(p.Least),
+					number(p.Most),
+					number(series.SpanSeconds),
+				},
+			)
 		}
 	}
 	return sheet, nil

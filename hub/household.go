@@ -108,7 +108,12 @@ type ModesView struct {
 
 // modesView runs in the loop.
 func (h *Hub) modesView(string) ModesView {
-	return ModesView{Revision: h.definitions.ModeLists[docs.ModesID].Revision, Modes: h.definitions.Modes(), UsedBy: h.definitions.UsedBy(home.ModeProperty), Uses: h.modeUses()}
+	return ModesView{
+		Revision: h.definitions.ModeLists[docs.ModesID].Revision,
+		Modes:    h.definitions.Modes(),
+		UsedBy:   h.definitions.UsedBy(home.ModeProperty),
+		Uses:     h.modeUses(),
+	}
 }
 
 // Modes returns the household's modes.
@@ -163,7 +168,16 @@ const stateNotice = "notice"
 // notify tells the household something. It runs in the loop.
 func (h *Hub) notify(out *engine.Output) {
 	t := out.Telling
-	n := Notice{ID: docs.NewID("notice"), At: h.clock.Now(), Text: t.Text, Entry: out.Cause, Answers: t.Answers, Question: out.Command, Panels: t.Panels, Until: t.Until}
+	n := Notice{
+		ID:       docs.NewID("notice"),
+		At:       h.clock.Now(),
+		Text:     t.Text,
+		Entry:    out.Cause,
+		Answers:  t.Answers,
+		Question: out.Command,
+		Panels:   t.Panels,
+		Until:    t.Until,
+	}
 	h.notices = append(h.notices, n)
 	if len(h.notices) > noticesAtMost {
 		oldest := slices.IndexFunc(h.notices, func(n Notice) bool { return !n.SeenAt.IsZero() })

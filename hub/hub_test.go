@@ -82,8 +82,19 @@ type wire struct {
 
 var (
 	lamp = &thing.Model{Title: "Lamp", What: "lamp", Description: thing.Description{
-		Properties: []thing.Property{{Name: "brightness", Title: "Brightness", Role: thing.RoleBrightness, Type: thing.TypeNumber, Unit: "%", Maximum: 100, Resolution: 1, Writable: true}},
-		Actions:    []thing.Action{{Name: "identify", Title: "Identify"}},
+		Properties: []thing.Property{
+			{
+				Name:       "brightness",
+				Title:      "Brightness",
+				Role:       thing.RoleBrightness,
+				Type:       thing.TypeNumber,
+				Unit:       "%",
+				Maximum:    100,
+				Resolution: 1,
+				Writable:   true,
+			},
+		},
+		Actions: []thing.Action{{Name: "identify", Title: "Identify"}},
 	}}
 	eye = &thing.Model{Title: "Sensor", What: "sensor", Description: thing.Description{
 		Properties: []thing.Property{{Name: "motion", Title: "Motion", Role: thing.RoleMotion, Type: thing.TypeBoolean, Words: []string{"clear", "moving"}}},
@@ -157,7 +168,10 @@ func newBenchOver(t *testing.T, prompt bool) *bench {
 	b.start()
 	t.Cleanup(b.stop)
 	b.save(docs.KindHome, docs.HomeID, &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"})
-	ids, err := b.hub.Add(b.ctx, []hub.Adding{{Connection: hub.GatewaysID, Hardware: "hw-lamp"}, {Connection: hub.GatewaysID, Hardware: "hw-eye", Title: "Landing eye"}})
+	ids, err := b.hub.Add(
+		b.ctx,
+		[]hub.Adding{{Connection: hub.GatewaysID, Hardware: "hw-lamp"}, {Connection: hub.GatewaysID, Hardware: "hw-eye", Title: "Landing eye"}},
+	)
 	require.NoError(t, err)
 	b.lamp, b.eye = ids[0], ids[1]
 	b.report("hw-lamp", "brightness", thing.Number(0))
@@ -171,7 +185,16 @@ func (b *bench) start() {
 	require.NoError(b, err)
 	b.wire = newWire()
 	b.wire.prompt = b.prompt
-	b.hub, err = hub.Start(b.ctx, hub.Options{Store: b.store, Clock: b.clock, Log: slog.New(cmp.Or[slog.Handler](b.log, slog.DiscardHandler)), Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Wire", Kind: docs.HubBroker}, Connection: b.wire}}, Catalogue: catalogue.New(nil)})
+	b.hub, err = hub.Start(
+		b.ctx,
+		hub.Options{
+			Store:     b.store,
+			Clock:     b.clock,
+			Log:       slog.New(cmp.Or[slog.Handler](b.log, slog.DiscardHandler)),
+			Standing:  []hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Wire", Kind: docs.HubBroker}, Connection: b.wire}},
+			Catalogue: catalogue.New(nil),
+		},
+	)
 	require.NoError(b, err)
 	<-b.wire.running
 	b.quiet()
@@ -270,8 +293,16 @@ func TestOfCommandsOfOneInstantTheLastGoesOut(t *testing.T) {
 	for _, prompt := range []bool{false, true} {
 		b := newBenchOver(t, prompt)
 		b.stairLight()
-		b.save(docs.KindRule, "start", &rule.Rule{Title: "Start", Enabled: true, When: []rule.Trigger{{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)}},
-			Do: []rule.Step{{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(20)}}})
+		b.save(
+			docs.KindRule,
+			"start",
+			&rule.Rule{
+				Title:   "Start",
+				Enabled: true,
+				When:    []rule.Trigger{{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)}},
+				Do:      []rule.Step{{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(20)}},
+			},
+		)
 		b.report("hw-eye", "motion", thing.Boolean(true))
 		assert.Equal(t, []thing.Value{thing.Number(60)}, b.wire.written(), "prompt %t", prompt)
 		b.report("hw-lamp", "brightness", thing.Number(60))
@@ -301,7 +332,10 @@ func TestCommandsToASlowDeviceCoalesce(t *testing.T) {
 	b := newBench(t)
 	b.wire.block = make(chan struct{})
 	set := func(percent float64) {
-		require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(percent), Doer: somebody}))
+		require.NoError(
+			t,
+			b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(percent), Doer: somebody}),
+		)
 	}
 	set(10)
 	require.Eventually(t, func() bool { return len(b.wire.written()) == 1 }, 30*time.Second, time.Millisecond)
@@ -347,7 +381,11 @@ func TestBadInputChangesNothingAndSaysWhere(t *testing.T) {
 	assert.ErrorAs(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "x"}), &absent)
 	assert.ErrorAs(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputInvoke, Device: b.lamp, Name: "dance"}), &absent)
 	assert.ErrorAs(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputLetGo, Device: b.lamp, Name: "brightness", Owner: "x"}), &absent)
-	assert.ErrorAs(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputKeep, Device: b.lamp, Name: "brightness", Value: thing.Number(1), Until: b.clock.Now()}), &invalid)
+	assert.ErrorAs(
+		t,
+		b.hub.Act(b.ctx, engine.Input{Kind: engine.InputKeep, Device: b.lamp, Name: "brightness", Value: thing.Number(1), Until: b.clock.Now()}),
+		&invalid,
+	)
 	_, err := b.hub.Save(b.ctx, hub.New{Kind: docs.KindScene, ID: "s", Document: &light.Scene{Title: "x", Targets: []light.Target{{Device: "attic"}}}})
 	require.ErrorAs(t, err, &invalid)
 	assert.Equal(t, "targets[0]", invalid.Place)
@@ -360,7 +398,11 @@ func TestBadInputChangesNothingAndSaysWhere(t *testing.T) {
 
 func TestRuleWithAnAbsentDeviceIsKeptAndSaysSo(t *testing.T) {
 	b := newBench(t)
-	b.save(docs.KindRule, "r", &rule.Rule{Title: "R", Enabled: true, Do: []rule.Step{{Kind: rule.StepSet, Device: "attic", Property: "x", Value: thing.Number(1)}}})
+	b.save(
+		docs.KindRule,
+		"r",
+		&rule.Rule{Title: "R", Enabled: true, Do: []rule.Step{{Kind: rule.StepSet, Device: "attic", Property: "x", Value: thing.Number(1)}}},
+	)
 	rules, err := b.hub.Rules(b.ctx)
 	require.NoError(t, err)
 	assert.Equal(t, "This device is no longer in the home.", rules[0].State.Problems[0].Message)
@@ -415,7 +457,10 @@ func TestFoundDevicesAreAddedAllOrNone(t *testing.T) {
 		var invalid *hub.InvalidError
 		assert.ErrorAs(t, err, &invalid, bad.Hardware)
 	}
-	proposals, err := b.hub.Propose(b.ctx, []hub.Adding{{Connection: hub.GatewaysID, Hardware: "hw-lamp"}, {Connection: hub.GatewaysID, Hardware: "hw-eye", Title: "Landing Eye"}})
+	proposals, err := b.hub.Propose(
+		b.ctx,
+		[]hub.Adding{{Connection: hub.GatewaysID, Hardware: "hw-lamp"}, {Connection: hub.GatewaysID, Hardware: "hw-eye", Title: "Landing Eye"}},
+	)
 	require.NoError(t, err)
 	assert.Equal(t, "Lamp 2", proposals[0].Title)
 	assert.Equal(t, "Landing eye", proposals[1].Near)

@@ -52,11 +52,33 @@ func (h *Hub) title(id string) string {
 
 func tone(k cause.Kind) string {
 	switch k {
-	case cause.ByDevice, cause.Written, cause.Kept, cause.LetGo, cause.SceneStarted, cause.Tried, cause.RunByHand, cause.Asked, cause.Said, cause.PlayedByHand, cause.HaltedByHand:
+	case cause.ByDevice,
+		cause.Written,
+		cause.Kept,
+		cause.LetGo,
+		cause.SceneStarted,
+		cause.Tried,
+		cause.RunByHand,
+		cause.Asked,
+		cause.Said,
+		cause.PlayedByHand,
+		cause.HaltedByHand:
 		return "hand"
 	case cause.Failed, cause.Refused, cause.FellSilent, cause.Stopped, cause.ConnectedDown, cause.Missed, cause.ScriptFell:
 		return "fault"
-	case cause.Began, cause.Ended, cause.Ran, cause.Applied, cause.Due, cause.TimeCame, cause.Notified, cause.ReachedOut, cause.Paused, cause.WentOn, cause.Scripted, cause.Played, cause.PlayedOut:
+	case cause.Began,
+		cause.Ended,
+		cause.Ran,
+		cause.Applied,
+		cause.Due,
+		cause.TimeCame,
+		cause.Notified,
+		cause.ReachedOut,
+		cause.Paused,
+		cause.WentOn,
+		cause.Scripted,
+		cause.Played,
+		cause.PlayedOut:
 		return "automation"
 	default:
 		return "plain"

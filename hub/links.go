@@ -339,7 +339,9 @@ func (l *link) reaches(hardware string, reached bool, reason string) {
 	if device := l.device(hardware); device != "" {
 		l.hub.attend(device)
 		// Up again, what could not be delivered to it is still wanted.
-		l.hub.handle(engine.Input{Kind: engine.InputConnection, Device: device, Up: reached, Reason: reason, Quiet: l.gatewayReached(hardware, reached, reason)})
+		l.hub.handle(
+			engine.Input{Kind: engine.InputConnection, Device: device, Up: reached, Reason: reason, Quiet: l.gatewayReached(hardware, reached, reason)},
+		)
 		l.hub.touch(docs.KindDevice, device)
 	}
 }

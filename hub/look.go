@@ -83,7 +83,14 @@ func (h *Hub) probe(ctx context.Context, address string) (FoundBridge, error) {
 		box, err := d.Probe(ctx, address)
 		switch {
 		case err == nil:
-			return FoundBridge{Kind: docs.ConnectionKind(d.Kind), Pairs: d.Pair != nil, Address: address, Serial: box.Serial, Title: box.Title, Firmware: box.Firmware}, nil
+			return FoundBridge{
+				Kind:     docs.ConnectionKind(d.Kind),
+				Pairs:    d.Pair != nil,
+				Address:  address,
+				Serial:   box.Serial,
+				Title:    box.Title,
+				Firmware: box.Firmware,
+			}, nil
 		case errors.Is(err, connect.ErrStranger):
 			strange = true
 		case !errors.Is(err, connect.ErrNobody):

@@ -33,7 +33,16 @@ func TestAKeyDoesNotFollowItsBridgeToAnotherAddress(t *testing.T) {
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	begin := func() *hub.Hub {
-		h, err := hub.Start(t.Context(), hub.Options{Store: s, Clock: &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)}, Log: log, Catalogue: catalogue.New(nil), Drivers: []connect.Driver{bridge.Driver()}})
+		h, err := hub.Start(
+			t.Context(),
+			hub.Options{
+				Store:     s,
+				Clock:     &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)},
+				Log:       log,
+				Catalogue: catalogue.New(nil),
+				Drivers:   []connect.Driver{bridge.Driver()},
+			},
+		)
 		require.NoError(t, err)
 		return h
 	}

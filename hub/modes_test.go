@@ -27,7 +27,14 @@ func TestTheModeThatTheHouseIsInIsNotRemoved(t *testing.T) {
 		return thing.Value{}
 	}
 	before := mode()
-	_, err := b.hub.Save(b.ctx, hub.New{Kind: docs.KindModes, ID: docs.ModesID, Document: &home.Modes{Modes: []home.Mode{{ID: "mode-out", Title: "Out"}, {ID: "mode-new", Title: "New"}}}})
+	_, err := b.hub.Save(
+		b.ctx,
+		hub.New{
+			Kind:     docs.KindModes,
+			ID:       docs.ModesID,
+			Document: &home.Modes{Modes: []home.Mode{{ID: "mode-out", Title: "Out"}, {ID: "mode-new", Title: "New"}}},
+		},
+	)
 	var invalid *hub.InvalidError
 	require.ErrorAs(t, err, &invalid)
 	assert.Equal(t, "The house is in the mode “In” now: set another mode before you remove it.", invalid.Message)
@@ -41,8 +48,20 @@ func TestEachModeTellsWhatSpeaksOfIt(t *testing.T) {
 	b := newBench(t)
 	set := []rule.Step{{Kind: rule.StepSet, Device: b.lamp, Property: "brightness", Value: thing.Number(5)}}
 	b.save(docs.KindScene, "scene-1", &light.Scene{Title: "Night", Modes: []string{"mode-asleep"}})
-	b.save(docs.KindRule, "rule-1", &rule.Rule{Title: "Compared", Gate: &rule.Condition{Device: docs.OwnID, Property: home.ModeProperty, Comparison: rule.Is, Value: thing.Text("mode-out")}, Do: set})
-	b.save(docs.KindRule, "rule-2", &rule.Rule{Title: "Worked out", Whenever: &rule.Condition{Expression: `mode == "mode-out" || mode == "mode-asleep"`}, Do: set})
+	b.save(
+		docs.KindRule,
+		"rule-1",
+		&rule.Rule{
+			Title: "Compared",
+			Gate:  &rule.Condition{Device: docs.OwnID, Property: home.ModeProperty, Comparison: rule.Is, Value: thing.Text("mode-out")},
+			Do:    set,
+		},
+	)
+	b.save(
+		docs.KindRule,
+		"rule-2",
+		&rule.Rule{Title: "Worked out", Whenever: &rule.Condition{Expression: `mode == "mode-out" || mode == "mode-asleep"`}, Do: set},
+	)
 	b.save(docs.KindRule, "rule-3", &rule.Rule{Title: "mode-in", Whenever: &rule.Condition{Expression: "hour > 3"}, Do: set})
 	view, err := b.hub.Modes(b.ctx)
 	require.NoError(t, err)

@@ -34,7 +34,15 @@ func (h *Hub) Needs(ctx context.Context) (list []Need, err error) {
 func (h *Hub) needs() []Need {
 	list := []Need{}
 	if t := h.trouble; t != nil {
-		list = append(list, Need{Kind: "records", Title: "Readings and the journal are not being kept: " + t.Reason + ".", Text: "It goes on by itself once there is room.", Since: t.Since})
+		list = append(
+			list,
+			Need{
+				Kind:  "records",
+				Title: "Readings and the journal are not being kept: " + t.Reason + ".",
+				Text:  "It goes on by itself once there is room.",
+				Since: t.Since,
+			},
+		)
 	}
 	for _, n := range h.dataNeeds {
 		list = append(list, n.Need)

@@ -13,7 +13,9 @@ func (h *Hub) undelivered(out engine.Output, reason string) {
 		h.answer(out.Command, "", reason)
 		return
 	}
-	h.inbox.push(item{input: &engine.Input{Kind: engine.InputOutcome, Device: out.Device, Name: out.Name, Command: out.Command, Unreached: true, Reason: reason}})
+	h.inbox.push(
+		item{input: &engine.Input{Kind: engine.InputOutcome, Device: out.Device, Name: out.Name, Command: out.Command, Unreached: true, Reason: reason}},
+	)
 }
 
 func (l *link) outcome(d delivery, o connect.Outcome) {

@@ -56,7 +56,12 @@ func (h *Hub) Pair(ctx context.Context, address string) (Pairing, error) {
 		return Pairing{}, Invalid("address", "What answers there has no button to pair with: "+box.Title+".")
 	}
 	limited, cancel := context.WithTimeout(h.context, PairingTime)
-	p := &pairing{kind: box.Kind, serial: box.Serial, cancel: cancel, view: Pairing{Address: address, Title: box.Title, State: PairingWaiting, SecondsLeft: int(PairingTime.Seconds())}}
+	p := &pairing{
+		kind:   box.Kind,
+		serial: box.Serial,
+		cancel: cancel,
+		view:   Pairing{Address: address, Title: box.Title, State: PairingWaiting, SecondsLeft: int(PairingTime.Seconds())},
+	}
 	view := p.view
 	if err := h.do(ctx, func() {
 		if h.pairing != nil {

@@ -102,7 +102,28 @@ func (h *Hub) Pretend(ctx context.Context, id string, p Pretence) (view Pretence
 // wouldHappen are the entries that matter to who pretends.
 func wouldHappen(k cause.Kind) bool {
 	switch k {
-	case cause.Commanded, cause.Became, cause.Notified, cause.Asked, cause.Applied, cause.Began, cause.Ended, cause.Ran, cause.NotStarted, cause.Stopped, cause.Refused, cause.HandLeads, cause.CutShort, cause.HoldExpired, cause.KeptBack, cause.Paused, cause.WentOn, cause.Scripted, cause.ScriptFell, cause.ReachedOut, cause.Played, cause.PlayedOut:
+	case cause.Commanded,
+		cause.Became,
+		cause.Notified,
+		cause.Asked,
+		cause.Applied,
+		cause.Began,
+		cause.Ended,
+		cause.Ran,
+		cause.NotStarted,
+		cause.Stopped,
+		cause.Refused,
+		cause.HandLeads,
+		cause.CutShort,
+		cause.HoldExpired,
+		cause.KeptBack,
+		cause.Paused,
+		cause.WentOn,
+		cause.Scripted,
+		cause.ScriptFell,
+		cause.ReachedOut,
+		cause.Played,
+		cause.PlayedOut:
 		return true
 	default:
 		return false

@@ -23,7 +23,10 @@ func (b *bench) sideBySide(wrong float64) (suspect, trusted thing.Ref) {
 	b.announce(
 		connect.Announcement{Hardware: "hw-a", Address: "5", Maker: "Maker", Model: "D", Label: "A", Profile: damp},
 		connect.Announcement{Hardware: "hw-b", Address: "6", Maker: "Maker", Model: "D", Label: "B", Profile: damp})
-	ids, err := b.hub.Add(b.ctx, []hub.Adding{{Connection: hub.GatewaysID, Hardware: "hw-a", Title: "A"}, {Connection: hub.GatewaysID, Hardware: "hw-b", Title: "B"}})
+	ids, err := b.hub.Add(
+		b.ctx,
+		[]hub.Adding{{Connection: hub.GatewaysID, Hardware: "hw-a", Title: "A"}, {Connection: hub.GatewaysID, Hardware: "hw-b", Title: "B"}},
+	)
 	require.NoError(b, err)
 	b.live(wrong, 4*time.Hour)
 	return thing.Ref{Device: ids[0], Name: "humidity"}, thing.Ref{Device: ids[1], Name: "humidity"}

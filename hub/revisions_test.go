@@ -102,7 +102,10 @@ func TestDefinitionsAreTakenBackToHowTheyWere(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, list, 2)
 	assert.Equal(t, []tell.Change{
-		{Mark: tell.Same, Text: "Name: Evening"}, {Mark: tell.Gone, Depth: 1, Text: "Lamp brightness: 40 %"}, {Mark: tell.Added, Depth: 1, Text: "Lamp brightness: 70 %"},
+		{
+			Mark: tell.Same,
+			Text: "Name: Evening",
+		}, {Mark: tell.Gone, Depth: 1, Text: "Lamp brightness: 40 %"}, {Mark: tell.Added, Depth: 1, Text: "Lamp brightness: 70 %"},
 	}, list[0].Changes)
 	require.NoError(t, b.hub.TakeBack(b.ctx, docs.KindScene, "evening", 1))
 	scenes, err := b.hub.Scenes(b.ctx)
@@ -138,9 +141,17 @@ func TestWhatIsSavedTogetherIsCheckedTogether(t *testing.T) {
 		moved.Room = room
 		return []hub.New{
 			{Kind: docs.KindDevice, ID: b.lamp, Document: &moved},
-			{Kind: docs.KindScene, ID: "evening", Document: &light.Scene{Title: "Evening", Targets: []light.Target{{Device: "device-loft", Property: "brightness", Value: thing.Number(20)}}}},
+			{
+				Kind:     docs.KindScene,
+				ID:       "evening",
+				Document: &light.Scene{Title: "Evening", Targets: []light.Target{{Device: "device-loft", Property: "brightness", Value: thing.Number(20)}}},
+			},
 			{Kind: docs.KindGroup, ID: "group-loft", Document: &home.Group{Title: "Loft", Devices: []string{"device-loft"}}},
-			{Kind: docs.KindSequence, ID: "slow", Document: &light.Sequence{Title: "Slow", Passages: []light.Passage{{Scene: "evening", StaySeconds: 5}}, Ending: light.EndHold}},
+			{
+				Kind:     docs.KindSequence,
+				ID:       "slow",
+				Document: &light.Sequence{Title: "Slow", Passages: []light.Passage{{Scene: "evening", StaySeconds: 5}}, Ending: light.EndHold},
+			},
 			{Kind: docs.KindDevice, ID: "device-loft", Document: &other},
 			{Kind: docs.KindRoom, ID: "room-loft", Document: &home.Room{Title: "Loft"}},
 		}

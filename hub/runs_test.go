@@ -92,7 +92,12 @@ func TestATraceLeadsToTheRunsOfTheRulesThatAStepStarted(t *testing.T) {
 func TestWhatKeepsARuleIsSaidWithItsValue(t *testing.T) {
 	b := newBench(t)
 	b.save(docs.KindRule, "r", &rule.Rule{Title: "r", Enabled: true, When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "now"}},
-		Provided: &rule.Condition{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)}, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}})
+		Provided: &rule.Condition{
+			Device:     b.eye,
+			Property:   "motion",
+			Comparison: rule.Is,
+			Value:      thing.Boolean(true),
+		}, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}})
 	require.NoError(t, b.hub.Phrase(b.ctx, "now", somebody))
 	runs := b.runs("r")
 	require.Len(t, runs, 1)
@@ -101,7 +106,11 @@ func TestWhatKeepsARuleIsSaidWithItsValue(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Provided: Landing eye motion is moving, now clear", reasons[0].Text)
 	assert.Equal(t, runs[0].ID, reasons[1].Run)
-	b.save(docs.KindRule, "r", &rule.Rule{Title: "r", When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "now"}}, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}})
+	b.save(
+		docs.KindRule,
+		"r",
+		&rule.Rule{Title: "r", When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "now"}}, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}},
+	)
 	reasons, err = b.hub.WhyNot(b.ctx, "r")
 	require.NoError(t, err)
 	assert.Equal(t, "It is switched off.", reasons[0].Text)
@@ -135,7 +144,11 @@ func TestPretendingSendsNothing(t *testing.T) {
 	b := newBench(t)
 	b.stairLight()
 	doc := b.rule("stair", 1)
-	view, err := b.hub.Pretend(b.ctx, "stair", hub.Pretence{Document: doc, Clock: "23:15", Then: []rehearse.Reading{{Device: b.eye, Name: "motion", Value: thing.Boolean(true)}}})
+	view, err := b.hub.Pretend(
+		b.ctx,
+		"stair",
+		hub.Pretence{Document: doc, Clock: "23:15", Then: []rehearse.Reading{{Device: b.eye, Name: "motion", Value: thing.Boolean(true)}}},
+	)
 	require.NoError(t, err)
 	require.Len(t, view.Happens, 2)
 	assert.Equal(t, "Lamp: brightness asked for 60 %", view.Happens[1].Text)
@@ -164,7 +177,10 @@ func TestAComputedVariableMayNotDependOnItself(t *testing.T) {
 	b.save(docs.KindVariable, "v1", &home.Variable{Title: "One", Type: thing.TypeNumber, Maximum: 100, Expression: "hour * 2"})
 	b.save(docs.KindVariable, "v2", &home.Variable{Title: "Two", Type: thing.TypeNumber, Maximum: 100, Expression: `variable("v1") + 1`})
 	for expression, want := range map[string]string{`variable("v2")`: "depend on itself", `hour > 3`: "another kind", `hour +`: "character 7"} {
-		_, err := b.hub.Save(b.ctx, hub.New{Kind: docs.KindVariable, ID: "v1", Document: &home.Variable{Title: "One", Type: thing.TypeNumber, Maximum: 100, Expression: expression}})
+		_, err := b.hub.Save(
+			b.ctx,
+			hub.New{Kind: docs.KindVariable, ID: "v1", Document: &home.Variable{Title: "One", Type: thing.TypeNumber, Maximum: 100, Expression: expression}},
+		)
 		assert.ErrorContains(t, err, want, expression)
 	}
 	view, err := b.hub.Expression(b.ctx, `variable("v2") + 1`)
@@ -188,7 +204,11 @@ func TestRulesAreFoundByAllThatTheySpeakOf(t *testing.T) {
 func TestARunGoesOnWhenTheClockIsSet(t *testing.T) {
 	b := newBench(t)
 	b.stairLight()
-	b.save(docs.KindRule, "slow", &rule.Rule{Title: "Slow", Enabled: true, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 60}, {Kind: rule.StepNotify, Text: "The minute is over."}}})
+	b.save(
+		docs.KindRule,
+		"slow",
+		&rule.Rule{Title: "Slow", Enabled: true, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 60}, {Kind: rule.StepNotify, Text: "The minute is over."}}},
+	)
 	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "slow", Doer: somebody}))
 	told := func() bool { notices, err := b.hub.Notices(b.ctx); require.NoError(t, err); return len(notices) > 0 }
 	b.pass(20 * time.Second)

@@ -14,7 +14,12 @@ import (
 
 // engineStates reads what is kept of the engine, and the number of the last command.
 func (h *Hub) engineStates(states []store.State) (saved state.Saved, lastCommand uint64) {
-	saved = state.Saved{Properties: map[thing.Ref]state.PropertyState{}, Rules: map[string]state.RuleState{}, Schedules: map[string]state.ScheduleState{}, Devices: map[string]state.DeviceState{}}
+	saved = state.Saved{
+		Properties: map[thing.Ref]state.PropertyState{},
+		Rules:      map[string]state.RuleState{},
+		Schedules:  map[string]state.ScheduleState{},
+		Devices:    map[string]state.DeviceState{},
+	}
 	for _, s := range states {
 		switch s.Kind {
 		case "property":

@@ -83,19 +83,41 @@ func TestWhatIsShownIsAlwaysWhatIsSo(t *testing.T) {
 			return &light.Sequence{Title: "Slow", Passages: []light.Passage{{Scene: pick("scene-a", "scene-b"), StaySeconds: 60}}, Ending: light.EndRepeat}
 		},
 		docs.KindRule: func() any {
-			return &rule.Rule{Title: pick("Stairs", "Hall light"), Enabled: chance.IntN(4) > 0, Whenever: &rule.Condition{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)}, Do: []rule.Step{hold()}}
+			return &rule.Rule{
+				Title:    pick("Stairs", "Hall light"),
+				Enabled:  chance.IntN(4) > 0,
+				Whenever: &rule.Condition{Device: b.eye, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)},
+				Do:       []rule.Step{hold()},
+			}
 		},
 		docs.KindSchedule: func() any {
 			return &rule.Schedule{Title: "Morning", Enabled: true, Do: []rule.Step{{Kind: rule.StepScene, Scene: pick("scene-a", "scene-b")}}}
 		},
 		docs.KindDashboard: func() any {
-			return &home.Dashboard{Title: "Board", Controls: []home.Control{{ID: "a", Kind: home.ControlScene, Scene: pick("scene-a", "scene-b"), Width: 1, Height: 1}}}
+			return &home.Dashboard{
+				Title:    "Board",
+				Controls: []home.Control{{ID: "a", Kind: home.ControlScene, Scene: pick("scene-a", "scene-b"), Width: 1, Height: 1}},
+			}
 		},
 		docs.KindVariable: func() any {
-			return &home.Variable{Title: pick("Glow", "Shine"), Type: thing.TypeNumber, Maximum: 100, Expression: pick("", fmt.Sprintf("value(%q, \"brightness\")", b.lamp))}
+			return &home.Variable{
+				Title:      pick("Glow", "Shine"),
+				Type:       thing.TypeNumber,
+				Maximum:    100,
+				Expression: pick("", fmt.Sprintf("value(%q, \"brightness\")", b.lamp)),
+			}
 		},
 	}
-	kinds := []docs.Kind{docs.KindRoom, docs.KindGroup, docs.KindScene, docs.KindSequence, docs.KindRule, docs.KindSchedule, docs.KindDashboard, docs.KindVariable}
+	kinds := []docs.Kind{
+		docs.KindRoom,
+		docs.KindGroup,
+		docs.KindScene,
+		docs.KindSequence,
+		docs.KindRule,
+		docs.KindSchedule,
+		docs.KindDashboard,
+		docs.KindVariable,
+	}
 	for i := range 600 {
 		what := ""
 		act := chance.IntN(6)

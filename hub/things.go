@@ -94,7 +94,14 @@ func (h *Hub) AddThing(ctx context.Context, document, source string) (ThingCheck
 	if err != nil {
 		return check, err
 	}
-	_, err = h.Save(ctx, New{Kind: docs.KindThing, ID: docs.ThingID(check.ID), Document: &docs.Thing{Title: check.Title, Source: source, Connection: connection, Hardware: check.ID, Document: json.RawMessage(document)}})
+	_, err = h.Save(
+		ctx,
+		New{
+			Kind:     docs.KindThing,
+			ID:       docs.ThingID(check.ID),
+			Document: &docs.Thing{Title: check.Title, Source: source, Connection: connection, Hardware: check.ID, Document: json.RawMessage(document)},
+		},
+	)
 	return check, err
 }
 

@@ -28,11 +28,21 @@ func withThings(t *testing.T, folder string) (*hub.Hub, *store.Store) {
 	s, err := store.Open(t.Context(), folder, log)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	h, err := hub.Start(t.Context(), hub.Options{Store: s, Clock: &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)}, Log: log, Catalogue: catalogue.New(nil),
-		Standing: []hub.Standing{{ID: hub.ThingsID, Definition: docs.Connection{Title: "Things", Kind: docs.WebThings}, Connection: webthing.New(nil)}}})
+	h, err := hub.Start(
+		t.Context(),
+		hub.Options{Store: s, Clock: &manual{now: time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)}, Log: log, Catalogue: catalogue.New(nil),
+			Standing: []hub.Standing{{ID: hub.ThingsID, Definition: docs.Connection{Title: "Things", Kind: docs.WebThings}, Connection: webthing.New(nil)}}},
+	)
 	require.NoError(t, err)
 	t.Cleanup(h.Close)
-	_, err = h.Save(t.Context(), hub.New{Kind: docs.KindHome, ID: docs.HomeID, Document: &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"}})
+	_, err = h.Save(
+		t.Context(),
+		hub.New{
+			Kind:     docs.KindHome,
+			ID:       docs.HomeID,
+			Document: &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London", NamePattern: "{room} {what}"},
+		},
+	)
 	require.NoError(t, err)
 	return h, s
 }
@@ -81,7 +91,14 @@ func TestADescriptionThatNamesABrokerIsReachedOverThatAndNoOther(t *testing.T) {
 	}
 	_, err := h.AddThing(t.Context(), document("broker.test"), "")
 	assert.ErrorContains(t, err, "broker at broker.test:1883, which the hub does not know")
-	_, err = h.Commit(t.Context(), hub.Together{Save: []hub.New{{Kind: docs.KindConnection, ID: "far", Document: &docs.Connection{Title: "Far", Kind: mqtt.Kind, Address: "Broker.test:1883", Paused: true}}}})
+	_, err = h.Commit(
+		t.Context(),
+		hub.Together{
+			Save: []hub.New{
+				{Kind: docs.KindConnection, ID: "far", Document: &docs.Connection{Title: "Far", Kind: mqtt.Kind, Address: "Broker.test:1883", Paused: true}},
+			},
+		},
+	)
 	require.NoError(t, err)
 	_, err = h.AddThing(t.Context(), document("broker.test"), "")
 	require.NoError(t, err)
@@ -109,12 +126,14 @@ func TestAKeyForADescribedDeviceLeavesThoseOfOthers(t *testing.T) {
 			_, _ = w.Write([]byte("1"))
 		}))
 		t.Cleanup(box.Close)
-		document := strings.NewReplacer("ID", id, "BASE", box.URL).Replace(`{"@context":"https://www.w3.org/2022/wot/td/v1.1","id":"ID","title":"ID","base":"BASE",
+		document := strings.NewReplacer("ID", id, "BASE", box.URL).
+			Replace(`{"@context":"https://www.w3.org/2022/wot/td/v1.1","id":"ID","title":"ID","base":"BASE",
 			"security":"t","securityDefinitions":{"t":{"scheme":"bearer"}},"properties":{"v":{"type":"number","forms":[{"href":"/v"}]}}}`)
 		_, err := h.AddThing(t.Context(), document, "")
 		require.NoError(t, err)
 		require.Eventually(t, func() bool {
-			return h.UnlockThing(t.Context(), id, "", "guess") != nil && !strings.Contains(h.UnlockThing(t.Context(), id, "", "guess").Error(), "no description")
+			return h.UnlockThing(t.Context(), id, "", "guess") != nil &&
+				!strings.Contains(h.UnlockThing(t.Context(), id, "", "guess").Error(), "no description")
 		}, 20*time.Second, time.Millisecond)
 	}
 	kept := func() string {

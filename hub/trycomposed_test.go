@@ -54,7 +54,14 @@ func TestAnHTTPDeviceIsLookedAtTriedAndMade(t *testing.T) {
 	require.Len(t, looked.Fields, 2)
 
 	c := compose.Composed{Title: "Kiln plug", Address: at + "/state", PollSeconds: 3600, Security: security, Key: "secret", Fields: []compose.Picked{
-		{Pattern: `relay (on|off)`, Title: "Power", Type: thing.TypeBoolean, Role: thing.RolePower, Words: []string{"off", "on"}, Set: &compose.Sending{Method: "GET", Address: at + "/turn/{value}"}},
+		{
+			Pattern: `relay (on|off)`,
+			Title:   "Power",
+			Type:    thing.TypeBoolean,
+			Role:    thing.RolePower,
+			Words:   []string{"off", "on"},
+			Set:     &compose.Sending{Method: "GET", Address: at + "/turn/{value}"},
+		},
 		{Pattern: looked.Fields[1].Pattern, Title: "Load", Type: thing.TypeNumber, Unit: "W"},
 	}}
 	first := 0

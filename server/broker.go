@@ -39,11 +39,18 @@ func (s *Server) registerBroker(api huma.API) {
 	}) (*none, error) {
 		return &none{}, s.hub.Say(ctx, in.ID, in.Body.Topic, in.Body.Payload)
 	})
-	operation(s, api, "look-at", http.MethodPost, "/composed/look", "Ask a device that nothing describes, or listen to it: what went over the wire, and the single values in it",
+	operation(
+		s,
+		api,
+		"look-at",
+		http.MethodPost,
+		"/composed/look",
+		"Ask a device that nothing describes, or listen to it: what went over the wire, and the single values in it",
 		func(ctx context.Context, in *struct{ Body hub.LookAt }) (*body[hub.Looked], error) {
 			looked, err := s.hub.LookAt(ctx, in.Body)
 			return &body[hub.Looked]{looked}, err
-		})
+		},
+	)
 	operation(s, api, "try-composed", http.MethodPost, "/composed/try", "Speak with a device as it would be spoken with if it was made now; nothing is kept",
 		func(ctx context.Context, in *struct{ Body hub.Trying }) (*body[hub.TriedOut], error) {
 			tried, err := s.hub.TryComposed(ctx, in.Body)

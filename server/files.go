@@ -37,7 +37,10 @@ func (s *Server) files(files fs.FS) {
 		if strings.HasPrefix(name, "assets/") {
 			c.Set("Cache-Control", "public, max-age=31536000, immutable")
 		}
-		c.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; connect-src 'self'; frame-ancestors 'self'")
+		c.Set(
+			"Content-Security-Policy",
+			"default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; connect-src 'self'; frame-ancestors 'self'",
+		)
 		return c.Send(data)
 	})
 }

@@ -32,14 +32,22 @@ func (s *Server) registerHousehold(api huma.API) {
 		view, err := s.hub.Expression(ctx, in.Body.Text)
 		return &body[hub.ExpressionView]{view}, err
 	})
-	operation(s, api, "check-text", http.MethodPost, "/texts", "Check the expressions in a text that is told, and say it", func(ctx context.Context, in *struct {
-		Body struct {
-			Text string `json:"text" maxLength:"4000"`
-		}
-	}) (*body[hub.ToldView], error) {
-		view, err := s.hub.Told(ctx, in.Body.Text)
-		return &body[hub.ToldView]{view}, err
-	})
+	operation(
+		s,
+		api,
+		"check-text",
+		http.MethodPost,
+		"/texts",
+		"Check the expressions in a text that is told, and say it",
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Text string `json:"text" maxLength:"4000"`
+			}
+		}) (*body[hub.ToldView], error) {
+			view, err := s.hub.Told(ctx, in.Body.Text)
+			return &body[hub.ToldView]{view}, err
+		},
+	)
 	operation(s, api, "check-script", http.MethodPost, "/scripts", "Check a script and say what it would do now", func(ctx context.Context, in *struct {
 		Body struct {
 			Text string `json:"text" maxLength:"20000"`
@@ -62,7 +70,14 @@ func (s *Server) registerHousehold(api huma.API) {
 		revision, err := s.hub.Save(ctx, hub.New{Kind: docs.KindModes, ID: docs.ModesID, Revision: in.Revision, Document: &in.Body})
 		return &body[Saved]{Saved{docs.ModesID, revision}}, err
 	})
-	get(s, api, "notices", "/notices", "What the household was told, newest first", func(ctx context.Context) ([]hub.Notice, error) { return s.hub.Notices(ctx) })
+	get(
+		s,
+		api,
+		"notices",
+		"/notices",
+		"What the household was told, newest first",
+		func(ctx context.Context) ([]hub.Notice, error) { return s.hub.Notices(ctx) },
+	)
 	operation(s, api, "acknowledge", http.MethodPost, "/notices/{id}/acknowledge", "Say that a notice was seen",
 		func(ctx context.Context, in *IDPath) (*none, error) {
 			return &none{}, s.hub.Acknowledge(ctx, in.ID)

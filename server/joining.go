@@ -55,9 +55,17 @@ func joins[T any](s *Server, api huma.API, kind docs.Kind, path, name string) {
 
 // joinsOnly registers the edit of the one definition of a kind.
 func joinsOnly[T any](s *Server, api huma.API, kind docs.Kind, id, path, name string) {
-	operation(s, api, "edit-"+name, http.MethodPatch, path, "Edit the "+name+" that others may change meanwhile", func(ctx context.Context, in *struct{ Body Edit[T] }) (*body[Joined[T]], error) {
-		return join(ctx, s, kind, id, &in.Body)
-	})
+	operation(
+		s,
+		api,
+		"edit-"+name,
+		http.MethodPatch,
+		path,
+		"Edit the "+name+" that others may change meanwhile",
+		func(ctx context.Context, in *struct{ Body Edit[T] }) (*body[Joined[T]], error) {
+			return join(ctx, s, kind, id, &in.Body)
+		},
+	)
 }
 
 // joinDevice saves an edit of what the owner may change about a device.
@@ -90,7 +98,10 @@ func deviceBody(d *home.Device) DeviceBody {
 
 // clashed makes a problem of a clash.
 func clashed(e *hub.ClashError) error {
-	problem := &Clash{ErrorModel: huma.ErrorModel{Status: http.StatusConflict, Title: http.StatusText(http.StatusConflict), Detail: e.Error()}, Changes: e.Changes}
+	problem := &Clash{
+		ErrorModel: huma.ErrorModel{Status: http.StatusConflict, Title: http.StatusText(http.StatusConflict), Detail: e.Error()},
+		Changes:    e.Changes,
+	}
 	for _, place := range e.Places {
 		problem.Errors = append(problem.Errors, &huma.ErrorDetail{Location: place, Message: "This was changed in another window, too."})
 	}

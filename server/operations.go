@@ -63,13 +63,17 @@ func operation[I, O any](s *Server, api huma.API, id, method, path, summary stri
 	if reflect.TypeFor[O]() == reflect.TypeFor[none]() {
 		status = http.StatusNoContent
 	}
-	huma.Register(api, huma.Operation{OperationID: id, Method: method, Path: "/api" + path, Summary: summary, DefaultStatus: status, MaxBodyBytes: MaximumBody}, func(ctx context.Context, in *I) (*O, error) {
-		out, err := handler(ctx, in)
-		if err != nil {
-			return nil, s.problem(err)
-		}
-		return out, nil
-	})
+	huma.Register(
+		api,
+		huma.Operation{OperationID: id, Method: method, Path: "/api" + path, Summary: summary, DefaultStatus: status, MaxBodyBytes: MaximumBody},
+		func(ctx context.Context, in *I) (*O, error) {
+			out, err := handler(ctx, in)
+			if err != nil {
+				return nil, s.problem(err)
+			}
+			return out, nil
+		},
+	)
 }
 
 // get registers a reading without arguments.
@@ -102,9 +106,17 @@ func (s *Server) removal(api huma.API, kind docs.Kind, path, name string) {
 	operation(s, api, "remove-"+name, http.MethodDelete, path+"/{id}", "Remove a "+name, func(ctx context.Context, in *IDPath) (*none, error) {
 		return &none{}, s.hub.Remove(ctx, kind, in.ID)
 	})
-	operation(s, api, "restore-"+name, http.MethodPost, path+"/{id}/restore", "Bring a removed "+name+" back", func(ctx context.Context, in *IDPath) (*none, error) {
-		return &none{}, s.hub.Restore(ctx, kind, in.ID)
-	})
+	operation(
+		s,
+		api,
+		"restore-"+name,
+		http.MethodPost,
+		path+"/{id}/restore",
+		"Bring a removed "+name+" back",
+		func(ctx context.Context, in *IDPath) (*none, error) {
+			return &none{}, s.hub.Restore(ctx, kind, in.ID)
+		},
+	)
 }
 
 func (s *Server) register(api huma.API) {
@@ -167,7 +179,14 @@ func (s *Server) registerHome(api huma.API) {
 	}) (*none, error) {
 		return &none{}, s.hub.ArrangeRooms(ctx, in.Body)
 	})
-	get(s, api, "needs", "/needs", "What the owner has to see to about the hub itself", func(ctx context.Context) ([]hub.Need, error) { return s.hub.Needs(ctx) })
+	get(
+		s,
+		api,
+		"needs",
+		"/needs",
+		"What the owner has to see to about the hub itself",
+		func(ctx context.Context) ([]hub.Need, error) { return s.hub.Needs(ctx) },
+	)
 	get(s, api, "set-aside", "/set-aside", "Definitions that are there and not at work",
 		func(ctx context.Context) ([]hub.Aside, error) { return s.hub.SetAside(ctx) })
 	operation(s, api, "mend", http.MethodPut, "/set-aside/{kind}/{id}", "Put another text in the place of a definition that is set aside",
@@ -216,15 +235,23 @@ func (s *Server) registerFound(api huma.API) {
 			result, err := s.hub.TestConnection(ctx, in.ID)
 			return &body[hub.TestResult]{result}, err
 		})
-	operation(s, api, "join", http.MethodPost, "/connections/{id}/join", "Let new devices join a radio gateway for a while", func(ctx context.Context, in *struct {
-		IDPath
-		Body struct {
-			Gateway string `json:"gateway" maxLength:"80"`
-			Seconds int    `json:"seconds" doc:"For how long, up to 180; 0 shuts it now."`
-		}
-	}) (*none, error) {
-		return &none{}, s.hub.Join(ctx, in.ID, in.Body.Gateway, time.Duration(in.Body.Seconds)*time.Second)
-	})
+	operation(
+		s,
+		api,
+		"join",
+		http.MethodPost,
+		"/connections/{id}/join",
+		"Let new devices join a radio gateway for a while",
+		func(ctx context.Context, in *struct {
+			IDPath
+			Body struct {
+				Gateway string `json:"gateway" maxLength:"80"`
+				Seconds int    `json:"seconds" doc:"For how long, up to 180; 0 shuts it now."`
+			}
+		}) (*none, error) {
+			return &none{}, s.hub.Join(ctx, in.ID, in.Body.Gateway, time.Duration(in.Body.Seconds)*time.Second)
+		},
+	)
 	get(s, api, "found", "/found", "What announced itself", func(ctx context.Context) (hub.Found, error) { return s.hub.Found(ctx) })
 	operation(s, api, "look", http.MethodPost, "/found/look", "Look for devices and boxes, also at an address", func(ctx context.Context, in *struct {
 		Body struct {
@@ -305,7 +332,12 @@ func (s *Server) registerDevices(api huma.API) {
 			TrustedProperty string  `query:"trustedProperty" required:"true"`
 			Hours           float64 `query:"hours" default:"4" minimum:"0.5" maximum:"336"`
 		}) (*body[hub.Proof], error) {
-			proof, err := s.hub.Prove(ctx, thing.Ref{Device: in.ID, Name: in.Property}, thing.Ref{Device: in.Trusted, Name: in.TrustedProperty}, time.Duration(in.Hours*float64(time.Hour)))
+			proof, err := s.hub.Prove(
+				ctx,
+				thing.Ref{Device: in.ID, Name: in.Property},
+				thing.Ref{Device: in.Trusted, Name: in.TrustedProperty},
+				time.Duration(in.Hours*float64(time.Hour)),
+			)
 			return &body[hub.Proof]{proof}, err
 		})
 	operation(s, api, "adjust", http.MethodPut, "/devices/{id}/properties/{property}/adjustment", "Calibrate, smooth or round a sensor's readings",
@@ -362,7 +394,10 @@ func (s *Server) registerDevices(api huma.API) {
 				Until time.Time   `json:"until,omitzero" doc:"When it ends by itself; without it, when it is let go."`
 			}
 		}) (*none, error) {
-			return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputKeep, Device: in.ID, Name: in.Property, Value: in.Body.Value, Until: in.Body.Until, Doer: by(ctx)})
+			return &none{}, s.hub.Act(
+				ctx,
+				engine.Input{Kind: engine.InputKeep, Device: in.ID, Name: in.Property, Value: in.Body.Value, Until: in.Body.Until, Doer: by(ctx)},
+			)
 		})
 	operation(s, api, "let-go", http.MethodDelete, "/devices/{id}/properties/{property}/holds/{owner}", "Let a hold go", func(ctx context.Context, in *struct {
 		PropertyPath
@@ -406,14 +441,22 @@ func (s *Server) registerDevices(api huma.API) {
 func (s *Server) registerAutomation(api huma.API) {
 	lists[hub.SceneView](s, api, docs.KindScene, "scenes", "/scenes", "All scenes")
 	documents[light.Scene](s, api, docs.KindScene, "/scenes", "scene")
-	operation(s, api, "capture", http.MethodPost, "/scenes/capture", "The present values of devices, as a scene's targets", func(ctx context.Context, in *struct {
-		Body struct {
-			Devices []string `json:"devices" maxItems:"1000"`
-		}
-	}) (*body[[]light.Target], error) {
-		targets, err := s.hub.Capture(ctx, in.Body.Devices)
-		return &body[[]light.Target]{targets}, err
-	})
+	operation(
+		s,
+		api,
+		"capture",
+		http.MethodPost,
+		"/scenes/capture",
+		"The present values of devices, as a scene's targets",
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Devices []string `json:"devices" maxItems:"1000"`
+			}
+		}) (*body[[]light.Target], error) {
+			targets, err := s.hub.Capture(ctx, in.Body.Devices)
+			return &body[[]light.Target]{targets}, err
+		},
+	)
 	operation(s, api, "try-values", http.MethodPost, "/scenes/try", "Apply values without saving them", func(ctx context.Context, in *struct {
 		Body struct {
 			Targets     []light.Target `json:"targets" maxItems:"1000"`
@@ -425,11 +468,19 @@ func (s *Server) registerAutomation(api huma.API) {
 	lists[hub.SequenceView](s, api, docs.KindSequence, "sequences", "/sequences", "All sequences of scenes, with how they stand")
 	documents[light.Sequence](s, api, docs.KindSequence, "/sequences", "sequence")
 	for _, verb := range []string{"start", "stop"} {
-		operation(s, api, verb+"-sequence", http.MethodPost, "/sequences/{id}/"+verb, strings.ToUpper(verb[:1])+verb[1:]+" a sequence", func(ctx context.Context, in *struct {
-			IDPath
-		}) (*none, error) {
-			return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputSequence, ID: in.ID, Verb: verb, Doer: by(ctx)})
-		})
+		operation(
+			s,
+			api,
+			verb+"-sequence",
+			http.MethodPost,
+			"/sequences/{id}/"+verb,
+			strings.ToUpper(verb[:1])+verb[1:]+" a sequence",
+			func(ctx context.Context, in *struct {
+				IDPath
+			}) (*none, error) {
+				return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputSequence, ID: in.ID, Verb: verb, Doer: by(ctx)})
+			},
+		)
 	}
 	operation(s, api, "apply-scene", http.MethodPost, "/scenes/{id}/apply", "Apply a scene", func(ctx context.Context, in *struct {
 		IDPath

@@ -65,7 +65,17 @@ type Server struct {
 func New(o Options) *Server {
 	s := &Server{hub: o.Hub, log: o.Log, bench: o.Bench, version: o.Version, passes: passes{o.PageKey}, closing: make(chan struct{})}
 	// Immutable: ids out of a request are kept for longer than the request, whose memory Fiber uses again.
-	s.app = fiber.New(fiber.Config{AppName: "Amvek", Immutable: true, BodyLimit: MaximumBody, ErrorHandler: s.failed, ReadBufferSize: longestHead, ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute})
+	s.app = fiber.New(
+		fiber.Config{
+			AppName:        "Amvek",
+			Immutable:      true,
+			BodyLimit:      MaximumBody,
+			ErrorHandler:   s.failed,
+			ReadBufferSize: longestHead,
+			ReadTimeout:    30 * time.Second,
+			IdleTimeout:    2 * time.Minute,
+		},
+	)
 	s.app.Use(recovery.New())
 	s.app.Use(func(c fiber.Ctx) error {
 		c.Set("X-Content-Type-Options", "nosniff") // on whatever is answered
@@ -112,7 +122,12 @@ type valueSchema struct{}
 func (valueSchema) Schema(registry huma.Registry) *huma.Schema {
 	const name = "Value"
 	coordinate := &huma.Schema{Type: "number", Minimum: new(float64), Maximum: pointer(1.0)}
-	color := &huma.Schema{Type: "object", Required: []string{"x", "y"}, AdditionalProperties: false, Properties: map[string]*huma.Schema{"x": coordinate, "y": coordinate}}
+	color := &huma.Schema{
+		Type:                 "object",
+		Required:             []string{"x", "y"},
+		AdditionalProperties: false,
+		Properties:           map[string]*huma.Schema{"x": coordinate, "y": coordinate},
+	}
 	color.PrecomputeMessages()
 	registry.Map()[name] = &huma.Schema{
 		Description: "A value in the property's canonical unit: a boolean, a number, a text, or a color as CIE 1931 x and y. Null: nothing known.",
@@ -149,7 +164,10 @@ func CheckLoopback(address string) error {
 	if ip, err := netip.ParseAddr(host); err == nil && ip.IsLoopback() {
 		return nil
 	}
-	return fmt.Errorf("refusing to listen on %s: nobody has to sign in yet, so anyone who can reach the hub could control the house. Use a loopback address such as 127.0.0.1:8420", address)
+	return fmt.Errorf(
+		"refusing to listen on %s: nobody has to sign in yet, so anyone who can reach the hub could control the house. Use a loopback address such as 127.0.0.1:8420",
+		address,
+	)
 }
 
 // Address returns host and port.

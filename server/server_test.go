@@ -48,7 +48,16 @@ func serveHome(t *testing.T, connection connect.Connection) (address string, h *
 	log := slog.New(slog.DiscardHandler)
 	kept, err := store.Open(ctx, t.TempDir(), log)
 	require.NoError(t, err)
-	h, err = hub.Start(ctx, hub.Options{Store: kept, Clock: &hub.WallClock{}, Log: log, Standing: []hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Deaf", Kind: docs.HubBroker}, Connection: connection}}, Catalogue: catalogue.New(nil)})
+	h, err = hub.Start(
+		ctx,
+		hub.Options{
+			Store:     kept,
+			Clock:     &hub.WallClock{},
+			Log:       log,
+			Standing:  []hub.Standing{{ID: hub.GatewaysID, Definition: docs.Connection{Title: "Deaf", Kind: docs.HubBroker}, Connection: connection}},
+			Catalogue: catalogue.New(nil),
+		},
+	)
 	require.NoError(t, err)
 	_, err = h.Save(ctx, hub.New{Kind: docs.KindHome, ID: docs.HomeID, Document: &home.Home{Title: "Mill", Zone: "Europe/London", NamePattern: "{what}"}})
 	require.NoError(t, err)
@@ -195,7 +204,9 @@ func TestDocumentDescribesWhatIsServed(t *testing.T) {
 	assert.Equal(t, 200, served.status)
 	assert.JSONEq(t, string(data), served.body)
 	for path, methods := range document.Paths {
-		if _, reads := methods["get"]; reads && !strings.Contains(path, "{") && path != "/api/live" && path != "/api/bench" && path != "/api/broker" && path != "/api/color" && !strings.HasPrefix(path, "/api/history") {
+		if _, reads := methods["get"]; reads && !strings.Contains(path, "{") && path != "/api/live" && path != "/api/bench" && path != "/api/broker" &&
+			path != "/api/color" &&
+			!strings.HasPrefix(path, "/api/history") {
 			assert.Equal(t, 200, call(t, "GET", url+path, "").status, path)
 		}
 	}

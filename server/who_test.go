@@ -79,7 +79,11 @@ func TestWhoMaySetGoingWhatIsAttendedOnly(t *testing.T) {
 	}
 	save(docs.KindDevice, "kiln", &home.Device{Title: "Kiln", Connection: hub.GatewaysID, Hardware: "k", AttendedOnly: true, Description: thing.Description{
 		Properties: []thing.Property{{Name: "power", Title: "Power", Role: thing.RolePower, Type: thing.TypeBoolean, Writable: true}},
-		Actions:    []thing.Action{{Name: "fire", Title: "Fire"}, {Name: "stop", Title: "Stop", Role: thing.RoleStop}, {Name: "identify", Title: "Identify", Role: thing.RoleIdentify}},
+		Actions: []thing.Action{
+			{Name: "fire", Title: "Fire"},
+			{Name: "stop", Title: "Stop", Role: thing.RoleStop},
+			{Name: "identify", Title: "Identify", Role: thing.RoleIdentify},
+		},
 	}})
 	on := rule.Step{Kind: rule.StepSet, Device: "kiln", Property: "power", Value: thing.Boolean(true)}
 	unattended := on
@@ -102,7 +106,12 @@ func TestWhoMaySetGoingWhatIsAttendedOnly(t *testing.T) {
 	phrase("sequence", rule.Step{Kind: rule.StepSequence, Sequence: "glowing"})
 	phrase("script", rule.Step{Kind: rule.StepScript, Script: `set("kiln", "power", True)`})
 	phrase("script ask", rule.Step{Kind: rule.StepScript, Script: `ask("kiln", "fire")`})
-	phrase("put back", rule.Step{Kind: rule.StepRemember, Device: "kiln"}, rule.Step{Kind: rule.StepSet, Device: "kiln", Property: "power", Value: thing.Boolean(false)}, rule.Step{Kind: rule.StepPutBack, Device: "kiln"})
+	phrase(
+		"put back",
+		rule.Step{Kind: rule.StepRemember, Device: "kiln"},
+		rule.Step{Kind: rule.StepSet, Device: "kiln", Property: "power", Value: thing.Boolean(false)},
+		rule.Step{Kind: rule.StepPutBack, Device: "kiln"},
+	)
 	key, err := h.AddClient(ctx, "other")
 	require.NoError(t, err)
 
@@ -132,9 +141,30 @@ func TestWhoMaySetGoingWhatIsAttendedOnly(t *testing.T) {
 		{name: "action", method: http.MethodPost, path: "/api/devices/kiln/actions/fire", attended: true, does: "fire!"},
 		{name: "stop", method: http.MethodPost, path: "/api/devices/kiln/actions/stop", always: true, does: "stop!"},
 		{name: "identify", method: http.MethodPost, path: "/api/devices/kiln/actions/identify", always: true, does: "identify!"},
-		{name: "try a step", method: http.MethodPost, path: "/api/steps/try", body: `{"kind":"set","device":"kiln","property":"power","value":true,"unattended":true}`, attended: true, does: "power true"},
-		{name: "try an action", method: http.MethodPost, path: "/api/steps/try", body: `{"kind":"action","device":"kiln","action":"fire","unattended":true}`, attended: true, does: "fire!"},
-		{name: "try a hold", method: http.MethodPost, path: "/api/steps/try", body: `{"kind":"hold","device":"kiln","property":"power","value":true,"forSeconds":5,"unattended":true}`, attended: true, does: "power true"},
+		{
+			name:     "try a step",
+			method:   http.MethodPost,
+			path:     "/api/steps/try",
+			body:     `{"kind":"set","device":"kiln","property":"power","value":true,"unattended":true}`,
+			attended: true,
+			does:     "power true",
+		},
+		{
+			name:     "try an action",
+			method:   http.MethodPost,
+			path:     "/api/steps/try",
+			body:     `{"kind":"action","device":"kiln","action":"fire","unattended":true}`,
+			attended: true,
+			does:     "fire!",
+		},
+		{
+			name:     "try a hold",
+			method:   http.MethodPost,
+			path:     "/api/steps/try",
+			body:     `{"kind":"hold","device":"kiln","property":"power","value":true,"forSeconds":5,"unattended":true}`,
+			attended: true,
+			does:     "power true",
+		},
 		{name: "scene", method: http.MethodPost, path: "/api/scenes/glow/apply"},
 		{name: "try values", method: http.MethodPost, path: "/api/scenes/try", body: `{"targets":[{"device":"kiln","property":"power","value":true}]}`},
 		{name: "sequence", method: http.MethodPost, path: "/api/sequences/glowing/start"},
@@ -146,8 +176,22 @@ func TestWhoMaySetGoingWhatIsAttendedOnly(t *testing.T) {
 		{name: "phrase of a script", method: http.MethodPost, path: "/api/phrases", body: `{"words":"script"}`},
 		{name: "phrase of a script that asks", method: http.MethodPost, path: "/api/phrases", body: `{"words":"script ask"}`},
 		{name: "phrase of an action", method: http.MethodPost, path: "/api/phrases", body: `{"words":"ask"}`},
-		{name: "phrase of a step that is allowed to", method: http.MethodPost, path: "/api/phrases", body: `{"words":"allowed"}`, always: true, does: "power true"},
-		{name: "phrase of an action that is allowed to", method: http.MethodPost, path: "/api/phrases", body: `{"words":"ask allowed"}`, always: true, does: "fire!"},
+		{
+			name:   "phrase of a step that is allowed to",
+			method: http.MethodPost,
+			path:   "/api/phrases",
+			body:   `{"words":"allowed"}`,
+			always: true,
+			does:   "power true",
+		},
+		{
+			name:   "phrase of an action that is allowed to",
+			method: http.MethodPost,
+			path:   "/api/phrases",
+			body:   `{"words":"ask allowed"}`,
+			always: true,
+			does:   "fire!",
+		},
 		{name: "Thing property", method: http.MethodPut, path: "/things/kiln/properties/power", body: `true`, thing: true},
 		{name: "Thing action", method: http.MethodPost, path: "/things/kiln/actions/fire", thing: true},
 		{name: "Thing stop", method: http.MethodPost, path: "/things/kiln/actions/stop", thing: true, always: true, does: "stop!"},
@@ -198,7 +242,10 @@ func TestWhoMaySetGoingWhatIsAttendedOnly(t *testing.T) {
 			ID   int64
 			Text string
 		}
-		require.NoError(t, json.Unmarshal([]byte(call(t, http.MethodGet, fmt.Sprintf("%s/api/journal?limit=500&before=%d", address, before), "").body), &entries))
+		require.NoError(
+			t,
+			json.Unmarshal([]byte(call(t, http.MethodGet, fmt.Sprintf("%s/api/journal?limit=500&before=%d", address, before), "").body), &entries),
+		)
 		before = 0
 		for _, e := range entries {
 			said[e.Text], before = true, e.ID

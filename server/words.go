@@ -64,7 +64,10 @@ func plainly(message string) string {
 		return "A text is expected here."
 	case strings.HasPrefix(message, "expected boolean"):
 		return "True or false is expected here."
-	case strings.HasPrefix(message, "expected number"), strings.HasPrefix(message, "expected integer"), strings.HasPrefix(message, "invalid integer"), strings.HasPrefix(message, "invalid float"):
+	case strings.HasPrefix(message, "expected number"),
+		strings.HasPrefix(message, "expected integer"),
+		strings.HasPrefix(message, "invalid integer"),
+		strings.HasPrefix(message, "invalid float"):
 		return "A number is expected here."
 	default:
 		return message

@@ -84,7 +84,14 @@ func (s *Store) watchFile(opened os.FileInfo) {
 		gone := err != nil || !os.SameFile(opened, now)
 		if gone != s.gone.Load() {
 			s.gone.Store(gone)
-			s.tell(Finding{What: findingGone, Title: "The database was removed or replaced while the hub runs.", Text: "Nothing is kept of what happens now, and nothing can be saved. Put the file " + path + " back as it was, or stop the hub and start it anew with what is there."}, !gone)
+			s.tell(
+				Finding{
+					What:  findingGone,
+					Title: "The database was removed or replaced while the hub runs.",
+					Text:  "Nothing is kept of what happens now, and nothing can be saved. Put the file " + path + " back as it was, or stop the hub and start it anew with what is there.",
+				},
+				!gone,
+			)
 		}
 	}
 }
@@ -181,5 +188,13 @@ func (s *Store) damaged(ctx context.Context, db *sql.DB, said []string) Finding 
 	if len(affected) > 0 {
 		of = "Affected: " + strings.Join(affected, "; ") + "."
 	}
-	return Finding{What: findingDamage, Title: "The database is damaged.", Text: fmt.Sprintf("%s What can be read is used. Copy the data folder %s as it is, before anything else; then start with an earlier copy of it, or make anew what is missing.", of, s.folder)}
+	return Finding{
+		What:  findingDamage,
+		Title: "The database is damaged.",
+		Text: fmt.Sprintf(
+			"%s What can be read is used. Copy the data folder %s as it is, before anything else; then start with an earlier copy of it, or make anew what is missing.",
+			of,
+			s.folder,
+		),
+	}
 }

@@ -109,7 +109,15 @@ func TestDamagedPagesAreTold(t *testing.T) {
 	folder := t.TempDir()
 	s := open(t, folder)
 	for i := range 300 {
-		_, err := s.Write(ctx, time.Now(), store.Change{Kind: "room", ID: "room-" + string(rune('a'+i%26)) + string(rune('a'+i/26)), Document: []byte(`{"title":"A room with a rather long name, so that there are many pages of them"}`)})
+		_, err := s.Write(
+			ctx,
+			time.Now(),
+			store.Change{
+				Kind:     "room",
+				ID:       "room-" + string(rune('a'+i%26)) + string(rune('a'+i/26)),
+				Document: []byte(`{"title":"A room with a rather long name, so that there are many pages of them"}`),
+			},
+		)
 		require.NoError(t, err)
 	}
 	require.NoError(t, s.Close())

@@ -156,8 +156,31 @@ func TestAValueHoldsUntilItsDeviceFallsSilent(t *testing.T) {
 	for _, p := range h.Points {
 		days = append(days, fmt.Sprintf("%s %g %s", p.At.UTC().Format("02"), p.Mean, p.Known))
 	}
-	assert.Equal(t, []string{"01 21 22h30m0s", "02 21 24h0m0s", "03 21 24h0m0s", "04 21 24h0m0s", "05 21 24h0m0s", "06 21 24h0m0s", "07 21 24h0m0s", "08 21 24h0m0s", "09 21 24h0m0s", "10 21 24h0m0s", "11 21 24h0m0s", "12 21 24h0m0s",
-		"13 30 24h0m0s", "14 30 24h0m0s", "17 40 24h0m0s", "18 40 24h0m0s", "19 50 24h0m0s", "20 50 24h0m0s"}, days, "the readings were given up, what was held is known")
+	assert.Equal(
+		t,
+		[]string{
+			"01 21 22h30m0s",
+			"02 21 24h0m0s",
+			"03 21 24h0m0s",
+			"04 21 24h0m0s",
+			"05 21 24h0m0s",
+			"06 21 24h0m0s",
+			"07 21 24h0m0s",
+			"08 21 24h0m0s",
+			"09 21 24h0m0s",
+			"10 21 24h0m0s",
+			"11 21 24h0m0s",
+			"12 21 24h0m0s",
+			"13 30 24h0m0s",
+			"14 30 24h0m0s",
+			"17 40 24h0m0s",
+			"18 40 24h0m0s",
+			"19 50 24h0m0s",
+			"20 50 24h0m0s",
+		},
+		days,
+		"the readings were given up, what was held is known",
+	)
 }
 
 // TestHistoryIsWhatAnIndependentComputationSays is a law: random readings, also late ones, silences, restarts and readings

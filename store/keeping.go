@@ -15,7 +15,12 @@ const forgetAtOnce = 5000
 // ForgetJournal gives up the entries of the journal from before a time, and returns how many. The newest entry stays, since
 // numbers go on from it.
 func (s *Store) ForgetJournal(ctx context.Context, before time.Time) (forgotten int64, err error) {
-	return s.forget(ctx, "the journal", `DELETE FROM journal WHERE id IN (SELECT id FROM journal WHERE at < ?1 AND id < (SELECT MAX(id) FROM journal) ORDER BY at LIMIT ?2)`, before.UnixMilli())
+	return s.forget(
+		ctx,
+		"the journal",
+		`DELETE FROM journal WHERE id IN (SELECT id FROM journal WHERE at < ?1 AND id < (SELECT MAX(id) FROM journal) ORDER BY at LIMIT ?2)`,
+		before.UnixMilli(),
+	)
 }
 
 // ForgetRevisions gives up earlier versions of definitions, but so many of the newest of each, and the first, which says

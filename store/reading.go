@@ -132,7 +132,8 @@ func (s *Store) late(tx *transaction, series *rolling, r reading) error {
 	}
 	var givenUp bool
 	if err := tx.QueryRow(`SELECT EXISTS (SELECT 1 FROM rollups WHERE series = ?1 AND span = ?2 AND at + ?2 * 1000 <= (SELECT MIN(at) FROM samples WHERE series = ?1)) AND ?3 < (SELECT MIN(at) FROM samples WHERE series = ?1)`,
-		series.id, spanTen, r.at).Scan(&givenUp); err != nil || givenUp {
+		series.id, spanTen, r.at).Scan(&givenUp); err != nil ||
+		givenUp {
 		return err
 	}
 	tx.kept.read(series.id, r)

@@ -15,7 +15,13 @@ type Revision struct {
 
 // Revisions returns the newest revisions of a definition, newest first.
 func (s *Store) Revisions(ctx context.Context, kind, id string, limit int) ([]Revision, error) {
-	rows, err := s.read.QueryContext(ctx, `SELECT revision, at, removed, document FROM revisions WHERE kind = ? AND id = ? ORDER BY revision DESC LIMIT ?`, kind, id, limit)
+	rows, err := s.read.QueryContext(
+		ctx,
+		`SELECT revision, at, removed, document FROM revisions WHERE kind = ? AND id = ? ORDER BY revision DESC LIMIT ?`,
+		kind,
+		id,
+		limit,
+	)
 	if err != nil {
 		return nil, err
 	}

@@ -52,7 +52,16 @@ func (l *line) at(moment int64) {
 
 func (l *line) close() {
 	if l.any && l.open.some {
-		l.history.Points = append(l.history.Points, Point{At: time.UnixMilli(l.open.at), Mean: l.open.mean(), Least: l.open.least, Most: l.open.most, Known: time.Duration(l.open.seconds * float64(time.Second))})
+		l.history.Points = append(
+			l.history.Points,
+			Point{
+				At:    time.UnixMilli(l.open.at),
+				Mean:  l.open.mean(),
+				Least: l.open.least,
+				Most:  l.open.most,
+				Known: time.Duration(l.open.seconds * float64(time.Second)),
+			},
+		)
 	}
 	l.open = bucket{}
 }
@@ -86,7 +95,14 @@ func (s *Store) rolled(ctx context.Context, id int64, from, to time.Time, points
 		return h, err
 	}
 	at := begin // up to where all is put together
-	rows, err := s.read.QueryContext(ctx, `SELECT at, least, most, area, seconds, held FROM rollups WHERE series = ? AND span = ? AND at >= ? AND at < ? ORDER BY at`, id, span, begin, end)
+	rows, err := s.read.QueryContext(
+		ctx,
+		`SELECT at, least, most, area, seconds, held FROM rollups WHERE series = ? AND span = ? AND at >= ? AND at < ? ORDER BY at`,
+		id,
+		span,
+		begin,
+		end,
+	)
 	if err != nil {
 		return h, err
 	}
@@ -121,7 +137,8 @@ func heldIn(holds sql.NullFloat64) float64 {
 // heldAt returns the value that a span begins with: what the last one before it ended with.
 func (s *Store) heldAt(ctx context.Context, id, span, begin int64) (float64, error) {
 	var holds sql.NullFloat64
-	err := s.read.QueryRowContext(ctx, `SELECT held FROM rollups WHERE series = ? AND span = ? AND at < ? ORDER BY at DESC LIMIT 1`, id, span, begin).Scan(&holds)
+	err := s.read.QueryRowContext(ctx, `SELECT held FROM rollups WHERE series = ? AND span = ? AND at < ? ORDER BY at DESC LIMIT 1`, id, span, begin).
+		Scan(&holds)
 	if errors.Is(err, sql.ErrNoRows) {
 		return unknown, nil
 	}

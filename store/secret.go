@@ -74,7 +74,11 @@ func (s *Store) proveKey(ctx context.Context, path string) error {
 	}
 	if secrets > 0 {
 		s.tell(Finding{What: findingKey, Title: "The key file of the data folder is missing, damaged or another one.",
-			Text: fmt.Sprintf("%d keys and passwords cannot be read: connections that need one cannot be opened, and programs and clients of the broker are not let in. Stop the hub and put the file %s back as it was, or enter them again.", secrets, path)}, false)
+			Text: fmt.Sprintf(
+				"%d keys and passwords cannot be read: connections that need one cannot be opened, and programs and clients of the broker are not let in. Stop the hub and put the file %s back as it was, or enter them again.",
+				secrets,
+				path,
+			)}, false)
 	}
 	return nil
 }

@@ -37,7 +37,12 @@ func (s *Store) AddStay(device, name string, at time.Time, value []byte) {
 		case before.Valid == (value != nil) && before.String == string(value):
 			return nil
 		}
-		_, err = tx.Exec(`INSERT OR REPLACE INTO stays (series, at, value) VALUES (?, ?, ?)`, series.id, at.UnixMilli(), sql.NullString{String: string(value), Valid: value != nil})
+		_, err = tx.Exec(
+			`INSERT OR REPLACE INTO stays (series, at, value) VALUES (?, ?, ?)`,
+			series.id,
+			at.UnixMilli(),
+			sql.NullString{String: string(value), Valid: value != nil},
+		)
 		return err
 	})
 }

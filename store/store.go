@@ -77,7 +77,15 @@ func Open(ctx context.Context, folder string, log *slog.Logger) (*Store, error) 
 	if err != nil {
 		return nil, err
 	}
-	s := &Store{folder: folder, lock: lock, log: log, jobs: make(chan job, queueSize), done: make(chan struct{}), closing: make(chan struct{}), rolling: map[seriesKey]*rolling{}}
+	s := &Store{
+		folder:  folder,
+		lock:    lock,
+		log:     log,
+		jobs:    make(chan job, queueSize),
+		done:    make(chan struct{}),
+		closing: make(chan struct{}),
+		rolling: map[seriesKey]*rolling{},
+	}
 	if err := s.open(ctx); err != nil {
 		_ = s.closeFiles()
 		return nil, err
@@ -133,7 +141,11 @@ func (s *Store) migrate(ctx context.Context) error {
 	}
 	version, err := provider.GetDBVersion(ctx)
 	if err != nil && damage(err) {
-		return fmt.Errorf("the file %s is damaged, or no database: put an earlier copy of it in its place, or choose another folder with --data (%w)", filepath.Join(s.folder, FileName), err)
+		return fmt.Errorf(
+			"the file %s is damaged, or no database: put an earlier copy of it in its place, or choose another folder with --data (%w)",
+			filepath.Join(s.folder, FileName),
+			err,
+		)
 	}
 	if err != nil {
 		return fmt.Errorf("the database in %s cannot be read: %w", s.folder, err)

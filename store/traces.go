@@ -25,7 +25,11 @@ func (s *Store) AddTrace(t Trace) {
 		if _, err := tx.Exec(`INSERT OR REPLACE INTO traces (rule, id, at, trace) VALUES (?, ?, ?, ?)`, t.Rule, t.ID, t.At.UnixMilli(), string(t.JSON)); err != nil {
 			return err
 		}
-		_, err := tx.Exec(`DELETE FROM traces WHERE rule = ?1 AND id <= (SELECT id FROM traces WHERE rule = ?1 ORDER BY id DESC LIMIT 1 OFFSET ?2)`, t.Rule, tracesAtMost)
+		_, err := tx.Exec(
+			`DELETE FROM traces WHERE rule = ?1 AND id <= (SELECT id FROM traces WHERE rule = ?1 ORDER BY id DESC LIMIT 1 OFFSET ?2)`,
+			t.Rule,
+			tracesAtMost,
+		)
 		return err
 	})
 }

@@ -139,5 +139,11 @@ func TestNothingThatWasAcknowledgedIsLostByAKill(t *testing.T) {
 			}
 		}
 	}
-	t.Logf("%d kills, %d of them during a start; %d definitions were acknowledged%s", kills, during, tried, strings.Repeat(", none lost", map[bool]int{true: 1}[!t.Failed()]))
+	t.Logf(
+		"%d kills, %d of them during a start; %d definitions were acknowledged%s",
+		kills,
+		during,
+		tried,
+		strings.Repeat(", none lost", map[bool]int{true: 1}[!t.Failed()]),
+	)
 }

@@ -186,7 +186,15 @@ func (p page) watchMotion() {
 			}
 			for _, truth := range []bool{true, false} {
 				is := fmt.Sprintf(`{"device":%q,"property":%q,"comparison":"is","value":%v,"forAtLeastSeconds":1}`, d.ID, property.Name, truth)
-				status, answer := p.ask(http.MethodPost, "/api/rules", fmt.Sprintf(`{"title":"Watch","enabled":true,"whenever":{"any":[%s,{"none":[%s]}]},"forAtLeastSeconds":2,"do":[{"kind":"wait","forSeconds":1}]}`, is, is))
+				status, answer := p.ask(
+					http.MethodPost,
+					"/api/rules",
+					fmt.Sprintf(
+						`{"title":"Watch","enabled":true,"whenever":{"any":[%s,{"none":[%s]}]},"forAtLeastSeconds":2,"do":[{"kind":"wait","forSeconds":1}]}`,
+						is,
+						is,
+					),
+				)
 				require.Equal(p.t, http.StatusOK, status, "%s", answer)
 			}
 		}
@@ -265,7 +273,11 @@ func (p page) commanded(connection string) {
 				return s.Name == property.Name
 			})
 			wanted := d.States[at].Value != true
-			status, answer := p.ask(http.MethodPut, fmt.Sprintf("/api/devices/%s/properties/%s?actor=page", d.ID, property.Name), fmt.Sprintf(`{"value":%v}`, wanted))
+			status, answer := p.ask(
+				http.MethodPut,
+				fmt.Sprintf("/api/devices/%s/properties/%s?actor=page", d.ID, property.Name),
+				fmt.Sprintf(`{"value":%v}`, wanted),
+			)
 			require.Equal(p.t, http.StatusNoContent, status, "%s: %s", d.Title, answer)
 			require.Eventually(p.t, func() bool {
 				var now device

@@ -81,7 +81,10 @@ func TestItEndsWhateverIsConnected(t *testing.T) {
 			dial(page, "POST /api/rules HTTP/1.1\r\nHost: localhost\r\nContent-Type: application/json\r\nContent-Length: 1000\r\n\r\n{")
 			dial(broker, "")
 			dial(broker, "\x10")
-			feed := dial(page, "GET /api/live HTTP/1.1\r\nHost: localhost\r\nUpgrade: websocket\r\nConnection: Upgrade\r\nSec-WebSocket-Version: 13\r\nSec-WebSocket-Key: AAAAAAAAAAAAAAAAAAAAAA==\r\n\r\n")
+			feed := dial(
+				page,
+				"GET /api/live HTTP/1.1\r\nHost: localhost\r\nUpgrade: websocket\r\nConnection: Upgrade\r\nSec-WebSocket-Version: 13\r\nSec-WebSocket-Key: AAAAAAAAAAAAAAAAAAAAAA==\r\n\r\n",
+			)
 			_, err := feed.Read(make([]byte, 12))
 			require.NoError(t, err)
 		}, append([]string{command}, append(free(t), map[string][]string{"demo": {"--empty"}}[command]...)...)...)

@@ -81,9 +81,24 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 		network = lan.Options{Broadcast: played.Broadcast(), Services: services}
 	}
 	options.Standing = []hub.Standing{
-		{ID: hub.GatewaysID, Definition: docs.Connection{Title: "The hub's own broker", Kind: docs.HubBroker}, Words: "MQTT broker inside the hub", Connection: mqtt.NewGateways(broker, models.Find)},
-		{ID: hub.NetworkID, Definition: docs.Connection{Title: "Local network", Kind: docs.LocalNetwork}, Words: "Devices on the local network, found by a search or at an address that was given", Connection: lan.New(network, models.Find)},
-		{ID: hub.ThingsID, Definition: docs.Connection{Title: "Described devices", Kind: docs.WebThings}, Words: "Devices that describe themselves, over HTTP", Connection: webthing.New(webthing.Finder(services))},
+		{
+			ID:         hub.GatewaysID,
+			Definition: docs.Connection{Title: "The hub's own broker", Kind: docs.HubBroker},
+			Words:      "MQTT broker inside the hub",
+			Connection: mqtt.NewGateways(broker, models.Find),
+		},
+		{
+			ID:         hub.NetworkID,
+			Definition: docs.Connection{Title: "Local network", Kind: docs.LocalNetwork},
+			Words:      "Devices on the local network, found by a search or at an address that was given",
+			Connection: lan.New(network, models.Find),
+		},
+		{
+			ID:         hub.ThingsID,
+			Definition: docs.Connection{Title: "Described devices", Kind: docs.WebThings},
+			Words:      "Devices that describe themselves, over HTTP",
+			Connection: webthing.New(webthing.Finder(services)),
+		},
 	}
 	options.Drivers = []connect.Driver{bridge.Driver(), radio.Driver(), mqtt.Driver(), webthing.DirectoryDriver()}
 	h, err := hub.Start(ctx, options)

@@ -113,8 +113,12 @@ var wrongs = []func(chance *rand.Rand, body any) string{
 	func(_ *rand.Rand, body any) string { return written(body) + "}" },
 	func(_ *rand.Rand, body any) string { return written([]any{body, body}) },
 	func(_ *rand.Rand, body any) string { return written(map[string]any{"body": body}) },
-	with(nil), with(-1.0), with(1e300), with(0.5), with(""), with(strings.Repeat("y", 5000)), with("\u0000"), with("../../etc/passwd"), with("'; DROP TABLE definitions; --"),
-	with([]any{}), with(map[string]any{}), with(true), with("2026-99-99T99:99:99Z"), with("http://127.0.0.1:1/"), with("gone-1"), with([]any{nil, nil}), with(9007199254740993.0),
+	with(
+		nil,
+	), with(-1.0), with(1e300), with(0.5), with(""), with(strings.Repeat("y", 5000)), with("\u0000"), with("../../etc/passwd"), with("'; DROP TABLE definitions; --"),
+	with(
+		[]any{},
+	), with(map[string]any{}), with(true), with("2026-99-99T99:99:99Z"), with("http://127.0.0.1:1/"), with("gone-1"), with([]any{nil, nil}), with(9007199254740993.0),
 }
 
 func written(v any) string {
@@ -230,7 +234,10 @@ func TestRefusedMeansUnchanged(t *testing.T) {
 					query := url.Values{}
 					for _, parameter := range o.Parameters {
 						if parameter.In == "query" && chance.IntN(2) == 0 {
-							query.Set(parameter.Name, []string{"", "x", "-1", "1e300", "18446744073709551616", "2026-11-28T22:30:00Z", "own/mode", "\x00"}[chance.IntN(8)])
+							query.Set(
+								parameter.Name,
+								[]string{"", "x", "-1", "1e300", "18446744073709551616", "2026-11-28T22:30:00Z", "own/mode", "\x00"}[chance.IntN(8)],
+							)
 						}
 					}
 					text := ""

@@ -174,7 +174,15 @@ func (b *Bridge) roster(ctx context.Context, devices map[string]map[string]any) 
 		if words := strings.Fields(text("label")); len(words) > 1 {
 			model = words[1]
 		}
-		a := connect.Announcement{Hardware: text("hardware"), Address: address, Maker: "Lumbrook", Model: model, Label: text("label"), Room: text("room"), Firmware: text("firmware")}
+		a := connect.Announcement{
+			Hardware: text("hardware"),
+			Address:  address,
+			Maker:    "Lumbrook",
+			Model:    model,
+			Label:    text("label"),
+			Room:     text("room"),
+			Firmware: text("firmware"),
+		}
 		if a.Hardware != "" {
 			a.Profile = b.profiles(model)
 			next[address] = a

@@ -50,7 +50,15 @@ func (n Network) Browse(ctx context.Context, service string, wait time.Duration)
 		}
 		done <- list
 	}()
-	params := &mdns.QueryParam{Service: service, Domain: n.Domain, Interface: n.Interface, Timeout: wait, Entries: entries, DisableIPv6: true, Logger: log.New(io.Discard, "", 0)}
+	params := &mdns.QueryParam{
+		Service:     service,
+		Domain:      n.Domain,
+		Interface:   n.Interface,
+		Timeout:     wait,
+		Entries:     entries,
+		DisableIPv6: true,
+		Logger:      log.New(io.Discard, "", 0),
+	}
 	err := mdns.QueryContext(ctx, params)
 	close(entries)
 	list := <-done

@@ -26,7 +26,10 @@ func TestGearThatSpeaksCommandsIsFoundAndUsed(t *testing.T) {
 	t.Cleanup(func() { _ = rack.Close() })
 	loopback, err := net.InterfaceByName("lo")
 	require.NoError(t, err)
-	n, h := lan.New(lan.Options{Services: discovery.Network{Domain: domain, Interface: loopback}, Every: time.Millisecond}, connecttest.Profiles(t)), connecttest.NewHeard()
+	n, h := lan.New(
+		lan.Options{Services: discovery.Network{Domain: domain, Interface: loopback}, Every: time.Millisecond},
+		connecttest.Profiles(t),
+	), connecttest.NewHeard()
 	ctx, cancel := context.WithCancel(context.Background())
 	var running sync.WaitGroup
 	running.Go(func() { n.Run(ctx, h) })

@@ -68,7 +68,17 @@ func browse(ctx context.Context, network discovery.Network, wait time.Duration) 
 	var found []sighting
 	for _, s := range network.Browse(ctx, service, wait) {
 		if s.Texts["hw"] != "" {
-			found = append(found, sighting{Maker: s.Texts["maker"], Model: s.Texts["model"], Hardware: s.Texts["hw"], Label: s.Texts["label"], Firmware: s.Texts["fw"], address: s.Address})
+			found = append(
+				found,
+				sighting{
+					Maker:    s.Texts["maker"],
+					Model:    s.Texts["model"],
+					Hardware: s.Texts["hw"],
+					Label:    s.Texts["label"],
+					Firmware: s.Texts["fw"],
+					address:  s.Address,
+				},
+			)
 		}
 	}
 	return found

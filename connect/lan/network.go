@@ -66,7 +66,14 @@ func (d *device) end() {
 
 // New returns the connection; profiles finds the profile of a model.
 func New(o Options, profiles func(model string) *thing.Model) *Network {
-	return &Network{options: o, profiles: profiles, search: make(chan chan struct{}, 16), devices: map[string]*device{}, given: map[string]*device{}, taken: map[string]bool{}}
+	return &Network{
+		options:  o,
+		profiles: profiles,
+		search:   make(chan chan struct{}, 16),
+		devices:  map[string]*device{},
+		given:    map[string]*device{},
+		taken:    map[string]bool{},
+	}
 }
 
 // Run implements [connect.Connection].
@@ -150,7 +157,15 @@ func (n *Network) sighted(all []sighting) {
 			continue
 		}
 		byHardware[s.Hardware] = s.address
-		a := connect.Announcement{Hardware: s.Hardware, Address: s.address, Maker: s.Maker, Model: s.Model, Label: s.Label, Firmware: s.Firmware, Profile: n.profiles(s.Model)}
+		a := connect.Announcement{
+			Hardware: s.Hardware,
+			Address:  s.address,
+			Maker:    s.Maker,
+			Model:    s.Model,
+			Label:    s.Label,
+			Firmware: s.Firmware,
+			Profile:  n.profiles(s.Model),
+		}
 		known := n.devices[s.Hardware]
 		if known != nil && known.announcement == a {
 			continue
@@ -206,7 +221,15 @@ func (n *Network) Give(things map[string]*thing.Described) {
 	next := map[string]*device{}
 	n.mu.Lock()
 	for hardware, t := range things {
-		a := connect.Announcement{Hardware: hardware, Address: hardware, Model: t.Model.Model, Label: t.Title, Firmware: t.Version, Profile: t.Model, SelfDescribed: true}
+		a := connect.Announcement{
+			Hardware:      hardware,
+			Address:       hardware,
+			Model:         t.Model.Model,
+			Label:         t.Title,
+			Firmware:      t.Version,
+			Profile:       t.Model,
+			SelfDescribed: true,
+		}
 		next[hardware] = &device{announcement: a, at: t.At}
 	}
 	for _, d := range n.given {

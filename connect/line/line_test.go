@@ -79,7 +79,9 @@ func device(t *testing.T, framing thing.Line, answer func(message string) string
 }
 
 func model(t *testing.T, framing, properties string) *thing.Model {
-	m, err := thing.ParseModel([]byte(`{"@type":"tm:ThingModel","title":"Box","amvek:model":"B","amvek:line":` + framing + `,"properties":{` + properties + `}}`))
+	m, err := thing.ParseModel(
+		[]byte(`{"@type":"tm:ThingModel","title":"Box","amvek:model":"B","amvek:line":` + framing + `,"properties":{` + properties + `}}`),
+	)
 	require.NoError(t, err)
 	return m
 }
@@ -123,7 +125,15 @@ func TestMessagesAreFramedAsTheDeviceWantsThem(t *testing.T) {
 
 func TestADeviceThatAnswersNothingIsToldAllTheSame(t *testing.T) {
 	b := device(t, thing.Line{}, func(string) string { return "" })
-	s, h := running(t, b, model(t, `{"unanswered":true,"alive":"PING"}`, `"on":{"type":"boolean","amvek:native":{"field":"on","words":["0","1"]},"forms":[{"href":"x:o","op":["writeproperty"],"amvek:send":"R{value}"}]}`))
+	s, h := running(
+		t,
+		b,
+		model(
+			t,
+			`{"unanswered":true,"alive":"PING"}`,
+			`"on":{"type":"boolean","amvek:native":{"field":"on","words":["0","1"]},"forms":[{"href":"x:o","op":["writeproperty"],"amvek:send":"R{value}"}]}`,
+		),
+	)
 	h.AwaitLast(t, "reach box", "true")
 	require.True(t, s.Write(context.Background(), "on", thing.Boolean(true)).OK)
 	assert.Eventually(t, func() bool { return len(b.all()) == 1 && b.all()[0] == "R1" }, 5*time.Second, time.Millisecond)

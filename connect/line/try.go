@@ -69,7 +69,13 @@ func Hear(ctx context.Context, address string, framing thing.Line, messages []st
 
 // Exchange does something with a device over a line of its own, and returns all that went over the wire, with the outcome.
 // What the sink is told is what was heard on the way.
-func Exchange(ctx context.Context, a connect.Announcement, sink connect.Sink, listen time.Duration, do func(ctx context.Context, s *Session) connect.Outcome) ([]connect.Wire, connect.Outcome) {
+func Exchange(
+	ctx context.Context,
+	a connect.Announcement,
+	sink connect.Sink,
+	listen time.Duration,
+	do func(ctx context.Context, s *Session) connect.Outcome,
+) ([]connect.Wire, connect.Outcome) {
 	var heard wires
 	s := New(a, sink, Options{Wire: heard.add})
 	if s.broken != nil {

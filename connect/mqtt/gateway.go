@@ -54,7 +54,15 @@ func NewExternal(to External, profiles func(model string) *thing.Model) *Gateway
 }
 
 func newGateways(w wire, profiles func(model string) *thing.Model) *Gateways {
-	return &Gateways{wire: w, said: map[string]map[string]any{}, followed: map[string]bool{}, profiles: profiles, rosters: map[string][]connect.Announcement{}, byNode: map[string]connect.Announcement{}, latest: map[string]map[string]any{}}
+	return &Gateways{
+		wire:     w,
+		said:     map[string]map[string]any{},
+		followed: map[string]bool{},
+		profiles: profiles,
+		rosters:  map[string][]connect.Announcement{},
+		byNode:   map[string]connect.Announcement{},
+		latest:   map[string]map[string]any{},
+	}
 }
 
 // Run implements [connect.Connection].
@@ -166,7 +174,19 @@ func (g *Gateways) roster(gateway string, payload []byte) error {
 		if n.Node == "" || n.Hardware == "" || strings.ContainsAny(n.Node, "/+#") {
 			return errors.New("the roster has a device without node or hardware identity")
 		}
-		list = append(list, connect.Announcement{Hardware: n.Hardware, Address: gateway + "/" + n.Node, Maker: "Quillet", Model: n.Model, Label: n.Label, Firmware: n.Firmware, Gateway: gateway, Profile: g.profiles(n.Model)})
+		list = append(
+			list,
+			connect.Announcement{
+				Hardware: n.Hardware,
+				Address:  gateway + "/" + n.Node,
+				Maker:    "Quillet",
+				Model:    n.Model,
+				Label:    n.Label,
+				Firmware: n.Firmware,
+				Gateway:  gateway,
+				Profile:  g.profiles(n.Model),
+			},
+		)
 	}
 	g.mu.Lock()
 	g.rosters[gateway] = list

@@ -40,7 +40,10 @@ func newGuard(server *mochi.Server) *guard {
 func (g *guard) ID() string { return "guard" }
 
 func (g *guard) Provides(b byte) bool {
-	return bytes.Contains([]byte{mochi.OnConnectAuthenticate, mochi.OnACLCheck, mochi.OnSubscribed, mochi.OnPublish, mochi.OnWill, mochi.OnPublishDropped}, []byte{b})
+	return bytes.Contains(
+		[]byte{mochi.OnConnectAuthenticate, mochi.OnACLCheck, mochi.OnSubscribed, mochi.OnPublish, mochi.OnWill, mochi.OnPublishDropped},
+		[]byte{b},
+	)
 }
 
 func (g *guard) allow(c Client) {

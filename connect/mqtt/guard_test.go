@@ -39,7 +39,9 @@ func join(t *testing.T, b *mqtt.Broker, user, key string, j joining) (*stranger,
 	s := &stranger{heard: make(chan string, 100), left: make(chan struct{}, 10)}
 	refused := make(chan error, 16)
 	config := autopaho.ClientConfig{
-		ServerUrls: []*url.URL{address}, KeepAlive: 20, ConnectUsername: user, ConnectPassword: []byte(key), SessionExpiryInterval: j.expiry, CleanStartOnInitialConnection: j.rebegin,
+		ServerUrls: []*url.URL{
+			address,
+		}, KeepAlive: 20, ConnectUsername: user, ConnectPassword: []byte(key), SessionExpiryInterval: j.expiry, CleanStartOnInitialConnection: j.rebegin,
 		ReconnectBackoff: func(attempt int) time.Duration { return time.Duration(min(attempt, 1)) * time.Hour },
 		OnConnectError:   func(err error) { refused <- err },
 		ClientConfig: paho.ClientConfig{ClientID: j.id,

@@ -23,7 +23,16 @@ type described struct {
 func (g *Gateways) Give(things map[string]*thing.Described) {
 	next := map[string]described{}
 	for hardware, t := range things {
-		d := described{announcement: connect.Announcement{Hardware: hardware, Address: hardware, Model: t.Model.Model, Label: t.Title, Profile: t.Model, SelfDescribed: true}}
+		d := described{
+			announcement: connect.Announcement{
+				Hardware:      hardware,
+				Address:       hardware,
+				Model:         t.Model.Model,
+				Label:         t.Title,
+				Profile:       t.Model,
+				SelfDescribed: true,
+			},
+		}
 		for _, forms := range t.Model.Forms {
 			for i := range forms {
 				if f := listens(&forms[i]); f != "" && !slices.Contains(d.filters, f) {

@@ -18,7 +18,14 @@ func TestThisMachineIsCalledOnlyWhereThatIsAllowed(t *testing.T) {
 	defer server.Close()
 	_, port, err := net.SplitHostPort(server.Listener.Addr().String())
 	require.NoError(t, err)
-	addresses := []string{server.URL, "http://localhost:" + port, "http://0.0.0.0:" + port, "http://[::ffff:127.0.0.1]:" + port, "http://169.254.1.1/", "http://[fe80::1]/"}
+	addresses := []string{
+		server.URL,
+		"http://localhost:" + port,
+		"http://0.0.0.0:" + port,
+		"http://[::ffff:127.0.0.1]:" + port,
+		"http://169.254.1.1/",
+		"http://[fe80::1]/",
+	}
 	own, err := net.InterfaceAddrs()
 	require.NoError(t, err)
 	for _, one := range own {

@@ -127,7 +127,13 @@ type Transceiver struct {
 
 // New returns the connection to a transceiver at an address.
 func New(address string, profiles func(model string) *thing.Model) *Transceiver {
-	return &Transceiver{address: address, profiles: profiles, devices: map[string]connect.Announcement{}, last: map[string]map[string]any{}, heard: map[string]time.Time{}}
+	return &Transceiver{
+		address:  address,
+		profiles: profiles,
+		devices:  map[string]connect.Announcement{},
+		last:     map[string]map[string]any{},
+		heard:    map[string]time.Time{},
+	}
 }
 
 // Run implements [connect.Connection].

@@ -38,7 +38,11 @@ func keyed(t Thing, plain http.RoundTripper) http.RoundTripper {
 			credentials.Scopes = []string{security.Scopes}
 		}
 		// The secret goes to the token's address alone: it follows no redirection.
-		client := &http.Client{Transport: plain, Timeout: tokenLimit, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+		client := &http.Client{
+			Transport:     plain,
+			Timeout:       tokenLimit,
+			CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
+		}
 		return &tokened{&oauth2.Transport{Source: credentials.TokenSource(context.WithValue(context.Background(), oauth2.HTTPClient, client)), Base: plain}}
 	default:
 		return plain

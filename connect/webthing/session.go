@@ -75,7 +75,8 @@ func newSession(t Thing, sink connect.Sink, stop context.CancelFunc) *session {
 
 // same reports whether a thing is spoken with as this one is.
 func (s *session) same(t Thing) bool {
-	return s.thing.Key == t.Key && s.thing.User == t.User && s.thing.Source == t.Source && (s.thing.Described == t.Described || describedAlike(s.thing.Described, t.Described))
+	return s.thing.Key == t.Key && s.thing.User == t.User && s.thing.Source == t.Source &&
+		(s.thing.Described == t.Described || describedAlike(s.thing.Described, t.Described))
 }
 
 func describedAlike(a, b *thing.Described) bool {

@@ -67,7 +67,16 @@ type Things struct {
 
 // New returns the connection; find looks for descriptions on the network.
 func New(find func(ctx context.Context) []Thing) *Things {
-	return &Things{find: find, every: searchEvery, keys: map[string]Key{}, seen: map[string]Thing{}, known: map[string]Thing{}, taken: map[string]bool{}, work: map[string]*session{}, search: make(chan chan struct{}, 16)}
+	return &Things{
+		find:   find,
+		every:  searchEvery,
+		keys:   map[string]Key{},
+		seen:   map[string]Thing{},
+		known:  map[string]Thing{},
+		taken:  map[string]bool{},
+		work:   map[string]*session{},
+		search: make(chan chan struct{}, 16),
+	}
 }
 
 const searchEvery = 20 * time.Second

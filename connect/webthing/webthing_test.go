@@ -174,7 +174,10 @@ func TestADeadThingIsToldAndTheOthersGoOn(t *testing.T) {
 	base := server(t, func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("1")) })
 	alive, err := webthing.Describe([]byte(td(base, nosec, `"v":{"type":"number","forms":[{"href":"/v"}]}`)), "")
 	require.NoError(t, err)
-	dead, err := webthing.Describe([]byte(strings.Replace(td("http://127.0.0.1:1", nosec, `"v":{"type":"number","forms":[{"href":"/v"}]}`), "urn:x", "urn:dead", 1)), "")
+	dead, err := webthing.Describe(
+		[]byte(strings.Replace(td("http://127.0.0.1:1", nosec, `"v":{"type":"number","forms":[{"href":"/v"}]}`), "urn:x", "urn:dead", 1)),
+		"",
+	)
 	require.NoError(t, err)
 	things := webthing.New(nil)
 	h := run(t, things)
@@ -224,8 +227,12 @@ func TestAnActionsAnswerComesBack(t *testing.T) {
 			_, _ = w.Write([]byte(`{"liters": 4.5}`))
 		}
 	})
-	document := strings.Replace(td(base, nosec, `"v":{"type":"number","forms":[{"href":"/v"}]}`), `"properties"`,
-		`"actions":{"measure":{"output":{"type":"object"},"forms":[{"href":"/measure"}]},"long":{"output":{"type":"string"},"forms":[{"href":"/long"}]},"quiet":{"output":{"type":"string"},"forms":[{"href":"/quiet"}]},"plain":{"forms":[{"href":"/measure"}]}},"properties"`, 1)
+	document := strings.Replace(
+		td(base, nosec, `"v":{"type":"number","forms":[{"href":"/v"}]}`),
+		`"properties"`,
+		`"actions":{"measure":{"output":{"type":"object"},"forms":[{"href":"/measure"}]},"long":{"output":{"type":"string"},"forms":[{"href":"/long"}]},"quiet":{"output":{"type":"string"},"forms":[{"href":"/quiet"}]},"plain":{"forms":[{"href":"/measure"}]}},"properties"`,
+		1,
+	)
 	things, h := given(t, document)
 	h.Await(t, "found 1")
 	for action, answer := range map[string]string{"measure": `{"liters":4.5}`, "long": "", "quiet": "", "plain": ""} {
@@ -268,7 +275,8 @@ func TestDigestsAndTokensAreShown(t *testing.T) {
 				switch {
 				case r.URL.Path == "/token":
 					http.Redirect(w, r, authorization, http.StatusTemporaryRedirect)
-				case said == "Bearer tok-read", strings.HasPrefix(said, `Digest username="u"`) && strings.Contains(said, `uri="/v"`) && strings.Contains(said, "response="):
+				case said == "Bearer tok-read",
+					strings.HasPrefix(said, `Digest username="u"`) && strings.Contains(said, `uri="/v"`) && strings.Contains(said, "response="):
 					_, _ = w.Write([]byte("5"))
 				default:
 					w.Header().Set("WWW-Authenticate", `Digest realm="box", nonce="abc", qop="auth", algorithm=SHA-256`)
@@ -341,7 +349,9 @@ func TestADirectoryIsFollowed(t *testing.T) {
 		if id == "broken" {
 			return `{"title":"No context"}`
 		}
-		return `{"@context":"https://www.w3.org/2022/wot/td/v1.1","id":"urn:` + id + `","title":"` + strings.ToUpper(id) + `","security":"n","securityDefinitions":{"n":{"scheme":"nosec"}},
+		return `{"@context":"https://www.w3.org/2022/wot/td/v1.1","id":"urn:` + id + `","title":"` + strings.ToUpper(
+			id,
+		) + `","security":"n","securityDefinitions":{"n":{"scheme":"nosec"}},
 			"properties":{"v":{"type":"number","forms":[{"href":"/v"}]}}}`
 	}
 	at := server(t, func(w http.ResponseWriter, r *http.Request) {
@@ -411,7 +421,14 @@ func TestAKeyIsNotShownElsewhere(t *testing.T) {
 		_, _ = w.Write([]byte("1"))
 	})
 	base := server(t, func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("5")) })
-	things, h := given(t, td(base, `"security":"b","securityDefinitions":{"b":{"scheme":"bearer"}}`, `"a":{"type":"number","forms":[{"href":"/a"}]},"z":{"type":"number","forms":[{"href":"`+elsewhere+`/z"}]}`))
+	things, h := given(
+		t,
+		td(
+			base,
+			`"security":"b","securityDefinitions":{"b":{"scheme":"bearer"}}`,
+			`"a":{"type":"number","forms":[{"href":"/a"}]},"z":{"type":"number","forms":[{"href":"`+elsewhere+`/z"}]}`,
+		),
+	)
 	h.AwaitLast(t, "reach urn:x", "wants a key")
 	_, err := things.Unlock(context.Background(), "urn:x", webthing.Key{Key: "secret"})
 	require.NoError(t, err)

@@ -137,7 +137,9 @@ func (h *hider) query(query string) string {
 }
 
 // accessWords are the words by whose side keys stand.
-var accessWords = regexp.MustCompile(`(?i)(^|[^a-z])(api)?(keys?|appid|token|secret|pass(word|wd|phrase)?|pwd|pin|auth|authorization|sig(nature)?|credentials?|session|private)($|[^a-z])|(?i:apikey|accesskey|token|secret|password)`)
+var accessWords = regexp.MustCompile(
+	`(?i)(^|[^a-z])(api)?(keys?|appid|token|secret|pass(word|wd|phrase)?|pwd|pin|auth|authorization|sig(nature)?|credentials?|session|private)($|[^a-z])|(?i:apikey|accesskey|token|secret|password)`,
+)
 
 func givesAccess(name string) bool {
 	return !strings.ContainsAny(name, "{}") && accessWords.MatchString(name)

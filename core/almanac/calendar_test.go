@@ -111,7 +111,10 @@ func FuzzCalendar(f *testing.F) {
 
 func parsed(t *testing.T, lines string) *almanac.Calendar {
 	t.Helper()
-	c, err := almanac.ParseCalendar("BEGIN:VCALENDAR\r\nVERSION:2.0\r\n"+strings.ReplaceAll(strings.TrimSpace(lines), "\n", "\r\n")+"\r\nEND:VCALENDAR\r\n", london)
+	c, err := almanac.ParseCalendar(
+		"BEGIN:VCALENDAR\r\nVERSION:2.0\r\n"+strings.ReplaceAll(strings.TrimSpace(lines), "\n", "\r\n")+"\r\nEND:VCALENDAR\r\n",
+		london,
+	)
 	require.NoError(t, err)
 	return c
 }
@@ -126,12 +129,23 @@ func told(entries []almanac.Entry) (list []string) {
 func TestNamesMayBeWrittenInAnyCase(t *testing.T) {
 	c := parsed(t, "begin:vevent\nuid:1\nsummary:Bins\ndtstart;tzid=Europe/London:20261110T070000\nduration:PT1H\nend:vevent")
 	assert.Empty(t, c.Skipped)
-	assert.Equal(t, []string{"Bins 10 Nov 07:00 1h0m0s"}, told(c.Entries(time.Date(2026, 11, 1, 0, 0, 0, 0, london), time.Date(2026, 12, 1, 0, 0, 0, 0, london))))
+	assert.Equal(
+		t,
+		[]string{"Bins 10 Nov 07:00 1h0m0s"},
+		told(c.Entries(time.Date(2026, 11, 1, 0, 0, 0, 0, london), time.Date(2026, 12, 1, 0, 0, 0, 0, london))),
+	)
 }
 
 func TestABadLineCostsItsEventOnly(t *testing.T) {
-	c := parsed(t, "BEGIN:VEVENT\nUID:1\nSUMMARY:Good\nDTSTART:20261110T070000Z\nEND:VEVENT\nBEGIN:VEVENT\nUID:2\nSUMMARY:Bad\nDTSTART:20261110T070000Z\nthis is no line\nEND:VEVENT\nBEGIN:VEVENT\nUID:3\nSUMMARY:Worse\nDTSTART:noon\nEND:VEVENT\nBEGIN:VEVENT\nUID:4\nSUMMARY:Also good\nDTSTART:20261111T070000Z\nEND:VEVENT")
-	assert.Equal(t, []string{"Good 10 Nov 07:00 0s", "Also good 11 Nov 07:00 0s"}, told(c.Entries(time.Date(2026, 11, 1, 0, 0, 0, 0, london), time.Date(2026, 12, 1, 0, 0, 0, 0, london))))
+	c := parsed(
+		t,
+		"BEGIN:VEVENT\nUID:1\nSUMMARY:Good\nDTSTART:20261110T070000Z\nEND:VEVENT\nBEGIN:VEVENT\nUID:2\nSUMMARY:Bad\nDTSTART:20261110T070000Z\nthis is no line\nEND:VEVENT\nBEGIN:VEVENT\nUID:3\nSUMMARY:Worse\nDTSTART:noon\nEND:VEVENT\nBEGIN:VEVENT\nUID:4\nSUMMARY:Also good\nDTSTART:20261111T070000Z\nEND:VEVENT",
+	)
+	assert.Equal(
+		t,
+		[]string{"Good 10 Nov 07:00 0s", "Also good 11 Nov 07:00 0s"},
+		told(c.Entries(time.Date(2026, 11, 1, 0, 0, 0, 0, london), time.Date(2026, 12, 1, 0, 0, 0, 0, london))),
+	)
 	require.Len(t, c.Skipped, 2)
 	assert.Contains(t, c.Skipped[0], "Bad")
 	assert.Contains(t, c.Skipped[1], "Worse")
@@ -172,7 +186,10 @@ END:VEVENT`)
 
 // The clocks go forward on 29 March 2026 at 1:00 and back on 25 October at 2:00 (RFC 5545 §3.3.6 and §3.8.5.3).
 func TestHowLongAnEventLastsAcrossAClockChange(t *testing.T) {
-	c := parsed(t, "BEGIN:VEVENT\nUID:1\nSUMMARY:Until\nDTSTART;TZID=Europe/London:20260329T003000\nDTEND;TZID=Europe/London:20260329T033000\nEND:VEVENT\nBEGIN:VEVENT\nUID:2\nSUMMARY:Days and hours\nDTSTART;TZID=Europe/London:20260328T120000\nDURATION:P1DT2H\nEND:VEVENT\nBEGIN:VEVENT\nUID:3\nSUMMARY:Hours\nDTSTART;TZID=Europe/London:20260328T120000\nDURATION:PT26H\nEND:VEVENT")
+	c := parsed(
+		t,
+		"BEGIN:VEVENT\nUID:1\nSUMMARY:Until\nDTSTART;TZID=Europe/London:20260329T003000\nDTEND;TZID=Europe/London:20260329T033000\nEND:VEVENT\nBEGIN:VEVENT\nUID:2\nSUMMARY:Days and hours\nDTSTART;TZID=Europe/London:20260328T120000\nDURATION:P1DT2H\nEND:VEVENT\nBEGIN:VEVENT\nUID:3\nSUMMARY:Hours\nDTSTART;TZID=Europe/London:20260328T120000\nDURATION:PT26H\nEND:VEVENT",
+	)
 	assert.ElementsMatch(t, []string{"Until 29 Mar 00:30 2h0m0s", "Days and hours 28 Mar 12:00 25h0m0s", "Hours 28 Mar 12:00 26h0m0s"},
 		told(c.Entries(time.Date(2026, 3, 1, 0, 0, 0, 0, london), time.Date(2026, 4, 1, 0, 0, 0, 0, london))))
 }
@@ -199,17 +216,33 @@ RECURRENCE-ID;TZID=Europe/London:20261123T190000
 DTSTART;TZID=Europe/London:20261123T100000
 DURATION:PT30M
 END:VEVENT`)
-	assert.Equal(t, []string{"Choir 02 Nov 19:00 1h0m0s", "Choir 09 Nov 19:00 1h0m0s", "Choir in the church 17 Nov 20:00 2h0m0s", "Choir, once early 23 Nov 10:00 30m0s", "Choir in the church 01 Dec 20:00 2h0m0s"},
-		told(c.Entries(time.Date(2026, 11, 1, 0, 0, 0, 0, london), time.Date(2027, 1, 1, 0, 0, 0, 0, london))))
+	assert.Equal(
+		t,
+		[]string{
+			"Choir 02 Nov 19:00 1h0m0s",
+			"Choir 09 Nov 19:00 1h0m0s",
+			"Choir in the church 17 Nov 20:00 2h0m0s",
+			"Choir, once early 23 Nov 10:00 30m0s",
+			"Choir in the church 01 Dec 20:00 2h0m0s",
+		},
+		told(c.Entries(time.Date(2026, 11, 1, 0, 0, 0, 0, london), time.Date(2027, 1, 1, 0, 0, 0, 0, london))),
+	)
 }
 
 func TestPeriodsAndHourlyEvents(t *testing.T) {
-	c := parsed(t, "BEGIN:VEVENT\nUID:1\nSUMMARY:Kiln\nDTSTART:20261110T080000Z\nDURATION:PT1H\nRDATE;VALUE=PERIOD:20261112T080000Z/PT3H,20261113T080000Z/20261113T083000Z\nEND:VEVENT\nBEGIN:VEVENT\nUID:2\nSUMMARY:Water\nDTSTART:20200101T001500Z\nRRULE:FREQ=HOURLY;INTERVAL=8\nEND:VEVENT\nBEGIN:VEVENT\nUID:3\nSUMMARY:Tick\nDTSTART:20200101T000000Z\nRRULE:FREQ=MINUTELY\nEND:VEVENT")
+	c := parsed(
+		t,
+		"BEGIN:VEVENT\nUID:1\nSUMMARY:Kiln\nDTSTART:20261110T080000Z\nDURATION:PT1H\nRDATE;VALUE=PERIOD:20261112T080000Z/PT3H,20261113T080000Z/20261113T083000Z\nEND:VEVENT\nBEGIN:VEVENT\nUID:2\nSUMMARY:Water\nDTSTART:20200101T001500Z\nRRULE:FREQ=HOURLY;INTERVAL=8\nEND:VEVENT\nBEGIN:VEVENT\nUID:3\nSUMMARY:Tick\nDTSTART:20200101T000000Z\nRRULE:FREQ=MINUTELY\nEND:VEVENT",
+	)
 	assert.Equal(t, []string{"Kiln 10 Nov 08:00 1h0m0s", "Water 10 Nov 08:15 0s", "Water 10 Nov 16:15 0s", "Water 11 Nov 00:15 0s"},
 		told(c.Entries(time.Date(2026, 11, 10, 7, 0, 0, 0, time.UTC), time.Date(2026, 11, 11, 7, 0, 0, 0, time.UTC))))
-	assert.Equal(t, []string{"Kiln 12 Nov 08:00 3h0m0s", "Water 12 Nov 08:15 0s", "Kiln 13 Nov 08:00 30m0s"}, slices.DeleteFunc(told(c.Entries(time.Date(2026, 11, 12, 7, 0, 0, 0, time.UTC), time.Date(2026, 11, 13, 8, 5, 0, 0, time.UTC))), func(s string) bool {
-		return strings.HasPrefix(s, "Water") && !strings.Contains(s, "12 Nov 08")
-	}))
+	assert.Equal(
+		t,
+		[]string{"Kiln 12 Nov 08:00 3h0m0s", "Water 12 Nov 08:15 0s", "Kiln 13 Nov 08:00 30m0s"},
+		slices.DeleteFunc(told(c.Entries(time.Date(2026, 11, 12, 7, 0, 0, 0, time.UTC), time.Date(2026, 11, 13, 8, 5, 0, 0, time.UTC))), func(s string) bool {
+			return strings.HasPrefix(s, "Water") && !strings.Contains(s, "12 Nov 08")
+		}),
+	)
 	require.Len(t, c.Skipped, 1)
 	assert.Contains(t, c.Skipped[0], "Tick")
 }
@@ -231,7 +264,13 @@ func BenchmarkFiveThousandDailyEvents(b *testing.B) {
 	var text strings.Builder
 	text.WriteString("BEGIN:VCALENDAR\r\nVERSION:2.0\r\n")
 	for i := range 5000 {
-		fmt.Fprintf(&text, "BEGIN:VEVENT\r\nUID:%d\r\nSUMMARY:Event %d\r\nDTSTART:20000101T%02d0000Z\r\nDURATION:PT1H\r\nRRULE:FREQ=DAILY\r\nEND:VEVENT\r\n", i, i, i%24)
+		fmt.Fprintf(
+			&text,
+			"BEGIN:VEVENT\r\nUID:%d\r\nSUMMARY:Event %d\r\nDTSTART:20000101T%02d0000Z\r\nDURATION:PT1H\r\nRRULE:FREQ=DAILY\r\nEND:VEVENT\r\n",
+			i,
+			i,
+			i%24,
+		)
 	}
 	text.WriteString("END:VCALENDAR\r\n")
 	for b.Loop() {

@@ -69,7 +69,13 @@ func Project(readings []Reading) (Projection, bool) {
 		}
 		return last.At.Add(time.Duration(days * 24 * float64(time.Hour)))
 	}
-	return Projection{EmptyAt: empty(middle), Soonest: empty(at(0.9)), Latest: empty(at(0.1)), PerDay: middle, OverDays: last.At.Sub(first.At).Hours() / 24}, true
+	return Projection{
+		EmptyAt:  empty(middle),
+		Soonest:  empty(at(0.9)),
+		Latest:   empty(at(0.1)),
+		PerDay:   middle,
+		OverDays: last.At.Sub(first.At).Hours() / 24,
+	}, true
 }
 
 func sinceReplaced(readings []Reading) []Reading {

@@ -80,7 +80,33 @@ const (
 // External reports whether entries of this kind come from outside, so may begin a chain.
 func (k Kind) External() bool {
 	switch k {
-	case Reported, Happened, ByDevice, Written, Kept, LetGo, SceneStarted, Tried, RunByHand, Asked, Defined, Due, Missed, Started, ConnectedUp, ConnectedDown, FellSilent, HeardAgain, Differs, Agrees, TimeCame, Said, Called, Answered, PlayedByHand, HaltedByHand, ClockSet:
+	case Reported,
+		Happened,
+		ByDevice,
+		Written,
+		Kept,
+		LetGo,
+		SceneStarted,
+		Tried,
+		RunByHand,
+		Asked,
+		Defined,
+		Due,
+		Missed,
+		Started,
+		ConnectedUp,
+		ConnectedDown,
+		FellSilent,
+		HeardAgain,
+		Differs,
+		Agrees,
+		TimeCame,
+		Said,
+		Called,
+		Answered,
+		PlayedByHand,
+		HaltedByHand,
+		ClockSet:
 		return true
 	default:
 		return false

@@ -183,7 +183,13 @@ func (f *finder) gate(c *rule.Condition) {
 	}
 	if c.Device == rule.OwnDevice && c.Property != "mode" && !f.lookup.Sets(c.Property) {
 		if p := f.lookup.Property(c.Device, c.Property); p != nil && p.Writable {
-			f.say(UnsetGate, "gate", "Let a rule or a schedule set it, or set it by hand under Household.", "No rule and no schedule sets %s, so only a hand opens this gate.", p.Title)
+			f.say(
+				UnsetGate,
+				"gate",
+				"Let a rule or a schedule set it, or set it by hand under Household.",
+				"No rule and no schedule sets %s, so only a hand opens this gate.",
+				p.Title,
+			)
 		}
 	}
 }
@@ -248,7 +254,12 @@ func (f *finder) self(r *rule.Rule) {
 			}
 			changes := s.By || s.From != nil || !s.To.IsNone() || s.Expression != ""
 			if starts(thing.Ref{Device: s.Device, Name: s.Property}, s.Value, changes) {
-				f.say(StartsSelf, path, "Let it follow from something else, or set something else.", "This sets what starts the rule, so it may start itself again and again.")
+				f.say(
+					StartsSelf,
+					path,
+					"Let it follow from something else, or set something else.",
+					"This sets what starts the rule, so it may start itself again and again.",
+				)
 			}
 		})
 	}

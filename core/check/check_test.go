@@ -173,7 +173,10 @@ func TestWhatIsSaidOfAConditionIsSo(t *testing.T) {
 		for _, mode := range []string{"in", "out", "away"} {
 			for _, isOpen := range []bool{false, true} {
 				for half := range 201 {
-					truth := holds(&c, map[string]thing.Value{"mode": thing.Text(mode), "contact": thing.Boolean(isOpen), "brightness": thing.Number(float64(half) / 2)})
+					truth := holds(
+						&c,
+						map[string]thing.Value{"mode": thing.Text(mode), "contact": thing.Boolean(isOpen), "brightness": thing.Number(float64(half) / 2)},
+					)
 					for _, f := range found {
 						require.False(t, f.Kind == check.Never && truth, "it is true of %s, %v, %d %%", mode, isOpen, half/2)
 						require.False(t, f.Kind == check.Always && !truth, "it is false of %s, %v, %d %%", mode, isOpen, half/2)

@@ -417,7 +417,17 @@ func TestNothingEverBurns(t *testing.T) {
 		m.goTo(40)
 		m.pass(2 * time.Minute)
 		if math.Abs(m.place-m.believed()) > 1 || !slices.ContainsFunc(m.done, func(r cover.Result) bool { return r.Done == cover.Arrived }) {
-			t.Fatalf("seed %d: it is at %.1f and believed at %.1f\n%+v\n%v %v draws %v slowest %s", seed, m.place, m.believed(), m.state, m.done[len(m.done)-3:], story[380:], m.draws, slowest)
+			t.Fatalf(
+				"seed %d: it is at %.1f and believed at %.1f\n%+v\n%v %v draws %v slowest %s",
+				seed,
+				m.place,
+				m.believed(),
+				m.state,
+				m.done[len(m.done)-3:],
+				story[380:],
+				m.draws,
+				slowest,
+			)
 		}
 	}
 }

@@ -42,9 +42,19 @@ func TestAnActionIsGivenWhatIsFixedAndWhatIsWorkedOut(t *testing.T) {
 	b.player()
 	b.report("sensor", "light", thing.Number(41))
 	b.rule("r", rule.Rule{When: press, Do: []rule.Step{
-		{Kind: rule.StepAction, Device: "player", Action: "find", Input: map[string]rule.Given{"search": {Expression: `value("sensor", "light")`}, "volume": {Value: thing.Number(30)}}},
+		{
+			Kind:   rule.StepAction,
+			Device: "player",
+			Action: "find",
+			Input:  map[string]rule.Given{"search": {Expression: `value("sensor", "light")`}, "volume": {Value: thing.Number(30)}},
+		},
 		{Kind: rule.StepPlay, Device: "player", Text: "rain  on {1 + 1}"},
-		{Kind: rule.StepAction, Device: "player", Action: "find", Input: map[string]rule.Given{"search": {Value: thing.Text("a")}, "volume": {Expression: `value("sensor", "light") * 100.0`}}},
+		{
+			Kind:   rule.StepAction,
+			Device: "player",
+			Action: "find",
+			Input:  map[string]rule.Given{"search": {Value: thing.Text("a")}, "volume": {Expression: `value("sensor", "light") * 100.0`}},
+		},
 	}})
 	assert.Equal(t, []thing.Inputs{
 		{"search": thing.Text("41"), "volume": thing.Number(30)},

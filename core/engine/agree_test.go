@@ -18,7 +18,14 @@ import (
 // agreed is a bench whose lamp, at 60 %, is under an agreement.
 func agreed(t *testing.T, a home.Agreement) *bench {
 	b := newBench(t)
-	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: "lamp", Thing: &home.Device{Title: "lamp", Connection: "wire", Hardware: "lamp", Agreement: &a, Description: lampDescription}})
+	b.do(
+		engine.Input{
+			Kind:       engine.InputDefine,
+			Definition: engine.KindDevice,
+			ID:         "lamp",
+			Thing:      &home.Device{Title: "lamp", Connection: "wire", Hardware: "lamp", Agreement: &a, Description: lampDescription},
+		},
+	)
 	b.hand("lamp", 60)
 	b.obey()
 	b.pass(time.Minute)

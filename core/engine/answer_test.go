@@ -19,7 +19,12 @@ func meter(b *bench) {
 }
 
 func measured(more ...rule.Step) rule.Rule {
-	return rule.Rule{When: press, Do: append([]rule.Step{{Kind: rule.StepAction, Device: "meter", Action: "measure", Into: "wish", Pick: "/liters", Else: []rule.Step{set("other", 1)}}}, more...)}
+	return rule.Rule{
+		When: press,
+		Do: append(
+			[]rule.Step{{Kind: rule.StepAction, Device: "meter", Action: "measure", Into: "wish", Pick: "/liters", Else: []rule.Step{set("other", 1)}}},
+			more...),
+	}
 }
 
 func TestARunWaitsForWhatADeviceAnswers(t *testing.T) {

@@ -33,8 +33,17 @@ func TestWhatTakesItsTimeTakesItHoweverTheClockIsSet(t *testing.T) {
 			b.dusk(ending)
 			b.rule("hold", rule.Rule{Whenever: dark(), ForAtLeastSeconds: 20, EndedForAtLeastSeconds: 15, Do: []rule.Step{holdAt("lamp", 90)}})
 			b.rule("wait", rule.Rule{When: press, Policy: rule.SideBySide, Do: []rule.Step{
-				{Kind: rule.StepWait, ForSeconds: 25, ToSeconds: 40}, {Kind: rule.StepHold, Device: "other", Property: "brightness", Value: thing.Number(70), ForSeconds: 12},
-				{Kind: rule.StepUntil, Condition: &rule.Condition{Device: "sensor", Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true), ForAtLeastSeconds: 5}, AtMostSeconds: 18, Else: []rule.Step{set20("other")}},
+				{
+					Kind:       rule.StepWait,
+					ForSeconds: 25,
+					ToSeconds:  40,
+				}, {Kind: rule.StepHold, Device: "other", Property: "brightness", Value: thing.Number(70), ForSeconds: 12},
+				{
+					Kind:          rule.StepUntil,
+					Condition:     &rule.Condition{Device: "sensor", Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true), ForAtLeastSeconds: 5},
+					AtMostSeconds: 18,
+					Else:          []rule.Step{set20("other")},
+				},
 				{Kind: rule.StepRamp, Device: "other", Property: "brightness", Value: thing.Number(5), ForSeconds: 10},
 			}})
 		})
@@ -77,8 +86,17 @@ func byClock(clock string) almanac.Daily { return almanac.Daily{Anchor: almanac.
 func TestTimesOfTheDayFollowTheClockWhenItIsSet(t *testing.T) {
 	b := newBench(t) // it is 22:00
 	at := byClock("22:30")
-	b.rule("time", rule.Rule{When: []rule.Trigger{{Kind: rule.OnTime, At: &at}}, Do: []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(1), By: true}}})
-	b.rule("window", rule.Rule{Whenever: &rule.Condition{Between: &rule.Window{From: byClock("23:00"), To: byClock("23:30")}}, Do: []rule.Step{holdAt("other", 50)}})
+	b.rule(
+		"time",
+		rule.Rule{
+			When: []rule.Trigger{{Kind: rule.OnTime, At: &at}},
+			Do:   []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(1), By: true}},
+		},
+	)
+	b.rule(
+		"window",
+		rule.Rule{Whenever: &rule.Condition{Between: &rule.Window{From: byClock("23:00"), To: byClock("23:30")}}, Do: []rule.Step{holdAt("other", 50)}},
+	)
 	tick := func() { b.do(engine.Input{Kind: engine.InputTick}) }
 
 	b.setClock(35 * time.Minute) // 22:35: five minutes late, as after a start
@@ -117,7 +135,13 @@ func TestClocksThatChangeTwiceAYear(t *testing.T) {
 		b.now = c.evening
 		b.do(engine.Input{Kind: engine.InputTick})
 		b.rule("time", rule.Rule{When: []rule.Trigger{{Kind: rule.OnTime, At: &at}}, Do: []rule.Step{
-			{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(1), By: true}, {Kind: rule.StepWait, ForSeconds: 40 * 60}, {Kind: rule.StepSet, Device: "other", Property: "brightness", Value: thing.Number(1), By: true},
+			{
+				Kind:     rule.StepSet,
+				Device:   "lamp",
+				Property: "brightness",
+				Value:    thing.Number(1),
+				By:       true,
+			}, {Kind: rule.StepWait, ForSeconds: 40 * 60}, {Kind: rule.StepSet, Device: "other", Property: "brightness", Value: thing.Number(1), By: true},
 		}})
 		b.pass(c.comes.Sub(b.now) - time.Second)
 		assert.Equal(t, [2]float64{0, 0}, b.both(), name)
@@ -136,7 +160,13 @@ func TestAnotherZoneOfTheHomeMovesTimesOfTheDay(t *testing.T) {
 	b := newBench(t) // 22:00 in London
 	at := byClock("22:30")
 	b.rule("time", rule.Rule{When: []rule.Trigger{{Kind: rule.OnTime, At: &at}}, Do: []rule.Step{set("lamp", 7)}})
-	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindHome, Home: &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Atlantic/Azores"}}) // 21:00 there
+	b.do(
+		engine.Input{
+			Kind:       engine.InputDefine,
+			Definition: engine.KindHome,
+			Home:       &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Atlantic/Azores"},
+		},
+	) // 21:00 there
 	b.pass(45 * time.Minute)
 	assert.Equal(t, float64(0), b.both()[0])
 	b.pass(time.Hour)

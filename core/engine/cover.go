@@ -197,7 +197,10 @@ func (e *Engine) drives(d *driver, r cover.Result, w why) {
 	case cover.Arrived:
 		if st.Certainty == state.Pending {
 			st.Milliseconds = float64(e.now.Sub(st.AskedAt).Microseconds()) / 1000
-			w = e.follow(why{id: st.Asked, depth: st.Depth}, cause.Entry{Kind: cause.Confirmed, Device: p.ref.Device, Name: p.ref.Name, Value: v, Milliseconds: st.Milliseconds})
+			w = e.follow(
+				why{id: st.Asked, depth: st.Depth},
+				cause.Entry{Kind: cause.Confirmed, Device: p.ref.Device, Name: p.ref.Name, Value: v, Milliseconds: st.Milliseconds},
+			)
 			st.Certainty, st.Failure = state.Confirmed, ""
 		}
 		e.change(p, v, w)

@@ -20,10 +20,29 @@ import (
 
 var shutterDescription = thing.Description{
 	Properties: []thing.Property{
-		{Name: "position", Title: "Position", Role: thing.RolePosition, Type: thing.TypeNumber, Unit: "%", Maximum: 100, Resolution: 1, Writable: true, Only: &thing.Only{Name: "kind", Value: "shutter"}, Cover: &thing.Cover{Up: "one", Down: "two"}},
+		{
+			Name:       "position",
+			Title:      "Position",
+			Role:       thing.RolePosition,
+			Type:       thing.TypeNumber,
+			Unit:       "%",
+			Maximum:    100,
+			Resolution: 1,
+			Writable:   true,
+			Only:       &thing.Only{Name: "kind", Value: "shutter"},
+			Cover:      &thing.Cover{Up: "one", Down: "two"},
+		},
 		{Name: "one", Title: "One", Role: thing.RolePower, Type: thing.TypeBoolean, Writable: true, Only: &thing.Only{Name: "kind", Value: "twin"}},
 		{Name: "two", Title: "Two", Role: thing.RolePower, Type: thing.TypeBoolean, Writable: true, Only: &thing.Only{Name: "kind", Value: "twin"}},
-		{Name: "kind", Title: "Kind", Role: thing.RoleOption, Type: thing.TypeOption, Options: []string{"shutter", "twin"}, Writable: true, Setting: &thing.Setting{Wrong: "x"}},
+		{
+			Name:     "kind",
+			Title:    "Kind",
+			Role:     thing.RoleOption,
+			Type:     thing.TypeOption,
+			Options:  []string{"shutter", "twin"},
+			Writable: true,
+			Setting:  &thing.Setting{Wrong: "x"},
+		},
 	},
 	Actions: []thing.Action{{Name: "stop", Title: "Stop", Role: thing.RoleStop}},
 	Events:  []thing.Event{{Name: "restarted", Title: "Restarted", Role: thing.RoleRestart}},
@@ -49,7 +68,15 @@ func shuttered(t *testing.T, kind string) *bench {
 }
 
 func (b *bench) move(to float64) {
-	b.do(engine.Input{Kind: engine.InputWrite, Device: "shutter", Name: "position", Value: thing.Number(to), Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
+	b.do(
+		engine.Input{
+			Kind:   engine.InputWrite,
+			Device: "shutter",
+			Name:   "position",
+			Value:  thing.Number(to),
+			Doer:   cause.By{Who: cause.Person, Via: cause.ViaPage},
+		},
+	)
 }
 
 // follow lets time pass, with a relay that does at once what it is told.
@@ -126,7 +153,15 @@ func TestAHandAtTheWallLeadsTheShutter(t *testing.T) {
 
 func TestTheOutputsOfAShutterAreNotSwitchedByThemselves(t *testing.T) {
 	b := shuttered(t, "shutter")
-	b.do(engine.Input{Kind: engine.InputWrite, Device: "shutter", Name: "one", Value: thing.Boolean(true), Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
+	b.do(
+		engine.Input{
+			Kind:   engine.InputWrite,
+			Device: "shutter",
+			Name:   "one",
+			Value:  thing.Boolean(true),
+			Doer:   cause.By{Who: cause.Person, Via: cause.ViaPage},
+		},
+	)
 	b.do(engine.Input{Kind: engine.InputTry, Targets: []light.Target{{Device: "shutter", Property: "two", Value: thing.Boolean(true)}}})
 	assert.Empty(t, b.commands)
 	assert.Equal(t, 2, b.count(cause.Refused))
@@ -165,7 +200,13 @@ func TestAShutterGoesOnFromWhatWasKept(t *testing.T) {
 	for _, name := range []string{"one", "two", "kind"} {
 		saved.Properties[thing.Ref{Device: "shutter", Name: name}] = b.property(name)
 	}
-	device := &home.Device{Title: "shutter", Connection: "wire", Hardware: "shutter", Description: shutterDescription, Travel: map[string]cover.Travel{"position": {UpSeconds: 20, DownSeconds: 20}}}
+	device := &home.Device{
+		Title:       "shutter",
+		Connection:  "wire",
+		Hardware:    "shutter",
+		Description: shutterDescription,
+		Travel:      map[string]cover.Travel{"position": {UpSeconds: 20, DownSeconds: 20}},
+	}
 	b.engine, b.commands, b.followed = engine.New(1000, 1000), nil, 0
 	b.now = b.now.Add(time.Minute)
 	b.engine.BeginLoading(b.now)

@@ -187,7 +187,8 @@ func (e *Engine) park(s *slot) {
 
 func sameDescription(a, b *thing.Description) bool {
 	return slices.EqualFunc(a.Properties, b.Properties, func(x, y thing.Property) bool {
-		return x.Name == y.Name && x.Type == y.Type && x.Writable == y.Writable && x.Minimum == y.Minimum && x.Maximum == y.Maximum && slices.Equal(x.Options, y.Options)
+		return x.Name == y.Name && x.Type == y.Type && x.Writable == y.Writable && x.Minimum == y.Minimum && x.Maximum == y.Maximum &&
+			slices.Equal(x.Options, y.Options)
 	}) && slices.EqualFunc(a.Events, b.Events, func(x, y thing.Event) bool { return x.Name == y.Name && x.Number == y.Number })
 }
 

@@ -72,12 +72,26 @@ func TestAConditionThatAStepHasNoUseForIsSaidAndNeverCompiled(t *testing.T) {
 
 func TestASequenceOfScenesThatTakeNoTimeLetsTimeGoOn(t *testing.T) {
 	b := newBench(t)
-	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindScene, ID: "bright", SceneDoc: &light.Scene{Title: "Bright", Targets: []light.Target{{Device: "lamp", Property: "brightness", Value: thing.Number(80)}}}})
+	b.do(
+		engine.Input{
+			Kind:       engine.InputDefine,
+			Definition: engine.KindScene,
+			ID:         "bright",
+			SceneDoc:   &light.Scene{Title: "Bright", Targets: []light.Target{{Device: "lamp", Property: "brightness", Value: thing.Number(80)}}},
+		},
+	)
 	passages := make([]light.Passage, 200)
 	for i := range passages {
 		passages[i].Scene = "bright"
 	}
-	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindSequence, ID: "rush", Sequence: &light.Sequence{Title: "Rush", Passages: passages, Ending: light.EndRepeat}})
+	b.do(
+		engine.Input{
+			Kind:       engine.InputDefine,
+			Definition: engine.KindSequence,
+			ID:         "rush",
+			Sequence:   &light.Sequence{Title: "Rush", Passages: passages, Ending: light.EndRepeat},
+		},
+	)
 	b.do(engine.Input{Kind: engine.InputSequence, ID: "rush"})
 	wakings := 0
 	for end := b.now.Add(10 * time.Second); ; wakings++ {
@@ -97,7 +111,14 @@ func TestASchedulesStepsSetByAnAmountByChanceAndFromElsewhere(t *testing.T) {
 	b.hand("other", 55)
 	b.obey()
 	daily := func(id string, step rule.Step) {
-		b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindSchedule, ID: id, Schedule: &rule.Schedule{Title: id, Enabled: true, At: byClock("22:30"), Do: []rule.Step{step}}})
+		b.do(
+			engine.Input{
+				Kind:       engine.InputDefine,
+				Definition: engine.KindSchedule,
+				ID:         id,
+				Schedule:   &rule.Schedule{Title: id, Enabled: true, At: byClock("22:30"), Do: []rule.Step{step}},
+			},
+		)
 	}
 	by := set("lamp", 7)
 	by.By = true

@@ -49,7 +49,13 @@ type bench struct {
 
 func newBench(t require.TestingT) *bench {
 	b := &bench{t: t, engine: engine.New(1, 1), now: night, entries: map[cause.ID]cause.Entry{}}
-	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindHome, Home: &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London"}})
+	b.do(
+		engine.Input{
+			Kind:       engine.InputDefine,
+			Definition: engine.KindHome,
+			Home:       &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London"},
+		},
+	)
 	b.device("lamp", lampDescription)
 	b.device("other", lampDescription)
 	b.device("sensor", sensorDescription)
@@ -62,7 +68,14 @@ func newBench(t require.TestingT) *bench {
 }
 
 func (b *bench) device(id string, d thing.Description) {
-	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: id, Thing: &home.Device{Title: id, Connection: "wire", Hardware: id, Description: d}})
+	b.do(
+		engine.Input{
+			Kind:       engine.InputDefine,
+			Definition: engine.KindDevice,
+			ID:         id,
+			Thing:      &home.Device{Title: id, Connection: "wire", Hardware: id, Description: d},
+		},
+	)
 }
 
 func (b *bench) rule(id string, r rule.Rule) {
@@ -103,7 +116,15 @@ func (b *bench) report(device, name string, v thing.Value) {
 }
 
 func (b *bench) hand(device string, percent float64) {
-	b.do(engine.Input{Kind: engine.InputWrite, Device: device, Name: "brightness", Value: thing.Number(percent), Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
+	b.do(
+		engine.Input{
+			Kind:   engine.InputWrite,
+			Device: device,
+			Name:   "brightness",
+			Value:  thing.Number(percent),
+			Doer:   cause.By{Who: cause.Person, Via: cause.ViaPage},
+		},
+	)
 }
 
 // obey lets every lamp report what it was last told.

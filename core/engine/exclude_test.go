@@ -23,7 +23,18 @@ func tint(t *testing.T) *bench {
 	b := newBench(t)
 	b.device("tint", thing.Description{Properties: []thing.Property{
 		{Name: "color", Title: "Color", Role: thing.RoleColor, Type: thing.TypeColor, Writable: true, Resolution: 0.01, Excludes: []string{"white"}},
-		{Name: "white", Title: "Color temperature", Role: thing.RoleColorTemperature, Type: thing.TypeNumber, Unit: thing.UnitKelvin, Minimum: 2200, Maximum: 6500, Resolution: 25, Writable: true, Excludes: []string{"color"}},
+		{
+			Name:       "white",
+			Title:      "Color temperature",
+			Role:       thing.RoleColorTemperature,
+			Type:       thing.TypeNumber,
+			Unit:       thing.UnitKelvin,
+			Minimum:    2200,
+			Maximum:    6500,
+			Resolution: 25,
+			Writable:   true,
+			Excludes:   []string{"color"},
+		},
 	}})
 	b.report("tint", "white", thing.Number(2700))
 	b.pass(time.Minute)

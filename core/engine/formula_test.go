@@ -106,7 +106,10 @@ func TestWhatWasBeforeIsAskedForAndTaken(t *testing.T) {
 func TestAComputedPropertyStartsRulesAndMayFollowFromAnother(t *testing.T) {
 	b := newBench(t)
 	b.computed("bright", `value("sensor", "light") > 100`, thing.TypeBoolean)
-	b.rule("r", rule.Rule{When: []rule.Trigger{{Device: "own", Property: "bright", Comparison: rule.Is, Value: thing.Boolean(true)}}, Do: []rule.Step{set("lamp", 7)}})
+	b.rule(
+		"r",
+		rule.Rule{When: []rule.Trigger{{Device: "own", Property: "bright", Comparison: rule.Is, Value: thing.Boolean(true)}}, Do: []rule.Step{set("lamp", 7)}},
+	)
 	b.report("sensor", "light", thing.Number(50))
 	assert.Equal(t, thing.Boolean(false), b.own("bright"))
 	b.report("sensor", "light", thing.Number(150))
@@ -126,7 +129,14 @@ func TestAGroupAndARoomInAnExpressionFollowTheirMembers(t *testing.T) {
 	b := newBench(t)
 	b.group("g", "lamp")
 	in := func(id, room string) {
-		b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: id, Thing: &home.Device{Title: id, Connection: "wire", Hardware: id, Room: room, Description: lampDescription}})
+		b.do(
+			engine.Input{
+				Kind:       engine.InputDefine,
+				Definition: engine.KindDevice,
+				ID:         id,
+				Thing:      &home.Device{Title: id, Connection: "wire", Hardware: id, Room: room, Description: lampDescription},
+			},
+		)
 	}
 	in("lamp", "hall")
 	b.computed("sum", `sum(group("g", "brightness")) + 100 * sum(room("hall", "brightness"))`, thing.TypeNumber)
@@ -146,7 +156,18 @@ func TestWhatIsToldSaysWhatItsExpressionsComeTo(t *testing.T) {
 	b.group("lamps", "lamp", "other")
 	b.report("lamp", "brightness", thing.Number(40))
 	b.report("other", "brightness", thing.Number(40))
-	b.rule("r", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepNotify, Text: `{{It}} is {value("sensor", "light")} lux, {value("sensor", "light") > 3}, {value("sensor", "motion")}, at 40: {which("lamps", "brightness", 40)}`}}})
+	b.rule(
+		"r",
+		rule.Rule{
+			When: press,
+			Do: []rule.Step{
+				{
+					Kind: rule.StepNotify,
+					Text: `{{It}} is {value("sensor", "light")} lux, {value("sensor", "light") > 3}, {value("sensor", "motion")}, at 40: {which("lamps", "brightness", 40)}`,
+				},
+			},
+		},
+	)
 	for _, out := range b.engine.Handle(b.now, engine.Input{Kind: engine.InputEvent, Device: "dial", Name: "press"}) {
 		if out.Kind == engine.OutputNotify {
 			assert.Equal(t, "{It} is 12.3 lux, yes, clear, at 40: lamp and other", out.Telling.Text)

@@ -16,7 +16,10 @@ func TestAnIndexFindsWhatAMapFinds(t *testing.T) {
 		var x index
 		want := map[thing.Ref]*slot{}
 		refs := rapid.Custom(func(t *rapid.T) thing.Ref {
-			return thing.Ref{Device: fmt.Sprint("d", rapid.IntRange(0, 40).Draw(t, "device")), Name: rapid.SampledFrom([]string{"", "a", "on", "or", "power1", "power2", "p1ower"}).Draw(t, "name")}
+			return thing.Ref{
+				Device: fmt.Sprint("d", rapid.IntRange(0, 40).Draw(t, "device")),
+				Name:   rapid.SampledFrom([]string{"", "a", "on", "or", "power1", "power2", "p1ower"}).Draw(t, "name"),
+			}
 		})
 		t.Repeat(map[string]func(*rapid.T){
 			"put": func(t *rapid.T) {

@@ -112,7 +112,13 @@ func TestWhatWasRememberedIsPutBackAfterwards(t *testing.T) {
 func TestAFirmHoldLetsAHandWaitBelow(t *testing.T) {
 	for _, firm := range []rule.Firmness{rule.Firm, rule.Safety, ""} {
 		b := newBench(t)
-		b.rule("r", rule.Rule{Whenever: stirring(), Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60), Firm: firm}}})
+		b.rule(
+			"r",
+			rule.Rule{
+				Whenever: stirring(),
+				Do:       []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60), Firm: firm}},
+			},
+		)
 		b.report("sensor", "motion", thing.Boolean(true))
 		b.obey()
 		b.hand("lamp", 5)

@@ -99,7 +99,8 @@ func (e *Engine) Sets(variable string) bool {
 	found := false
 	look := func(_ string, s *rule.Step) {
 		found = found || (s.Device == rule.OwnDevice && s.Property == variable && (s.Kind == rule.StepSet || s.Kind == rule.StepHold || s.Kind == rule.StepRamp)) ||
-			s.Into == variable || slices.Contains(script.Mention(s.Script).Properties, thing.Ref{Device: rule.OwnDevice, Name: variable})
+			s.Into == variable ||
+			slices.Contains(script.Mention(s.Script).Properties, thing.Ref{Device: rule.OwnDevice, Name: variable})
 	}
 	for _, r := range e.ruleOrder {
 		rule.Walk("do", r.doc.Do, look)

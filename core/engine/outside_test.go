@@ -21,7 +21,12 @@ func dialed() engine.Input {
 }
 
 func (b *bench) wish() {
-	b.device("own", thing.Description{Properties: []thing.Property{{Name: "wish", Title: "Wish", Type: thing.TypeNumber, Maximum: 100, Writable: true, Own: true, Resolution: 0.01}}})
+	b.device(
+		"own",
+		thing.Description{
+			Properties: []thing.Property{{Name: "wish", Title: "Wish", Type: thing.TypeNumber, Maximum: 100, Writable: true, Own: true, Resolution: 0.01}},
+		},
+	)
 }
 
 func TestACallOutsideIsAnsweredIntoAVariable(t *testing.T) {
@@ -50,7 +55,10 @@ func TestACallOutsideIsAnsweredIntoAVariable(t *testing.T) {
 }
 
 func TestACallThatFailsOrIsNeverAnsweredIsAValueToGoOnWith(t *testing.T) {
-	r := rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepProgram, Program: "tide", Arguments: []string{"{1 + 1}"}, Else: []rule.Step{set("lamp", 1)}}, set("other", 2)}}
+	r := rule.Rule{
+		When: press,
+		Do:   []rule.Step{{Kind: rule.StepProgram, Program: "tide", Arguments: []string{"{1 + 1}"}, Else: []rule.Step{set("lamp", 1)}}, set("other", 2)},
+	}
 	b := newBench(t)
 	b.rule("r", r)
 	calls := b.calls(dialed())
@@ -68,7 +76,10 @@ func TestACallThatFailsOrIsNeverAnsweredIsAValueToGoOnWith(t *testing.T) {
 
 func TestASpeakerSaysTheSameAgain(t *testing.T) {
 	b := newBench(t)
-	b.device("speaker", thing.Description{Properties: []thing.Property{{Name: "speech", Title: "Speech", Role: thing.RoleSpeech, Type: thing.TypeText, Writable: true}}})
+	b.device(
+		"speaker",
+		thing.Description{Properties: []thing.Property{{Name: "speech", Title: "Speech", Role: thing.RoleSpeech, Type: thing.TypeText, Writable: true}}},
+	)
 	b.report("speaker", "speech", thing.Text(""))
 	b.rule("r", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepSay, Device: "speaker", Property: "speech", Text: "Supper at {hour > 12}"}}})
 	for range 2 {

@@ -121,14 +121,30 @@ func (b *overlapBench) do(a overlapAct) (commands int) {
 		}
 		return b.give(engine.Input{Kind: engine.InputReport, Device: "sensor", Name: "light", Value: thing.Number(lux)})
 	case 'h':
-		return b.give(engine.Input{Kind: engine.InputWrite, Device: "lamp", Name: "brightness", Value: v, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
+		return b.give(
+			engine.Input{Kind: engine.InputWrite, Device: "lamp", Name: "brightness", Value: v, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}},
+		)
 	case 's':
 		return b.give(engine.Input{Kind: engine.InputTry, Targets: []light.Target{{Device: "lamp", Property: "brightness", Value: v}}})
 	case 'c':
 		return b.give(engine.Input{Kind: engine.InputReport, Device: "lamp", Name: "brightness", Value: v})
 	default:
-		return b.give(engine.Input{Kind: engine.InputDefine, Definition: engine.KindRule, ID: "m", RuleDoc: &rule.Rule{Title: "m", Enabled: true, When: []rule.Trigger{{Kind: rule.OnCall, Words: "m"}}, Do: []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: v}}}}) +
-			b.give(engine.Input{Kind: engine.InputCall, Words: "m"})
+		return b.give(
+			engine.Input{
+				Kind:       engine.InputDefine,
+				Definition: engine.KindRule,
+				ID:         "m",
+				RuleDoc: &rule.Rule{
+					Title:   "m",
+					Enabled: true,
+					When:    []rule.Trigger{{Kind: rule.OnCall, Words: "m"}},
+					Do:      []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: v}},
+				},
+			},
+		) +
+			b.give(
+				engine.Input{Kind: engine.InputCall, Words: "m"},
+			)
 	}
 }
 

@@ -290,7 +290,10 @@ func (e *Engine) command(s *slot, fade time.Duration, w why) {
 	st.Command = e.nextCommand
 	e.nextCommand++
 	st.Asked = e.follow(w, cause.Entry{Kind: cause.Commanded, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target}).id
-	e.out = append(e.out, Output{Kind: OutputCommand, Command: st.Command, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Fade: fade, Cause: st.Asked})
+	e.out = append(
+		e.out,
+		Output{Kind: OutputCommand, Command: st.Command, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Fade: fade, Cause: st.Asked},
+	)
 	e.schedule(timer{at: st.SettleUntil, kind: timerSettle, slot: s})
 	e.touch(s)
 }

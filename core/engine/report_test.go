@@ -19,7 +19,13 @@ func TestReportsReachWhatIsAttachedToAProperty(t *testing.T) {
 		return s.Reported.Number
 	}
 	b := newBench(t)
-	sensor := home.Device{Title: "sensor", Connection: "wire", Hardware: "sensor", Description: sensorDescription, Adjustments: map[string]thing.Adjustment{"light": {Offset: 1}}}
+	sensor := home.Device{
+		Title:       "sensor",
+		Connection:  "wire",
+		Hardware:    "sensor",
+		Description: sensorDescription,
+		Adjustments: map[string]thing.Adjustment{"light": {Offset: 1}},
+	}
 	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: "sensor", Thing: &sensor})
 	b.report("sensor", "light", thing.Number(10))
 	require.Equal(t, 11.0, lux(b), "a calibration alone")
@@ -35,7 +41,13 @@ func TestReportsReachWhatIsAttachedToAProperty(t *testing.T) {
 	require.Equal(t, state.Holding, b.phase("over"), "a past that nobody asks for at the moment is kept for who does again")
 
 	b = newBench(t)
-	b.rule("start", rule.Rule{When: []rule.Trigger{{Device: "sensor", Property: "light", Comparison: rule.Above, Value: thing.Number(80)}}, Do: []rule.Step{set("lamp", 20)}})
+	b.rule(
+		"start",
+		rule.Rule{
+			When: []rule.Trigger{{Device: "sensor", Property: "light", Comparison: rule.Above, Value: thing.Number(80)}},
+			Do:   []rule.Step{set("lamp", 20)},
+		},
+	)
 	b.report("sensor", "light", thing.Number(90))
 	require.Equal(t, 20.0, b.effective("lamp").Number, "a trigger alone")
 }

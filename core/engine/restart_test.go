@@ -38,7 +38,13 @@ func (b *bench) restart(more ...engine.Input) {
 	next := engine.New(last+1, uint64(len(b.commands))+1)
 	next.BeginLoading(b.now)
 	b.engine = next
-	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindHome, Home: &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London"}})
+	b.do(
+		engine.Input{
+			Kind:       engine.InputDefine,
+			Definition: engine.KindHome,
+			Home:       &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London"},
+		},
+	)
 	b.device("lamp", lampDescription)
 	b.device("other", lampDescription)
 	b.device("sensor", sensorDescription)
@@ -97,9 +103,48 @@ func TestEachChangeOfWhatIsKeptOfARuleIsTold(t *testing.T) {
 		b.dusk(light.EndRepeat)
 		at := byClock("22:01")
 		b.rule("nested", nested())
-		b.rule("holds", rule.Rule{Whenever: dark(), ForAtLeastSeconds: 20, EndedForAtLeastSeconds: 15, Do: []rule.Step{holdAt("lamp", 90), wait(9), {Kind: rule.StepSet, Device: "other", Property: "brightness", Value: thing.Number(3), UntilDone: true}}})
-		b.rule("starts", rule.Rule{When: press, Policy: rule.Ignore, Provided: dark(), Do: []rule.Step{{Kind: rule.StepRun, Rule: "queued"}, wait(5), {Kind: rule.StepPause, Rule: "holds"}, wait(5), {Kind: rule.StepResume, Rule: "holds"}, {Kind: rule.StepSequence, Sequence: "dusk"}}})
-		b.rule("queued", rule.Rule{When: []rule.Trigger{{Kind: rule.OnTime, At: &at}, {Device: "sensor", Property: "motion"}}, Policy: rule.Queue, Gate: stirring(), Do: []rule.Step{{Kind: rule.StepQuestion, Text: "Well?", AtMostSeconds: 30, Branches: []rule.Branch{{Answer: "Yes"}}}, {Kind: rule.StepWeb, Address: "http://127.0.0.1:9", LimitSeconds: 5}, {Kind: rule.StepScript, Script: "fail()"}}})
+		b.rule(
+			"holds",
+			rule.Rule{
+				Whenever:               dark(),
+				ForAtLeastSeconds:      20,
+				EndedForAtLeastSeconds: 15,
+				Do: []rule.Step{
+					holdAt("lamp", 90),
+					wait(9),
+					{Kind: rule.StepSet, Device: "other", Property: "brightness", Value: thing.Number(3), UntilDone: true},
+				},
+			},
+		)
+		b.rule(
+			"starts",
+			rule.Rule{
+				When:     press,
+				Policy:   rule.Ignore,
+				Provided: dark(),
+				Do: []rule.Step{
+					{Kind: rule.StepRun, Rule: "queued"},
+					wait(5),
+					{Kind: rule.StepPause, Rule: "holds"},
+					wait(5),
+					{Kind: rule.StepResume, Rule: "holds"},
+					{Kind: rule.StepSequence, Sequence: "dusk"},
+				},
+			},
+		)
+		b.rule(
+			"queued",
+			rule.Rule{
+				When:   []rule.Trigger{{Kind: rule.OnTime, At: &at}, {Device: "sensor", Property: "motion"}},
+				Policy: rule.Queue,
+				Gate:   stirring(),
+				Do: []rule.Step{
+					{Kind: rule.StepQuestion, Text: "Well?", AtMostSeconds: 30, Branches: []rule.Branch{{Answer: "Yes"}}},
+					{Kind: rule.StepWeb, Address: "http://127.0.0.1:9", LimitSeconds: 5},
+					{Kind: rule.StepScript, Script: "fail()"},
+				},
+			},
+		)
 		kept := map[string]string{}
 		look := func() {
 			for _, id := range []string{"nested", "holds", "starts", "queued"} {

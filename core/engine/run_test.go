@@ -67,7 +67,13 @@ func (b *bench) restartedAfter(rules map[string]rule.Rule, after time.Duration, 
 	saved := state.Saved{Properties: map[thing.Ref]state.PropertyState{}, Rules: map[string]state.RuleState{}}
 	again := &bench{t: b.t, engine: engine.New(b.engine.NextEntry(), 10_000), now: b.now.Add(after), entries: b.entries}
 	again.engine.BeginLoading(again.now)
-	again.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindHome, Home: &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London"}})
+	again.do(
+		engine.Input{
+			Kind:       engine.InputDefine,
+			Definition: engine.KindHome,
+			Home:       &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London"},
+		},
+	)
 	for id, d := range map[string]thing.Description{"lamp": lampDescription, "other": lampDescription, "sensor": sensorDescription, "dial": dialDescription} {
 		again.device(id, d)
 		for _, p := range d.Properties {
@@ -178,7 +184,12 @@ func TestEveryMemberOfAGroupTakesItsTurnWithAGap(t *testing.T) {
 	b := newBench(t)
 	b.group("lamps", "lamp", "sensor", "other")
 	r := rule.Rule{When: press, Do: []rule.Step{
-		{Kind: rule.StepEach, Group: "lamps", GapSeconds: 2, Do: []rule.Step{{Kind: rule.StepSet, Device: rule.Member, Property: "brightness", Value: thing.Number(70)}}},
+		{
+			Kind:       rule.StepEach,
+			Group:      "lamps",
+			GapSeconds: 2,
+			Do:         []rule.Step{{Kind: rule.StepSet, Device: rule.Member, Property: "brightness", Value: thing.Number(70)}},
+		},
 	}}
 	b.rule("r", r)
 	b.press()
@@ -225,7 +236,10 @@ func TestWhatWasRememberedIsPutBack(t *testing.T) {
 	b.hand("lamp", 33)
 	b.obey()
 	b.sent()
-	b.rule("r", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepRemember, Device: "lamp"}, set("lamp", 100), wait(5), {Kind: rule.StepPutBack, Device: "lamp"}}})
+	b.rule(
+		"r",
+		rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepRemember, Device: "lamp"}, set("lamp", 100), wait(5), {Kind: rule.StepPutBack, Device: "lamp"}}},
+	)
 	b.press()
 	b.obey()
 	b.pass(time.Minute)
@@ -241,10 +255,19 @@ func TestValuesComeByAnAmountByChanceOrFromElsewhere(t *testing.T) {
 	b.press()
 	assert.Equal(t, []string{"lamp 100"}, b.sent(), "as far as it goes")
 	b.obey()
-	b.rule("by", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepSet, Device: "other", Property: "brightness", From: &thing.Ref{Device: "lamp", Name: "brightness"}}}})
+	b.rule(
+		"by",
+		rule.Rule{
+			When: press,
+			Do:   []rule.Step{{Kind: rule.StepSet, Device: "other", Property: "brightness", From: &thing.Ref{Device: "lamp", Name: "brightness"}}},
+		},
+	)
 	b.press()
 	assert.Equal(t, []string{"other 100"}, b.sent())
-	b.rule("by", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(10), To: thing.Number(20)}}})
+	b.rule(
+		"by",
+		rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(10), To: thing.Number(20)}}},
+	)
 	seen := map[float64]bool{}
 	for range 200 {
 		b.press()
@@ -259,7 +282,18 @@ func TestOneOfSeveralByChanceTheSameForTheSameSeed(t *testing.T) {
 	picks := func(seed uint64) (list []string) {
 		b := newBench(t)
 		b.engine.Seed(seed)
-		b.rule("r", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepOneOf, Branches: []rule.Branch{{Do: []rule.Step{set("lamp", 1)}}, {Do: []rule.Step{set("lamp", 2)}}, {Do: []rule.Step{set("lamp", 3)}}}}}})
+		b.rule(
+			"r",
+			rule.Rule{
+				When: press,
+				Do: []rule.Step{
+					{
+						Kind:     rule.StepOneOf,
+						Branches: []rule.Branch{{Do: []rule.Step{set("lamp", 1)}}, {Do: []rule.Step{set("lamp", 2)}}, {Do: []rule.Step{set("lamp", 3)}}},
+					},
+				},
+			},
+		)
 		for range 60 {
 			b.press()
 		}
@@ -304,7 +338,13 @@ func (b *bench) origin(e cause.Entry) cause.Entry {
 
 func TestATriggerWaitsUntilItStayedSo(t *testing.T) {
 	b := newBench(t)
-	b.rule("r", rule.Rule{When: []rule.Trigger{{Device: "sensor", Property: "light", Comparison: rule.Above, Value: thing.Number(100), ForSeconds: 600}}, Do: []rule.Step{set("lamp", 7)}})
+	b.rule(
+		"r",
+		rule.Rule{
+			When: []rule.Trigger{{Device: "sensor", Property: "light", Comparison: rule.Above, Value: thing.Number(100), ForSeconds: 600}},
+			Do:   []rule.Step{set("lamp", 7)},
+		},
+	)
 	b.report("sensor", "light", thing.Number(200))
 	b.pass(9 * time.Minute)
 	b.report("sensor", "light", thing.Number(50))
@@ -322,8 +362,18 @@ func TestATriggerWaitsUntilItStayedSo(t *testing.T) {
 
 func TestAWindowOfTheDayBeginsAndEnds(t *testing.T) {
 	b := newBench(t) // 22:00
-	b.rule("r", rule.Rule{Whenever: &rule.Condition{Between: &rule.Window{From: almanac.Daily{Anchor: almanac.ByClock, Clock: "23:00"}, To: almanac.Daily{Anchor: almanac.BySunrise, OffsetMinutes: -30}}},
-		Do: []rule.Step{holdAt("lamp", 5)}})
+	b.rule(
+		"r",
+		rule.Rule{
+			Whenever: &rule.Condition{
+				Between: &rule.Window{
+					From: almanac.Daily{Anchor: almanac.ByClock, Clock: "23:00"},
+					To:   almanac.Daily{Anchor: almanac.BySunrise, OffsetMinutes: -30},
+				},
+			},
+			Do: []rule.Step{holdAt("lamp", 5)},
+		},
+	)
 	b.pass(59 * time.Minute)
 	assert.Empty(t, b.sent())
 	b.pass(time.Minute)
@@ -338,7 +388,10 @@ func TestAWindowOfTheDayBeginsAndEnds(t *testing.T) {
 
 func TestTimesPhrasesCallsAndStartsBeginRules(t *testing.T) {
 	b := newBench(t)
-	b.rule("time", rule.Rule{When: []rule.Trigger{{Kind: rule.OnTime, At: &almanac.Daily{Anchor: almanac.ByClock, Clock: "22:30"}}}, Do: []rule.Step{set("lamp", 1)}})
+	b.rule(
+		"time",
+		rule.Rule{When: []rule.Trigger{{Kind: rule.OnTime, At: &almanac.Daily{Anchor: almanac.ByClock, Clock: "22:30"}}}, Do: []rule.Step{set("lamp", 1)}},
+	)
 	b.rule("phrase", rule.Rule{When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "Good night"}}, Do: []rule.Step{set("lamp", 2)}})
 	b.rule("call", rule.Rule{When: []rule.Trigger{{Kind: rule.OnCall, Words: "bell"}}, Do: []rule.Step{set("lamp", 3)}})
 	b.rule("start", rule.Rule{When: []rule.Trigger{{Kind: rule.OnStart}}, Do: []rule.Step{set("lamp", 4)}})
@@ -378,17 +431,34 @@ func TestARunStopsItselfWithAllItsBranches(t *testing.T) {
 
 func TestWhatTheHomeItselfKeepsIsSetAtOnceAndStartsRules(t *testing.T) {
 	b := newBench(t)
-	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: rule.OwnDevice, Thing: &home.Device{Title: "Home", Hardware: "own", Description: thing.Description{Properties: []thing.Property{
-		{Name: "mode", Title: "Mode", Type: thing.TypeOption, Options: []string{"in", "out"}, Writable: true, Own: true},
-		{Name: "count", Title: "Count", Type: thing.TypeNumber, Maximum: 1000, Writable: true, Own: true, Resolution: 0.01},
-	}}}})
+	b.do(
+		engine.Input{
+			Kind:       engine.InputDefine,
+			Definition: engine.KindDevice,
+			ID:         rule.OwnDevice,
+			Thing: &home.Device{Title: "Home", Hardware: "own", Description: thing.Description{Properties: []thing.Property{
+				{Name: "mode", Title: "Mode", Type: thing.TypeOption, Options: []string{"in", "out"}, Writable: true, Own: true},
+				{Name: "count", Title: "Count", Type: thing.TypeNumber, Maximum: 1000, Writable: true, Own: true, Resolution: 0.01},
+			}}},
+		},
+	)
 	b.report(rule.OwnDevice, "mode", thing.Text("in"))
 	b.report(rule.OwnDevice, "count", thing.Number(0))
 	b.rule("leave", rule.Rule{When: press, Do: []rule.Step{
 		{Kind: rule.StepSet, Device: rule.OwnDevice, Property: "mode", Value: thing.Text("out")},
-		{Kind: rule.StepIf, Condition: &rule.Condition{Device: rule.OwnDevice, Property: "mode", Comparison: rule.Is, Value: thing.Text("out")}, Then: []rule.Step{set("lamp", 9)}},
+		{
+			Kind:      rule.StepIf,
+			Condition: &rule.Condition{Device: rule.OwnDevice, Property: "mode", Comparison: rule.Is, Value: thing.Text("out")},
+			Then:      []rule.Step{set("lamp", 9)},
+		},
 	}})
-	b.rule("off", rule.Rule{When: []rule.Trigger{{Device: rule.OwnDevice, Property: "mode", Comparison: rule.Is, Value: thing.Text("out")}}, Do: []rule.Step{set("other", 4)}})
+	b.rule(
+		"off",
+		rule.Rule{
+			When: []rule.Trigger{{Device: rule.OwnDevice, Property: "mode", Comparison: rule.Is, Value: thing.Text("out")}},
+			Do:   []rule.Step{set("other", 4)},
+		},
+	)
 	b.press()
 	assert.Equal(t, []string{"other 4", "lamp 9"}, b.sent(), "no command for what the hub keeps itself")
 	mode, _ := b.engine.PropertyState(thing.Ref{Device: rule.OwnDevice, Name: "mode"})
@@ -396,8 +466,22 @@ func TestWhatTheHomeItselfKeepsIsSetAtOnceAndStartsRules(t *testing.T) {
 	assert.Equal(t, thing.Text("out"), mode.Reported)
 
 	// Two that start each other for ever are stopped, and the rest goes on.
-	b.rule("ping", rule.Rule{When: []rule.Trigger{{Device: rule.OwnDevice, Property: "count"}}, Do: []rule.Step{{Kind: rule.StepSet, Device: rule.OwnDevice, Property: "count", Value: thing.Number(1), By: true}}})
-	b.do(engine.Input{Kind: engine.InputWrite, Device: rule.OwnDevice, Name: "count", Value: thing.Number(5), Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
+	b.rule(
+		"ping",
+		rule.Rule{
+			When: []rule.Trigger{{Device: rule.OwnDevice, Property: "count"}},
+			Do:   []rule.Step{{Kind: rule.StepSet, Device: rule.OwnDevice, Property: "count", Value: thing.Number(1), By: true}},
+		},
+	)
+	b.do(
+		engine.Input{
+			Kind:   engine.InputWrite,
+			Device: rule.OwnDevice,
+			Name:   "count",
+			Value:  thing.Number(5),
+			Doer:   cause.By{Who: cause.Person, Via: cause.ViaPage},
+		},
+	)
 	view, _ := b.engine.RuleView("ping")
 	assert.NotEmpty(t, view.State.Stopped)
 	b.hand("lamp", 50)
@@ -429,7 +513,10 @@ func nested() rule.Rule {
 // at random moments; both send the same commands at the same times.
 func TestARestartAtAnyMomentChangesNothing(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		rules := map[string]rule.Rule{"r": nested(), "w": {Whenever: stirring(), ForAtLeastSeconds: 3, EndedForAtLeastSeconds: 2, Do: []rule.Step{holdAt("lamp", 77), wait(5), set("other", 11)}}}
+		rules := map[string]rule.Rule{
+			"r": nested(),
+			"w": {Whenever: stirring(), ForAtLeastSeconds: 3, EndedForAtLeastSeconds: 2, Do: []rule.Step{holdAt("lamp", 77), wait(5), set("other", 11)}},
+		}
 		one, two := newBench(t), newBench(t)
 		for id, r := range rules {
 			one.rule(id, r)
@@ -499,7 +586,14 @@ func TestAWaitThatIsOverdueGoesOnOrIsGivenUp(t *testing.T) {
 
 func TestWhatKeptARuleFromStartingIsSaidWithItsValue(t *testing.T) {
 	b := newBench(t)
-	b.rule("r", rule.Rule{When: press, Provided: &rule.Condition{All: []rule.Condition{*dark(), {None: []rule.Condition{*stirring()}}}}, Do: []rule.Step{set("lamp", 5)}})
+	b.rule(
+		"r",
+		rule.Rule{
+			When:     press,
+			Provided: &rule.Condition{All: []rule.Condition{*dark(), {None: []rule.Condition{*stirring()}}}},
+			Do:       []rule.Step{set("lamp", 5)},
+		},
+	)
 	last := func() (entry cause.Entry) {
 		for _, e := range b.entries {
 			if e.Kind == cause.NotStarted && e.ID > entry.ID {
@@ -516,7 +610,16 @@ func TestWhatKeptARuleFromStartingIsSaidWithItsValue(t *testing.T) {
 	b.report("sensor", "motion", thing.Boolean(true))
 	b.press()
 	assert.Equal(t, "motion", last().Name, "true where none may be")
-	b.rule("r", rule.Rule{When: press, Provided: &rule.Condition{Between: &rule.Window{From: almanac.Daily{Anchor: almanac.ByClock, Clock: "08:00"}, To: almanac.Daily{Anchor: almanac.ByClock, Clock: "09:00"}}}, Do: []rule.Step{set("lamp", 5)}})
+	b.rule(
+		"r",
+		rule.Rule{
+			When: press,
+			Provided: &rule.Condition{
+				Between: &rule.Window{From: almanac.Daily{Anchor: almanac.ByClock, Clock: "08:00"}, To: almanac.Daily{Anchor: almanac.ByClock, Clock: "09:00"}},
+			},
+			Do: []rule.Step{set("lamp", 5)},
+		},
+	)
 	b.press()
 	assert.Equal(t, "time", last().Note)
 }

@@ -55,7 +55,11 @@ if value("sensor", "light") > 10:
 func TestAScriptWithoutEndEndsAtItsLimitAndTheHomeGoesOn(t *testing.T) {
 	b := newBench(t)
 	b.rule("r", rule.Rule{When: press, Do: []rule.Step{
-		{Kind: rule.StepScript, Script: "for i in range(100000):\n    for j in range(100000):\n        set('lamp', 'brightness', 3)", Else: []rule.Step{set("other", 9)}},
+		{
+			Kind:   rule.StepScript,
+			Script: "for i in range(100000):\n    for j in range(100000):\n        set('lamp', 'brightness', 3)",
+			Else:   []rule.Step{set("other", 9)},
+		},
 	}})
 	b.press()
 	assert.Equal(t, []string{"other 9"}, b.sent())

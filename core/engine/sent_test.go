@@ -24,7 +24,13 @@ func called(steps ...rule.Step) rule.Rule {
 func TestWhatACallSendsIsThereInTheStepsOfItsRun(t *testing.T) {
 	b := newBench(t)
 	bright := rule.Step{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Expression: `sentNumber("/light/level")`}
-	r := called(rule.Step{Kind: rule.StepIf, Condition: &rule.Condition{Expression: `sentText("/event") == "ring"`}, Then: []rule.Step{{Kind: rule.StepWait, ForSeconds: 60}, bright}})
+	r := called(
+		rule.Step{
+			Kind:      rule.StepIf,
+			Condition: &rule.Condition{Expression: `sentText("/event") == "ring"`},
+			Then:      []rule.Step{{Kind: rule.StepWait, ForSeconds: 60}, bright},
+		},
+	)
 	r.Provided = &rule.Condition{Expression: `!sentYes("/test")`}
 	b.rule("r", r)
 	view, _ := b.engine.RuleView("r")
@@ -48,7 +54,10 @@ func TestWhatACallSendsIsThereInTheStepsOfItsRun(t *testing.T) {
 
 func TestRunsThatQueueKeepWhatWasSentWithTheirCalls(t *testing.T) {
 	b := newBench(t)
-	r := called(rule.Step{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Expression: `sentNumber("")`}, rule.Step{Kind: rule.StepWait, ForSeconds: 10})
+	r := called(
+		rule.Step{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Expression: `sentNumber("")`},
+		rule.Step{Kind: rule.StepWait, ForSeconds: 10},
+	)
 	r.Policy = rule.Queue
 	b.rule("r", r)
 	for _, sent := range []string{"10", "20", "30"} {
@@ -77,10 +86,17 @@ func TestAScenesValuesAndFadeMayBeFormulas(t *testing.T) {
 	b := newBench(t)
 	b.wish()
 	b.report("own", "wish", thing.Number(30))
-	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindScene, ID: "dusk", SceneDoc: &light.Scene{Title: "Dusk", FadeExpression: `variable("wish") / 10`, Targets: []light.Target{
-		{Device: "lamp", Property: "brightness", Value: thing.Number(5), Expression: `variable("wish") * 5`},
-		{Device: "other", Property: "brightness", Value: thing.Number(7), Expression: `1 / (variable("wish") - 30)`},
-	}}})
+	b.do(
+		engine.Input{
+			Kind:       engine.InputDefine,
+			Definition: engine.KindScene,
+			ID:         "dusk",
+			SceneDoc: &light.Scene{Title: "Dusk", FadeExpression: `variable("wish") / 10`, Targets: []light.Target{
+				{Device: "lamp", Property: "brightness", Value: thing.Number(5), Expression: `variable("wish") * 5`},
+				{Device: "other", Property: "brightness", Value: thing.Number(7), Expression: `1 / (variable("wish") - 30)`},
+			}},
+		},
+	)
 	var fades []time.Duration
 	var sent []string
 	for _, out := range b.yields(engine.Input{Kind: engine.InputScene, Scene: "dusk", Doer: somebody}, engine.OutputCommand) {

@@ -24,9 +24,16 @@ func (b *bench) scene(id string, lamp, other float64) {
 func (b *bench) dusk(end light.Ending) {
 	b.scene("warm", 60, 40)
 	b.scene("dim", 20, 10)
-	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindSequence, ID: "dusk", Sequence: &light.Sequence{Title: "Dusk", Ending: end, Passages: []light.Passage{
-		{Scene: "warm", FadeSeconds: 2, StaySeconds: 8}, {Scene: "dim", FadeSeconds: 5, StaySeconds: 15, Level: 50},
-	}}})
+	b.do(
+		engine.Input{
+			Kind:       engine.InputDefine,
+			Definition: engine.KindSequence,
+			ID:         "dusk",
+			Sequence: &light.Sequence{Title: "Dusk", Ending: end, Passages: []light.Passage{
+				{Scene: "warm", FadeSeconds: 2, StaySeconds: 8}, {Scene: "dim", FadeSeconds: 5, StaySeconds: 15, Level: 50},
+			}},
+		},
+	)
 }
 
 func (b *bench) sequence(verb string) {
@@ -89,7 +96,18 @@ func TestARuleStartsAndStopsASequenceAndARestartEndsIt(t *testing.T) {
 	b := newBench(t)
 	b.dusk(light.EndRepeat)
 	b.hand("lamp", 33)
-	b.rule("go", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepSequence, Sequence: "dusk"}, {Kind: rule.StepWait, ForSeconds: 100}, {Kind: rule.StepStop, Sequence: "dusk"}, set("other", 1)}})
+	b.rule(
+		"go",
+		rule.Rule{
+			When: press,
+			Do: []rule.Step{
+				{Kind: rule.StepSequence, Sequence: "dusk"},
+				{Kind: rule.StepWait, ForSeconds: 100},
+				{Kind: rule.StepStop, Sequence: "dusk"},
+				set("other", 1),
+			},
+		},
+	)
 	b.press()
 	b.pass(95 * time.Second)
 	assert.Equal(t, float64(60), b.both()[0], "in its fourth round")

@@ -54,12 +54,23 @@ func TestARoomAFloorOrALabelStandsWhereADeviceMay(t *testing.T) {
 // In a room there are also devices that nobody put together: brightness is of what dims, on and off of all.
 func TestInARoomBrightnessIsOfWhatDims(t *testing.T) {
 	b := twoRooms(t)
-	b.place("kettle", "hall", thing.Description{Properties: []thing.Property{{Name: "on", Title: "Power", Role: thing.RolePower, Type: thing.TypeBoolean, Writable: true}}})
+	b.place(
+		"kettle",
+		"hall",
+		thing.Description{Properties: []thing.Property{{Name: "on", Title: "Power", Role: thing.RolePower, Type: thing.TypeBoolean, Writable: true}}},
+	)
 	b.report("kettle", "on", thing.Boolean(false))
-	b.rule("r", rule.Rule{When: press, Provided: &rule.Condition{Group: "hall", Which: rule.AllOf, Property: "brightness", Comparison: rule.Below, Value: thing.Number(10)}, Do: []rule.Step{
-		{Kind: rule.StepSet, Group: "hall", Property: "brightness", Value: thing.Number(40)},
-		{Kind: rule.StepSet, Group: "hall", Property: "power", Value: thing.Boolean(true)},
-	}})
+	b.rule(
+		"r",
+		rule.Rule{
+			When:     press,
+			Provided: &rule.Condition{Group: "hall", Which: rule.AllOf, Property: "brightness", Comparison: rule.Below, Value: thing.Number(10)},
+			Do: []rule.Step{
+				{Kind: rule.StepSet, Group: "hall", Property: "brightness", Value: thing.Number(40)},
+				{Kind: rule.StepSet, Group: "hall", Property: "power", Value: thing.Boolean(true)},
+			},
+		},
+	)
 	view, _ := b.engine.RuleView("r")
 	assert.Empty(t, view.Problems)
 	b.do(dialed())
@@ -68,8 +79,11 @@ func TestInARoomBrightnessIsOfWhatDims(t *testing.T) {
 
 func TestARuleAboutAFloorFollowsWhatComesAndGoes(t *testing.T) {
 	b := twoRooms(t)
-	b.rule("r", rule.Rule{Whenever: &rule.Condition{Group: "floor:Upstairs", Which: rule.AnyOf, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)},
-		Do: []rule.Step{{Kind: rule.StepHold, Group: "label:evening", Property: "brightness", Value: thing.Number(70)}}})
+	b.rule(
+		"r",
+		rule.Rule{Whenever: &rule.Condition{Group: "floor:Upstairs", Which: rule.AnyOf, Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)},
+			Do: []rule.Step{{Kind: rule.StepHold, Group: "label:evening", Property: "brightness", Value: thing.Number(70)}}},
+	)
 	problems := func() int {
 		view, _ := b.engine.RuleView("r")
 		return len(view.Problems)
@@ -90,8 +104,17 @@ func TestARuleAboutAFloorFollowsWhatComesAndGoes(t *testing.T) {
 
 func TestAnyDeviceOfASetStartsARule(t *testing.T) {
 	b := twoRooms(t)
-	b.rule("r", rule.Rule{When: []rule.Trigger{{Group: "floor:Ground", Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)}, {Group: "label:keys", Event: "press"}, {Kind: rule.OnSilent, Group: "hall"}},
-		Do: []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", By: true, Value: thing.Number(1)}}})
+	b.rule(
+		"r",
+		rule.Rule{
+			When: []rule.Trigger{
+				{Group: "floor:Ground", Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)},
+				{Group: "label:keys", Event: "press"},
+				{Kind: rule.OnSilent, Group: "hall"},
+			},
+			Do: []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", By: true, Value: thing.Number(1)}},
+		},
+	)
 	runs := func() int {
 		view, _ := b.engine.RuleView("r")
 		return view.State.Runs
@@ -109,7 +132,13 @@ func TestAnyDeviceOfASetStartsARule(t *testing.T) {
 // Each device of a set stays so for a time of its own.
 func TestOneOfASetThatStaysSoStartsARule(t *testing.T) {
 	b := twoRooms(t)
-	b.rule("r", rule.Rule{When: []rule.Trigger{{Group: "label:both", Property: "brightness", Comparison: rule.Above, Value: thing.Number(10), ForSeconds: 60}}, Do: []rule.Step{set("lamp", 1)}})
+	b.rule(
+		"r",
+		rule.Rule{
+			When: []rule.Trigger{{Group: "label:both", Property: "brightness", Comparison: rule.Above, Value: thing.Number(10), ForSeconds: 60}},
+			Do:   []rule.Step{set("lamp", 1)},
+		},
+	)
 	b.place("lamp", "hall", lampDescription, "both")
 	b.place("other", "attic", lampDescription, "both")
 	runs := func() int {
@@ -149,10 +178,29 @@ func TestFormulasGiveDurationsAndWhatIsComparedWith(t *testing.T) {
 	b.wish()
 	b.report("own", "wish", thing.Number(20))
 	double := rule.Formulas{"forSeconds": `variable("wish") * 2`}
-	b.rule("hold", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60), Formulas: double}}})
-	b.rule("dark", rule.Rule{Whenever: &rule.Condition{Device: "sensor", Property: "light", Comparison: rule.Below, Formulas: rule.Formulas{"value": `variable("wish")`, "forAtLeastSeconds": `variable("wish") / 2`}},
-		Do: []rule.Step{holdAt("other", 5)}})
-	b.rule("rises", rule.Rule{When: []rule.Trigger{{Device: "sensor", Property: "light", Comparison: rule.Above, Formulas: rule.Formulas{"value": `variable("wish") + 30`}}}, Do: []rule.Step{set("lamp", 99)}})
+	b.rule(
+		"hold",
+		rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60), Formulas: double}}},
+	)
+	b.rule(
+		"dark",
+		rule.Rule{
+			Whenever: &rule.Condition{
+				Device:     "sensor",
+				Property:   "light",
+				Comparison: rule.Below,
+				Formulas:   rule.Formulas{"value": `variable("wish")`, "forAtLeastSeconds": `variable("wish") / 2`},
+			},
+			Do: []rule.Step{holdAt("other", 5)},
+		},
+	)
+	b.rule(
+		"rises",
+		rule.Rule{
+			When: []rule.Trigger{{Device: "sensor", Property: "light", Comparison: rule.Above, Formulas: rule.Formulas{"value": `variable("wish") + 30`}}},
+			Do:   []rule.Step{set("lamp", 99)},
+		},
+	)
 	for _, id := range []string{"hold", "dark", "rises"} {
 		view, _ := b.engine.RuleView(id)
 		assert.Empty(t, view.Problems, id)
@@ -185,7 +233,21 @@ func TestFormulasGiveDurationsAndWhatIsComparedWith(t *testing.T) {
 		}
 	}
 	// Where it is not known, what is fixed counts; without that nothing is held for ever.
-	b.rule("hold", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60), Formulas: rule.Formulas{"forSeconds": `1 / (variable("wish") - 2)`}}}})
+	b.rule(
+		"hold",
+		rule.Rule{
+			When: press,
+			Do: []rule.Step{
+				{
+					Kind:     rule.StepHold,
+					Device:   "lamp",
+					Property: "brightness",
+					Value:    thing.Number(60),
+					Formulas: rule.Formulas{"forSeconds": `1 / (variable("wish") - 2)`},
+				},
+			},
+		},
+	)
 	b.sent()
 	b.do(dialed())
 	assert.Empty(t, b.sent())

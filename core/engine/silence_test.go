@@ -13,7 +13,9 @@ import (
 	"amvek/core/thing"
 )
 
-var thermometerDescription = thing.Description{Properties: []thing.Property{{Name: "temperature", Title: "Temperature", Type: thing.TypeNumber, Unit: thing.UnitCelsius, Resolution: 0.1}}}
+var thermometerDescription = thing.Description{
+	Properties: []thing.Property{{Name: "temperature", Title: "Temperature", Type: thing.TypeNumber, Unit: thing.UnitCelsius, Resolution: 0.1}},
+}
 
 // every lets sensors report, each at its own time, for a while.
 func (b *bench) every(last time.Duration, gaps map[string]time.Duration) {

@@ -119,7 +119,12 @@ func (e *Engine) PropertyState(ref thing.Ref) (state.PropertyState, bool) {
 
 // Saved returns a copy of all that is to be kept from one start to the next, as [Engine.Load] takes it up.
 func (e *Engine) Saved() state.Saved {
-	saved := state.Saved{Properties: map[thing.Ref]state.PropertyState{}, Rules: map[string]state.RuleState{}, Schedules: map[string]state.ScheduleState{}, Devices: map[string]state.DeviceState{}}
+	saved := state.Saved{
+		Properties: map[thing.Ref]state.PropertyState{},
+		Rules:      map[string]state.RuleState{},
+		Schedules:  map[string]state.ScheduleState{},
+		Devices:    map[string]state.DeviceState{},
+	}
 	for _, slots := range e.byDevice {
 		for i := range slots {
 			saved.Properties[slots[i].ref], _ = e.PropertyState(slots[i].ref)

@@ -87,7 +87,18 @@ func TestASceneIsAppliedByAutomationInItsModesOnlyByAHandInAny(t *testing.T) {
 	modes := thing.Property{Name: "mode", Title: "Mode", Type: thing.TypeOption, Writable: true, Own: true, Options: []string{"in", "away"}}
 	b.device("own", thing.Description{Properties: []thing.Property{modes}})
 	b.do(engine.Input{Kind: engine.InputWrite, Device: "own", Name: "mode", Value: thing.Text("away")})
-	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindScene, ID: "supper", SceneDoc: &light.Scene{Title: "Supper", Modes: []string{"in"}, Targets: []light.Target{{Device: "lamp", Property: "brightness", Value: thing.Number(50)}}}})
+	b.do(
+		engine.Input{
+			Kind:       engine.InputDefine,
+			Definition: engine.KindScene,
+			ID:         "supper",
+			SceneDoc: &light.Scene{
+				Title:   "Supper",
+				Modes:   []string{"in"},
+				Targets: []light.Target{{Device: "lamp", Property: "brightness", Value: thing.Number(50)}},
+			},
+		},
+	)
 	b.rule("r", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepScene, Scene: "supper"}}})
 	b.press()
 	assert.Empty(t, b.sent())

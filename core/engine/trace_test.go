@@ -38,7 +38,14 @@ func pressed(b *bench) []*state.Trace {
 func TestATraceSaysWhatARunDidStepByStep(t *testing.T) {
 	b := newBench(t)
 	b.report("sensor", "light", thing.Number(2))
-	b.rule("r", rule.Rule{When: press, Provided: dark(), Do: []rule.Step{set("lamp", 10), wait(60), {Kind: rule.StepRepeat, Times: 2, Do: []rule.Step{set("other", 20)}}}})
+	b.rule(
+		"r",
+		rule.Rule{
+			When:     press,
+			Provided: dark(),
+			Do:       []rule.Step{set("lamp", 10), wait(60), {Kind: rule.StepRepeat, Times: 2, Do: []rule.Step{set("other", 20)}}},
+		},
+	)
 	assert.Empty(t, pressed(b), "it has not ended")
 	view, _ := b.engine.RuleView("r")
 	require.Len(t, view.State.Open, 1)
@@ -67,7 +74,15 @@ func TestATraceSaysWhatARunDidStepByStep(t *testing.T) {
 
 func TestATraceSaysWhyARuleDidNotStart(t *testing.T) {
 	b := newBench(t)
-	b.rule("r", rule.Rule{When: press, Provided: &rule.Condition{All: []rule.Condition{*dark(), *stirring()}}, Gate: &rule.Condition{Device: "lamp", Property: "brightness", Comparison: rule.Below, Value: thing.Number(50)}, Do: []rule.Step{set("other", 10)}})
+	b.rule(
+		"r",
+		rule.Rule{
+			When:     press,
+			Provided: &rule.Condition{All: []rule.Condition{*dark(), *stirring()}},
+			Gate:     &rule.Condition{Device: "lamp", Property: "brightness", Comparison: rule.Below, Value: thing.Number(50)},
+			Do:       []rule.Step{set("other", 10)},
+		},
+	)
 	b.hand("lamp", 0)
 	b.obey()
 	b.report("sensor", "light", thing.Number(2))
@@ -151,7 +166,14 @@ func TestHowARunEndedIsInItsTrace(t *testing.T) {
 	require.Len(t, ended, 1)
 	assert.Equal(t, state.Replaced, ended[0].Outcome)
 	b.now = b.now.Add(time.Second)
-	ended = b.traces(engine.Input{Kind: engine.InputDefine, Definition: engine.KindRule, ID: "r", RuleDoc: &rule.Rule{Title: "r", Enabled: false, When: press, Do: []rule.Step{wait(60)}}})
+	ended = b.traces(
+		engine.Input{
+			Kind:       engine.InputDefine,
+			Definition: engine.KindRule,
+			ID:         "r",
+			RuleDoc:    &rule.Rule{Title: "r", Enabled: false, When: press, Do: []rule.Step{wait(60)}},
+		},
+	)
 	require.Len(t, ended, 1)
 	assert.Equal(t, state.Halted, ended[0].Outcome)
 	b.engine.Untraced()

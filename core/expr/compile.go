@@ -213,7 +213,20 @@ func (b *binder) call(e celast.Expr) {
 }
 
 // wholes are CEL's functions that give whole numbers, which CEL keeps apart from the others.
-var wholes = []string{"size", "int", "getFullYear", "getMonth", "getDate", "getDayOfMonth", "getDayOfWeek", "getDayOfYear", "getHours", "getMinutes", "getSeconds", "getMilliseconds"}
+var wholes = []string{
+	"size",
+	"int",
+	"getFullYear",
+	"getMonth",
+	"getDate",
+	"getDayOfMonth",
+	"getDayOfWeek",
+	"getDayOfYear",
+	"getHours",
+	"getMinutes",
+	"getSeconds",
+	"getMilliseconds",
+}
 
 // number makes a number like all others of a part that gives a whole one.
 func (b *binder) number(e celast.Expr) {

@@ -84,7 +84,12 @@ type Input struct {
 }
 
 func (i *Input) same(j *Input) bool {
-	return i.Kind == j.Kind && i.Ref == j.Ref && i.Group == j.Group && i.Room == j.Room && i.Role == j.Role && i.Statistic == j.Statistic && i.Span == j.Span && i.Clock == j.Clock && i.Known == j.Known && i.Wanted == j.Wanted && i.Pointer == j.Pointer && i.As == j.As
+	return i.Kind == j.Kind && i.Ref == j.Ref && i.Group == j.Group && i.Room == j.Room && i.Role == j.Role && i.Statistic == j.Statistic && i.Span == j.Span &&
+		i.Clock == j.Clock &&
+		i.Known == j.Known &&
+		i.Wanted == j.Wanted &&
+		i.Pointer == j.Pointer &&
+		i.As == j.As
 }
 
 // Mistake is something wrong with an expression, at a place in its text.

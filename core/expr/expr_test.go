@@ -122,7 +122,11 @@ func TestWhatExpressionsComeTo(t *testing.T) {
 			v, err := x.Evaluate(lived())
 			assert.NoError(t, err, c.text)
 			assert.True(t, c.want.Near(v, 1e-9), "%s comes to %v, not %v", c.text, v, c.want)
-			assert.Equal(t, map[thing.Kind]thing.Type{thing.KindNumber: thing.TypeNumber, thing.KindBoolean: thing.TypeBoolean, thing.KindText: thing.TypeText}[v.Kind], x.Type)
+			assert.Equal(
+				t,
+				map[thing.Kind]thing.Type{thing.KindNumber: thing.TypeNumber, thing.KindBoolean: thing.TypeBoolean, thing.KindText: thing.TypeText}[v.Kind],
+				x.Type,
+			)
 		}
 	}
 }
@@ -184,10 +188,16 @@ func TestWhatCannotBeWorkedOutSaysWhy(t *testing.T) {
 }
 
 func TestMentionsAreFoundWhateverIsThere(t *testing.T) {
-	m := expr.Mention(`value("gone", "x") > 1 && count(group("g", "motion")) > 0 && mean(room("r", "temperature")) > meanOver("b", "y", "5m") && variable("v") && mode == "in"`)
+	m := expr.Mention(
+		`value("gone", "x") > 1 && count(group("g", "motion")) > 0 && mean(room("r", "temperature")) > meanOver("b", "y", "5m") && variable("v") && mode == "in"`,
+	)
 	assert.Equal(t, []string{"g"}, m.Groups)
 	assert.Equal(t, []string{"r"}, m.Rooms)
-	assert.ElementsMatch(t, []thing.Ref{{Device: "gone", Name: "x"}, {Device: "b", Name: "y"}, {Device: "own", Name: "v"}, {Device: "own", Name: "mode"}}, m.Properties)
+	assert.ElementsMatch(
+		t,
+		[]thing.Ref{{Device: "gone", Name: "x"}, {Device: "b", Name: "y"}, {Device: "own", Name: "v"}, {Device: "own", Name: "mode"}},
+		m.Properties,
+	)
 	assert.Empty(t, expr.Mention(`value(`).Properties)
 }
 

@@ -35,7 +35,11 @@ func Words() []Word {
 		{"mode", `mode`, "The mode that the household is in."},
 		{"group", `group("group", "role")`, "What the members of a group are at, as a list."},
 		{"room", `room("room", "role")`, "What the devices of a room are at, as a list."},
-		{"which", `which("group", "role", true)`, "The names of the members of a group that are at a value, such as: Hall door and Galley window; none where there is none."},
+		{
+			"which",
+			`which("group", "role", true)`,
+			"The names of the members of a group that are at a value, such as: Hall door and Galley window; none where there is none.",
+		},
 		{"sentNumber", `sentNumber("/temp")`, "A number in what another program sent with its call, by a JSON pointer (RFC 6901)."},
 		{"sentText", `sentText("/state")`, "A text in what was sent."},
 		{"sentYes", `sentYes("/open")`, "Yes or no in what was sent."},
@@ -45,7 +49,11 @@ func Words() []Word {
 		{"most", `most(list)`, "The greatest of numbers."},
 		{"sum", `sum(list)`, "The sum of numbers."},
 		{"count", `count(list)`, "How many there are; of yes or no, how many are yes."},
-		{"meanOver", `meanOver("device", "property", "10m")`, "The mean over the last so many minutes; of yes or no, the share of that time for which it was yes."},
+		{
+			"meanOver",
+			`meanOver("device", "property", "10m")`,
+			"The mean over the last so many minutes; of yes or no, the share of that time for which it was yes.",
+		},
 		{"leastOver", `leastOver("device", "property", "10m")`, "The least of the last so many minutes."},
 		{"mostOver", `mostOver("device", "property", "10m")`, "The greatest of the last so many minutes."},
 		{"changeOver", `changeOver("device", "property", "10m")`, "By how much it has changed in so many minutes."},
@@ -71,18 +79,33 @@ func (l *Language) environment() (*cel.Env, error) {
 		cel.ParserExpressionSizeLimit(maximumLength),
 		cel.ParserRecursionLimit(maximumDepth),
 		cel.RegexProgramSizeLimit(2000),
-		cel.ASTValidators(cel.ValidateComprehensionNestingLimit(2), cel.ValidateRegexLiterals(), cel.ValidateDurationLiterals(), cel.ValidateTimestampLiterals()),
-		cel.Function("count",
+		cel.ASTValidators(
+			cel.ValidateComprehensionNestingLimit(2),
+			cel.ValidateRegexLiterals(),
+			cel.ValidateDurationLiterals(),
+			cel.ValidateTimestampLiterals(),
+		),
+		cel.Function(
+			"count",
 			cel.Overload("count_numbers", []*cel.Type{numbers}, number, cel.UnaryBinding(func(v ref.Val) ref.Val { return types.Double(len(elements(v))) })),
-			cel.Overload("count_texts", []*cel.Type{cel.ListType(cel.StringType)}, number, cel.UnaryBinding(func(v ref.Val) ref.Val { return types.Double(len(elements(v))) })),
-			cel.Overload("count_yes", []*cel.Type{cel.ListType(cel.BoolType)}, number, cel.UnaryBinding(countYes))),
+			cel.Overload(
+				"count_texts",
+				[]*cel.Type{cel.ListType(cel.StringType)},
+				number,
+				cel.UnaryBinding(func(v ref.Val) ref.Val { return types.Double(len(elements(v))) }),
+			),
+			cel.Overload("count_yes", []*cel.Type{cel.ListType(cel.BoolType)}, number, cel.UnaryBinding(countYes)),
+		),
 		cel.Function("round",
 			cel.Overload("round_whole", []*cel.Type{number}, number, cel.UnaryBinding(func(v ref.Val) ref.Val { return types.Double(math.Round(float(v))) })),
 			cel.Overload("round_digits", []*cel.Type{number, number}, number, cel.BinaryBinding(func(v, digits ref.Val) ref.Val {
 				grain := math.Pow(10, max(-9, min(9, math.Trunc(float(digits)))))
 				return types.Double(math.Round(float(v)*grain) / grain)
 			}))),
-		cel.Function("abs", cel.Overload("abs_number", []*cel.Type{number}, number, cel.UnaryBinding(func(v ref.Val) ref.Val { return types.Double(math.Abs(float(v))) }))),
+		cel.Function(
+			"abs",
+			cel.Overload("abs_number", []*cel.Type{number}, number, cel.UnaryBinding(func(v ref.Val) ref.Val { return types.Double(math.Abs(float(v))) })),
+		),
 	}
 	for _, f := range []struct {
 		name string

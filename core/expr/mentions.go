@@ -19,7 +19,11 @@ type Mentions struct {
 // Mention returns what an expression names; nothing where it cannot be read.
 func Mention(text string) Mentions {
 	var m Mentions
-	reader, err := parser.NewParser(parser.Macros(parser.AllMacros...), parser.ExpressionSizeCodePointLimit(maximumLength), parser.MaxRecursionDepth(maximumDepth))
+	reader, err := parser.NewParser(
+		parser.Macros(parser.AllMacros...),
+		parser.ExpressionSizeCodePointLimit(maximumLength),
+		parser.MaxRecursionDepth(maximumDepth),
+	)
 	if err != nil {
 		return m
 	}

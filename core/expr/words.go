@@ -31,9 +31,15 @@ func phrases() []phrase {
 			return "“" + operator(p[1]) + "” does not go with " + said(p[2]) + "."
 		}},
 		{regexp.MustCompile(`undeclared reference to '([^']+)'`), func(p []string) string { return "“" + p[1] + "” is not known here." }},
-		{regexp.MustCompile(`(?s)Syntax error: (?:mismatched input|no viable alternative at input) '[^']*<EOF>'.*`), func([]string) string { return "Something is missing at the end." }},
+		{
+			regexp.MustCompile(`(?s)Syntax error: (?:mismatched input|no viable alternative at input) '[^']*<EOF>'.*`),
+			func([]string) string { return "Something is missing at the end." },
+		},
 		{regexp.MustCompile(`(?s)Syntax error: token recognition error at: '(.*)'`), func(p []string) string { return "“" + p[1] + "” means nothing here." }},
-		{regexp.MustCompile(`(?s)Syntax error: (?:mismatched input|extraneous input|no viable alternative at input) '([^']*)'.*`), func(p []string) string { return "“" + p[1] + "” was not expected here." }},
+		{
+			regexp.MustCompile(`(?s)Syntax error: (?:mismatched input|extraneous input|no viable alternative at input) '([^']*)'.*`),
+			func(p []string) string { return "“" + p[1] + "” was not expected here." },
+		},
 		{regexp.MustCompile(`expression code point size exceeds limit.*`), func([]string) string { return "It is too long: at most 2000 characters." }},
 		{regexp.MustCompile(`(?i)(?:expression|max) recursion (?:depth|limit).*`), func([]string) string { return "It is nested too deep." }},
 		{regexp.MustCompile(`divi(?:de|sion) by zero`), func([]string) string { return "Something is divided by 0." }},
@@ -61,6 +67,31 @@ func operator(name string) string {
 
 // said names types in words.
 func said(types string) string {
-	words := strings.NewReplacer("list(double)", "a list of numbers", "list(bool)", "a list of yes or no", "list(string)", "a list of texts", "google.protobuf.Timestamp", "a moment", "timestamp", "a moment", "google.protobuf.Duration", "a duration", "duration", "a duration", "double", "a number", "int", "a number", "string", "a text", "bool", "yes or no", ", ", " and ")
+	words := strings.NewReplacer(
+		"list(double)",
+		"a list of numbers",
+		"list(bool)",
+		"a list of yes or no",
+		"list(string)",
+		"a list of texts",
+		"google.protobuf.Timestamp",
+		"a moment",
+		"timestamp",
+		"a moment",
+		"google.protobuf.Duration",
+		"a duration",
+		"duration",
+		"a duration",
+		"double",
+		"a number",
+		"int",
+		"a number",
+		"string",
+		"a text",
+		"bool",
+		"yes or no",
+		", ",
+		" and ",
+	)
 	return words.Replace(types)
 }

@@ -21,7 +21,13 @@ func value(t *rapid.T) thing.Value {
 }
 
 func placed(t *rapid.T, owner int) hold.Hold {
-	return hold.Hold{Owner: fmt.Sprintf("rule:%d", owner), Level: hold.Level(rapid.IntRange(1, 4).Draw(t, "level")), Value: value(t), Since: start, Firm: rapid.Bool().Draw(t, "firm")}
+	return hold.Hold{
+		Owner: fmt.Sprintf("rule:%d", owner),
+		Level: hold.Level(rapid.IntRange(1, 4).Draw(t, "level")),
+		Value: value(t),
+		Since: start,
+		Firm:  rapid.Bool().Draw(t, "firm"),
+	}
 }
 
 // anything makes a stack by a random history.

@@ -51,7 +51,15 @@ const ModeProperty = "mode"
 
 // Property returns the mode as a property of the home itself.
 func (m *Modes) Property() thing.Property {
-	p := thing.Property{Name: ModeProperty, Title: "Mode of the house", Role: thing.RoleMode, Type: thing.TypeOption, Writable: true, Own: true, Titles: map[string]string{}}
+	p := thing.Property{
+		Name:     ModeProperty,
+		Title:    "Mode of the house",
+		Role:     thing.RoleMode,
+		Type:     thing.TypeOption,
+		Writable: true,
+		Own:      true,
+		Titles:   map[string]string{},
+	}
 	for _, mode := range m.Modes {
 		p.Options = append(p.Options, mode.ID)
 		p.Titles[mode.ID] = mode.Title

@@ -53,7 +53,19 @@ func (v *Variable) Check() error {
 
 // Property returns the variable as a property of the home itself.
 func (v *Variable) Property(name string) thing.Property {
-	p := thing.Property{Name: name, Title: v.Title, Help: v.Note, Type: v.Type, Unit: thing.Unit(v.Unit), Minimum: v.Minimum, Maximum: v.Maximum, Options: slices.Clone(v.Options), Writable: v.Expression == "", Own: true, Computed: v.Expression}
+	p := thing.Property{
+		Name:     name,
+		Title:    v.Title,
+		Help:     v.Note,
+		Type:     v.Type,
+		Unit:     thing.Unit(v.Unit),
+		Minimum:  v.Minimum,
+		Maximum:  v.Maximum,
+		Options:  slices.Clone(v.Options),
+		Writable: v.Expression == "",
+		Own:      true,
+		Computed: v.Expression,
+	}
 	switch v.Type {
 	case thing.TypeNumber:
 		p.Resolution = 0.01

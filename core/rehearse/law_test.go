@@ -81,14 +81,49 @@ func TestPretendingTouchesNothing(t *testing.T) {
 		return rule.Step{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(n)}
 	}
 	rules := map[string]*rule.Rule{
-		"a": {Title: "a", Enabled: true, Policy: rule.SideBySide, When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "go"}, {Kind: rule.OnTime, At: &almanac.Daily{Anchor: almanac.ByClock, Clock: "22:05"}}}, Do: []rule.Step{
-			dim(10), {Kind: rule.StepWait, ForSeconds: 20, ToSeconds: 2400}, {Kind: rule.StepRemember, Device: "lamp"}, dim(30),
-			{Kind: rule.StepTogether, Branches: []rule.Branch{{Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 9}, dim(40)}}, {Do: []rule.Step{{Kind: rule.StepUntil, Condition: &lasting, AtMostSeconds: 90}}}}},
-			{Kind: rule.StepRamp, Device: "lamp", Property: "brightness", Value: thing.Number(80), ForSeconds: 60}, {Kind: rule.StepPutBack, Device: "lamp"},
-		}},
-		"b": {Title: "b", Enabled: true, Whenever: &moving, ForAtLeastSeconds: 5, EndedForAtLeastSeconds: 12, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60)}}},
-		"c": {Title: "c", Enabled: true, When: []rule.Trigger{{Kind: rule.OnTime, At: &almanac.Daily{Anchor: almanac.ByClock, Clock: "22:12"}}}, Do: []rule.Step{dim(5)}},
-		"d": {Title: "d", Enabled: true, Whenever: &lasting, Do: []rule.Step{{Kind: rule.StepQuestion, Text: "Well?", Branches: []rule.Branch{{Answer: "Yes", Do: []rule.Step{dim(1)}}}}}},
+		"a": {
+			Title:   "a",
+			Enabled: true,
+			Policy:  rule.SideBySide,
+			When:    []rule.Trigger{{Kind: rule.OnPhrase, Words: "go"}, {Kind: rule.OnTime, At: &almanac.Daily{Anchor: almanac.ByClock, Clock: "22:05"}}},
+			Do: []rule.Step{
+				dim(10), {Kind: rule.StepWait, ForSeconds: 20, ToSeconds: 2400}, {Kind: rule.StepRemember, Device: "lamp"}, dim(30),
+				{
+					Kind: rule.StepTogether,
+					Branches: []rule.Branch{
+						{Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 9}, dim(40)}},
+						{Do: []rule.Step{{Kind: rule.StepUntil, Condition: &lasting, AtMostSeconds: 90}}},
+					},
+				},
+				{
+					Kind:       rule.StepRamp,
+					Device:     "lamp",
+					Property:   "brightness",
+					Value:      thing.Number(80),
+					ForSeconds: 60,
+				}, {Kind: rule.StepPutBack, Device: "lamp"},
+			},
+		},
+		"b": {
+			Title:                  "b",
+			Enabled:                true,
+			Whenever:               &moving,
+			ForAtLeastSeconds:      5,
+			EndedForAtLeastSeconds: 12,
+			Do:                     []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60)}},
+		},
+		"c": {
+			Title:   "c",
+			Enabled: true,
+			When:    []rule.Trigger{{Kind: rule.OnTime, At: &almanac.Daily{Anchor: almanac.ByClock, Clock: "22:12"}}},
+			Do:      []rule.Step{dim(5)},
+		},
+		"d": {
+			Title:    "d",
+			Enabled:  true,
+			Whenever: &lasting,
+			Do:       []rule.Step{{Kind: rule.StepQuestion, Text: "Well?", Branches: []rule.Branch{{Answer: "Yes", Do: []rule.Step{dim(1)}}}}},
+		},
 	}
 	rapid.Check(t, func(t *rapid.T) {
 		home := mill()
@@ -107,15 +142,33 @@ func TestPretendingTouchesNothing(t *testing.T) {
 			case 2:
 				v := thing.Number(float64(rapid.IntRange(0, 100).Draw(t, "by hand")))
 				both(func(l *living) {
-					l.do(engine.Input{Kind: engine.InputWrite, Device: "lamp", Name: "brightness", Value: v, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
+					l.do(
+						engine.Input{
+							Kind:   engine.InputWrite,
+							Device: "lamp",
+							Name:   "brightness",
+							Value:  v,
+							Doer:   cause.By{Who: cause.Person, Via: cause.ViaPage},
+						},
+					)
 				})
 			case 3, 4:
 				before := two.saved(t)
 				h := home
 				h.Saved, h.Now, h.Seed = two.engine.Saved(), two.now, 7
 				id := rapid.SampledFrom([]string{"a", "b", "c", "d"}).Draw(t, "rule")
-				p := rehearse.Pretence{Rule: id, Document: rules[id], At: two.now.Add(time.Duration(rapid.IntRange(-300, 300).Draw(t, "minutes")) * time.Minute), Trigger: -1, ByHand: true, Span: time.Hour,
-					Before: []rehearse.Reading{{Device: "lamp", Name: "brightness", Value: thing.Number(3)}}, Then: []rehearse.Reading{{Device: "sensor", Name: "motion", Value: thing.Boolean(true)}}}
+				p := rehearse.Pretence{
+					Rule:     id,
+					Document: rules[id],
+					At:       two.now.Add(time.Duration(rapid.IntRange(-300, 300).Draw(t, "minutes")) * time.Minute),
+					Trigger:  -1,
+					ByHand:   true,
+					Span:     time.Hour,
+					Before: []rehearse.Reading{
+						{Device: "lamp", Name: "brightness", Value: thing.Number(3)},
+					},
+					Then: []rehearse.Reading{{Device: "sensor", Name: "motion", Value: thing.Boolean(true)}},
+				}
 				first := fmt.Sprint(rehearse.Run(h, p))
 				require.Equal(t, first, fmt.Sprint(rehearse.Run(h, p)), "pretended twice it is the same, for the home it was made from is as it was")
 				require.Equal(t, before, two.saved(t))

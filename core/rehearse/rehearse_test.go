@@ -20,19 +20,37 @@ import (
 var evening = time.Date(2026, 11, 20, 22, 0, 0, 0, time.UTC)
 
 func mill() rehearse.Home {
-	lamp := &home.Device{Title: "Lamp", Description: thing.Description{Properties: []thing.Property{{Name: "brightness", Title: "Brightness", Type: thing.TypeNumber, Maximum: 100, Resolution: 1, Writable: true}}}}
-	sensor := &home.Device{Title: "Sensor", Description: thing.Description{Properties: []thing.Property{{Name: "motion", Title: "Motion", Type: thing.TypeBoolean}, {Name: "light", Title: "Light", Type: thing.TypeNumber}}}}
+	lamp := &home.Device{
+		Title: "Lamp",
+		Description: thing.Description{
+			Properties: []thing.Property{{Name: "brightness", Title: "Brightness", Type: thing.TypeNumber, Maximum: 100, Resolution: 1, Writable: true}},
+		},
+	}
+	sensor := &home.Device{
+		Title: "Sensor",
+		Description: thing.Description{
+			Properties: []thing.Property{{Name: "motion", Title: "Motion", Type: thing.TypeBoolean}, {Name: "light", Title: "Light", Type: thing.TypeNumber}},
+		},
+	}
 	return rehearse.Home{
 		Home:    &home.Home{Title: "Mill", Zone: "Europe/London", Latitude: 51.5, Longitude: -2.6},
 		Devices: map[string]*home.Device{"lamp": lamp, "sensor": sensor},
-		Saved:   state.Saved{Properties: map[thing.Ref]state.PropertyState{{Device: "sensor", Name: "light"}: {Reading: state.Reading{Reported: thing.Number(300)}, Control: state.Control{Certainty: state.Confirmed}}}},
+		Saved: state.Saved{
+			Properties: map[thing.Ref]state.PropertyState{
+				{Device: "sensor", Name: "light"}: {Reading: state.Reading{Reported: thing.Number(300)}, Control: state.Control{Certainty: state.Confirmed}},
+			},
+		},
 	}
 }
 
 func stair() *rule.Rule {
-	return &rule.Rule{Title: "Stair", Whenever: &rule.Condition{Device: "sensor", Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)}, ForAtLeastSeconds: 30,
-		Provided: &rule.Condition{Device: "sensor", Property: "light", Comparison: rule.Below, Value: thing.Number(20)},
-		Do:       []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60)}}}
+	return &rule.Rule{
+		Title:             "Stair",
+		Whenever:          &rule.Condition{Device: "sensor", Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)},
+		ForAtLeastSeconds: 30,
+		Provided:          &rule.Condition{Device: "sensor", Property: "light", Comparison: rule.Below, Value: thing.Number(20)},
+		Do:                []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60)}},
+	}
 }
 
 func kinds(r rehearse.Result, wanted ...cause.Kind) (list []cause.Entry) {
@@ -74,9 +92,22 @@ func TestWhatKeepsItFromActingIsSeen(t *testing.T) {
 }
 
 func TestConditionsAreShownAsTheyWereBeforeItActed(t *testing.T) {
-	doc := &rule.Rule{Title: "r", When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "now"}}, Do: []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(7)}},
-		Provided: &rule.Condition{Device: "lamp", Property: "brightness", Comparison: rule.Is, Value: thing.Number(0)}}
-	result := rehearse.Run(mill(), rehearse.Pretence{Rule: "r", Document: doc, At: evening, Trigger: 0, Before: []rehearse.Reading{{Device: "lamp", Name: "brightness", Value: thing.Number(0)}}})
+	doc := &rule.Rule{
+		Title:    "r",
+		When:     []rule.Trigger{{Kind: rule.OnPhrase, Words: "now"}},
+		Do:       []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(7)}},
+		Provided: &rule.Condition{Device: "lamp", Property: "brightness", Comparison: rule.Is, Value: thing.Number(0)},
+	}
+	result := rehearse.Run(
+		mill(),
+		rehearse.Pretence{
+			Rule:     "r",
+			Document: doc,
+			At:       evening,
+			Trigger:  0,
+			Before:   []rehearse.Reading{{Device: "lamp", Name: "brightness", Value: thing.Number(0)}},
+		},
+	)
 	assert.True(t, result.Conditions[0].Truth)
 	assert.Equal(t, thing.Number(0), result.Conditions[0].Value)
 }
@@ -90,7 +121,11 @@ func TestWhatIsSoAlreadyBeginsAtOnce(t *testing.T) {
 }
 
 func TestATriggerComesOrAHandRunsIt(t *testing.T) {
-	doc := &rule.Rule{Title: "r", When: []rule.Trigger{{Kind: rule.OnStart}, {Kind: rule.OnPhrase, Words: "now"}}, Do: []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(7)}}}
+	doc := &rule.Rule{
+		Title: "r",
+		When:  []rule.Trigger{{Kind: rule.OnStart}, {Kind: rule.OnPhrase, Words: "now"}},
+		Do:    []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(7)}},
+	}
 	for _, p := range []rehearse.Pretence{{Trigger: 1}, {Trigger: -1, ByHand: true}} {
 		p.Rule, p.Document, p.At = "r", doc, evening
 		assert.Len(t, kinds(rehearse.Run(mill(), p), cause.Commanded), 1)
@@ -112,7 +147,11 @@ func TestSequencesAndCalendarsArePretendedWith(t *testing.T) {
 	h.Scenes = map[string]*light.Scene{"warm": {Title: "Warm", Targets: []light.Target{{Device: "lamp", Property: "brightness", Value: thing.Number(40)}}}}
 	h.Sequences = map[string]*light.Sequence{"dusk": {Title: "Dusk", Ending: light.EndLetGo, Passages: []light.Passage{{Scene: "warm", StaySeconds: 60}}}}
 	h.Calendars = map[string][]almanac.Entry{"diary": {{Title: "Chess", Begin: evening.Add(10 * time.Minute), End: evening.Add(time.Hour)}}}
-	doc := &rule.Rule{Title: "Chess", When: []rule.Trigger{{Kind: rule.OnEntry, Calendar: "diary", Words: "chess"}}, Do: []rule.Step{{Kind: rule.StepSequence, Sequence: "dusk"}}}
+	doc := &rule.Rule{
+		Title: "Chess",
+		When:  []rule.Trigger{{Kind: rule.OnEntry, Calendar: "diary", Words: "chess"}},
+		Do:    []rule.Step{{Kind: rule.StepSequence, Sequence: "dusk"}},
+	}
 	r := rehearse.Run(h, rehearse.Pretence{Rule: "r", Document: doc, At: evening, Trigger: -1, Span: 30 * time.Minute})
 	assert.Empty(t, r.Problems)
 	began, ended := kinds(r, cause.Played), kinds(r, cause.PlayedOut)

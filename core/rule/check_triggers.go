@@ -140,7 +140,11 @@ func (c *checker) eventTrigger(path string, t *Trigger) {
 		}
 	}
 	if !found {
-		c.say(path+"/event", "%s", map[bool]string{true: "No device there has this event.", false: fmt.Sprintf("The device has no event %q.", t.Event)}[t.Group != ""])
+		c.say(
+			path+"/event",
+			"%s",
+			map[bool]string{true: "No device there has this event.", false: fmt.Sprintf("The device has no event %q.", t.Event)}[t.Group != ""],
+		)
 	}
 	if t.Formulas.has(fieldFor, t.ForSeconds) {
 		c.say(path+"/forSeconds", "An event happens at one moment: it cannot stay so.")

@@ -133,7 +133,11 @@ func TestCheckSaysWhereAndWhat(t *testing.T) {
 }
 
 func TestScheduleCheck(t *testing.T) {
-	s := rule.Schedule{Title: "Dusk", At: almanac.Daily{Anchor: almanac.ByClock, Clock: "late"}, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(1)}}}
+	s := rule.Schedule{
+		Title: "Dusk",
+		At:    almanac.Daily{Anchor: almanac.ByClock, Clock: "late"},
+		Do:    []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(1)}},
+	}
 	problems := s.Check(mill{})
 	require.Len(t, problems, 2)
 	assert.Equal(t, "at", problems[0].Path)
@@ -228,7 +232,11 @@ func TestWhatIsNotKnownIsNeverTrue(t *testing.T) {
 }
 
 func FuzzRule(f *testing.F) {
-	f.Add([]byte(`{"title":"x","whenever":{"all":[{"device":"door","property":"contact","comparison":"is","value":true}]},"do":[{"kind":"scene","scene":"supper"}]}`))
+	f.Add(
+		[]byte(
+			`{"title":"x","whenever":{"all":[{"device":"door","property":"contact","comparison":"is","value":true}]},"do":[{"kind":"scene","scene":"supper"}]}`,
+		),
+	)
 	f.Add([]byte(`{"when":[{"device":"dial","event":"turn","comparison":"above","value":0}],"do":[{"kind":"wait","forSeconds":1e308}]}`))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		var r rule.Rule

@@ -51,7 +51,9 @@ func (*mill) Action(device, action string, given thing.Inputs) error {
 	if device != "door" {
 		return errors.New("there is no such device")
 	}
-	return (&thing.Action{Name: action, Title: "Open", Inputs: []thing.Input{{Property: thing.Property{Name: "wide", Title: "Wide", Type: thing.TypeNumber}}}}).Check(given)
+	return (&thing.Action{Name: action, Title: "Open", Inputs: []thing.Input{{Property: thing.Property{Name: "wide", Title: "Wide", Type: thing.TypeNumber}}}}).Check(
+		given,
+	)
 }
 
 func (*mill) Members(group string) ([]string, error) {

@@ -54,7 +54,31 @@ func Words() []expr.Word {
 }
 
 // usual are Starlark's own words that a script has; all are charged for what they are given.
-var usual = []string{"abs", "any", "all", "bool", "chr", "dict", "enumerate", "fail", "float", "int", "len", "list", "max", "min", "ord", "range", "repr", "reversed", "sorted", "str", "tuple", "type", "zip"}
+var usual = []string{
+	"abs",
+	"any",
+	"all",
+	"bool",
+	"chr",
+	"dict",
+	"enumerate",
+	"fail",
+	"float",
+	"int",
+	"len",
+	"list",
+	"max",
+	"min",
+	"ord",
+	"range",
+	"repr",
+	"reversed",
+	"sorted",
+	"str",
+	"tuple",
+	"type",
+	"zip",
+}
 
 // absent are Starlark's own words that go round what is charged.
 var absent = []string{"bytes", "dir", "getattr", "hasattr", "hash", "set"}
@@ -94,19 +118,22 @@ func (r *run) words() starlark.StringDict {
 	mode, _ := r.world.Read(own, ownMode)
 	all[ownMode] = native(mode)
 	for name, f := range r.own() {
-		all[name] = starlark.NewBuiltin(name, func(_ *starlark.Thread, _ *starlark.Builtin, args starlark.Tuple, named []starlark.Tuple) (starlark.Value, error) {
-			if len(named) > 0 {
-				return nil, errors.New("its arguments have no names")
-			}
-			if err := r.charge(100); err != nil {
-				return nil, err
-			}
-			v, err := f(args)
-			if v == nil && err == nil {
-				v = starlark.None
-			}
-			return v, err
-		})
+		all[name] = starlark.NewBuiltin(
+			name,
+			func(_ *starlark.Thread, _ *starlark.Builtin, args starlark.Tuple, named []starlark.Tuple) (starlark.Value, error) {
+				if len(named) > 0 {
+					return nil, errors.New("its arguments have no names")
+				}
+				if err := r.charge(100); err != nil {
+					return nil, err
+				}
+				v, err := f(args)
+				if v == nil && err == nil {
+					v = starlark.None
+				}
+				return v, err
+			},
+		)
 	}
 	return all
 }

@@ -98,7 +98,11 @@ func Starts() []Start {
 	}
 	return []Start{
 		{ID: "motion-light", Title: "A light where somebody moves", Help: "On while somebody moves and it is dark; afterwards as it was before.",
-			Slots: []Slot{slot("motion", "What sees somebody", thing.RoleMotion), slot("lamp", "The light", lampRoles...), maybe("light", "What measures the light", thing.RoleIlluminance)},
+			Slots: []Slot{
+				slot("motion", "What sees somebody", thing.RoleMotion),
+				slot("lamp", "The light", lampRoles...),
+				maybe("light", "What measures the light", thing.RoleIlluminance),
+			},
 			make: func(c Choice) *rule.Rule {
 				motion := c.is("motion", yes)
 				r := &rule.Rule{Whenever: &motion, EndedForAtLeastSeconds: 60, Do: []rule.Step{c.on(rule.StepHold, "lamp", 60)}}
@@ -107,42 +111,85 @@ func Starts() []Start {
 				}
 				return r
 			}},
-		{ID: "window-heating", Title: "Heating off while a window is open", Help: "Once it has stood open for 3 min the heating is held off; once shut for 2 min it gets back whatever it was doing.",
-			Slots: []Slot{slot("window", "The window or door", thing.RoleContact), slot("heating", "The heating", thing.RoleHeating, thing.RolePower, thing.RoleSetpoint)},
+		{
+			ID:    "window-heating",
+			Title: "Heating off while a window is open",
+			Help:  "Once it has stood open for 3 min the heating is held off; once shut for 2 min it gets back whatever it was doing.",
+			Slots: []Slot{
+				slot("window", "The window or door", thing.RoleContact),
+				slot("heating", "The heating", thing.RoleHeating, thing.RolePower, thing.RoleSetpoint),
+			},
 			make: func(c Choice) *rule.Rule {
 				open := c.is("window", yes)
 				return &rule.Rule{Whenever: &open, ForAtLeastSeconds: 180, EndedForAtLeastSeconds: 120, Do: []rule.Step{c.on(rule.StepHold, "heating", 0)}}
-			}},
+			},
+		},
 		{ID: "leak", Title: "Water where none should be", Help: "Tells the household at once, and shuts or opens what you choose.",
-			Slots: []Slot{slot("leak", "What feels water", thing.RoleLeak), maybe("valve", "A valve or pump to switch off", thing.RolePower), maybe("speaker", "What says it aloud", thing.RoleSpeech)},
+			Slots: []Slot{
+				slot("leak", "What feels water", thing.RoleLeak),
+				maybe("valve", "A valve or pump to switch off", thing.RolePower),
+				maybe("speaker", "What says it aloud", thing.RoleSpeech),
+			},
 			make: func(c Choice) *rule.Rule {
-				return &rule.Rule{When: []rule.Trigger{c.when("leak", yes)}, Policy: rule.Ignore, Do: append([]rule.Step{tell("Water was felt where none should be.")},
-					c.optional(map[string]rule.Step{
-						"valve":   c.stepIf("valve", rule.StepSet, no),
-						"speaker": {Kind: rule.StepSay, Device: c["speaker"].Ref.Device, Property: c["speaker"].Ref.Name, Text: "Water was felt where none should be."},
-					}, "valve", "speaker")...)}
+				return &rule.Rule{
+					When:   []rule.Trigger{c.when("leak", yes)},
+					Policy: rule.Ignore,
+					Do: append([]rule.Step{tell("Water was felt where none should be.")},
+						c.optional(map[string]rule.Step{
+							"valve": c.stepIf("valve", rule.StepSet, no),
+							"speaker": {
+								Kind:     rule.StepSay,
+								Device:   c["speaker"].Ref.Device,
+								Property: c["speaker"].Ref.Name,
+								Text:     "Water was felt where none should be.",
+							},
+						}, "valve", "speaker")...),
+				}
 			}},
 		{ID: "coming-home", Title: "Coming home", Help: "When a door opens while everybody is out: the mode, a light, the warmth.",
-			Slots: []Slot{slot("door", "The door", thing.RoleContact), maybe("lamp", "A light", lampRoles...), maybe("heating", "The warmth", thing.RoleSetpoint)},
+			Slots: []Slot{
+				slot("door", "The door", thing.RoleContact),
+				maybe("lamp", "A light", lampRoles...),
+				maybe("heating", "The warmth", thing.RoleSetpoint),
+			},
 			make: func(c Choice) *rule.Rule {
 				out := rule.Condition{Any: []rule.Condition{
 					{Device: rule.OwnDevice, Property: "mode", Comparison: rule.Is, Value: thing.Text("mode-out")},
 					{Device: rule.OwnDevice, Property: "mode", Comparison: rule.Is, Value: thing.Text("mode-away")},
 				}}
-				return &rule.Rule{When: []rule.Trigger{c.when("door", yes)}, Provided: &out, Do: append([]rule.Step{mode("mode-in")},
-					c.optional(map[string]rule.Step{"lamp": c.onIf("lamp", 60), "heating": c.stepIf("heating", rule.StepSet, thing.Number(20))}, "lamp", "heating")...)}
+				return &rule.Rule{When: []rule.Trigger{c.when("door", yes)}, Provided: &out, Do: append(
+					[]rule.Step{mode("mode-in")},
+					c.optional(
+						map[string]rule.Step{"lamp": c.onIf("lamp", 60), "heating": c.stepIf("heating", rule.StepSet, thing.Number(20))},
+						"lamp",
+						"heating",
+					)...)}
 			}},
 		{ID: "leaving", Title: "Leaving", Help: "On a phrase: the mode, the door is locked and that is verified, the lights are out, the warmth is down.",
-			Slots: []Slot{maybe("lock", "The lock", thing.RoleLock), maybe("lamp", "A light", lampRoles...), maybe("heating", "The warmth", thing.RoleSetpoint)},
+			Slots: []Slot{
+				maybe("lock", "The lock", thing.RoleLock),
+				maybe("lamp", "A light", lampRoles...),
+				maybe("heating", "The warmth", thing.RoleSetpoint),
+			},
 			make: func(c Choice) *rule.Rule {
 				return &rule.Rule{When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "We are leaving"}}, Do: append([]rule.Step{mode("mode-out")}, c.night()...)}
 			}},
 		{ID: "bedtime", Title: "Bedtime", Help: "At a time or on a phrase: the door is locked and that is verified, the lights are out, the warmth is down.",
-			Slots: []Slot{maybe("lock", "The lock", thing.RoleLock), maybe("lamp", "A light", lampRoles...), maybe("heating", "The warmth", thing.RoleSetpoint)},
+			Slots: []Slot{
+				maybe("lock", "The lock", thing.RoleLock),
+				maybe("lamp", "A light", lampRoles...),
+				maybe("heating", "The warmth", thing.RoleSetpoint),
+			},
 			make: func(c Choice) *rule.Rule {
 				awake := rule.Condition{Device: rule.OwnDevice, Property: "mode", Comparison: rule.IsNot, Value: thing.Text("mode-asleep")}
-				return &rule.Rule{When: []rule.Trigger{{Kind: rule.OnPhrase, Words: "Good night"}, {Kind: rule.OnTime, At: &almanac.Daily{Anchor: almanac.ByClock, Clock: "23:30"}}}, Provided: &awake,
-					Do: append(c.night(), mode("mode-asleep"))}
+				return &rule.Rule{
+					When: []rule.Trigger{
+						{Kind: rule.OnPhrase, Words: "Good night"},
+						{Kind: rule.OnTime, At: &almanac.Daily{Anchor: almanac.ByClock, Clock: "23:30"}},
+					},
+					Provided: &awake,
+					Do:       append(c.night(), mode("mode-asleep")),
+				}
 			}},
 	}
 }
@@ -170,7 +217,9 @@ func (c Choice) night() []rule.Step {
 		steps = append(steps, c.step(rule.StepSet, "lock", yes),
 			rule.Step{Kind: rule.StepUntil, Condition: &locked, AtMostSeconds: 30, Else: []rule.Step{tell("The door could not be locked.")}})
 	}
-	return append(steps, c.optional(map[string]rule.Step{"lamp": c.onIf("lamp", 0), "heating": c.stepIf("heating", rule.StepSet, thing.Number(17))}, "lamp", "heating")...)
+	return append(
+		steps,
+		c.optional(map[string]rule.Step{"lamp": c.onIf("lamp", 0), "heating": c.stepIf("heating", rule.StepSet, thing.Number(17))}, "lamp", "heating")...)
 }
 
 // Make makes the rule of a starting point, switched off, so that it is looked at first. It fails with words for whoever

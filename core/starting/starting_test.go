@@ -17,7 +17,13 @@ type house struct{}
 
 func (house) Property(device, name string) *thing.Property {
 	if device == "own" && name == "mode" {
-		return &thing.Property{Name: name, Title: "Mode", Type: thing.TypeOption, Writable: true, Options: []string{"mode-in", "mode-out", "mode-away", "mode-asleep"}}
+		return &thing.Property{
+			Name:     name,
+			Title:    "Mode",
+			Type:     thing.TypeOption,
+			Writable: true,
+			Options:  []string{"mode-in", "mode-out", "mode-away", "mode-asleep"},
+		}
 	}
 	p := &thing.Property{Name: name, Title: name, Role: thing.Role(name), Type: thing.TypeBoolean, Writable: true}
 	switch p.Role {
@@ -72,12 +78,16 @@ func TestWhatIsMissingOrDoesNotFitIsNamed(t *testing.T) {
 	assert.ErrorContains(t, err, "lamp: ")
 	_, err = starting.Make("none", nil, house{}.Property)
 	assert.Error(t, err)
-	r, err := starting.Make("window-heating", map[string]thing.Ref{"window": {Device: "d", Name: "contact"}, "heating": {Device: "d", Name: "targetTemperature"}}, func(d, n string) *thing.Property {
-		if n == "targetTemperature" {
-			return &thing.Property{Name: n, Role: thing.RoleSetpoint, Type: thing.TypeNumber, Minimum: 7, Maximum: 28, Writable: true}
-		}
-		return house{}.Property(d, n)
-	})
+	r, err := starting.Make(
+		"window-heating",
+		map[string]thing.Ref{"window": {Device: "d", Name: "contact"}, "heating": {Device: "d", Name: "targetTemperature"}},
+		func(d, n string) *thing.Property {
+			if n == "targetTemperature" {
+				return &thing.Property{Name: n, Role: thing.RoleSetpoint, Type: thing.TypeNumber, Minimum: 7, Maximum: 28, Writable: true}
+			}
+			return house{}.Property(d, n)
+		},
+	)
 	require.NoError(t, err)
 	assert.Equal(t, thing.Number(7), r.Do[0].Value, "the least, where it cannot be off")
 	assert.Equal(t, rule.StepHold, r.Do[0].Kind)

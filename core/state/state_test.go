@@ -122,7 +122,9 @@ func TestACloneSharesNothing(t *testing.T) {
 func TestAShiftMovesAllTimesButThoseOfTheDay(t *testing.T) {
 	saved := full(t)
 	saved.Shift(90 * time.Minute)
-	data, err := json.Marshal(map[string]any{"properties": values(saved.Properties), "rules": saved.Rules, "schedules": saved.Schedules, "devices": saved.Devices})
+	data, err := json.Marshal(
+		map[string]any{"properties": values(saved.Properties), "rules": saved.Rules, "schedules": saved.Schedules, "devices": saved.Devices},
+	)
 	require.NoError(t, err)
 	var tree any
 	require.NoError(t, json.Unmarshal(data, &tree))

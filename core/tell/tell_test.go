@@ -23,7 +23,15 @@ func (mill) Property(device, name string) *thing.Property {
 	case device == "own":
 		return &thing.Property{Name: name, Title: "Mode", Type: thing.TypeOption, Options: []string{"in"}, Titles: map[string]string{"in": "In"}}
 	case name == "brightness":
-		return &thing.Property{Name: name, Title: "Brightness", Type: thing.TypeNumber, Unit: thing.UnitPercent, Maximum: 100, Resolution: 1, Role: thing.RoleBrightness}
+		return &thing.Property{
+			Name:       name,
+			Title:      "Brightness",
+			Type:       thing.TypeNumber,
+			Unit:       thing.UnitPercent,
+			Maximum:    100,
+			Resolution: 1,
+			Role:       thing.RoleBrightness,
+		}
 	case name == "motion":
 		return &thing.Property{Name: name, Title: "Motion", Type: thing.TypeBoolean, Words: []string{"clear", "motion"}}
 	}
@@ -36,7 +44,10 @@ func TestARuleIsToldAsItStands(t *testing.T) {
 	bright := func(percent float64) rule.Step {
 		return rule.Step{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(percent), FadeSeconds: 2}
 	}
-	night := &rule.Window{From: almanac.Daily{Anchor: almanac.BySunset, OffsetMinutes: -30}, To: almanac.Daily{Anchor: almanac.ByClock, Clock: "06:00", Weekdays: nil}}
+	night := &rule.Window{
+		From: almanac.Daily{Anchor: almanac.BySunset, OffsetMinutes: -30},
+		To:   almanac.Daily{Anchor: almanac.ByClock, Clock: "06:00", Weekdays: nil},
+	}
 	for _, c := range []struct {
 		rule rule.Rule
 		want string

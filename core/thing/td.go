@@ -236,7 +236,14 @@ func (doc *thingDocument) security(names any) (Security, string) {
 	if !there {
 		return Security{}, fmt.Sprintf("its security %q is not defined", list[0])
 	}
-	s := Security{Scheme: definition.Scheme, In: definition.In, Name: definition.Name, Flow: definition.Flow, Token: definition.Token, Scopes: strings.Join(textsOf(definition.Scopes), " ")}
+	s := Security{
+		Scheme: definition.Scheme,
+		In:     definition.In,
+		Name:   definition.Name,
+		Flow:   definition.Flow,
+		Token:  definition.Token,
+		Scopes: strings.Join(textsOf(definition.Scopes), " "),
+	}
 	switch {
 	case s.Scheme == "nosec" || s.Scheme == "basic" || s.Scheme == "digest" || s.Scheme == "bearer":
 		return s, ""

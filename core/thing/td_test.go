@@ -61,7 +61,10 @@ func TestADeviceHasNoMoreThanWhatCanBeShownOfIt(t *testing.T) {
 		return "{" + strings.Join(all, ",") + "}"
 	}
 	description := func(of int) error {
-		_, err := thing.ParseDescription([]byte(`{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"L","properties":`+properties(of, `,"forms":[{"href":"http://l/x"}]`)+`}`), "")
+		_, err := thing.ParseDescription(
+			[]byte(`{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"L","properties":`+properties(of, `,"forms":[{"href":"http://l/x"}]`)+`}`),
+			"",
+		)
 		return err
 	}
 	model := func(of int) error {
@@ -94,13 +97,21 @@ func TestWhatCanOnlyBeWrittenIsNeverReadAndAValueWithoutATypeIsWhatItsSchemaSays
 		}
 	}
 	assert.Equal(t, []thing.Unreachable{
-		{Affordance: "both", Reason: "it does not say which type its values are of"}, {Affordance: "parts", Reason: "it is an object: its parts can be read, and not written"}, {Affordance: "shut", Reason: "it can only be written, and no form writes it"},
+		{
+			Affordance: "both",
+			Reason:     "it does not say which type its values are of",
+		}, {Affordance: "parts", Reason: "it is an object: its parts can be read, and not written"}, {Affordance: "shut", Reason: "it can only be written, and no form writes it"},
 	}, d.Unreachable)
 }
 
 func TestAThingWithoutAnIDAndAnAddressIsNamedByWhereItIsReached(t *testing.T) {
 	id := func(title, at, more string) string {
-		d, err := thing.ParseDescription([]byte(`{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"`+title+`","base":"`+at+`","properties":{"on":{"type":"boolean","forms":[{"href":"on"}]}}`+more+`}`), "")
+		d, err := thing.ParseDescription(
+			[]byte(
+				`{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"`+title+`","base":"`+at+`","properties":{"on":{"type":"boolean","forms":[{"href":"on"}]}}`+more+`}`,
+			),
+			"",
+		)
 		require.NoError(t, err)
 		return d.ID
 	}
@@ -160,7 +171,10 @@ func TestSecurityThatIsNotSupportedMakesAllUnreachable(t *testing.T) {
 		`"security":["a","b"],"securityDefinitions":{}`:                                  "several kinds of security",
 		`"security":"x","securityDefinitions":{}`:                                        `its security "x" is not defined`,
 	} {
-		d := describe(t, `{"@context":"https://www.w3.org/2019/wot/td/v1","title":"L",`+security+`,"properties":{"on":{"type":"boolean","forms":[{"href":"on"}]}}}`)
+		d := describe(
+			t,
+			`{"@context":"https://www.w3.org/2019/wot/td/v1","title":"L",`+security+`,"properties":{"on":{"type":"boolean","forms":[{"href":"on"}]}}}`,
+		)
 		require.Len(t, d.Unreachable, 1)
 		assert.Contains(t, d.Unreachable[0].Reason, reason)
 	}
@@ -182,7 +196,11 @@ func TestADocumentThatIsNoDescriptionIsRefusedAtItsLine(t *testing.T) {
 }
 
 func FuzzDescription(f *testing.F) {
-	f.Add([]byte(`{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"x","base":"http://a","properties":{"a":{"type":"object","properties":{"b":{"type":"number"}},"forms":[{"href":"b"}]}}}`))
+	f.Add(
+		[]byte(
+			`{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"x","base":"http://a","properties":{"a":{"type":"object","properties":{"b":{"type":"number"}},"forms":[{"href":"b"}]}}}`,
+		),
+	)
 	f.Fuzz(func(t *testing.T, data []byte) {
 		d, err := thing.ParseDescription(data, "http://x/y")
 		if err != nil {
@@ -225,7 +243,10 @@ func TestObjectsWithinObjectsAreReadAndChoicesOfNumbersWritten(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, thing.Number(19.5), value)
 	assert.Equal(t, []thing.Unreachable{
-		{Affordance: "state/odd", Reason: `values of the type "array" cannot be used`}, {Affordance: "go/list", Reason: `values of the type "array" cannot be used`},
+		{
+			Affordance: "state/odd",
+			Reason:     `values of the type "array" cannot be used`,
+		}, {Affordance: "go/list", Reason: `values of the type "array" cannot be used`},
 	}, d.Unreachable, "nothing is left out silently")
 
 	speed := m.Description.Property("speed")
@@ -256,7 +277,13 @@ func TestObjectsWithoutEndAreCutOff(t *testing.T) {
 	for range 20 {
 		schema = `{"type":"object","properties":{"in":` + schema + `}}`
 	}
-	d := describe(t, `{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"L","properties":{"state":`+strings.TrimSuffix(schema, "}")+`,"readOnly":true,"forms":[{"href":"x"}]}}}`)
+	d := describe(
+		t,
+		`{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"L","properties":{"state":`+strings.TrimSuffix(
+			schema,
+			"}",
+		)+`,"readOnly":true,"forms":[{"href":"x"}]}}}`,
+	)
 	assert.Empty(t, d.Model.Description.Properties)
 	require.Len(t, d.Unreachable, 1)
 	assert.Equal(t, `values of the type "object" cannot be used`, d.Unreachable[0].Reason)

@@ -13,7 +13,16 @@ import (
 	"amvek/core/thing"
 )
 
-var brightness = thing.Property{Name: "brightness", Title: "Brightness", Role: thing.RoleBrightness, Type: thing.TypeNumber, Unit: "%", Maximum: 100, Resolution: 1, Writable: true}
+var brightness = thing.Property{
+	Name:       "brightness",
+	Title:      "Brightness",
+	Role:       thing.RoleBrightness,
+	Type:       thing.TypeNumber,
+	Unit:       "%",
+	Maximum:    100,
+	Resolution: 1,
+	Writable:   true,
+}
 
 func TestValuesGoThroughJSONUnchanged(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
@@ -229,7 +238,11 @@ func TestWordsAndCodesOfTheMakerAreTranslated(t *testing.T) {
 }
 
 func FuzzModel(f *testing.F) {
-	f.Add([]byte(`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"number","minimum":0,"maximum":5,"amvek:native":{"range":[1,2]}}}}`))
+	f.Add(
+		[]byte(
+			`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"number","minimum":0,"maximum":5,"amvek:native":{"range":[1,2]}}}}`,
+		),
+	)
 	f.Add([]byte("{\n\"@type\": {}}"))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		m, err := thing.ParseModel(data)

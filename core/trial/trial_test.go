@@ -24,11 +24,28 @@ type tried struct {
 
 var module = thing.Description{
 	Properties: []thing.Property{
-		{Name: "position", Title: "Position", Type: thing.TypeNumber, Unit: "%", Maximum: 100, Resolution: 1, Writable: true, Only: &thing.Only{Name: "kind", Value: "shutter"}, Cover: &thing.Cover{Up: "one", Down: "two", Reversed: "reversed"}},
+		{
+			Name:       "position",
+			Title:      "Position",
+			Type:       thing.TypeNumber,
+			Unit:       "%",
+			Maximum:    100,
+			Resolution: 1,
+			Writable:   true,
+			Only:       &thing.Only{Name: "kind", Value: "shutter"},
+			Cover:      &thing.Cover{Up: "one", Down: "two", Reversed: "reversed"},
+		},
 		{Name: "one", Title: "Output 1", Type: thing.TypeBoolean, Writable: true, Only: &thing.Only{Name: "kind", Value: "twin"}},
 		{Name: "two", Title: "Output 2", Type: thing.TypeBoolean, Writable: true, Only: &thing.Only{Name: "kind", Value: "twin"}},
 		{Name: "watts", Title: "Power", Type: thing.TypeNumber, Unit: "W"},
-		{Name: "kind", Title: "Kind", Type: thing.TypeOption, Options: []string{"shutter", "twin"}, Writable: true, Setting: &thing.Setting{Wrong: "x", Meanings: map[string]string{"shutter": "one motor"}}},
+		{
+			Name:     "kind",
+			Title:    "Kind",
+			Type:     thing.TypeOption,
+			Options:  []string{"shutter", "twin"},
+			Writable: true,
+			Setting:  &thing.Setting{Wrong: "x", Meanings: map[string]string{"shutter": "one motor"}},
+		},
 		{Name: "style", Title: "Style", Type: thing.TypeOption, Options: []string{"push", "latch"}, Writable: true, Setting: &thing.Setting{Wrong: "x"}},
 		{Name: "reversed", Title: "Reversed", Type: thing.TypeBoolean, Writable: true, Setting: &thing.Setting{Wrong: "x"}},
 	},

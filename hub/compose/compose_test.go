@@ -16,8 +16,26 @@ func plug() compose.Composed {
 		Title: "Plug", Address: "http://10.0.0.9/state", PollSeconds: 5,
 		Security: &compose.Security{Scheme: "apikey", In: "query", Name: "k"}, Key: "secret",
 		Fields: []compose.Picked{
-			{Pointer: "/relay", Title: "Power", Type: thing.TypeBoolean, Role: thing.RolePower, Words: []string{"off", "on"}, Set: &compose.Sending{Method: "GET", Address: "http://10.0.0.9/turn/{value}"}},
-			{Pointer: "/level", Title: "Level", Type: thing.TypeNumber, Unit: "hPa", Set: &compose.Sending{Method: "POST", Address: "http://10.0.0.9/level", Body: `{"to":{value},"relay":"{relay}"}`, Headers: []thing.Header{{Name: "X-Level", Value: "{value}"}}}},
+			{
+				Pointer: "/relay",
+				Title:   "Power",
+				Type:    thing.TypeBoolean,
+				Role:    thing.RolePower,
+				Words:   []string{"off", "on"},
+				Set:     &compose.Sending{Method: "GET", Address: "http://10.0.0.9/turn/{value}"},
+			},
+			{
+				Pointer: "/level",
+				Title:   "Level",
+				Type:    thing.TypeNumber,
+				Unit:    "hPa",
+				Set: &compose.Sending{
+					Method:  "POST",
+					Address: "http://10.0.0.9/level",
+					Body:    `{"to":{value},"relay":"{relay}"}`,
+					Headers: []thing.Header{{Name: "X-Level", Value: "{value}"}},
+				},
+			},
 		},
 		Commands: []compose.Command{{Title: "Restart", Send: compose.Sending{Method: "POST", Address: "http://10.0.0.9/restart"}}},
 	}
@@ -71,8 +89,25 @@ func TestWhatIsComposedOfALineIsDescribed(t *testing.T) {
 	c := compose.Composed{
 		Title: "Amp", Address: "tcp://10.0.0.7:23", PollSeconds: 20, Line: &thing.Line{End: `\r`},
 		Fields: []compose.Picked{
-			{Pattern: `VOL (\d+)`, Title: "Volume", Type: thing.TypeNumber, Role: thing.RoleVolume, Unit: thing.UnitPercent, From: from, To: to, Read: &compose.Sending{Body: "VOL?"}, Set: &compose.Sending{Body: "VOL {value}"}},
-			{Pattern: `INP (\S+)`, Title: "Input", Type: thing.TypeText, Choices: []string{"CD", "TV"}, Read: &compose.Sending{Body: "INP?"}, Set: &compose.Sending{Body: `INP {value}\x00`}},
+			{
+				Pattern: `VOL (\d+)`,
+				Title:   "Volume",
+				Type:    thing.TypeNumber,
+				Role:    thing.RoleVolume,
+				Unit:    thing.UnitPercent,
+				From:    from,
+				To:      to,
+				Read:    &compose.Sending{Body: "VOL?"},
+				Set:     &compose.Sending{Body: "VOL {value}"},
+			},
+			{
+				Pattern: `INP (\S+)`,
+				Title:   "Input",
+				Type:    thing.TypeText,
+				Choices: []string{"CD", "TV"},
+				Read:    &compose.Sending{Body: "INP?"},
+				Set:     &compose.Sending{Body: `INP {value}\x00`},
+			},
 			{Title: "Tone", Type: thing.TypeNumber, SetOnly: true, Set: &compose.Sending{Body: "TON {value}"}},
 			{Pattern: "STANDBY", Title: "Went to standby", Type: thing.TypeText, Event: true},
 		},

@@ -31,8 +31,11 @@ func Model(c Composed, model string) (map[string]any, error) {
 		}
 	}
 	document := map[string]any{
-		"@context": []any{"https://www.w3.org/2022/wot/td/v1.1", map[string]any{"amvek": "urn:amvek:profile#", "mqv": "https://www.w3.org/2019/wot/mqtt#", "htv": "http://www.w3.org/2011/http#"}},
-		"@type":    "tm:ThingModel", "title": c.Title, "amvek:model": model, "amvek:maker": "made here", "amvek:what": "device",
+		"@context": []any{
+			"https://www.w3.org/2022/wot/td/v1.1",
+			map[string]any{"amvek": "urn:amvek:profile#", "mqv": "https://www.w3.org/2019/wot/mqtt#", "htv": "http://www.w3.org/2011/http#"},
+		},
+		"@type": "tm:ThingModel", "title": c.Title, "amvek:model": model, "amvek:maker": "made here", "amvek:what": "device",
 	}
 	for name, affordances := range map[string]map[string]any{"properties": properties, "events": events, "actions": actions} {
 		if len(affordances) > 0 {

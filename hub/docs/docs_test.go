@@ -21,7 +21,16 @@ import (
 
 // samples has a document of each kind.
 func samples() map[docs.Kind]any {
-	lamp := &home.Device{Title: "Lamp", Room: "room-1", Labels: []string{"night"}, Connection: "gateways", Address: "a", Hardware: "a", Maker: "Quillet", Model: "Q1"}
+	lamp := &home.Device{
+		Title:      "Lamp",
+		Room:       "room-1",
+		Labels:     []string{"night"},
+		Connection: "gateways",
+		Address:    "a",
+		Hardware:   "a",
+		Maker:      "Quillet",
+		Model:      "Q1",
+	}
 	return map[docs.Kind]any{
 		docs.KindHome:       &home.Home{Title: "Mill", Zone: "Europe/London", NamePattern: "{room} {what}"},
 		docs.KindRoom:       &home.Room{Title: "Hall", Floor: "Below"},
@@ -31,13 +40,24 @@ func samples() map[docs.Kind]any {
 		docs.KindCalendar:   &home.Calendar{Title: "Waste", Address: "https://calendar.example/waste.ics", EveryMinutes: 60},
 		docs.KindDevice:     lamp,
 		docs.KindGroup:      &home.Group{Title: "Lanterns", Devices: []string{"device-1"}},
-		docs.KindScene:      &light.Scene{Title: "Evening", FadeSeconds: 2, Targets: []light.Target{{Device: "device-1", Property: "brightness", Value: thing.Number(40)}}},
-		docs.KindSequence:   &light.Sequence{Title: "Slow", Passages: []light.Passage{{Scene: "scene-1", FadeSeconds: 3, StaySeconds: 60}}, Ending: light.EndRepeat},
-		docs.KindRule:       &rule.Rule{Title: "Stairs", Enabled: true, Do: []rule.Step{{Kind: rule.StepScene, Scene: "scene-1"}}},
-		docs.KindSchedule:   &rule.Schedule{Title: "Morning", Do: []rule.Step{{Kind: rule.StepScene, Scene: "scene-1"}}},
-		docs.KindVariable:   &home.Variable{Title: "Guests", Type: thing.TypeBoolean},
-		docs.KindModes:      &home.Modes{Modes: []home.Mode{{ID: "mode-in", Title: "In"}, {ID: "mode-out", Title: "Out"}}},
-		docs.KindDashboard:  &home.Dashboard{Title: "Hall", Controls: []home.Control{{ID: "a", Kind: home.ControlLamp, Device: "device-1", Property: "brightness", Width: 1, Height: 1}}},
+		docs.KindScene: &light.Scene{
+			Title:       "Evening",
+			FadeSeconds: 2,
+			Targets:     []light.Target{{Device: "device-1", Property: "brightness", Value: thing.Number(40)}},
+		},
+		docs.KindSequence: &light.Sequence{
+			Title:    "Slow",
+			Passages: []light.Passage{{Scene: "scene-1", FadeSeconds: 3, StaySeconds: 60}},
+			Ending:   light.EndRepeat,
+		},
+		docs.KindRule:     &rule.Rule{Title: "Stairs", Enabled: true, Do: []rule.Step{{Kind: rule.StepScene, Scene: "scene-1"}}},
+		docs.KindSchedule: &rule.Schedule{Title: "Morning", Do: []rule.Step{{Kind: rule.StepScene, Scene: "scene-1"}}},
+		docs.KindVariable: &home.Variable{Title: "Guests", Type: thing.TypeBoolean},
+		docs.KindModes:    &home.Modes{Modes: []home.Mode{{ID: "mode-in", Title: "In"}, {ID: "mode-out", Title: "Out"}}},
+		docs.KindDashboard: &home.Dashboard{
+			Title:    "Hall",
+			Controls: []home.Control{{ID: "a", Kind: home.ControlLamp, Device: "device-1", Property: "brightness", Width: 1, Height: 1}},
+		},
 	}
 }
 
@@ -125,7 +145,10 @@ func TestNearAreThoseThatReferAndThoseReferredTo(t *testing.T) {
 		set.Put(kind, string(kind)+"-1", 1, doc)
 	}
 	assert.ElementsMatch(t, []docs.Named{
-		{Kind: docs.KindRule, ID: "rule-1"}, {Kind: docs.KindSchedule, ID: "schedule-1"}, {Kind: docs.KindSequence, ID: "sequence-1"}, {Kind: docs.KindDevice, ID: "device-1"},
+		{
+			Kind: docs.KindRule,
+			ID:   "rule-1",
+		}, {Kind: docs.KindSchedule, ID: "schedule-1"}, {Kind: docs.KindSequence, ID: "sequence-1"}, {Kind: docs.KindDevice, ID: "device-1"},
 	}, set.Near(docs.KindScene, "scene-1"))
 }
 

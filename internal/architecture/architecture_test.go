@@ -86,7 +86,21 @@ var allowed = map[string][]string{
 }
 
 // forbidden are what the core must never touch: the outside, and the time of day.
-var forbidden = []string{"net", "os", "io/fs", "database/sql", "log", "log/slog", "math/rand", "math/rand/v2", "crypto/rand", "sync", "syscall", "runtime", "github.com/gofiber"}
+var forbidden = []string{
+	"net",
+	"os",
+	"io/fs",
+	"database/sql",
+	"log",
+	"log/slog",
+	"math/rand",
+	"math/rand/v2",
+	"crypto/rand",
+	"sync",
+	"syscall",
+	"runtime",
+	"github.com/gofiber",
+}
 
 func TestImportsKeepToTheMap(t *testing.T) {
 	for _, p := range packages(t) {

@@ -73,7 +73,9 @@ func (l *Listener) Accept() (net.Conn, error) {
 
 // passes reports whether an error of accepting is one that passes by itself.
 func passes(err error) bool {
-	return errors.Is(err, syscall.EMFILE) || errors.Is(err, syscall.ENFILE) || errors.Is(err, syscall.ECONNABORTED) || errors.Is(err, syscall.ENOBUFS) || errors.Is(err, syscall.ENOMEM) || os.IsTimeout(err)
+	return errors.Is(err, syscall.EMFILE) || errors.Is(err, syscall.ENFILE) || errors.Is(err, syscall.ECONNABORTED) || errors.Is(err, syscall.ENOBUFS) ||
+		errors.Is(err, syscall.ENOMEM) ||
+		os.IsTimeout(err)
 }
 
 func (l *Listener) admit(c net.Conn) net.Conn {

@@ -55,7 +55,33 @@ func sorted(v map[string]any) []string {
 }
 
 // extremes are values at the edges of what a field may be.
-var extremes = []any{nil, true, false, 0.0, -1.0, 1e-12, 0.5, 1e9, -1e9, 1e300, 604800.0, 604801.0, "", " ", "member", "own", "x", strings.Repeat("a", 2001), "{", "{{", "\u0000", "1/0", "value(\"own\", \"mode\")", []any{}, map[string]any{}}
+var extremes = []any{
+	nil,
+	true,
+	false,
+	0.0,
+	-1.0,
+	1e-12,
+	0.5,
+	1e9,
+	-1e9,
+	1e300,
+	604800.0,
+	604801.0,
+	"",
+	" ",
+	"member",
+	"own",
+	"x",
+	strings.Repeat("a", 2001),
+	"{",
+	"{{",
+	"\u0000",
+	"1/0",
+	"value(\"own\", \"mode\")",
+	[]any{},
+	map[string]any{},
+}
 
 // Document returns a document with one to four changes. It is JSON, and may be of any shape.
 func (m *Mutator) Document(document []byte) []byte {

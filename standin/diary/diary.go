@@ -107,7 +107,14 @@ func (d *Diary) Text() string {
 	escape := strings.NewReplacer("\\", "\\\\", ",", "\\,", ";", "\\;", "\n", "\\n", "\r", "")
 	const format = "20060102T150405Z"
 	for i, e := range d.entries {
-		text += fmt.Sprintf("BEGIN:VEVENT\nUID:entry-%d\nSUMMARY:%s\nDTSTART:%s\nDTEND:%s%s\nEND:VEVENT\n", i, escape.Replace(e.Title), e.Begin.UTC().Format(format), e.End.UTC().Format(format), stamp)
+		text += fmt.Sprintf(
+			"BEGIN:VEVENT\nUID:entry-%d\nSUMMARY:%s\nDTSTART:%s\nDTEND:%s%s\nEND:VEVENT\n",
+			i,
+			escape.Replace(e.Title),
+			e.Begin.UTC().Format(format),
+			e.End.UTC().Format(format),
+			stamp,
+		)
 	}
 	return strings.ReplaceAll(text+"END:VCALENDAR\n", "\n", "\r\n")
 }

@@ -57,8 +57,12 @@ type Air struct {
 func New(now func() time.Time, warmth func(room string) float64, changed func()) *Air {
 	return &Air{
 		now: now, warmth: warmth, changed: changed, clients: map[net.Conn]bool{}, measureAt: now(),
-		remotes:      map[string]string{"20F4": "Handheld remote by the door", "31B7": "Handheld remote in the loft"},
-		sockets:      []*socket{{"20F4", 1, "Yard socket", "Yard", false}, {"20F4", 2, "Boat shed socket", "Boat shed", false}, {"31B7", 1, "Loft socket", "Reading loft", false}},
+		remotes: map[string]string{"20F4": "Handheld remote by the door", "31B7": "Handheld remote in the loft"},
+		sockets: []*socket{
+			{"20F4", 1, "Yard socket", "Yard", false},
+			{"20F4", 2, "Boat shed socket", "Boat shed", false},
+			{"31B7", 1, "Loft socket", "Reading loft", false},
+		},
 		thermometers: []*thermometer{{"7A31", "Yard thermometer", "Yard"}, {"58C2", "Boat shed thermometer", "Boat shed"}},
 	}
 }

@@ -94,7 +94,14 @@ type House struct {
 // New returns the house at a moment; everything about it follows from that moment and what is done to it.
 func New(now time.Time, zone *time.Location, latitude, longitude float64) *House {
 	h := &House{zone: zone, lat: latitude, lon: longitude, lamps: func(string) float64 { return 0 }, shade: func(string) float64 { return 1 }}
-	h.state = State{People: map[string]string{People[0]: "Galley"}, Open: map[string]bool{}, Wet: map[string]bool{}, Warmth: map[string]float64{}, Heaters: map[string]float64{}, At: now}
+	h.state = State{
+		People:  map[string]string{People[0]: "Galley"},
+		Open:    map[string]bool{},
+		Wet:     map[string]bool{},
+		Warmth:  map[string]float64{},
+		Heaters: map[string]float64{},
+		At:      now,
+	}
 	for name, r := range plan {
 		h.state.Warmth[name] = max(r.setpoint-0.5, h.Air(now))
 	}

@@ -113,7 +113,12 @@ func (d *day) through(start time.Time, rooms ...string) {
 
 // door goes through a door and shuts it, after a while in which it stands open.
 func (d *day) door(start time.Time, name, to string, openFor time.Duration) {
-	d.moves = append(d.moves, move{at: start, opening: name, open: true}, move{at: start.Add(3 * time.Second), who: d.who, to: to}, move{at: start.Add(openFor), opening: name})
+	d.moves = append(
+		d.moves,
+		move{at: start, opening: name, open: true},
+		move{at: start.Add(3 * time.Second), who: d.who, to: to},
+		move{at: start.Add(openFor), opening: name},
+	)
 }
 
 const doorShuts = 9 * time.Second

@@ -35,7 +35,17 @@ func hardware(id int) string { return fmt.Sprintf("lb-00-5a-31-%02d", id) }
 func millLamps() []*Lamp {
 	lamps := make([]*Lamp, len(lampTable))
 	for i, t := range lampTable {
-		l := &Lamp{ID: fmt.Sprint(t.id), Label: fmt.Sprintf("Lumbrook %s %s %d", t.model, t.word, t.id), Kind: t.kind, Hardware: hardware(t.id), Room: t.room, Place: t.place, Lux: t.lux, Back: "on", Firmware: map[string]string{"switch": "1.0.9", "dim": "1.4.2", "tune": "1.4.2", "tint": "1.6.0"}[t.kind]}
+		l := &Lamp{
+			ID:       fmt.Sprint(t.id),
+			Label:    fmt.Sprintf("Lumbrook %s %s %d", t.model, t.word, t.id),
+			Kind:     t.kind,
+			Hardware: hardware(t.id),
+			Room:     t.room,
+			Place:    t.place,
+			Lux:      t.lux,
+			Back:     "on",
+			Firmware: map[string]string{"switch": "1.0.9", "dim": "1.4.2", "tune": "1.4.2", "tint": "1.6.0"}[t.kind],
+		}
 		if t.kind != "switch" {
 			l.Steady = 4 + t.id%3*9 // no two batches of lamps are alike
 		}
@@ -54,9 +64,36 @@ func millLamps() []*Lamp {
 
 func millPlates() []*Plate {
 	return []*Plate{
-		{ID: "41", Label: "Lumbrook PLX4 Four Way Plate 41", Kind: "plate", Hardware: hardware(41), Room: "Kitchen", Acts: "bridge", Place: "Galley", lamp: "4"},
-		{ID: "42", Label: "Lumbrook PLX4 Four Way Plate 42", Kind: "plate", Hardware: hardware(42), Room: "Upper passage", Acts: "bridge", Place: "Landing", lamp: "7"},
-		{ID: "45", Label: "Lumbrook RMX1 Dim Remote 45", Kind: "remote", Hardware: hardware(45), Room: "Lounge", Acts: "bridge", Place: "Mill room", lamp: "12"},
+		{
+			ID:       "41",
+			Label:    "Lumbrook PLX4 Four Way Plate 41",
+			Kind:     "plate",
+			Hardware: hardware(41),
+			Room:     "Kitchen",
+			Acts:     "bridge",
+			Place:    "Galley",
+			lamp:     "4",
+		},
+		{
+			ID:       "42",
+			Label:    "Lumbrook PLX4 Four Way Plate 42",
+			Kind:     "plate",
+			Hardware: hardware(42),
+			Room:     "Upper passage",
+			Acts:     "bridge",
+			Place:    "Landing",
+			lamp:     "7",
+		},
+		{
+			ID:       "45",
+			Label:    "Lumbrook RMX1 Dim Remote 45",
+			Kind:     "remote",
+			Hardware: hardware(45),
+			Room:     "Lounge",
+			Acts:     "bridge",
+			Place:    "Mill room",
+			lamp:     "12",
+		},
 	}
 }
 

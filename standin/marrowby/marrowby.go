@@ -151,7 +151,16 @@ func (n *Network) answerQuestions() {
 			if d.dead {
 				continue
 			}
-			answer, _ := json.Marshal(map[string]any{"maker": "Marrowby", "model": d.Model, "hardware": d.Hardware, "label": d.Label, "firmware": firmware[d.Model], "port": d.listener.Addr().(*net.TCPAddr).Port})
+			answer, _ := json.Marshal(
+				map[string]any{
+					"maker":    "Marrowby",
+					"model":    d.Model,
+					"hardware": d.Hardware,
+					"label":    d.Label,
+					"firmware": firmware[d.Model],
+					"port":     d.listener.Addr().(*net.TCPAddr).Port,
+				},
+			)
 			_, _ = n.udp.WriteToUDP(answer, from)
 		}
 		n.mu.Unlock()

@@ -104,7 +104,15 @@ func (b *Box) tell(domain string) error {
 	if err != nil {
 		return nil
 	}
-	service, err := mdns.NewMDNSService("Penrook box", "_wot._tcp", domain+".", "penrook."+domain+".", port, []net.IP{net.IPv4(127, 0, 0, 1)}, []string{"td=/things", "type=Directory", "scheme=http"})
+	service, err := mdns.NewMDNSService(
+		"Penrook box",
+		"_wot._tcp",
+		domain+".",
+		"penrook."+domain+".",
+		port,
+		[]net.IP{net.IPv4(127, 0, 0, 1)},
+		[]string{"td=/things", "type=Directory", "scheme=http"},
+	)
 	if err != nil {
 		return fmt.Errorf("the pretend Penrook box cannot tell of itself: %w", err)
 	}
@@ -433,14 +441,22 @@ func (b *Box) description(d *Device) map[string]any {
 		properties["locked"] = property("locked", "Locked", "boolean", nil)
 		properties["battery"] = battery
 	case "thermostat":
-		properties["temperature"] = property("temperature", "Temperature", "number", map[string]any{"unit": "°C", "minimum": -20, "maximum": 60, "readOnly": true})
+		properties["temperature"] = property(
+			"temperature",
+			"Temperature",
+			"number",
+			map[string]any{"unit": "°C", "minimum": -20, "maximum": 60, "readOnly": true},
+		)
 		properties["target"] = property("target", "Set temperature", "number", map[string]any{"unit": "°C", "minimum": 5, "maximum": 30, "multipleOf": 0.5})
 		properties["mode"] = property("mode", "Mode", "string", map[string]any{"enum": []string{"heat", "off", "auto"}})
 	case "robot":
 		properties["doing"] = property("doing", "Doing", "string", map[string]any{"readOnly": true})
 		properties["battery"] = battery
 		for action, title := range map[string]string{"start": "Start cleaning", "dock": "Go to the dock"} {
-			actions[action] = map[string]any{"title": title, "forms": []any{map[string]any{"href": "/d/" + d.ID + "/do/" + action, "contentType": "application/json"}}}
+			actions[action] = map[string]any{
+				"title": title,
+				"forms": []any{map[string]any{"href": "/d/" + d.ID + "/do/" + action, "contentType": "application/json"}},
+			}
 		}
 	case "blind":
 		percent := map[string]any{"unit": "%", "minimum": 0, "maximum": 100}
@@ -448,7 +464,12 @@ func (b *Box) description(d *Device) map[string]any {
 		properties["tilt"] = property("tilt", "Tilt of the slats", "number", percent)
 	case "camera":
 		properties["recording"] = property("recording", "Recording", "boolean", nil)
-		properties["stream"] = map[string]any{"title": "Picture", "type": "string", "readOnly": true, "forms": []any{map[string]any{"href": "rtsp://" + strings.Split(b.Address(), ":")[0] + ":554/" + d.ID, "op": "readproperty"}}}
+		properties["stream"] = map[string]any{
+			"title":    "Picture",
+			"type":     "string",
+			"readOnly": true,
+			"forms":    []any{map[string]any{"href": "rtsp://" + strings.Split(b.Address(), ":")[0] + ":554/" + d.ID, "op": "readproperty"}},
+		}
 	}
 	return map[string]any{
 		"@context": "https://www.w3.org/2022/wot/td/v1.1", "id": "urn:penrook:" + d.ID, "title": d.Title, "base": "http://" + b.Address(), "schema:manufacturer": "Penrook", "version": map[string]any{"instance": "6.1." + strconv.Itoa(len(d.Kind))},

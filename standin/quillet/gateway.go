@@ -76,13 +76,19 @@ func (r *Radio) Connect(ctx context.Context, broker, user, password string) erro
 		ReconnectBackoff: func(int) time.Duration { return 200 * time.Millisecond },
 		WillMessage:      &paho.WillMessage{Topic: topic("alive"), Payload: []byte("no"), Retain: true, QoS: 1},
 		OnConnectionUp: func(client *autopaho.ConnectionManager, _ *paho.Connack) {
-			_, _ = client.Subscribe(ctx, &paho.Subscribe{Subscriptions: []paho.SubscribeOptions{{Topic: topic("+", "ask"), QoS: 1}, {Topic: topic("ask"), QoS: 1}}})
+			_, _ = client.Subscribe(
+				ctx,
+				&paho.Subscribe{Subscriptions: []paho.SubscribeOptions{{Topic: topic("+", "ask"), QoS: 1}, {Topic: topic("ask"), QoS: 1}}},
+			)
 			r.announce(ctx, client)
 		},
-		ClientConfig: paho.ClientConfig{ClientID: Gateway, OnPublishReceived: []func(paho.PublishReceived) (bool, error){func(p paho.PublishReceived) (bool, error) {
-			r.asked(ctx, p.Packet.Topic, p.Packet.Payload)
-			return true, nil
-		}}},
+		ClientConfig: paho.ClientConfig{
+			ClientID: Gateway,
+			OnPublishReceived: []func(paho.PublishReceived) (bool, error){func(p paho.PublishReceived) (bool, error) {
+				r.asked(ctx, p.Packet.Topic, p.Packet.Payload)
+				return true, nil
+			}},
+		},
 	}
 	go r.answer(ctx)
 	client, err := autopaho.NewConnection(ctx, config)

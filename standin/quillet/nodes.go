@@ -137,7 +137,21 @@ var firmware = map[string]string{motionSensor: "2.3", reedContact: "2.1", thermo
 // heard is how well the gateway hears a device, from 0 to 255: by how far its room is from the Hall, and a little by
 // the hour.
 func (d *device) heard(now time.Time) int {
-	far := map[string]int{"Hall": 0, "Galley": 1, "Mill room": 1, "Landing": 1, "Wash house": 2, "Wheel room": 2, "East room": 2, "West room": 2, "Glasshouse": 3, "Reading loft": 3, "Yard": 3, "Boat shed": 5, "Weir": 5}
+	far := map[string]int{
+		"Hall":         0,
+		"Galley":       1,
+		"Mill room":    1,
+		"Landing":      1,
+		"Wash house":   2,
+		"Wheel room":   2,
+		"East room":    2,
+		"West room":    2,
+		"Glasshouse":   3,
+		"Reading loft": 3,
+		"Yard":         3,
+		"Boat shed":    5,
+		"Weir":         5,
+	}
 	return 240 - 38*far[d.Spot] - int(now.Unix()/3600+int64(len(d.Hardware)))%3*4
 }
 

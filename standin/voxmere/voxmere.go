@@ -110,8 +110,15 @@ func (r *Rack) Serve(domain string) error {
 		if domain == "" || loopback == nil {
 			continue
 		}
-		service, err := mdns.NewMDNSService(d.Label, "_voxmere._tcp", domain+".", "vx."+domain+".", listener.Addr().(*net.TCPAddr).Port, []net.IP{net.IPv4(127, 0, 0, 1)},
-			[]string{"maker=Voxmere", "model=" + d.Model, "hw=" + d.Hardware, "label=" + d.Label, "fw=2." + d.Model[len(d.Model)-1:]})
+		service, err := mdns.NewMDNSService(
+			d.Label,
+			"_voxmere._tcp",
+			domain+".",
+			"vx."+domain+".",
+			listener.Addr().(*net.TCPAddr).Port,
+			[]net.IP{net.IPv4(127, 0, 0, 1)},
+			[]string{"maker=Voxmere", "model=" + d.Model, "hw=" + d.Hardware, "label=" + d.Label, "fw=2." + d.Model[len(d.Model)-1:]},
+		)
 		if err != nil {
 			return fmt.Errorf("a pretend Voxmere device cannot tell of itself: %w", err)
 		}

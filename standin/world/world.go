@@ -137,7 +137,15 @@ type maker interface {
 
 // makers are all makers, with the places of their memories in the file.
 func (w *World) makers(f *file) map[*json.RawMessage]maker {
-	return map[*json.RawMessage]maker{&f.Lumbrook: w.Lumbrook, &f.Quillet: w.Quillet, &f.Marrowby: w.Marrowby, &f.Haskett: w.Haskett, &f.Penrook: w.Penrook, &f.Voxmere: w.Voxmere, &f.Diary: w.Diary}
+	return map[*json.RawMessage]maker{
+		&f.Lumbrook: w.Lumbrook,
+		&f.Quillet:  w.Quillet,
+		&f.Marrowby: w.Marrowby,
+		&f.Haskett:  w.Haskett,
+		&f.Penrook:  w.Penrook,
+		&f.Voxmere:  w.Voxmere,
+		&f.Diary:    w.Diary,
+	}
 }
 
 func (w *World) save() error {
