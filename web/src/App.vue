@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { RouterLink, RouterView } from 'vue-router'
 import AppRail from '@/components/shell/AppRail.vue'
@@ -41,20 +42,15 @@ function onKey(event: KeyboardEvent) {
   }
 }
 
-onMounted(() => {
-  home.join()
-  addEventListener('keydown', onKey)
-})
+onMounted(() => home.join())
+useEventListener('keydown', onKey)
 router.onError(() => notices.fault(new Problem(0, 'This page cannot be opened while the hub cannot be reached.')))
 watch(
   () => home.loaded,
   () => void readAhead(),
   { once: true },
 )
-onBeforeUnmount(() => {
-  home.end()
-  removeEventListener('keydown', onKey)
-})
+onBeforeUnmount(() => home.end())
 </script>
 
 <template>

@@ -1,3 +1,4 @@
+import { usePreferredReducedMotion } from '@vueuse/core'
 import { useDraggable, type UseDraggableOptions } from 'vue-draggable-plus'
 import type { Ref } from 'vue'
 
@@ -20,7 +21,7 @@ export interface Dragged {
 export function useListDrag(list: Readonly<Ref<HTMLElement | null>>, options: Options, moved: (to: Dragged) => void) {
   let behind: Node | null = null
   useDraggable(list, {
-    animation: matchMedia('(prefers-reduced-motion: reduce)').matches ? 0 : 120,
+    animation: usePreferredReducedMotion().value === 'reduce' ? 0 : 120,
     ...options,
     onStart: ({ item }) => (behind = item.nextSibling),
     onEnd: ({ item, from, to, oldDraggableIndex, newDraggableIndex }) => {

@@ -1,5 +1,6 @@
+import { useLocalStorage, usePreferredDark } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { ref, watchEffect } from 'vue'
+import { computed, watchEffect } from 'vue'
 
 export type Look = 'system' | 'day' | 'night'
 
@@ -7,17 +8,12 @@ const KEY = 'amvek.look'
 
 /** The day or night look, by choice or as the browser says. */
 export const useLook = defineStore('look', () => {
-  const kept = localStorage.getItem(KEY)
-  const choice = ref<Look>(kept === 'day' || kept === 'night' ? kept : 'system')
-  const prefersNight = matchMedia('(prefers-color-scheme: dark)')
-  const system = ref(prefersNight.matches)
-  prefersNight.addEventListener('change', (e) => (system.value = e.matches))
-  const night = ref(false)
+  const choice = useLocalStorage<Look>(KEY, 'system')
+  const system = usePreferredDark()
+  const night = computed(() => choice.value === 'night' || (choice.value !== 'day' && system.value))
 
   watchEffect(() => {
-    night.value = choice.value === 'night' || (choice.value === 'system' && system.value)
     document.documentElement.dataset.look = night.value ? 'night' : 'day'
-    localStorage.setItem(KEY, choice.value)
   })
 
   return { choice, night }

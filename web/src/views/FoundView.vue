@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { watchDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
@@ -46,25 +47,22 @@ const asked = () =>
   }))
 
 // The hub proposes names by the owner's pattern; what is typed stays.
-let asking: ReturnType<typeof setTimeout> | undefined
-watch(
+watchDebounced(
   () => JSON.stringify(asked()),
-  () => {
-    clearTimeout(asking)
+  async () => {
     if (!ticked.value.length) {
       proposals.value = new Map()
       return
     }
-    asking = setTimeout(async () => {
-      try {
-        const list = await ask(api.POST('/api/found/names', { body: asked() }))
-        proposals.value = new Map(list.map((p) => [p.hardware, p]))
-        wrong.value = ''
-      } catch (error) {
-        wrong.value = error instanceof Problem ? error.message : String(error)
-      }
-    }, 120)
+    try {
+      const list = await ask(api.POST('/api/found/names', { body: asked() }))
+      proposals.value = new Map(list.map((p) => [p.hardware, p]))
+      wrong.value = ''
+    } catch (error) {
+      wrong.value = error instanceof Problem ? error.message : String(error)
+    }
   },
+  { debounce: 120 },
 )
 
 const thingImport = useTemplateRef('thingImport')

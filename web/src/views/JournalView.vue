@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useDebounceFn } from '@vueuse/core'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
@@ -113,11 +114,7 @@ const days = computed(() => {
   return groups
 })
 
-let soon: ReturnType<typeof setTimeout> | undefined
-function typed(text: string) {
-  clearTimeout(soon)
-  soon = setTimeout(() => (words.value = text), 250)
-}
+const typed = useDebounceFn((text: string) => void (words.value = text), 250)
 async function more() {
   older.value = [...older.value, ...(await read(searching.value ? searchOn.value : list.value.at(-1)?.id))]
 }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { watchDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
@@ -24,16 +25,16 @@ const search = ref('')
 const chosen = computed(() => home.rule(String(route.params.id ?? '')))
 // By the name at once, and by all that a rule speaks of once the hub has answered.
 const found = ref<Record<string, string[]>>({})
-let soon: ReturnType<typeof setTimeout> | undefined
-watch(search, (words) => {
-  clearTimeout(soon)
-  found.value = {}
-  if (!words.trim()) return
-  soon = setTimeout(async () => {
+watch(search, () => (found.value = {}))
+watchDebounced(
+  search,
+  async (words) => {
+    if (!words.trim()) return
     const list = await ask(api.GET('/api/rules/search', { params: { query: { words } } })).catch(() => [])
     if (words === search.value) found.value = Object.fromEntries(list.map((f) => [f.id, f.lines]))
-  }, 150)
-})
+  },
+  { debounce: 150 },
+)
 const labels = computed(() => [...new Set(home.rules.flatMap((r) => r.labels ?? []))].sort())
 /** Only rules with this label; kept in the address. */
 const label = computed({

@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import { useIntervalFn } from '@vueuse/core'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { computed, onBeforeUnmount, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Topic } from '@/api/types'
 import { useNotices } from '@/stores/notices'
@@ -15,25 +16,26 @@ const READ_EVERY = 1000
 const topics = ref<Topic[]>()
 const search = ref('')
 const open = ref('')
-let timer: ReturnType<typeof setInterval> | undefined
 
 const read = () =>
   notices.attempt(async () => {
     topics.value = await ask(api.POST('/api/connections/{id}/topics', { params: { path: { id: props.connection } } }))
   })
+const again = useIntervalFn(
+  async () => {
+    if (!(await read())) stop()
+  },
+  READ_EVERY,
+  { immediate: false },
+)
 async function begin() {
-  if (await read())
-    timer = setInterval(async () => {
-      if (!(await read())) stop()
-    }, READ_EVERY)
+  if (await read()) again.resume()
 }
 function stop() {
-  clearInterval(timer)
-  timer = undefined
+  again.pause()
   topics.value = undefined
   open.value = ''
 }
-onBeforeUnmount(() => clearInterval(timer))
 
 const shown = computed(() =>
   (topics.value ?? []).filter((t) => t.topic.toLowerCase().includes(search.value.toLowerCase())),

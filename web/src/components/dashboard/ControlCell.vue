@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { useTimeoutFn } from '@vueuse/core'
 import Slider from 'primevue/slider'
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Control } from '@/api/types'
 import { act } from '@/lib/act'
 import { useHome } from '@/stores/home'
@@ -33,17 +34,16 @@ const on = computed(() => {
 })
 const percent = ref(0)
 const lastOn = ref(100)
-let timer: ReturnType<typeof setTimeout> | undefined
+const settled = useTimeoutFn(() => write(percent.value), SETTLE, { immediate: false })
 watch(
   wanted,
   (now) => {
     if (typeof now !== 'number') return
-    if (!timer) percent.value = now
+    if (!settled.isPending.value) percent.value = now
     if (now > 0) lastOn.value = now
   },
   { immediate: true },
 )
-onBeforeUnmount(() => clearTimeout(timer))
 
 const asked = ref(false)
 async function attempt(action: () => Promise<unknown>) {
@@ -63,11 +63,7 @@ function write(value: number | boolean) {
 }
 function dim(value: number | number[]) {
   percent.value = Array.isArray(value) ? value[0]! : value
-  clearTimeout(timer)
-  timer = setTimeout(() => {
-    timer = undefined
-    write(percent.value)
-  }, SETTLE)
+  settled.start()
 }
 
 const acts = computed(

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useTimeoutFn } from '@vueuse/core'
 import InputNumber from 'primevue/inputnumber'
 import Select from 'primevue/select'
 import { computed, ref } from 'vue'
@@ -45,10 +46,10 @@ const shown = (s: PropertyState) => (s.certainty === 'pending' ? s.target : s.va
 const numberOf = (v: Value | undefined) => (typeof v === 'number' ? v : null)
 // The arrows change the number many times: it is sent when they rest.
 const RESTS = 400
-let resting: ReturnType<typeof setTimeout> | undefined
+const rested = useTimeoutFn((row: Row, value: number) => void choose(row, value), RESTS, { immediate: false })
 function typed(row: Row, value: number | null) {
-  clearTimeout(resting)
-  if (value !== null && value !== numberOf(shown(row.state))) resting = setTimeout(() => void choose(row, value), RESTS)
+  rested.stop()
+  if (value !== null && value !== numberOf(shown(row.state))) rested.start(row, value)
 }
 
 async function choose(row: Row, value: Value) {

@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import { useTimeoutFn } from '@vueuse/core'
 import Button from 'primevue/button'
 import InputNumber from 'primevue/inputnumber'
 import Select from 'primevue/select'
 import Slider from 'primevue/slider'
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Property, PropertyState, Value } from '@/api/types'
 import { act } from '@/lib/act'
@@ -28,30 +29,23 @@ const local = ref(asNumber.value)
 const lastOn = ref(FULL)
 /** Values are shown as finely as a difference counts. */
 const places = computed(() => (props.property.resolution >= 1 ? 1 : 0.1))
-let timer: ReturnType<typeof setTimeout> | undefined
-let moving = false
+const settled = useTimeoutFn((n: number) => void write(n), SETTLE, { immediate: false })
 
 watch(
   asNumber,
   (now) => {
-    if (!moving) local.value = Math.round(now / places.value) * places.value
+    if (!settled.isPending.value) local.value = Math.round(now / places.value) * places.value
     if (now > 0) lastOn.value = now
   },
   { immediate: true },
 )
-onBeforeUnmount(() => clearTimeout(timer))
 
 const write = (value: Value) => notices.attempt(() => act.write(props.device, props.property.name, value))
 
 function slide(value: number | number[]) {
   const n = Array.isArray(value) ? value[0]! : value
   local.value = n
-  moving = true
-  clearTimeout(timer)
-  timer = setTimeout(() => {
-    moving = false
-    void write(n)
-  }, SETTLE)
+  settled.start(n)
 }
 
 /** What stands in the field while somebody types there: what happens meanwhile does not write over it. */

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useTimeoutFn } from '@vueuse/core'
 import Button from 'primevue/button'
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
@@ -31,18 +32,12 @@ onMounted(async () => {
   if (!trial.value) await begin()
 })
 /** Many things are observed in a row: they are read once, after a moment. */
-let reading: ReturnType<typeof setTimeout> | undefined
 const REST = 120
+const soon = useTimeoutFn(() => void read(), REST, { immediate: false })
 function readSoon() {
-  reading ??= setTimeout(() => {
-    reading = undefined
-    void read()
-  }, REST)
+  if (!soon.isPending.value) soon.start()
 }
-onBeforeUnmount(() => {
-  clearTimeout(reading)
-  emit('look', [])
-})
+onBeforeUnmount(() => emit('look', []))
 watch([() => home.trialChanged, () => props.device.revision], readSoon)
 
 const answer = (step: TrialStep, value: string) =>

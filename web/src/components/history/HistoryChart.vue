@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useResizeObserver } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import uPlot from 'uplot'
 import 'uplot/dist/uPlot.min.css'
@@ -100,16 +101,9 @@ function draw(to: number) {
   )
 }
 
-let observer: ResizeObserver | undefined
-onMounted(() => {
-  void read()
-  observer = new ResizeObserver(() => frame.value && plot?.setSize({ width: frame.value.clientWidth, height: HEIGHT }))
-  if (frame.value) observer.observe(frame.value)
-})
-onBeforeUnmount(() => {
-  observer?.disconnect()
-  plot?.destroy()
-})
+onMounted(() => void read())
+useResizeObserver(frame, () => frame.value && plot?.setSize({ width: frame.value.clientWidth, height: HEIGHT }))
+onBeforeUnmount(() => plot?.destroy())
 watch(() => [props.device, props.property.name], read)
 watch(
   () => look.night,

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useResizeObserver } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import uPlot from 'uplot'
 import 'uplot/dist/uPlot.min.css'
@@ -142,18 +143,9 @@ function key(event: KeyboardEvent) {
   emit('span', to())
 }
 
-let observer: ResizeObserver | undefined
-onMounted(() => {
-  draw()
-  observer = new ResizeObserver(
-    () => frame.value && plot?.setSize({ width: frame.value.clientWidth, height: props.height }),
-  )
-  if (frame.value) observer.observe(frame.value)
-})
-onBeforeUnmount(() => {
-  observer?.disconnect()
-  plot?.destroy()
-})
+onMounted(draw)
+useResizeObserver(frame, () => frame.value && plot?.setSize({ width: frame.value.clientWidth, height: props.height }))
+onBeforeUnmount(() => plot?.destroy())
 watch(() => [props.lines, props.span], draw)
 watch(
   () => look.night,

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { watchDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import Select from 'primevue/select'
 import { computed, ref, watch } from 'vue'
@@ -19,21 +20,17 @@ const notices = useNotices()
 const CHECK_AFTER = 250
 const check = ref<ProfileCheck>()
 const wrong = ref('')
-let timer: ReturnType<typeof setTimeout> | undefined
-watch(
+watchDebounced(
   text,
-  () => {
-    clearTimeout(timer)
-    timer = setTimeout(async () => {
-      try {
-        check.value = await ask(api.POST('/api/profiles/check', { body: { document: text.value } }))
-        wrong.value = ''
-      } catch (error) {
-        wrong.value = error instanceof Problem ? error.message : String(error)
-      }
-    }, CHECK_AFTER)
+  async () => {
+    try {
+      check.value = await ask(api.POST('/api/profiles/check', { body: { document: text.value } }))
+      wrong.value = ''
+    } catch (error) {
+      wrong.value = error instanceof Problem ? error.message : String(error)
+    }
   },
-  { immediate: true },
+  { immediate: true, debounce: CHECK_AFTER },
 )
 const problems = computed(() => check.value?.problems ?? [])
 const changed = computed(() => text.value !== props.before)

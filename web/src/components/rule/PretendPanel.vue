@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { watchDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { api, ask, Problem } from '@/api/client'
 import type { PretenceView, RuleDocument, Value } from '@/api/types'
@@ -90,14 +91,9 @@ async function pretend() {
     if (mine === asked) failed.value = error instanceof Problem ? error.message : String(error)
   }
 }
-let soon: ReturnType<typeof setTimeout> | undefined
-watch(
-  () => JSON.stringify([props.document, rows.value, clock.value, start.value, span.value]),
-  () => {
-    clearTimeout(soon)
-    soon = setTimeout(pretend, 200)
-  },
-)
+watchDebounced(() => JSON.stringify([props.document, rows.value, clock.value, start.value, span.value]), pretend, {
+  debounce: 200,
+})
 void pretend()
 const after = (s: number) => (s === 0 ? 'at once' : s < 1 ? `+${Math.round(s * 1000)} ms` : `+${duration(s)}`)
 </script>

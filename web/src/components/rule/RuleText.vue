@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { watchDebounced } from '@vueuse/core'
 import { ref, watch } from 'vue'
 import { api, ask, Problem } from '@/api/client'
 import type { RuleDocument } from '@/api/types'
@@ -48,11 +49,13 @@ async function read() {
     if (mine === asked) failed.value = error instanceof Problem ? error.message : String(error)
   }
 }
-let soon: ReturnType<typeof setTimeout> | undefined
-watch(text, (now) => {
-  clearTimeout(soon)
-  if (now !== agreed) soon = setTimeout(read, 300)
-})
+watchDebounced(
+  text,
+  (now) => {
+    if (now !== agreed) void read()
+  },
+  { debounce: 300 },
+)
 </script>
 
 <template>
