@@ -2,6 +2,7 @@ package hub_test
 
 import (
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -166,4 +167,27 @@ func TestWhatIsSavedTogetherIsCheckedTogether(t *testing.T) {
 	shown := b.shown().Entries
 	assert.Equal(t, "Evening", shown.Scene["evening"].Title)
 	assert.Equal(t, asJSON(t, shown.Device["device-loft"]), asJSON(t, b.device("device-loft")))
+}
+
+// What was removed is told, the latest first, and comes back after a restart too.
+func TestWhatWasRemovedIsToldAndComesBack(t *testing.T) {
+	b := newBench(t)
+	b.save(docs.KindRoom, "room-hall", &home.Room{Title: "Hall"})
+	b.save(docs.KindRoom, "room-loft", &home.Room{Title: "Loft"})
+	require.NoError(t, b.hub.Remove(b.ctx, docs.KindRoom, "room-hall"))
+	b.clock.pass(time.Minute)
+	require.NoError(t, b.hub.Remove(b.ctx, docs.KindRoom, "room-loft"))
+	titles := func() (titles []string) {
+		all, err := b.hub.Removed(b.ctx)
+		require.NoError(t, err)
+		for _, r := range all {
+			titles = append(titles, string(r.Kind)+" "+r.Title)
+		}
+		return titles
+	}
+	assert.Equal(t, []string{"room Loft", "room Hall"}, titles())
+	b.stop()
+	b.start()
+	require.NoError(t, b.hub.Restore(b.ctx, docs.KindRoom, "room-hall"))
+	assert.Equal(t, []string{"room Loft"}, titles())
 }

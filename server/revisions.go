@@ -17,6 +17,12 @@ type DefinitionPath struct {
 }
 
 func (s *Server) registerRevisions(api huma.API) {
+	get(s, api, "removed", "/removed", "What was removed last and can be brought back, the latest first",
+		func(ctx context.Context) ([]hub.RemovedView, error) { return s.hub.Removed(ctx) })
+	operation(s, api, "restore", http.MethodPost, "/definitions/{kind}/{id}/restore", "Bring back a definition that was removed",
+		func(ctx context.Context, in *DefinitionPath) (*none, error) {
+			return &none{}, s.hub.Restore(ctx, in.Kind, in.ID)
+		})
 	operation(s, api, "revisions", http.MethodGet, "/definitions/{kind}/{id}/revisions", "How a definition once was, the newest first",
 		func(ctx context.Context, in *DefinitionPath) (*body[[]hub.RevisionView], error) {
 			list, err := s.hub.Revisions(ctx, in.Kind, in.ID)

@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"fmt"
 	"time"
 )
 
@@ -51,6 +52,35 @@ func (s *Store) definitions(ctx context.Context, query string, args ...any) ([]D
 			return nil, err
 		}
 		all = append(all, d)
+	}
+	return all, rows.Err()
+}
+
+// Removal is a definition that was removed, and when.
+type Removal struct {
+	Kind, ID string
+	At       time.Time
+	Document []byte
+}
+
+// LastRemoved returns the definitions that were removed last and are not back, the latest first.
+func (s *Store) LastRemoved(ctx context.Context, most int) ([]Removal, error) {
+	rows, err := s.read.QueryContext(ctx, `SELECT d.kind, d.id, r.at, d.document FROM definitions AS d
+		JOIN revisions AS r ON r.kind = d.kind AND r.id = d.id AND r.revision = d.revision
+		WHERE d.removed = 1 ORDER BY r.at DESC, d.kind, d.id LIMIT ?`, most)
+	if err != nil {
+		return nil, fmt.Errorf("reading what was removed: %w", err)
+	}
+	defer func() { _ = rows.Close() }()
+	var all []Removal
+	for rows.Next() {
+		var r Removal
+		var at int64
+		if err := rows.Scan(&r.Kind, &r.ID, &at, &r.Document); err != nil {
+			return nil, fmt.Errorf("reading what was removed: %w", err)
+		}
+		r.At = time.UnixMilli(at).UTC()
+		all = append(all, r)
 	}
 	return all, rows.Err()
 }

@@ -7,6 +7,7 @@ import { RouterLink } from 'vue-router'
 import { Problem } from '@/api/client'
 import type { HomeDocument } from '@/api/types'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
+import RemovedLately from '@/components/documents/RemovedLately.vue'
 import ProgramKeys from '@/components/connection/ProgramKeys.vue'
 import { documentOf } from '@/lib/documents'
 import { useEdits } from '@/stores/edits'
@@ -78,6 +79,7 @@ async function save() {
     <EarlierVersions v-if="home.house" id="home" kind="home" :revision="home.house.revision" />
     <p class="soft">Floors, rooms and labels are under <RouterLink class="link" to="/rooms">Rooms</RouterLink>.</p>
     <ProgramKeys class="programs" />
+    <RemovedLately class="programs" />
     <p class="soft version">
       Amvek {{ home.about?.version }}. The interface for programs is described at
       <a class="link" href="/api/openapi.json">/api/openapi.json</a>.
