@@ -186,6 +186,50 @@ describe('a draft', () => {
     expect(p.use.draft.value?.title).toBe('theirs again')
     expect(hub.kept).toBeUndefined()
   })
+
+  it('is not taken for another browser’s where the hub took it and the answer got lost', async () => {
+    const hub = new Hub()
+    const { use, type } = browser(hub)
+    await rest()
+    const write = hub.write.bind(hub)
+    hub.write = async (document, after, based) => {
+      await write(document, after, based)
+      hub.write = write
+      throw new Problem(0, 'the answer got lost')
+    }
+    await type('one')
+    await rest()
+    expect(hub.kept?.document.title).toBe('one')
+    await type('two')
+    await rest()
+    await vi.advanceTimersByTimeAsync(4000)
+    await flushPromises()
+    expect(use.theirs.value).toBeUndefined()
+    expect(hub.kept?.document.title).toBe('two')
+  })
+
+  it('goes on from what the page before it sent while it was left', async () => {
+    const hub = new Hub()
+    const before = browser(hub)
+    await rest()
+    let arrive: () => void = () => undefined
+    const write = hub.write.bind(hub)
+    hub.write = async (document, after, based) => {
+      hub.write = write
+      await new Promise<void>((resolve) => (arrive = resolve))
+      return write(document, after, based)
+    }
+    await before.type('one')
+    before.wrapper.unmount() // it is sent when the page is left
+    const { use, type } = browser(hub)
+    await flushPromises()
+    await type('two')
+    arrive()
+    await rest()
+    await rest()
+    expect(use.theirs.value).toBeUndefined()
+    expect(hub.kept?.document.title).toBe('two')
+  })
 })
 
 describe('documents', () => {

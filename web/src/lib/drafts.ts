@@ -53,6 +53,8 @@ export function useDraft<T>(source: Source<T>) {
   let busy = false
   let gone = false
   let soon: ReturnType<typeof setTimeout> | undefined
+  /** What this browser has sent: found with the hub, it is not somebody else's, though no answer said that it was taken. */
+  const sentHere = new Set<string>()
 
   const name = `amvek.unsent.${source.key}`
   const unsent = () => {
@@ -94,6 +96,7 @@ export function useDraft<T>(source: Source<T>) {
     if (!kept && !mine) return showLive()
     if (kept && !mine) return take(kept)
     if (!mine) return
+    sentHere.add(canonical(mine.document)) // by the page that was left
     version = mine.version
     based.value = mine.based
     if (kept && kept.version !== mine.version && canonical(kept.document) !== canonical(mine.document))
@@ -113,6 +116,7 @@ export function useDraft<T>(source: Source<T>) {
     const sent = draft.value
     if (!ahead()) return
     busy = true
+    sentHere.add(canonical(sent))
     try {
       const now = await source.keeper.write(sent, version, based.value)
       version = now.version
@@ -138,7 +142,11 @@ export function useDraft<T>(source: Source<T>) {
     try {
       const kept = await source.keeper.read()
       if (canonical(kept.document) === canonical(draft.value)) take(kept)
-      else theirs.value = kept
+      else if (sentHere.has(canonical(kept.document))) {
+        version = kept.version
+        agreed = canonical(kept.document)
+        unreached.value = false
+      } else theirs.value = kept
     } catch (error) {
       if (conflicts(error, 404)) version = 0
       else unreached.value = true
