@@ -17,6 +17,14 @@ var (
 	ErrNotPressed = errors.New("the button has not been pressed")
 )
 
+// CountsAs returns an error that says what err says, and is kind as well.
+func CountsAs(kind, err error) error { return countsAs{kind, err} }
+
+type countsAs struct{ kind, err error }
+
+func (c countsAs) Error() string   { return c.err.Error() }
+func (c countsAs) Unwrap() []error { return []error{c.kind, c.err} }
+
 // Access is how something elsewhere is reached.
 type Access struct {
 	// Address is host and port, or a whole address where the driver wants one.

@@ -72,6 +72,32 @@ func (h *Hub) Look(ctx context.Context, address string) error {
 	return nil
 }
 
+// boxBy is a box as a driver recognized it at an address.
+func boxBy(d *connect.Driver, address string, box connect.Box) FoundBridge {
+	return FoundBridge{
+		Kind: docs.ConnectionKind(d.Kind), Pairs: d.Pair != nil,
+		Address: address, Serial: box.Serial, Title: box.Title, Firmware: box.Firmware,
+	}
+}
+
+// probePairing asks which box that is paired with answers at an address; where none does, the error is what its driver says of
+// that.
+func (h *Hub) probePairing(ctx context.Context, address string) (FoundBridge, error) {
+	wrong := errors.New("the hub knows no box that is paired with")
+	for i := range h.drivers {
+		d := &h.drivers[i]
+		if d.Pair == nil || d.Probe == nil {
+			continue
+		}
+		box, err := d.Probe(ctx, address)
+		if err == nil {
+			return boxBy(d, address, box), nil
+		}
+		wrong = err
+	}
+	return FoundBridge{}, wrong
+}
+
 // probe asks what kind of box answers at an address.
 func (h *Hub) probe(ctx context.Context, address string) (FoundBridge, error) {
 	strange := false
@@ -83,14 +109,7 @@ func (h *Hub) probe(ctx context.Context, address string) (FoundBridge, error) {
 		box, err := d.Probe(ctx, address)
 		switch {
 		case err == nil:
-			return FoundBridge{
-				Kind:     docs.ConnectionKind(d.Kind),
-				Pairs:    d.Pair != nil,
-				Address:  address,
-				Serial:   box.Serial,
-				Title:    box.Title,
-				Firmware: box.Firmware,
-			}, nil
+			return boxBy(d, address, box), nil
 		case errors.Is(err, connect.ErrStranger):
 			strange = true
 		case !errors.Is(err, connect.ErrNobody):

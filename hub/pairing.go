@@ -48,12 +48,9 @@ type pairing struct {
 
 // Pair begins pairing with the bridge at an address. A pairing under way is canceled.
 func (h *Hub) Pair(ctx context.Context, address string) (Pairing, error) {
-	box, err := h.probe(ctx, address)
+	box, err := h.probePairing(ctx, address)
 	if err != nil {
 		return Pairing{}, Invalid("address", connect.Sentence(err))
-	}
-	if !box.Pairs {
-		return Pairing{}, Invalid("address", "What answers there has no button to pair with: "+box.Title+".")
 	}
 	limited, cancel := context.WithTimeout(h.context, PairingTime)
 	p := &pairing{

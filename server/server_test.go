@@ -129,7 +129,7 @@ func TestEveryRefusalIsAProblemDocument(t *testing.T) {
 		{"GET", "/api/journal/1234567/chain", "", 404, "no such entry"},
 		{"GET", "/api/history?series=d~p&from=yesterday&to=now", "", 422, "query.from"},
 		{"GET", "/api/bench", "", 404, "no pretend house"},
-		{"POST", "/api/pairing", `{"address":"127.0.0.1:1"}`, 422, "Nothing answers"},
+		{"POST", "/api/pairing", `{"address":"127.0.0.1:1"}`, 422, "no box that is paired with"},
 		{"DELETE", "/api/connections/gateways", "", 409, "belongs to the hub"},
 		{"GET", "/api/color?swatch=%23000000", "", 422, "Black has no tone"},
 	} {

@@ -22,7 +22,7 @@ func Driver() connect.Driver {
 			case errors.Is(err, ErrNotABridge):
 				err = connect.ErrStranger
 			case errors.Is(err, ErrUnreachable):
-				err = connect.ErrNobody
+				err = connect.CountsAs(connect.ErrNobody, err)
 			}
 			return connect.Box{Serial: about.Serial, Title: about.Label, Firmware: about.Firmware}, err
 		},

@@ -22,7 +22,7 @@ func Driver() connect.Driver {
 			case errors.Is(err, ErrNotATransceiver):
 				err = connect.ErrStranger
 			case err != nil:
-				err = connect.ErrNobody
+				err = connect.CountsAs(connect.ErrNobody, err)
 			}
 			return connect.Box{Serial: about.Serial, Title: "Haskett transceiver"}, err
 		},
