@@ -2,6 +2,8 @@ package hub
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -157,4 +159,21 @@ func describedBy(before *home.Device, description *thing.Description) *home.Devi
 		return p == nil || p.Type != thing.TypeNumber || p.Writable
 	})
 	return &device
+}
+
+// DevicesTag names the devices of the home as they are described now: another where one was added, removed, or described
+// anew. Who follows a list of them asks for it again and again, so it costs no more than a look at each revision.
+func (h *Hub) DevicesTag(ctx context.Context) (tag string, err error) {
+	sum := sha256.New()
+	err = h.do(ctx, func() {
+		for _, id := range h.definitions.Devices.IDs() {
+			kept := h.definitions.Devices[id]
+			_, _ = fmt.Fprintf(sum, "%s %d\n", id, kept.Revision)
+			if id == docs.OwnID { // it is made of variables and modes, and has no revisions of its own
+				data, _ := json.Marshal(kept.Doc.Description)
+				_, _ = sum.Write(data)
+			}
+		}
+	})
+	return hex.EncodeToString(sum.Sum(nil)[:12]), err
 }

@@ -191,3 +191,15 @@ func TestWhatWasRemovedIsToldAndComesBack(t *testing.T) {
 	require.NoError(t, b.hub.Restore(b.ctx, docs.KindRoom, "room-hall"))
 	assert.Equal(t, []string{"room Loft"}, titles())
 }
+
+// A connection that is brought back goes on.
+func TestAConnectionThatIsBroughtBackIsOpened(t *testing.T) {
+	b := newBench(t)
+	b.save(docs.KindConnection, "connection-far", &docs.Connection{Title: "Far", Kind: "nothing", Address: "127.0.0.1:1"})
+	require.NoError(t, b.hub.Remove(b.ctx, docs.KindConnection, "connection-far"))
+	require.NoError(t, b.hub.Restore(b.ctx, docs.KindConnection, "connection-far"))
+	all, err := b.hub.Connections(b.ctx)
+	require.NoError(t, err)
+	require.Len(t, all, 2)
+	assert.Contains(t, all[1].Reason, "not known", "it was opened, by a kind that nobody knows")
+}

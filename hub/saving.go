@@ -221,8 +221,13 @@ func (h *Hub) removal(ctx context.Context, kind docs.Kind, id string, removed bo
 			return
 		}
 		h.put(kind, id, revisions[0], doc, "restored")
-		if d, ok := doc.(*home.Device); ok {
+		switch d := doc.(type) {
+		case *home.Device:
 			h.recall(d.Connection, d.Hardware)
+		case *docs.Connection:
+			h.openConnection(id)
+			h.giveThings()
+			h.touchFound()
 		}
 	})
 }

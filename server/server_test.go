@@ -262,3 +262,18 @@ func TestWrongInputIsSaidPlainly(t *testing.T) {
 	long := call(t, http.MethodPost, address+"/api/rules", `"`+strings.Repeat("x", 100_000)+`"`)
 	assert.Less(t, len(long.body), 2000, "not all is told back")
 }
+
+// Who follows the list of Things is told that it is the same, until it is another.
+func TestTheListOfThingsHasATag(t *testing.T) {
+	url := serve(t)
+	first := call(t, "GET", url+"/things", "")
+	require.Equal(t, http.StatusOK, first.status)
+	tag := first.header.Get("ETag")
+	require.NotEmpty(t, tag)
+	assert.Equal(t, http.StatusNotModified, call(t, "GET", url+"/things", "", "If-None-Match", tag).status)
+	made := call(t, "POST", url+"/api/variables", `{"title":"Guests","type":"boolean"}`)
+	require.Less(t, made.status, 300, made.body)
+	again := call(t, "GET", url+"/things", "", "If-None-Match", tag)
+	assert.Equal(t, http.StatusOK, again.status)
+	assert.Contains(t, again.body, "Guests")
+}

@@ -10,7 +10,6 @@ import (
 	"time"
 
 	"github.com/gofiber/fiber/v3"
-	"github.com/gofiber/fiber/v3/middleware/etag"
 
 	"amvek/core/engine"
 	"amvek/core/thing"
@@ -25,8 +24,7 @@ const longestPoll = 25 * time.Second
 // below it, and the forms that these name. Reading a description is free on this machine; using
 // its forms wants a key, which the owner makes.
 func (s *Server) things() {
-	// Who follows the list asks again and again whether it is still the same (RFC 9110 §13.1.2).
-	s.app.Get("/things", etag.New(), s.thingDirectory)
+	s.app.Get("/things", s.thingDirectory)
 	s.app.Get("/.well-known/wot", func(c fiber.Ctx) error { return c.Redirect().To("/things") })
 	s.app.Get("/things/:id", s.thingDescription)
 	guarded := s.app.Group("/things/:id", s.thingKey)
@@ -41,7 +39,17 @@ func base(c fiber.Ctx, id string) string {
 	return "http://" + c.Host() + "/things/" + url.PathEscape(id)
 }
 
+// thingDirectory lists all descriptions. Who follows the list asks again and again whether it is still the same (RFC 9110 §13.1.2).
 func (s *Server) thingDirectory(c fiber.Ctx) error {
+	tag, err := s.hub.DevicesTag(c.Context())
+	if err != nil {
+		return s.asFiber(err)
+	}
+	tag = `W/"` + tag + `"` // weak: the list is packed on the way
+	c.Set("ETag", tag)
+	if c.Get("If-None-Match") == tag {
+		return c.SendStatus(http.StatusNotModified)
+	}
 	devices, err := s.hub.Devices(c.Context())
 	if err != nil {
 		return s.asFiber(err)

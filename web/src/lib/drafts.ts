@@ -31,6 +31,8 @@ interface Source<T> {
 
 /** How long typing rests before it is kept, and how long until the next try when the hub cannot be reached. */
 const REST = 400
+/** How many of the newest documents that were sent are remembered. */
+const REMEMBERED = 20
 const AGAIN = 3000
 
 const copy = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T
@@ -54,7 +56,11 @@ export function useDraft<T>(source: Source<T>) {
   let gone = false
   let soon: ReturnType<typeof setTimeout> | undefined
   /** What this browser has sent: found with the hub, it is not somebody else's, though no answer said that it was taken. */
-  const sentHere = new Set<string>()
+  const sentHere: string[] = []
+  const sending = (document: T) => {
+    sentHere.push(canonical(document))
+    if (sentHere.length > REMEMBERED) sentHere.shift()
+  }
 
   const name = `amvek.unsent.${source.key}`
   const unsent = () => {
@@ -96,7 +102,7 @@ export function useDraft<T>(source: Source<T>) {
     if (!kept && !mine) return showLive()
     if (kept && !mine) return take(kept)
     if (!mine) return
-    sentHere.add(canonical(mine.document)) // by the page that was left
+    sending(mine.document) // by the page that was left
     version = mine.version
     based.value = mine.based
     if (kept && kept.version !== mine.version && canonical(kept.document) !== canonical(mine.document))
@@ -116,7 +122,7 @@ export function useDraft<T>(source: Source<T>) {
     const sent = draft.value
     if (!ahead()) return
     busy = true
-    sentHere.add(canonical(sent))
+    sending(sent)
     try {
       const now = await source.keeper.write(sent, version, based.value)
       version = now.version
@@ -142,7 +148,7 @@ export function useDraft<T>(source: Source<T>) {
     try {
       const kept = await source.keeper.read()
       if (canonical(kept.document) === canonical(draft.value)) take(kept)
-      else if (sentHere.has(canonical(kept.document))) {
+      else if (sentHere.includes(canonical(kept.document))) {
         version = kept.version
         agreed = canonical(kept.document)
         unreached.value = false
