@@ -191,3 +191,16 @@ test('what is large is saved like what is small', async ({ hub, page }) => {
   await name(page, 'dashboard').fill('Very large')
   await expect.poll(async () => (await among(hub, '/api/dashboards', id)).title).toBe('Very large')
 })
+
+test('what was removed is brought back long after, where its undo is gone', async ({ hub, page }) => {
+  const { id, title } = (await hub.get<Titled[]>('/api/scenes'))[0]!
+  expect((await hub.send('DELETE', `/api/scenes/${id}`)).status).toBe(204)
+  await hub.kill()
+  await hub.again()
+  await page.goto(`${hub.url}/house`)
+  await page.getByRole('button', { name: `Bring back ${title}` }).click()
+  await expect(page.getByText(`${title} is back.`)).toBeVisible()
+  await expect(page.getByRole('button', { name: `Bring back ${title}` })).toBeHidden()
+  await page.goto(`${hub.url}/scenes/${id}`)
+  await expect(page.getByRole('textbox', { name: 'Name of the scene' })).toHaveValue(title)
+})
