@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"net/url"
+	"slices"
 	"strings"
 	"time"
 
@@ -267,6 +268,9 @@ func (h *Hub) TryComposed(ctx context.Context, t Trying) (TriedOut, error) {
 		out.Wire, outcome = webthing.Exchange(ctx, one, heard, func(ctx context.Context, s *webthing.Trial) connect.Outcome { return do(ctx, s) })
 	}
 	out.OK, out.Reason = outcome.OK, outcome.Reason
+	if reads := t.Command == nil && (t.Field == nil || len(out.Readings) > 0); out.OK && reads {
+		heard.missed()
+	}
 	return out, nil
 }
 
@@ -363,6 +367,19 @@ func (h *heardOut) Report(_, property string, value thing.Value) {
 // Event implements [connect.Sink].
 func (h *heardOut) Event(_, event string, value thing.Value) {
 	h.out.Readings = append(h.out.Readings, TriedReading{event, h.model.Description.Event(event).Title, value.String()})
+}
+
+// missed tells of values that were asked for and are not in what the device said.
+func (h *heardOut) missed() {
+	for _, p := range h.model.Description.Properties {
+		form := h.model.Form("properties/"+p.Name, thing.OpRead)
+		if form == nil || (form.Scheme() == "tcp" && form.Query == "") { // told by the device when it likes
+			continue
+		}
+		if !slices.ContainsFunc(h.out.Readings, func(r TriedReading) bool { return r.Name == p.Name }) && len(h.out.Faults) == 0 {
+			h.out.Faults = append(h.out.Faults, p.Title+" was not found in what it says.")
+		}
+	}
 }
 
 // Fault implements [connect.Sink].

@@ -50,6 +50,9 @@ func TestAnHTTPDeviceIsLookedAtTriedAndMade(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, looked.Wire, 2)
 	assert.Equal(t, "GET "+at+"/state?k=…", looked.Wire[0].Text, "the key is not shown")
+	named, err := h.LookAt(t.Context(), hub.LookAt{Address: strings.Replace(at, "http://", "http://me:sesame@", 1)})
+	require.NoError(t, err)
+	assert.NotContains(t, named.Wire[0].Text, "sesame", "nor is a password in the address")
 	assert.Contains(t, looked.Wire[1].Text, "<p>load 46 W</p>")
 	require.Len(t, looked.Fields, 2)
 
@@ -70,7 +73,15 @@ func TestAnHTTPDeviceIsLookedAtTriedAndMade(t *testing.T) {
 	assert.True(t, tried.OK, tried.Reason)
 	assert.Contains(t, tried.Wire, connect.Wire{Sent: true, Text: "GET " + at + "/turn/on?k=…"})
 	assert.Equal(t, []hub.TriedReading{{Name: "p1", Title: "Power", Text: "on"}, {Name: "p2", Title: "Load", Text: "46 W"}}, tried.Readings)
+	lost := c
+	lost.Fields = []compose.Picked{{Pattern: `gone (\d+)`, Title: "Gone", Type: thing.TypeNumber}}
+	missed, err := h.TryComposed(t.Context(), hub.Trying{Composed: lost})
+	require.NoError(t, err)
+	assert.Len(t, missed.Faults, 1, "what was not found is said")
 	var invalid *hub.InvalidError
+	hidden := hub.LookAt{Address: at, Read: &compose.Sending{Headers: []thing.Header{{Name: "Cookie", Value: "x"}}}}
+	_, err = h.LookAt(t.Context(), hidden)
+	assert.ErrorAs(t, err, &invalid, "a key stands in no header of a profile")
 	_, err = h.TryComposed(t.Context(), hub.Trying{Composed: c, Field: &first, Value: 7})
 	assert.ErrorAs(t, err, &invalid)
 	second := 1

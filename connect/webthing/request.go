@@ -211,6 +211,7 @@ const hidden = "…"
 func (s *session) shown(request *http.Request, body string) string {
 	security := s.thing.Described.Security
 	at := *request.URL
+	at.User = nil // name and password, if any
 	if query := at.Query(); security.Scheme == "apikey" && query.Has(security.Name) {
 		query.Set(security.Name, hidden)
 		at.RawQuery = query.Encode()

@@ -364,7 +364,10 @@ func unreachable(err error) error {
 		err = wrapped.Err
 	}
 	words := err.Error()
-	return fmt.Errorf("%w (%s)", errUnreachable, words[strings.LastIndex(words, ": ")+1:])
+	if at := strings.LastIndex(words, ": "); at >= 0 {
+		words = words[at+2:]
+	}
+	return fmt.Errorf("%w (%s)", errUnreachable, words)
 }
 
 // follows reports whether a form tells of changes by itself.

@@ -141,6 +141,11 @@ func (c *Composed) CheckReach() error {
 			return err
 		}
 	}
+	if c.Read != nil {
+		if err := c.checkMessage("read", c.Read, false); err != nil {
+			return err
+		}
+	}
 	return c.checkSecurity()
 }
 
