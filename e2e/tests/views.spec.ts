@@ -19,6 +19,8 @@ for (const look of ['light', 'dark'] as const)
     await hub.send('POST', `/api/devices/${shutter?.id}/trial`)
     const addresses = [
       '/found',
+      '/found/describe',
+      '/connections/directory',
       `/devices/${stair?.id}`,
       '/scenes/scene-supper',
       '/rules/rule-stair',

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
-import Password from 'primevue/password'
 import Select from 'primevue/select'
 import SelectButton from 'primevue/selectbutton'
 import Textarea from 'primevue/textarea'
@@ -73,7 +72,7 @@ const wrong = (field: string) =>
 
     <template v-if="reach.way === 'http'">
       <div class="row">
-        <label class="small">it wants</label>
+        <span class="small">it wants</span>
         <Select
           v-model="reach.scheme"
           size="small"
@@ -93,11 +92,12 @@ const wrong = (field: string) =>
           :invalid="!!wrong('security.name')"
         />
         <InputText v-if="secured" v-model="reach.user" size="small" placeholder="user" aria-label="User" />
-        <Password
+        <InputText
           v-if="reach.scheme"
           v-model="reach.key"
+          type="password"
+          autocomplete="off"
           size="small"
-          :feedback="false"
           :placeholder="secured ? 'password' : 'key'"
           aria-label="Key"
           :invalid="!!wrong('key')"
@@ -112,7 +112,7 @@ const wrong = (field: string) =>
 
     <template v-else>
       <div class="row">
-        <label class="small">messages end with</label>
+        <span class="small">messages end with</span>
         <Select
           v-model="ending"
           size="small"

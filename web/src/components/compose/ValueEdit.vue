@@ -83,11 +83,11 @@ const settable = computed(() => value.value.kind !== 'event' && value.value.sets
     </div>
 
     <div v-if="value.pattern && value.kind !== 'setOnly'" class="row">
-      <label class="small">found by</label>
+      <span class="small">found by</span>
       <InputText v-model="value.pattern" size="small" class="mono wide" :aria-label="`Pattern of ${of}`" />
     </div>
     <div v-if="way === 'line' && value.kind === 'read'" class="row">
-      <label class="small">asked for by</label>
+      <span class="small">asked for by</span>
       <InputText
         v-model="value.ask"
         size="small"

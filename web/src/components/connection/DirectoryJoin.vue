@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import Password from 'primevue/password'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
@@ -55,7 +54,7 @@ async function follow() {
     <label><span>Name</span><InputText v-model="title" fluid placeholder="Devices at …" /></label>
     <label
       ><span>Key, if it wants one</span
-      ><Password v-model="key" fluid :feedback="false" placeholder="kept, never shown again"
+      ><InputText v-model="key" type="password" fluid autocomplete="off" placeholder="kept, never shown again"
     /></label>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
     <div>
