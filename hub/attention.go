@@ -50,7 +50,7 @@ func (h *Hub) countAttention() {
 	for id := range h.attention.changed {
 		was, needs := h.attention.of[id], ""
 		if d := h.definitions.Device(id); d != nil {
-			for _, a := range h.condition(id, d).Attention {
+			for _, a := range h.reader.Condition(id, d).Attention {
 				needs += a.Kind + " " + a.Property + "\n"
 			}
 		}

@@ -14,6 +14,7 @@ import (
 	"amvek/hub"
 	"amvek/hub/docs"
 	"amvek/hub/show"
+	"amvek/hub/views"
 )
 
 func (b *bench) attention() float64 {
@@ -26,7 +27,7 @@ func (b *bench) attention() float64 {
 	return 0
 }
 
-func (b *bench) devices() []hub.DeviceView {
+func (b *bench) devices() []views.DeviceView {
 	all, err := b.hub.Devices(b.ctx)
 	require.NoError(b, err)
 	return all
@@ -64,7 +65,7 @@ func TestAWeakSignalAndTheFirmwareAreShown(t *testing.T) {
 	ids, err := b.hub.Add(b.ctx, []hub.Adding{{Connection: hub.GatewaysID, Hardware: "hw-far", Title: "=Far"}})
 	require.NoError(t, err)
 	b.report("hw-far", "reception", thing.Number(9))
-	care := b.care(ids[0], func(c hub.Care) bool { return c.Signal != nil })
+	care := b.care(ids[0], func(c views.Care) bool { return c.Signal != nil })
 	assert.Equal(t, 9.0, *care.Signal)
 	assert.Equal(t, "2.3", care.Firmware)
 	assert.Equal(t, b.clock.Now(), care.AddedAt.UTC())
@@ -79,7 +80,7 @@ func TestWhatADeviceNeedsIsToldToOpenBrowsersWhenItChanges(t *testing.T) {
 	defer feed.Close()
 	told := func(needs int) bool {
 		return b.told(feed, func(c *show.Update) bool {
-			d, is := c.View.(hub.DeviceHead)
+			d, is := c.View.(views.DeviceHead)
 			return is && c.ID == b.lamp && len(d.Care.Attention) == needs
 		})
 	}

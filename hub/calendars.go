@@ -14,22 +14,7 @@ import (
 	"amvek/store"
 )
 
-// CalendarView is a calendar with what comes next in it.
-type CalendarView struct {
-	ID       string `json:"id"`
-	Revision int    `json:"revision"`
-	home.Calendar
-	UsedBy []docs.Use `json:"usedBy"`
-	// Next are the entries that are not over, the next first, at most nextEntries of them.
-	Next []almanac.Entry `json:"next" doc:"The entries that are not over, the next first."`
-	// ReadAt is when it was last read, and Failed why it could not be read since.
-	ReadAt  time.Time `json:"readAt,omitzero"`
-	Failed  string    `json:"failed,omitempty" doc:"Why it could not be read the last time; absent when it was."`
-	Skipped []string  `json:"skipped,omitempty" doc:"What in it could not be understood, and is left out."`
-}
-
 const (
-	nextEntries = 8
 	// entriesAhead and entriesBack are how far the entries are known, from when they were read.
 	entriesAhead = 400 * 24 * time.Hour
 	entriesBack  = 24 * time.Hour
@@ -50,26 +35,6 @@ type calendarState struct {
 	Entries    []almanac.Entry `json:"entries,omitempty"`
 	tried      time.Time
 	reading    bool
-}
-
-// calendarView runs in the loop.
-func (h *Hub) calendarView(id string) CalendarView {
-	c, now := h.definitions.Calendars[id], h.clock.Now()
-	view := CalendarView{ID: id, Revision: c.Revision, Calendar: *c.Doc, UsedBy: h.definitions.UsedBy(id), Next: []almanac.Entry{}}
-	if state := h.calendars[id]; state != nil {
-		view.ReadAt, view.Failed, view.Skipped = state.ReadAt, state.Failed, state.Skipped
-		for _, e := range state.Entries {
-			if e.End.After(now) && len(view.Next) < nextEntries {
-				view.Next = append(view.Next, e)
-			}
-		}
-	}
-	return view
-}
-
-// Calendars returns all calendars, by name.
-func (h *Hub) Calendars(ctx context.Context) ([]CalendarView, error) {
-	return listed(ctx, h, docs.KindCalendar, h.calendarView, func(v *CalendarView) string { return v.Title })
 }
 
 // ReadCalendar reads a calendar now, and returns when it was.

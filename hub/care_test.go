@@ -12,6 +12,7 @@ import (
 	"amvek/core/thing"
 	"amvek/hub"
 	"amvek/hub/show"
+	"amvek/hub/views"
 )
 
 var battered = &thing.Model{Title: "Contact", What: "contact", Description: thing.Description{Properties: []thing.Property{
@@ -34,7 +35,7 @@ func (b *bench) withBattery(from, perDay float64, days int) string {
 }
 
 // care waits until the projection of a battery is there, as told by the feed.
-func (b *bench) care(id string, until func(hub.Care) bool) hub.Care {
+func (b *bench) care(id string, until func(views.Care) bool) views.Care {
 	told := b.hub.Feed.Subscribe(show.Audience{}, "", 0)
 	defer told.Close()
 	for {
@@ -52,14 +53,14 @@ func (b *bench) care(id string, until func(hub.Care) bool) hub.Care {
 func TestABatteryThatWillSoonBeEmptyNeedsAttention(t *testing.T) {
 	b := newBench(t)
 	id := b.withBattery(60, 5, 6)
-	care := b.care(id, func(c hub.Care) bool { return c.Projection != nil && len(c.Attention) > 0 })
+	care := b.care(id, func(c views.Care) bool { return c.Projection != nil && len(c.Attention) > 0 })
 	assert.InDelta(t, 30, *care.Battery, 0.1)
 	assert.InDelta(t, 6, care.Projection.EmptyAt.Sub(b.clock.Now()).Hours()/24, 1)
 	assert.Equal(t, "battery", care.Attention[0].Kind)
 	assert.Regexp(t, `empty in about \d days`, care.Attention[0].Text)
 
 	b.report("hw-contact", "battery", thing.Number(4))
-	care = b.care(id, func(c hub.Care) bool { return *c.Battery == 4 })
+	care = b.care(id, func(c views.Care) bool { return *c.Battery == 4 })
 	assert.Equal(t, "Its battery is at 4 %.", care.Attention[0].Text)
 
 	b.wire.sink.Reach("hw-contact", false, "It was taken away.")

@@ -1,8 +1,6 @@
 package hub
 
 import (
-	"fmt"
-	"strings"
 	"sync"
 	"time"
 
@@ -88,23 +86,4 @@ func (h *Hub) followClock() {
 		h.log.Warn("the clock of this machine was set", "by", by)
 		h.handle(engine.Input{Kind: engine.InputClock, By: by})
 	}
-}
-
-// clockSet says by how much the clock was set.
-func clockSet(seconds float64) string {
-	to, by := "forward", time.Duration(seconds*float64(time.Second)).Round(time.Second)
-	if by < 0 {
-		to, by = "back", -by
-	}
-	var parts []string
-	for _, p := range []struct {
-		of   time.Duration
-		unit string
-	}{{24 * time.Hour, "d"}, {time.Hour, "h"}, {time.Minute, "min"}, {time.Second, "s"}} {
-		if n := by / p.of; n > 0 && len(parts) < 2 {
-			parts = append(parts, fmt.Sprintf("%d %s", n, p.unit))
-		}
-		by %= p.of
-	}
-	return "The clock of this machine was set " + to + " by " + strings.Join(parts, " ")
 }

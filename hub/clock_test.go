@@ -44,14 +44,3 @@ func TestTheWallClockDoesNotJumpByItself(t *testing.T) {
 	assert.Zero(t, real.Set())
 	assert.WithinDuration(t, time.Now(), real.Now(), time.Minute)
 }
-
-func TestByHowMuchTheClockWasSetIsSaidShort(t *testing.T) {
-	for seconds, want := range map[float64]string{
-		3:               "forward by 3 s",
-		-5400:           "back by 1 h 30 min",
-		2*86400 + 3600:  "forward by 2 d 1 h",
-		-(86400 * 1000): "back by 1000 d",
-	} {
-		assert.Equal(t, "The clock of this machine was set "+want, clockSet(seconds))
-	}
-}

@@ -15,12 +15,13 @@ import (
 	"amvek/core/thing"
 	"amvek/hub"
 	"amvek/hub/docs"
+	"amvek/hub/views"
 	"amvek/store"
 )
 
 func pointer[T any](v T) *T { return &v }
 
-func (b *bench) device(id string) hub.DeviceView {
+func (b *bench) device(id string) views.DeviceView {
 	view, err := b.hub.Device(b.ctx, id)
 	require.NoError(b, err)
 	return view

@@ -82,7 +82,7 @@ func (h *Hub) RemoveThing(ctx context.Context, id string) error {
 		case h.definitions.Things[id].Doc == nil:
 			err = Absent("There is no such description.")
 		case h.givenThing(id).Device != "":
-			err = &ConflictError{fmt.Sprintf("%s is in the home by this description; remove the device first.", h.title(h.givenThing(id).Device))}
+			err = &ConflictError{fmt.Sprintf("%s is in the home by this description; remove the device first.", h.reader.Title(h.givenThing(id).Device))}
 		}
 	}); failed != nil {
 		return failed

@@ -5,24 +5,17 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"time"
 
 	"amvek/core/rule"
 	"amvek/core/tell"
 	"amvek/hub/docs"
+	"amvek/hub/views"
 	"amvek/store"
 )
 
-// DraftNote says that somebody works on a rule, in whichever browser.
-type DraftNote struct {
-	Version int       `json:"version" doc:"Grows with each change."`
-	Based   int       `json:"based" doc:"The revision that was edited."`
-	At      time.Time `json:"at"`
-}
-
 // Draft is a rule as somebody works on it, beside what is live. It may be half done.
 type Draft struct {
-	DraftNote
+	views.DraftNote
 	Document any `json:"document"`
 }
 
@@ -42,9 +35,9 @@ func (h *Hub) loadDrafts(ctx context.Context) error {
 }
 
 // draftNote runs in the loop.
-func (h *Hub) draftNote(id string) *DraftNote {
+func (h *Hub) draftNote(id string) *views.DraftNote {
 	if d, there := h.drafts[id]; there {
-		return &DraftNote{Version: d.Version, Based: d.Based, At: d.At}
+		return &views.DraftNote{Version: d.Version, Based: d.Based, At: d.At}
 	}
 	return nil
 }
@@ -65,25 +58,25 @@ func (h *Hub) Draft(ctx context.Context, id string) (draft Draft, err error) {
 }
 
 // SaveDraft keeps a draft of a rule that was made after a version, 0 for none, from a revision of the rule.
-func (h *Hub) SaveDraft(ctx context.Context, id string, after, based int, document any) (DraftNote, error) {
+func (h *Hub) SaveDraft(ctx context.Context, id string, after, based int, document any) (views.DraftNote, error) {
 	data, err := json.Marshal(document)
 	if err != nil {
-		return DraftNote{}, Invalid("document", err.Error())
+		return views.DraftNote{}, Invalid("document", err.Error())
 	}
 	var doc rule.Rule
 	if err := json.Unmarshal(data, &doc); err != nil {
-		return DraftNote{}, Invalid("document", err.Error())
+		return views.DraftNote{}, Invalid("document", err.Error())
 	}
 	if len(data) > maximumDraft {
-		return DraftNote{}, Invalid("document", "A draft has at most 1 MB.")
+		return views.DraftNote{}, Invalid("document", "A draft has at most 1 MB.")
 	}
 	parts, err := h.hide(&doc)
 	if err != nil {
-		return DraftNote{}, err
+		return views.DraftNote{}, err
 	}
 	if len(parts) > 0 {
 		if data, err = json.Marshal(&doc); err != nil {
-			return DraftNote{}, Invalid("document", err.Error())
+			return views.DraftNote{}, Invalid("document", err.Error())
 		}
 	}
 	return h.writeDraft(ctx, store.Draft{Kind: string(docs.KindRule), ID: id, Version: after, Based: based, Document: data}, parts)
@@ -95,23 +88,23 @@ func (h *Hub) DropDraft(ctx context.Context, id string, after int) error {
 	return err
 }
 
-func (h *Hub) writeDraft(ctx context.Context, d store.Draft, secrets map[string]string) (DraftNote, error) {
+func (h *Hub) writeDraft(ctx context.Context, d store.Draft, secrets map[string]string) (views.DraftNote, error) {
 	there := false
 	if err := h.do(ctx, func() { there = h.definitions.Rules[d.ID].Doc != nil }); err != nil {
-		return DraftNote{}, err
+		return views.DraftNote{}, err
 	}
 	if !there {
-		return DraftNote{}, Absent("There is no such rule.")
+		return views.DraftNote{}, Absent("There is no such rule.")
 	}
 	d.At = h.clock.Now()
 	h.drafting.Lock()
 	defer h.drafting.Unlock()
 	version, err := h.store.WriteDraft(ctx, d, secrets)
 	if errors.Is(err, store.ErrRevision) {
-		return DraftNote{}, &ConflictError{"The draft was changed meanwhile, perhaps in another window."}
+		return views.DraftNote{}, &ConflictError{"The draft was changed meanwhile, perhaps in another window."}
 	}
 	if err != nil {
-		return DraftNote{}, fmt.Errorf("keeping the draft: %w", err)
+		return views.DraftNote{}, fmt.Errorf("keeping the draft: %w", err)
 	}
 	d.Version = version
 	err = h.do(ctx, func() {
@@ -122,7 +115,7 @@ func (h *Hub) writeDraft(ctx context.Context, d store.Draft, secrets map[string]
 		}
 		h.touch(docs.KindRule, d.ID)
 	})
-	return DraftNote{Version: d.Version, Based: d.Based, At: d.At}, err
+	return views.DraftNote{Version: d.Version, Based: d.Based, At: d.At}, err
 }
 
 // CompareDraft returns how a document differs from the draft of a rule that another browser made.
@@ -132,7 +125,18 @@ func (h *Hub) CompareDraft(ctx context.Context, id string, doc *rule.Rule) (line
 		d, there := h.drafts[id]
 		var theirs rule.Rule
 		if there && json.Unmarshal(d.Document, &theirs) == nil {
-			lines, err = tell.Compare(h.told(&theirs), h.told(doc)), nil
+			lines, err = tell.Compare(h.reader.Told(&theirs), h.reader.Told(doc)), nil
+		}
+	})
+	return lines, errors.Join(failed, err)
+}
+
+// CompareRule returns how a document differs from what is live.
+func (h *Hub) CompareRule(ctx context.Context, id string, doc *rule.Rule) (lines []tell.Change, err error) {
+	err = Absent("There is no such rule.")
+	failed := h.do(ctx, func() {
+		if live := h.definitions.Rules[id].Doc; live != nil {
+			lines, err = tell.Compare(h.reader.Told(live), h.reader.Told(doc)), nil
 		}
 	})
 	return lines, errors.Join(failed, err)

@@ -192,7 +192,7 @@ func (h *Hub) HistorySheet(ctx context.Context, refs []thing.Ref, from, to time.
 		}
 		var title, property, unit string
 		if err := h.do(ctx, func() {
-			title = h.title(ref.Device)
+			title = h.reader.Title(ref.Device)
 			if p := h.engine.Property(ref.Device, ref.Name); p != nil {
 				property, unit = p.Title, string(p.Unit)
 			}

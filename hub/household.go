@@ -1,7 +1,6 @@
 package hub
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -57,88 +56,6 @@ func (h *Hub) first(name string, value thing.Value) {
 	case p.Check(state.Target) != nil:
 		h.handle(engine.Input{Kind: engine.InputWrite, Device: docs.OwnID, Name: name, Value: value, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 	}
-}
-
-// GroupView is a group of devices and what uses it.
-type GroupView struct {
-	ID       string `json:"id"`
-	Revision int    `json:"revision"`
-	home.Group
-	UsedBy []docs.Use `json:"usedBy"`
-}
-
-// groupView runs in the loop.
-func (h *Hub) groupView(id string) GroupView {
-	g := h.definitions.Groups[id]
-	return GroupView{ID: id, Revision: g.Revision, Group: *g.Doc, UsedBy: h.definitions.UsedBy(id)}
-}
-
-// Groups returns all groups, by name.
-func (h *Hub) Groups(ctx context.Context) ([]GroupView, error) {
-	return listed(ctx, h, docs.KindGroup, h.groupView, func(v *GroupView) string { return v.Title })
-}
-
-// VariableView is a variable and what uses it. How it stands is a property of the home itself.
-type VariableView struct {
-	ID       string `json:"id"`
-	Revision int    `json:"revision"`
-	home.Variable
-	UsedBy []docs.Use `json:"usedBy"`
-}
-
-// variableView runs in the loop.
-func (h *Hub) variableView(id string) VariableView {
-	v := h.definitions.Variables[id]
-	return VariableView{ID: id, Revision: v.Revision, Variable: *v.Doc, UsedBy: h.definitions.UsedBy(id)}
-}
-
-// Variables returns all variables, by name.
-func (h *Hub) Variables(ctx context.Context) ([]VariableView, error) {
-	return listed(ctx, h, docs.KindVariable, h.variableView, func(v *VariableView) string { return v.Title })
-}
-
-// ModesView is the household's list of modes.
-type ModesView struct {
-	Revision int `json:"revision"`
-	home.Modes
-	UsedBy []docs.Use `json:"usedBy"`
-	// Uses are of each mode, by its id: what speaks of it.
-	Uses map[string][]docs.Use `json:"uses" doc:"What speaks of each mode, by the mode's id; those that nothing speaks of are absent."`
-}
-
-// modesView runs in the loop.
-func (h *Hub) modesView(string) ModesView {
-	return ModesView{
-		Revision: h.definitions.ModeLists[docs.ModesID].Revision,
-		Modes:    h.definitions.Modes(),
-		UsedBy:   h.definitions.UsedBy(home.ModeProperty),
-		Uses:     h.modeUses(),
-	}
-}
-
-// Modes returns the household's modes.
-func (h *Hub) Modes(ctx context.Context) (view ModesView, err error) {
-	err = h.do(ctx, func() { view = h.modesView(docs.ModesID) })
-	return view, err
-}
-
-// modeUses returns what speaks of each mode, by the mode's id: values, lists and expressions all name it in quotes. It runs
-// in the loop.
-func (h *Hub) modeUses() map[string][]docs.Use {
-	uses, d := map[string][]docs.Use{}, &h.definitions
-	for _, use := range d.UsedBy(home.ModeProperty) {
-		doc, _, _ := d.Get(use.Kind, use.ID)
-		text, err := json.Marshal(doc)
-		if err != nil {
-			continue
-		}
-		for _, m := range d.Modes().Modes {
-			if bytes.Contains(text, []byte(`"`+m.ID+`"`)) || bytes.Contains(text, []byte(`"`+m.ID+`\"`)) {
-				uses[m.ID] = append(uses[m.ID], use)
-			}
-		}
-	}
-	return uses
 }
 
 // Notice is something that the household was told.

@@ -30,6 +30,7 @@ import (
 	"amvek/hub/catalogue"
 	"amvek/hub/docs"
 	"amvek/hub/show"
+	"amvek/hub/views"
 	"amvek/store"
 )
 
@@ -83,6 +84,7 @@ type Hub struct {
 
 	// What follows belongs to the loop's goroutine.
 	engine      *engine.Engine
+	reader      *views.Reader // what views are computed on
 	definitions docs.Set
 	links       map[string]*link
 	behind      map[string]map[string]string // by connection and hardware the gateway by which that was last listed
@@ -377,7 +379,7 @@ func (h *Hub) ruleChanged(id string, toBeKept bool) {
 func (h *Hub) tellEntry(e cause.Entry) {
 	h.addMark(e)
 	if h.Feed.Listened() {
-		h.say(toldJournal, strconv.FormatUint(uint64(e.ID), 10), h.entryView(e))
+		h.say(toldJournal, strconv.FormatUint(uint64(e.ID), 10), h.reader.Entry(e))
 	}
 }
 

@@ -24,6 +24,7 @@ import (
 	"amvek/hub/catalogue"
 	"amvek/hub/docs"
 	"amvek/hub/show"
+	"amvek/hub/views"
 	"amvek/store"
 )
 
@@ -224,7 +225,7 @@ func (b *bench) pass(d time.Duration) {
 	b.quiet()
 }
 
-func (b *bench) brightness() hub.PropertyView {
+func (b *bench) brightness() views.PropertyView {
 	d, err := b.hub.Device(b.ctx, b.lamp)
 	require.NoError(b, err)
 	return d.States[0]

@@ -105,7 +105,7 @@ func (h *Hub) clash(ctx context.Context, e Edit, now any, places []string) error
 	traits, _ := docs.Of(e.Kind)
 	clash := &ClashError{Places: places}
 	if failed := h.do(ctx, func() {
-		clash.Changes = tell.Compare(traits.Tell(theirs, names{h}), traits.Tell(mine, names{h}))
+		clash.Changes = tell.Compare(traits.Tell(theirs, h.reader.Names()), traits.Tell(mine, h.reader.Names()))
 	}); failed != nil {
 		return failed
 	}

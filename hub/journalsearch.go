@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"amvek/core/cause"
+	"amvek/hub/views"
 	"amvek/store"
 )
 
@@ -19,7 +20,7 @@ const (
 
 // JournalFound is what a search of the journal found.
 type JournalFound struct {
-	Entries []EntryView `json:"entries"`
+	Entries []views.EntryView `json:"entries"`
 	// Before is where to search on from; absent when all was searched.
 	Before cause.ID `json:"before,omitempty" doc:"Where to search on from; absent when all was searched."`
 }
@@ -41,7 +42,7 @@ func (h *Hub) SearchJournal(ctx context.Context, q store.JournalQuery, words, da
 	}
 	wanted := strings.Fields(strings.ToLower(words))
 	limit := q.Limit
-	found.Entries = []EntryView{}
+	found.Entries = []views.EntryView{}
 	q.Limit = searchBatch
 	for range searchAtMost / searchBatch {
 		entries, err := h.store.Journal(ctx, q)

@@ -12,6 +12,7 @@ import (
 	"amvek/core/light"
 	"amvek/core/thing"
 	"amvek/hub/docs"
+	"amvek/hub/views"
 )
 
 // effects are what the hub does, besides telling the engine, as definitions of a kind come and go. All run in the loop; each
@@ -23,13 +24,18 @@ type effects struct {
 	put  func(h *Hub, id string, doc any)
 	gone func(h *Hub, id string, doc any)
 	// view returns what a definition of the kind that is there is shown as.
-	view func(h *Hub, id string) any
+	view func(r *views.Reader, id string) any
 	// takeBack puts a document as it was in the place of what is now, where saving it is not all that has to be done.
 	takeBack func(ctx context.Context, h *Hub, id string, then any) error
 }
 
-func viewing[T any](f func(h *Hub, id string) T) func(*Hub, string) any {
-	return func(h *Hub, id string) any { return f(h, id) }
+func viewing[T any](f func(r *views.Reader, id string) T) func(*views.Reader, string) any {
+	return func(r *views.Reader, id string) any { return f(r, id) }
+}
+
+// viewingOne is viewing for a kind of which there is one.
+func viewingOne[T any](f func(r *views.Reader) T) func(*views.Reader, string) any {
+	return func(r *views.Reader, _ string) any { return f(r) }
 }
 
 func effect[T any](f func(h *Hub, id string, doc *T)) func(*Hub, string, any) {
@@ -48,9 +54,9 @@ func takingBack[T any](f func(h *Hub, ctx context.Context, id string, then *T) e
 func effectsOf(kind docs.Kind) effects {
 	switch kind {
 	case docs.KindHome:
-		return effects{view: viewing((*Hub).houseView)}
+		return effects{view: viewingOne((*views.Reader).House)}
 	case docs.KindRoom:
-		return effects{view: viewing((*Hub).roomView)}
+		return effects{view: viewing((*views.Reader).Room)}
 	case docs.KindConnection:
 		return effects{gone: effect((*Hub).connectionGone), takeBack: takingBack((*Hub).takeConnectionBack)}
 	case docs.KindProfile:
@@ -61,32 +67,32 @@ func effectsOf(kind docs.Kind) effects {
 	case docs.KindThing:
 		return effects{put: effect((*Hub).thingsChanged), gone: effect((*Hub).thingsChanged)}
 	case docs.KindCalendar:
-		return effects{gone: effect(func(h *Hub, id string, _ *home.Calendar) { h.dropCalendar(id) }), view: viewing((*Hub).calendarView)}
+		return effects{gone: effect(func(h *Hub, id string, _ *home.Calendar) { h.dropCalendar(id) }), view: viewing((*views.Reader).Calendar)}
 	case docs.KindDevice:
 		return effects{
 			check: checking((*Hub).checkDevice), put: effect((*Hub).devicePut), gone: effect((*Hub).deviceGone),
-			view: viewing((*Hub).deviceHead), takeBack: takingBack((*Hub).takeDeviceBack),
+			view: viewing((*views.Reader).DeviceHead), takeBack: takingBack((*Hub).takeDeviceBack),
 		}
 	case docs.KindGroup:
-		return effects{check: checking((*Hub).checkGroup), view: viewing((*Hub).groupView)}
+		return effects{check: checking((*Hub).checkGroup), view: viewing((*views.Reader).Group)}
 	case docs.KindScene:
-		return effects{check: checking((*Hub).checkScene), view: viewing((*Hub).sceneView)}
+		return effects{check: checking((*Hub).checkScene), view: viewing((*views.Reader).Scene)}
 	case docs.KindSequence:
-		return effects{check: checking((*Hub).checkSequence), view: viewing((*Hub).sequenceView)}
+		return effects{check: checking((*Hub).checkSequence), view: viewing((*views.Reader).Sequence)}
 	case docs.KindRule:
-		return effects{view: viewing((*Hub).ruleView)}
+		return effects{view: viewing((*views.Reader).Rule)}
 	case docs.KindSchedule:
-		return effects{view: viewing((*Hub).scheduleView)}
+		return effects{view: viewing((*views.Reader).Schedule)}
 	case docs.KindDashboard:
-		return effects{view: viewing((*Hub).dashboardView)}
+		return effects{view: viewing((*views.Reader).Dashboard)}
 	case docs.KindVariable:
 		return effects{
-			check: checking((*Hub).checkComputed), view: viewing((*Hub).variableView),
+			check: checking((*Hub).checkComputed), view: viewing((*views.Reader).Variable),
 			put: effect(redefineOwn[home.Variable]), gone: effect(redefineOwn[home.Variable]),
 		}
 	case docs.KindModes:
 		return effects{
-			check: checking((*Hub).checkModes), view: viewing((*Hub).modesView),
+			check: checking((*Hub).checkModes), view: viewingOne((*views.Reader).Modes),
 			put: effect(redefineOwn[home.Modes]), gone: effect(redefineOwn[home.Modes]),
 		}
 	default:

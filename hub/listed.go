@@ -81,18 +81,6 @@ func (l *link) lists() bool {
 	return is && lister.Lists()
 }
 
-// left says who no longer lists a device, "" where it is listed or nobody lists devices.
-func (h *Hub) leftBy(d *home.Device) string {
-	l := h.links[d.Connection]
-	switch {
-	case l == nil || !l.left[d.Hardware]:
-		return ""
-	case l.lists():
-		return l.definition.Title + " no longer lists it."
-	}
-	return fmt.Sprintf("Its gateway %s no longer lists it.", l.behind[d.Hardware])
-}
-
 // describeAnew takes what devices of the home now say of themselves, where that is another than before. It runs in the loop;
 // what is saved is saved beside it.
 func (l *link) describeAnew() {

@@ -11,6 +11,7 @@ import (
 
 	"amvek/hub/docs"
 	"amvek/hub/show"
+	"amvek/hub/views"
 )
 
 // ShownHome is all that browsers are shown, by kinds and ids, as of a number: what is told after it comes on top.
@@ -22,26 +23,26 @@ type ShownHome struct {
 
 // ShownEntries are the entries of a [ShownHome].
 type ShownEntries struct {
-	Home       map[string]HouseView      `json:"home"`
-	Room       map[string]RoomView       `json:"room"`
-	Connection map[string]ConnectionView `json:"connection"`
-	Device     map[string]DeviceView     `json:"device"`
-	Group      map[string]GroupView      `json:"group"`
-	Scene      map[string]SceneView      `json:"scene"`
-	Sequence   map[string]SequenceView   `json:"sequence"`
-	Rule       map[string]RuleView       `json:"rule"`
-	Schedule   map[string]ScheduleView   `json:"schedule"`
-	Dashboard  map[string]DashboardView  `json:"dashboard"`
-	Variable   map[string]VariableView   `json:"variable"`
-	Modes      map[string]ModesView      `json:"modes"`
-	Calendar   map[string]CalendarView   `json:"calendar"`
-	Found      map[string]FoundDevice    `json:"found"`
-	Bridge     map[string]FoundBridge    `json:"bridge"`
-	Notice     map[string]Notice         `json:"notice"`
-	Needs      map[string]NeedsView      `json:"needs"`
-	Pairing    map[string]Pairing        `json:"pairing"`
-	Day        map[string]DayLight       `json:"day"`
-	Mark       map[string]MarkView       `json:"mark"`
+	Home       map[string]views.HouseView     `json:"home"`
+	Room       map[string]views.RoomView      `json:"room"`
+	Connection map[string]ConnectionView      `json:"connection"`
+	Device     map[string]views.DeviceView    `json:"device"`
+	Group      map[string]views.GroupView     `json:"group"`
+	Scene      map[string]views.SceneView     `json:"scene"`
+	Sequence   map[string]views.SequenceView  `json:"sequence"`
+	Rule       map[string]views.RuleView      `json:"rule"`
+	Schedule   map[string]views.ScheduleView  `json:"schedule"`
+	Dashboard  map[string]views.DashboardView `json:"dashboard"`
+	Variable   map[string]views.VariableView  `json:"variable"`
+	Modes      map[string]views.ModesView     `json:"modes"`
+	Calendar   map[string]views.CalendarView  `json:"calendar"`
+	Found      map[string]FoundDevice         `json:"found"`
+	Bridge     map[string]FoundBridge         `json:"bridge"`
+	Notice     map[string]Notice              `json:"notice"`
+	Needs      map[string]NeedsView           `json:"needs"`
+	Pairing    map[string]Pairing             `json:"pairing"`
+	Day        map[string]views.DayLight      `json:"day"`
+	Mark       map[string]MarkView            `json:"mark"`
 }
 
 // shownKinds are the kinds of entries of a [ShownHome], in its order.

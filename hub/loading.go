@@ -16,6 +16,7 @@ import (
 // load reads the home and puts it to work. What cannot be read, or what stops the engine, is set aside.
 func (h *Hub) load(ctx context.Context) error {
 	h.definitions = docs.NewSet()
+	h.makeReader()
 	last, at, err := h.store.LastEntry(ctx)
 	if err != nil {
 		return fmt.Errorf("reading the journal: %w", err)
@@ -68,6 +69,7 @@ func (h *Hub) makeEngine(saved state.Saved, nextEntry cause.ID, nextCommand uint
 	for {
 		var fell any
 		h.engine = engine.New(nextEntry, nextCommand)
+		h.reader.Engine = h.engine
 		func() {
 			defer func() {
 				if fell = recover(); fell != nil {

@@ -12,6 +12,7 @@ import (
 	"amvek/core/rehearse"
 	"amvek/core/rule"
 	"amvek/core/tell"
+	"amvek/hub/views"
 	"amvek/store"
 )
 
@@ -33,10 +34,10 @@ type Pretence struct {
 type PretenceView struct {
 	Problems []rule.Problem `json:"problems"`
 	// Lines are the rule's, with how its conditions would be.
-	Lines   []RunLine   `json:"lines"`
-	Happens []Happening `json:"happens"`
-	Ended   time.Time   `json:"ended"`
-	Cut     bool        `json:"cut" doc:"There was more than is shown."`
+	Lines   []views.RunLine `json:"lines"`
+	Happens []Happening     `json:"happens"`
+	Ended   time.Time       `json:"ended"`
+	Cut     bool            `json:"cut" doc:"There was more than is shown."`
 }
 
 // Happening is something that would happen.
@@ -132,7 +133,7 @@ func wouldHappen(k cause.Kind) bool {
 
 // pretended runs in the loop.
 func (h *Hub) pretended(id string, p *Pretence, result rehearse.Result) PretenceView {
-	v := PretenceView{Problems: result.Problems, Lines: []RunLine{}, Happens: []Happening{}, Ended: result.Ended, Cut: result.Cut}
+	v := PretenceView{Problems: result.Problems, Lines: []views.RunLine{}, Happens: []Happening{}, Ended: result.Ended, Cut: result.Cut}
 	if v.Problems == nil {
 		v.Problems = []rule.Problem{}
 	}
@@ -140,11 +141,11 @@ func (h *Hub) pretended(id string, p *Pretence, result rehearse.Result) Pretence
 	for _, c := range result.Conditions {
 		conditions[c.Path] = c
 	}
-	for _, line := range h.told(&p.Document) {
-		l := RunLine{Line: tell.Line{Path: line.Path, Depth: line.Depth, Text: line.Text}}
+	for _, line := range h.reader.Told(&p.Document) {
+		l := views.RunLine{Line: tell.Line{Path: line.Path, Depth: line.Depth, Text: line.Text}}
 		if c, there := conditions[line.Path]; there && line.Path != "" {
 			truth := c.Truth
-			l.Truth, l.Value = &truth, h.valueAt(&p.Document, line.Path, c.Value)
+			l.Truth, l.Value = &truth, h.reader.ValueAt(&p.Document, line.Path, c.Value)
 		}
 		v.Lines = append(v.Lines, l)
 	}
@@ -154,7 +155,7 @@ func (h *Hub) pretended(id string, p *Pretence, result rehearse.Result) Pretence
 		if !wouldHappen(e.Kind) {
 			continue
 		}
-		v.Happens = append(v.Happens, Happening{At: e.At, AfterSeconds: e.At.Sub(p.At).Seconds(), Text: h.sentenceOf(e), Tone: tone(e.Kind), Mine: mine[e.ID]})
+		v.Happens = append(v.Happens, Happening{At: e.At, AfterSeconds: e.At.Sub(p.At).Seconds(), Text: h.reader.Sentence(e), Tone: views.Tone(e.Kind), Mine: mine[e.ID]})
 	}
 	return v
 }

@@ -47,7 +47,7 @@ func (h *Hub) Revisions(ctx context.Context, kind docs.Kind, id string) ([]Revis
 		lines := make([][]tell.Line, len(list))
 		for i, doc := range documents {
 			if doc != nil {
-				lines[i] = traits.Tell(doc, names{h})
+				lines[i] = traits.Tell(doc, h.reader.Names())
 			}
 		}
 		for i, r := range list[:min(len(list), revisionsShown)] {

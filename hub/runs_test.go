@@ -18,10 +18,11 @@ import (
 	"amvek/core/thing"
 	"amvek/hub"
 	"amvek/hub/docs"
+	"amvek/hub/views"
 	"amvek/store"
 )
 
-func (b *bench) runs(id string) []hub.RunView {
+func (b *bench) runs(id string) []views.RunView {
 	runs, err := b.hub.Runs(b.ctx, id, 0)
 	require.NoError(b, err)
 	return runs
@@ -47,7 +48,7 @@ func TestARunIsToldInWordsAsTheRuleStoodThen(t *testing.T) {
 	trace, err := b.hub.Run(b.ctx, "stair", runs[0].ID)
 	require.NoError(t, err)
 	assert.Equal(t, "Landing eye: motion moving", trace.Origin)
-	var did []hub.Did
+	var did []views.Did
 	for _, l := range trace.Lines {
 		if l.Path == "whenever" {
 			assert.True(t, *l.Truth)
@@ -75,7 +76,7 @@ func TestATraceLeadsToTheRunsOfTheRulesThatAStepStarted(t *testing.T) {
 	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputRun, Rule: "outer", Doer: somebody}))
 	outer, err := b.hub.Run(b.ctx, "outer", b.runs("outer")[0].ID)
 	require.NoError(t, err)
-	var did []hub.Did
+	var did []views.Did
 	for _, l := range outer.Lines {
 		for _, taken := range l.Taken {
 			did = append(did, taken.Did...)

@@ -44,15 +44,15 @@ func (h *Hub) askedFor(a *script.Asked) string {
 		if p := h.engine.Property(a.Device, a.Name); p != nil {
 			property, said = strings.ToLower(p.Title), p.Say(a.Value)
 		}
-		return "set " + h.title(a.Device) + " " + property + " to " + said
+		return "set " + h.reader.Title(a.Device) + " " + property + " to " + said
 	case script.Ask:
-		return "ask " + h.title(a.Device) + " to " + a.Name
+		return "ask " + h.reader.Title(a.Device) + " to " + a.Name
 	case script.Apply:
-		return "apply scene " + h.title(a.Name)
+		return "apply scene " + h.reader.Title(a.Name)
 	case script.Start:
-		return "run rule " + h.title(a.Name)
+		return "run rule " + h.reader.Title(a.Name)
 	case script.Stop:
-		return "stop rule " + h.title(a.Name)
+		return "stop rule " + h.reader.Title(a.Name)
 	default:
 		return "tell the household “" + a.Text + "”"
 	}

@@ -9,12 +9,12 @@ import (
 	"strings"
 	"time"
 
-	"amvek/core/almanac"
 	"amvek/core/cause"
 	"amvek/core/home"
 	"amvek/core/thing"
 	"amvek/hub/docs"
 	"amvek/hub/show"
+	"amvek/hub/views"
 	"amvek/store"
 )
 
@@ -77,7 +77,7 @@ func (h *Hub) view(k show.Key) any {
 		if _, _, there := h.definitions.Get(kind, k.ID); !there && kind != docs.KindModes && kind != docs.KindHome {
 			return nil
 		}
-		return view(h, k.ID)
+		return view(h.reader, k.ID)
 	}
 	switch k.Of {
 	case string(docs.KindConnection):
@@ -87,7 +87,7 @@ func (h *Hub) view(k show.Key) any {
 	case shownProperty:
 		ref := thing.Ref{Device: k.ID, Name: k.Name}
 		if state, there := h.engine.PropertyState(ref); there && h.engine.Property(k.ID, k.Name) != nil {
-			return h.propertyView(ref, state)
+			return h.reader.Property(ref, state)
 		}
 	case shownFound:
 		connection, hardware, _ := strings.Cut(k.ID, "/")
@@ -111,22 +111,11 @@ func (h *Hub) view(k show.Key) any {
 			return h.pairing.view
 		}
 	case shownDay:
-		day := h.day()
-		return DayLight{day.From, day.To, day.Rise, day.Set, day.Polar, day.Stretches}
+		return h.reader.Day().Light()
 	case shownMark:
 		return h.mark(k.ID)
 	}
 	return nil
-}
-
-// DayLight is the light of a day.
-type DayLight struct {
-	From      time.Time     `json:"from"`
-	To        time.Time     `json:"to"`
-	Rise      time.Time     `json:"rise,omitzero"`
-	Set       time.Time     `json:"set,omitzero"`
-	Polar     almanac.Polar `json:"polar,omitempty" enum:"day,night"`
-	Stretches []Stretch     `json:"stretches"`
 }
 
 // NeedsView is what the owner has to see to, as a whole.
@@ -137,14 +126,14 @@ type NeedsView struct {
 // MarkView is a mark on the day line with its id: of the entry of what happened, or of the schedule of what is planned.
 type MarkView struct {
 	ID string `json:"id"`
-	Mark
+	views.Mark
 }
 
 func (h *Hub) mark(id string) any {
 	if h.definitions.Schedules[id].Doc != nil {
-		_, end := h.today()
+		_, end := h.reader.Today()
 		if state, _, _ := h.engine.ScheduleView(id); !state.Next.IsZero() && state.Next.Before(end) {
-			return MarkView{id, Mark{At: state.Next, Text: h.title(id), Tone: "planned", Schedule: id}}
+			return MarkView{id, views.Mark{At: state.Next, Text: h.reader.Title(id), Tone: "planned", Schedule: id}}
 		}
 		return nil
 	}
@@ -153,7 +142,7 @@ func (h *Hub) mark(id string) any {
 		return nil
 	}
 	if i := slices.IndexFunc(h.shown.marks, func(e cause.Entry) bool { return e.ID == cause.ID(entry) }); i >= 0 {
-		return MarkView{id, markOf(h.entryView(h.shown.marks[i]))}
+		return MarkView{id, views.MarkOf(h.reader.Entry(h.shown.marks[i]))}
 	}
 	return nil
 }
@@ -177,7 +166,7 @@ func (h *Hub) touchMark(entry cause.ID) {
 
 // rememberDay takes up what happened today before the hub started.
 func (h *Hub) rememberDay(ctx context.Context) error {
-	from, to := h.today()
+	from, to := h.reader.Today()
 	entries, err := h.store.Journal(ctx, store.JournalQuery{Kinds: marked, From: from, To: to, Limit: marksPerDay})
 	if err != nil {
 		return err
@@ -268,7 +257,7 @@ func (h *Hub) touchTime() {
 		h.touch(docs.KindDevice, id) // says for how long it has been silent
 	}
 	h.shown.board.Touch(show.Key{Of: shownDay})
-	if began, _ := h.today(); !began.Equal(h.shown.today) {
+	if began, _ := h.reader.Today(); !began.Equal(h.shown.today) {
 		for i := range h.shown.marks {
 			h.touchMark(h.shown.marks[i].ID)
 		}
@@ -286,7 +275,7 @@ func (h *Hub) touchPassing(now time.Time) {
 			h.touch(docs.KindConnection, id)
 		}
 	}
-	if began, _ := h.today(); now.Sub(s.minutes) >= minutesEvery || !began.Equal(s.today) {
+	if began, _ := h.reader.Today(); now.Sub(s.minutes) >= minutesEvery || !began.Equal(s.today) {
 		s.minutes = now
 		h.touchTime()
 	}

@@ -19,6 +19,7 @@ import (
 	"amvek/hub"
 	"amvek/hub/docs"
 	"amvek/hub/show"
+	"amvek/hub/views"
 )
 
 // shown returns all that is shown, as browsers read it.
@@ -154,23 +155,23 @@ func TestWhatIsShownIsAlwaysWhatIsSo(t *testing.T) {
 		}
 		devices, err := b.hub.Devices(b.ctx)
 		require.NoError(t, err)
-		shown := listedAs[hub.DeviceView](b, docs.KindDevice)
+		shown := listedAs[views.DeviceView](b, docs.KindDevice)
 		require.Equal(t, asJSON(t, devices), asJSON(t, shown), "%d: %s", i, what)
 		rules, err := b.hub.Rules(b.ctx)
 		require.NoError(t, err)
-		require.Equal(t, asJSON(t, rules), asJSON(t, listedAs[hub.RuleView](b, docs.KindRule)), "%d: %s", i, what)
+		require.Equal(t, asJSON(t, rules), asJSON(t, listedAs[views.RuleView](b, docs.KindRule)), "%d: %s", i, what)
 		scenes, err := b.hub.Scenes(b.ctx)
 		require.NoError(t, err)
-		require.Equal(t, asJSON(t, scenes), asJSON(t, listedAs[hub.SceneView](b, docs.KindScene)), "%d: %s", i, what)
+		require.Equal(t, asJSON(t, scenes), asJSON(t, listedAs[views.SceneView](b, docs.KindScene)), "%d: %s", i, what)
 		groups, err := b.hub.Groups(b.ctx)
 		require.NoError(t, err)
-		require.Equal(t, asJSON(t, groups), asJSON(t, listedAs[hub.GroupView](b, docs.KindGroup)), "%d: %s", i, what)
+		require.Equal(t, asJSON(t, groups), asJSON(t, listedAs[views.GroupView](b, docs.KindGroup)), "%d: %s", i, what)
 		schedules, err := b.hub.Schedules(b.ctx)
 		require.NoError(t, err)
-		require.Equal(t, asJSON(t, schedules), asJSON(t, listedAs[hub.ScheduleView](b, docs.KindSchedule)), "%d: %s", i, what)
+		require.Equal(t, asJSON(t, schedules), asJSON(t, listedAs[views.ScheduleView](b, docs.KindSchedule)), "%d: %s", i, what)
 		sequences, err := b.hub.Sequences(b.ctx)
 		require.NoError(t, err)
-		require.Equal(t, asJSON(t, sequences), asJSON(t, listedAs[hub.SequenceView](b, docs.KindSequence)), "%d: %s", i, what)
+		require.Equal(t, asJSON(t, sequences), asJSON(t, listedAs[views.SequenceView](b, docs.KindSequence)), "%d: %s", i, what)
 	}
 }
 
@@ -196,7 +197,7 @@ func TestWhatIsToldMakesOfWhatWasReadWhatIsSo(t *testing.T) {
 		for _, c := range frame.Changes {
 			switch {
 			case c.Of == "scene" && c.Put != nil:
-				var put hub.SceneView
+				var put views.SceneView
 				require.NoError(t, json.Unmarshal(c.Put, &put))
 				scenes[c.ID] = put
 			case c.Of == "scene" && c.Patch != nil:
@@ -210,7 +211,7 @@ func TestWhatIsToldMakesOfWhatWasReadWhatIsSo(t *testing.T) {
 				}
 				text, err = json.Marshal(whole)
 				require.NoError(t, err)
-				var now hub.SceneView
+				var now views.SceneView
 				require.NoError(t, json.Unmarshal(text, &now))
 				scenes[c.ID] = now
 			case c.Of == "rule" && c.Gone:

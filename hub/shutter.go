@@ -10,35 +10,6 @@ import (
 	"amvek/hub/docs"
 )
 
-// Shutter is where a shutter stands and what it is about.
-type Shutter struct {
-	Place  float64 `json:"place" doc:"How far open, in percent; counts only if known."`
-	Known  bool    `json:"known" doc:"Whether it is known where it stands."`
-	Moving string  `json:"moving,omitempty" enum:"up,down"`
-	// Travel is how long it takes from end to end, absent where that is not known.
-	Travel   *cover.Travel   `json:"travel,omitempty"`
-	Learning *cover.Learning `json:"learning,omitempty" doc:"The last measuring of the travel times, until it is forgotten."`
-}
-
-// shutter runs in the loop.
-func (h *Hub) shutter(ref thing.Ref, state *cover.State) *Shutter {
-	if state == nil {
-		return nil
-	}
-	v := &Shutter{Learning: state.Learning}
-	settings := cover.Settings{}
-	if d := h.definitions.Device(ref.Device); d != nil {
-		if travel, known := d.Travel[ref.Name]; known {
-			settings.Travel, v.Travel = travel, &travel
-		}
-	}
-	v.Place, v.Known = state.Estimate(h.clock.Now(), settings)
-	if side, moves := state.Moving(); moves {
-		v.Moving = map[cover.Side]string{cover.Up: "up", cover.Down: "down"}[side]
-	}
-	return v
-}
-
 func (h *Hub) checkShutter(in *engine.Input) error {
 	p := h.engine.Property(in.Device, in.Name)
 	switch {

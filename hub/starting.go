@@ -47,19 +47,19 @@ func (h *Hub) SearchRules(ctx context.Context, words string) (found []FoundRule,
 		for _, id := range h.definitions.Rules.IDs() {
 			doc := h.definitions.Rules[id].Doc
 			texts := append([]string{doc.Title, doc.Note}, doc.Labels...)
-			lines := h.told(doc)
+			lines := h.reader.Told(doc)
 			for _, l := range lines {
 				texts = append(texts, l.Text)
 			}
 			uses := doc.Uses()
 			for _, device := range uses.Devices {
 				if d := h.definitions.Device(device); d != nil {
-					texts = append(texts, h.title(d.Room))
+					texts = append(texts, h.reader.Title(d.Room))
 				}
 			}
 			for _, group := range uses.Groups {
 				for _, device := range h.engine.Devices(group) {
-					texts = append(texts, h.title(device))
+					texts = append(texts, h.reader.Title(device))
 				}
 			}
 			all := strings.ToLower(strings.Join(texts, "\n"))

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"amvek/core/thing"
+	"amvek/hub/views"
 )
 
 // stayed keeps what a property is at from now on that is no number: a choice, a text, a color. It runs in the loop.
@@ -40,12 +41,12 @@ func (h *Hub) stays(ctx context.Context, series *Series, ref thing.Ref, p *thing
 			series.Gaps = append(series.Gaps, Gap{s.From, s.To})
 			continue
 		}
-		series.Stays = append(series.Stays, Stay{From: s.From, To: s.To, Value: v, Text: p.Say(v), Swatch: swatch(p, v)})
+		series.Stays = append(series.Stays, Stay{From: s.From, To: s.To, Value: v, Text: p.Say(v), Swatch: views.Swatch(p, v)})
 	}
 	for _, data := range sortedKeys(shares) {
 		var v thing.Value
 		if json.Unmarshal([]byte(data), &v) == nil {
-			series.Shares = append(series.Shares, Share{Text: p.Say(v), Swatch: swatch(p, v), Seconds: shares[data].Seconds()})
+			series.Shares = append(series.Shares, Share{Text: p.Say(v), Swatch: views.Swatch(p, v), Seconds: shares[data].Seconds()})
 		}
 	}
 	slices.SortStableFunc(series.Shares, func(a, b Share) int { return int(b.Seconds - a.Seconds) })

@@ -12,17 +12,18 @@ import (
 	"amvek/core/script"
 	"amvek/hub"
 	"amvek/hub/docs"
+	"amvek/hub/views"
 )
 
 func (s *Server) registerHousehold(api huma.API) {
-	lists[hub.GroupView](s, api, docs.KindGroup, "groups", "/groups", "All groups of devices")
+	lists[views.GroupView](s, api, docs.KindGroup, "groups", "/groups", "All groups of devices")
 	documents[home.Group](s, api, docs.KindGroup, "/groups", "group")
-	lists[hub.CalendarView](s, api, docs.KindCalendar, "calendars", "/calendars", "All calendars, with what comes next in them")
+	lists[views.CalendarView](s, api, docs.KindCalendar, "calendars", "/calendars", "All calendars, with what comes next in them")
 	documents[home.Calendar](s, api, docs.KindCalendar, "/calendars", "calendar")
 	operation(s, api, "read-calendar", http.MethodPost, "/calendars/{id}/read", "Read a calendar now", func(ctx context.Context, in *IDPath) (*none, error) {
 		return &none{}, s.hub.ReadCalendar(ctx, in.ID)
 	})
-	lists[hub.VariableView](s, api, docs.KindVariable, "variables", "/variables", "All variables")
+	lists[views.VariableView](s, api, docs.KindVariable, "variables", "/variables", "All variables")
 	documents[home.Variable](s, api, docs.KindVariable, "/variables", "variable")
 	operation(s, api, "check-expression", http.MethodPost, "/expressions", "Check an expression and work it out", func(ctx context.Context, in *struct {
 		Body struct {
@@ -61,7 +62,7 @@ func (s *Server) registerHousehold(api huma.API) {
 	get(s, api, "programs", "/programs", "The programs that rules can run", func(context.Context) ([]string, error) { return s.hub.Programs(), nil })
 	get(s, api, "expression-words", "/expressions/words", "What an expression can call or name besides CEL's own",
 		func(context.Context) ([]expr.Word, error) { return expr.Words(), nil })
-	get(s, api, "modes", "/modes", "The household's modes", func(ctx context.Context) (hub.ModesView, error) { return s.hub.Modes(ctx) })
+	get(s, api, "modes", "/modes", "The household's modes", func(ctx context.Context) (views.ModesView, error) { return s.hub.Modes(ctx) })
 	joinsOnly[home.Modes](s, api, docs.KindModes, docs.ModesID, "/modes", "modes")
 	operation(s, api, "save-modes", http.MethodPut, "/modes", "Change the household's modes", func(ctx context.Context, in *struct {
 		Revision int `query:"revision" minimum:"0"`

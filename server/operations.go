@@ -19,6 +19,7 @@ import (
 	"amvek/hub"
 	"amvek/hub/docs"
 	"amvek/hub/show"
+	"amvek/hub/views"
 	"amvek/store"
 )
 
@@ -164,7 +165,7 @@ func (s *Server) registerHome(api huma.API) {
 	get(s, api, "about", "/about", "What program this is", func(context.Context) (About, error) {
 		return About{s.version, s.bench != nil}, nil
 	})
-	get(s, api, "home", "/home", "The house with its rooms", func(ctx context.Context) (hub.HomeView, error) { return s.hub.Home(ctx) })
+	get(s, api, "home", "/home", "The house with its rooms", func(ctx context.Context) (views.HomeView, error) { return s.hub.Home(ctx) })
 	operation(s, api, "save-home", http.MethodPut, "/home", "Change the house", func(ctx context.Context, in *struct {
 		Revision int `query:"revision" minimum:"0"`
 		Body     home.Home
@@ -207,7 +208,7 @@ func (s *Server) registerHome(api huma.API) {
 		func(ctx context.Context, in *AsidePath) (*none, error) {
 			return &none{}, s.hub.RemoveAside(ctx, docs.Kind(in.Kind), in.ID)
 		})
-	get(s, api, "day", "/day", "Today's day line", func(ctx context.Context) (hub.Day, error) { return s.hub.Day(ctx) })
+	get(s, api, "day", "/day", "Today's day line", func(ctx context.Context) (views.Day, error) { return s.hub.Day(ctx) })
 }
 
 func (s *Server) registerFound(api huma.API) {
@@ -307,10 +308,10 @@ type DeviceBody struct {
 }
 
 func (s *Server) registerDevices(api huma.API) {
-	lists[hub.DeviceView](s, api, docs.KindDevice, "devices", "/devices", "All devices with their states")
-	operation(s, api, "device", http.MethodGet, "/devices/{id}", "One device", func(ctx context.Context, in *IDPath) (*body[hub.DeviceView], error) {
+	lists[views.DeviceView](s, api, docs.KindDevice, "devices", "/devices", "All devices with their states")
+	operation(s, api, "device", http.MethodGet, "/devices/{id}", "One device", func(ctx context.Context, in *IDPath) (*body[views.DeviceView], error) {
 		view, err := s.hub.Device(ctx, in.ID)
-		return &body[hub.DeviceView]{view}, err
+		return &body[views.DeviceView]{view}, err
 	})
 	operation(s, api, "save-device", http.MethodPut, "/devices/{id}", "Rename, move or annotate a device", func(ctx context.Context, in *struct {
 		Revised
@@ -439,7 +440,7 @@ func (s *Server) registerDevices(api huma.API) {
 }
 
 func (s *Server) registerAutomation(api huma.API) {
-	lists[hub.SceneView](s, api, docs.KindScene, "scenes", "/scenes", "All scenes")
+	lists[views.SceneView](s, api, docs.KindScene, "scenes", "/scenes", "All scenes")
 	documents[light.Scene](s, api, docs.KindScene, "/scenes", "scene")
 	operation(
 		s,
@@ -465,7 +466,7 @@ func (s *Server) registerAutomation(api huma.API) {
 	}) (*none, error) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputTry, Targets: in.Body.Targets, FadeSeconds: in.Body.FadeSeconds, Doer: by(ctx)})
 	})
-	lists[hub.SequenceView](s, api, docs.KindSequence, "sequences", "/sequences", "All sequences of scenes, with how they stand")
+	lists[views.SequenceView](s, api, docs.KindSequence, "sequences", "/sequences", "All sequences of scenes, with how they stand")
 	documents[light.Sequence](s, api, docs.KindSequence, "/sequences", "sequence")
 	for _, verb := range []string{"start", "stop"} {
 		operation(
@@ -488,7 +489,7 @@ func (s *Server) registerAutomation(api huma.API) {
 		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputScene, Scene: in.ID, Doer: by(ctx)})
 	})
 
-	lists[hub.RuleView](s, api, docs.KindRule, "rules", "/rules", "All rules")
+	lists[views.RuleView](s, api, docs.KindRule, "rules", "/rules", "All rules")
 	documents[rule.Rule](s, api, docs.KindRule, "/rules", "rule")
 	s.registerRuns(api)
 	operation(s, api, "run-rule", http.MethodPost, "/rules/{id}/run", "Run a rule's steps now", func(ctx context.Context, in *struct {
@@ -504,7 +505,7 @@ func (s *Server) registerAutomation(api huma.API) {
 			return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputResume, Rule: in.ID, Doer: by(ctx)})
 		})
 
-	lists[hub.ScheduleView](s, api, docs.KindSchedule, "schedules", "/schedules", "All schedules")
+	lists[views.ScheduleView](s, api, docs.KindSchedule, "schedules", "/schedules", "All schedules")
 	documents[rule.Schedule](s, api, docs.KindSchedule, "/schedules", "schedule")
 	operation(s, api, "next-dates", http.MethodPost, "/schedules/dates", "The next dates of a time that is not saved yet",
 		func(ctx context.Context, in *struct{ Body almanac.Daily }) (*body[[]time.Time], error) {
@@ -512,7 +513,7 @@ func (s *Server) registerAutomation(api huma.API) {
 			return &body[[]time.Time]{dates}, err
 		})
 
-	lists[hub.DashboardView](s, api, docs.KindDashboard, "dashboards", "/dashboards", "All dashboards")
+	lists[views.DashboardView](s, api, docs.KindDashboard, "dashboards", "/dashboards", "All dashboards")
 	documents[home.Dashboard](s, api, docs.KindDashboard, "/dashboards", "dashboard")
 }
 
@@ -523,9 +524,9 @@ func (s *Server) registerJournal(api huma.API) {
 		Rule   string   `query:"rule" maxLength:"80"`
 		Before cause.ID `query:"before" doc:"Only entries with lower ids, for reading on."`
 		Limit  int      `query:"limit" minimum:"1" maximum:"500" default:"100"`
-	}) (*body[[]hub.EntryView], error) {
+	}) (*body[[]views.EntryView], error) {
 		entries, err := s.hub.Journal(ctx, store.JournalQuery{Device: in.Device, Name: in.Name, Rule: in.Rule, Before: in.Before, Limit: in.Limit})
-		return &body[[]hub.EntryView]{entries}, err
+		return &body[[]views.EntryView]{entries}, err
 	})
 	operation(s, api, "search-journal", http.MethodGet, "/journal/search", "What happened with words in its sentence, newest first",
 		func(ctx context.Context, in *struct {
@@ -542,9 +543,9 @@ func (s *Server) registerJournal(api huma.API) {
 	operation(s, api, "chain", http.MethodGet, "/journal/{entry}/chain", "From where an entry began to all that followed from it",
 		func(ctx context.Context, in *struct {
 			Entry cause.ID `path:"entry"`
-		}) (*body[[]hub.EntryView], error) {
+		}) (*body[[]views.EntryView], error) {
 			entries, err := s.hub.Chain(ctx, in.Entry)
-			return &body[[]hub.EntryView]{entries}, err
+			return &body[[]views.EntryView]{entries}, err
 		})
 }
 

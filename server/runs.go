@@ -13,6 +13,7 @@ import (
 	"amvek/core/thing"
 	"amvek/hub"
 	"amvek/hub/docs"
+	"amvek/hub/views"
 )
 
 // registerRuns offers what rules did and why, and how they once were.
@@ -20,21 +21,21 @@ func (s *Server) registerRuns(api huma.API) {
 	operation(s, api, "runs", http.MethodGet, "/rules/{id}/runs", "What a rule did lately, newest first", func(ctx context.Context, in *struct {
 		IDPath
 		Before uint64 `query:"before" doc:"Only runs before this one."`
-	}) (*body[[]hub.RunView], error) {
+	}) (*body[[]views.RunView], error) {
 		list, err := s.hub.Runs(ctx, in.ID, cause.ID(in.Before))
-		return &body[[]hub.RunView]{list}, err
+		return &body[[]views.RunView]{list}, err
 	})
 	operation(s, api, "run", http.MethodGet, "/rules/{id}/runs/{run}", "One run of a rule in full", func(ctx context.Context, in *struct {
 		IDPath
 		Run uint64 `path:"run"`
-	}) (*body[hub.RunTrace], error) {
+	}) (*body[views.RunTrace], error) {
 		trace, err := s.hub.Run(ctx, in.ID, cause.ID(in.Run))
-		return &body[hub.RunTrace]{trace}, err
+		return &body[views.RunTrace]{trace}, err
 	})
 	operation(s, api, "why-not", http.MethodGet, "/rules/{id}/why-not", "Why a rule does not act now",
-		func(ctx context.Context, in *IDPath) (*body[[]hub.Reason], error) {
+		func(ctx context.Context, in *IDPath) (*body[[]views.Reason], error) {
 			list, err := s.hub.WhyNot(ctx, in.ID)
-			return &body[[]hub.Reason]{list}, err
+			return &body[[]views.Reason]{list}, err
 		})
 	operation(s, api, "revision", http.MethodGet, "/rules/{id}/revisions/{revision}", "A rule as it once was", func(ctx context.Context, in *struct {
 		IDPath
@@ -100,9 +101,9 @@ func (s *Server) registerRuns(api huma.API) {
 			After int `query:"after" minimum:"0" doc:"The version of the draft that this follows on; 0 for none."`
 			Based int `query:"based" minimum:"0" doc:"The revision of the rule that was edited."`
 			Body  any
-		}) (*body[hub.DraftNote], error) {
+		}) (*body[views.DraftNote], error) {
 			note, err := s.hub.SaveDraft(ctx, in.ID, in.After, in.Based, in.Body)
-			return &body[hub.DraftNote]{note}, err
+			return &body[views.DraftNote]{note}, err
 		})
 	operation(s, api, "drop-draft", http.MethodDelete, "/rules/{id}/draft", "Discard a draft", func(ctx context.Context, in *struct {
 		IDPath

@@ -15,6 +15,7 @@ import (
 	"amvek/core/thing"
 	"amvek/hub"
 	"amvek/hub/show"
+	"amvek/hub/views"
 )
 
 // longestPoll is how long an observer is kept waiting before it is told that nothing changed.
@@ -107,17 +108,17 @@ func name(c fiber.Ctx) string {
 	return strings.ReplaceAll(n, "%2F", "/")
 }
 
-func (s *Server) property(ctx context.Context, id, name string) (hub.PropertyView, error) {
+func (s *Server) property(ctx context.Context, id, name string) (views.PropertyView, error) {
 	d, err := s.hub.Device(ctx, id)
 	if err != nil {
-		return hub.PropertyView{}, err
+		return views.PropertyView{}, err
 	}
 	for _, state := range d.States {
 		if state.Name == name {
 			return state, nil
 		}
 	}
-	return hub.PropertyView{}, hub.Absent("The device has no such property.")
+	return views.PropertyView{}, hub.Absent("The device has no such property.")
 }
 
 func (s *Server) readProperty(c fiber.Ctx) error {
@@ -167,7 +168,7 @@ func (s *Server) observeProperty(c fiber.Ctx) error {
 		return s.asFiber(err)
 	}
 	return s.await(c, feed, func(c *show.Update) (any, bool) {
-		if now, is := c.View.(hub.PropertyView); is && c.ID == id && now.Name == property && now.Value != before.Value {
+		if now, is := c.View.(views.PropertyView); is && c.ID == id && now.Name == property && now.Value != before.Value {
 			return now.Value, true
 		}
 		return nil, false
@@ -187,7 +188,7 @@ func (s *Server) awaitEvent(c fiber.Ctx) error {
 		return fiber.NewError(http.StatusNotFound, "The device has no such event.")
 	}
 	return s.await(c, feed, func(c *show.Update) (any, bool) {
-		if e, is := c.View.(hub.EntryView); is && e.Device == id && e.Name == event && e.Kind == "happened" {
+		if e, is := c.View.(views.EntryView); is && e.Device == id && e.Name == event && e.Kind == "happened" {
 			return e.Value, true
 		}
 		return nil, false

@@ -75,13 +75,14 @@ var allowed = map[string][]string{
 	"standin/world": {"standin/"},
 	"store":         {"core/"},
 	"hub":           {"core/", "connect", "connect/", "store", "hub/"},
+	"hub/views":     {"core/", "hub/docs"},
 	"hub/docs":      {"core/"},
 	"hub/author":    {"core/"},
 	"hub/catalogue": {"core/"},
 	"hub/compose":   {"core/"},
 	"hub/show":      {},
-	"server":        {"core/", "hub", "hub/compose", "hub/docs", "hub/show", "store", "internal/listen"},
-	"demo":          {"core/", "hub", "hub/docs", "server", "standin/", "store", "connect/"},
+	"server":        {"core/", "hub", "hub/compose", "hub/docs", "hub/show", "hub/views", "store", "internal/listen"},
+	"demo":          {"core/", "hub", "hub/docs", "hub/views", "server", "standin/", "store", "connect/"},
 	"web":           {},
 }
 
@@ -177,6 +178,32 @@ func TestTheCoreHasNoClockAndNoGoroutine(t *testing.T) {
 						case "Now", "Since", "Until", "Sleep", "After", "NewTimer", "NewTicker", "Tick", "AfterFunc":
 							t.Errorf("%s reads the clock", set.Position(n.Pos()))
 						}
+					}
+				}
+				return true
+			})
+		}
+	}
+}
+
+// Views are computed on a home that is read only: nothing in them puts a definition, gives the engine an input, or goes on beside.
+func TestViewsOnlyRead(t *testing.T) {
+	for _, p := range packages(t) {
+		if p.ImportPath != "amvek/hub/views" {
+			continue
+		}
+		for _, name := range p.GoFiles {
+			set := token.NewFileSet()
+			file, err := parser.ParseFile(set, filepath.Join(p.Dir, name), nil, 0)
+			require.NoError(t, err)
+			ast.Inspect(file, func(n ast.Node) bool {
+				switch n := n.(type) {
+				case *ast.GoStmt:
+					t.Errorf("%s starts a goroutine", set.Position(n.Pos()))
+				case *ast.SelectorExpr:
+					switch n.Sel.Name {
+					case "Put", "Drop", "Handle", "Load", "BeginLoading":
+						t.Errorf("%s changes what it reads", set.Position(n.Pos()))
 					}
 				}
 				return true

@@ -1,8 +1,7 @@
-package hub
+package views
 
 import (
 	"cmp"
-	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -14,13 +13,9 @@ import (
 	"amvek/core/rhythm"
 	"amvek/core/state"
 	"amvek/core/thing"
-	"amvek/hub/docs"
-	"amvek/store"
 )
 
 const (
-	// batteryHistory is how far back a battery's readings are looked at.
-	batteryHistory = 120 * 24 * time.Hour
 	// batteryLow and batterySoon are when a battery needs attention.
 	batteryLow  = 10.0
 	batterySoon = 14 * 24 * time.Hour
@@ -61,14 +56,12 @@ type Care struct {
 	Attention []Attention     `json:"attention" doc:"The most urgent first."`
 }
 
-// care returns how a device is doing, with how often it speaks. It runs in the loop.
-func (h *Hub) care(id string, d *home.Device) Care {
-	c := h.condition(id, d)
-	c.AddedAt = h.added[id]
-	if l := h.links[d.Connection]; l != nil {
-		c.Firmware = l.announced[d.Hardware].Firmware
-	}
-	if known, learned, there := h.engine.DeviceState(id); there {
+// care returns how a device is doing, with how often it speaks.
+func (r *Reader) care(id string, d *home.Device) Care {
+	c := r.Condition(id, d)
+	c.AddedAt = r.Kept.AddedAt(id)
+	c.Firmware = r.Links.Firmware(d)
+	if known, learned, there := r.Engine.DeviceState(id); there {
 		c.Rhythm = &learned
 		if known.Rhythm.Heard.After(c.HeardAt) {
 			c.HeardAt = known.Rhythm.Heard
@@ -77,13 +70,13 @@ func (h *Hub) care(id string, d *home.Device) Care {
 	return c
 }
 
-// condition returns what is said of a device and what is wrong with it. It runs in the loop, after each of its words, and so
+// Condition returns what is said of a device and what is wrong with it. It is looked at after each of a device's words, and so
 // leaves out what takes longer.
-func (h *Hub) condition(id string, d *home.Device) Care {
+func (r *Reader) Condition(id string, d *home.Device) Care {
 	c := Care{Attention: []Attention{}}
 	for i := range d.Description.Properties {
 		p := &d.Description.Properties[i]
-		known, there := h.engine.PropertyState(thing.Ref{Device: id, Name: p.Name})
+		known, there := r.Engine.PropertyState(thing.Ref{Device: id, Name: p.Name})
 		if !there {
 			continue
 		}
@@ -121,28 +114,28 @@ func (h *Hub) condition(id string, d *home.Device) Care {
 			)
 		}
 	}
-	if p, known := h.projections[id]; known && c.Battery != nil {
+	if p, known := r.Kept.Projected(id); known && c.Battery != nil {
 		c.Projection = &p
 	}
-	h.alarms(id, d, &c)
+	r.alarms(id, d, &c)
 	slices.SortStableFunc(c.Attention, func(a, b Attention) int { return cmp.Compare(b.Urgency, a.Urgency) })
 	return c
 }
 
 // alarms adds what is wrong with reach, radio and battery.
-func (h *Hub) alarms(id string, d *home.Device, c *Care) {
+func (r *Reader) alarms(id string, d *home.Device, c *Care) {
 	empty := c.Battery != nil && *c.Battery <= 1
-	switch unreached, reason := h.unreached(d); {
+	switch unreached, reason := r.Links.Unreached(d); {
 	case unreached:
 		c.Attention = append(c.Attention, Attention{"unreached", UrgencyNow, reason, "See how its connection stands.", ""})
-	case h.leftBy(d) != "":
-		c.Attention = append(c.Attention, Attention{"left", UrgencyNow, h.leftBy(d), "Let it join again; or put another in its place, or remove it.", ""})
-	case h.fellSilent(id) != "":
+	case r.Links.LeftBy(d) != "":
+		c.Attention = append(c.Attention, Attention{"left", UrgencyNow, r.Links.LeftBy(d), "Let it join again; or put another in its place, or remove it.", ""})
+	case r.fellSilent(id) != "":
 		advice := "Go and see whether it has power and is in reach."
 		if empty {
 			advice = "Put in a new battery: the last that it said was empty."
 		}
-		c.Attention = append(c.Attention, Attention{"silent", UrgencyNow, h.fellSilent(id), advice, ""})
+		c.Attention = append(c.Attention, Attention{"silent", UrgencyNow, r.fellSilent(id), advice, ""})
 	}
 	if c.Signal != nil && *c.Signal < signalWeak {
 		c.Attention = append(
@@ -159,7 +152,7 @@ func (h *Hub) alarms(id string, d *home.Device, c *Care) {
 	if c.Battery == nil {
 		return
 	}
-	now := h.clock.Now()
+	now := r.Now()
 	switch {
 	case *c.Battery <= batteryLow:
 		c.Attention = append(
@@ -181,18 +174,18 @@ func (h *Hub) alarms(id string, d *home.Device, c *Care) {
 }
 
 // fellSilent says in words that a device speaks no more though it speaks more often; it is empty while it does.
-func (h *Hub) fellSilent(id string) string {
-	if !h.engine.FellSilent(id) {
+func (r *Reader) fellSilent(id string) string {
+	if !r.Engine.FellSilent(id) {
 		return ""
 	}
-	known, learned, _ := h.engine.DeviceState(id)
+	known, learned, _ := r.Engine.DeviceState(id)
 	often := "usually speaks every "
 	if learned.Kind == rhythm.Irregular {
 		often = "never was silent for longer than "
 	}
 	return fmt.Sprintf(
 		"Nothing was heard from it for %s; it %s%s.",
-		inWordsOf(h.clock.Now().Sub(known.Rhythm.Heard)),
+		inWordsOf(r.Now().Sub(known.Rhythm.Heard)),
 		often,
 		inWordsOf(time.Duration(learned.EverySeconds*float64(time.Second))),
 	)
@@ -212,103 +205,57 @@ func inWordsOf(d time.Duration) string {
 	return fmt.Sprintf("%.0f s", d.Seconds())
 }
 
-// projectBattery looks at a battery's history, outside the loop, and keeps when it will be empty.
-func (h *Hub) projectBattery(device, property string) {
-	h.workers.Go(func() {
-		now := h.clock.Now()
-		samples, err := h.store.Samples(h.context, device, property, now.Add(-batteryHistory), now.Add(time.Second))
-		if err != nil {
-			return // the hub is stopping, or the store says elsewhere what is wrong
-		}
-		readings := make([]battery.Reading, len(samples))
-		for i, s := range samples {
-			readings[i] = battery.Reading{At: s.At, Percent: s.Value}
-		}
-		projection, known := battery.Project(readings)
-		h.inbox.push(item{job: func() {
-			if known {
-				h.projections[device] = projection
-			} else {
-				delete(h.projections, device)
-			}
-			h.attend(device)
-			h.touch(docs.KindDevice, device)
-		}})
-	})
-}
-
-// projectBatteries does so for all devices, at a start.
-func (h *Hub) projectBatteries() {
-	for id, d := range h.definitions.Devices {
-		for _, p := range d.Doc.Description.Properties {
-			if p.Role == thing.RoleBattery {
-				h.projectBattery(id, p.Name)
-			}
-		}
-	}
-}
-
-// measured runs when a property's reading went into its history.
-func (h *Hub) measured(ref thing.Ref, value thing.Value) {
-	h.store.AddSample(ref.Device, ref.Name, store.Sample{At: h.clock.Now(), Value: value.Number})
-	if p := h.engine.Property(ref.Device, ref.Name); p != nil && p.Role == thing.RoleBattery {
-		h.projectBattery(ref.Device, ref.Name)
-	}
-}
-
-// CareSheet returns how all devices are doing as comma-separated values (RFC 4180), what needs attention first.
-func (h *Hub) CareSheet(ctx context.Context) ([][]string, error) {
-	devices, err := h.Devices(ctx)
-	if err != nil {
-		return nil, err
-	}
-	devices = slices.DeleteFunc(devices, func(d DeviceView) bool { return d.Own })
-	view, err := h.Home(ctx)
-	if err != nil {
-		return nil, err
-	}
-	rooms := map[string]string{}
-	for _, r := range view.Rooms {
-		rooms[r.ID] = r.Title
-	}
-	slices.SortStableFunc(devices, func(a, b DeviceView) int {
-		return cmp.Or(cmp.Compare(b.Care.urgency(), a.Care.urgency()), strings.Compare(a.Title, b.Title))
-	})
-	moment := func(t time.Time) string {
-		if t.IsZero() {
-			return ""
-		}
-		return t.UTC().Format(time.RFC3339)
-	}
-	sheet := [][]string{{"device", "room", "maker", "model", "battery", "empty", "heard", "rhythm seconds", "attention", "note", "signal", "firmware", "added"}}
-	for i := range devices {
-		d := &devices[i]
-		row := []string{d.Title, rooms[d.Room], d.Maker, d.Model, "", "", moment(d.Care.HeardAt), "", "", d.Note, "", d.Care.Firmware, moment(d.Care.AddedAt)}
-		if d.Care.Battery != nil {
-			row[4] = fmt.Sprint(*d.Care.Battery)
-		}
-		if d.Care.Projection != nil {
-			row[5] = moment(d.Care.Projection.EmptyAt)
-		}
-		if r := d.Care.Rhythm; r != nil && r.Kind != rhythm.Unknown {
-			row[7] = fmt.Sprint(math.Round(r.EverySeconds))
-		}
-		if d.Care.Signal != nil {
-			row[10] = fmt.Sprint(math.Round(*d.Care.Signal))
-		}
-		var texts []string
-		for _, a := range d.Care.Attention {
-			texts = append(texts, a.Text)
-		}
-		row[8] = strings.Join(texts, " ")
-		sheet = append(sheet, row)
-	}
-	return sheet, nil
-}
-
-func (c *Care) urgency() Urgency {
+// Urgency is that of the most urgent of what a device needs, 0 where it needs nothing.
+func (c *Care) Urgency() Urgency {
 	if len(c.Attention) == 0 {
 		return 0
 	}
 	return c.Attention[0].Urgency
+}
+
+// CareSheet returns how devices are doing as rows, what needs attention first, below a row that names the columns.
+func CareSheet(devices []DeviceHead, roomTitle func(id string) string) [][]string {
+	slices.SortStableFunc(devices, func(a, b DeviceHead) int {
+		return cmp.Or(cmp.Compare(b.Care.Urgency(), a.Care.Urgency()), strings.Compare(a.Title, b.Title))
+	})
+	sheet := [][]string{{"device", "room", "maker", "model", "battery", "empty", "heard", "rhythm seconds", "attention", "note", "signal", "firmware", "added"}}
+	for i := range devices {
+		d := &devices[i]
+		var texts []string
+		for _, a := range d.Care.Attention {
+			texts = append(texts, a.Text)
+		}
+		often, empty := "", ""
+		if r := d.Care.Rhythm; r != nil && r.Kind != rhythm.Unknown {
+			often = fmt.Sprint(math.Round(r.EverySeconds))
+		}
+		if d.Care.Projection != nil {
+			empty = moment(d.Care.Projection.EmptyAt)
+		}
+		sheet = append(sheet, []string{
+			d.Title, roomTitle(d.Room), d.Maker, d.Model, percent(d.Care.Battery, false), empty, moment(d.Care.HeardAt), often, strings.Join(texts, " "), d.Note,
+			percent(d.Care.Signal, true), d.Care.Firmware, moment(d.Care.AddedAt),
+		})
+	}
+	return sheet
+}
+
+// moment is a time as a sheet has it (RFC 3339), empty where there is none.
+func moment(t time.Time) string {
+	if t.IsZero() {
+		return ""
+	}
+	return t.UTC().Format(time.RFC3339)
+}
+
+// percent is a number as a sheet has it, empty where there is none.
+func percent(v *float64, rounded bool) string {
+	switch {
+	case v == nil:
+		return ""
+	case rounded:
+		return fmt.Sprint(math.Round(*v))
+	default:
+		return fmt.Sprint(*v)
+	}
 }

@@ -1,0 +1,52 @@
+package views
+
+import (
+	"amvek/core/home"
+	"amvek/core/thing"
+	"amvek/hub/docs"
+)
+
+// DeviceHead is a device as it stands now, without its properties.
+type DeviceHead struct {
+	ID       string `json:"id"`
+	Revision int    `json:"revision"`
+	home.Device
+	// Own says that it is the home itself, which is no device that could be edited or removed.
+	Own bool `json:"own,omitempty" doc:"It is the home itself, no device that could be edited or removed."`
+	// Silent says that it cannot be reached, so that its values may be stale.
+	Silent       bool   `json:"silent"`
+	SilentReason string `json:"silentReason,omitempty" doc:"Why it cannot be reached."`
+	// UsedBy are the definitions that refer to it.
+	UsedBy []docs.Use `json:"usedBy"`
+	Care   Care       `json:"care"`
+}
+
+// DeviceView is a device as it stands now.
+type DeviceView struct {
+	DeviceHead
+	States []PropertyView `json:"states"`
+}
+
+// DeviceHead returns a device that there is, without its properties.
+func (r *Reader) DeviceHead(id string) DeviceHead {
+	d := r.Definitions.Devices[id]
+	v := DeviceHead{ID: id, Revision: d.Revision, Device: *d.Doc, Own: id == docs.OwnID, UsedBy: r.Definitions.UsedBy(id)}
+	v.Silent, v.SilentReason = r.Links.Unreached(d.Doc)
+	if said := r.fellSilent(id); said != "" && !v.Silent {
+		v.Silent, v.SilentReason = true, said
+	}
+	v.Care = r.care(id, d.Doc)
+	return v
+}
+
+// Device returns a device that there is.
+func (r *Reader) Device(id string) DeviceView {
+	v := DeviceView{DeviceHead: r.DeviceHead(id), States: []PropertyView{}}
+	for _, p := range v.Description.Properties {
+		ref := thing.Ref{Device: id, Name: p.Name}
+		if state, ok := r.Engine.PropertyState(ref); ok {
+			v.States = append(v.States, r.Property(ref, state))
+		}
+	}
+	return v
+}
