@@ -16,6 +16,7 @@ import (
 	"amvek/core/thing"
 	"amvek/hub"
 	"amvek/hub/docs"
+	"amvek/hub/links"
 	"amvek/standin/house"
 	"amvek/standin/penrook"
 )
@@ -111,7 +112,7 @@ func (s *seeder) connectRadio() error {
 	}
 	if err := s.eventually(func() (bool, error) {
 		all, err := s.hub.Connections(s.ctx)
-		up := slices.ContainsFunc(all, func(c hub.ConnectionView) bool { return c.Kind == "transceiver" && c.Up })
+		up := slices.ContainsFunc(all, func(c links.ConnectionView) bool { return c.Kind == "transceiver" && c.Up })
 		return up, err
 	}); err != nil {
 		return err

@@ -142,7 +142,7 @@ func (h *Hub) announcement(place string, a Adding) (connect.Announcement, error)
 	if l == nil {
 		return connect.Announcement{}, Invalid(place, "The connection is gone.")
 	}
-	seen, there := l.announced[a.Hardware]
+	seen, there := l.Announced(a.Hardware)
 	switch {
 	case !there:
 		return connect.Announcement{}, Invalid(place, "The device is no longer announced.")
@@ -163,7 +163,7 @@ func (h *Hub) Add(ctx context.Context, adding []Adding) ([]string, error) {
 		}
 		for i, a := range adding {
 			found, _ := h.announcement("", a)
-			if id := h.links[a.Connection].device(a.Hardware); id != "" {
+			if id := h.links[a.Connection].Device(a.Hardware); id != "" {
 				err = Invalid(fmt.Sprintf("devices[%d]", i), fmt.Sprintf("It is in the home already, as %s.", h.titles[id]))
 				return
 			}

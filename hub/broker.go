@@ -13,6 +13,7 @@ import (
 	"amvek/connect"
 	"amvek/connect/mqtt"
 	"amvek/hub/compose"
+	"amvek/hub/links"
 )
 
 const brokerSecret = "clients of the broker"
@@ -187,14 +188,14 @@ type Topic struct {
 
 // over returns the connection over a broker.
 func (h *Hub) over(ctx context.Context, id string) (*mqtt.Gateways, error) {
-	var l *link
+	var l *links.Link
 	if err := h.do(ctx, func() { l = h.links[id] }); err != nil {
 		return nil, err
 	}
 	if l == nil {
 		return nil, Absent("There is no such connection.")
 	}
-	g, is := l.connection.(*mqtt.Gateways)
+	g, is := l.Connection.(*mqtt.Gateways)
 	if !is {
 		return nil, Invalid("id", "This connection has no topics.")
 	}

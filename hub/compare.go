@@ -36,8 +36,8 @@ func (h *Hub) Compare(ctx context.Context) {
 	var all []connect.Connection
 	if h.do(ctx, func() {
 		for _, l := range h.links {
-			if l.running() {
-				all = append(all, l.connection)
+			if l.Running() {
+				all = append(all, l.Connection)
 			}
 		}
 	}) != nil {

@@ -9,6 +9,7 @@ import (
 	"amvek/connect"
 	"amvek/connect/webthing"
 	"amvek/hub/docs"
+	"amvek/hub/links"
 )
 
 // The ids of the standing connections.
@@ -96,50 +97,6 @@ func (h *Hub) kindWords(id string, kind docs.ConnectionKind) string {
 
 func secretName(connection string) string { return "connection/" + connection }
 
-// ConnectionView is a connection and how it stands.
-type ConnectionView struct {
-	ID       string `json:"id"`
-	Revision int    `json:"revision"`
-	docs.Connection
-	What        string    `json:"what" doc:"What kind of way it is, in words."`
-	Standing    bool      `json:"standing" doc:"It belongs to the hub: it can be paused but not removed."`
-	Up          bool      `json:"up"`
-	Since       time.Time `json:"since,omitzero" doc:"Since when it is up or down; absent when nothing was heard yet."`
-	Reason      string    `json:"reason,omitempty" doc:"Why it is not up."`
-	LastFault   string    `json:"lastFault,omitempty" doc:"The last message that was refused."`
-	Faults      int       `json:"faults"`
-	LastFailure string    `json:"lastFailure,omitempty" doc:"Why the last command that failed did so."`
-	PerMinute   int       `json:"perMinute" doc:"Messages in the last minute, both ways."`
-	RoundTrip   float64   `json:"roundTrip,omitempty" doc:"Milliseconds that a command takes, over the last ones."`
-	Waiting     int       `json:"waiting" doc:"Commands that wait to go out."`
-	// Devices is how many in the home use it.
-	Devices int `json:"devices"`
-	// Gateways are the radio gateways behind it.
-	Gateways []Gateway `json:"gateways"`
-}
-
-// Gateway is a radio gateway, which may let new devices join.
-type Gateway struct {
-	Name string `json:"name"`
-	// OpenedAt and OpenUntil are of its joining window; zero while it is shut.
-	OpenedAt  time.Time `json:"openedAt,omitzero"`
-	OpenUntil time.Time `json:"openUntil,omitzero" doc:"Until when new devices may join; absent while it is shut."`
-}
-
-func (l *link) view() ConnectionView {
-	v := ConnectionView{
-		ID: l.id, Revision: l.hub.definitions.Connections[l.id].Revision, Connection: l.definition, Standing: l.hub.isStanding(l.id),
-		What: l.hub.kindWords(l.id, l.definition.Kind),
-		Up:   l.up, Reason: l.reason, LastFault: l.lastFault, Faults: l.faults, LastFailure: l.lastFailure,
-		Waiting: l.outbox.waits(), Devices: len(l.byHardware), Gateways: values(l.gateways),
-	}
-	if l.known || l.definition.Paused {
-		v.Since = l.since
-	}
-	v.PerMinute, v.RoundTrip = l.traffic.read(time.Now())
-	return v
-}
-
 func (h *Hub) isStanding(id string) bool {
 	for _, s := range h.standing {
 		if s.ID == id {
@@ -149,30 +106,32 @@ func (h *Hub) isStanding(id string) bool {
 	return false
 }
 
+// connectionView returns a connection as it stands. It runs in the loop.
+func (h *Hub) connectionView(l *links.Link) links.ConnectionView {
+	v := l.View()
+	v.Revision, v.Standing, v.What = h.definitions.Connections[l.ID].Revision, h.isStanding(l.ID), h.kindWords(l.ID, l.Definition.Kind)
+	return v
+}
+
 // tellConnection tells how a connection stands; its devices may be reached now, or no longer.
-func (h *Hub) tellConnection(l *link) {
-	for _, device := range l.byHardware {
+func (h *Hub) tellConnection(l *links.Link) {
+	for _, device := range l.Devices() {
 		h.attend(device)
 		h.touch(docs.KindDevice, device)
 	}
-	l.tell()
-}
-
-// tell tells of a connection what concerns none of its devices.
-func (l *link) tell() {
-	l.hub.touch(docs.KindConnection, l.id)
+	h.touch(docs.KindConnection, l.ID)
 }
 
 // Connections returns all connections, those that are always there first.
-func (h *Hub) Connections(ctx context.Context) (views []ConnectionView, err error) {
+func (h *Hub) Connections(ctx context.Context) (views []links.ConnectionView, err error) {
 	err = h.do(ctx, func() {
-		var made []ConnectionView
+		var made []links.ConnectionView
 		for _, id := range sortedKeys(h.links) {
 			if h.isStanding(id) {
-				views = append(views, h.links[id].view())
+				views = append(views, h.connectionView(h.links[id]))
 				continue
 			}
-			made = append(made, h.links[id].view())
+			made = append(made, h.connectionView(h.links[id]))
 		}
 		views = append(views, made...)
 	})
@@ -248,18 +207,19 @@ type TestResult struct {
 
 // TestConnection proves in one go whether the way is open.
 func (h *Hub) TestConnection(ctx context.Context, id string) (TestResult, error) {
-	var l *link
+	var l *links.Link
 	if err := h.do(ctx, func() { l = h.links[id] }); err != nil {
 		return TestResult{}, err
 	}
 	switch {
 	case l == nil:
 		return TestResult{}, Absent("There is no such connection.")
-	case l.connection == nil:
-		return TestResult{Reason: l.reason}, nil
+	case l.Connection == nil:
+		_, reason := l.Down()
+		return TestResult{Reason: reason}, nil
 	}
-	tester, able := l.connection.(connect.Tester)
-	if !able || !l.running() {
+	tester, able := l.Connection.(connect.Tester)
+	if !able || !l.Running() {
 		return TestResult{Reason: "A paused connection cannot be tested."}, nil
 	}
 	began := time.Now()
@@ -284,9 +244,9 @@ func (h *Hub) Join(ctx context.Context, connection, gateway string, last time.Du
 			err = Absent("There is no such connection.")
 			return
 		}
-		_, known := l.gateways[gateway]
+		known := l.HasGateway(gateway)
 		able := false
-		joiner, able = l.connection.(connect.Joiner)
+		joiner, able = l.Connection.(connect.Joiner)
 		switch {
 		case !known || !able:
 			err = Absent("There is no such gateway.")

@@ -40,7 +40,7 @@ func (h *Hub) givenThing(id string) GivenThing {
 		g.Connection = ThingsID
 	}
 	if l := h.links[g.Connection]; l != nil {
-		g.Device = l.device(doc.Hardware)
+		g.Device = l.Device(doc.Hardware)
 	}
 	return g
 }

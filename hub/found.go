@@ -9,6 +9,7 @@ import (
 	"amvek/connect"
 	"amvek/core/thing"
 	"amvek/hub/docs"
+	"amvek/hub/links"
 )
 
 // FoundDevice is a device that a connection sees.
@@ -69,8 +70,8 @@ func (h *Hub) Found(ctx context.Context) (f Found, err error) {
 		}
 		for _, id := range sortedKeys(h.links) {
 			l := h.links[id]
-			for _, a := range l.found {
-				f.Devices = append(f.Devices, l.foundDevice(a))
+			for _, a := range l.Announcements() {
+				f.Devices = append(f.Devices, h.foundDevice(l, a))
 			}
 		}
 	})
@@ -101,9 +102,9 @@ func (h *Hub) pairedWith(serial string) string {
 	return ""
 }
 
-func (l *link) foundDevice(a connect.Announcement) FoundDevice {
+func (h *Hub) foundDevice(l *links.Link, a connect.Announcement) FoundDevice {
 	f := FoundDevice{
-		Connection: l.id,
+		Connection: l.ID,
 		Hardware:   a.Hardware,
 		Address:    a.Address,
 		Maker:      a.Maker,
@@ -113,17 +114,17 @@ func (l *link) foundDevice(a connect.Announcement) FoundDevice {
 		Groups:     a.Groups,
 		Gateway:    a.Gateway,
 		Locked:     a.Locked,
-		Since:      l.seen[a.Hardware],
-		Reacted:    l.reacted[a.Hardware],
-		Candidates: l.hub.candidates(l, a),
+		Since:      l.SeenSince(a.Hardware),
+		Reacted:    l.ReactedAt(a.Hardware),
+		Candidates: h.candidates(l, a),
 		Offers:     []string{},
-		Device:     l.device(a.Hardware),
+		Device:     l.Device(a.Hardware),
 	}
 	if f.Device == "" {
-		f.Former = l.hub.formerly(l.id, a.Hardware)
+		f.Former = h.formerly(l.ID, a.Hardware)
 	}
 	if a.Profile == nil {
-		_, f.Installable = l.hub.catalogue.Shipped(a.Model)
+		_, f.Installable = h.catalogue.Shipped(a.Model)
 	}
 	if a.Profile != nil {
 		f.CanIdentify = a.Profile.Description.Action(string(thing.RoleIdentify)) != nil
@@ -140,7 +141,7 @@ func (l *link) foundDevice(a connect.Announcement) FoundDevice {
 
 // IdentifyFound asks a found device to show itself.
 func (h *Hub) IdentifyFound(ctx context.Context, connection, hardware string) error {
-	var l *link
+	var l *links.Link
 	var found connect.Announcement
 	var err error
 	if failed := h.do(ctx, func() {
@@ -152,7 +153,7 @@ func (h *Hub) IdentifyFound(ctx context.Context, connection, hardware string) er
 	if err != nil {
 		return err
 	}
-	if outcome := l.connection.Invoke(ctx, found.Address, string(thing.RoleIdentify), nil); !outcome.OK {
+	if outcome := l.Connection.Invoke(ctx, found.Address, string(thing.RoleIdentify), nil); !outcome.OK {
 		return &ConflictError{outcome.Reason}
 	}
 	return nil

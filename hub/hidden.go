@@ -54,8 +54,8 @@ func addressesOf(doc any, f func(path, address string) string) {
 	}
 }
 
-// links are the members of a Thing Description in which addresses stand.
-var links = regexp.MustCompile(`"(?:href|base)"\s*:\s*("(?:[^"\\]|\\.)*")`)
+// addressMembers are the members of a Thing Description in which addresses stand.
+var addressMembers = regexp.MustCompile(`"(?:href|base)"\s*:\s*("(?:[^"\\]|\\.)*")`)
 
 // linksOf calls f for each web address in a Thing Description and returns it with what f returns in its place, and nothing else
 // changed. An address that is not whole counts from the description's base, or from where it was read.
@@ -67,8 +67,8 @@ func linksOf(document json.RawMessage, source string, f func(path, address strin
 		return document
 	}
 	origin := address.Origin(cmp.Or(described.Base, source))
-	return links.ReplaceAllFunc(document, func(member []byte) []byte {
-		at := links.FindSubmatchIndex(member)
+	return addressMembers.ReplaceAllFunc(document, func(member []byte) []byte {
+		at := addressMembers.FindSubmatchIndex(member)
 		var link string
 		if json.Unmarshal(member[at[2]:at[3]], &link) != nil {
 			return member

@@ -29,6 +29,7 @@ import (
 	"amvek/core/trial"
 	"amvek/hub/catalogue"
 	"amvek/hub/docs"
+	"amvek/hub/links"
 	"amvek/hub/show"
 	"amvek/hub/views"
 	"amvek/store"
@@ -79,14 +80,12 @@ type Hub struct {
 	// giving makes one connection after the other take the described devices; of several turns the newest counts.
 	giving     sync.Mutex
 	givingTurn atomic.Uint64
-	// hardware guards which device a link's reports belong to: links read it, the loop writes it.
-	hardware sync.RWMutex
 
 	// What follows belongs to the loop's goroutine.
 	engine      *engine.Engine
 	reader      *views.Reader // what views are computed on
 	definitions docs.Set
-	links       map[string]*link
+	links       map[string]*links.Link
 	behind      map[string]map[string]string // by connection and hardware the gateway by which that was last listed
 	linked      bool                         // whether the connections have been set going
 	titles      map[string]string            // of all definitions ever, also removed ones
@@ -129,7 +128,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	h := &Hub{
 		log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
 		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, drivers: o.Drivers, look: o.Look, programs: outside.Programs{Folder: o.Programs}, elsewhere: outside.Client(false), anywhere: outside.Client(true),
-		links: map[string]*link{}, shown: shown{board: show.NewBoard(string(docs.KindDevice), shownProperty, string(docs.KindRule), shownFound)}, findings: map[string][]check.Finding{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(), calendars: map[string]*calendarState{}, aside: map[asideKey]Aside{}, silent: map[string]bool{}, stoppers: map[asideKey]stopper{},
+		links: map[string]*links.Link{}, shown: shown{board: show.NewBoard(string(docs.KindDevice), shownProperty, string(docs.KindRule), shownFound)}, findings: map[string][]check.Finding{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(), calendars: map[string]*calendarState{}, aside: map[asideKey]Aside{}, silent: map[string]bool{}, stoppers: map[asideKey]stopper{},
 	}
 	h.Feed = show.NewFeed(rand.Text(), func() { h.inbox.push(item{job: func() {}}) }) // what waited is told from now on
 	if err := errors.Join(h.load(ctx), h.loadBehind(ctx)); err != nil {
@@ -500,33 +499,31 @@ func (h *Hub) NextDeadline(ctx context.Context) (at time.Time, ok bool, err erro
 // Quiet returns when all commands are delivered, everything polled was polled since, and what
 // came of it is handled.
 func (h *Hub) Quiet(ctx context.Context) error {
-	return h.settle(ctx, func(*link) bool { return true })
+	return h.settle(ctx, func(l *links.Link) bool {
+		l.Commanded()
+		return true
+	})
 }
 
 // Settle is Quiet for the connections over which something was commanded since it was called last: the others,
 // which may be slow, are not asked.
 func (h *Hub) Settle(ctx context.Context) error {
-	return h.settle(ctx, func(l *link) bool { return l.commanded })
+	return h.settle(ctx, (*links.Link).Commanded)
 }
 
-func (h *Hub) settle(ctx context.Context, which func(*link) bool) error {
-	var links []*link
+func (h *Hub) settle(ctx context.Context, which func(*links.Link) bool) error {
+	var waited []*links.Link
 	if err := h.do(ctx, func() {
 		for _, l := range h.links {
-			if which(l) {
-				links = append(links, l)
+			if which(l) && l.Running() {
+				waited = append(waited, l)
 			}
-			l.commanded = false
 		}
 	}); err != nil {
 		return err
 	}
-	for _, l := range links {
-		if !l.running() {
-			continue
-		}
-		l.outbox.wait()
-		l.connection.Sync(ctx)
+	for _, l := range waited {
+		l.Settle(ctx)
 	}
 	return h.do(ctx, func() {})
 }

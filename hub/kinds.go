@@ -154,7 +154,7 @@ func (h *Hub) drop(kind docs.Kind, id string) {
 
 func (h *Hub) connectionGone(id string, _ *docs.Connection) {
 	if l := h.links[id]; l != nil {
-		l.stop()
+		l.Stop()
 		delete(h.links, id)
 	}
 }
@@ -247,14 +247,7 @@ func (h *Hub) bindHardware(connection, hardware, device string) {
 	if l == nil {
 		return
 	}
-	h.hardware.Lock()
-	if device == "" {
-		delete(l.byHardware, hardware)
-	} else {
-		l.byHardware[hardware] = device
-	}
-	h.hardware.Unlock()
-	h.takeHardware(l)
+	l.Bind(hardware, device, &h.workers)
 }
 
 // definingAll gives the engine that is being made every definition that matters to it.

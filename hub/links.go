@@ -1,61 +1,14 @@
 package hub
 
 import (
-	"context"
-	"fmt"
-	"maps"
-	"sync"
 	"time"
 
 	"amvek/connect"
 	"amvek/core/engine"
 	"amvek/core/thing"
 	"amvek/hub/docs"
+	"amvek/hub/links"
 )
-
-// lanes is how many devices of one connection are commanded at the same time.
-const lanes = 8
-
-// link is a connection at work. Its fields but outbox, traffic and overheard belong to the loop.
-type link struct {
-	hub        *Hub
-	id         string
-	definition docs.Connection
-	connection connect.Connection
-	outbox     *outbox
-	polls      bool // whether it asks its devices, so that their silence shows by their not answering
-	prompt     bool // whether a command can be written at once, in the loop
-	traffic    traffic
-	stop       context.CancelFunc
-	ended      chan struct{} // closed once its session has ended wholly
-
-	commanded   bool // whether a command went to it since [Hub.Settle]
-	known       bool // whether up or down has been heard yet
-	up          bool
-	since       time.Time
-	reason      string
-	lastFault   string
-	faults      int
-	lastFailure string
-	found       []connect.Announcement
-	announced   map[string]connect.Announcement // what was found, by hardware
-	seen        map[string]time.Time            // when each piece of hardware was first announced since the start
-	reacted     map[string]time.Time            // when hardware that is not in the home last did something by itself
-	unreached   map[string]string               // why a device cannot be reached though the connection is up
-	gateways    map[string]Gateway
-	// lostGateways are those whose devices cannot be reached at present.
-	lostGateways map[string]bool
-	// behind is the gateway by which each piece of hardware was last listed, and left what of it is listed no more.
-	behind     map[string]string
-	left       map[string]bool
-	byHardware map[string]string // device ids
-
-	overheard overheard // has a lock of its own
-
-	taking int        // how often a connection was told what is in the home
-	giving sync.Mutex // guards given, the last that it was told
-	given  int
-}
 
 // startLinks opens the standing connections and those that the owner made.
 func (h *Hub) startLinks() {
@@ -81,86 +34,27 @@ func (h *Hub) startLinks() {
 
 // openConnection sets a connection going, anew where it is going already.
 func (h *Hub) openConnection(id string) {
-	definition := h.connectionDefinition(id)
-	before := make(chan struct{})
-	close(before)
-	if old := h.links[id]; old != nil {
-		old.stop()
-		before = old.ended
+	o := links.Options{
+		ID: id, Definition: h.connectionDefinition(id), Inbox: incoming{h}, Home: atHome{h}, Log: h.log, Behind: h.behind[id], Devices: map[string]string{},
 	}
-	ctx, stop := context.WithCancel(h.context)
-	l := &link{
-		ended: make(chan struct{}),
-		hub:   h, id: id, definition: definition, outbox: newOutbox(), stop: stop, since: h.clock.Now(),
-		seen: map[string]time.Time{}, reacted: map[string]time.Time{}, unreached: map[string]string{}, gateways: map[string]Gateway{}, announced: map[string]connect.Announcement{}, lostGateways: map[string]bool{}, behind: map[string]string{}, left: map[string]bool{}, byHardware: map[string]string{},
+	var err error
+	if o.Connection, err = h.open(id, o.Definition); err != nil {
+		o.Reason = connect.Sentence(err)
 	}
-	connection, err := h.open(id, definition)
-	if err != nil {
-		l.known, l.reason = true, connect.Sentence(err)
-	}
-	l.connection = connection
-	_, l.polls = connection.(connect.Polled)
-	if p, is := connection.(connect.Prompt); is {
-		l.prompt = p.Prompt()
-	}
-	h.links[id] = l
-	maps.Copy(l.behind, h.behind[id])
 	for device, d := range h.definitions.Devices {
 		if d.Doc.Connection == id {
-			l.byHardware[d.Doc.Hardware] = device
+			o.Devices[d.Doc.Hardware] = device
 		}
 	}
-	h.workers.Go(func() {
-		defer close(l.ended)
-		l.session(ctx, before)
-	})
-	h.takeHardware(l)
+	before := h.links[id]
+	if before != nil {
+		before.Stop()
+	}
+	l := links.New(o)
+	h.links[id] = l
+	l.Begin(h.context, &h.workers, before)
 	h.tellConnection(l)
 }
-
-// takeHardware tells a connection that speaks only with what is in the home what that is. It runs in the loop; the connection
-// is told beside it, and what is newest counts.
-func (h *Hub) takeHardware(l *link) {
-	taker, is := l.connection.(connect.Taker)
-	if !is {
-		return
-	}
-	taken := make(map[string]bool, len(l.byHardware))
-	for hardware := range l.byHardware {
-		taken[hardware] = true
-	}
-	l.taking++
-	turn := l.taking
-	h.workers.Go(func() {
-		l.giving.Lock()
-		defer l.giving.Unlock()
-		if turn > l.given {
-			l.given = turn
-			taker.Take(taken)
-		}
-	})
-}
-
-// session is the life of a connection, from when the session before it has ended wholly: what that one clears when it
-// ends is not this one's.
-func (l *link) session(ctx context.Context, before <-chan struct{}) {
-	<-before
-	if !l.running() || ctx.Err() != nil {
-		return
-	}
-	var all sync.WaitGroup
-	all.Go(func() { l.connection.Run(ctx, l) })
-	for range lanes {
-		all.Go(func() { l.work(ctx) })
-	}
-	all.Wait()
-	for _, d := range l.outbox.drain() {
-		l.hub.undelivered(d.output, "The connection was changed before this was sent.")
-	}
-}
-
-// running reports whether the connection is at work, not paused and not impossible.
-func (l *link) running() bool { return l.connection != nil && !l.definition.Paused }
 
 // deliver sends a command, or puts it into its connection's queue.
 func (h *Hub) deliver(out engine.Output) {
@@ -169,242 +63,89 @@ func (h *Hub) deliver(out engine.Output) {
 		return
 	}
 	l := h.links[d.Connection]
-	switch {
-	case l == nil:
+	if l == nil {
 		h.undelivered(out, "The connection of this device was removed.")
 		return
-	case l.definition.Paused:
-		h.undelivered(out, "The connection of this device is paused.")
-		return
-	case l.connection == nil:
-		h.undelivered(out, l.reason)
-		return
 	}
-	l.commanded = true
-	address := d.Address
-	if seen, there := l.announced[d.Hardware]; there {
-		address = seen.Address // the device is followed by its hardware identity
-	}
-	next := delivery{output: out, address: address}
-	if l.prompt && l.outbox.claim(out.Device) {
-		l.carryOut(h.context, next)
-		return
-	}
-	l.outbox.push(next)
+	l.Deliver(out, d.Address, d.Hardware)
 }
 
-// work delivers commands, in a goroutine of its own; several work side by side on different devices.
-func (l *link) work(ctx context.Context) {
-	for {
-		d, ok := l.outbox.next()
-		if !ok {
-			select {
-			case <-ctx.Done():
-				return
-			case <-l.outbox.ready:
-				continue
-			}
-		}
-		l.carryOut(ctx, d)
-	}
+// incoming puts what links say into the loop's inbox.
+type incoming struct{ h *Hub }
+
+// Report implements [links.Inbox].
+func (i incoming) Report(ref thing.Ref, value thing.Value, polled bool) {
+	i.h.inbox.push(item{report: report{ref, value, polled}})
 }
 
-// carryOut sends a command to a device that has none under way.
-func (l *link) carryOut(ctx context.Context, d delivery) {
-	began := time.Now()
-	var outcome connect.Outcome
-	if d.output.Kind == engine.OutputInvoke {
-		outcome = l.connection.Invoke(ctx, d.address, d.output.Name, d.output.Given)
-	} else {
-		outcome = l.connection.Write(ctx, d.address, d.output.Name, d.output.Value, d.output.Fade)
-	}
-	l.traffic.count(began)
-	if outcome.OK && !outcome.Assumed {
-		l.traffic.took(time.Since(began))
-	}
-	l.outcome(d, outcome)
-	l.outbox.done(d)
+// Event implements [links.Inbox].
+func (i incoming) Event(device, event string, value thing.Value) bool {
+	return i.h.inbox.push(item{input: &engine.Input{Kind: engine.InputEvent, Device: device, Name: event, Value: value}})
 }
 
-// Report implements [connect.Sink].
-func (l *link) Report(hardware, property string, value thing.Value) {
-	l.traffic.count(time.Now())
-	if device := l.device(hardware); device != "" {
-		l.hub.inbox.push(item{report: report{thing.Ref{Device: device, Name: property}, value, l.polls}})
-		return
-	}
-	l.strangeReport(hardware, property, value)
+// Job implements [links.Inbox].
+func (i incoming) Job(job func()) { i.h.inbox.push(item{job: job}) }
+
+// Outcome implements [links.Inbox].
+func (i incoming) Outcome(command engine.Output, outcome connect.Outcome) {
+	i.h.outcome(command, outcome)
 }
 
-// Event implements [connect.Sink].
-func (l *link) Event(hardware, event string, value thing.Value) {
-	l.traffic.count(time.Now())
-	if device := l.device(hardware); device != "" {
-		if !l.hub.inbox.push(item{input: &engine.Input{Kind: engine.InputEvent, Device: device, Name: event, Value: value}}) {
-			l.Fault("Events came faster than they could be taken, so some were left out.")
-		}
-		return
-	}
-	l.strangeEvent(hardware)
+// Undelivered implements [links.Inbox].
+func (i incoming) Undelivered(command engine.Output, reason string) {
+	i.h.undelivered(command, reason)
 }
 
-func (l *link) device(hardware string) string {
-	l.hub.hardware.RLock()
-	defer l.hub.hardware.RUnlock()
-	return l.byHardware[hardware]
-}
+// atHome acts on how links stand and what they found. It is used in the loop.
+type atHome struct{ h *Hub }
 
-// inLoop runs f in the loop while this link is the one at work.
-func (l *link) inLoop(f func()) {
-	l.hub.inbox.push(item{job: func() {
-		if l.hub.links[l.id] == l {
-			f()
-		}
-	}})
-}
+// Now implements [links.Home].
+func (a atHome) Now() time.Time { return a.h.clock.Now() }
 
-// State implements [connect.Sink].
-func (l *link) State(up bool, reason string) { l.word(word{up: up, reason: reason}) }
-
-// Reach implements [connect.Sink].
-func (l *link) Reach(hardware string, up bool, reason string) { l.word(word{hardware, up, reason}) }
-
-// word takes whether something is reached. Words wait for the loop in their order; past a number of them the newest about
-// each counts.
-func (l *link) word(w word) {
-	o := &l.overheard
-	o.mu.Lock()
-	defer o.mu.Unlock()
-	if len(o.words) >= wordsAtMost {
-		for i := len(o.words) - 1; i >= 0; i-- {
-			if o.words[i].hardware == w.hardware {
-				o.words[i] = w
-				return
-			}
-		}
-		if len(o.words) >= strangeAtMost {
-			return
-		}
-	}
-	if o.words = append(o.words, w); len(o.words) > 1 {
-		return
-	}
-	l.inLoop(func() {
-		o.mu.Lock()
-		words := o.words
-		o.words = nil
-		o.mu.Unlock()
-		for _, w := range words {
-			if w.hardware == "" {
-				l.stands(w.up, w.reason)
-			} else {
-				l.reaches(w.hardware, w.up, w.reason)
-			}
-		}
-	})
-}
-
-// stands takes how the connection stands. It runs in the loop.
-func (l *link) stands(up bool, reason string) {
-	h := l.hub
-	if l.known && l.up == up && l.reason == reason {
-		return
-	}
-	changed := !l.known || l.up != up
-	first := !l.known
-	l.known, l.up, l.reason = true, up, reason
+// Stands implements [links.Home].
+func (a atHome) Stands(l *links.Link, up bool, reason string, changed, first bool) {
 	if changed {
-		l.since = h.clock.Now()
-		why := reason
 		if first && up {
-			why = "first"
+			reason = "first"
 		}
-		h.handle(engine.Input{Kind: engine.InputConnection, Connection: l.id, Up: up, Reason: why})
-		h.log.Info("connection", "title", l.definition.Title, "up", up, "reason", reason)
+		a.h.handle(engine.Input{Kind: engine.InputConnection, Connection: l.ID, Up: up, Reason: reason})
 	}
-	h.tellConnection(l)
+	a.h.tellConnection(l)
 }
 
-// reaches takes whether hardware is reached. It runs in the loop.
-func (l *link) reaches(hardware string, reached bool, reason string) {
-	before, lost := l.unreached[hardware]
-	if lost == !reached && before == reason {
-		return
-	}
-	if reached {
-		delete(l.unreached, hardware)
-	} else {
-		l.unreached[hardware] = reason
-	}
-	if device := l.device(hardware); device != "" {
-		l.hub.attend(device)
-		// Up again, what could not be delivered to it is still wanted.
-		l.hub.handle(
-			engine.Input{Kind: engine.InputConnection, Device: device, Up: reached, Reason: reason, Quiet: l.gatewayReached(hardware, reached, reason)},
-		)
-		l.hub.touch(docs.KindDevice, device)
-	}
+// Reaches implements [links.Home].
+func (a atHome) Reaches(device string, reached bool, reason string, behind bool) {
+	a.h.attend(device)
+	// Up again, what could not be delivered to it is still wanted.
+	a.h.handle(engine.Input{Kind: engine.InputConnection, Device: device, Up: reached, Reason: reason, Quiet: behind})
+	a.h.touch(docs.KindDevice, device)
 }
 
-// gatewayReached writes down that a gateway was lost or found again, once for all of its devices, and
-// reports whether the hardware is behind one.
-func (l *link) gatewayReached(hardware string, reached bool, reason string) bool {
-	gateway := l.announced[hardware].Gateway
-	if gateway == "" {
-		return false
-	}
-	if l.lostGateways[gateway] == reached {
-		l.lostGateways[gateway] = !reached
-		l.hub.handle(engine.Input{Kind: engine.InputConnection, Connection: l.id, Name: gateway, Up: reached, Reason: reason})
-	}
-	return true
+// GatewayReached implements [links.Home].
+func (a atHome) GatewayReached(l *links.Link, gateway string, reached bool, reason string) {
+	a.h.handle(engine.Input{Kind: engine.InputConnection, Connection: l.ID, Name: gateway, Up: reached, Reason: reason})
 }
 
-// announce takes what announces itself by a connection. It runs in the loop.
-func (l *link) announce(devices []connect.Announcement) {
-	h := l.hub
-	l.found = l.found[:0:0]
-	l.announced = map[string]connect.Announcement{}
-	gateways := len(l.gateways)
-	for _, d := range devices {
-		if first, twice := l.announced[d.Hardware]; twice {
-			// Which one a report came from could not be told.
-			l.Fault(fmt.Sprintf("%s and %s say that they are the same hardware, %s; the second is left out.", first.Label, d.Label, d.Hardware))
-			continue
-		}
-		l.announced[d.Hardware] = d
-		l.found = append(l.found, d)
-		if _, known := l.seen[d.Hardware]; !known {
-			l.seen[d.Hardware] = h.clock.Now()
-		}
-		if _, known := l.gateways[d.Gateway]; !known && d.Gateway != "" {
-			l.gateways[d.Gateway] = Gateway{Name: d.Gateway}
-		}
-	}
-	if len(l.gateways) > gateways {
-		l.tell()
-	}
-	l.notice()
-	l.describeAnew()
-	if len(l.seen) > strangeAtMost { // what announces itself under ever new names, and is gone again
-		maps.DeleteFunc(l.seen, func(hardware string, _ time.Time) bool { _, there := l.announced[hardware]; return !there })
-		maps.DeleteFunc(l.reacted, func(hardware string, _ time.Time) bool { _, there := l.announced[hardware]; return !there })
-	}
-	h.touchFound()
+// Changed implements [links.Home].
+func (a atHome) Changed(l *links.Link) { a.h.touch(docs.KindConnection, l.ID) }
+
+// Noticed implements [links.Home].
+func (a atHome) Noticed(device string) {
+	a.h.attend(device)
+	a.h.touch(docs.KindDevice, device)
 }
 
-// Joining implements [connect.Sink].
-func (l *link) Joining(gateway string, left time.Duration) {
-	l.inLoop(func() {
-		now := l.hub.clock.Now()
-		g := Gateway{Name: gateway}
-		if left > 0 {
-			g.OpenedAt, g.OpenUntil = l.gateways[gateway].OpenedAt, now.Add(left)
-			if g.OpenedAt.IsZero() {
-				g.OpenedAt = now
-			}
-		}
-		l.gateways[gateway] = g
-		l.tell()
-	})
+// Behind implements [links.Home].
+func (a atHome) Behind(l *links.Link, gateways map[string]string) {
+	a.h.behind[l.ID] = gateways
+	a.h.keepBehind()
 }
+
+// Found implements [links.Home].
+func (a atHome) Found(l *links.Link) {
+	a.h.describeAnew(l)
+	a.h.touchFound()
+}
+
+// Reacted implements [links.Home].
+func (a atHome) Reacted(l *links.Link, hardware string) { a.h.touchHardware(l.ID, hardware) }

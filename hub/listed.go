@@ -10,10 +10,10 @@ import (
 	"maps"
 	"reflect"
 
-	"amvek/connect"
 	"amvek/core/home"
 	"amvek/core/thing"
 	"amvek/hub/docs"
+	"amvek/hub/links"
 )
 
 // behindSetting keeps by which gateway hardware was last listed, so that what left while nobody listened is noticed.
@@ -47,50 +47,16 @@ func (h *Hub) keepBehind() {
 	})
 }
 
-// notice takes which hardware of the home is listed no more by its gateway or its directory, or is again. It runs in the loop.
-func (l *link) notice() {
-	changed := false
-	for hardware := range l.byHardware {
-		a, there := l.announced[hardware]
-		if there && a.Gateway != l.behind[hardware] {
-			l.behind[hardware], changed = a.Gateway, true
-		}
-		gateway := l.behind[hardware]
-		_, known := l.gateways[gateway]
-		if left := !there && (l.lists() || (gateway != "" && known)); left != l.left[hardware] {
-			l.left[hardware] = left
-			if device := l.device(hardware); device != "" {
-				l.hub.attend(device)
-				l.hub.touch(docs.KindDevice, device)
-			}
-		}
-	}
-	maps.DeleteFunc(l.behind, func(hardware, gateway string) bool {
-		_, home := l.byHardware[hardware]
-		return !home || gateway == ""
-	})
-	if changed {
-		l.hub.behind[l.id] = maps.Clone(l.behind)
-		l.hub.keepBehind()
-	}
-}
-
-// lists reports whether what the connection does not list is not there.
-func (l *link) lists() bool {
-	lister, is := l.connection.(connect.Lister)
-	return is && lister.Lists()
-}
-
 // describeAnew takes what devices of the home now say of themselves, where that is another than before. It runs in the loop;
 // what is saved is saved beside it.
-func (l *link) describeAnew() {
+func (h *Hub) describeAnew(l *links.Link) {
 	var all []New
-	for _, a := range l.found {
-		id := l.device(a.Hardware)
-		if id == "" || !a.SelfDescribed || a.Profile == nil || l.hub.catalogue.Find(a.Model) != nil {
+	for _, a := range l.Announcements() {
+		id := l.Device(a.Hardware)
+		if id == "" || !a.SelfDescribed || a.Profile == nil || h.catalogue.Find(a.Model) != nil {
 			continue
 		}
-		kept := l.hub.definitions.Devices[id]
+		kept := h.definitions.Devices[id]
 		if kept.Doc == nil || alike(&kept.Doc.Description, &a.Profile.Description) {
 			continue
 		}
@@ -99,17 +65,17 @@ func (l *link) describeAnew() {
 	if len(all) == 0 {
 		return
 	}
-	l.hub.workers.Go(func() {
-		_, err := l.hub.Commit(l.hub.context, Together{Save: all})
+	h.workers.Go(func() {
+		_, err := h.Commit(h.context, Together{Save: all})
 		var clash *ClashError
 		var conflict *ConflictError
 		switch {
 		case err == nil:
-			l.hub.log.Info("devices describe themselves anew", "connection", l.definition.Title, "number", len(all))
-		case l.hub.context.Err() != nil, errors.As(err, &clash), errors.As(err, &conflict):
+			h.log.Info("devices describe themselves anew", "connection", l.Definition.Title, "number", len(all))
+		case h.context.Err() != nil, errors.As(err, &clash), errors.As(err, &conflict):
 			// Somebody edits them at this moment: they are taken when they are next listed.
 		default:
-			l.hub.log.Warn("devices that describe themselves anew could not be saved", "connection", l.definition.Title, "error", err)
+			h.log.Warn("devices that describe themselves anew could not be saved", "connection", l.Definition.Title, "error", err)
 		}
 	})
 }

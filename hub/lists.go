@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"amvek/hub/docs"
+	"amvek/hub/links"
 	"amvek/hub/show"
 	"amvek/hub/views"
 )
@@ -23,26 +24,26 @@ type ShownHome struct {
 
 // ShownEntries are the entries of a [ShownHome].
 type ShownEntries struct {
-	Home       map[string]views.HouseView     `json:"home"`
-	Room       map[string]views.RoomView      `json:"room"`
-	Connection map[string]ConnectionView      `json:"connection"`
-	Device     map[string]views.DeviceView    `json:"device"`
-	Group      map[string]views.GroupView     `json:"group"`
-	Scene      map[string]views.SceneView     `json:"scene"`
-	Sequence   map[string]views.SequenceView  `json:"sequence"`
-	Rule       map[string]views.RuleView      `json:"rule"`
-	Schedule   map[string]views.ScheduleView  `json:"schedule"`
-	Dashboard  map[string]views.DashboardView `json:"dashboard"`
-	Variable   map[string]views.VariableView  `json:"variable"`
-	Modes      map[string]views.ModesView     `json:"modes"`
-	Calendar   map[string]views.CalendarView  `json:"calendar"`
-	Found      map[string]FoundDevice         `json:"found"`
-	Bridge     map[string]FoundBridge         `json:"bridge"`
-	Notice     map[string]Notice              `json:"notice"`
-	Needs      map[string]NeedsView           `json:"needs"`
-	Pairing    map[string]Pairing             `json:"pairing"`
-	Day        map[string]views.DayLight      `json:"day"`
-	Mark       map[string]MarkView            `json:"mark"`
+	Home       map[string]views.HouseView      `json:"home"`
+	Room       map[string]views.RoomView       `json:"room"`
+	Connection map[string]links.ConnectionView `json:"connection"`
+	Device     map[string]views.DeviceView     `json:"device"`
+	Group      map[string]views.GroupView      `json:"group"`
+	Scene      map[string]views.SceneView      `json:"scene"`
+	Sequence   map[string]views.SequenceView   `json:"sequence"`
+	Rule       map[string]views.RuleView       `json:"rule"`
+	Schedule   map[string]views.ScheduleView   `json:"schedule"`
+	Dashboard  map[string]views.DashboardView  `json:"dashboard"`
+	Variable   map[string]views.VariableView   `json:"variable"`
+	Modes      map[string]views.ModesView      `json:"modes"`
+	Calendar   map[string]views.CalendarView   `json:"calendar"`
+	Found      map[string]FoundDevice          `json:"found"`
+	Bridge     map[string]FoundBridge          `json:"bridge"`
+	Notice     map[string]Notice               `json:"notice"`
+	Needs      map[string]NeedsView            `json:"needs"`
+	Pairing    map[string]Pairing              `json:"pairing"`
+	Day        map[string]views.DayLight       `json:"day"`
+	Mark       map[string]MarkView             `json:"mark"`
 }
 
 // shownKinds are the kinds of entries of a [ShownHome], in its order.

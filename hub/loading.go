@@ -161,13 +161,13 @@ func (h *Hub) revive(suspect engine.Suspect) error {
 	h.firstValues()
 	for _, id := range sortedKeys(h.links) {
 		l := h.links[id]
-		if l.known && !l.up {
-			h.handle(engine.Input{Kind: engine.InputConnection, Connection: id, Reason: l.reason})
+		if down, reason := l.Down(); down {
+			h.handle(engine.Input{Kind: engine.InputConnection, Connection: id, Reason: reason})
 		}
 	}
 	h.handle(engine.Input{Kind: engine.InputStart, Quiet: true})
 	for _, id := range sortedKeys(h.links) {
-		h.recall(id, sortedKeys(h.links[id].byHardware)...) // what was said meanwhile was not heard
+		h.recall(id, sortedKeys(h.links[id].Devices())...) // what was said meanwhile was not heard
 	}
 	h.touchAll()
 	return nil

@@ -24,7 +24,7 @@ func (h *Hub) Look(ctx context.Context, address string) error {
 		}
 		for _, id := range sortedKeys(h.links) {
 			l := h.links[id]
-			if searcher, able := l.connection.(connect.Searcher); able && l.running() {
+			if searcher, able := l.Connection.(connect.Searcher); able && l.Running() {
 				searchers = append(searchers, searcher)
 			}
 		}
@@ -128,7 +128,7 @@ func (h *Hub) follow(ctx context.Context, bridges []FoundBridge) error {
 	if err := h.do(ctx, func() {
 		for _, b := range bridges {
 			id := h.pairedWith(b.Serial)
-			if l := h.links[id]; l != nil && l.known && !l.up && l.definition.Address != b.Address {
+			if l := h.links[id]; l != nil && l.Definition.Address != b.Address && l.IsDown() {
 				moved[id] = b.Address
 			}
 		}

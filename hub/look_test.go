@@ -17,6 +17,7 @@ import (
 	"amvek/hub"
 	"amvek/hub/catalogue"
 	"amvek/hub/docs"
+	"amvek/hub/links"
 	"amvek/store"
 )
 
@@ -56,7 +57,7 @@ func TestAKeyDoesNotFollowItsBridgeToAnotherAddress(t *testing.T) {
 	h = begin()
 	t.Cleanup(h.Close)
 	require.NoError(t, h.EditConnection(t.Context(), "box", hub.ConnectionEdit{Secret: new("the key")}))
-	box := func() hub.ConnectionView {
+	box := func() links.ConnectionView {
 		all, err := h.Connections(t.Context())
 		require.NoError(t, err)
 		require.Len(t, all, 1)

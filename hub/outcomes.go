@@ -18,27 +18,22 @@ func (h *Hub) undelivered(out engine.Output, reason string) {
 	)
 }
 
-func (l *link) outcome(d delivery, o connect.Outcome) {
-	if !o.OK {
-		l.hub.inbox.push(item{job: func() {
-			l.lastFailure = o.Reason
-			if d.output.Kind == engine.OutputInvoke {
-				l.hub.actionFailed(d.output, o.Reason)
-			}
-		}})
-	}
-	if d.output.Kind == engine.OutputInvoke {
-		l.answered(d.output, o)
+func (h *Hub) outcome(out engine.Output, o connect.Outcome) {
+	if out.Kind == engine.OutputInvoke {
+		if !o.OK {
+			h.inbox.push(item{job: func() { h.actionFailed(out, o.Reason) }})
+		}
+		h.answered(out, o)
 		return
 	}
-	l.hub.inbox.push(item{input: &engine.Input{
-		Kind: engine.InputOutcome, Device: d.output.Device, Name: d.output.Name, Command: d.output.Command,
+	h.inbox.push(item{input: &engine.Input{
+		Kind: engine.InputOutcome, Device: out.Device, Name: out.Name, Command: out.Command,
 		OK: o.OK, Assumed: o.Assumed, Unreached: o.Unreached, Reason: o.Reason,
 	}})
 }
 
 // answered tells what a device answered an action with, and a run that waits for it.
-func (l *link) answered(out engine.Output, o connect.Outcome) {
+func (h *Hub) answered(out engine.Output, o connect.Outcome) {
 	words, reason := o.Answer, ""
 	if !o.OK {
 		reason = o.Reason
@@ -47,12 +42,12 @@ func (l *link) answered(out engine.Output, o connect.Outcome) {
 	} else {
 		words = picked
 	}
-	l.hub.inbox.push(item{job: func() {
+	h.inbox.push(item{job: func() {
 		if o.Answer != "" {
-			l.hub.note(cause.Entry{Kind: cause.Replied, Parent: out.Cause, Device: out.Device, Name: out.Name, Note: shortened(o.Answer)})
+			h.note(cause.Entry{Kind: cause.Replied, Parent: out.Cause, Device: out.Device, Name: out.Name, Note: shortened(o.Answer)})
 		}
 	}})
-	l.hub.answer(out.Command, words, reason)
+	h.answer(out.Command, words, reason)
 }
 
 // answerShown is how many characters of an answer the journal tells.

@@ -12,7 +12,7 @@ import (
 
 	"amvek/connect"
 	"amvek/core/thing"
-	"amvek/hub"
+	"amvek/hub/links"
 	"amvek/hub/show"
 )
 
@@ -31,7 +31,7 @@ func TestAFloodOfRefusedMessagesIsCountedAndToldNowAndThen(t *testing.T) {
 	}
 	told := 0
 	require.True(t, b.told(feed, func(c *show.Update) bool {
-		view, is := c.View.(hub.ConnectionView)
+		view, is := c.View.(links.ConnectionView)
 		if is {
 			told++
 		}

@@ -12,6 +12,7 @@ import (
 	"amvek/connect/webthing"
 	"amvek/core/thing"
 	"amvek/hub/docs"
+	"amvek/hub/links"
 )
 
 // ProfileView is a profile in the catalogue.
@@ -239,7 +240,7 @@ func (h *Hub) useProfile(ctx context.Context, all Together, model string, profil
 	if _, err := h.Commit(ctx, all); err != nil {
 		return err
 	}
-	var links []*link
+	var links []*links.Link
 	if err := h.do(ctx, func() {
 		h.giveThings() // some may be made of this profile
 		for _, l := range h.links {
@@ -249,7 +250,7 @@ func (h *Hub) useProfile(ctx context.Context, all Together, model string, profil
 		return err
 	}
 	for _, l := range links {
-		if p, able := l.connection.(connect.Profiled); able && l.running() {
+		if p, able := l.Connection.(connect.Profiled); able && l.Running() {
 			p.Profiled()
 		}
 	}
@@ -278,15 +279,15 @@ func (h *Hub) TryProfile(ctx context.Context, document, connection, hardware str
 	if err != nil {
 		return tried, Invalid("document", connect.Sentence(err))
 	}
-	var l *link
+	var l *links.Link
 	if err := h.do(ctx, func() { l = h.links[connection] }); err != nil {
 		return tried, err
 	}
 	if l == nil {
 		return tried, Absent("There is no such connection.")
 	}
-	trier, able := l.connection.(connect.Trier)
-	if !able || !l.running() {
+	trier, able := l.Connection.(connect.Trier)
+	if !able || !l.Running() {
 		return tried, &ConflictError{"Over this connection a profile cannot be tried before it is saved."}
 	}
 	message, err := trier.Try(ctx, hardware, model)

@@ -1,7 +1,6 @@
 package hub
 
 import (
-	"fmt"
 	"time"
 
 	"amvek/core/battery"
@@ -22,31 +21,23 @@ func (r reached) Unreached(d *home.Device) (unreached bool, reason string) {
 		return false, ""
 	case l == nil:
 		return r.h.linked, "Its connection was removed."
-	case l.definition.Paused:
-		return true, "Its connection is paused."
-	case l.known && !l.up:
-		return true, "Its connection is down. " + l.reason
 	}
-	reason, unreached = l.unreached[d.Hardware]
-	return unreached, reason
+	return l.Unreached(d.Hardware)
 }
 
 // LeftBy implements [views.Links].
 func (r reached) LeftBy(d *home.Device) string {
-	l := r.h.links[d.Connection]
-	switch {
-	case l == nil || !l.left[d.Hardware]:
-		return ""
-	case l.lists():
-		return l.definition.Title + " no longer lists it."
+	if l := r.h.links[d.Connection]; l != nil {
+		return l.LeftBy(d.Hardware)
 	}
-	return fmt.Sprintf("Its gateway %s no longer lists it.", l.behind[d.Hardware])
+	return ""
 }
 
 // Firmware implements [views.Links].
 func (r reached) Firmware(d *home.Device) string {
 	if l := r.h.links[d.Connection]; l != nil {
-		return l.announced[d.Hardware].Firmware
+		a, _ := l.Announced(d.Hardware)
+		return a.Firmware
 	}
 	return ""
 }
@@ -54,7 +45,7 @@ func (r reached) Firmware(d *home.Device) string {
 // ConnectionTitle implements [views.Links].
 func (r reached) ConnectionTitle(id string) string {
 	if l := r.h.links[id]; l != nil {
-		return l.definition.Title
+		return l.Definition.Title
 	}
 	return ""
 }

@@ -10,6 +10,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/thing"
 	"amvek/hub/docs"
+	"amvek/hub/links"
 )
 
 // Candidate is a device in the home whose place a found one may take.
@@ -22,14 +23,14 @@ type Candidate struct {
 
 // candidates returns the devices of the same model that have said nothing since a found one first
 // appeared: it may be one of them, come back with another identity. It runs in the loop.
-func (h *Hub) candidates(l *link, a connect.Announcement) []Candidate {
-	if a.Profile == nil || a.Model == "" || l.device(a.Hardware) != "" {
+func (h *Hub) candidates(l *links.Link, a connect.Announcement) []Candidate {
+	if a.Profile == nil || a.Model == "" || l.Device(a.Hardware) != "" {
 		return nil
 	}
 	var found []Candidate
 	for _, id := range h.ofModel(a.Maker, a.Model) {
 		d := h.definitions.Device(id)
-		if last := h.lastHeard(id, d); !last.IsZero() && last.Before(l.seen[a.Hardware]) {
+		if last := h.lastHeard(id, d); !last.IsZero() && last.Before(l.SeenSince(a.Hardware)) {
 			found = append(found, Candidate{id, d.Title, last})
 		}
 	}
@@ -75,7 +76,7 @@ func (h *Hub) ReplaceHardware(ctx context.Context, id, connection, hardware stri
 		if found, err = h.announcement("hardware", Adding{Connection: connection, Hardware: hardware}); err != nil {
 			return
 		}
-		if other := h.links[connection].device(hardware); other != "" {
+		if other := h.links[connection].Device(hardware); other != "" {
 			err = Invalid("hardware", fmt.Sprintf("It is in the home already, as %s.", h.titles[other]))
 			return
 		}

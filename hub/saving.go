@@ -251,10 +251,10 @@ func (h *Hub) checkRestore(ctx context.Context, id string, doc any) error {
 
 // recall asks a connection to tell again what hardware last said, for devices that were just added.
 func (h *Hub) recall(connection string, hardware ...string) {
-	if l := h.links[connection]; l != nil && l.running() {
+	if l := h.links[connection]; l != nil && l.Running() {
 		h.workers.Go(func() {
 			for _, one := range hardware {
-				l.connection.Recall(h.context, one)
+				l.Connection.Recall(h.context, one)
 			}
 		})
 	}

@@ -82,7 +82,7 @@ func (h *Hub) view(k show.Key) any {
 	switch k.Of {
 	case string(docs.KindConnection):
 		if l := h.links[k.ID]; l != nil {
-			return l.view()
+			return h.connectionView(l)
 		}
 	case shownProperty:
 		ref := thing.Ref{Device: k.ID, Name: k.Name}
@@ -92,8 +92,8 @@ func (h *Hub) view(k show.Key) any {
 	case shownFound:
 		connection, hardware, _ := strings.Cut(k.ID, "/")
 		if l := h.links[connection]; l != nil {
-			if a, there := l.announced[hardware]; there {
-				return l.foundDevice(a)
+			if a, there := l.Announced(hardware); there {
+				return h.foundDevice(l, a)
 			}
 		}
 	case shownBridge:
@@ -289,8 +289,8 @@ func (h *Hub) touchAllFound() {
 	h.shown.board.TouchAll(shownFound)
 	h.shown.board.TouchAll(shownBridge)
 	for id, l := range h.links {
-		for hardware := range l.announced {
-			h.touchHardware(id, hardware)
+		for _, a := range l.Announcements() {
+			h.touchHardware(id, a.Hardware)
 		}
 	}
 	for i := range h.bridges {

@@ -172,7 +172,7 @@ func (h *Hub) giveThings() {
 	}
 	givers := map[string]connect.Giver{}
 	for id, l := range h.links {
-		if g, is := l.connection.(connect.Giver); is {
+		if g, is := l.Connection.(connect.Giver); is {
 			givers[id] = g
 		}
 	}
@@ -209,7 +209,10 @@ func (h *Hub) UnlockThing(ctx context.Context, hardware, user, password string) 
 	var t *webthing.Things
 	if err := h.do(ctx, func() {
 		for _, l := range h.links {
-			if things, is := l.connection.(*webthing.Things); is && (t == nil || l.announced[hardware].Hardware != "") {
+			if things, is := l.Connection.(*webthing.Things); is {
+				if _, announced := l.Announced(hardware); t != nil && !announced {
+					continue
+				}
 				t = things
 			}
 		}

@@ -18,6 +18,7 @@ import (
 	"amvek/core/thing"
 	"amvek/hub"
 	"amvek/hub/docs"
+	"amvek/hub/links"
 	"amvek/hub/show"
 	"amvek/hub/views"
 	"amvek/store"
@@ -212,7 +213,7 @@ func (s *Server) registerHome(api huma.API) {
 }
 
 func (s *Server) registerFound(api huma.API) {
-	get(s, api, "connections", "/connections", "All ways to devices", func(ctx context.Context) ([]hub.ConnectionView, error) { return s.hub.Connections(ctx) })
+	get(s, api, "connections", "/connections", "All ways to devices", func(ctx context.Context) ([]links.ConnectionView, error) { return s.hub.Connections(ctx) })
 	operation(s, api, "remove-connection", http.MethodDelete, "/connections/{id}", "Remove a connection and its key", func(ctx context.Context, in *struct {
 		IDPath
 		Devices bool `query:"devices" doc:"Remove the devices that use it, too."`

@@ -76,13 +76,14 @@ var allowed = map[string][]string{
 	"store":         {"core/"},
 	"hub":           {"core/", "connect", "connect/", "store", "hub/"},
 	"hub/views":     {"core/", "hub/docs"},
+	"hub/links":     {"core/", "connect", "hub/docs"},
 	"hub/docs":      {"core/"},
 	"hub/author":    {"core/"},
 	"hub/catalogue": {"core/"},
 	"hub/compose":   {"core/"},
 	"hub/show":      {},
-	"server":        {"core/", "hub", "hub/compose", "hub/docs", "hub/show", "hub/views", "store", "internal/listen"},
-	"demo":          {"core/", "hub", "hub/docs", "hub/views", "server", "standin/", "store", "connect/"},
+	"server":        {"core/", "hub", "hub/compose", "hub/docs", "hub/links", "hub/show", "hub/views", "store", "internal/listen"},
+	"demo":          {"core/", "hub", "hub/docs", "hub/links", "server", "standin/", "store", "connect/"},
 	"web":           {},
 }
 

@@ -1,4 +1,4 @@
-package hub
+package links
 
 import (
 	"testing"

@@ -1,4 +1,4 @@
-package hub
+package links
 
 import (
 	"sync"
@@ -48,7 +48,7 @@ type word struct {
 }
 
 // overhear takes what changes nothing in the home, and has the loop look at it soon.
-func (l *link) overhear(take func(o *overheard) (tell bool)) {
+func (l *Link) overhear(take func(o *overheard) (tell bool)) {
 	o := &l.overheard
 	o.mu.Lock()
 	defer o.mu.Unlock()
@@ -64,7 +64,7 @@ func (l *link) overhear(take func(o *overheard) (tell bool)) {
 }
 
 // takeOverheard takes up what was heard. It runs in the loop.
-func (l *link) takeOverheard() {
+func (l *Link) takeOverheard() {
 	o := &l.overheard
 	o.mu.Lock()
 	refused, reason, reacted := o.refused, o.reason, o.reacted
@@ -72,9 +72,9 @@ func (l *link) takeOverheard() {
 	o.mu.Unlock()
 	if refused > 0 {
 		l.faults, l.lastFault = l.faults+refused, reason
-		l.tell()
+		l.home.Changed(l)
 		if o.unlogged += refused; time.Since(o.logged) >= refusalsLogged {
-			l.hub.log.Warn("messages were refused", "connection", l.definition.Title, "number", o.unlogged, "last", reason)
+			l.log.Warn("messages were refused", "connection", l.Definition.Title, "number", o.unlogged, "last", reason)
 			o.unlogged, o.logged = 0, time.Now()
 		}
 	}
@@ -83,14 +83,14 @@ func (l *link) takeOverheard() {
 	}
 	for hardware := range reacted {
 		if _, found := l.announced[hardware]; found {
-			l.reacted[hardware] = l.hub.clock.Now()
-			l.hub.touchHardware(l.id, hardware)
+			l.reacted[hardware] = l.home.Now()
+			l.home.Reacted(l, hardware)
 		}
 	}
 }
 
 // Fault implements [connect.Sink].
-func (l *link) Fault(reason string) {
+func (l *Link) Fault(reason string) {
 	l.overhear(func(o *overheard) bool {
 		o.refused, o.reason = o.refused+1, reason
 		return true
@@ -98,7 +98,7 @@ func (l *link) Fault(reason string) {
 }
 
 // strangeReport takes what hardware says that is not in the home: when it did something by itself, its row can show it.
-func (l *link) strangeReport(hardware, property string, value thing.Value) {
+func (l *Link) strangeReport(hardware, property string, value thing.Value) {
 	l.overhear(func(o *overheard) bool {
 		ref := thing.Ref{Device: hardware, Name: property}
 		before, known := o.strange[ref]
@@ -115,7 +115,7 @@ func (l *link) strangeReport(hardware, property string, value thing.Value) {
 }
 
 // strangeEvent takes an event of hardware that is not in the home.
-func (l *link) strangeEvent(hardware string) {
+func (l *Link) strangeEvent(hardware string) {
 	l.overhear(func(o *overheard) bool { return o.react(hardware) })
 }
 
@@ -129,22 +129,4 @@ func (o *overheard) react(hardware string) bool {
 	}
 	o.reacted[hardware] = struct{}{}
 	return true
-}
-
-// Found implements [connect.Sink]. Of several lists that wait for the loop the newest counts.
-func (l *link) Found(devices []connect.Announcement) {
-	o := &l.overheard
-	o.mu.Lock()
-	defer o.mu.Unlock()
-	if o.found = devices; o.finding {
-		return
-	}
-	o.finding = true
-	l.inLoop(func() {
-		o.mu.Lock()
-		found := o.found
-		o.found, o.finding = nil, false
-		o.mu.Unlock()
-		l.announce(found)
-	})
 }
