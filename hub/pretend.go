@@ -11,7 +11,6 @@ import (
 	"amvek/core/engine"
 	"amvek/core/rehearse"
 	"amvek/core/rule"
-	"amvek/core/tell"
 	"amvek/hub/views"
 	"amvek/store"
 )
@@ -28,26 +27,6 @@ type Pretence struct {
 	Trigger     int     `json:"trigger,omitempty" minimum:"0" doc:"The number of the trigger that comes, from 1; 0 is none."`
 	ByHand      bool    `json:"byHand,omitempty"`
 	SpanSeconds float64 `json:"spanSeconds,omitempty" minimum:"0" maximum:"86400" doc:"For how long to look on."`
-}
-
-// PretenceView is what would happen. Nothing was sent.
-type PretenceView struct {
-	Problems []rule.Problem `json:"problems"`
-	// Lines are the rule's, with how its conditions would be.
-	Lines   []views.RunLine `json:"lines"`
-	Happens []Happening     `json:"happens"`
-	Ended   time.Time       `json:"ended"`
-	Cut     bool            `json:"cut" doc:"There was more than is shown."`
-}
-
-// Happening is something that would happen.
-type Happening struct {
-	At           time.Time `json:"at"`
-	AfterSeconds float64   `json:"afterSeconds"`
-	Text         string    `json:"text"`
-	Tone         string    `json:"tone" enum:"plain,hand,automation,fault"`
-	// Mine says that it would follow from this rule, not from another.
-	Mine bool `json:"mine"`
 }
 
 // snapshot returns the home as it is, to pretend with. It runs in the loop; documents are never changed in place.
@@ -68,7 +47,7 @@ func (h *Hub) snapshot() rehearse.Home {
 }
 
 // Pretend returns what a rule would do. Nothing is sent.
-func (h *Hub) Pretend(ctx context.Context, id string, p Pretence) (view PretenceView, err error) {
+func (h *Hub) Pretend(ctx context.Context, id string, p Pretence) (view views.PretenceView, err error) {
 	var snapshot rehearse.Home
 	there := false
 	if failed := h.do(ctx, func() {
@@ -96,68 +75,8 @@ func (h *Hub) Pretend(ctx context.Context, id string, p Pretence) (view Pretence
 	result := rehearse.Run(snapshot, rehearse.Pretence{
 		Rule: id, Document: &p.Document, At: p.At, Before: p.Before, Then: p.Then, Trigger: p.Trigger - 1, ByHand: p.ByHand, Span: rule.Seconds(p.SpanSeconds),
 	})
-	err = h.do(ctx, func() { view = h.pretended(id, &p, result) })
+	err = h.do(ctx, func() { view = h.reader.Pretence(id, &p.Document, p.At, result) })
 	return view, err
-}
-
-// wouldHappen are the entries that matter to who pretends.
-func wouldHappen(k cause.Kind) bool {
-	switch k {
-	case cause.Commanded,
-		cause.Became,
-		cause.Notified,
-		cause.Asked,
-		cause.Applied,
-		cause.Began,
-		cause.Ended,
-		cause.Ran,
-		cause.NotStarted,
-		cause.Stopped,
-		cause.Refused,
-		cause.HandLeads,
-		cause.CutShort,
-		cause.HoldExpired,
-		cause.KeptBack,
-		cause.Paused,
-		cause.WentOn,
-		cause.Scripted,
-		cause.ScriptFell,
-		cause.ReachedOut,
-		cause.Played,
-		cause.PlayedOut:
-		return true
-	default:
-		return false
-	}
-}
-
-// pretended runs in the loop.
-func (h *Hub) pretended(id string, p *Pretence, result rehearse.Result) PretenceView {
-	v := PretenceView{Problems: result.Problems, Lines: []views.RunLine{}, Happens: []Happening{}, Ended: result.Ended, Cut: result.Cut}
-	if v.Problems == nil {
-		v.Problems = []rule.Problem{}
-	}
-	conditions := map[string]engine.ConditionState{}
-	for _, c := range result.Conditions {
-		conditions[c.Path] = c
-	}
-	for _, line := range h.reader.Told(&p.Document) {
-		l := views.RunLine{Line: tell.Line{Path: line.Path, Depth: line.Depth, Text: line.Text}}
-		if c, there := conditions[line.Path]; there && line.Path != "" {
-			truth := c.Truth
-			l.Truth, l.Value = &truth, h.reader.ValueAt(&p.Document, line.Path, c.Value)
-		}
-		v.Lines = append(v.Lines, l)
-	}
-	mine := map[cause.ID]bool{}
-	for _, e := range result.Entries {
-		mine[e.ID] = e.Rule == id || mine[e.Parent]
-		if !wouldHappen(e.Kind) {
-			continue
-		}
-		v.Happens = append(v.Happens, Happening{At: e.At, AfterSeconds: e.At.Sub(p.At).Seconds(), Text: h.reader.Sentence(e), Tone: views.Tone(e.Kind), Mine: mine[e.ID]})
-	}
-	return v
 }
 
 // triedRule is the id of the rule that a step is tried by; it is no definition.

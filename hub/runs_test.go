@@ -17,6 +17,7 @@ import (
 	"amvek/core/tell"
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/author"
 	"amvek/hub/docs"
 	"amvek/hub/views"
 	"amvek/store"
@@ -258,12 +259,12 @@ func TestWhenAConditionWasLastTrueIsKnownAfterARestart(t *testing.T) {
 func TestATextIsSaidAsItIsTypedAndItsMistakesAreAtTheirPlaces(t *testing.T) {
 	b := newBench(t)
 	b.stairLight()
-	told := func(text string) hub.ToldView {
+	told := func(text string) author.ToldView {
 		view, err := b.hub.Told(b.ctx, text)
 		require.NoError(t, err)
 		return view
 	}
-	assert.Equal(t, hub.ToldView{Problems: []expr.Mistake{}, Text: "Plain {words}"}, told("Plain {{words}}"))
+	assert.Equal(t, author.ToldView{Problems: []expr.Mistake{}, Text: "Plain {words}"}, told("Plain {{words}}"))
 	assert.Equal(t, "It is 3, In", told(`It is {1 + 2}, {mode}`).Text)
 	view := told("Ä {1}\nand { 1 + }")
 	require.Len(t, view.Problems, 1)
@@ -272,7 +273,7 @@ func TestATextIsSaidAsItIsTypedAndItsMistakesAreAtTheirPlaces(t *testing.T) {
 	view = told(`Ä {nobody}`)
 	require.Len(t, view.Problems, 1)
 	assert.Equal(t, 4, view.Problems[0].Column, "characters, not bytes")
-	assert.Equal(t, hub.ToldView{Problems: []expr.Mistake{{Line: 2, Column: 3, Message: rule.Unshut}}, Text: "1\nÄ {open"}, told("{1}\nÄ {open"))
+	assert.Equal(t, author.ToldView{Problems: []expr.Mistake{{Line: 2, Column: 3, Message: rule.Unshut}}, Text: "1\nÄ {open"}, told("{1}\nÄ {open"))
 }
 
 func TestWhereARunWaitsIsWrittenAtOnce(t *testing.T) {

@@ -3,31 +3,14 @@ package hub
 import (
 	"context"
 	"slices"
-	"time"
 
 	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/state"
 	"amvek/core/thing"
 	"amvek/core/trial"
+	"amvek/hub/views"
 )
-
-// TrialView is how the trying of a device stands.
-type TrialView struct {
-	Began time.Time         `json:"began"`
-	Steps []trial.TrialStep `json:"steps"`
-	// Stream is what the device said and what the hub sent, newest first.
-	Stream []TrialLine `json:"stream"`
-}
-
-// TrialLine is one thing observed, in words.
-type TrialLine struct {
-	At   time.Time `json:"at"`
-	Side string    `json:"side" enum:"device,hub" doc:"Who said it."`
-	Text string    `json:"text"`
-	// Fault says that it went wrong.
-	Fault bool `json:"fault,omitempty"`
-}
 
 // observe shows the trials of devices what came out of the engine. It runs in the loop.
 func (h *Hub) observe(out *engine.Output) {
@@ -71,62 +54,15 @@ func (h *Hub) trialChanged(id string) {
 	h.say(toldTrial, id, struct{}{})
 }
 
-// trialView runs in the loop.
-func (h *Hub) trialView(id string, t *trial.Trial) TrialView {
-	d := h.definitions.Device(id)
-	now := trial.Now{
-		Description: &d.Description,
-		Value: func(name string) (thing.Value, time.Time) {
-			known, _ := h.engine.PropertyState(thing.Ref{Device: id, Name: name})
-			return known.Reported, known.ChangedAt
-		},
-		Counts: func(name string) bool { return h.engine.Counts(thing.Ref{Device: id, Name: name}) },
-		Travel: func(name string) bool { return d.Travel[name].Known() },
-	}
-	v := TrialView{Began: t.Began, Steps: t.Steps(now), Stream: []TrialLine{}}
-	for _, o := range slices.Backward(t.Observed) {
-		v.Stream = append(v.Stream, trialLine(&d.Description, o))
-	}
-	return v
-}
-
-func trialLine(d *thing.Description, o trial.Observation) TrialLine {
-	title, said := o.Name, ""
-	if p := d.Property(o.Name); p != nil {
-		title, said = p.Title, p.Say(o.Value)
-	} else if e := d.Event(o.Name); e != nil {
-		title, said = e.Title, o.Value.String()
-	} else if a := d.Action(o.Name); a != nil {
-		title = a.Title
-	}
-	if said != "" {
-		title += ": " + said
-	}
-	line := TrialLine{At: o.At, Side: "device", Text: title}
-	switch o.Kind {
-	case trial.Asked:
-		line.Side = "hub"
-	case trial.ByHand:
-		line.Text += ", by hand"
-	case trial.Confirmed:
-		line.Text += ", confirmed"
-	case trial.Assumed:
-		line.Side, line.Text = "hub", title+", assumed"
-	case trial.Failed:
-		line.Text, line.Fault = title+". "+o.Note, true
-	}
-	return line
-}
-
 // Trial returns how the trying of a device stands; it is absent where nobody tries it.
-func (h *Hub) Trial(ctx context.Context, id string) (view TrialView, err error) {
+func (h *Hub) Trial(ctx context.Context, id string) (view views.TrialView, err error) {
 	failed := h.do(ctx, func() {
 		t := h.trials[id]
 		if h.definitions.Device(id) == nil || t == nil {
 			err = Absent("Nobody tries this device.")
 			return
 		}
-		view = h.trialView(id, t)
+		view = h.reader.Trial(id, t)
 	})
 	if failed != nil {
 		return view, failed
@@ -158,7 +94,7 @@ func (h *Hub) Answer(ctx context.Context, id, step, answer string) (err error) {
 			err = Absent("Nobody tries this device.")
 			return
 		}
-		for _, s := range h.trialView(id, t).Steps {
+		for _, s := range h.reader.Trial(id, t).Steps {
 			if s.ID == step && slices.ContainsFunc(s.Choices, func(c trial.Choice) bool { return c.Value == answer }) {
 				if t.Answers == nil {
 					t.Answers = map[string]trial.Answer{}

@@ -11,6 +11,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/script"
 	"amvek/hub"
+	"amvek/hub/author"
 	"amvek/hub/docs"
 	"amvek/hub/views"
 )
@@ -29,9 +30,9 @@ func (s *Server) registerHousehold(api huma.API) {
 		Body struct {
 			Text string `json:"text" maxLength:"4000"`
 		}
-	}) (*body[hub.ExpressionView], error) {
+	}) (*body[author.ExpressionView], error) {
 		view, err := s.hub.Expression(ctx, in.Body.Text)
-		return &body[hub.ExpressionView]{view}, err
+		return &body[author.ExpressionView]{view}, err
 	})
 	operation(
 		s,
@@ -44,18 +45,18 @@ func (s *Server) registerHousehold(api huma.API) {
 			Body struct {
 				Text string `json:"text" maxLength:"4000"`
 			}
-		}) (*body[hub.ToldView], error) {
+		}) (*body[author.ToldView], error) {
 			view, err := s.hub.Told(ctx, in.Body.Text)
-			return &body[hub.ToldView]{view}, err
+			return &body[author.ToldView]{view}, err
 		},
 	)
 	operation(s, api, "check-script", http.MethodPost, "/scripts", "Check a script and say what it would do now", func(ctx context.Context, in *struct {
 		Body struct {
 			Text string `json:"text" maxLength:"20000"`
 		}
-	}) (*body[hub.ScriptView], error) {
+	}) (*body[author.ScriptView], error) {
 		view, err := s.hub.Script(ctx, in.Body.Text)
-		return &body[hub.ScriptView]{view}, err
+		return &body[author.ScriptView]{view}, err
 	})
 	get(s, api, "script-words", "/scripts/words", "What a script can call or name besides Starlark's own",
 		func(context.Context) ([]expr.Word, error) { return script.Words(), nil })

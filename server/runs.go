@@ -74,16 +74,16 @@ func (s *Server) registerRuns(api huma.API) {
 	operation(s, api, "search-rules", http.MethodGet, "/rules/search", "The rules that speak of something: by words, devices or rooms",
 		func(ctx context.Context, in *struct {
 			Words string `query:"words" maxLength:"200"`
-		}) (*body[[]hub.FoundRule], error) {
+		}) (*body[[]views.FoundRule], error) {
 			list, err := s.hub.SearchRules(ctx, in.Words)
-			return &body[[]hub.FoundRule]{list}, err
+			return &body[[]views.FoundRule]{list}, err
 		})
 	operation(s, api, "pretend", http.MethodPost, "/rules/{id}/pretend", "What a rule would do; nothing is sent", func(ctx context.Context, in *struct {
 		IDPath
 		Body hub.Pretence
-	}) (*body[hub.PretenceView], error) {
+	}) (*body[views.PretenceView], error) {
 		view, err := s.hub.Pretend(ctx, in.ID, in.Body)
-		return &body[hub.PretenceView]{view}, err
+		return &body[views.PretenceView]{view}, err
 	})
 	operation(s, api, "try-step", http.MethodPost, "/steps/try", "Take one step now, as a rule would", func(ctx context.Context, in *struct {
 		Body rule.Step

@@ -6,14 +6,14 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"amvek/hub"
+	"amvek/hub/views"
 )
 
 func (s *Server) registerTrials(api huma.API) {
 	const path = "/devices/{id}/trial"
-	operation(s, api, "trial", http.MethodGet, path, "How the trying of a device stands", func(ctx context.Context, in *IDPath) (*body[hub.TrialView], error) {
+	operation(s, api, "trial", http.MethodGet, path, "How the trying of a device stands", func(ctx context.Context, in *IDPath) (*body[views.TrialView], error) {
 		view, err := s.hub.Trial(ctx, in.ID)
-		return &body[hub.TrialView]{view}, err
+		return &body[views.TrialView]{view}, err
 	})
 	operation(s, api, "try-device", http.MethodPost, path, "Begin to try a device", func(ctx context.Context, in *IDPath) (*none, error) {
 		return &none{}, s.hub.Try(ctx, in.ID)

@@ -1,5 +1,5 @@
-// Package author writes rules as text and reads them from it, for those who would rather type. It knows no home: who a rule speaks
-// of is looked up by its caller.
+// Package author is for what the owner types: rules as text, written and read, and expressions and scripts, checked and tried.
+// It changes nothing in the home: what of it matters is given.
 package author
 
 import (

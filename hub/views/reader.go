@@ -35,6 +35,7 @@ type Engine interface {
 	PropertyState(ref thing.Ref) (state.PropertyState, bool)
 	Action(device, name string) *thing.Action
 	Members(group, role string) []thing.Ref
+	Devices(set string) []string
 	DeviceState(device string) (state.DeviceState, rhythm.Learned, bool)
 	FellSilent(device string) bool
 	Counts(ref thing.Ref) bool

@@ -82,7 +82,7 @@ var allowed = map[string][]string{
 	"hub/catalogue": {"core/"},
 	"hub/compose":   {"core/"},
 	"hub/show":      {},
-	"server":        {"core/", "hub", "hub/compose", "hub/docs", "hub/links", "hub/show", "hub/views", "store", "internal/listen"},
+	"server":        {"core/", "hub", "hub/author", "hub/compose", "hub/docs", "hub/links", "hub/show", "hub/views", "store", "internal/listen"},
 	"demo":          {"core/", "hub", "hub/docs", "hub/links", "server", "standin/", "store", "connect/"},
 	"web":           {},
 }

@@ -3,7 +3,6 @@ package hub
 import (
 	"context"
 	"strings"
-	"unicode/utf8"
 
 	"amvek/core/document"
 	"amvek/core/engine"
@@ -12,69 +11,24 @@ import (
 	"amvek/core/light"
 	"amvek/core/rule"
 	"amvek/core/thing"
+	"amvek/hub/author"
 )
 
-// ExpressionView is what the hub says of an expression that somebody types.
-type ExpressionView struct {
-	Problems []expr.Mistake `json:"problems"`
-	// Type is what it comes to, and Value what that is now.
-	Type  thing.Type  `json:"type,omitempty" enum:"boolean,number,text"`
-	Value thing.Value `json:"value,omitzero"`
-	// Unknown says why there is no value now.
-	Unknown string `json:"unknown,omitempty"`
-}
-
 // Expression checks an expression and works it out.
-func (h *Hub) Expression(ctx context.Context, text string) (view ExpressionView, err error) {
-	err = h.do(ctx, func() {
-		x, problems := h.engine.Expression(text)
-		view.Problems = problems
-		if x == nil {
-			return
-		}
-		view.Problems, view.Type = []expr.Mistake{}, x.Type
-		v, err := x.Evaluate(h.engine)
-		if err != nil {
-			view.Unknown = err.Error()
-			return
-		}
-		view.Value = v
-	})
+func (h *Hub) Expression(ctx context.Context, text string) (view author.ExpressionView, err error) {
+	err = h.do(ctx, func() { view = author.Expression(h.engine, text) })
 	return view, err
 }
 
-// ToldView is what the hub says of a text with expressions in braces that somebody types.
-type ToldView struct {
-	// Problems are at their places in the whole text.
-	Problems []expr.Mistake `json:"problems"`
-	Text     string         `json:"text" doc:"What would be said now."`
+// Told checks the expressions in a text and says what it would say now.
+func (h *Hub) Told(ctx context.Context, text string) (view author.ToldView, err error) {
+	err = h.do(ctx, func() { view = author.Told(h.engine, text) })
+	return view, err
 }
 
-// Told checks the expressions in a text and says what it would say now.
-func (h *Hub) Told(ctx context.Context, text string) (view ToldView, err error) {
-	view.Problems = []expr.Mistake{}
-	err = h.do(ctx, func() {
-		for _, part := range rule.Parts(text) {
-			if part.Expression == "" && !part.Unshut {
-				continue
-			}
-			before := text[:part.At]
-			line, column := strings.Count(before, "\n"), utf8.RuneCountInString(before[strings.LastIndex(before, "\n")+1:])
-			if part.Unshut {
-				view.Problems = append(view.Problems, expr.Mistake{Line: line + 1, Column: column + 1, Message: rule.Unshut})
-				continue
-			}
-			_, problems := h.engine.Expression(part.Expression)
-			for _, p := range problems {
-				if p.Line == 1 {
-					p.Column += column
-				}
-				p.Line += line
-				view.Problems = append(view.Problems, p)
-			}
-		}
-		view.Text = h.engine.Told(text)
-	})
+// Script checks a script and says what it would do now. Nothing is done.
+func (h *Hub) Script(ctx context.Context, text string) (view author.ScriptView, err error) {
+	err = h.do(ctx, func() { view = author.Script(h.engine, h.reader.Title, text) })
 	return view, err
 }
 
