@@ -2,7 +2,7 @@ package hub
 
 import (
 	"context"
-	"strings"
+	"errors"
 
 	"amvek/core/rule"
 	"amvek/core/starting"
@@ -18,9 +18,9 @@ func (h *Hub) StartWith(ctx context.Context, point string, chosen map[string]thi
 	if err := h.do(ctx, func() { doc, wrong = starting.Make(point, chosen, h.engine.Property) }); err != nil {
 		return "", 0, err
 	}
-	if wrong != nil {
-		place, message, _ := strings.Cut(wrong.Error(), ": ")
-		return "", 0, Invalid("devices/"+place, strings.ToUpper(message[:1])+message[1:]+".")
+	var invalid *InvalidError
+	if errors.As(placed(wrong), &invalid) {
+		return "", 0, Invalid("devices/"+invalid.Place, invalid.Message)
 	}
 	id := docs.NewID(docs.KindRule)
 	revision, err := h.Save(ctx, New{Kind: docs.KindRule, ID: id, Document: doc})

@@ -154,7 +154,7 @@ func TestALineIsLookedAtAndTried(t *testing.T) {
 	assert.True(t, read.OK)
 	looked, err = h.LookAt(t.Context(), hub.LookAt{Address: "127.0.0.1:1", Line: &thing.Line{}})
 	require.NoError(t, err)
-	assert.Equal(t, "The device cannot be reached at 127.0.0.1:1.", looked.Reason)
+	assert.Equal(t, "The device cannot be reached at 127.0.0.1:1: nothing listens at this address and port.", looked.Reason)
 	var invalid *hub.InvalidError
 	_, err = h.LookAt(t.Context(), hub.LookAt{Address: "nowhere", Line: &thing.Line{}})
 	assert.ErrorAs(t, err, &invalid)

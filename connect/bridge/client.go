@@ -14,7 +14,6 @@ import (
 	"maps"
 	"net/http"
 	"slices"
-	"strings"
 	"time"
 
 	"amvek/connect"
@@ -103,16 +102,10 @@ func (c *client) do(ctx context.Context, method, path string, body, answer any) 
 }
 
 func unreachable(err error) error {
-	var timeout interface{ Timeout() bool }
-	if errors.As(err, &timeout) && timeout.Timeout() {
+	if connect.Late(err) {
 		return ErrSlow
 	}
-	// The library's text holds the whole address; its last part says what is wrong.
-	words := err.Error()
-	if at := strings.LastIndex(words, ": "); at >= 0 {
-		words = words[at+2:]
-	}
-	return fmt.Errorf("%w (%s)", ErrUnreachable, words)
+	return fmt.Errorf("%w: %s", ErrUnreachable, connect.Reason(err))
 }
 
 func refused(status int, data []byte) error {

@@ -98,7 +98,7 @@ func (s *Session) Run(ctx context.Context) {
 func (s *Session) hold(ctx context.Context, up func()) error {
 	line, err := (&net.Dialer{Timeout: dialLimit}).DialContext(ctx, "tcp", s.announcement.Address)
 	if err != nil {
-		return fmt.Errorf("the device cannot be reached at %s", s.announcement.Address)
+		return fmt.Errorf("the device cannot be reached at %s: %s", s.announcement.Address, connect.Reason(err))
 	}
 	stop := context.AfterFunc(ctx, func() { _ = line.Close() })
 	defer stop()

@@ -13,6 +13,8 @@ import (
 
 	"github.com/eclipse/paho.golang/autopaho"
 	"github.com/eclipse/paho.golang/paho"
+
+	"amvek/connect"
 )
 
 // Reason codes of a CONNACK (MQTT 5.0 §3.2.2.2).
@@ -89,7 +91,7 @@ func fiveError(err error) error {
 		return errOlder
 	case errors.As(err, &answer) && answer.ReasonCode >= 0x80:
 		return &refusedError{keys: answer.ReasonCode == badUserNameOrKey || answer.ReasonCode == notAuthorized, reason: answer.Reason}
-	case distrusted(err), unreached(err):
+	case connect.Distrust(err) != "", connect.Unanswered(err):
 		return err
 	default:
 		return errOlder

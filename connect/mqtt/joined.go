@@ -171,12 +171,6 @@ func (w *joined) publish(topic string, payload []byte, retain bool) error {
 	return s.publish(topic, payload, retain)
 }
 
-// lastWords returns the innermost part of an error's text.
-func lastWords(err error) string {
-	words := err.Error()
-	return words[strings.LastIndex(words, ": ")+1:]
-}
-
 // refusedError is a broker's answer that it does not take the hub.
 type refusedError struct {
 	// keys says that it is because of user and password.
@@ -189,29 +183,19 @@ func (e *refusedError) Error() string { return "refused: " + e.reason }
 // joinError says in words why a broker does not take the hub.
 func joinError(err error) string {
 	var refused *refusedError
-	switch words := err.Error(); {
+	distrust := connect.Distrust(err)
+	switch {
 	case errors.As(err, &refused) && refused.keys:
 		return "The broker does not accept user and password."
 	case errors.As(err, &refused):
 		return "The broker refuses: " + refused.reason + "."
-	case distrusted(err):
-		return "The broker's certificate is not trusted:" + lastWords(err) + "."
-	case unreached(err):
-		return "The broker cannot be reached."
+	case distrust != "":
+		return "The broker's certificate is not trusted: " + distrust + "."
+	case connect.Unanswered(err):
+		return "The broker cannot be reached: " + connect.Reason(err) + "."
 	default:
-		return "The broker cannot be joined: " + words + "."
+		return "The broker cannot be joined: " + connect.Reason(err) + "."
 	}
-}
-
-func distrusted(err error) bool {
-	words := err.Error()
-	return strings.Contains(words, "x509") || strings.Contains(words, "tls:")
-}
-
-func unreached(err error) bool {
-	words := err.Error()
-	return strings.Contains(words, "connection refused") || strings.Contains(words, "no such host") ||
-		strings.Contains(words, "timeout") || strings.Contains(words, "unreachable") || strings.Contains(words, "deadline")
 }
 
 // TryJoin proves in one go whether a broker elsewhere can be joined.

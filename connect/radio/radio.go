@@ -155,7 +155,7 @@ func (t *Transceiver) Run(ctx context.Context, sink connect.Sink) {
 func (t *Transceiver) hold(ctx context.Context, up func()) error {
 	line, err := (&net.Dialer{Timeout: dialLimit}).DialContext(ctx, "tcp", t.address)
 	if err != nil {
-		return fmt.Errorf("the transceiver cannot be reached at %s", t.address)
+		return fmt.Errorf("the transceiver cannot be reached at %s: %s", t.address, connect.Reason(err))
 	}
 	stop := context.AfterFunc(ctx, func() { _ = line.Close() })
 	defer stop()

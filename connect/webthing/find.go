@@ -75,8 +75,7 @@ func Fetch(ctx context.Context, address string) ([]byte, error) {
 	request.Header.Set("Accept", "application/td+json, application/tm+json, application/json")
 	response, err := client.Do(request)
 	if err != nil {
-		words := err.Error()
-		return nil, errors.New("nothing could be read there: " + words[strings.LastIndex(words, ": ")+2:])
+		return nil, errors.New("nothing could be read there: " + connect.Reason(err))
 	}
 	defer func() { _ = response.Body.Close() }()
 	data, err := io.ReadAll(io.LimitReader(response.Body, thing.MaximumDocument+1))

@@ -8,7 +8,6 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
-	"net/url"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -356,18 +355,10 @@ func unreachable(err error) error {
 			return ours
 		}
 	}
-	var wrapped *url.Error
-	if errors.As(err, &wrapped) {
-		if wrapped.Timeout() {
-			return errSlow
-		}
-		err = wrapped.Err
+	if connect.Late(err) {
+		return errSlow
 	}
-	words := err.Error()
-	if at := strings.LastIndex(words, ": "); at >= 0 {
-		words = words[at+2:]
-	}
-	return fmt.Errorf("%w (%s)", errUnreachable, words)
+	return fmt.Errorf("%w: %s", errUnreachable, connect.Reason(err))
 }
 
 // follows reports whether a form tells of changes by itself.

@@ -5,6 +5,7 @@ package document
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"math"
 	"reflect"
@@ -46,6 +47,15 @@ func (e *Error) Error() string {
 // Wrong returns an [Error] at a place, such as controls[2].id.
 func Wrong(path, format string, args ...any) error {
 	return &Error{Path: path, Message: fmt.Sprintf(format, args...)}
+}
+
+// Message returns what is wrong without where, of an [Error]; of another error what it says.
+func Message(err error) string {
+	var wrong *Error
+	if errors.As(err, &wrong) {
+		return wrong.Message
+	}
+	return err.Error()
 }
 
 // Check returns what is wrong with a document first, an [*Error], or nil. The document is a struct or a pointer to one.

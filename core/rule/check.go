@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"amvek/core/almanac"
+	"amvek/core/document"
 	"amvek/core/expr"
 	"amvek/core/home"
 	"amvek/core/thing"
@@ -93,8 +94,7 @@ func (s *Schedule) Check(lookup Lookup) []Problem {
 		c.say("title", "Give the schedule a name.")
 	}
 	if err := s.At.Check(); err != nil {
-		_, words, _ := strings.Cut(err.Error(), ": ")
-		c.say("at", "%s.", words)
+		c.say("at", "%s.", document.Message(err))
 	}
 	if len(s.Do) == 0 {
 		c.say("do", "Add at least one step.")
@@ -183,8 +183,7 @@ func (c *checker) window(path string, w *Window) {
 		at   almanac.Daily
 	}{{"from", w.From}, {"to", w.To}} {
 		if err := end.at.Check(); err != nil {
-			_, words, _ := strings.Cut(err.Error(), ": ")
-			c.say(path+"/"+end.name, "%s.", words)
+			c.say(path+"/"+end.name, "%s.", document.Message(err))
 		}
 	}
 	if w.From.Anchor == w.To.Anchor && w.From.Clock == w.To.Clock && w.From.OffsetMinutes == w.To.OffsetMinutes {

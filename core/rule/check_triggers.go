@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"amvek/core/document"
 	"amvek/core/expr"
 	"amvek/core/thing"
 )
@@ -34,8 +35,7 @@ func (c *checker) trigger(path string, t *Trigger) {
 		if t.At == nil {
 			c.say(path+"/at", "Say at what time.")
 		} else if err := t.At.Check(); err != nil {
-			_, words, _ := strings.Cut(err.Error(), ": ")
-			c.say(path+"/at", "%s.", words)
+			c.say(path+"/at", "%s.", document.Message(err))
 		}
 	case OnStart:
 	case OnSilent:

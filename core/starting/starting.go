@@ -3,8 +3,6 @@
 package starting
 
 import (
-	"fmt"
-
 	"amvek/core/almanac"
 	"amvek/core/document"
 	"amvek/core/rule"
@@ -245,7 +243,7 @@ func Make(id string, chosen map[string]thing.Ref, property func(device, name str
 		r.Title, r.Note = p.Title, p.Help
 		return r, nil
 	}
-	return nil, fmt.Errorf("id: there is no such starting point")
+	return nil, document.Wrong("id", "there is no such starting point")
 }
 
 func fits(s Slot, p *thing.Property) bool {

@@ -59,7 +59,7 @@ var allowed = map[string][]string{
 	"core/light":          {"core/thing", "core/document"},
 	"core/expr":           {"core/thing", "core/pointer"},
 	"core/script":         {"core/thing", "core/expr"},
-	"core/rule":           {"core/thing", "core/home", "core/almanac", "core/expr", "core/script"},
+	"core/rule":           {"core/thing", "core/home", "core/almanac", "core/document", "core/expr", "core/script"},
 	"core/starting":       {"core/thing", "core/almanac", "core/rule", "core/document"},
 	"core/tell":           {"core/thing", "core/home", "core/almanac", "core/light", "core/rule"},
 	"core/check":          {"core/thing", "core/rule", "core/expr"},
