@@ -289,25 +289,8 @@ func (e *Engine) bind(r *ruleState) {
 }
 
 func (e *Engine) bindTrigger(r *ruleState, i int) {
-	switch t := &r.doc.When[i]; t.Kind {
-	case rule.OnTime, rule.OnEntry:
-		e.planTrigger(r, i)
-	case rule.OnDevice:
-		listens := r.program.Starters[i].Listens
-		for k := range listens {
-			l := &listens[k]
-			if t.Event != "" {
-				e.events[l.Ref] = append(e.events[l.Ref], trigger{r, i, l})
-			} else if s := e.at(l.Ref); s != nil {
-				s.triggers = append(s.triggers, trigger{r, i, l})
-				s.attach()
-			}
-		}
-	default:
-		for _, key := range e.signalsOf(t) {
-			e.signals[key] = append(e.signals[key], trigger{rule: r, index: i})
-			r.signals = append(r.signals, key)
-		}
+	if listener := triggerListeners[r.doc.When[i].Kind]; listener.bind != nil {
+		listener.bind(e, r, i)
 	}
 }
 

@@ -181,33 +181,16 @@ func (e *Engine) timeTrigger(r *ruleState, i int, at time.Time) {
 	e.trigger(r, i, why{})
 }
 
-const signalStart = "start"
+// What the signals are called by that are of no property and no event.
+const (
+	signalStart  = "start"
+	signalSilent = "silent:" // and the device
+	signalCall   = "call:"   // and its name
+)
 
 // signalPhrase is what a phrase is known by: without regard to case, spaces and punctuation at its end.
 func signalPhrase(words string) string {
 	return "phrase:" + strings.ToLower(strings.Join(strings.Fields(strings.TrimRight(words, ".!? ")), " "))
-}
-
-// signalsOf returns what a trigger listens to that is of no property and no event.
-func (e *Engine) signalsOf(t *rule.Trigger) []string {
-	switch t.Kind {
-	case rule.OnSilent:
-		devices := []string{t.Device}
-		if t.Group != "" {
-			devices = e.Devices(t.Group)
-		}
-		keys := make([]string, len(devices))
-		for i, device := range devices {
-			keys[i] = "silent:" + device
-		}
-		return keys
-	case rule.OnPhrase:
-		return []string{signalPhrase(t.Words)}
-	case rule.OnCall:
-		return []string{"call:" + t.Words}
-	default:
-		return []string{string(t.Kind)}
-	}
 }
 
 // signal starts the rules that listen to it.

@@ -14,29 +14,6 @@ import (
 // answerSlack is for how long beyond a call's own limit a run waits: only a hub that was off takes longer.
 const answerSlack = 5 * time.Second
 
-// reachOut has something done outside, and lets the run wait for the answer.
-func (e *Engine) reachOut(r *ruleState, f *state.Frame, step *rule.Step, w why) {
-	call := &Call{Kind: step.Kind, Method: step.Method, Retain: step.Retain, Program: step.Program, Pick: step.Pick, Limit: step.Limit()}
-	note := step.Program
-	switch step.Kind {
-	case rule.StepWeb:
-		call.Address, call.Body, call.OwnMachine = e.Told(step.Address), e.Told(step.Text), step.OwnMachine
-		note = call.Address
-	case rule.StepPublish:
-		call.Topic, call.Body = e.Told(step.Topic), e.Told(step.Text)
-		note = call.Topic
-	default:
-		for _, a := range step.Arguments {
-			call.Arguments = append(call.Arguments, e.Told(a))
-		}
-	}
-	inner := e.follow(w, cause.Entry{Kind: cause.ReachedOut, Rule: r.id, Name: string(step.Kind), Note: note})
-	f.Call = e.nextCommand
-	e.nextCommand++
-	e.out = append(e.out, Output{Kind: OutputCall, Command: f.Call, Rule: r.id, Call: call, Cause: inner.id})
-	e.pause(r, f, call.Limit+answerSlack, inner)
-}
-
 // answered takes what became of a call.
 func (e *Engine) answered(in *Input) {
 	if r, f := e.caller(in.Command); f != nil {

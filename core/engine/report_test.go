@@ -4,12 +4,13 @@ import (
 	"testing"
 	"time"
 
+	"github.com/stretchr/testify/require"
+
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/rule"
 	"amvek/core/state"
 	"amvek/core/thing"
-	"github.com/stretchr/testify/require"
 )
 
 // What is attached to a property is told of its reports, whatever else is.

@@ -1,7 +1,6 @@
 package engine
 
 import (
-	"cmp"
 	"fmt"
 	"slices"
 	"strconv"
@@ -375,52 +374,4 @@ func (e *Engine) keptBack(scene *light.Scene, id string, w why) bool {
 	}
 	e.follow(w, cause.Entry{Kind: cause.KeptBack, Scene: id, Value: mode})
 	return true
-}
-
-// plainStep takes a step that is alike in rules and schedules.
-func (e *Engine) plainStep(step *rule.Step, by string, w why) {
-	switch step.Kind {
-	case rule.StepScene:
-		if scene := e.scenes[step.Scene]; scene != nil {
-			if e.keptBack(scene, step.Scene, w) {
-				return
-			}
-			inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: step.Scene})
-			now := e.sceneNow(scene)
-			e.applyTargets(now.Targets, now.Fade(), false, "scene:"+step.Scene, inner)
-		}
-	case rule.StepSequence:
-		if q := e.sequences[step.Sequence]; q != nil {
-			e.startSequence(q, false, w)
-		}
-	case rule.StepAction:
-		e.askAll(step, "", w)
-	case rule.StepPlay:
-		e.play(step, "", w)
-	case rule.StepSay:
-		e.announce(step, by, w)
-	case rule.StepNotify:
-		e.notify(Telling{Text: e.Told(step.Text)}, w)
-	case rule.StepShow:
-		until := time.Time{}
-		if step.ForSeconds > 0 {
-			until = e.now.Add(rule.Seconds(step.ForSeconds))
-		}
-		e.notify(Telling{Text: e.Told(step.Text), Panels: cmp.Or(step.Dashboard, AllPanels), Until: until}, w)
-	case rule.StepStop:
-		if q := e.sequences[step.Sequence]; q != nil {
-			e.endSequence(q, "", 0, w)
-		}
-		if other := e.rules[step.Rule]; other != nil {
-			e.silence(other, w)
-		}
-	case rule.StepPause:
-		e.pauseRule(step.Rule, by, w)
-	case rule.StepResume:
-		e.resumeRule(step.Rule, w)
-	case rule.StepRun:
-		if other := e.rules[step.Rule]; other != nil && other.live() {
-			e.startRun(other, "", "", w)
-		}
-	}
 }

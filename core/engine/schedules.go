@@ -46,14 +46,7 @@ func (e *Engine) due(s *scheduleState, at time.Time) {
 	e.inputEntry()
 	s.state.LastRan = e.now
 	for i := range s.doc.Do {
-		step, owner := s.doc.Do[i].Resolved(e.workedOut), "schedule:"+s.id
-		if step.Kind != rule.StepSet {
-			e.plainStep(step, owner, why{})
-			continue
-		}
-		for _, aim := range e.aims(step, "") {
-			e.set(aim, step, e.valueOf(chance{s.id, &s.state.Draws}, step, aim), owner, why{})
-		}
+		e.plainStep(s.doc.Do[i].Resolved(e.workedOut), actor{"schedule:" + s.id, chance{s.id, &s.state.Draws}}, why{})
 	}
 }
 

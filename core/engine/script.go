@@ -164,11 +164,11 @@ func (e *Engine) doAsked(a *script.Asked, by string, w why) {
 	case script.Ask:
 		e.ask(a.Device, a.Name, a.Given, false, "", w)
 	case script.Apply:
-		e.plainStep(&rule.Step{Kind: rule.StepScene, Scene: a.Name}, by, w)
+		e.plainStep(&rule.Step{Kind: rule.StepScene, Scene: a.Name}, actor{owner: by}, w)
 	case script.Start:
-		e.plainStep(&rule.Step{Kind: rule.StepRun, Rule: a.Name}, by, w)
+		e.plainStep(&rule.Step{Kind: rule.StepRun, Rule: a.Name}, actor{owner: by}, w)
 	case script.Stop:
-		e.plainStep(&rule.Step{Kind: rule.StepStop, Rule: a.Name}, by, w)
+		e.plainStep(&rule.Step{Kind: rule.StepStop, Rule: a.Name}, actor{owner: by}, w)
 	case script.Notify:
 		e.notify(Telling{Text: a.Text}, w)
 	}

@@ -116,7 +116,7 @@ func (e *Engine) missed(w *watch) {
 	w.state.Silent, w.state.SilentSince = true, e.now
 	e.inputEntry()
 	e.touchWatch(w)
-	e.signal("silent:"+w.id, why{})
+	e.signal(signalSilent+w.id, why{})
 }
 
 // DeviceState returns what is remembered of a device that speaks by itself, and what its rhythm comes to; it is

@@ -61,7 +61,7 @@ func (e *Engine) take(in *Input) {
 		origin := e.origin()
 		origin.Kind, origin.Note = cause.Called, in.Words
 		e.inputEntry()
-		for _, t := range e.signals["call:"+in.Words] {
+		for _, t := range e.signals[signalCall+in.Words] {
 			e.sent = in.Sent
 			e.trigger(t.rule, t.index, why{})
 		}

@@ -23,39 +23,50 @@ func (c *checker) carried(path string, t *Trigger, event *thing.Event) {
 	}
 }
 
-func (c *checker) trigger(path string, t *Trigger) {
-	c.seconds(path+"/forSeconds", t.ForSeconds)
-	if used, known := triggerFields[t.Kind]; known {
-		c.idle(path, "This kind of trigger", t, used)
+func init() {
+	triggerKinds[OnDevice] = triggerTraits{
+		fields: []string{"device", "group", "property", "event", "comparison", "value", "forSeconds", "formulas"},
+		check:  (*checker).deviceTrigger,
 	}
-	switch t.Kind {
-	case OnDevice:
-		c.deviceTrigger(path, t)
-	case OnTime:
+	triggerKinds[OnTime] = triggerTraits{fields: []string{"at"}, check: func(c *checker, path string, t *Trigger) {
 		if t.At == nil {
 			c.say(path+"/at", "Say at what time.")
 		} else if err := t.At.Check(); err != nil {
 			c.say(path+"/at", "%s.", document.Message(err))
 		}
-	case OnStart:
-	case OnSilent:
+	}}
+	triggerKinds[OnStart] = triggerTraits{fields: []string{}, check: func(*checker, string, *Trigger) {}}
+	triggerKinds[OnSilent] = triggerTraits{fields: []string{"device", "group"}, check: func(c *checker, path string, t *Trigger) {
 		if t.Group == "" {
 			c.device(path, t.Device)
 		} else {
 			c.set(path, t.Group)
 		}
-	case OnPhrase, OnCall:
+	}}
+	words := func(c *checker, path string, t *Trigger) {
 		if blank(t.Words) {
 			c.say(path+"/words", "Say which words.")
 		}
-	case OnEntry:
+	}
+	triggerKinds[OnPhrase] = triggerTraits{fields: []string{"words"}, check: words}
+	triggerKinds[OnCall] = triggerTraits{fields: []string{"words"}, check: words}
+	triggerKinds[OnEntry] = triggerTraits{fields: []string{"calendar", "words", "ends", "offsetMinutes"}, check: func(c *checker, path string, t *Trigger) {
 		c.calendar(path+"/calendar", t.Calendar)
 		if t.OffsetMinutes < -maximumOffset || t.OffsetMinutes > maximumOffset {
 			c.say(path+"/offsetMinutes", "A day before or after at most.")
 		}
-	default:
+	}}
+}
+
+func (c *checker) trigger(path string, t *Trigger) {
+	c.seconds(path+"/forSeconds", t.ForSeconds)
+	traits, known := triggerKinds[t.Kind]
+	if !known {
 		c.say(path+"/kind", "%q starts nothing.", t.Kind)
+		return
 	}
+	c.idle(path, "This kind of trigger", t, traits.fields)
+	traits.check(c, path, t)
 }
 
 func (c *checker) deviceTrigger(path string, t *Trigger) {

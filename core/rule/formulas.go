@@ -25,12 +25,6 @@ const (
 	FieldEndedFor   = "endedForAtLeastSeconds"
 )
 
-// stepFormulas are the durations of each kind of step that a formula may give. A wait has an expression of its own.
-var stepFormulas = map[StepKind][]string{
-	StepSet: {fieldFade}, StepHold: {fieldFade, fieldFor}, StepRamp: {fieldFor}, StepPutBack: {fieldFade}, StepUntil: {fieldAtMost},
-	StepQuestion: {fieldAtMost}, StepEach: {fieldGap}, StepShow: {fieldFor},
-}
-
 // most are the longest that each duration may be, in seconds.
 func most(field string) float64 {
 	if field == fieldFade || field == fieldGap {

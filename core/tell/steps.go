@@ -1,6 +1,7 @@
 package tell
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"slices"
@@ -27,141 +28,27 @@ func (t *teller) step(path string, s *rule.Step, depth int) {
 	}
 	t.steps(path+"/then", s.Then, depth+1)
 	if len(s.Else) > 0 {
-		t.say(path+"/else", depth, "%s", otherwise(s.Kind))
+		t.say(path+"/else", depth, "%s", cmp.Or(words[s.Kind].otherwise, "otherwise"))
 		t.steps(path+"/else", s.Else, depth+1)
 	}
 	t.steps(path+"/do", s.Do, depth+1)
 	for i := range s.Branches {
 		at := fmt.Sprintf("%s/branches/%d", path, i)
-		joint := "and this"
-		if s.Kind == rule.StepOneOf {
-			joint = "or this"
-		}
-		if i == 0 {
-			joint = "this"
-		}
-		if s.Kind == rule.StepQuestion {
-			joint = "“" + s.Branches[i].Answer + "”"
+		joint := "this"
+		if of := words[s.Kind].joint; of != nil {
+			joint = of(s, i)
 		}
 		t.say(at, depth+1, "%s", joint)
 		t.steps(at+"/do", s.Branches[i].Do, depth+2)
 	}
 }
 
-func otherwise(kind rule.StepKind) string {
-	switch {
-	case kind == rule.StepUntil:
-		return "when that time is over"
-	case kind == rule.StepQuestion:
-		return "if nobody answers"
-	case rule.MayFail(kind) || kind == rule.StepAction:
-		return "if that fails"
-	case kind == rule.StepSet:
-		return "if it does not follow"
-	default:
-		return "otherwise"
-	}
-}
-
 // words says a step itself, without those within it.
 func (t *teller) words(s *rule.Step) string {
-	switch s.Kind {
-	case rule.StepSet, rule.StepHold:
-		return t.setting(s)
-	case rule.StepWait:
-		if s.ToSeconds > 0 {
-			return fmt.Sprintf("wait %s to %s by chance", duration(s.ForSeconds), duration(s.ToSeconds))
-		}
-		if s.Expression != "" {
-			return "wait for as many seconds as " + t.expression(s.Expression)
-		}
-		return "wait " + duration(s.ForSeconds)
-	case rule.StepUntil:
-		if long := t.long(s.Formulas, "atMostSeconds", s.AtMostSeconds); long != "" {
-			return "wait until, for at most " + long
-		}
-		return "wait until"
-	case rule.StepIf:
-		return "if"
-	case rule.StepRepeat:
-		switch {
-		case s.Condition != nil && s.Until:
-			return "repeat until"
-		case s.Condition != nil:
-			return "repeat while"
-		case s.Times > 0:
-			return fmt.Sprintf("repeat %d times", s.Times)
-		default:
-			return "repeat until it is stopped"
-		}
-	case rule.StepEach:
-		if long := t.long(s.Formulas, "gapSeconds", s.GapSeconds); long != "" {
-			return fmt.Sprintf("for each of %s, with a gap of %s", t.title(s.Group), long)
-		}
-		return "for each of " + t.title(s.Group)
-	case rule.StepTogether:
-		return "at the same time"
-	case rule.StepOneOf:
-		return "one of these, by chance"
-	case rule.StepRemember:
-		return "remember how " + t.about(s) + " is"
-	case rule.StepPutBack:
-		return "put " + t.about(s) + " back as remembered"
-	case rule.StepAction:
-		return "ask " + t.about(s) + " to " + s.Action + t.given(s) + t.into(s)
-	case rule.StepPlay:
-		return "play “" + t.expression(s.Text) + "” on " + t.about(s)
-	case rule.StepScene:
-		return "apply scene " + t.title(s.Scene)
-	case rule.StepSequence:
-		return "start sequence " + t.title(s.Sequence)
-	case rule.StepRun:
-		return "run rule " + t.title(s.Rule)
-	case rule.StepStop:
-		if s.Sequence != "" {
-			return "stop sequence " + t.title(s.Sequence)
-		}
-		if s.Rule == "" {
-			return "stop this run"
-		}
-		return "stop rule " + t.title(s.Rule)
-	case rule.StepSay:
-		return "let " + t.about(s) + " say “" + t.expression(s.Text) + "”"
-	case rule.StepWeb:
-		return "call " + t.expression(s.Address) + t.into(s)
-	case rule.StepPublish:
-		return "publish “" + t.expression(s.Text) + "” under " + t.expression(s.Topic)
-	case rule.StepProgram:
-		return "run the program " + s.Program + t.into(s)
-	case rule.StepRamp:
-		return t.setting(s) + " over " + t.long(s.Formulas, "forSeconds", s.ForSeconds)
-	case rule.StepQuestion:
-		text := "ask the household “" + t.expression(s.Text) + "”"
-		if long := t.long(s.Formulas, "atMostSeconds", s.AtMostSeconds); long != "" {
-			text += ", waiting for at most " + long
-		}
-		return text
-	case rule.StepShow:
-		where := "all panels"
-		if s.Dashboard != "" {
-			where = "panels of " + t.title(s.Dashboard)
-		}
-		text := "show “" + t.expression(s.Text) + "” on " + where
-		if long := t.long(s.Formulas, "forSeconds", s.ForSeconds); long != "" {
-			return text + " for " + long
-		}
-		return text + " until somebody has seen it"
-	case rule.StepPause:
-		return "pause rule " + t.title(s.Rule)
-	case rule.StepResume:
-		return "let rule " + t.title(s.Rule) + " act again"
-	case rule.StepScript:
-		return "run the script:"
-	case rule.StepNotify:
-		return "tell the household “" + t.expression(s.Text) + "”"
-	default:
-		return string(s.Kind)
+	if of, known := words[s.Kind]; known {
+		return of.say(t, s)
 	}
+	return string(s.Kind)
 }
 
 // given says what goes with an action.

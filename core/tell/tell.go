@@ -294,24 +294,33 @@ func (t *teller) entry(g *rule.Trigger) string {
 	return text
 }
 
-func (t *teller) trigger(g *rule.Trigger) string {
-	switch g.Kind {
-	case rule.OnTime:
+// triggerWords are the words of each kind of trigger.
+var triggerWords = map[rule.TriggerKind]func(t *teller, g *rule.Trigger) string{}
+
+func init() {
+	triggerWords[rule.OnTime] = func(_ *teller, g *rule.Trigger) string {
 		if g.At == nil {
 			return "a time to choose"
 		}
 		return "it is " + moment(g.At)
-	case rule.OnStart:
-		return "the hub starts"
-	case rule.OnSilent:
-		return t.whose(g) + " falls silent"
-	case rule.OnPhrase:
-		return "“" + g.Words + "” is said"
-	case rule.OnCall:
-		return "another program calls " + g.Words
-	case rule.OnEntry:
-		return t.entry(g)
 	}
+	triggerWords[rule.OnStart] = func(*teller, *rule.Trigger) string { return "the hub starts" }
+	triggerWords[rule.OnSilent] = func(t *teller, g *rule.Trigger) string { return t.whose(g) + " falls silent" }
+	triggerWords[rule.OnPhrase] = func(_ *teller, g *rule.Trigger) string { return "“" + g.Words + "” is said" }
+	triggerWords[rule.OnCall] = func(_ *teller, g *rule.Trigger) string { return "another program calls " + g.Words }
+	triggerWords[rule.OnEntry] = (*teller).entry
+	triggerWords[rule.OnDevice] = (*teller).deviceTrigger
+}
+
+func (t *teller) trigger(g *rule.Trigger) string {
+	if say, known := triggerWords[g.Kind]; known {
+		return say(t, g)
+	}
+	return string(g.Kind)
+}
+
+// deviceTrigger says a trigger about a property or an event of devices.
+func (t *teller) deviceTrigger(g *rule.Trigger) string {
 	if g.Event != "" {
 		if g.Comparison == "" {
 			return t.whose(g) + ": " + g.Event

@@ -9,6 +9,78 @@ import (
 	"amvek/core/thing"
 )
 
+// The steps about devices as a whole, and scenes and sequences of them.
+func init() {
+	stepKinds[StepRemember] = stepTraits{fields: []string{"device", "group", "scene"}, check: (*checker).whole}
+	stepKinds[StepPutBack] = stepTraits{
+		fields: []string{"device", "group", "scene", "fadeSeconds", "formulas"}, formulas: []string{fieldFade},
+		check: (*checker).whole,
+	}
+	stepKinds[StepAction] = stepTraits{
+		fields: []string{"device", "group", "action", "input", "unattended", "into", "pick", "else"}, atOnce: true,
+		check: func(c *checker, path string, s *Step, lasts bool) {
+			c.action(path, s)
+			c.steps(path+"/else", s.Else, lasts)
+		},
+	}
+	stepKinds[StepPlay] = stepTraits{
+		fields: []string{"device", "group", "text"}, atOnce: true, texts: []string{"text"},
+		check: func(c *checker, path string, s *Step, _ bool) {
+			c.play(path, s)
+			c.texts(path, s)
+		},
+	}
+	stepKinds[StepScene] = stepTraits{
+		fields: []string{"scene"}, atOnce: true,
+		check: func(c *checker, path string, s *Step, _ bool) { c.scene(path, s) },
+	}
+	stepKinds[StepSequence] = stepTraits{
+		fields: []string{"sequence"}, atOnce: true,
+		check: func(c *checker, path string, s *Step, _ bool) {
+			if s.Sequence == "" {
+				c.say(path+"/sequence", "Choose a sequence.")
+			}
+			c.sequence(path, s)
+		},
+	}
+}
+
+// whole checks a step about a device, a set of them, or all that a scene sets.
+func (c *checker) whole(path string, s *Step, _ bool) {
+	switch {
+	case s.Scene != "":
+		c.scene(path, s)
+	case s.Group != "":
+		c.set(path, s.Group)
+	default:
+		c.stepDevice(path, s.Device)
+	}
+}
+
+// scene checks the scene that a step is about.
+func (c *checker) scene(path string, s *Step) {
+	if s.Scene == "" {
+		c.say(path+"/scene", "Choose a scene.")
+	} else if !c.lookup.HasScene(s.Scene) {
+		c.say(path+"/scene", "This scene no longer exists.")
+	}
+}
+
+// sequence checks that there is the sequence that a step is about, where it is about one.
+func (c *checker) sequence(path string, s *Step) {
+	if s.Sequence != "" && !c.lookup.HasSequence(s.Sequence) {
+		c.say(path+"/sequence", "This sequence no longer exists.")
+	}
+}
+
+// stepDevice checks the device of a step that is not about one property; the member whose turn it is will do.
+func (c *checker) stepDevice(path, id string) bool {
+	if id == Member && c.member != "" {
+		return false // which device it is is known only then
+	}
+	return c.device(path, id)
+}
+
 // action checks what a device is asked for, and what goes with it.
 func (c *checker) action(path string, s *Step) {
 	switch {

@@ -1,0 +1,129 @@
+package rule
+
+import (
+	"fmt"
+	"slices"
+
+	"amvek/core/expr"
+	"amvek/core/thing"
+)
+
+// The steps that give a property a value.
+func init() {
+	// value are the fields by which a step says to what it sets something.
+	value := []string{"value", "to", "by", "from", "expression"}
+	stepKinds[StepSet] = stepTraits{
+		fields:   slices.Concat([]string{"device", "formulas", "group", "property", "fadeSeconds", "unattended", "untilDone", "else"}, value),
+		formulas: []string{fieldFade}, atOnce: true,
+		check: (*checker).setting,
+	}
+	stepKinds[StepHold] = stepTraits{
+		fields:   slices.Concat([]string{"device", "formulas", "group", "property", "scene", "fadeSeconds", "forSeconds", "unattended", "firm"}, value),
+		formulas: []string{fieldFade, fieldFor},
+		check:    (*checker).setting,
+	}
+	stepKinds[StepRamp] = stepTraits{
+		fields:   slices.Concat([]string{"device", "formulas", "group", "property", "forSeconds", "unattended"}, value),
+		formulas: []string{fieldFor}, takesTime: always,
+		check: func(c *checker, path string, s *Step, lasts bool) {
+			c.setting(path, s, lasts)
+			if !s.Formulas.has(fieldFor, s.ForSeconds) {
+				c.say(path+"/forSeconds", "Say over how long.")
+			}
+		},
+	}
+}
+
+func always(*Step) bool { return true }
+
+// setting checks a step that sets or holds a property.
+func (c *checker) setting(path string, s *Step, lasts bool) {
+	if s.Kind == StepHold && !lasts && !s.Formulas.has(fieldFor, s.ForSeconds) {
+		c.say(path+"/forSeconds", "Outside a “whenever” a hold needs a duration.")
+	}
+	if len(s.Else) > 0 && !s.UntilDone {
+		c.say(path+"/else", "What is done otherwise goes with a step that waits until it is done.")
+	}
+	c.steps(path+"/else", s.Else, lasts)
+	if s.Kind == StepHold && s.Scene != "" {
+		c.scene(path, s)
+		c.idle(path, "A hold of a scene", s, []string{"scene", "fadeSeconds", "forSeconds", "formulas", "unattended", "firm"})
+		return
+	}
+	switch {
+	case s.Group != "":
+		for _, ref := range c.members(path, s.Group, s.Property) {
+			if !c.settable(path, s, c.lookup.Property(ref.Device, ref.Name)) {
+				return
+			}
+		}
+	case s.Device == Member && c.member != "":
+		for _, ref := range c.members(path, c.member, s.Property) {
+			if !c.settable(path, s, c.lookup.Property(ref.Device, ref.Name)) {
+				return
+			}
+		}
+	default:
+		if p := c.property(path, s.Device, s.Property); p != nil {
+			c.settable(path, s, p)
+		}
+	}
+}
+
+// settable reports whether nothing is wrong with setting a property so.
+func (c *checker) settable(path string, s *Step, p *thing.Property) bool {
+	before := len(c.problems)
+	if s.From != nil && s.Expression != "" {
+		c.say(path+"/from", "The value is worked out, or taken from another property, not both.")
+	}
+	if (s.From != nil || s.Expression != "") && (s.By || !s.To.IsNone()) {
+		c.say(path+"/value", "“By” and “to” go with a fixed value only.")
+	}
+	switch {
+	case !p.Writable:
+		c.say(path+"/property", "%s can be read but not set.", p.Title)
+	case s.Kind == StepRamp && p.Type != thing.TypeNumber:
+		c.say(path+"/property", "%s is not a number: there is nothing in between.", p.Title)
+	case s.Expression != "":
+		c.expression(path+"/expression", s.Expression, func(x *expr.Expression) string {
+			if !takes(p, x.Type) {
+				return fmt.Sprintf("It comes to %s, which %s cannot be set to.", kindOf(x.Type), p.Title)
+			}
+			return ""
+		})
+	case s.From != nil:
+		c.from(path, s, p)
+	case s.Value.IsNone():
+		c.say(path+"/value", "Choose a value.")
+	case s.By:
+		if p.Type != thing.TypeNumber || s.Value.Kind != thing.KindNumber {
+			c.say(path+"/value", "%s is not a number that could be changed by an amount.", p.Title)
+		}
+	default:
+		value := s.Value
+		if s.Group != "" || s.Device == Member {
+			value = Fit(p, value)
+		}
+		if err := p.Check(value); err != nil {
+			c.say(path+"/value", "%s.", err)
+		}
+	}
+	if !s.To.IsNone() {
+		switch {
+		case p.Type != thing.TypeNumber || s.To.Kind != thing.KindNumber || s.Value.Kind != thing.KindNumber:
+			c.say(path+"/to", "Only a number can be chosen by chance.")
+		case s.To.Number < s.Value.Number:
+			c.say(path+"/to", "The greatest is less than the least.")
+		case !s.By && p.Check(s.To) != nil:
+			c.say(path+"/to", "%s.", p.Check(s.To))
+		}
+	}
+	return len(c.problems) == before
+}
+
+func (c *checker) from(path string, s *Step, p *thing.Property) {
+	from := c.property(path+"/from", s.From.Device, s.From.Name)
+	if from != nil && from.Type != p.Type {
+		c.say(path+"/from", "%s is of another kind than %s.", from.Title, p.Title)
+	}
+}
