@@ -65,6 +65,7 @@ type shown struct {
 	found   bool          // whether all that was found is to be looked at
 	at      time.Time     // when was last looked, by the machine's clock, as the others
 	figures time.Time
+	heard   time.Time
 	minutes time.Time
 	today   time.Time     // when the day that is shown began
 	marks   []cause.Entry // what happened today, the oldest first
@@ -275,10 +276,22 @@ func (h *Hub) touchPassing(now time.Time) {
 			h.touch(docs.KindConnection, id)
 		}
 	}
+	if now.Sub(s.heard) >= careDelay {
+		s.heard = now
+		h.touchHeard()
+	}
 	if began, _ := h.reader.Today(); now.Sub(s.minutes) >= minutesEvery || !began.Equal(s.today) {
 		s.minutes = now
 		h.touchTime()
 	}
+}
+
+// touchHeard says so of what was heard, also where it said the same as before.
+func (h *Hub) touchHeard() {
+	h.engine.Heard(func(ref thing.Ref) {
+		h.shown.board.Touch(show.Key{Of: shownProperty, ID: ref.Device, Name: ref.Name})
+		h.touch(docs.KindDevice, ref.Device)
+	})
 }
 
 // touchFound says that what was found may be shown differently. However often that is said at one moment, it is gone through once.
@@ -441,6 +454,7 @@ func (h *Hub) settleShown(ctx context.Context) error {
 			s := &h.shown
 			if first {
 				h.touchPassing(time.Now())
+				h.touchHeard()
 				first = false
 			}
 			if s.busy() {

@@ -282,3 +282,18 @@ func TestTheDayLineShowsTheNewestMarks(t *testing.T) {
 		assert.Contains(t, shown, fmt.Sprint(m.Entry))
 	}
 }
+
+// A sensor that says the same again was heard, though nothing about it changed.
+func TestWhatIsHeardAgainIsShownWithItsTime(t *testing.T) {
+	b := newBench(t)
+	b.report("hw-eye", "motion", thing.Boolean(true))
+	b.clock.pass(time.Hour)
+	b.report("hw-eye", "motion", thing.Boolean(true))
+	for _, d := range listedAs[views.DeviceView](b, docs.KindDevice) {
+		if d.ID == b.eye {
+			assert.Equal(t, b.clock.Now(), d.States[0].ReportedAt)
+			assert.Equal(t, b.clock.Now(), d.Care.HeardAt)
+			assert.Equal(t, b.clock.Now().Add(-time.Hour), d.States[0].ChangedAt)
+		}
+	}
+}

@@ -87,6 +87,7 @@ type Engine struct {
 
 	waiting      []*ruleState // rules whose conditions changed in this instant
 	dirtySlots   []*slot
+	spoke        []*slot // what reported anything since [Engine.Heard], each once
 	dirtyRules   []*ruleState
 	dirtyWatches []*watch
 	out          []Output

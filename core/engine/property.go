@@ -32,6 +32,10 @@ func (e *Engine) report(s *slot, said *thing.Value) {
 		return
 	}
 	s.ReportedAt = e.now
+	if !s.noted {
+		s.noted = true
+		e.spoke = append(e.spoke, s)
+	}
 	if !s.writable {
 		if !s.plain && s.adjusting != nil && said.Kind == thing.KindNumber {
 			e.read(s, *said)
@@ -82,6 +86,19 @@ func (e *Engine) report(s *slot, said *thing.Value) {
 	default:
 		e.differs(s, v)
 	}
+}
+
+// Heard calls f for each property that reported anything since this was called last, be it the same as before, which no output
+// tells of: only when it was heard is different then.
+func (e *Engine) Heard(f func(ref thing.Ref)) {
+	for i, s := range e.spoke {
+		s.noted = false
+		if !s.gone {
+			f(s.ref)
+		}
+		e.spoke[i] = nil
+	}
+	e.spoke = e.spoke[:0]
 }
 
 func (e *Engine) confirm(s *slot) {

@@ -20,6 +20,7 @@ type slot struct {
 	dirty            bool
 	measured         bool
 	gone             bool
+	noted            bool // whether it is among those that were heard since [Engine.Heard]
 
 	heard int64 // when the watch was last told of it, in nanoseconds since 1970
 	tests []dependent
