@@ -77,7 +77,7 @@ test: lint build/amvek build/.chromium build/.compiler build/.mosquitto
 	go test ./...
 	CGO_ENABLED=1 go test -race $$(go list ./... | grep -v amvek/core)
 	npm run --silent test -w web
-	npm run --silent test -w e2e
+	CI=1 npm run --silent test -w e2e
 
 bench: build/amvek build/.chromium
 	go run ./bench -amvek build/amvek -out build/bench.json

@@ -108,10 +108,10 @@ type Joiner interface {
 	Join(ctx context.Context, gateway string, last time.Duration) error
 }
 
-// Taker is a connection that speaks only with devices that are in the home, and with others where its owner asks.
-type Taker interface {
-	// Take says which hardware is in the home, in place of what was said before.
-	Take(hardware map[string]bool)
+// Selective is a connection that speaks only with devices that are in the home, and with others where its owner asks.
+type Selective interface {
+	// Select says which hardware is in the home, in place of what was said before.
+	Select(hardware map[string]bool)
 }
 
 // SyncAtMost is how often connections to devices that tell of changes by themselves ask all of them

@@ -8,6 +8,8 @@ import (
 	"log/slog"
 	"net"
 	"path/filepath"
+	"slices"
+	"strconv"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -57,6 +59,9 @@ type Options struct {
 	DaysBack int
 	// Off is how much later the clock goes on than it stopped.
 	Off time.Duration
+	// Boxes is the first of the ports at which the pretend boxes listen, one after the other. Where it is 0 they listen at those
+	// of last time, or any.
+	Boxes int
 }
 
 // Prepare makes the clock and the pretend house. Then a hub is started with Clock and
@@ -85,11 +90,9 @@ func Prepare(ctx context.Context, o Options) (*Demo, error) {
 	}
 	d.world, err = world.New(world.Options{
 		Now: d.clock.Now, File: filepath.Join(o.Data, "house.json"), Zone: zone, Latitude: Mill.Latitude, Longitude: Mill.Longitude,
-		BridgeListen: "127.0.0.1:" + keptPort(
-			ctx,
-			o.Store,
-			bridgePortSetting,
-		), TransceiverListen: "127.0.0.1:" + keptPort(ctx, o.Store, transceiverPortSetting), BoxListen: "127.0.0.1:" + keptPort(ctx, o.Store, boxPortSetting), DiaryListen: "127.0.0.1:" + keptPort(ctx, o.Store, diaryPortSetting), Domain: d.domain, Changed: d.looksDifferent, Log: o.Log,
+		BridgeListen: o.boxAddress(ctx, bridgePortSetting), TransceiverListen: o.boxAddress(ctx, transceiverPortSetting),
+		BoxListen: o.boxAddress(ctx, boxPortSetting), DiaryListen: o.boxAddress(ctx, diaryPortSetting),
+		Domain: d.domain, Changed: d.looksDifferent, Log: o.Log,
 	})
 	if err != nil {
 		return nil, err
@@ -112,6 +115,15 @@ const (
 	boxPortSetting         = "demo box port"
 	diaryPortSetting       = "demo diary port"
 )
+
+// boxAddress is where a pretend box listens, by the setting that keeps its port.
+func (o *Options) boxAddress(ctx context.Context, setting string) string {
+	port := keptPort(ctx, o.Store, setting)
+	if place := slices.Index([]string{bridgePortSetting, transceiverPortSetting, boxPortSetting, diaryPortSetting}, setting); o.Boxes > 0 {
+		port = strconv.Itoa(o.Boxes + place)
+	}
+	return net.JoinHostPort("127.0.0.1", port)
+}
 
 // keptPort is the port a pretend box had last time, so that its address stays; any when that is taken.
 func keptPort(ctx context.Context, s *store.Store, setting string) string {

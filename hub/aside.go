@@ -60,8 +60,8 @@ type stopper struct {
 
 func asideOwner(kind docs.Kind, id string) string { return string(kind) + "/" + id }
 
-// take decodes and checks the definitions that the store has, and sets aside those that cannot be.
-func (h *Hub) take(ctx context.Context, all []store.Definition) {
+// putToWork decodes and checks the definitions that the store has, and sets aside those that cannot be.
+func (h *Hub) putToWork(ctx context.Context, all []store.Definition) {
 	read := readAll(all)
 	for i, d := range all {
 		key := asideKey{docs.Kind(d.Kind), d.ID}

@@ -135,8 +135,8 @@ type Looked struct {
 	Reason string `json:"reason,omitempty"`
 }
 
-// LookAt asks a device that nothing describes, or listens to it, and finds the single values in what it says.
-func (h *Hub) LookAt(ctx context.Context, at LookAt) (Looked, error) {
+// Inspect asks a device that nothing describes, or listens to it, and finds the single values in what it says.
+func (h *Hub) Inspect(ctx context.Context, at LookAt) (Looked, error) {
 	c := compose.Composed{Address: at.Address, Read: at.Read, Line: at.Line, Security: at.Security, User: at.User, Key: at.Key}
 	if err := c.CheckReach(); err != nil {
 		return Looked{}, refused(err)
@@ -144,9 +144,9 @@ func (h *Hub) LookAt(ctx context.Context, at LookAt) (Looked, error) {
 	var l Looked
 	var err error
 	if c.Way() == compose.OverLine {
-		l.Wire, l.Fields, err = h.lookAtLine(ctx, c, at)
+		l.Wire, l.Fields, err = h.inspectLine(ctx, c, at)
 	} else {
-		l.Wire, l.Fields, err = lookAtAddress(ctx, c)
+		l.Wire, l.Fields, err = inspectAddress(ctx, c)
 	}
 	if err != nil {
 		l.Reason = connect.Sentence(err)
@@ -162,7 +162,7 @@ const (
 	longestListening  = 30 * time.Second
 )
 
-func (h *Hub) lookAtLine(ctx context.Context, c compose.Composed, at LookAt) ([]connect.Wire, []compose.Field, error) {
+func (h *Hub) inspectLine(ctx context.Context, c compose.Composed, at LookAt) ([]connect.Wire, []compose.Field, error) {
 	fields := []compose.Field{}
 	framing, messages, err := compose.Framing(c, at.Send)
 	if err != nil {
@@ -193,7 +193,7 @@ func (h *Hub) lookAtLine(ctx context.Context, c compose.Composed, at LookAt) ([]
 	return wire, fields, err
 }
 
-func lookAtAddress(ctx context.Context, c compose.Composed) ([]connect.Wire, []compose.Field, error) {
+func inspectAddress(ctx context.Context, c compose.Composed) ([]connect.Wire, []compose.Field, error) {
 	form := thing.Form{Href: c.Address}
 	if r := c.Read; r != nil {
 		form.Method, form.Headers, form.Body, form.ContentType = r.Method, r.Headers, r.Body, r.ContentType
@@ -203,7 +203,7 @@ func lookAtAddress(ctx context.Context, c compose.Composed) ([]connect.Wire, []c
 		security = thing.Security{Scheme: s.Scheme, In: s.In, Name: s.Name}
 	}
 	asked := webthing.Thing{User: c.User, Key: c.Key, Described: &thing.Described{Title: c.Address, Model: &thing.Model{}, Security: security}}
-	wire, body, err := webthing.Look(ctx, asked, &form)
+	wire, body, err := webthing.Inspect(ctx, asked, &form)
 	if err != nil {
 		return wire, []compose.Field{}, err
 	}

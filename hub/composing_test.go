@@ -221,14 +221,14 @@ func TestAnAddressThatReturnsJSONBecomesADeviceAndAProfileForTheNext(t *testing.
 		_, _ = w.Write([]byte(`{"env":{"temp":18.4},"relay":"OFF"}`))
 	}))
 	defer server.Close()
-	first, err := h.LookAt(ctx, hub.LookAt{Address: server.URL + "/one"})
+	first, err := h.Inspect(ctx, hub.LookAt{Address: server.URL + "/one"})
 	require.NoError(t, err)
 	assert.Len(t, first.Fields, 2)
 	assert.Empty(t, first.Fits)
 	_, err = h.Compose(ctx, compose.Composed{Title: "Weather post", Address: server.URL + "/one", PollSeconds: 60, Fields: box[:1]})
 	require.NoError(t, err)
 	found(t, h, "Weather post")
-	second, err := h.LookAt(ctx, hub.LookAt{Address: server.URL + "/two"})
+	second, err := h.Inspect(ctx, hub.LookAt{Address: server.URL + "/two"})
 	require.NoError(t, err)
 	require.Len(t, second.Fits, 1)
 	_, err = h.Compose(ctx, compose.Composed{Title: "Second post", Address: server.URL + "/two", Profile: second.Fits[0].Model})
@@ -248,7 +248,7 @@ func TestAnAddressThatReturnsJSONBecomesADeviceAndAProfileForTheNext(t *testing.
 	var invalid *hub.InvalidError
 	_, err = h.Compose(ctx, compose.Composed{Title: "Third", Topic: "a/b", Profile: second.Fits[0].Model})
 	assert.ErrorAs(t, err, &invalid, "the profile is for addresses")
-	_, err = h.LookAt(ctx, hub.LookAt{Address: "ftp://somewhere"})
+	_, err = h.Inspect(ctx, hub.LookAt{Address: "ftp://somewhere"})
 	assert.ErrorAs(t, err, &invalid)
 }
 

@@ -25,8 +25,8 @@ type effects struct {
 	gone func(h *Hub, id string, doc any)
 	// view returns what a definition of the kind that is there is shown as.
 	view func(r *views.Reader, id string) any
-	// takeBack puts a document as it was in the place of what is now, where saving it is not all that has to be done.
-	takeBack func(ctx context.Context, h *Hub, id string, then any) error
+	// revert puts a document as it was in the place of what is now, where saving it is not all that has to be done.
+	revert func(ctx context.Context, h *Hub, id string, then any) error
 }
 
 func viewing[T any](f func(r *views.Reader, id string) T) func(*views.Reader, string) any {
@@ -58,11 +58,11 @@ func effectsOf(kind docs.Kind) effects {
 	case docs.KindRoom:
 		return effects{view: viewing((*views.Reader).Room)}
 	case docs.KindConnection:
-		return effects{gone: effect((*Hub).connectionGone), takeBack: takingBack((*Hub).takeConnectionBack)}
+		return effects{gone: effect((*Hub).connectionGone), revert: takingBack((*Hub).revertConnection)}
 	case docs.KindProfile:
 		return effects{
 			put: effect((*Hub).profilePut), gone: effect((*Hub).profileGone),
-			takeBack: takingBack((*Hub).takeProfileBack),
+			revert: takingBack((*Hub).revertProfile),
 		}
 	case docs.KindThing:
 		return effects{put: effect((*Hub).thingsChanged), gone: effect((*Hub).thingsChanged)}
@@ -71,7 +71,7 @@ func effectsOf(kind docs.Kind) effects {
 	case docs.KindDevice:
 		return effects{
 			check: checking((*Hub).checkDevice), put: effect((*Hub).devicePut), gone: effect((*Hub).deviceGone),
-			view: viewing((*views.Reader).DeviceHead), takeBack: takingBack((*Hub).takeDeviceBack),
+			view: viewing((*views.Reader).DeviceHead), revert: takingBack((*Hub).revertDevice),
 		}
 	case docs.KindGroup:
 		return effects{check: checking((*Hub).checkGroup), view: viewing((*views.Reader).Group)}

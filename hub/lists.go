@@ -5,9 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"io"
-	"slices"
 	"strconv"
-	"strings"
 
 	"amvek/hub/docs"
 	"amvek/hub/links"
@@ -92,20 +90,7 @@ func (h *Hub) List(ctx context.Context, kind docs.Kind) (write func(io.Writer) e
 	if err := h.settleShown(ctx); err != nil {
 		return nil, err
 	}
-	titles := map[string]string{}
-	if err := h.do(ctx, func() {
-		traits, _ := docs.Of(kind)
-		for _, id := range traits.IDs(&h.definitions) {
-			titles[id] = h.definitions.Title(kind, id)
-		}
-	}); err != nil {
-		return nil, err
-	}
-	entries := slices.DeleteFunc(h.entries(string(kind)), func(e show.Shown) bool { _, there := titles[e.Key.ID]; return !there })
-	for id, title := range titles {
-		titles[id] = strings.ToLower(title)
-	}
-	slices.SortStableFunc(entries, func(a, b show.Shown) int { return strings.Compare(titles[a.Key.ID], titles[b.Key.ID]) })
+	entries := byTitle(h.entries(string(kind)), func(e *show.Shown) string { return e.Title })
 	return func(w io.Writer) error {
 		text := []byte{'['}
 		for i, e := range entries {
@@ -125,6 +110,9 @@ func (h *Hub) List(ctx context.Context, kind docs.Kind) (write func(io.Writer) e
 	}, nil
 }
 
+// What stands around the properties of a device.
+const statesOpen, statesShut = `,"states":[`, "]}"
+
 // entries returns the entries of a kind by their ids, devices with the properties that they have.
 func (h *Hub) entries(of string) []show.Shown {
 	all, _ := h.shown.board.All(of)
@@ -133,19 +121,24 @@ func (h *Hub) entries(of string) []show.Shown {
 	}
 	properties, _ := h.shown.board.All(shownProperty)
 	for i := range all {
-		text := append(bytes.TrimSuffix(slices.Clone(all[i].Text), []byte{'}'}), `,"states":[`...)
-		first := true
-		for len(properties) > 0 && properties[0].Key.ID <= all[i].Key.ID {
-			if properties[0].Key.ID == all[i].Key.ID {
-				if !first {
-					text = append(text, ',')
-				}
-				first = false
-				text = append(text, properties[0].Text...)
-			}
-			properties = properties[1:]
+		for len(properties) > 0 && properties[0].Key.ID < all[i].Key.ID {
+			properties = properties[1:] // of a device that is not there, or not yet
 		}
-		all[i].Text = append(text, "]}"...)
+		own, size := 0, len(all[i].Text)+len(statesOpen)
+		for own < len(properties) && properties[own].Key.ID == all[i].Key.ID {
+			size += len(properties[own].Text) + 1
+			own++
+		}
+		text := make([]byte, 0, size+len(statesShut))
+		text = append(append(text, bytes.TrimSuffix(all[i].Text, []byte{'}'})...), statesOpen...)
+		for j := range own {
+			if j > 0 {
+				text = append(text, ',')
+			}
+			text = append(text, properties[j].Text...)
+		}
+		all[i].Text = append(text, statesShut...)
+		properties = properties[own:]
 	}
 	return all
 }

@@ -50,7 +50,7 @@ func (h *Hub) load(ctx context.Context) error {
 	if h.chance, err = h.seed(ctx); err != nil {
 		return err
 	}
-	h.take(ctx, all)
+	h.putToWork(ctx, all)
 	saved, lastCommand := h.engineStates(states)
 	if err := h.makeEngine(saved, last+1, lastCommand+1); err != nil {
 		return err

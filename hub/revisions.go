@@ -91,15 +91,15 @@ func (h *Hub) TakeBack(ctx context.Context, kind docs.Kind, id string, revision 
 	if err != nil {
 		return err
 	}
-	if own := effectsOf(kind).takeBack; own != nil {
+	if own := effectsOf(kind).revert; own != nil {
 		return own(ctx, h, id, then)
 	}
 	_, err = h.Replace(ctx, New{Kind: kind, ID: id, Document: then})
 	return err
 }
 
-// takeDeviceBack leaves the hardware as it is, which may be another than it was then.
-func (h *Hub) takeDeviceBack(ctx context.Context, id string, then *home.Device) error {
+// revertDevice leaves the hardware as it is, which may be another than it was then.
+func (h *Hub) revertDevice(ctx context.Context, id string, then *home.Device) error {
 	view, err := h.Device(ctx, id)
 	if err != nil {
 		return err
@@ -112,8 +112,8 @@ func (h *Hub) takeDeviceBack(ctx context.Context, id string, then *home.Device) 
 	return err
 }
 
-// takeConnectionBack lets the connection be opened anew; at another address its key is asked for.
-func (h *Hub) takeConnectionBack(ctx context.Context, id string, then *docs.Connection) error {
+// revertConnection lets the connection be opened anew; at another address its key is asked for.
+func (h *Hub) revertConnection(ctx context.Context, id string, then *docs.Connection) error {
 	edit := ConnectionEdit{Title: &then.Title, User: &then.User, Paused: &then.Paused}
 	if then.Address != "" {
 		edit.Address = &then.Address
@@ -121,8 +121,8 @@ func (h *Hub) takeConnectionBack(ctx context.Context, id string, then *docs.Conn
 	return h.EditConnection(ctx, id, edit)
 }
 
-// takeProfileBack describes the devices of its model anew.
-func (h *Hub) takeProfileBack(ctx context.Context, _ string, then *docs.Profile) error {
+// revertProfile describes the devices of its model anew.
+func (h *Hub) revertProfile(ctx context.Context, _ string, then *docs.Profile) error {
 	_, err := h.SaveProfile(ctx, string(then.Document))
 	return err
 }

@@ -287,6 +287,7 @@ func TestTheDayLineShowsTheNewestMarks(t *testing.T) {
 func TestWhatIsHeardAgainIsShownWithItsTime(t *testing.T) {
 	b := newBench(t)
 	b.report("hw-eye", "motion", thing.Boolean(true))
+	require.NotEmpty(t, listedAs[views.DeviceView](b, docs.KindDevice)) // as of now it is known
 	b.clock.pass(time.Hour)
 	b.report("hw-eye", "motion", thing.Boolean(true))
 	for _, d := range listedAs[views.DeviceView](b, docs.KindDevice) {

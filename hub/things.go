@@ -235,7 +235,7 @@ func (h *Hub) keepThingKey(ctx context.Context, host string, key webthing.Key) e
 		return err
 	}
 	if t := h.things(); t != nil {
-		t.Keep(host, key)
+		t.UseKey(host, key)
 	}
 	return nil
 }

@@ -43,14 +43,14 @@ func TestAnHTTPDeviceIsLookedAtTriedAndMade(t *testing.T) {
 	h := composing(t)
 	at := httpPlug(t)
 	security := &compose.Security{Scheme: "apikey", In: "query", Name: "k"}
-	looked, err := h.LookAt(t.Context(), hub.LookAt{Address: at + "/state", Security: security, Key: "wrong"})
+	looked, err := h.Inspect(t.Context(), hub.LookAt{Address: at + "/state", Security: security, Key: "wrong"})
 	require.NoError(t, err)
 	assert.Equal(t, "The device does not accept the key.", looked.Reason)
-	looked, err = h.LookAt(t.Context(), hub.LookAt{Address: at + "/state", Security: security, Key: "secret"})
+	looked, err = h.Inspect(t.Context(), hub.LookAt{Address: at + "/state", Security: security, Key: "secret"})
 	require.NoError(t, err)
 	require.Len(t, looked.Wire, 2)
 	assert.Equal(t, "GET "+at+"/state?k=…", looked.Wire[0].Text, "the key is not shown")
-	named, err := h.LookAt(t.Context(), hub.LookAt{Address: strings.Replace(at, "http://", "http://me:sesame@", 1)})
+	named, err := h.Inspect(t.Context(), hub.LookAt{Address: strings.Replace(at, "http://", "http://me:sesame@", 1)})
 	require.NoError(t, err)
 	assert.NotContains(t, named.Wire[0].Text, "sesame", "nor is a password in the address")
 	assert.Contains(t, looked.Wire[1].Text, "<p>load 46 W</p>")
@@ -80,7 +80,7 @@ func TestAnHTTPDeviceIsLookedAtTriedAndMade(t *testing.T) {
 	assert.Len(t, missed.Faults, 1, "what was not found is said")
 	var invalid *hub.InvalidError
 	hidden := hub.LookAt{Address: at, Read: &compose.Sending{Headers: []thing.Header{{Name: "Cookie", Value: "x"}}}}
-	_, err = h.LookAt(t.Context(), hidden)
+	_, err = h.Inspect(t.Context(), hidden)
 	assert.ErrorAs(t, err, &invalid, "a key stands in no header of a profile")
 	_, err = h.TryComposed(t.Context(), hub.Trying{Composed: c, Field: &first, Value: 7})
 	assert.ErrorAs(t, err, &invalid)
@@ -137,7 +137,7 @@ func amplifierLine(t *testing.T) (at string) {
 func TestALineIsLookedAtAndTried(t *testing.T) {
 	h := composing(t)
 	at := amplifierLine(t)
-	looked, err := h.LookAt(t.Context(), hub.LookAt{Address: at, Line: &thing.Line{End: `\r`}, Send: []string{"MV?"}})
+	looked, err := h.Inspect(t.Context(), hub.LookAt{Address: at, Line: &thing.Line{End: `\r`}, Send: []string{"MV?"}})
 	require.NoError(t, err)
 	assert.Equal(t, []connect.Wire{{Sent: true, Text: "MV?"}, {Text: "MV20"}}, looked.Wire)
 	c := compose.Composed{Title: "Amp", Address: at, Line: &thing.Line{End: `\r`}, Fields: []compose.Picked{
@@ -152,10 +152,10 @@ func TestALineIsLookedAtAndTried(t *testing.T) {
 	read, err := h.TryComposed(t.Context(), hub.Trying{Composed: c})
 	require.NoError(t, err)
 	assert.True(t, read.OK)
-	looked, err = h.LookAt(t.Context(), hub.LookAt{Address: "127.0.0.1:1", Line: &thing.Line{}})
+	looked, err = h.Inspect(t.Context(), hub.LookAt{Address: "127.0.0.1:1", Line: &thing.Line{}})
 	require.NoError(t, err)
 	assert.Equal(t, "The device cannot be reached at 127.0.0.1:1: nothing listens at this address and port.", looked.Reason)
 	var invalid *hub.InvalidError
-	_, err = h.LookAt(t.Context(), hub.LookAt{Address: "nowhere", Line: &thing.Line{}})
+	_, err = h.Inspect(t.Context(), hub.LookAt{Address: "nowhere", Line: &thing.Line{}})
 	assert.ErrorAs(t, err, &invalid)
 }

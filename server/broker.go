@@ -47,7 +47,7 @@ func (s *Server) registerBroker(api huma.API) {
 		"/composed/look",
 		"Ask a device that nothing describes, or listen to it: what went over the wire, and the single values in it",
 		func(ctx context.Context, in *struct{ Body hub.LookAt }) (*body[hub.Looked], error) {
-			looked, err := s.hub.LookAt(ctx, in.Body)
+			looked, err := s.hub.Inspect(ctx, in.Body)
 			return &body[hub.Looked]{looked}, err
 		},
 	)

@@ -103,8 +103,8 @@ func (t *transaction) insert(into, row string, rows int) error {
 	return err
 }
 
-// take takes a reading and rolls it up.
-func (s *Store) take(tx *transaction, r reading) error {
+// rollUp takes a reading and rolls it up.
+func (s *Store) rollUp(tx *transaction, r reading) error {
 	series, err := s.series(tx, r.of)
 	if err != nil {
 		return err
@@ -163,7 +163,7 @@ func (s *Store) series(tx *transaction, key seriesKey) (*rolling, error) {
 		return nil, err
 	}
 	if last.Valid {
-		if err := s.takeUp(tx, r, last.Int64); err != nil {
+		if err := s.resume(tx, r, last.Int64); err != nil {
 			return nil, err
 		}
 	}
@@ -171,9 +171,9 @@ func (s *Store) series(tx *transaction, key seriesKey) (*rolling, error) {
 	return r, nil
 }
 
-// takeUp makes the spans again that were open when the hub ended, and so were not written: those after the last that was,
+// resume makes the spans again that were open when the hub ended, and so were not written: those after the last that was,
 // and of the last reading at least.
-func (s *Store) takeUp(tx *transaction, r *rolling, last int64) error {
+func (s *Store) resume(tx *transaction, r *rolling, last int64) error {
 	from := floor(last, spanHour)
 	for _, span := range spans {
 		var rolled sql.NullInt64

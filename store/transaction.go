@@ -95,7 +95,7 @@ func (s *Store) attempt(batch []job, wayBack bool) (errs []error, err error) {
 // read them.
 func (s *Store) run(t *transaction, j job, wayBack bool) error {
 	if j.do == nil {
-		if err := s.take(t, j.reading); err != nil || !wayBack {
+		if err := s.rollUp(t, j.reading); err != nil || !wayBack {
 			return err
 		}
 		return t.keep()

@@ -51,6 +51,7 @@ Flags of demo:
   --empty                 start over with an empty home beside the pretend makers (AMVEK_EMPTY)
   --history DAYS          days that the pretend house lives before the present, when it starts over; 0 to 60 (AMVEK_HISTORY, 3)
   --off DURATION          go on so much later than it stopped, as if the hub had been off, such as 45m (AMVEK_OFF)
+  --boxes PORT            the first of four ports at which the pretend boxes listen (AMVEK_BOXES, 0: those of last time, or any)
 
   --version, --help
 `

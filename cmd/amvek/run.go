@@ -72,7 +72,7 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 		if isNew && !s.empty {
 			days = s.days
 		}
-		if played, err = demo.Prepare(ctx, demo.Options{Data: s.data, Store: kept, Log: s.log, DaysBack: days, Off: s.off}); err != nil {
+		if played, err = demo.Prepare(ctx, demo.Options{Data: s.data, Store: kept, Log: s.log, DaysBack: days, Off: s.off, Boxes: s.boxes}); err != nil {
 			return err
 		}
 		defer func() { err = errors.Join(err, played.Close(context.WithoutCancel(ctx))) }()

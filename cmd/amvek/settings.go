@@ -22,6 +22,7 @@ type settings struct {
 	empty      bool
 	days       int           // that the demo's house lives before the present
 	off        time.Duration // how much later the demo's clock goes on than it stopped
+	boxes      int           // the first of the ports of the pretend boxes, 0 for any
 	log        *slog.Logger
 }
 
@@ -43,6 +44,7 @@ func parse(command string, args []string, errOut io.Writer) (settings, error) {
 		set.BoolVar(&s.empty, "empty", false, "")
 		set.IntVar(&s.days, "history", 3, "")
 		set.DurationVar(&s.off, "off", 0, "")
+		set.IntVar(&s.boxes, "boxes", 0, "")
 	}
 	if err := fromEnvironment(set); err != nil {
 		return s, err
@@ -60,6 +62,10 @@ func parse(command string, args []string, errOut io.Writer) (settings, error) {
 	}
 	if s.off < 0 || s.off > most*24*time.Hour {
 		fmt.Fprintf(errOut, "amvek: --off is from 0 to %d days, such as 45m or 30h\n", most)
+		return s, errUsage
+	}
+	if s.boxes < 0 || s.boxes > 65530 {
+		fmt.Fprintf(errOut, "amvek: --boxes is a port from 1 to 65530, or 0 for any\n")
 		return s, errUsage
 	}
 	if set.NArg() > 0 {

@@ -123,11 +123,11 @@ func (b *Bridge) happened(sink connect.Sink, event []byte) {
 		b.tell(sink, "plates/"+plate, message)
 		return
 	}
-	b.look()
+	b.pollSoon()
 }
 
-// look asks for a poll soon.
-func (b *Bridge) look() {
+// pollSoon asks for a poll soon.
+func (b *Bridge) pollSoon() {
 	select {
 	case b.poke <- make(chan struct{}):
 	default:
@@ -306,7 +306,7 @@ func (b *Bridge) outcome(ctx context.Context, a connect.Announcement, method, pa
 	b.mu.Lock()
 	b.renewed[a.Hardware] = true
 	b.mu.Unlock()
-	b.look()
+	b.pollSoon()
 	return connect.Outcome{OK: true}
 }
 
@@ -353,4 +353,4 @@ func (b *Bridge) Try(ctx context.Context, hardware string, _ *thing.Model) (map[
 }
 
 // Profiled implements [connect.Profiled]: the next poll looks the profiles up again.
-func (b *Bridge) Profiled() { b.look() }
+func (b *Bridge) Profiled() { b.pollSoon() }

@@ -240,8 +240,10 @@ func (n *Network) Give(things map[string]*thing.Described) {
 	n.settle(true)
 }
 
-// Take implements [connect.Taker].
-func (n *Network) Take(hardware map[string]bool) {
+var _ connect.Selective = (*Network)(nil)
+
+// Select implements [connect.Selective].
+func (n *Network) Select(hardware map[string]bool) {
 	n.mu.Lock()
 	n.taken = hardware
 	n.mu.Unlock()

@@ -180,8 +180,8 @@ func OfDirectory(to connect.Access) *Things {
 // Lists implements [connect.Lister].
 func (t *Things) Lists() bool { return t.directory != nil }
 
-// lookUp reads the directory: what is no longer listed is gone.
-func (t *Things) lookUp(ctx context.Context) {
+// readDirectories reads the directory: what is no longer listed is gone.
+func (t *Things) readDirectories(ctx context.Context) {
 	things, err := t.directory.List(ctx)
 	if ctx.Err() != nil {
 		return

@@ -9,8 +9,8 @@ import (
 	"amvek/core/thing"
 )
 
-// Look makes one request of a thing by a form and returns what went over the wire, with the body of the answer.
-func Look(ctx context.Context, t Thing, form *thing.Form) (heard []connect.Wire, body []byte, err error) {
+// Inspect makes one request of a thing by a form and returns what went over the wire, with the body of the answer.
+func Inspect(ctx context.Context, t Thing, form *thing.Form) (heard []connect.Wire, body []byte, err error) {
 	s := newSession(t, connect.Silence{}, func() {})
 	defer s.client.CloseIdleConnections()
 	s.wire = func(w connect.Wire) { heard = append(heard, w) }

@@ -118,7 +118,7 @@ func (t *Things) Run(ctx context.Context, sink connect.Sink) {
 
 func (t *Things) look(ctx context.Context) {
 	if t.directory != nil {
-		t.lookUp(ctx)
+		t.readDirectories(ctx)
 		return
 	}
 	var found []Thing
@@ -158,8 +158,10 @@ func (t *Things) Give(things []Thing) {
 	t.settle()
 }
 
-// Take implements [connect.Taker].
-func (t *Things) Take(hardware map[string]bool) {
+var _ connect.Selective = (*Things)(nil)
+
+// Select implements [connect.Selective].
+func (t *Things) Select(hardware map[string]bool) {
 	t.mu.Lock()
 	t.taken = hardware
 	t.mu.Unlock()
@@ -189,8 +191,8 @@ func (t *Things) Keys(keys map[string]Key) {
 	t.settle()
 }
 
-// Keep uses a key for all things of a host, without trying it.
-func (t *Things) Keep(host string, key Key) {
+// UseKey uses a key for all things of a host, without trying it.
+func (t *Things) UseKey(host string, key Key) {
 	t.mu.Lock()
 	t.keys[host] = key
 	t.mu.Unlock()

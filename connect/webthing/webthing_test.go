@@ -59,7 +59,7 @@ func TestDescribedDevicesAreFoundUnlockedAndUsed(t *testing.T) {
 	for _, d := range h.Devices() {
 		all[d.Hardware] = true
 	}
-	things.Take(all)
+	things.Select(all)
 	h.AwaitLast(t, "reach "+lock, "wants a key")
 
 	_, err = things.Unlock(ctx, lock, webthing.Key{Key: "guess"})
@@ -98,7 +98,7 @@ func given(t *testing.T, document string) (*webthing.Things, *connecttest.Heard)
 	things := webthing.New(nil)
 	h := run(t, things)
 	things.Give([]webthing.Thing{described})
-	things.Take(map[string]bool{"urn:x": true})
+	things.Select(map[string]bool{"urn:x": true})
 	h.Await(t, "found 1")
 	return things, h
 }
@@ -182,7 +182,7 @@ func TestADeadThingIsToldAndTheOthersGoOn(t *testing.T) {
 	things := webthing.New(nil)
 	h := run(t, things)
 	things.Give([]webthing.Thing{dead, alive})
-	things.Take(map[string]bool{"urn:x": true, "urn:dead": true})
+	things.Select(map[string]bool{"urn:x": true, "urn:dead": true})
 	h.AwaitLast(t, "urn:x v", "1")
 	h.AwaitLast(t, "reach urn:dead", "false The device cannot be reached")
 	things.Give([]webthing.Thing{alive})
@@ -209,10 +209,10 @@ func TestNothingIsAskedBeforeADeviceIsTaken(t *testing.T) {
 	assert.Empty(t, asked)
 	require.True(t, things.Write(context.Background(), "urn:x", "v", thing.Number(2), 0).OK, "asked by somebody")
 	assert.Equal(t, "PUT /v", <-asked)
-	things.Take(map[string]bool{"urn:x": true})
+	things.Select(map[string]bool{"urn:x": true})
 	h.AwaitLast(t, "urn:x v", "1")
 	assert.Equal(t, "GET /v", <-asked)
-	things.Take(nil)
+	things.Select(nil)
 	h.AwaitLast(t, "found", "1")
 }
 
@@ -388,7 +388,7 @@ func TestADirectoryIsFollowed(t *testing.T) {
 	mu.Lock()
 	assert.Equal(t, "Bearer k", key)
 	mu.Unlock()
-	things.Take(map[string]bool{"urn:b": true})
+	things.Select(map[string]bool{"urn:b": true})
 	h.AwaitLast(t, "urn:b v", "5")
 
 	things.Search(ctx)

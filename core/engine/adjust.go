@@ -16,9 +16,9 @@ type adjusting struct {
 	at     time.Time
 }
 
-// take returns what a raw reading comes to at a moment: calibrated, smoothed, rounded, and within the
+// adjust returns what a raw reading comes to at a moment: calibrated, smoothed, rounded, and within the
 // property's limits.
-func (a *adjusting) take(p *thing.Property, raw thing.Value, now time.Time) thing.Value {
+func (a *adjusting) adjust(p *thing.Property, raw thing.Value, now time.Time) thing.Value {
 	v := a.by.Calibrate(raw.Number)
 	if a.by.SmoothSeconds > 0 {
 		if !a.at.IsZero() && now.After(a.at) {
@@ -65,7 +65,7 @@ func (e *Engine) read(s *slot, raw thing.Value) {
 	s.state.Raw = thing.Value{}
 	if s.adjusting != nil {
 		s.state.Raw = raw
-		v = s.adjusting.take(s.property, raw, e.now)
+		v = s.adjusting.adjust(s.property, raw, e.now)
 	}
 	if v == s.Reported {
 		return

@@ -24,7 +24,7 @@ func (e *Engine) readCalendar(in *Input) {
 		changed := false
 		for _, span := range r.program.Spans {
 			if span.Event != nil && span.Event.Calendar == in.ID {
-				changed = e.lookAround(r, span) || changed
+				changed = e.evaluateSpan(r, span) || changed
 			}
 		}
 		if changed {

@@ -34,7 +34,7 @@ func (e *Engine) setClock(by time.Duration) {
 	if by < -replanAfter {
 		e.replan()
 	} else {
-		e.lookAtTime()
+		e.evaluateTimes()
 	}
 }
 
@@ -141,18 +141,18 @@ func (e *Engine) replan() {
 			}
 		}
 	}
-	e.lookAtTime()
+	e.evaluateTimes()
 }
 
-// lookAtTime brings up to date what is so by the time of day: windows of time, and expressions that speak of it.
-func (e *Engine) lookAtTime() {
+// evaluateTimes brings up to date what is so by the time of day: windows of time, and expressions that speak of it.
+func (e *Engine) evaluateTimes() {
 	for _, r := range e.ruleOrder {
 		if r.program == nil || r.gone {
 			continue
 		}
 		changed := false
 		for _, span := range r.program.Spans {
-			changed = e.lookAround(r, span) || changed
+			changed = e.evaluateSpan(r, span) || changed
 		}
 		if changed {
 			e.wake(r, why{})

@@ -156,9 +156,9 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 		s.attach()
 		s.describe(p)
 		if before := e.at(s.ref); before != nil && before.property.Type == p.Type {
-			s.takeUp(before.full())
+			s.restore(before.full())
 		} else if parked, ok := e.parked[s.ref]; ok {
-			s.takeUp(parked)
+			s.restore(parked)
 			delete(e.parked, s.ref)
 		}
 		e.slots.put(s)

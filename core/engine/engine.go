@@ -151,7 +151,7 @@ func (e *Engine) Handle(now time.Time, in Input) []Output {
 	e.fireDue()
 	e.suspect = suspected(&in)
 	e.begin(cause.Entry{Kind: cause.Reported, Device: in.Device, Name: in.Name, Value: in.Value, By: in.Doer})
-	e.take(&in)
+	e.carryOut(&in)
 	e.settle()
 	return e.finish()
 }
@@ -171,7 +171,7 @@ func (e *Engine) Report(now time.Time, device, name string, v thing.Value, polle
 	e.instant++
 	e.suspect.Kind, e.suspect.ID = KindDevice, s.ref.Device
 	e.speaker, e.inputID = s, 0
-	e.spoken.Take(&v)
+	e.spoken.Assign(&v)
 	if s.listened && !polled {
 		e.said(s)
 	}
@@ -260,7 +260,7 @@ func (e *Engine) finish() []Output {
 		s.dirty = false
 		out := e.emit()
 		out.Kind, out.Device, out.Name, out.Measured = OutputProperty, s.ref.Device, s.ref.Name, s.measured
-		out.Value.Take(&s.Reported)
+		out.Value.Assign(&s.Reported)
 		s.measured = false
 	}
 	e.dirtySlots = e.dirtySlots[:0]

@@ -31,7 +31,7 @@ func (r *ruleState) lastTrue() map[string]time.Time {
 // It is false where the gate is shut, so that the rule does nothing.
 func (e *Engine) look(r *ruleState, w why) bool {
 	for _, l := range r.program.Lastings {
-		e.lookAt(r, l, w)
+		e.evaluateLasting(r, l, w)
 	}
 	open := r.program.Gate == nil || r.program.Gate.Truth
 	if open != r.open {
@@ -64,8 +64,8 @@ func (e *Engine) look(r *ruleState, w why) bool {
 	return r.program != nil
 }
 
-// lookAt brings one condition up to date that counts once it has been true for a time.
-func (e *Engine) lookAt(r *ruleState, l *rule.Lasting, w why) {
+// evaluateLasting brings one condition up to date that counts once it has been true for a time.
+func (e *Engine) evaluateLasting(r *ruleState, l *rule.Lasting, w why) {
 	truth := l.Inner.Truth
 	switch {
 	case !truth && l.Since.IsZero():
@@ -77,7 +77,7 @@ func (e *Engine) lookAt(r *ruleState, l *rule.Lasting, w why) {
 		e.touchRule(r)
 		return
 	case l.Since.IsZero():
-		e.takeSpan(l)
+		e.judgeSpan(l)
 		l.Since = e.now
 		if r.state.Lasting == nil {
 			r.state.Lasting = map[string]state.LastingState{}
@@ -93,7 +93,7 @@ func (e *Engine) lookAt(r *ruleState, l *rule.Lasting, w why) {
 func (e *Engine) bindTimes(r *ruleState) {
 	for _, span := range r.program.Spans {
 		span.Since = e.now
-		e.lookAround(r, span)
+		e.evaluateSpan(r, span)
 	}
 	r.stayed = map[*rule.Lasting]bool{}
 	kept := r.state.Lasting
@@ -104,7 +104,7 @@ func (e *Engine) bindTimes(r *ruleState) {
 			continue
 		}
 		l.Since = was.Since
-		e.takeSpan(l)
+		e.judgeSpan(l)
 		l.Set(!e.now.Before(l.Since.Add(l.For)), e.now)
 		if r.state.Lasting == nil {
 			r.state.Lasting = map[string]state.LastingState{}
@@ -127,8 +127,8 @@ func (e *Engine) bindTimes(r *ruleState) {
 	}
 }
 
-// lookAround brings a window of time, or an event of a calendar, up to date, until its beginning or its end.
-func (e *Engine) lookAround(r *ruleState, span *rule.Span) (changed bool) {
+// evaluateSpan brings a window of time, or an event of a calendar, up to date, until its beginning or its end.
+func (e *Engine) evaluateSpan(r *ruleState, span *rule.Span) (changed bool) {
 	truth, next := e.spans(span)
 	if changed = truth != span.Truth; changed {
 		span.Since = e.now
@@ -148,8 +148,8 @@ func (e *Engine) spans(span *rule.Span) (truth bool, next time.Time) {
 	return span.Window.Within(e.now.In(e.zone), e.place)
 }
 
-// takeSpan says how long a condition must be true, where a formula says that.
-func (e *Engine) takeSpan(l *rule.Lasting) {
+// judgeSpan says how long a condition must be true, where a formula says that.
+func (e *Engine) judgeSpan(l *rule.Lasting) {
 	if l.Formula != "" {
 		l.For = rule.Seconds(rule.Formulas{rule.FieldForAtLeast: l.Formula}.Seconds(rule.FieldForAtLeast, l.For.Seconds(), e.workedOut))
 	}

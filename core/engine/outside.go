@@ -18,13 +18,13 @@ const answerSlack = 5 * time.Second
 func (e *Engine) answered(in *Input) {
 	if r, f := e.caller(in.Command); f != nil {
 		e.begin(cause.Entry{Kind: cause.Answered, Parent: f.Cause, Rule: r.id, Note: in.Reason})
-		e.takeAnswer(r, f, in, why{depth: f.Depth})
+		e.goOnWith(r, f, in, why{depth: f.Depth})
 	}
 }
 
-// takeAnswer lets a run go on after a call: the answer goes into a variable, and what is done otherwise is done where
+// goOnWith lets a run go on after a call: the answer goes into a variable, and what is done otherwise is done where
 // it failed.
-func (e *Engine) takeAnswer(r *ruleState, f *state.Frame, in *Input, w why) {
+func (e *Engine) goOnWith(r *ruleState, f *state.Frame, in *Input, w why) {
 	if r.program == nil {
 		return
 	}
@@ -44,7 +44,7 @@ func (e *Engine) takeAnswer(r *ruleState, f *state.Frame, in *Input, w why) {
 	if step := stepAt(r, at); step != nil {
 		reason := in.Reason
 		if in.OK && step.Into != "" {
-			reason = e.keepAnswer(step.Into, in.Words, r.owner(), w)
+			reason = e.setAnswer(step.Into, in.Words, r.owner(), w)
 		}
 		f = r.frame(id)
 		if f == nil {
@@ -75,8 +75,8 @@ func stepAt(r *ruleState, path string) *rule.Step {
 	return &steps[n]
 }
 
-// keepAnswer puts an answer into a variable, and says why it does not fit, if it does not.
-func (e *Engine) keepAnswer(variable, words, by string, w why) (reason string) {
+// setAnswer puts an answer into a variable, and says why it does not fit, if it does not.
+func (e *Engine) setAnswer(variable, words, by string, w why) (reason string) {
 	s := e.find(rule.OwnDevice, variable)
 	if s == nil || !s.property.Writable {
 		return "the variable for its answer is gone."

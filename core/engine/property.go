@@ -198,7 +198,7 @@ func (e *Engine) changeTo(s *slot, v *thing.Value, w why) {
 	if !s.plain {
 		before = s.Reported
 	}
-	s.Reported.Take(v)
+	s.Reported.Assign(v)
 	s.ChangedAt, s.measured = e.now, true
 	if !s.plain && s.driver != nil && s != s.driver.position {
 		e.partChanged(s, w)
@@ -360,7 +360,7 @@ func (e *Engine) writeByHand(in *Input) {
 // HandOwner is the owner of what a person keeps.
 const HandOwner = "hand"
 
-func (e *Engine) keep(in *Input) {
+func (e *Engine) holdByHand(in *Input) {
 	s := e.writable(in)
 	if s == nil || s.property.Check(in.Value) != nil {
 		return

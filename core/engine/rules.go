@@ -176,7 +176,7 @@ func (e *Engine) notStarted(r *ruleState, trigger, reason string, w why) {
 	if !e.untraced {
 		t := e.newTrace(r, inner.id, trigger)
 		t.Outcome, t.Reason, t.Ended = state.NotStarted, entry.Note, e.now
-		e.hand(&t)
+		e.passOn(&t)
 	}
 }
 
@@ -185,7 +185,7 @@ func (e *Engine) end(r *ruleState, w why) {
 	inner := e.follow(w, cause.Entry{Kind: cause.Ended, Rule: r.id})
 	inner.depth++
 	for i := range r.state.Frames {
-		r.keepRemembered(&r.state.Frames[i])
+		r.passOnRemembered(&r.state.Frames[i])
 	}
 	r.state.Frames = nil
 	e.phase(r, state.Idle, 0, inner)

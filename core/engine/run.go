@@ -165,8 +165,8 @@ func (e *Engine) draw(by chance) float64 {
 	return float64(z>>11) / (1 << 53)
 }
 
-// keepRemembered keeps what a run of a rule that lasts remembers, for its steps for afterwards.
-func (r *ruleState) keepRemembered(f *state.Frame) {
+// passOnRemembered keeps what a run of a rule that lasts remembers, for its steps for afterwards.
+func (r *ruleState) passOnRemembered(f *state.Frame) {
 	if !r.doc.Lasts() || f.Part != "do" {
 		return
 	}
@@ -183,7 +183,7 @@ func (e *Engine) finishRun(r *ruleState, id uint64, w why) {
 		return
 	}
 	parent, trace := f.Parent, f.Trace
-	r.keepRemembered(f)
+	r.passOnRemembered(f)
 	r.state.Frames = slices.DeleteFunc(r.state.Frames, func(f state.Frame) bool { return f.ID == id })
 	if parent != 0 {
 		if p := r.frame(parent); p != nil {

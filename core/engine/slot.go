@@ -61,8 +61,8 @@ func (s *slot) full() state.PropertyState {
 	return state.PropertyState{Reading: s.Reading, Control: s.state}
 }
 
-// takeUp takes up what was known about the property. What only reports is at what it says, whatever it was before.
-func (s *slot) takeUp(kept state.PropertyState) {
+// restore takes up what was known about the property. What only reports is at what it says, whatever it was before.
+func (s *slot) restore(kept state.PropertyState) {
 	s.Reading, s.state = kept.Reading, kept.Control
 	if !s.writable && !s.Reported.IsNone() {
 		s.state.Certainty = state.Confirmed

@@ -19,7 +19,7 @@ func (e *Engine) Load(saved state.Saved) {
 	saved = saved.Clone()
 	for ref, kept := range saved.Properties {
 		if s := e.at(ref); s != nil {
-			s.takeUp(kept)
+			s.restore(kept)
 		}
 	}
 	for _, id := range sortedKeys(saved.Devices) {

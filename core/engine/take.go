@@ -10,7 +10,7 @@ import (
 	"amvek/core/thing"
 )
 
-func (e *Engine) take(in *Input) {
+func (e *Engine) carryOut(in *Input) {
 	switch in.Kind {
 	case InputEvent:
 		if w := e.watches[in.Device]; w != nil {
@@ -20,7 +20,7 @@ func (e *Engine) take(in *Input) {
 	case InputWrite:
 		e.writeByHand(in)
 	case InputKeep:
-		e.keep(in)
+		e.holdByHand(in)
 	case InputLetGo:
 		e.letGo(in)
 	case InputScene:

@@ -144,7 +144,7 @@ func (e *Engine) fire(t timer) {
 		e.wake(t.rule, why{depth: t.depth})
 	case timerSpan:
 		e.begin(cause.Entry{Kind: cause.TimeCame, Rule: t.rule.id})
-		if e.lookAround(t.rule, t.span) {
+		if e.evaluateSpan(t.rule, t.span) {
 			e.wake(t.rule, why{})
 		}
 	case timerFormula:
@@ -180,7 +180,7 @@ func (e *Engine) resume(r *ruleState, f *state.Frame, at time.Time) {
 	case r.doc.GiveUpAfterSeconds > 0 && late > rule.Seconds(r.doc.GiveUpAfterSeconds):
 		e.cutShort(r, f, "it came too late, since the hub was off.", w)
 	case f.Call != 0:
-		e.takeAnswer(r, f, &Input{Reason: "no answer came."}, w)
+		e.goOnWith(r, f, &Input{Reason: "no answer came."}, w)
 	case f.Awaits != nil:
 		e.cutShort(r, f, "it took too long.", w)
 	case f.Until:

@@ -153,7 +153,7 @@ func (e *Engine) closeTrace(r *ruleState, id cause.ID, outcome state.Outcome, re
 	done := *t
 	done.Outcome, done.Reason, done.Ended = outcome, reason, e.now
 	r.state.Open = slices.DeleteFunc(r.state.Open, func(t state.Trace) bool { return t.ID == id })
-	e.hand(&done)
+	e.passOn(&done)
 }
 
 // closeTraces ends all traces of a rule.
@@ -163,7 +163,7 @@ func (e *Engine) closeTraces(r *ruleState, outcome state.Outcome, reason string)
 	}
 }
 
-func (e *Engine) hand(t *state.Trace) {
+func (e *Engine) passOn(t *state.Trace) {
 	for i := range t.Steps {
 		if t.Steps[i].Next == 0 {
 			t.Steps[i].Next = e.nextEntry // ended within that step

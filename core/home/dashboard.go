@@ -26,6 +26,14 @@ const (
 	ControlRule  ControlKind = "rule"  // runs a rule, or shows that it holds
 )
 
+// controlKinds are the kinds of control, each with what of a control says what it controls.
+var controlKinds = map[ControlKind]func(c *Control) string{
+	ControlLamp:  func(c *Control) string { return c.Device },
+	ControlValue: func(c *Control) string { return c.Device },
+	ControlScene: func(c *Control) string { return c.Scene },
+	ControlRule:  func(c *Control) string { return c.Rule },
+}
+
 // Control is one cell of a dashboard.
 type Control struct {
 	ID       string      `json:"id" minLength:"1"`
@@ -65,18 +73,11 @@ func (d *Dashboard) Check() error {
 			return document.Wrong(fmt.Sprintf("controls[%d]", i), "lies outside the %d columns", Columns)
 		}
 		seen[c.ID] = true
-		var of string
-		switch c.Kind {
-		case ControlLamp, ControlValue:
-			of = c.Device
-		case ControlScene:
-			of = c.Scene
-		case ControlRule:
-			of = c.Rule
-		default:
+		of, known := controlKinds[c.Kind]
+		if !known {
 			return document.Wrong(fmt.Sprintf("controls[%d].kind", i), "%q is not known", c.Kind)
 		}
-		if of == "" {
+		if of(&c) == "" {
 			return document.Wrong(fmt.Sprintf("controls[%d]", i), "choose what it controls")
 		}
 	}

@@ -95,9 +95,9 @@ func Run(h Home, p Pretence) Result {
 	case p.ByHand:
 		r.give(engine.Input{Kind: engine.InputRun, Rule: p.Rule, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}})
 	case p.Trigger >= 0:
-		r.take(r.engine.Come(r.now, p.Rule, p.Trigger))
+		r.follow(r.engine.Come(r.now, p.Rule, p.Trigger))
 	}
-	r.look(p.Rule)
+	r.watch(p.Rule)
 	end := p.At.Add(min(max(p.Span, 0), LongestSpan))
 	for range instants {
 		at, more := r.engine.NextDeadline()
@@ -206,8 +206,8 @@ func saved(h Home, p Pretence) state.Saved {
 	return saved
 }
 
-// look writes down how the conditions of the rule stood.
-func (r *rehearsal) look(id string) {
+// watch writes down how the conditions of the rule stood.
+func (r *rehearsal) watch(id string) {
 	view, ok := r.engine.RuleView(id)
 	if !ok {
 		return
@@ -235,10 +235,10 @@ func (r *rehearsal) look(id string) {
 	}
 }
 
-func (r *rehearsal) give(in engine.Input) { r.take(r.engine.Handle(r.now, in)) }
+func (r *rehearsal) give(in engine.Input) { r.follow(r.engine.Handle(r.now, in)) }
 
-// take writes down what follows, and lets devices do what they are asked for.
-func (r *rehearsal) take(outputs []engine.Output) {
+// follow writes down what follows, and lets devices do what they are asked for.
+func (r *rehearsal) follow(outputs []engine.Output) {
 	for _, out := range slices.Clone(outputs) {
 		switch out.Kind {
 		case engine.OutputJournal:

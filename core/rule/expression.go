@@ -101,8 +101,8 @@ func Say(v thing.Value) string {
 	}
 }
 
-// takes reports whether a property can be set to what an expression comes to.
-func takes(p *thing.Property, of thing.Type) bool {
+// accepts reports whether a property can be set to what an expression comes to.
+func accepts(p *thing.Property, of thing.Type) bool {
 	return p.Type == of || (p.Type == thing.TypeOption && of == thing.TypeText)
 }
 

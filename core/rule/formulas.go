@@ -105,7 +105,7 @@ func (c *checker) comparedWith(path string, refs []thing.Ref, comparison Compari
 		before := len(c.problems)
 		c.comparable(path, p, comparison)
 		c.expression(at, formula, func(x *expr.Expression) string {
-			if !takes(p, x.Type) {
+			if !accepts(p, x.Type) {
 				return fmt.Sprintf("It comes to %s, which %s cannot be compared with.", kindOf(x.Type), p.Title)
 			}
 			return ""

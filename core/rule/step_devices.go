@@ -133,7 +133,7 @@ func (c *checker) asked(path string, s *Step, a *thing.Action) {
 			c.say(at, "“%s” takes no %s.", a.Title, name)
 		case given.Expression != "":
 			c.expression(at, given.Expression, func(x *expr.Expression) string {
-				if in.Type != thing.TypeText && !takes(&in.Property, x.Type) { // a text says anything
+				if in.Type != thing.TypeText && !accepts(&in.Property, x.Type) { // a text says anything
 					return fmt.Sprintf("It comes to %s, which does not do for %s.", kindOf(x.Type), in.Title)
 				}
 				return ""

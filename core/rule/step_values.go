@@ -86,7 +86,7 @@ func (c *checker) settable(path string, s *Step, p *thing.Property) bool {
 		c.say(path+"/property", "%s is not a number: there is nothing in between.", p.Title)
 	case s.Expression != "":
 		c.expression(path+"/expression", s.Expression, func(x *expr.Expression) string {
-			if !takes(p, x.Type) {
+			if !accepts(p, x.Type) {
 				return fmt.Sprintf("It comes to %s, which %s cannot be set to.", kindOf(x.Type), p.Title)
 			}
 			return ""

@@ -111,7 +111,7 @@ func init() {
 func init() {
 	words[rule.StepRun] = stepWords{say: func(t *teller, s *rule.Step) string { return "run rule " + t.title(s.Rule) }}
 	words[rule.StepPause] = stepWords{say: func(t *teller, s *rule.Step) string { return "pause rule " + t.title(s.Rule) }}
-	words[rule.StepResume] = stepWords{say: func(t *teller, s *rule.Step) string { return "let rule " + t.title(s.Rule) + " act again" }}
+	words[rule.StepResume] = stepWords{say: func(t *teller, s *rule.Step) string { return "resume rule " + t.title(s.Rule) }}
 	words[rule.StepStop] = stepWords{say: func(t *teller, s *rule.Step) string {
 		switch {
 		case s.Sequence != "":

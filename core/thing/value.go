@@ -58,9 +58,9 @@ func (v Value) IsNone() bool { return v.Kind == None }
 // True reports whether v is the boolean true.
 func (v Value) True() bool { return v.Kind == KindBoolean && v.Number != 0 }
 
-// Take makes v what w is. It moves field by field: a whole Value is moved in overlapping pieces, and a processor that
+// Assign makes v what w is. It moves field by field: a whole Value is moved in overlapping pieces, and a processor that
 // reads those again at once waits until they are written, which costs more than all else that a report needs.
-func (v *Value) Take(w *Value) {
+func (v *Value) Assign(w *Value) {
 	v.Kind, v.Number, v.Second, v.Text = w.Kind, w.Number, w.Second, w.Text
 }
 

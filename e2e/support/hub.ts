@@ -1,10 +1,12 @@
 import { type ChildProcess, spawn } from 'node:child_process'
-import { mkdtemp, rm } from 'node:fs/promises'
+import { cp, mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 
 const program = fileURLToPath(new URL('../../build/amvek', import.meta.url))
+/** The variable of the environment that names a folder with a demo home for each worker, to begin with a copy of. */
+export const TEMPLATES = 'E2E_TEMPLATES'
 /** In ms; only a hub that hangs meets it. */
 const START_LIMIT = 240_000
 
@@ -14,6 +16,8 @@ export class Hub {
   mqtt = ''
   output = ''
   private process: ChildProcess | undefined
+  /** The one that runs on a copy of this worker's template, if any does. */
+  private static copied: Hub | undefined
 
   private constructor(
     readonly data: string,
@@ -23,7 +27,15 @@ export class Hub {
 
   static async start(...flags: string[]): Promise<Hub> {
     const hub = new Hub(await mkdtemp(join(tmpdir(), 'amvek-e2e-')), flags)
-    await hub.run(flags)
+    const templates = process.env[TEMPLATES]
+    // Two copies of one would have their pretend boxes at the same ports.
+    if (templates === undefined || flags.join(' ') !== '--fresh' || Hub.copied) {
+      await hub.run(flags)
+      return hub
+    }
+    await cp(join(templates, process.env.TEST_PARALLEL_INDEX ?? '0'), hub.data, { recursive: true })
+    Hub.copied = hub
+    await hub.run([])
     return hub
   }
 
@@ -97,6 +109,7 @@ export class Hub {
 
   async stop(): Promise<void> {
     await this.shutDown()
+    if (Hub.copied === this) Hub.copied = undefined
     await rm(this.data, { recursive: true, force: true })
   }
 

@@ -1,10 +1,16 @@
 import { expect, type Locator, type Page } from '@playwright/test'
 
-/** Opens a word of a sentence and clicks what is in its list. A page that scrolls, as it does when a word comes into
- * view, shuts the list again: then once more. */
-export async function open(word: Locator, choice: Locator): Promise<void> {
+/** Opens a word of a sentence and clicks what is in its list, narrowed by what is typed where there is a field for that: of a
+ * long list only what is in view is there. A page that scrolls, as it does when a word comes into view, shuts the list again:
+ * then once more. */
+export async function open(word: Locator, choice: Locator, typed?: string): Promise<void> {
+  const search = word.page().locator('.p-popover').getByRole('searchbox')
   await expect(async () => {
-    if (!(await choice.isVisible())) await word.click({ timeout: 5000 })
+    if (!(await choice.isVisible())) {
+      if (!(await search.isVisible())) await word.click({ timeout: 5000 })
+      await expect(search.or(choice).first()).toBeVisible({ timeout: 5000 })
+      if (typed && (await search.isVisible())) await search.fill(typed)
+    }
     await choice.click({ timeout: 5000 })
   }).toPass({ timeout: process.env.CI ? 120_000 : 40_000 })
 }
@@ -13,7 +19,7 @@ export async function open(word: Locator, choice: Locator): Promise<void> {
 export async function pick(scope: Page | Locator, label: string | RegExp, choice: string): Promise<void> {
   const page = 'page' in scope ? scope.page() : scope
   const word = scope.getByRole('button', { name: label }).first()
-  await open(word, page.getByRole('option', { name: choice, exact: true }))
+  await open(word, page.getByRole('option', { name: choice, exact: true }), choice)
 }
 
 /** Types a number into a word of a sentence. */

@@ -2,7 +2,7 @@ import { expect, test } from '../support/fixtures'
 import { named, quietEvening, value } from '../support/home'
 import { open, pick, type } from '../support/words'
 
-test.use({ flags: ['--fresh', '--history', '1'] })
+test.use({ flags: ['--fresh'] })
 
 test('a rule has a player play a station, at a volume that is worked out', async ({ hub, page }) => {
   await quietEvening(hub)

@@ -21,7 +21,7 @@ async function agreement(hub: Hub, page: Page, title: string, policy: RegExp) {
 }
 
 test.describe('in the demo home', () => {
-  test.use({ flags: ['--fresh', '--history', '1'] })
+  test.use({ flags: ['--fresh'] })
 
   test('lamps are switched in the maker’s app while the bridge lies about one: each is dealt with by its policy', async ({
     hub,

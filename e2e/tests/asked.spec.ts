@@ -3,7 +3,7 @@ import { expect, test } from '../support/fixtures'
 import { make, named, quietEvening, value } from '../support/home'
 import type { Hub } from '../support/hub'
 
-test.use({ flags: ['--fresh', '--history', '1'] })
+test.use({ flags: ['--fresh'] })
 test.beforeEach(async ({ hub }) => {
   await quietEvening(hub)
 })

@@ -4,7 +4,7 @@ import { expect, test } from '../support/fixtures'
 import { quietEvening } from '../support/home'
 import { open, pick, type } from '../support/words'
 
-test.use({ flags: ['--fresh', '--history', '1'] })
+test.use({ flags: ['--fresh'] })
 
 test('an entry in the family diary starts a rule, and a calendar that fails says so', async ({ hub, page }) => {
   await quietEvening(hub)

@@ -5,7 +5,7 @@ import { named, type Device } from '../support/home'
 import { pick } from '../support/words'
 
 test.describe('in the demo home', () => {
-  test.use({ flags: ['--fresh', '--history', '1'] })
+  test.use({ flags: ['--fresh'] })
 
   test('the kiln is switched on by a hand, refused to a schedule and a scene, allowed to the one rule that says so', async ({
     hub,

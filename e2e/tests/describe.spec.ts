@@ -108,7 +108,9 @@ test('a plug over HTTP and an amplifier on a line, described in the interface al
     await address.fill('127.0.0.1:1')
     await page.getByLabel('Message to send').fill('PW?')
     await page.getByRole('button', { name: 'Send it' }).click()
-    await expect(page.getByText('The device cannot be reached at 127.0.0.1:1: nothing listens at this address and port.')).toBeVisible()
+    await expect(
+      page.getByText('The device cannot be reached at 127.0.0.1:1: nothing listens at this address and port.'),
+    ).toBeVisible()
     await address.fill(amp.at)
     await page.getByRole('combobox', { name: 'What messages end with' }).click()
     await page.getByRole('option', { name: 'CR alone' }).click()

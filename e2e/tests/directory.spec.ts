@@ -7,7 +7,7 @@ test('the devices of another home are followed: its lamp switched here, its sens
   page,
 }) => {
   test.setTimeout(180_000)
-  const other = await Hub.start('--fresh', '--history', '1')
+  const other = await Hub.start('--fresh')
   try {
     const { key } = (await (await other.send('POST', '/api/clients', { name: 'mill' })).json()) as { key: string }
     await page.goto(`${hub.url}/connections`)

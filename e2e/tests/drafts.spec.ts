@@ -1,7 +1,7 @@
 import { expect, test } from '../support/fixtures'
 import { type } from '../support/words'
 
-test.use({ flags: ['--fresh', '--history', '1'] })
+test.use({ flags: ['--fresh'] })
 
 test('a draft is in every browser; when two change it at the same time nobody’s work is lost', async ({
   hub,

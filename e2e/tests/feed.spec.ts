@@ -1,7 +1,7 @@
 import { expect, test } from '../support/fixtures'
 import { make, named, value } from '../support/home'
 
-test.use({ flags: ['--fresh', '--history', '1'] })
+test.use({ flags: ['--fresh'] })
 
 test('what changes is told, and nothing makes a browser read a list again; after a pause it catches up', async ({
   hub,

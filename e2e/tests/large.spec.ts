@@ -148,7 +148,7 @@ test('with 5,000 devices and 2,000 rules every page opens, and a lamp answers wh
       await expect(page.locator('.figure b').first()).toHaveText(`${percent} %`)
     }
     await page.getByRole('button', { name: 'Find or go' }).click()
-    await page.getByRole('combobox', { name: 'Find or go' }).fill('device-04321')
+    await page.getByRole('searchbox', { name: 'Find or go' }).fill('device-04321')
     await expect(page.getByRole('option', { name: /device-04321/ }).first()).toBeVisible()
     await page.keyboard.press('Escape')
 

@@ -1,7 +1,7 @@
 import { expect, test } from '../support/fixtures'
 import { named } from '../support/home'
 
-test.use({ flags: ['--fresh', '--history', '1'] })
+test.use({ flags: ['--fresh'] })
 
 test('names that look alike are said, and many are named by the pattern, looked at first', async ({ hub, page }) => {
   const lamp = await named(hub, 'Table lamp')

@@ -3,7 +3,7 @@ import { named, quietEvening, value, type Device } from '../support/home'
 import { choose } from '../support/words'
 
 test.describe('in the demo home', () => {
-  test.use({ flags: ['--fresh', '--history', '1'] })
+  test.use({ flags: ['--fresh'] })
 
   test('the kiln is set up to stay off after a power cut, with the safety note, and that is taken back', async ({
     hub,

@@ -11,7 +11,7 @@ interface Rule {
 const ruleOf = async (hub: Hub, id: string) => (await hub.get<Rule[]>('/api/rules')).find((r) => r.id === id)!
 
 test.describe('in the demo home', () => {
-  test.use({ flags: ['--fresh', '--history', '1'] })
+  test.use({ flags: ['--fresh'] })
   test.beforeEach(async ({ hub }) => {
     await quietEvening(hub)
   })
@@ -181,7 +181,7 @@ test.describe('in the demo home', () => {
 
     await page.goto(`${hub.url}/devices`)
     await page.keyboard.press('/')
-    await page.getByRole('combobox', { name: 'Find or go' }).fill('good night')
+    await page.getByRole('searchbox', { name: 'Find or go' }).fill('good night')
     await page.getByRole('option', { name: /Say “good night”/ }).click()
     await expect.poll(() => value(hub, 'Hall lock', 'locked')).toBe(true)
     await expect.poll(() => value(hub, 'Worktop lamps', 'brightness')).toBe(0)

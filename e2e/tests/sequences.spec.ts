@@ -2,7 +2,7 @@ import { expect, test } from '../support/fixtures'
 import { quietEvening, value } from '../support/home'
 import { pick, type } from '../support/words'
 
-test.use({ flags: ['--fresh', '--history', '1'] })
+test.use({ flags: ['--fresh'] })
 
 test('scenes follow each other, started by a rule; stop is stop, and a hand keeps its lamp', async ({ hub, page }) => {
   await quietEvening(hub)

@@ -3,7 +3,7 @@ import { make, named, quietEvening, value } from '../support/home'
 import { open, pick, type } from '../support/words'
 
 test.describe('in the demo home', () => {
-  test.use({ flags: ['--fresh', '--history', '1'] })
+  test.use({ flags: ['--fresh'] })
   test.beforeEach(async ({ hub }) => {
     await quietEvening(hub)
   })

@@ -33,7 +33,7 @@ async function setUp(page: Page, option: string, choice: RegExp) {
 }
 
 test.describe('in the demo home', () => {
-  test.use({ flags: ['--fresh', '--history', '1'] })
+  test.use({ flags: ['--fresh'] })
 
   test('a shutter that arrives as two switches, with the wrong button style and reversed, is set right and goes where it is sent', async ({
     hub,

@@ -111,7 +111,7 @@ test('a device of any maker: described, not asked before it is taken, read, set,
 })
 
 test.describe('in the demo home', () => {
-  test.use({ flags: ['--fresh', '--history', '1'] })
+  test.use({ flags: ['--fresh'] })
 
   test('set blue, then a white: the lamp shows the white, and so says the hub; a rule puts the color back', async ({
     hub,

@@ -65,7 +65,7 @@ test('the palette goes anywhere by keyboard, and applies a scene', async ({ hub,
   await page.keyboard.type('nothing of the kind')
   await expect(page.getByText('Nothing here is called')).toBeVisible()
   await page.keyboard.press('Escape')
-  await expect(page.getByRole('combobox', { name: 'Find or go' })).toHaveCount(0)
+  await expect(page.getByRole('searchbox', { name: 'Find or go' })).toHaveCount(0)
   await page.keyboard.press('?')
   await expect(page.getByText('asked for, not yet confirmed')).toBeVisible()
 })

@@ -5,7 +5,7 @@ import { make, named, quietEvening, value, type Device } from '../support/home'
 import { pick } from '../support/words'
 
 test.describe('in the demo home', () => {
-  test.use({ flags: ['--fresh', '--history', '1'] })
+  test.use({ flags: ['--fresh'] })
   test.beforeEach(async ({ hub }) => {
     await quietEvening(hub)
   })

@@ -4,7 +4,7 @@ import { make, named } from '../support/home'
 import type { Hub } from '../support/hub'
 import { type } from '../support/words'
 
-test.use({ flags: ['--fresh', '--history', '1'] })
+test.use({ flags: ['--fresh'] })
 
 interface Titled {
   id: string

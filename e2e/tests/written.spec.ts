@@ -5,7 +5,7 @@ import { make, named, quietEvening, value } from '../support/home'
 import { open, pick, type } from '../support/words'
 
 /** Rules of the mill's owner, each written in the editor from nothing. */
-test.use({ flags: ['--fresh', '--history', '1'] })
+test.use({ flags: ['--fresh'] })
 test.beforeEach(async ({ hub }) => {
   await quietEvening(hub)
   for (const r of await hub.get<{ id: string }[]>('/api/rules')) await hub.send('DELETE', `/api/rules/${r.id}`)

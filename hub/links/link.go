@@ -151,7 +151,7 @@ func (l *Link) Begin(ctx context.Context, workers *sync.WaitGroup, before *Link)
 		}
 		l.session(l.context)
 	})
-	l.take(workers)
+	l.tellDevices(workers)
 }
 
 // Stop ends it; it returns before all has ended. What it says from then on counts no more.
@@ -178,9 +178,9 @@ func (l *Link) session(ctx context.Context) {
 // Running reports whether the connection is at work, not paused and not impossible. It may be called from any goroutine.
 func (l *Link) Running() bool { return l.Connection != nil && !l.Definition.Paused }
 
-// take tells a connection that speaks only with what is in the home what that is, beside the loop; what is newest counts.
-func (l *Link) take(workers *sync.WaitGroup) {
-	taker, is := l.Connection.(connect.Taker)
+// tellDevices tells a connection that speaks only with what is in the home what that is, beside the loop; what is newest counts.
+func (l *Link) tellDevices(workers *sync.WaitGroup) {
+	selective, is := l.Connection.(connect.Selective)
 	if !is {
 		return
 	}
@@ -195,7 +195,7 @@ func (l *Link) take(workers *sync.WaitGroup) {
 		defer l.giving.Unlock()
 		if turn > l.given {
 			l.given = turn
-			taker.Take(taken)
+			selective.Select(taken)
 		}
 	})
 }
@@ -209,7 +209,7 @@ func (l *Link) Bind(hardware, device string, workers *sync.WaitGroup) {
 		l.devices[hardware] = device
 	}
 	l.hardware.Unlock()
-	l.take(workers)
+	l.tellDevices(workers)
 }
 
 // Device returns the id of the device of the home that a piece of hardware is, "" for none. It may be called from any goroutine.

@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"sync"
@@ -34,14 +35,19 @@ type Update struct {
 // Key returns which entry changed.
 func (c *Update) Key() Key { return Key{c.Of, c.ID, c.Name} }
 
-// entry is what an entry is shown as, and where it stands among those of its id.
+// entry is what an entry is shown as, where it stands among those of its id, and what it is called.
 type entry struct {
+	key   Key
 	text  []byte
 	place int
+	title string
 }
 
 // Placed is a view that stands at a place among those of its id.
 type Placed interface{ Place() int }
+
+// Titled is a view that has a title, by which lists are sorted.
+type Titled interface{ ShownTitle() string }
 
 // Board keeps the entries. Touch, Later, Due and Take belong to one goroutine, Put to one
 // that may be another; all else may be called from any.
@@ -52,14 +58,15 @@ type Board struct {
 	later map[Key]time.Time
 
 	mu      sync.Mutex
-	entries map[string]map[Key]entry // by what they are of
+	entries map[string]map[Key]*entry // by what they are of
+	order   map[string][]*entry       // of each kind by ids, places and names; absent where that is to be found out anew
 	number  uint64
 }
 
 // NewBoard returns a board without entries. Of the kinds of which there are many a few are looked at in one go; changes of
 // all others at one moment are told together.
 func NewBoard(many ...string) *Board {
-	return &Board{many: many, few: map[Key]struct{}{}, dirty: map[Key]struct{}{}, later: map[Key]time.Time{}, entries: map[string]map[Key]entry{}}
+	return &Board{many: many, few: map[Key]struct{}{}, dirty: map[Key]struct{}{}, later: map[Key]time.Time{}, entries: map[string]map[Key]*entry{}, order: map[string][]*entry{}}
 }
 
 // Touch says that an entry may have changed.
@@ -163,7 +170,11 @@ func (b *Board) put(k Key, view any) (c Update, is bool, err error) {
 		}
 	}
 	b.mu.Lock()
-	before, there := b.entries[k.Of][k]
+	var before []byte
+	standing, there := b.entries[k.Of][k]
+	if there {
+		before = standing.text
+	}
 	b.mu.Unlock()
 	switch {
 	case view == nil && !there:
@@ -173,7 +184,7 @@ func (b *Board) put(k Key, view any) (c Update, is bool, err error) {
 	case !there:
 		c.Put = text
 	default:
-		patch, could := Patch(before.text, text)
+		patch, could := Patch(before, text)
 		switch {
 		case could && patch == nil:
 			return c, false, nil
@@ -188,16 +199,25 @@ func (b *Board) put(k Key, view any) (c Update, is bool, err error) {
 	b.number++
 	if view == nil {
 		delete(b.entries[k.Of], k)
+		delete(b.order, k.Of)
 		return c, true, nil
 	}
-	if b.entries[k.Of] == nil {
-		b.entries[k.Of] = map[Key]entry{}
-	}
-	now := entry{text: text}
+	now := &entry{key: k, text: text}
 	if placed, is := view.(Placed); is {
 		now.place = placed.Place()
 	}
-	b.entries[k.Of][k] = now
+	if titled, is := view.(Titled); is {
+		now.title = titled.ShownTitle()
+	}
+	if b.entries[k.Of] == nil {
+		b.entries[k.Of] = map[Key]*entry{}
+	}
+	if there && standing.place == now.place {
+		*standing = *now // it keeps its place in the order
+	} else {
+		b.entries[k.Of][k] = now
+		delete(b.order, k.Of)
+	}
 	return c, true, nil
 }
 
@@ -218,23 +238,28 @@ func (b *Board) Number() uint64 {
 
 // Shown is an entry as it is shown.
 type Shown struct {
-	Key   Key
-	Text  []byte
-	place int
+	Key  Key
+	Text []byte
+	// Title is what it is called, where it is called anything.
+	Title string
 }
 
 // All returns the entries of a kind as they were last looked at, in the order of their ids and, of one id, of their
 // places and names, and the number of the newest change that they contain.
 func (b *Board) All(of string) (all []Shown, number uint64) {
 	b.mu.Lock()
-	all = make([]Shown, 0, len(b.entries[of]))
-	for k, e := range b.entries[of] {
-		all = append(all, Shown{k, e.text, e.place})
+	defer b.mu.Unlock()
+	order, known := b.order[of]
+	if !known {
+		order = slices.Collect(maps.Values(b.entries[of]))
+		slices.SortFunc(order, func(x, y *entry) int {
+			return cmp.Or(strings.Compare(x.key.ID, y.key.ID), cmp.Compare(x.place, y.place), strings.Compare(x.key.Name, y.key.Name))
+		})
+		b.order[of] = order
 	}
-	number = b.number
-	b.mu.Unlock()
-	slices.SortFunc(all, func(x, y Shown) int {
-		return cmp.Or(strings.Compare(x.Key.ID, y.Key.ID), cmp.Compare(x.place, y.place), strings.Compare(x.Key.Name, y.Key.Name))
-	})
-	return all, number
+	all = make([]Shown, len(order))
+	for i, e := range order {
+		all[i] = Shown{e.key, e.text, e.title}
+	}
+	return all, b.number
 }

@@ -75,7 +75,7 @@ var allowed = map[string][]string{
 	"standin/world": {"standin/"},
 	"store":         {"core/"},
 	"hub":           {"core/", "connect", "connect/", "store", "hub/"},
-	"hub/views":     {"core/", "hub/docs"},
+	"hub/views":     {"core/", "hub/docs", "hub/show"},
 	"hub/links":     {"core/", "connect", "hub/docs"},
 	"hub/docs":      {"core/"},
 	"hub/author":    {"core/"},

@@ -103,7 +103,7 @@ main {
   height: 100%;
 }
 .waiting {
-  padding: 40px;
+  padding: var(--space-44);
 }
 .skip {
   position: absolute;
@@ -114,7 +114,7 @@ main {
   top: 8px;
   z-index: 10;
   background: var(--sheet);
-  padding: 6px 10px;
+  padding: var(--space-6) var(--space-10);
 }
 .needs {
   position: fixed;
@@ -123,13 +123,13 @@ main {
   bottom: 0;
   background: var(--ember);
   color: var(--on-strong);
-  padding: 10px 26px;
+  padding: var(--space-10) var(--space-26);
   font-weight: 600;
   z-index: 900;
   text-decoration: none;
 }
 .more {
-  margin-left: 12px;
+  margin-left: var(--space-12);
   font-weight: 400;
   text-decoration: underline;
 }
@@ -140,7 +140,7 @@ main {
   transform: translateX(-50%);
   background: var(--ember);
   color: var(--on-strong);
-  padding: 8px 16px;
+  padding: var(--space-8) var(--space-16);
   border-radius: var(--radius);
   font-weight: 600;
   z-index: 2000;

@@ -4,157 +4,134 @@ import { join } from './sentences'
 import type { DeviceSet } from './sets'
 import type { Choice } from './choice'
 
-/** The words of steps: what each does, and what it is about. */
-
-export const stepWords: Record<Step['kind'], string> = {
-  hold: 'hold',
-  set: 'set',
-  scene: 'apply scene',
-  sequence: 'start sequence',
-  wait: 'wait',
-  until: 'wait until',
-  if: 'if',
-  repeat: 'repeat',
-  each: 'for each of',
-  together: 'at the same time',
-  oneOf: 'one of these, by chance',
-  remember: 'remember how it is',
-  putBack: 'put back as remembered',
-  action: 'ask a device',
-  play: 'play',
-  run: 'run rule',
-  stop: 'stop',
-  notify: 'tell the household',
-  say: 'say',
-  web: 'call a web address',
-  publish: 'publish a message',
-  program: 'run a program',
-  ramp: 'ramp',
-  script: 'run a script',
-  question: 'ask the household',
-  show: 'show on panels',
-  pause: 'pause rule',
-  resume: 'let act again rule',
+/** What is known of a kind of step, in the order in which they are offered. Its words are in components/rule/steps. */
+interface StepTraits {
+  /** What it does, as it stands before its words. */
+  title: string
+  /** That a schedule, which does all at once, may do it too. */
+  scheduled?: true
+  /** When it does what stands in its else; absent where it has none. */
+  otherwise?: string
+  /** Whether it says what is done otherwise, where not all of its kind do. */
+  decides?: (s: Step) => boolean
+  /** Whether it waits for anything, besides the steps within it. */
+  waits?: true | ((s: Step) => boolean)
+  /** What a new one begins with, in the place of an old one. */
+  begin?: (old: Partial<Step>) => Partial<Step>
 }
 
-/** What a rule can do; a schedule does all at once. */
-export const ruleKinds: Step['kind'][] = [
-  'set',
-  'hold',
-  'scene',
-  'sequence',
-  'wait',
-  'until',
-  'if',
-  'repeat',
-  'each',
-  'together',
-  'oneOf',
-  'remember',
-  'putBack',
-  'action',
-  'play',
-  'notify',
-  'run',
-  'stop',
-  'say',
-  'web',
-  'publish',
-  'program',
-  'ramp',
-  'script',
-  'question',
-  'show',
-  'pause',
-  'resume',
-]
+const fails = 'if that fails'
+const inner = (): Step[] => [{ kind: 'set' }]
+const about = ({ device, group, property }: Partial<Step>) => (device || group ? { device, group, property } : {})
+
+const stepTraits: Record<Step['kind'], StepTraits> = {
+  set: {
+    title: 'set',
+    scheduled: true,
+    otherwise: 'if it does not follow',
+    decides: (s) => !!s.untilDone,
+    waits: (s) => !!s.untilDone,
+    begin: (old) => ({ ...about(old), value: old.value }),
+  },
+  hold: { title: 'hold', begin: (old) => ({ ...about(old), value: old.value }) },
+  scene: { title: 'apply scene', scheduled: true },
+  sequence: { title: 'start sequence', scheduled: true },
+  wait: { title: 'wait', waits: true },
+  until: {
+    title: 'wait until',
+    otherwise: 'when that time is over',
+    waits: true,
+    begin: () => ({ condition: {} }),
+  },
+  if: { title: 'if', otherwise: 'otherwise', begin: () => ({ condition: {}, then: inner() }) },
+  repeat: {
+    title: 'repeat',
+    begin: () => ({ times: 3, do: [{ kind: 'set' }, { kind: 'wait', forSeconds: 1 }] }),
+  },
+  each: { title: 'for each of', begin: () => ({ do: inner() }) },
+  together: { title: 'at the same time', begin: () => ({ branches: [{ do: inner() }, { do: inner() }] }) },
+  oneOf: { title: 'one of these, by chance', begin: () => ({ branches: [{ do: inner() }, { do: inner() }] }) },
+  remember: { title: 'remember how it is' },
+  putBack: { title: 'put back as remembered' },
+  action: {
+    title: 'ask a device',
+    scheduled: true,
+    otherwise: fails,
+    decides: (s) => !!s.into,
+    waits: (s) => !!s.into,
+  },
+  play: { title: 'play', scheduled: true },
+  notify: { title: 'tell the household', scheduled: true, begin: (old) => ({ text: old.text }) },
+  run: { title: 'run rule', scheduled: true },
+  stop: { title: 'stop', scheduled: true },
+  say: { title: 'say', scheduled: true },
+  web: { title: 'call a web address', otherwise: fails, waits: true },
+  publish: { title: 'publish a message', otherwise: fails, waits: true },
+  program: { title: 'run a program', otherwise: fails, waits: true },
+  ramp: {
+    title: 'ramp',
+    waits: true,
+    begin: (old) => ({ ...about(old), value: old.value, forSeconds: 60 }),
+  },
+  script: { title: 'run a script', otherwise: fails },
+  question: {
+    title: 'ask the household',
+    otherwise: 'if nobody answers',
+    waits: true,
+    begin: (old) => ({
+      text: old.text,
+      branches: [
+        { answer: 'Yes', do: [] },
+        { answer: 'No', do: [] },
+      ],
+    }),
+  },
+  show: { title: 'show on panels', scheduled: true, begin: (old) => ({ text: old.text }) },
+  pause: { title: 'pause rule', scheduled: true },
+  resume: { title: 'resume rule', scheduled: true },
+}
+
+/** What a rule can do. */
+export const ruleKinds = Object.keys(stepTraits) as Step['kind'][]
+/** What a schedule can do; a scene is what it mostly does. */
 export const scheduleKinds: Step['kind'][] = [
   'scene',
-  'sequence',
-  'set',
-  'run',
-  'action',
-  'play',
-  'notify',
-  'show',
-  'say',
-  'stop',
-  'pause',
-  'resume',
+  ...ruleKinds.filter((kind) => kind !== 'scene' && stepTraits[kind].scheduled),
 ]
 
-/** When a step does what stands in its else. */
-export const elseWords: Partial<Record<Step['kind'], string>> = {
-  if: 'otherwise',
-  until: 'when that time is over',
-  question: 'if nobody answers',
-  web: 'if that fails',
-  publish: 'if that fails',
-  program: 'if that fails',
-  script: 'if that fails',
-  set: 'if it does not follow',
-  action: 'if that fails',
-}
+/** What a kind of step does, as it stands before its words. */
+export const stepTitle = (kind: Step['kind']) => stepTraits[kind].title
+
+/** When a kind of step does what stands in its else. */
+export const otherwiseTitle = (kind: Step['kind']) => stepTraits[kind].otherwise ?? 'otherwise'
 
 /** Whether a step says what is done otherwise: a set does where it waits until it is done, an action where it waits for an answer. */
-export const hasOtherwise = (s: Step) =>
-  elseWords[s.kind] !== undefined && (s.kind !== 'set' || !!s.untilDone) && (s.kind !== 'action' || !!s.into)
+export function hasOtherwise(s: Step) {
+  const { otherwise, decides } = stepTraits[s.kind]
+  return otherwise !== undefined && (decides?.(s) ?? true)
+}
 
 export const MEMBER = 'member'
 export const GROUP = 'group:'
 
 /** What a new step of a kind begins with. */
-export function newStep(kind: Step['kind'], old?: Step): Step {
-  const about = old && (old.device || old.group) ? { device: old.device, group: old.group, property: old.property } : {}
-  const inner: Step[] = [{ kind: 'set' }]
-  switch (kind) {
-    case 'set':
-    case 'hold':
-      return { kind, ...about, value: old?.value }
-    case 'ramp':
-      return { kind, ...about, value: old?.value, forSeconds: 60 }
-    case 'if':
-      return { kind, condition: {}, then: inner }
-    case 'until':
-      return { kind, condition: {} }
-    case 'repeat':
-      return { kind, times: 3, do: [{ kind: 'set' }, { kind: 'wait', forSeconds: 1 }] }
-    case 'question':
-      return {
-        kind,
-        text: old?.text,
-        branches: [
-          { answer: 'Yes', do: [] },
-          { answer: 'No', do: [] },
-        ],
-      }
-    case 'notify':
-    case 'show':
-      return { kind, text: old?.text }
-    case 'each':
-      return { kind, do: inner }
-    case 'together':
-    case 'oneOf':
-      return { kind, branches: [{ do: inner }, { do: inner }] }
-    default:
-      return { kind }
-  }
-}
+export const newStep = (kind: Step['kind'], old: Partial<Step> = {}): Step => ({
+  kind,
+  ...stepTraits[kind].begin?.(old),
+})
 
 /** Whether steps, or steps within them, wait for anything. */
 export function takesTime(steps: Step[] | undefined | null): boolean {
-  return (steps ?? []).some(
-    (s) =>
-      s.kind === 'wait' ||
-      s.kind === 'until' ||
-      s.untilDone ||
-      (s.kind === 'action' && !!s.into) ||
-      ['ramp', 'question', 'web', 'publish', 'program'].includes(s.kind) ||
+  return (steps ?? []).some((s) => {
+    const { waits } = stepTraits[s.kind]
+    return (
+      (typeof waits === 'function' ? waits(s) : waits) ||
       takesTime(s.then) ||
       takesTime(s.else) ||
       takesTime(s.do) ||
-      (s.branches ?? []).some((b) => takesTime(b.do)),
-  )
+      (s.branches ?? []).some((b) => takesTime(b.do))
+    )
+  })
 }
 
 /** Choices for a set of devices as a whole, or for the member whose turn it is. */

@@ -99,25 +99,25 @@ async function act(body: BenchAct) {
 .page {
   height: 100%;
   overflow-y: auto;
-  padding: 20px 26px 40px;
+  padding: var(--space-20) var(--space-26) var(--space-44);
 }
 .head {
   display: flex;
   justify-content: space-between;
   align-items: flex-end;
   border-bottom: 1px solid var(--rule);
-  padding-bottom: 12px;
+  padding-bottom: var(--space-12);
 }
 .when b {
-  font-size: 20px;
+  font-size: var(--type-title);
   font-weight: 500;
-  margin-left: 8px;
+  margin-left: var(--space-8);
 }
 .columns {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 330px;
-  gap: 30px;
-  padding-top: 16px;
+  gap: var(--space-34);
+  padding-top: var(--space-16);
 }
 @media (max-width: 1000px) {
   .columns {

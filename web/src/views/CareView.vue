@@ -239,53 +239,53 @@ const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.i
 .page {
   height: 100%;
   overflow-y: auto;
-  padding: 20px 26px 60px;
+  padding: var(--space-20) var(--space-26) var(--space-60);
 }
 .head {
   display: flex;
   justify-content: space-between;
   align-items: flex-end;
   border-bottom: 1px solid var(--rule);
-  padding-bottom: 14px;
+  padding-bottom: var(--space-14);
 }
 .first {
-  margin-top: 20px;
+  margin-top: var(--space-20);
 }
 .first li {
   display: grid;
   grid-template-columns: minmax(140px, 200px) minmax(90px, 140px) minmax(0, 1fr);
-  gap: 14px;
-  padding: 8px 0;
+  gap: var(--space-14);
+  padding: var(--space-8) 0;
   border-top: 1px solid var(--rule);
 }
 .first ul {
-  margin-top: 6px;
+  margin-top: var(--space-6);
 }
 .what p + p {
-  margin-top: 4px;
+  margin-top: var(--space-4);
 }
 .now {
   color: var(--ember);
 }
 .all {
-  margin-top: 26px;
+  margin-top: var(--space-26);
 }
 .tools {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
-  margin-bottom: 10px;
+  margin-bottom: var(--space-10);
 }
 .tools h2 {
   margin-right: auto;
 }
 .picked {
-  margin: 10px 0 18px;
+  margin: var(--space-10) 0 var(--space-16);
 }
 .note {
   max-width: 190px;
-  font-size: 12.5px;
+  font-size: var(--type-note);
   line-height: 1.2;
   white-space: nowrap;
   overflow: hidden;
@@ -296,7 +296,7 @@ const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.i
 }
 .battery {
   display: flex;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
 }
 meter {

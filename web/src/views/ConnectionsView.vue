@@ -59,7 +59,7 @@ const chosen = computed(() => home.connections.find((c) => c.id === route.params
 .tools {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
-  padding: 0 18px 10px;
+  gap: var(--space-8);
+  padding: 0 var(--space-16) var(--space-10);
 }
 </style>

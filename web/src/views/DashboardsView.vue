@@ -54,17 +54,17 @@ const make = () =>
 .page {
   height: 100%;
   overflow-y: auto;
-  padding: 14px 26px 40px;
+  padding: var(--space-14) var(--space-26) var(--space-44);
 }
 .boards {
   display: flex;
-  gap: 20px;
+  gap: var(--space-20);
   border-bottom: 1px solid var(--rule);
-  font-size: 14px;
+  font-size: var(--type-small);
   align-items: baseline;
 }
 .board {
-  padding: 6px 0 8px;
+  padding: var(--space-6) 0 var(--space-8);
   color: var(--ink-soft);
   text-decoration: none;
   border-bottom: 2px solid transparent;
@@ -75,6 +75,6 @@ const make = () =>
   border-bottom-color: var(--verdigris);
 }
 .none {
-  padding: 20px 0;
+  padding: var(--space-20) 0;
 }
 </style>

@@ -306,18 +306,18 @@ function clear() {
 .page {
   height: 100%;
   overflow-y: auto;
-  padding: 20px 26px 60px;
+  padding: var(--space-20) var(--space-26) var(--space-60);
 }
 .columns {
   display: grid;
   grid-template-columns: minmax(300px, 0.8fr) minmax(0, 1.2fr);
-  gap: 34px;
-  padding-top: 18px;
+  gap: var(--space-34);
+  padding-top: var(--space-16);
 }
 .left,
 .right {
   display: grid;
-  gap: 12px;
+  gap: var(--space-12);
   align-content: start;
   min-width: 0;
 }
@@ -325,12 +325,12 @@ function clear() {
 .make {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
 }
 .make {
   border-top: 1px solid var(--rule);
-  padding-top: 12px;
+  padding-top: var(--space-12);
 }
 .grow {
   flex: 1;
@@ -338,7 +338,7 @@ function clear() {
 }
 .pick {
   display: flex;
-  gap: 10px;
+  gap: var(--space-10);
   align-items: center;
   min-height: 32px;
   overflow-wrap: anywhere;
@@ -348,14 +348,14 @@ function clear() {
   font-weight: 500;
 }
 li {
-  padding: 6px 0;
+  padding: var(--space-6) 0;
   border-top: 1px solid var(--rule);
 }
 .command .row {
   align-items: flex-start;
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .seconds {
   width: 60px;

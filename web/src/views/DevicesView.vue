@@ -183,23 +183,23 @@ function stop() {
 
 <style scoped>
 .tools {
-  padding: 0 18px 8px;
+  padding: 0 var(--space-16) var(--space-8);
 }
 .filters {
   display: flex;
   flex-wrap: wrap;
-  gap: 6px;
+  gap: var(--space-6);
   align-items: center;
-  margin-top: 8px;
+  margin-top: var(--space-8);
 }
 .filters > :deep(.p-select) {
   flex: 1 1 130px;
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .group {
-  padding: 14px 18px 6px;
+  padding: var(--space-14) var(--space-16) var(--space-6);
 }
 .line {
   display: flex;
@@ -211,7 +211,7 @@ function stop() {
   min-width: 0;
 }
 .line > :deep(.p-checkbox) {
-  margin-left: 14px;
+  margin-left: var(--space-14);
 }
 .long {
   height: 100%;
@@ -221,9 +221,9 @@ function stop() {
   overflow: hidden;
 }
 .group.tall {
-  padding-top: 26px;
+  padding-top: var(--space-26);
 }
 .none {
-  padding: 18px;
+  padding: var(--space-16);
 }
 </style>

@@ -374,48 +374,48 @@ const allTicked = computed(() => fresh.value.length > 0 && fresh.value.every((d)
 .page {
   height: 100%;
   overflow-y: auto;
-  padding: 20px 26px 60px;
+  padding: var(--space-20) var(--space-26) var(--space-60);
 }
 .head {
   display: flex;
   justify-content: space-between;
   align-items: flex-end;
-  gap: 20px;
+  gap: var(--space-20);
   border-bottom: 1px solid var(--rule);
-  padding-bottom: 14px;
+  padding-bottom: var(--space-14);
 }
 .columns {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 300px;
-  gap: 34px;
+  gap: var(--space-34);
 }
 .part {
-  margin-top: 20px;
+  margin-top: var(--space-20);
 }
 .empty {
-  padding: 12px 0;
+  padding: var(--space-12) 0;
 }
 table {
   width: 100%;
   border-collapse: collapse;
-  margin-top: 6px;
+  margin-top: var(--space-6);
 }
 th {
   text-align: left;
-  font-size: 13px;
+  font-size: var(--type-small);
   color: var(--ink-soft);
   font-weight: 600;
-  padding: 4px 8px 6px 0;
+  padding: var(--space-4) var(--space-8) var(--space-6) 0;
 }
 td {
   vertical-align: top;
   border-top: 1px solid var(--rule);
-  padding: 10px 10px 10px 0;
+  padding: var(--space-10) var(--space-10) var(--space-10) 0;
 }
 td:first-child,
 th:first-child {
   width: 34px;
-  padding-left: 6px;
+  padding-left: var(--space-6);
 }
 td:nth-child(3) {
   width: 30%;
@@ -431,7 +431,7 @@ td:nth-child(4) {
   font-weight: 600;
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
   display: block;
 }
 .reacting td {
@@ -439,23 +439,23 @@ td:nth-child(4) {
 }
 .reacts {
   color: var(--verdigris);
-  font-size: 13px;
-  margin-left: 8px;
+  font-size: var(--type-small);
+  margin-left: var(--space-8);
 }
 .identify {
-  font-size: 13px;
-  margin-left: 8px;
+  font-size: var(--type-small);
+  margin-left: var(--space-8);
 }
 .back {
   border-left: 3px solid var(--ochre);
-  padding-left: 8px;
-  margin-top: 4px;
+  padding-left: var(--space-8);
+  margin-top: var(--space-4);
 }
 .all {
   display: flex;
-  gap: 12px;
+  gap: var(--space-12);
   align-items: center;
-  margin-top: 10px;
+  margin-top: var(--space-10);
 }
 .pick {
   width: 200px;
@@ -468,34 +468,34 @@ td:nth-child(4) {
 }
 .wrong {
   color: var(--ember);
-  margin-top: 8px;
+  margin-top: var(--space-8);
 }
 .go {
-  margin-top: 12px;
+  margin-top: var(--space-12);
   display: flex;
-  gap: 16px;
+  gap: var(--space-16);
   align-items: center;
 }
 .already li {
   display: flex;
-  gap: 12px;
-  padding: 6px 0;
+  gap: var(--space-12);
+  padding: var(--space-6) 0;
   border-top: 1px solid var(--rule);
   align-items: baseline;
 }
 .already {
-  margin-top: 8px;
+  margin-top: var(--space-8);
 }
 aside {
   display: grid;
-  gap: 26px;
+  gap: var(--space-26);
   align-content: start;
-  padding-top: 20px;
+  padding-top: var(--space-20);
 }
 .address {
   display: grid;
-  gap: 8px;
-  margin-top: 8px;
+  gap: var(--space-8);
+  margin-top: var(--space-8);
   justify-items: start;
 }
 @media (max-width: 1000px) {

@@ -346,47 +346,47 @@ const spanSays = computed(() => {
 .page {
   height: 100%;
   overflow-y: auto;
-  padding: 20px 26px 40px;
+  padding: var(--space-20) var(--space-26) var(--space-44);
 }
 .head {
   display: flex;
   justify-content: space-between;
   align-items: flex-end;
   border-bottom: 1px solid var(--rule);
-  padding-bottom: 12px;
+  padding-bottom: var(--space-12);
 }
 .tools {
   display: flex;
   flex-wrap: wrap;
-  gap: 10px 18px;
+  gap: var(--space-10) var(--space-16);
   align-items: center;
-  padding: 14px 0 6px;
+  padding: var(--space-14) 0 var(--space-6);
 }
 .which {
   width: 380px;
 }
 .group {
   display: inline-flex;
-  gap: 4px;
+  gap: var(--space-4);
 }
 .when {
-  padding: 2px 0 8px;
+  padding: var(--space-2) 0 var(--space-8);
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .failed {
   color: var(--ember);
 }
 .sums {
-  margin-top: 14px;
+  margin-top: var(--space-14);
   border-collapse: collapse;
-  font-size: 14px;
+  font-size: var(--type-small);
 }
 .sums th,
 .sums td {
   text-align: right;
-  padding: 5px 14px 5px 0;
+  padding: var(--space-4) var(--space-14) var(--space-4) 0;
   border-bottom: 1px solid var(--rule);
 }
 .sums th:first-child,
@@ -402,16 +402,16 @@ const spanSays = computed(() => {
   display: inline-block;
   width: 11px;
   height: 11px;
-  margin-right: 6px;
+  margin-right: var(--space-6);
   border-radius: 2px;
 }
 .keeping {
-  margin-top: 34px;
+  margin-top: var(--space-34);
 }
 .row {
   display: flex;
-  gap: 12px;
+  gap: var(--space-12);
   align-items: center;
-  padding: 6px 0;
+  padding: var(--space-6) 0;
 }
 </style>

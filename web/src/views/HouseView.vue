@@ -91,41 +91,41 @@ async function save() {
 .page {
   height: 100%;
   overflow-y: auto;
-  padding: 20px 26px 60px;
+  padding: var(--space-20) var(--space-26) var(--space-60);
 }
 .page > * {
   max-width: 720px;
 }
 h1 {
   border-bottom: 1px solid var(--rule);
-  padding-bottom: 14px;
+  padding-bottom: var(--space-14);
 }
 .form {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 14px 20px;
-  padding: 18px 0 26px;
+  gap: var(--space-14) var(--space-20);
+  padding: var(--space-16) 0 var(--space-26);
 }
 label > span:first-child {
-  font-size: 13.5px;
+  font-size: var(--type-small);
   color: var(--ink-soft);
 }
 .wide {
   grid-column: 1 / 3;
 }
 .help {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .wrong {
   grid-column: 1 / 3;
   color: var(--ember);
 }
 .programs {
-  margin-top: 28px;
+  margin-top: var(--space-26);
   max-width: 640px;
 }
 .version {
-  margin-top: 30px;
-  font-size: 13.5px;
+  margin-top: var(--space-34);
+  font-size: var(--type-small);
 }
 </style>

@@ -30,19 +30,19 @@ import VariableList from '@/components/household/VariableList.vue'
 .page {
   height: 100%;
   overflow-y: auto;
-  padding: 20px 26px 60px;
+  padding: var(--space-20) var(--space-26) var(--space-60);
 }
 .columns {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(min(420px, 100%), 1fr));
-  gap: 44px;
-  margin-top: 22px;
+  gap: var(--space-44);
+  margin-top: var(--space-20);
   align-items: start;
 }
 .columns > div {
   min-width: 0;
   display: grid;
   grid-template-columns: minmax(0, 1fr);
-  gap: 34px;
+  gap: var(--space-34);
 }
 </style>

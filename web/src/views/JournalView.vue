@@ -204,20 +204,20 @@ const open = (e: Entry) =>
   height: 100%;
   display: flex;
   flex-direction: column;
-  padding: 20px 26px 0;
+  padding: var(--space-20) var(--space-26) 0;
 }
 .head {
   display: flex;
   flex-wrap: wrap;
   justify-content: space-between;
-  gap: 12px;
+  gap: var(--space-12);
   align-items: flex-end;
   border-bottom: 1px solid var(--rule);
-  padding-bottom: 12px;
+  padding-bottom: var(--space-12);
 }
 .filters {
   display: flex;
-  gap: 8px;
+  gap: var(--space-8);
 }
 .filters > * {
   width: 210px;
@@ -229,7 +229,7 @@ const open = (e: Entry) =>
   background: var(--sheet);
   color: var(--ink);
   font: inherit;
-  padding: 0 8px;
+  padding: 0 var(--space-8);
 }
 .columns {
   flex: 1;
@@ -239,15 +239,15 @@ const open = (e: Entry) =>
 }
 .entries {
   overflow-y: auto;
-  padding-bottom: 40px;
+  padding-bottom: var(--space-44);
 }
 aside {
   overflow-y: auto;
   border-left: 1px solid var(--rule);
-  padding: 16px 0 40px 22px;
+  padding: var(--space-16) 0 var(--space-44) var(--space-20);
 }
 h2 {
-  padding: 14px 0 4px;
+  padding: var(--space-14) 0 var(--space-4);
   position: sticky;
   top: 0;
   background: var(--paper);
@@ -256,9 +256,9 @@ h2 {
   width: 100%;
   display: grid;
   grid-template-columns: 74px 10px minmax(0, 1fr);
-  gap: 12px;
+  gap: var(--space-12);
   align-items: baseline;
-  padding: 5px 14px 5px 4px;
+  padding: var(--space-4) var(--space-14) var(--space-4) var(--space-4);
   border-top: 1px solid var(--rule);
 }
 .entry:hover {
@@ -269,7 +269,7 @@ h2 {
   box-shadow: inset 3px 0 var(--verdigris);
 }
 .when {
-  font-size: 12.5px;
+  font-size: var(--type-note);
   color: var(--ink-soft);
 }
 .entry i {
@@ -295,18 +295,18 @@ h2 {
   color: var(--ember);
 }
 .ms {
-  margin-left: 10px;
-  font-size: 12.5px;
+  margin-left: var(--space-10);
+  font-size: var(--type-note);
 }
 .more {
-  margin-top: 14px;
+  margin-top: var(--space-14);
 }
 .none {
-  padding: 20px 0;
+  padding: var(--space-20) 0;
 }
 .wrong {
   color: var(--ember);
-  padding: 12px 0;
+  padding: var(--space-12) 0;
 }
 @media (max-width: 900px) {
   .columns {

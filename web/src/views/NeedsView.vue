@@ -43,20 +43,20 @@ watch(() => home.needs, read)
 .page {
   height: 100%;
   overflow: auto;
-  padding: 22px 26px 60px;
+  padding: var(--space-20) var(--space-26) var(--space-60);
 }
 .well {
-  margin-top: 18px;
+  margin-top: var(--space-16);
 }
 .need {
   border-bottom: 1px solid var(--rule);
-  padding: 16px 0;
+  padding: var(--space-16) 0;
   max-width: 760px;
 }
 h2 {
   color: var(--ink);
 }
 .small {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 </style>

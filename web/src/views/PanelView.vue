@@ -62,24 +62,24 @@ const ahead = computed(() => home.day?.marks.filter((m) => m.tone === 'planned')
 }
 .side {
   border-right: 1px solid var(--rule);
-  padding: 22px 24px;
+  padding: var(--space-20) var(--space-26);
   display: flex;
   flex-direction: column;
 }
 .clock {
-  font-size: 54px;
+  font-size: var(--type-clock);
   font-weight: 400;
   letter-spacing: -0.03em;
   line-height: 1.1;
 }
 .ahead {
-  margin-top: 26px;
+  margin-top: var(--space-26);
   border-left: 1px solid var(--rule);
 }
 .ahead li {
-  padding: 7px 0 7px 14px;
+  padding: var(--space-6) 0 var(--space-6) var(--space-14);
   position: relative;
-  font-size: 14px;
+  font-size: var(--type-small);
   color: var(--ink-soft);
 }
 .ahead li::before {
@@ -95,8 +95,8 @@ const ahead = computed(() => home.day?.marks.filter((m) => m.tone === 'planned')
 }
 .leave {
   margin-top: auto;
-  padding-top: 20px;
-  font-size: 14px;
+  padding-top: var(--space-20);
+  font-size: var(--type-small);
 }
 .board {
   display: grid;
@@ -112,7 +112,7 @@ const ahead = computed(() => home.day?.marks.filter((m) => m.tone === 'planned')
   box-shadow: 1px 1px 0 var(--rule);
 }
 .none {
-  padding: 40px;
+  padding: var(--space-44);
 }
 @media (max-width: 900px) {
   .panel {
@@ -123,20 +123,20 @@ const ahead = computed(() => home.day?.marks.filter((m) => m.tone === 'planned')
     flex-direction: row;
     flex-wrap: wrap;
     align-items: baseline;
-    gap: 14px;
+    gap: var(--space-14);
     border-right: 0;
     border-bottom: 1px solid var(--rule);
-    padding: 12px 18px;
+    padding: var(--space-12) var(--space-16);
   }
   .clock {
-    font-size: 28px;
+    font-size: var(--type-figure);
   }
   .ahead {
     display: none;
   }
   .leave {
     margin-left: auto;
-    padding: 10px 0;
+    padding: var(--space-10) 0;
   }
 }
 @media (max-width: 620px) {
@@ -150,7 +150,7 @@ const ahead = computed(() => home.day?.marks.filter((m) => m.tone === 'planned')
     grid-row: auto;
   }
   .side h1 {
-    font-size: 19px;
+    font-size: var(--type-title);
   }
   .date {
     display: none;

@@ -103,13 +103,13 @@ async function saved(model: string) {
 <style scoped>
 .tools {
   display: flex;
-  gap: 8px;
-  padding: 0 18px 8px;
+  gap: var(--space-8);
+  padding: 0 var(--space-16) var(--space-8);
 }
 .group {
-  padding: 14px 18px 6px;
+  padding: var(--space-14) var(--space-16) var(--space-6);
 }
 .none {
-  padding: 18px;
+  padding: var(--space-16);
 }
 </style>

@@ -48,21 +48,21 @@ const add = () =>
 
 <style scoped>
 .page {
-  padding: 26px 30px;
+  padding: var(--space-26) var(--space-34);
 }
 .columns {
   display: grid;
   grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
-  gap: 48px;
-  margin-top: 22px;
+  gap: var(--space-44);
+  margin-top: var(--space-20);
   align-items: start;
 }
 h2 {
-  margin-bottom: 12px;
+  margin-bottom: var(--space-12);
 }
 .add {
   display: flex;
-  gap: 8px;
+  gap: var(--space-8);
   flex-wrap: wrap;
 }
 </style>

@@ -134,7 +134,7 @@ function reason(r: Rule) {
 <style scoped>
 .tools {
   display: flex;
-  gap: 8px;
-  padding: 0 18px 10px;
+  gap: var(--space-8);
+  padding: 0 var(--space-16) var(--space-10);
 }
 </style>

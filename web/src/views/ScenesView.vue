@@ -89,10 +89,10 @@ const line = () =>
 .tools {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
-  padding: 0 18px 10px;
+  gap: var(--space-8);
+  padding: 0 var(--space-16) var(--space-10);
 }
 .part {
-  padding: 14px 18px 6px;
+  padding: var(--space-14) var(--space-16) var(--space-6);
 }
 </style>

@@ -56,6 +56,6 @@ const make = () =>
 
 <style scoped>
 .tools {
-  padding: 0 18px 10px;
+  padding: 0 var(--space-16) var(--space-10);
 }
 </style>

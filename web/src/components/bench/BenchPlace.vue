@@ -220,39 +220,39 @@ function level(lamp: BenchLamp, value: number | number[]) {
 
 <style scoped>
 section {
-  padding-top: 14px;
+  padding-top: var(--space-14);
 }
 .title {
   display: flex;
-  gap: 10px;
+  gap: var(--space-10);
   align-items: center;
 }
 .row {
   display: flex;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
-  margin-top: 6px;
-  font-size: 14px;
+  margin-top: var(--space-6);
+  font-size: var(--type-small);
 }
 .wrap {
   flex-wrap: wrap;
 }
 li {
-  padding: 7px 0;
+  padding: var(--space-6) 0;
   border-top: 1px solid var(--rule);
 }
 ul {
-  margin-top: 8px;
+  margin-top: var(--space-8);
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(300px, 1fr));
-  column-gap: 26px;
+  column-gap: var(--space-26);
 }
 .name {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .slider {
   flex: 1;
-  margin-inline: 8px;
+  margin-inline: var(--space-8);
 }
 .level {
   width: 48px;
@@ -261,6 +261,6 @@ ul {
 }
 .flickers {
   color: var(--ember);
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 </style>

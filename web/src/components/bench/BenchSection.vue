@@ -301,12 +301,12 @@ text {
   stroke-width: 4;
 }
 .name {
-  font-size: 13.5px;
+  font-size: var(--type-small);
   font-weight: 650;
   fill: var(--ink);
 }
 .reading {
-  font: 11.5px var(--mono);
+  font: var(--type-note) var(--mono);
   fill: var(--ink);
 }
 .out .wall {
@@ -397,7 +397,7 @@ text {
   fill: transparent;
 }
 .initial {
-  font-size: 12px;
+  font-size: var(--type-note);
   font-weight: 700;
   fill: var(--on-strong);
   text-anchor: middle;

@@ -60,25 +60,25 @@ const names = ['upper', 'lower']
 <style scoped>
 .bench-shutter {
   display: flex;
-  gap: 16px;
-  padding: 6px 0 4px;
+  gap: var(--space-16);
+  padding: var(--space-6) 0 var(--space-4);
 }
 .row {
   display: flex;
   flex-wrap: wrap;
-  gap: 6px;
+  gap: var(--space-6);
   align-items: center;
-  margin: 0 0 4px;
+  margin: 0 0 var(--space-4);
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .burnt {
   color: var(--ember);
   font-weight: 650;
 }
 .log {
-  margin: 4px 0 0;
+  margin: var(--space-4) 0 0;
   padding: 0;
   list-style: none;
 }

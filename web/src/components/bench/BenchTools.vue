@@ -251,19 +251,19 @@ const openFor = computed(() => {
 <style scoped>
 .tools {
   display: grid;
-  gap: 18px;
+  gap: var(--space-16);
   align-content: start;
 }
 section {
   border-top: 1px solid var(--rule);
-  padding-top: 10px;
+  padding-top: var(--space-10);
 }
 .row {
   display: flex;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
-  margin-top: 8px;
-  font-size: 14px;
+  margin-top: var(--space-8);
+  font-size: var(--type-small);
 }
 .wrap {
   flex-wrap: wrap;
@@ -272,19 +272,19 @@ input {
   background: var(--sheet);
   border: 1px solid var(--edge);
   border-radius: var(--radius);
-  padding: 4px 8px;
+  padding: var(--space-4) var(--space-8);
 }
 .small {
-  font-size: 13px;
-  margin-top: 6px;
+  font-size: var(--type-small);
+  margin-top: var(--space-6);
 }
 .address {
   font-weight: 400;
-  font-size: 12.5px;
+  font-size: var(--type-note);
 }
 .remote {
-  margin-top: 8px;
-  font-size: 13.5px;
+  margin-top: var(--space-8);
+  font-size: var(--type-small);
 }
 .grow {
   flex: 1;

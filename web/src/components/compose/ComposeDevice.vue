@@ -105,19 +105,19 @@ async function make(how: Pick<Composed, 'fields' | 'profile'>) {
 .compose {
   border-left: 3px solid var(--verdigris);
   background: var(--sheet);
-  padding: 10px 14px;
-  margin: 8px 0;
+  padding: var(--space-10) var(--space-14);
+  margin: var(--space-8) 0;
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 li {
-  padding: 6px 0;
+  padding: var(--space-6) 0;
   border-top: 1px solid var(--rule);
 }
 .pick {
   display: flex;
-  gap: 10px;
+  gap: var(--space-10);
   align-items: center;
   min-height: 32px;
 }
@@ -128,9 +128,9 @@ li {
 .row {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
-  margin-top: 6px;
+  margin-top: var(--space-6);
 }
 .wrong {
   color: var(--ember);

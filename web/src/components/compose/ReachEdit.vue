@@ -191,16 +191,16 @@ const wrong = (field: string) =>
 <style scoped>
 .reach {
   display: grid;
-  gap: 8px;
+  gap: var(--space-8);
 }
 .row {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 summary {
   cursor: pointer;
@@ -208,9 +208,9 @@ summary {
 .more {
   display: grid;
   grid-template-columns: minmax(150px, auto) minmax(0, 1fr);
-  gap: 6px 12px;
+  gap: var(--space-6) var(--space-12);
   align-items: center;
-  margin-top: 6px;
+  margin-top: var(--space-6);
 }
 .wrong {
   color: var(--ember);

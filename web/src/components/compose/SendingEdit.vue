@@ -84,25 +84,25 @@ const methods = ['PUT', 'POST', 'GET', 'PATCH', 'DELETE']
 <style scoped>
 .sending {
   display: grid;
-  gap: 6px;
+  gap: var(--space-6);
   flex: 1;
   min-width: 220px;
 }
 .row {
   display: flex;
-  gap: 6px;
+  gap: var(--space-6);
 }
 .wide {
   width: 100%;
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 summary {
   cursor: pointer;
 }
 details[open] {
   display: grid;
-  gap: 6px;
+  gap: var(--space-6);
 }
 </style>

@@ -177,20 +177,20 @@ const settable = computed(() => value.value.kind !== 'event' && value.value.sets
 <style scoped>
 .value {
   display: grid;
-  gap: 8px;
-  padding: 8px 0 8px 34px;
+  gap: var(--space-8);
+  padding: var(--space-8) 0 var(--space-8) var(--space-34);
 }
 .row {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
 }
 .top {
   align-items: flex-start;
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .short {
   width: 78px;

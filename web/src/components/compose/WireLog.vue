@@ -30,19 +30,19 @@ watch(
 <style scoped>
 ol {
   list-style: none;
-  margin: 6px 0 0;
-  padding: 6px 10px;
+  margin: var(--space-6) 0 0;
+  padding: var(--space-6) var(--space-10);
   max-height: 300px;
   overflow: auto;
   background: var(--sheet);
   border: 1px solid var(--rule);
   border-radius: var(--radius);
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 li {
   display: flex;
-  gap: 8px;
-  padding: 2px 0;
+  gap: var(--space-8);
+  padding: var(--space-2) 0;
 }
 .sent {
   color: var(--slate);

@@ -30,15 +30,15 @@ const connect = () =>
 <style scoped>
 .box {
   border-top: 1px solid var(--rule);
-  padding: 12px 0;
-  margin-top: 8px;
+  padding: var(--space-12) 0;
+  margin-top: var(--space-8);
   display: flex;
   justify-content: space-between;
-  gap: 16px;
+  gap: var(--space-16);
   align-items: center;
 }
 .small {
   display: block;
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 </style>

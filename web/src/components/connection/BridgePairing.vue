@@ -63,27 +63,27 @@ const cancel = () => notices.attempt(() => ask(api.DELETE('/api/pairing')))
 <style scoped>
 .bridge {
   border-top: 1px solid var(--rule);
-  padding: 12px 0;
-  margin-top: 8px;
+  padding: var(--space-12) 0;
+  margin-top: var(--space-8);
 }
 .row {
   display: flex;
   justify-content: space-between;
-  gap: 16px;
+  gap: var(--space-16);
   align-items: center;
 }
 .small {
   display: block;
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .steps {
-  margin-top: 10px;
+  margin-top: var(--space-10);
 }
 li {
   display: flex;
-  gap: 10px;
+  gap: var(--space-10);
   align-items: baseline;
-  padding: 3px 0;
+  padding: var(--space-2) 0;
   color: var(--ink-soft);
 }
 li i {
@@ -106,6 +106,6 @@ li i {
 }
 .wrong {
   color: var(--ember);
-  margin-top: 8px;
+  margin-top: var(--space-8);
 }
 </style>

@@ -73,16 +73,16 @@ async function join() {
 .join {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 12px 18px;
-  margin-top: 14px;
+  gap: var(--space-12) var(--space-16);
+  margin-top: var(--space-14);
 }
 label span:first-child {
-  font-size: 13.5px;
+  font-size: var(--type-small);
   color: var(--ink-soft);
 }
 .row {
   display: flex;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
 }
 .wide {

@@ -92,13 +92,13 @@ async function remove(name: string) {
 
 <style scoped>
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .join {
   display: grid;
   grid-template-columns: 90px 1fr;
-  gap: 2px 10px;
-  margin: 6px 0 18px;
+  gap: var(--space-2) var(--space-10);
+  margin: var(--space-6) 0 var(--space-16);
 }
 dd {
   margin: 0;
@@ -110,8 +110,8 @@ dd {
   background: var(--sheet);
   border: 1px solid var(--edge);
   border-radius: var(--radius);
-  padding: 4px 8px;
-  margin-left: 6px;
+  padding: var(--space-4) var(--space-8);
+  margin-left: var(--space-6);
   width: 260px;
 }
 </style>

@@ -63,14 +63,14 @@ const drop = (client: string) =>
 
 <style scoped>
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 li,
 .row {
   display: flex;
-  gap: 12px;
+  gap: var(--space-12);
   align-items: center;
-  padding: 5px 0;
+  padding: var(--space-4) 0;
 }
 li {
   justify-content: space-between;
@@ -85,8 +85,8 @@ li {
 .made {
   border-left: 3px solid var(--verdigris);
   background: var(--sheet);
-  padding: 8px 12px;
-  margin-top: 8px;
+  padding: var(--space-8) var(--space-12);
+  margin-top: var(--space-8);
   overflow-wrap: anywhere;
 }
 .wrong {

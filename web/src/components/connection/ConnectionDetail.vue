@@ -187,69 +187,69 @@ const remove = () =>
 .buttons {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--space-8);
 }
 .figures {
   display: grid;
   grid-template-columns: repeat(4, minmax(0, 1fr));
-  gap: 18px;
-  padding: 16px 0;
+  gap: var(--space-16);
+  padding: var(--space-16) 0;
 }
 dt {
-  font-size: 13px;
+  font-size: var(--type-small);
   color: var(--ink-soft);
 }
 dd {
-  margin: 2px 0 0;
-  font-size: 17px;
+  margin: var(--space-2) 0 0;
+  font-size: var(--type-head);
 }
 .good {
   color: var(--verdigris);
-  margin-top: 12px;
+  margin-top: var(--space-12);
 }
 .wrong {
   color: var(--ember);
-  margin-top: 8px;
+  margin-top: var(--space-8);
 }
 .small {
-  font-size: 13px;
-  margin-top: 4px;
+  font-size: var(--type-small);
+  margin-top: var(--space-4);
   overflow-wrap: anywhere;
 }
 .lost {
   border-left: 3px solid var(--ember);
   background: var(--sheet);
-  padding: 10px 14px;
-  margin-top: 14px;
+  padding: var(--space-10) var(--space-14);
+  margin-top: var(--space-14);
 }
 .lost .buttons {
-  margin-top: 10px;
+  margin-top: var(--space-10);
 }
 .edit {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 12px 18px;
-  padding: 14px 0;
+  gap: var(--space-12) var(--space-16);
+  padding: var(--space-14) 0;
   border-bottom: 1px solid var(--rule);
   align-items: end;
 }
 label span:first-child {
-  font-size: 13.5px;
+  font-size: var(--type-small);
   color: var(--ink-soft);
 }
 .part {
-  margin-top: 22px;
+  margin-top: var(--space-20);
 }
 .users {
-  margin-top: 8px;
+  margin-top: var(--space-8);
   columns: 2;
 }
 .users li {
-  padding: 5px 0;
+  padding: var(--space-4) 0;
   break-inside: avoid;
 }
 .users .soft {
-  margin-left: 10px;
-  font-size: 13px;
+  margin-left: var(--space-10);
+  font-size: var(--type-small);
 }
 </style>

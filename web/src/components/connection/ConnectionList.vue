@@ -26,18 +26,18 @@ const home = useHome()
 <style scoped>
 li {
   border-top: 1px solid var(--rule);
-  padding: 9px 0;
+  padding: var(--space-8) 0;
 }
 ul {
-  margin-top: 8px;
+  margin-top: var(--space-8);
 }
 .row {
   display: flex;
-  gap: 9px;
+  gap: var(--space-8);
   align-items: center;
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
   overflow-wrap: anywhere;
 }
 .wrong {

@@ -66,12 +66,12 @@ async function follow() {
 <style scoped>
 .join {
   display: grid;
-  gap: 12px;
+  gap: var(--space-12);
   max-width: 520px;
-  margin-top: 14px;
+  margin-top: var(--space-14);
 }
 label span:first-child {
-  font-size: 13.5px;
+  font-size: var(--type-small);
   color: var(--ink-soft);
 }
 .wrong {

@@ -62,28 +62,28 @@ const open = (seconds: number) =>
 <style scoped>
 .gateway {
   border-top: 1px solid var(--rule);
-  padding: 12px 0;
-  margin-top: 8px;
+  padding: var(--space-12) 0;
+  margin-top: var(--space-8);
 }
 .row {
   display: flex;
   justify-content: space-between;
-  gap: 14px;
+  gap: var(--space-14);
   align-items: center;
 }
 .small {
   display: block;
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .count {
-  font-size: 20px;
+  font-size: var(--type-title);
   font-weight: 500;
   color: var(--ochre);
 }
 .bar {
   height: 4px;
   background: var(--rule);
-  margin: 8px 0 6px;
+  margin: var(--space-8) 0 var(--space-6);
 }
 .bar i {
   display: block;

@@ -97,14 +97,14 @@ const forget = (t: GivenThing) =>
 
 <style scoped>
 ul {
-  margin-top: 8px;
+  margin-top: var(--space-8);
 }
 li {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
-  padding: 7px 0;
+  padding: var(--space-6) 0;
   border-top: 1px solid var(--rule);
 }
 .name {
@@ -118,6 +118,6 @@ li {
   margin-top: 0;
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 </style>

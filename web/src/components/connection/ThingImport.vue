@@ -117,16 +117,16 @@ async function take() {
 
 <style scoped>
 p {
-  margin-top: 6px;
+  margin-top: var(--space-6);
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .check {
   border-left: 3px solid var(--verdigris);
   background: var(--sheet);
-  padding: 10px 12px;
-  margin-top: 10px;
+  padding: var(--space-10) var(--space-12);
+  margin-top: var(--space-10);
   overflow-wrap: anywhere;
 }
 .wrong {
@@ -134,7 +134,7 @@ p {
 }
 .row {
   display: flex;
-  gap: 8px;
+  gap: var(--space-8);
   flex-wrap: wrap;
 }
 </style>

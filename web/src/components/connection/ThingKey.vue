@@ -67,12 +67,12 @@ async function unlock() {
 .key {
   display: flex;
   flex-wrap: wrap;
-  gap: 6px;
+  gap: var(--space-6);
   align-items: center;
-  margin: 4px 0;
+  margin: var(--space-4) 0;
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .needs {
   color: var(--ochre);

@@ -75,14 +75,14 @@ const shown = computed(() =>
 <style scoped>
 .row {
   display: flex;
-  gap: 10px;
+  gap: var(--space-10);
   align-items: center;
 }
 .space {
   flex: 1;
 }
 ul {
-  margin-top: 8px;
+  margin-top: var(--space-8);
 }
 li {
   border-top: 1px solid var(--rule);
@@ -90,11 +90,11 @@ li {
 .topic {
   display: grid;
   grid-template-columns: minmax(160px, auto) minmax(0, 1fr) auto;
-  gap: 14px;
+  gap: var(--space-14);
   width: 100%;
   text-align: left;
-  padding: 7px 0;
-  font-size: 13px;
+  padding: var(--space-6) 0;
+  font-size: var(--type-small);
   min-height: 34px;
 }
 .payload {

@@ -17,6 +17,7 @@ import EditorHead from '@/components/documents/EditorHead.vue'
 import SaveState from '@/components/documents/SaveState.vue'
 import AddControl from './AddControl.vue'
 import ControlCell from './ControlCell.vue'
+import type { NewControl } from './controls'
 
 /** Arranges a board: by dragging, or by arrow keys on a chosen cell. Every step is kept and can be undone. */
 const props = defineProps<{ dashboard: Dashboard }>()
@@ -100,7 +101,7 @@ function change(part: Partial<Control>) {
   set({ controls: copy.value!.controls.map((c) => (c.id === chosenID.value ? { ...c, ...part } : c)) })
 }
 
-function add(control: Pick<Control, 'kind' | 'device' | 'property' | 'scene' | 'rule'>) {
+function add(control: NewControl) {
   const id = `c-${Date.now().toString(36)}`
   const size = { width: 4, height: 2 }
   const place = free(size.width, size.height)
@@ -231,7 +232,7 @@ const titleOf = (c: Control) =>
 .tools {
   display: flex;
   flex-wrap: wrap;
-  gap: 14px;
+  gap: var(--space-14);
   align-items: center;
   min-height: 48px;
 }
@@ -239,10 +240,10 @@ const titleOf = (c: Control) =>
   background: transparent;
   border: 0;
   border-bottom: 1px solid var(--edge);
-  padding: 4px 2px;
+  padding: var(--space-4) var(--space-2);
 }
 .small {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .board {
   border: 1px solid var(--rule);
@@ -269,10 +270,10 @@ const titleOf = (c: Control) =>
   color: var(--ink-soft);
   z-index: 2;
   line-height: 22px;
-  font-size: 15px;
+  font-size: var(--type-text);
   width: 26px;
 }
 .none {
-  padding: 16px 0;
+  padding: var(--space-16) 0;
 }
 </style>

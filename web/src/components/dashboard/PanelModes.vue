@@ -29,16 +29,16 @@ const set = (id: string) => notices.attempt(() => act.write(OWN, MODE, id))
 
 <style scoped>
 .modes {
-  margin-top: 24px;
+  margin-top: var(--space-26);
   border-top: 1px solid var(--rule);
 }
 button {
   display: block;
   width: 100%;
   min-height: 64px;
-  padding: 0 0 0 14px;
+  padding: 0 0 0 var(--space-14);
   text-align: left;
-  font-size: 19px;
+  font-size: var(--type-title);
   border-bottom: 1px solid var(--rule);
   border-left: 4px solid transparent;
   color: var(--ink-soft);
@@ -60,7 +60,7 @@ button[aria-pressed='true'] {
   button {
     width: auto;
     flex: 1 0 auto;
-    padding: 0 14px;
+    padding: 0 var(--space-14);
     border-bottom: 0;
     border-left: 0;
     border-top: 4px solid transparent;

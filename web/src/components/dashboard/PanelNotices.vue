@@ -41,22 +41,22 @@ const shown = computed(() =>
 }
 article {
   display: flex;
-  gap: 16px;
+  gap: var(--space-16);
   align-items: center;
   justify-content: space-between;
   flex-wrap: wrap;
-  padding: 14px 24px;
+  padding: var(--space-14) var(--space-26);
 }
 article + article {
   border-top: 1px solid var(--rule);
 }
 p {
   margin: 0;
-  font-size: 24px;
+  font-size: var(--type-figure);
   flex: 1 1 260px;
 }
 .at {
-  font-size: 16px;
-  margin-left: 10px;
+  font-size: var(--type-lead);
+  margin-left: var(--space-10);
 }
 </style>

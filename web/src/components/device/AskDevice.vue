@@ -6,7 +6,7 @@ import { act } from '@/lib/act'
 import { useLooking } from '@/lib/looking'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
-import ActionInputs from '@/components/rule/ActionInputs.vue'
+import ActionInputs from '@/components/rule/steps/ActionInputs.vue'
 
 /** Asks a device for what it can do. What can be given something opens a line where that is said. */
 const props = defineProps<{ device: string; title: string; actions: Action[] }>()
@@ -74,6 +74,6 @@ const ask = (action: Action) =>
 .given {
   flex-basis: 100%;
   order: 1;
-  margin: 6px 0 0;
+  margin: var(--space-6) 0 0;
 }
 </style>

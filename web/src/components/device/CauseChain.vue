@@ -70,23 +70,23 @@ const said = (ms: number) => (ms < 10_000 ? `+${ms} ms` : `+${duration(Math.roun
 
 <style scoped>
 .chain {
-  margin-top: 8px;
-  font-size: 13.5px;
+  margin-top: var(--space-8);
+  font-size: var(--type-small);
 }
 li {
   display: grid;
   grid-template-columns: 72px auto minmax(0, 1fr);
-  gap: 0 8px;
+  gap: 0 var(--space-8);
 }
 .text {
-  padding: 4px 0;
+  padding: var(--space-4) 0;
 }
 .after {
   color: var(--ink-soft);
-  font-size: 12.5px;
+  font-size: var(--type-note);
   line-height: 1.6;
   text-align: right;
-  padding-top: 4px;
+  padding-top: var(--space-4);
 }
 .bar {
   display: block;
@@ -162,7 +162,7 @@ li {
   font-weight: 600;
 }
 .none {
-  margin-top: 8px;
-  font-size: 13.5px;
+  margin-top: var(--space-8);
+  font-size: var(--type-small);
 }
 </style>

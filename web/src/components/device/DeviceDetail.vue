@@ -248,37 +248,37 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
   text-decoration: underline;
 }
 .silent {
-  margin-top: 12px;
-  padding: 8px 12px;
+  margin-top: var(--space-12);
+  padding: var(--space-8) var(--space-12);
   border-left: 3px solid var(--ember);
   background: var(--sheet);
 }
 .note {
-  margin-top: 12px;
+  margin-top: var(--space-12);
   white-space: pre-line;
 }
 .columns {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 300px;
-  gap: 30px;
-  margin-top: 6px;
+  gap: var(--space-34);
+  margin-top: var(--space-6);
 }
 .property {
-  padding: 14px 0;
+  padding: var(--space-14) 0;
   border-bottom: 1px solid var(--rule);
 }
 .top {
   display: flex;
   justify-content: space-between;
-  gap: 12px;
+  gap: var(--space-12);
   align-items: baseline;
 }
 .name {
   display: flex;
-  gap: 9px;
+  gap: var(--space-8);
   align-items: center;
   font-weight: 650;
-  font-size: 14px;
+  font-size: var(--type-small);
 }
 .name:hover {
   color: var(--verdigris);
@@ -291,19 +291,19 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
 }
 .role {
   font-weight: 400;
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .confirmed {
-  font-size: 12.5px;
+  font-size: var(--type-note);
 }
 .figure {
   display: flex;
-  gap: 12px;
+  gap: var(--space-12);
   align-items: center;
-  padding: 4px 0;
+  padding: var(--space-4) 0;
 }
 .figure b {
-  font-size: 27px;
+  font-size: var(--type-figure);
   font-weight: 500;
   line-height: 1.2;
 }
@@ -312,7 +312,7 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
 }
 .asked {
   color: var(--ochre);
-  font-size: 20px;
+  font-size: var(--type-title);
 }
 .swatch {
   width: 22px;
@@ -322,24 +322,24 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
 }
 .chart,
 .events {
-  margin-top: 16px;
+  margin-top: var(--space-16);
 }
 .events p {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 aside {
   display: grid;
-  gap: 22px;
+  gap: var(--space-20);
   align-content: start;
-  padding-top: 16px;
+  padding-top: var(--space-16);
 }
 .uses li {
   display: flex;
-  gap: 8px;
+  gap: var(--space-8);
 }
 .uses,
 .small {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 @media (max-width: 1100px) {
   .columns {

@@ -148,28 +148,28 @@ async function save() {
 <style scoped>
 .near {
   color: var(--ochre);
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .edit {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 12px 18px;
-  padding: 14px 0;
+  gap: var(--space-12) var(--space-16);
+  padding: var(--space-14) 0;
   border-bottom: 1px solid var(--rule);
 }
 label span:first-child {
-  font-size: 13.5px;
+  font-size: var(--type-small);
   color: var(--ink-soft);
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
   display: flex;
-  gap: 12px;
+  gap: var(--space-12);
 }
 .agreement {
   display: flex;
   flex-wrap: wrap;
-  gap: 12px 18px;
+  gap: var(--space-12) var(--space-16);
   align-items: end;
 }
 .agreement label:first-child {
@@ -178,7 +178,7 @@ label span:first-child {
 }
 .attended {
   display: flex;
-  gap: 10px;
+  gap: var(--space-10);
 }
 .attended b {
   display: block;

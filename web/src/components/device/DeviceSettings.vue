@@ -137,34 +137,34 @@ const LABEL = 'Set up'
 
 <style scoped>
 .settings {
-  margin-top: 22px;
+  margin-top: var(--space-20);
 }
 .option {
-  padding: 10px 0;
+  padding: var(--space-10) 0;
   border-bottom: 1px solid var(--rule);
 }
 .look {
   border-left: 3px solid var(--ember);
-  padding-left: 12px;
+  padding-left: var(--space-12);
 }
 .top {
   display: flex;
   justify-content: space-between;
   align-items: center;
-  gap: 14px;
+  gap: var(--space-14);
 }
 .top b {
   display: flex;
-  gap: 9px;
+  gap: var(--space-8);
   align-items: center;
-  font-size: 14px;
+  font-size: var(--type-small);
 }
 .top :deep(.p-select) {
   min-width: 300px;
   max-width: 420px;
 }
 .small {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .safety {
   color: var(--ochre);
@@ -173,7 +173,7 @@ const LABEL = 'Set up'
   color: var(--ember);
 }
 .past {
-  margin: 6px 0 0;
+  margin: var(--space-6) 0 0;
   padding: 0;
   list-style: none;
 }

@@ -128,43 +128,43 @@ const remove = () =>
 .fields {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 18px;
-  padding: 14px 0;
+  gap: var(--space-16);
+  padding: var(--space-14) 0;
 }
 label span:first-child {
-  font-size: 13.5px;
+  font-size: var(--type-small);
   color: var(--ink-soft);
 }
 li {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 160px;
-  gap: 0 14px;
+  gap: 0 var(--space-14);
   align-items: center;
-  padding: 5px 0;
+  padding: var(--space-4) 0;
   border-top: 1px solid var(--rule);
 }
 .was,
 .near {
   grid-column: 1;
-  margin-top: 2px;
+  margin-top: var(--space-2);
 }
 .near {
   color: var(--ochre);
 }
 .row {
   display: flex;
-  gap: 8px;
-  margin-top: 14px;
+  gap: var(--space-8);
+  margin-top: var(--space-14);
 }
 .space {
   flex: 1;
 }
 .small {
-  font-size: 13px;
-  margin-top: 8px;
+  font-size: var(--type-small);
+  margin-top: var(--space-8);
 }
 .wrong {
   color: var(--ember);
-  margin-top: 8px;
+  margin-top: var(--space-8);
 }
 </style>

@@ -36,9 +36,9 @@ const settle = (verb: 'believe' | 'set') =>
 .difference {
   display: flex;
   flex-wrap: wrap;
-  gap: 6px 12px;
+  gap: var(--space-6) var(--space-12);
   align-items: center;
-  padding: 6px 10px;
+  padding: var(--space-6) var(--space-10);
   border-left: 3px solid var(--ember);
   background: var(--sheet);
 }

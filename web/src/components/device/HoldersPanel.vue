@@ -85,11 +85,11 @@ const keep = (hours?: number) =>
 
 <style scoped>
 .stack {
-  margin-top: 8px;
+  margin-top: var(--space-8);
   border: 1px solid var(--rule);
 }
 li {
-  padding: 8px 14px;
+  padding: var(--space-8) var(--space-14);
   border-left: 4px solid transparent;
 }
 li + li {
@@ -105,21 +105,21 @@ li + li {
 .row {
   display: flex;
   justify-content: space-between;
-  gap: 12px;
+  gap: var(--space-12);
   align-items: baseline;
 }
 .label,
 .when {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .label {
   color: var(--ink-soft);
 }
 .keep {
   display: flex;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
-  margin-top: 10px;
-  font-size: 13.5px;
+  margin-top: var(--space-10);
+  font-size: var(--type-small);
 }
 </style>

@@ -137,13 +137,13 @@ const label = computed(() => props.property.title)
 <style scoped>
 .control {
   display: flex;
-  gap: 18px;
+  gap: var(--space-16);
   align-items: center;
   min-height: var(--touch);
 }
 .slider {
   flex: 1;
-  margin-left: 6px;
+  margin-left: var(--space-6);
 }
 .exact :deep(input) {
   width: 96px;
@@ -152,14 +152,14 @@ const label = computed(() => props.property.title)
 }
 .color {
   display: flex;
-  gap: 10px;
+  gap: var(--space-10);
   align-items: center;
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .color input {
   width: 56px;
   height: 34px;
-  padding: 2px;
+  padding: var(--space-2);
   border: 1px solid var(--edge);
   border-radius: var(--radius);
   background: var(--sheet);

@@ -110,14 +110,14 @@ const proved = computed(() => trial.value?.steps.filter((s) => s.state === 'prov
 
 <style scoped>
 .trial {
-  margin-top: 14px;
-  padding: 12px 14px;
+  margin-top: var(--space-14);
+  padding: var(--space-12) var(--space-14);
   border: 1px solid var(--rule);
   background: var(--sheet);
 }
 .row {
   display: flex;
-  gap: 12px;
+  gap: var(--space-12);
   align-items: center;
 }
 .grow {
@@ -128,13 +128,13 @@ h3 {
   margin: 0;
 }
 h3 {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .halves {
   display: grid;
   grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr);
-  gap: 22px;
-  margin-top: 10px;
+  gap: var(--space-20);
+  margin-top: var(--space-10);
 }
 .steps,
 .stream {
@@ -144,15 +144,15 @@ h3 {
 }
 .steps li {
   display: flex;
-  gap: 10px;
-  padding: 6px 0;
+  gap: var(--space-10);
+  padding: var(--space-6) 0;
   border-top: 1px solid var(--rule);
 }
 .sign {
   flex: none;
   width: 13px;
   height: 13px;
-  margin-top: 4px;
+  margin-top: var(--space-4);
   border: 2px solid var(--ink-soft);
   border-radius: 50%;
 }
@@ -176,22 +176,22 @@ h3 {
 .ask {
   display: flex;
   flex-wrap: wrap;
-  gap: 6px;
+  gap: var(--space-6);
   align-items: center;
-  margin-top: 4px;
+  margin-top: var(--space-4);
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .stream {
   max-height: 380px;
   overflow-y: auto;
-  margin-top: 6px;
+  margin-top: var(--space-6);
 }
 .stream li {
   display: flex;
-  gap: 8px;
-  padding: 2px 0;
+  gap: var(--space-8);
+  padding: var(--space-2) 0;
 }
 .stream .hub {
   color: var(--slate);

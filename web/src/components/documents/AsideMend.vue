@@ -80,28 +80,28 @@ const remove = () =>
 <style scoped>
 .aside {
   border-bottom: 1px solid var(--rule);
-  padding: 16px 0 20px;
+  padding: var(--space-16) 0 var(--space-20);
   max-width: 860px;
 }
 h2 {
   color: var(--ink);
-  font-size: 17px;
+  font-size: var(--type-head);
   font-weight: 400;
 }
 .small {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .earlier {
   display: flex;
   flex-wrap: wrap;
-  gap: 4px 14px;
-  margin: 8px 0;
+  gap: var(--space-4) var(--space-14);
+  margin: var(--space-8) 0;
 }
 .buttons {
   display: flex;
   flex-wrap: wrap;
   align-items: center;
-  gap: 8px;
-  margin-top: 10px;
+  gap: var(--space-8);
+  margin-top: var(--space-10);
 }
 </style>

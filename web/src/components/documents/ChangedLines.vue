@@ -21,13 +21,13 @@ const words = { same: '', gone: 'gone: ', added: 'new: ' }
 
 <style scoped>
 .lines {
-  font-size: 14.5px;
+  font-size: var(--type-text);
   line-height: 1.5;
 }
 li {
   display: grid;
   grid-template-columns: 18px 1fr;
-  padding: 1px 6px;
+  padding: 1px var(--space-6);
 }
 .gone {
   color: var(--ember);

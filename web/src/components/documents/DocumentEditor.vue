@@ -81,7 +81,7 @@ watch(text, (now) => {
 }
 .editor :deep(.cm-editor) {
   height: 100%;
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .editor :deep(.cm-scroller) {
   font-family: var(--mono);

@@ -106,27 +106,27 @@ function said(r: Revision): string {
 
 <style scoped>
 .versions {
-  margin-top: 18px;
-  font-size: 13.5px;
+  margin-top: var(--space-16);
+  font-size: var(--type-small);
 }
 .versions.always {
   margin-top: 0;
 }
 ol {
-  margin-top: 6px;
+  margin-top: var(--space-6);
 }
 li {
   border-top: 1px solid var(--rule);
-  padding: 6px 0;
+  padding: var(--space-6) 0;
 }
 .top {
   display: flex;
   flex-wrap: wrap;
-  gap: 4px 12px;
+  gap: var(--space-4) var(--space-12);
 }
 .when {
   color: var(--verdigris);
-  font-size: 12.5px;
+  font-size: var(--type-note);
 }
 .what {
   flex: 1;

@@ -29,13 +29,13 @@ defineEmits<{ mine: []; theirs: [] }>()
 <style scoped>
 .clash {
   border-left: 2px solid var(--ochre);
-  padding: 4px 0 4px 14px;
-  margin: 12px 0;
+  padding: var(--space-4) 0 var(--space-4) var(--space-14);
+  margin: var(--space-12) 0;
 }
 dl {
   display: grid;
   grid-template-columns: 60px 1fr;
-  margin: 8px 0;
+  margin: var(--space-8) 0;
 }
 dd {
   margin: 0;
@@ -44,6 +44,6 @@ dd {
 .buttons {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--space-8);
 }
 </style>

@@ -27,17 +27,17 @@ defineEmits<{ 'update:title': [string] }>()
   display: flex;
   flex-wrap: wrap;
   justify-content: space-between;
-  gap: 10px 20px;
+  gap: var(--space-10) var(--space-20);
   align-items: flex-end;
   border-bottom: 1px solid var(--rule);
-  padding-bottom: 12px;
+  padding-bottom: var(--space-12);
 }
 .names {
   flex: 1 1 340px;
 }
 .title {
   width: 100%;
-  font-size: 25px;
+  font-size: var(--type-figure);
   font-weight: 650;
   background: transparent;
   border: 0;
@@ -51,12 +51,12 @@ defineEmits<{ 'update:title': [string] }>()
 .below {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
 }
 .buttons {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--space-8);
 }
 </style>

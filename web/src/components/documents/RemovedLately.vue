@@ -62,14 +62,14 @@ const back = (r: Removed) =>
 
 <style scoped>
 ul {
-  margin-top: 8px;
+  margin-top: var(--space-8);
 }
 li {
   display: flex;
   flex-wrap: wrap;
-  gap: 4px 14px;
+  gap: var(--space-4) var(--space-14);
   align-items: baseline;
-  padding: 7px 0;
+  padding: var(--space-6) 0;
   border-top: 1px solid var(--rule);
 }
 .name {
@@ -78,6 +78,6 @@ li {
   overflow-wrap: anywhere;
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 </style>

@@ -14,7 +14,7 @@ defineProps<{ edit: { saving: { value: 'saved' | 'saving' | 'failed' | 'asked' }
 
 <style scoped>
 .state {
-  font-size: 13.5px;
+  font-size: var(--type-small);
   color: var(--ink-soft);
 }
 .failed,

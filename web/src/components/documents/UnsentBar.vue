@@ -35,12 +35,12 @@ const edits = useEdits()
   background: var(--sheet);
   border: 1px solid var(--ochre);
   border-radius: var(--radius);
-  padding: 6px 14px;
+  padding: var(--space-6) var(--space-14);
 }
 .one + .one {
   border-top: 1px solid var(--rule);
 }
 p {
-  margin: 6px 0;
+  margin: var(--space-6) 0;
 }
 </style>

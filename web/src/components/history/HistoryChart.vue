@@ -125,7 +125,7 @@ watch(() => home.state(props.device, props.property.name)?.changedAt, read)
   width: 100%;
 }
 p {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .failed {
   color: var(--ember);

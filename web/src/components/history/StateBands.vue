@@ -44,7 +44,7 @@ const marks = computed(() => {
 
 <style scoped>
 .state {
-  padding: 4px 0 4px 58px;
+  padding: var(--space-4) 0 var(--space-4) var(--space-60);
 }
 svg {
   display: block;
@@ -52,13 +52,13 @@ svg {
   height: 16px;
 }
 .inset {
-  padding-right: 58px;
+  padding-right: var(--space-60);
 }
 .ground {
   fill: var(--sheet);
   stroke: var(--rule);
 }
 .small {
-  font-size: 12.5px;
+  font-size: var(--type-note);
 }
 </style>

@@ -36,10 +36,10 @@ const tone = (text: string) => 0.85 - 0.6 * (names.value.indexOf(text) / Math.ma
 
 <style scoped>
 .stays {
-  padding: 4px 0 4px 58px;
+  padding: var(--space-4) 0 var(--space-4) var(--space-60);
 }
 .inset {
-  padding-right: 58px;
+  padding-right: var(--space-60);
 }
 ol {
   position: relative;
@@ -58,7 +58,7 @@ li {
   border-left: 1px solid var(--edge);
   overflow: hidden;
   white-space: nowrap;
-  font-size: 12px;
+  font-size: var(--type-note);
   line-height: 22px;
 }
 li i {
@@ -67,9 +67,9 @@ li i {
 }
 li span {
   position: relative;
-  padding-left: 5px;
+  padding-left: var(--space-4);
 }
 .small {
-  font-size: 12.5px;
+  font-size: var(--type-note);
 }
 </style>

@@ -123,12 +123,12 @@ const remove = (c: Calendar) =>
 <style scoped>
 article {
   border-top: 1px solid var(--rule);
-  padding: 8px 0 12px;
+  padding: var(--space-8) 0 var(--space-12);
 }
 .top,
 .row {
   display: flex;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
 }
 .name,
@@ -141,36 +141,36 @@ article {
 }
 .address {
   width: 100%;
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .every {
   width: 56px;
 }
 .own {
   display: inline-flex;
-  gap: 6px;
+  gap: var(--space-6);
   align-items: center;
-  margin-left: 12px;
+  margin-left: var(--space-12);
 }
 .failed {
   color: var(--ember);
 }
 .next {
-  margin: 6px 0;
+  margin: var(--space-6) 0;
   padding: 0;
   list-style: none;
 }
 .next li {
   display: flex;
-  gap: 10px;
+  gap: var(--space-10);
   align-items: baseline;
-  padding: 2px 0;
+  padding: var(--space-2) 0;
 }
 .when {
   min-width: 108px;
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .row {
-  margin-top: 12px;
+  margin-top: var(--space-12);
 }
 </style>

@@ -87,12 +87,12 @@ const remove = (g: Group) =>
 <style scoped>
 article {
   border-top: 1px solid var(--rule);
-  padding: 8px 0 12px;
+  padding: var(--space-8) 0 var(--space-12);
 }
 .top,
 .row {
   display: flex;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
 }
 .name {
@@ -106,6 +106,6 @@ article {
   flex-wrap: wrap;
 }
 .row {
-  margin-top: 12px;
+  margin-top: var(--space-12);
 }
 </style>

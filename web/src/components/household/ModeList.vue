@@ -129,8 +129,8 @@ async function add() {
 .row {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
-  margin: 10px 0;
+  gap: var(--space-8);
+  margin: var(--space-10) 0;
 }
 .list li {
   display: flex;
@@ -138,10 +138,10 @@ async function add() {
   border-top: 1px solid var(--rule);
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .list li {
-  gap: 10px;
+  gap: var(--space-10);
   align-items: center;
 }
 .list :deep(input) {

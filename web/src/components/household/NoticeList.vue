@@ -29,14 +29,14 @@ const home = useHome()
 ul {
   max-height: 320px;
   overflow-y: auto;
-  margin-top: 6px;
+  margin-top: var(--space-6);
 }
 li {
   display: flex;
-  gap: 12px;
+  gap: var(--space-12);
   align-items: baseline;
   border-top: 1px solid var(--rule);
-  padding: 7px 0;
+  padding: var(--space-6) 0;
 }
 .text {
   flex: 1;
@@ -45,6 +45,6 @@ li {
   font-weight: 650;
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 </style>

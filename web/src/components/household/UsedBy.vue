@@ -28,6 +28,6 @@ const places: Record<string, string> = {
 
 <style scoped>
 .small {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 </style>

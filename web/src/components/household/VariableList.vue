@@ -144,13 +144,13 @@ const remove = (v: Variable) =>
 <style scoped>
 article {
   border-top: 1px solid var(--rule);
-  padding: 8px 0 12px;
+  padding: var(--space-8) 0 var(--space-12);
 }
 .top,
 .row {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px 12px;
+  gap: var(--space-8) var(--space-12);
   align-items: center;
 }
 .name {
@@ -158,15 +158,15 @@ article {
   font-weight: 650;
 }
 .row {
-  margin-top: 12px;
+  margin-top: var(--space-12);
 }
 .number {
   width: 84px;
 }
 .worked {
-  margin: 4px 0;
+  margin: var(--space-4) 0;
 }
 .small {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 </style>

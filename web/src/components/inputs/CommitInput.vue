@@ -21,7 +21,7 @@ input {
   background: transparent;
   border: 0;
   border-bottom: 1px solid transparent;
-  padding: 4px 0;
+  padding: var(--space-4) 0;
 }
 input:hover,
 input:focus {

@@ -50,19 +50,19 @@ function add() {
 .labels {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
-  font-size: 14.5px;
+  font-size: var(--type-text);
 }
 .unused {
   display: flex;
   flex-wrap: wrap;
-  gap: 2px 12px;
+  gap: var(--space-2) var(--space-12);
 }
 .chip {
   border: 1px solid var(--edge);
   border-radius: var(--radius);
-  padding: 2px 4px 2px 8px;
+  padding: var(--space-2) var(--space-4) var(--space-2) var(--space-8);
 }
 .chip button {
   min-width: 24px;

@@ -54,8 +54,8 @@ const select = ref<InstanceType<typeof Select> & { hide: () => void }>()
 <style scoped>
 .new {
   display: flex;
-  gap: 8px;
-  padding: 8px 10px;
+  gap: var(--space-8);
+  padding: var(--space-8) var(--space-10);
   border-top: 1px solid var(--rule);
 }
 input {

@@ -215,58 +215,58 @@ const onKey = undoKeys({ past, future, undo, redo })
 .modes {
   display: flex;
   flex-wrap: wrap;
-  gap: 10px;
+  gap: var(--space-10);
   align-items: center;
-  font-size: 15px;
+  font-size: var(--type-text);
 }
 .modes :deep(.p-multiselect) {
   min-width: 200px;
 }
 .fade {
   display: flex;
-  gap: 10px;
-  padding: 16px 0 4px;
-  font-size: 16px;
+  gap: var(--space-10);
+  padding: var(--space-16) 0 var(--space-4);
+  font-size: var(--type-lead);
 }
 .fade .link {
   margin-left: auto;
-  font-size: 14px;
+  font-size: var(--type-small);
 }
 .group {
-  margin-top: 16px;
+  margin-top: var(--space-16);
 }
 ul {
-  margin-top: 4px;
+  margin-top: var(--space-4);
 }
 li {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 130px 130px 24px;
-  gap: 12px;
+  gap: var(--space-12);
   align-items: baseline;
   border-top: 1px solid var(--rule);
-  padding: 8px 0;
-  font-size: 16px;
+  padding: var(--space-8) 0;
+  font-size: var(--type-lead);
 }
 .value {
   text-align: right;
 }
 .now {
-  font-size: 13px;
+  font-size: var(--type-small);
   text-align: right;
 }
 .empty,
 .more {
-  padding: 14px 0;
+  padding: var(--space-14) 0;
 }
 .note {
   width: 100%;
   background: transparent;
   border: 1px solid var(--rule);
   border-radius: var(--radius);
-  padding: 8px 12px;
+  padding: var(--space-8) var(--space-12);
 }
 .small {
-  font-size: 13.5px;
-  margin-top: 10px;
+  font-size: var(--type-small);
+  margin-top: var(--space-10);
 }
 </style>

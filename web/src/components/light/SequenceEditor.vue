@@ -199,29 +199,29 @@ const onKey = undoKeys({ past, future, undo, redo })
 
 <style scoped>
 .line {
-  padding: 12px 0 4px;
-  font-size: 16px;
+  padding: var(--space-12) 0 var(--space-4);
+  font-size: var(--type-lead);
 }
 .passages {
-  margin-top: 6px;
+  margin-top: var(--space-6);
   padding: 0;
   list-style: none;
 }
 .passages li {
   display: grid;
   grid-template-columns: 24px minmax(0, 1fr) auto;
-  gap: 10px;
+  gap: var(--space-10);
   align-items: baseline;
   border-top: 1px solid var(--rule);
   border-left: 3px solid transparent;
-  padding: 10px 0 10px 8px;
-  font-size: 17px;
+  padding: var(--space-10) 0 var(--space-10) var(--space-8);
+  font-size: var(--type-head);
 }
 .passages li.now {
   border-left-color: var(--verdigris);
 }
 .number {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .tools button {
   min-width: 26px;
@@ -231,14 +231,14 @@ const onKey = undoKeys({ past, future, undo, redo })
 }
 .note {
   width: 100%;
-  margin-top: 14px;
+  margin-top: var(--space-14);
   background: transparent;
   border: 1px solid var(--rule);
   border-radius: var(--radius);
-  padding: 8px 12px;
+  padding: var(--space-8) var(--space-12);
 }
 .small {
-  font-size: 13.5px;
-  margin-top: 10px;
+  font-size: var(--type-small);
+  margin-top: var(--space-10);
 }
 </style>

@@ -24,15 +24,15 @@ const marks = [
 .legend {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 6px 16px;
-  font-size: 13.5px;
+  gap: var(--space-6) var(--space-16);
+  font-size: var(--type-small);
   color: var(--ink-soft);
   border-top: 1px solid var(--rule);
-  padding-top: 12px;
+  padding-top: var(--space-12);
 }
 li {
   display: flex;
-  gap: 10px;
+  gap: var(--space-10);
   align-items: center;
 }
 .hand {

@@ -58,7 +58,7 @@ const weight = computed(() => !hand.value && (top.value?.level ?? 0) > 0)
 
 <style scoped>
 .reason {
-  font-size: 13px;
+  font-size: var(--type-small);
   color: var(--ink-soft);
   overflow-wrap: anywhere;
 }
@@ -67,7 +67,7 @@ const weight = computed(() => !hand.value && (top.value?.level ?? 0) > 0)
   color: var(--plum);
 }
 .hand {
-  margin-right: 4px;
+  margin-right: var(--space-4);
   vertical-align: -2px;
 }
 .failed {
@@ -80,7 +80,7 @@ const weight = computed(() => !hand.value && (top.value?.level ?? 0) > 0)
   display: inline-block;
   width: 11px;
   height: 9px;
-  margin-right: 5px;
+  margin-right: var(--space-4);
   background: var(--ink-soft);
   clip-path: polygon(25% 0, 75% 0, 100% 100%, 0 100%);
 }

@@ -12,12 +12,12 @@ defineProps<{ title: string }>()
 <style scoped>
 .empty {
   max-width: 520px;
-  padding: 64px 40px;
+  padding: var(--space-60) var(--space-44);
 }
 .next {
-  margin-top: 12px;
+  margin-top: var(--space-12);
   display: grid;
-  gap: 14px;
+  gap: var(--space-14);
   justify-items: start;
   color: var(--ink-soft);
 }

@@ -48,19 +48,19 @@ header {
   display: flex;
   justify-content: space-between;
   align-items: baseline;
-  padding: 20px 18px 10px;
+  padding: var(--space-20) var(--space-16) var(--space-10);
 }
 .note {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .rows {
   overflow-y: auto;
   flex: 1;
-  padding-bottom: 24px;
+  padding-bottom: var(--space-26);
 }
 .detail {
   overflow-y: auto;
-  padding: 20px 26px 40px;
+  padding: var(--space-20) var(--space-26) var(--space-44);
   background: var(--paper);
 }
 @media (max-width: 900px) {

@@ -17,9 +17,9 @@ defineProps<{ to: string; chosen: boolean }>()
 .row {
   display: grid;
   grid-template-columns: 14px minmax(0, 1fr) auto;
-  column-gap: 13px;
+  column-gap: var(--space-12);
   align-items: center;
-  padding: 8px 18px 8px 15px;
+  padding: var(--space-8) var(--space-16) var(--space-8) var(--space-14);
   border-left: 3px solid transparent;
   border-top: 1px solid var(--rule);
   color: var(--ink);
@@ -43,7 +43,7 @@ defineProps<{ to: string; chosen: boolean }>()
 }
 .reason {
   grid-column: 2 / 4;
-  font-size: 13px;
+  font-size: var(--type-small);
   color: var(--ink-soft);
   line-height: 1.35;
 }

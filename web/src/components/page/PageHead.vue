@@ -18,14 +18,14 @@ defineProps<{ title: string }>()
   display: flex;
   flex-wrap: wrap;
   justify-content: space-between;
-  gap: 12px 20px;
+  gap: var(--space-12) var(--space-20);
   align-items: flex-end;
   border-bottom: 1px solid var(--rule);
-  padding-bottom: 14px;
+  padding-bottom: var(--space-14);
 }
 .buttons {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--space-8);
 }
 </style>

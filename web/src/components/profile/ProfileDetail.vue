@@ -77,9 +77,9 @@ const remove = () =>
 
 <style scoped>
 .note {
-  margin-top: 10px;
+  margin-top: var(--space-10);
 }
 .text {
-  margin-top: 14px;
+  margin-top: var(--space-14);
 }
 </style>

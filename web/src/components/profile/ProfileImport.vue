@@ -86,12 +86,12 @@ async function fromAddress() {
 <style scoped>
 .row {
   display: flex;
-  gap: 10px;
+  gap: var(--space-10);
   align-items: center;
-  margin: 14px 0 10px;
+  margin: var(--space-14) 0 var(--space-10);
 }
 .wrong {
   color: var(--ember);
-  margin-bottom: 8px;
+  margin-bottom: var(--space-8);
 }
 </style>

@@ -128,42 +128,42 @@ const save = () =>
 <style scoped>
 .row {
   display: flex;
-  gap: 10px;
+  gap: var(--space-10);
   align-items: center;
-  margin-top: 12px;
+  margin-top: var(--space-12);
 }
 .space {
   flex: 1;
 }
 .problems {
-  margin-top: 8px;
+  margin-top: var(--space-8);
 }
 .wrong {
   color: var(--ember);
-  margin-top: 6px;
+  margin-top: var(--space-6);
 }
 .good {
   color: var(--ink-soft);
-  margin-top: 8px;
+  margin-top: var(--space-8);
 }
 .tried {
-  margin-top: 12px;
+  margin-top: var(--space-12);
   border-left: 3px solid var(--verdigris);
   background: var(--sheet);
-  padding: 10px 14px;
+  padding: var(--space-10) var(--space-14);
 }
 dl {
   margin: 0;
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(180px, 1fr));
-  gap: 10px;
+  gap: var(--space-10);
 }
 dt {
-  font-size: 13px;
+  font-size: var(--type-small);
   color: var(--ink-soft);
 }
 dd {
   margin: 0;
-  font-size: 17px;
+  font-size: var(--type-head);
 }
 </style>

@@ -61,9 +61,9 @@ const change = (label: string, to: string, said: string) =>
 li {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 100px 100px;
-  gap: 10px;
+  gap: var(--space-10);
   align-items: center;
-  padding: 4px 0;
+  padding: var(--space-4) 0;
   border-top: 1px solid var(--rule);
 }
 </style>

@@ -110,12 +110,12 @@ const remove = (room: Room) =>
 
 <style scoped>
 .floor {
-  margin-bottom: 20px;
+  margin-bottom: var(--space-20);
 }
 .title {
   font-weight: 650;
-  font-size: 17px;
-  margin-bottom: 4px;
+  font-size: var(--type-head);
+  margin-bottom: var(--space-4);
 }
 .rooms {
   min-height: 12px;
@@ -123,9 +123,9 @@ const remove = (room: Room) =>
 li {
   display: grid;
   grid-template-columns: 30px minmax(0, 1fr) 100px 70px;
-  gap: 10px;
+  gap: var(--space-10);
   align-items: center;
-  padding: 4px 0;
+  padding: var(--space-4) 0;
   border-top: 1px solid var(--rule);
   background: var(--paper);
 }

@@ -162,7 +162,7 @@ watch(
   overflow: auto;
 }
 .editor :deep(.cm-editor) {
-  font-size: 14px;
+  font-size: var(--type-small);
   min-height: 62px;
 }
 .editor :deep(.cm-scroller) {

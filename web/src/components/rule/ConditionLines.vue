@@ -358,7 +358,7 @@ function add() {
 
 <style scoped>
 .lead {
-  margin-right: 6px;
+  margin-right: var(--space-6);
 }
 .truth {
   white-space: nowrap;
@@ -369,19 +369,19 @@ function add() {
   height: 10px;
   border: 2px solid var(--ink-soft);
   border-radius: 50%;
-  margin-right: 6px;
+  margin-right: var(--space-6);
 }
 .truth .so {
   background: var(--verdigris);
   border-color: var(--verdigris);
 }
 .word {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .edits {
-  margin-left: 12px;
+  margin-left: var(--space-12);
   display: inline-flex;
-  gap: 4px;
+  gap: var(--space-4);
 }
 .edits button {
   min-width: 24px;

@@ -46,12 +46,12 @@ watch(
 <style scoped>
 .clash {
   border-left: 2px solid var(--ochre);
-  padding: 4px 0 4px 14px;
-  margin: 12px 0;
+  padding: var(--space-4) 0 var(--space-4) var(--space-14);
+  margin: var(--space-12) 0;
 }
 .buttons {
   display: flex;
-  gap: 8px;
+  gap: var(--space-8);
   flex-wrap: wrap;
 }
 </style>

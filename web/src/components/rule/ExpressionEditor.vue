@@ -51,8 +51,8 @@ watch(text, check, { immediate: true })
 
 <style scoped>
 .now {
-  margin: 6px 0 0;
-  font-size: 14px;
+  margin: var(--space-6) 0 0;
+  font-size: var(--type-small);
   min-height: 21px;
 }
 .wrong {

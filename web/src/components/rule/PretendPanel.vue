@@ -202,37 +202,37 @@ const after = (s: number) => (s === 0 ? 'at once' : s < 1 ? `+${Math.round(s * 1
   border: 1px dashed var(--edge);
   border-radius: var(--radius);
   background: var(--sheet);
-  padding: 10px 16px 14px;
-  margin-top: 14px;
+  padding: var(--space-10) var(--space-16) var(--space-14);
+  margin-top: var(--space-14);
 }
 header {
   display: flex;
-  gap: 14px;
+  gap: var(--space-14);
   align-items: baseline;
 }
 h2 {
   color: var(--ink);
 }
 h3 {
-  font-size: 14px;
-  margin: 10px 0 2px;
+  font-size: var(--type-small);
+  margin: var(--space-10) 0 var(--space-2);
 }
 .close {
   margin-left: auto;
-  font-size: 18px;
+  font-size: var(--type-head);
 }
 .columns {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: 8px 28px;
+  gap: var(--space-8) var(--space-26);
 }
 .row {
   display: flex;
   flex-wrap: wrap;
-  gap: 4px 10px;
+  gap: var(--space-4) var(--space-10);
   align-items: baseline;
-  padding: 3px 0;
-  font-size: 15px;
+  padding: var(--space-2) 0;
+  font-size: var(--type-text);
 }
 .what {
   font-weight: 650;
@@ -241,22 +241,22 @@ input[type='time'] {
   background: var(--paper);
   border: 1px solid var(--edge);
   border-radius: var(--radius);
-  padding: 2px 6px;
+  padding: var(--space-2) var(--space-6);
   color: var(--ink);
   font-family: var(--mono);
 }
 .lines {
-  font-size: 14px;
+  font-size: var(--type-small);
 }
 .lines li {
   display: grid;
   grid-template-columns: 74px 1fr;
-  gap: 10px;
-  padding: 2px 0;
+  gap: var(--space-10);
+  padding: var(--space-2) 0;
 }
 .left {
   text-align: right;
-  font-size: 12.5px;
+  font-size: var(--type-note);
   color: var(--ink-soft);
 }
 .left i {
@@ -265,15 +265,15 @@ input[type='time'] {
   height: 10px;
   border: 2px solid var(--ink-soft);
   border-radius: 50%;
-  margin-right: 6px;
+  margin-right: var(--space-6);
 }
 .left .so {
   background: var(--verdigris);
   border-color: var(--verdigris);
 }
 .value {
-  margin-left: 8px;
-  font-size: 12.5px;
+  margin-left: var(--space-8);
+  font-size: var(--type-note);
 }
 .other {
   color: var(--ink-soft);
@@ -282,7 +282,7 @@ input[type='time'] {
   color: var(--ember);
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 @media (max-width: 1000px) {
   .columns {

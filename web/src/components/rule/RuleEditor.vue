@@ -435,17 +435,17 @@ const onKey = undoKeys({ past, future, undo, redo }, true)
 
 <style scoped>
 .labels {
-  margin: 18px 0 10px;
+  margin: var(--space-16) 0 var(--space-10);
   max-width: 560px;
 }
 .columns {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 280px;
-  gap: 28px;
+  gap: var(--space-26);
 }
 .enabled {
   display: inline-flex;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
 }
 .ochre {
@@ -453,19 +453,19 @@ const onKey = undoKeys({ past, future, undo, redo }, true)
 }
 .differences,
 .run {
-  margin-top: 14px;
+  margin-top: var(--space-14);
 }
 .differences {
   border: 1px solid var(--edge);
   border-radius: var(--radius);
   background: var(--sheet);
-  padding: 10px 14px;
+  padding: var(--space-10) var(--space-14);
 }
 .sentence {
-  padding: 14px 0;
+  padding: var(--space-14) 0;
 }
 .small {
-  font-size: 15px;
+  font-size: var(--type-text);
 }
 .behind {
   color: var(--ochre);
@@ -475,7 +475,7 @@ const onKey = undoKeys({ past, future, undo, redo }, true)
   background: transparent;
   border: 1px solid var(--rule);
   border-radius: var(--radius);
-  padding: 8px 12px;
+  padding: var(--space-8) var(--space-12);
   resize: vertical;
 }
 @media (max-width: 1560px) {

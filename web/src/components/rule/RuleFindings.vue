@@ -46,27 +46,27 @@ function intend(f: Finding) {
 
 <style scoped>
 .findings {
-  margin-top: 12px;
-  padding: 8px 12px;
+  margin-top: var(--space-12);
+  padding: var(--space-8) var(--space-12);
   border-left: 3px solid var(--ochre);
   background: var(--sheet);
 }
 p + p {
-  margin-top: 6px;
+  margin-top: var(--space-6);
 }
 .note {
   display: flex;
-  gap: 12px;
-  margin-top: 4px;
+  gap: var(--space-12);
+  margin-top: var(--space-4);
 }
 .note input {
   flex: 1;
   background: var(--paper);
   border: 1px solid var(--edge);
   border-radius: var(--radius);
-  padding: 4px 8px;
+  padding: var(--space-4) var(--space-8);
 }
 .small {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 </style>

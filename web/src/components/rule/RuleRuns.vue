@@ -114,18 +114,18 @@ const lasted = computed(() => {
 
 <style scoped>
 aside {
-  padding-top: 6px;
+  padding-top: var(--space-6);
 }
 .parts {
   display: flex;
-  gap: 18px;
+  gap: var(--space-16);
   border-bottom: 1px solid var(--rule);
-  margin-bottom: 8px;
+  margin-bottom: var(--space-8);
 }
 .parts button {
-  padding: 4px 0;
+  padding: var(--space-4) 0;
   font-weight: 650;
-  font-size: 14px;
+  font-size: var(--type-small);
   color: var(--ink-soft);
   border-bottom: 3px solid transparent;
 }
@@ -134,21 +134,21 @@ aside {
   border-bottom-color: var(--verdigris);
 }
 ol {
-  margin-top: 8px;
+  margin-top: var(--space-8);
 }
 li {
   display: grid;
   grid-template-columns: 84px 1fr;
-  gap: 10px;
+  gap: var(--space-10);
   border-top: 1px solid var(--rule);
-  padding: 6px 0;
-  font-size: 13.5px;
+  padding: var(--space-6) 0;
+  font-size: var(--type-small);
 }
 .opened {
   background: var(--verdigris-wash);
 }
 .when {
-  font-size: 12.5px;
+  font-size: var(--type-note);
   color: var(--verdigris);
   text-align: left;
 }
@@ -163,9 +163,9 @@ li {
   color: var(--ember);
 }
 .small {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .uses {
-  margin-top: 20px;
+  margin-top: var(--space-20);
 }
 </style>

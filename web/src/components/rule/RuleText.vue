@@ -79,23 +79,23 @@ watchDebounced(
 
 <style scoped>
 .text {
-  margin-top: 14px;
+  margin-top: var(--space-14);
 }
 header {
   display: flex;
-  gap: 14px;
+  gap: var(--space-14);
   align-items: baseline;
-  margin-bottom: 6px;
+  margin-bottom: var(--space-6);
 }
 h2 {
   color: var(--ink);
 }
 .close {
   margin-left: auto;
-  font-size: 18px;
+  font-size: var(--type-head);
 }
 .small {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .wrong {
   color: var(--ember);

@@ -138,36 +138,36 @@ const took = (ms: number) => (ms < 10 ? `${Math.round(ms * 10) / 10} ms` : `${Ma
   border: 1px solid var(--edge);
   border-radius: var(--radius);
   background: var(--sheet);
-  padding: 12px 16px;
-  margin-bottom: 18px;
+  padding: var(--space-12) var(--space-16);
+  margin-bottom: var(--space-16);
 }
 header {
   display: flex;
   justify-content: space-between;
-  gap: 14px;
+  gap: var(--space-14);
 }
 h3 {
-  font-size: 14px;
-  margin: 12px 0 4px;
+  font-size: var(--type-small);
+  margin: var(--space-12) 0 var(--space-4);
 }
 .close {
-  margin-left: 12px;
-  font-size: 18px;
+  margin-left: var(--space-12);
+  font-size: var(--type-head);
 }
 .lines {
-  margin-top: 8px;
-  font-size: 15px;
+  margin-top: var(--space-8);
+  font-size: var(--type-text);
   line-height: 1.5;
 }
 .lines > li {
   display: grid;
   grid-template-columns: 74px minmax(0, 1fr);
-  gap: 12px;
-  padding: 2px 0;
+  gap: var(--space-12);
+  padding: var(--space-2) 0;
 }
 .left {
   text-align: right;
-  font-size: 12.5px;
+  font-size: var(--type-note);
   line-height: 23px;
   color: var(--ink-soft);
 }
@@ -177,7 +177,7 @@ h3 {
   height: 10px;
   border: 2px solid var(--ink-soft);
   border-radius: 50%;
-  margin-right: 6px;
+  margin-right: var(--space-6);
 }
 .left .so {
   background: var(--verdigris);
@@ -189,10 +189,10 @@ h3 {
 }
 .what .mono,
 .what b {
-  margin-left: 6px;
+  margin-left: var(--space-6);
 }
 .flips .soft {
-  margin-left: 6px;
+  margin-left: var(--space-6);
 }
 .flips .soft:first-child {
   margin-left: 0;
@@ -201,11 +201,11 @@ h2 {
   color: var(--ink);
 }
 .value {
-  margin-left: 8px;
-  font-size: 13px;
+  margin-left: var(--space-8);
+  font-size: var(--type-small);
 }
 .did {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .what {
   display: block;
@@ -217,14 +217,14 @@ h2 {
   color: var(--ember);
 }
 .flips {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .flips li {
   display: grid;
   grid-template-columns: 74px 1fr;
-  gap: 12px;
+  gap: var(--space-12);
 }
 .small {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 </style>

@@ -37,7 +37,7 @@ const passed = computed(() =>
   height: 18px;
   max-width: 320px;
   border-top: 3px solid var(--rule);
-  margin-top: 3px;
+  margin-top: var(--space-2);
 }
 i {
   position: absolute;
@@ -47,7 +47,7 @@ i {
   background: var(--ochre);
 }
 b {
-  font-size: 12.5px;
+  font-size: var(--type-note);
   font-weight: 500;
   color: var(--ochre);
   line-height: 18px;

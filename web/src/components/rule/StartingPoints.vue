@@ -98,10 +98,10 @@ async function make() {
 <style scoped>
 .point {
   display: grid;
-  gap: 2px;
+  gap: var(--space-2);
   width: 100%;
   text-align: left;
-  padding: 9px 10px;
+  padding: var(--space-8) var(--space-10);
   border-top: 1px solid var(--rule);
 }
 .point:hover,
@@ -109,24 +109,24 @@ async function make() {
   background: var(--verdigris-wash);
 }
 .point .soft {
-  font-size: 14px;
+  font-size: var(--type-small);
 }
 .slot {
   display: flex;
   flex-wrap: wrap;
   justify-content: space-between;
-  gap: 4px 18px;
+  gap: var(--space-4) var(--space-16);
   border-top: 1px solid var(--rule);
-  padding: 8px 0;
+  padding: var(--space-8) 0;
 }
 .end {
   display: flex;
   justify-content: flex-end;
-  gap: 10px;
-  margin-top: 12px;
+  gap: var(--space-10);
+  margin-top: var(--space-12);
 }
 .small {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .fault {
   color: var(--ember);

@@ -4,7 +4,7 @@ import type { ConditionState, Problem, Step } from '@/api/types'
 import { act } from '@/lib/act'
 import { useListDrag } from '@/lib/dragging'
 import { stepMoves } from '@/lib/stepMoves'
-import { elseWords, hasOtherwise, newStep, stepWords } from '@/lib/steps'
+import { hasOtherwise, newStep, otherwiseTitle, stepTitle } from '@/lib/steps'
 import { useClipboard } from '@/stores/clipboard'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
@@ -53,7 +53,7 @@ const common = computed(() => {
   const { problems, kinds, lasts, running, self, states, member } = props
   return { problems, kinds, lasts, running, self, states, member }
 })
-const kindChoices = computed(() => props.kinds.map((value) => ({ value, title: stepWords[value] })))
+const kindChoices = computed(() => props.kinds.map((value) => ({ value, title: stepTitle(value) })))
 const number = (i: number) => `${props.numbered}${i + 1}`
 const pathOf = (i: number) => `${props.path}/${i}`
 
@@ -293,7 +293,7 @@ const here = (i: number) => props.running.includes(pathOf(i))
       <template v-if="hasOtherwise(s)">
         <template v-if="s.else?.length">
           <SentenceLine :depth="depth + 1"
-            ><span class="soft">{{ elseWords[s.kind] }}</span></SentenceLine
+            ><span class="soft">{{ otherwiseTitle(s.kind) }}</span></SentenceLine
           >
           <StepLines
             :model-value="s.else"
@@ -306,7 +306,7 @@ const here = (i: number) => props.running.includes(pathOf(i))
         </template>
         <SentenceLine v-else-if="!isTimed(s.kind) || s.atMostSeconds" :depth="depth + 1">
           <button type="button" class="plain link add" @click="change(i, { else: [newStep('set')] })">
-            Add what is done {{ elseWords[s.kind] }}
+            Add what is done {{ otherwiseTitle(s.kind) }}
           </button>
         </SentenceLine>
       </template>
@@ -322,9 +322,9 @@ const here = (i: number) => props.running.includes(pathOf(i))
 
 <style scoped>
 .edits {
-  margin-left: 12px;
+  margin-left: var(--space-12);
   display: inline-flex;
-  gap: 2px;
+  gap: var(--space-2);
 }
 .edits button {
   min-width: 24px;
@@ -334,8 +334,8 @@ const here = (i: number) => props.running.includes(pathOf(i))
   color: var(--ink);
 }
 .word {
-  font-size: 13px;
-  padding: 0 4px;
+  font-size: var(--type-small);
+  padding: 0 var(--space-4);
 }
 .grip {
   cursor: grab;
@@ -350,9 +350,9 @@ const here = (i: number) => props.running.includes(pathOf(i))
   color: var(--ochre);
 }
 .add {
-  font-size: 15px;
+  font-size: var(--type-text);
 }
 .paste {
-  margin-left: 18px;
+  margin-left: var(--space-16);
 }
 </style>

@@ -263,15 +263,15 @@ const drop = (i: number) => (triggers.value = triggers.value.filter((_, n) => n 
 
 <style scoped>
 .word {
-  font-size: 13px;
-  margin-left: 8px;
+  font-size: var(--type-small);
+  margin-left: var(--space-8);
 }
 .drop {
-  margin-left: 12px;
+  margin-left: var(--space-12);
   min-width: 24px;
 }
 .add,
 .small {
-  font-size: 15px;
+  font-size: var(--type-text);
 }
 </style>

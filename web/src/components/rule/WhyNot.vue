@@ -39,15 +39,15 @@ watch(
 
 <style scoped>
 ol {
-  margin-top: 6px;
+  margin-top: var(--space-6);
 }
 li {
   display: grid;
   grid-template-columns: 18px 1fr;
-  gap: 8px;
+  gap: var(--space-8);
   border-top: 1px solid var(--rule);
-  padding: 5px 0;
-  font-size: 13.5px;
+  padding: var(--space-4) 0;
+  font-size: var(--type-small);
   color: var(--ink-soft);
 }
 .keeps {
@@ -58,7 +58,7 @@ li {
   font-weight: 700;
 }
 .small {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .fault {
   color: var(--ember);

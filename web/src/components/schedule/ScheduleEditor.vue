@@ -188,27 +188,27 @@ const remove = () =>
 <style scoped>
 .enabled {
   display: inline-flex;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
 }
 .sentence {
-  padding: 14px 0 10px;
+  padding: var(--space-14) 0 var(--space-10);
 }
 .clock {
-  margin-left: 10px;
+  margin-left: var(--space-10);
   background: transparent;
   border: 0;
   border-bottom: 2px solid var(--verdigris);
-  font-size: 16.5px;
+  font-size: var(--type-lead);
 }
 .days {
   display: inline-flex;
-  gap: 4px;
-  margin-left: 10px;
+  gap: var(--space-4);
+  margin-left: var(--space-10);
 }
 .day {
-  padding: 1px 9px;
-  font-size: 15px;
+  padding: 1px var(--space-8);
+  font-size: var(--type-text);
   border: 1px solid var(--edge);
   border-radius: var(--radius);
   color: var(--ink-soft);
@@ -220,7 +220,7 @@ const remove = () =>
   font-weight: 600;
 }
 .small {
-  font-size: 13.5px;
-  margin-top: 10px;
+  font-size: var(--type-small);
+  margin-top: var(--space-10);
 }
 </style>

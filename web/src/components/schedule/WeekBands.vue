@@ -35,19 +35,19 @@ const hours = [6, 12, 18]
 
 <style scoped>
 .bands {
-  margin-top: 8px;
+  margin-top: var(--space-8);
   border-top: 1px solid var(--rule);
 }
 li {
   display: grid;
   grid-template-columns: 100px minmax(0, 1fr) 56px;
-  gap: 14px;
+  gap: var(--space-14);
   align-items: center;
   border-bottom: 1px solid var(--rule);
   height: 32px;
 }
 .date {
-  font-size: 14px;
+  font-size: var(--type-small);
 }
 .band {
   position: relative;

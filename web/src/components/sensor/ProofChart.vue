@@ -85,8 +85,8 @@ watch(
 
 <style scoped>
 .key {
-  font-size: 13px;
-  margin: 8px 0 2px;
+  font-size: var(--type-small);
+  margin: var(--space-8) 0 var(--space-2);
 }
 .suspect {
   border-bottom: 2px solid var(--ember);

@@ -185,27 +185,27 @@ const option = (part: Partial<Adjustment>) =>
 .prove {
   border-left: 3px solid var(--verdigris);
   background: var(--sheet);
-  padding: 10px 14px 14px;
-  margin-top: 8px;
+  padding: var(--space-10) var(--space-14) var(--space-14);
+  margin-top: var(--space-8);
 }
 .row {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
-  margin-top: 8px;
+  margin-top: var(--space-8);
 }
 .options {
-  gap: 20px;
+  gap: var(--space-20);
 }
 .small {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .found {
-  margin-top: 10px;
+  margin-top: var(--space-10);
 }
 .wrong {
   color: var(--ember);
-  margin-top: 8px;
+  margin-top: var(--space-8);
 }
 </style>

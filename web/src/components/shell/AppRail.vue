@@ -58,12 +58,12 @@ const down = computed(() => home.connections.filter((c) => c.since && !c.up && !
   border-right: 1px solid var(--rule);
   display: flex;
   flex-direction: column;
-  padding: 14px 0 10px;
+  padding: var(--space-14) 0 var(--space-10);
   overflow-y: auto;
 }
 .brand {
   width: 42px;
-  margin: 2px auto 16px;
+  margin: var(--space-2) auto var(--space-16);
   fill: none;
   stroke: var(--ink);
   stroke-width: 2.4;
@@ -76,10 +76,10 @@ const down = computed(() => home.connections.filter((c) => c.since && !c.up && !
 }
 .place {
   display: flex;
-  gap: 6px;
+  gap: var(--space-6);
   align-items: baseline;
-  padding: 8px 0 8px 19px;
-  font-size: 14px;
+  padding: var(--space-8) 0 var(--space-8) var(--space-20);
+  font-size: var(--type-small);
   color: var(--ink-soft);
   text-decoration: none;
   border-left: 3px solid transparent;
@@ -93,14 +93,14 @@ const down = computed(() => home.connections.filter((c) => c.since && !c.up && !
   border-left-color: var(--verdigris);
 }
 .count {
-  font-size: 12px;
+  font-size: var(--type-note);
   color: var(--ember);
 }
 .space {
   flex: 1;
 }
 kbd {
-  font-size: 12px;
+  font-size: var(--type-note);
 }
 @media (max-width: 720px) {
   .rail {
@@ -116,7 +116,7 @@ kbd {
     display: none;
   }
   .place {
-    padding: 12px;
+    padding: var(--space-12);
     border-left: 0;
   }
 }

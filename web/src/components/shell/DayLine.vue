@@ -101,7 +101,7 @@ const whole = computed(() => {
   border-bottom: 1px solid var(--rule);
 }
 .who {
-  padding: 0 18px;
+  padding: 0 var(--space-16);
   border-right: 1px solid var(--rule);
   display: flex;
   flex-direction: column;
@@ -115,7 +115,7 @@ const whole = computed(() => {
   text-overflow: ellipsis;
 }
 .mode {
-  font-size: 13px;
+  font-size: var(--type-small);
 }
 .band {
   position: relative;
@@ -138,7 +138,7 @@ const whole = computed(() => {
 .hour {
   position: absolute;
   bottom: 2px;
-  font-size: 11px;
+  font-size: var(--type-note);
   transform: translateX(-50%);
   color: var(--ink);
 }
@@ -185,9 +185,9 @@ const whole = computed(() => {
   position: absolute;
   top: 1px;
   left: 6px;
-  font-size: 13px;
+  font-size: var(--type-small);
   color: var(--verdigris);
-  padding: 0 4px;
+  padding: 0 var(--space-4);
   background: var(--paper);
 }
 .now .before {
@@ -201,16 +201,16 @@ const whole = computed(() => {
   background: var(--sheet);
   border: 1px solid var(--edge);
   border-radius: var(--radius);
-  padding: 4px 10px;
-  font-size: 13.5px;
+  padding: var(--space-4) var(--space-10);
+  font-size: var(--type-small);
   white-space: nowrap;
   pointer-events: none;
 }
 .find {
-  padding: 0 18px;
+  padding: 0 var(--space-16);
   border-left: 1px solid var(--rule);
   color: var(--ink-soft);
-  font-size: 13.5px;
+  font-size: var(--type-small);
   white-space: nowrap;
 }
 .find:hover {
@@ -219,9 +219,9 @@ const whole = computed(() => {
 kbd {
   border: 1px solid var(--edge);
   border-radius: var(--radius);
-  padding: 1px 6px;
-  margin-left: 8px;
-  font-size: 12.5px;
+  padding: 1px var(--space-6);
+  margin-left: var(--space-8);
+  font-size: var(--type-note);
 }
 @media (max-width: 720px) {
   .day {
@@ -233,7 +233,7 @@ kbd {
     grid-row: 2;
   }
   .who {
-    padding: 6px 12px;
+    padding: var(--space-6) var(--space-12);
     border: 0;
   }
 }

@@ -32,11 +32,11 @@ const keys = [
 dl {
   display: grid;
   grid-template-columns: 140px 1fr;
-  gap: 6px 16px;
-  margin-bottom: 18px;
+  gap: var(--space-6) var(--space-16);
+  margin-bottom: var(--space-16);
 }
 dt {
   color: var(--verdigris);
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 </style>

@@ -46,12 +46,12 @@ const answer = (words: string) =>
 <style scoped>
 .answers {
   display: inline-flex;
-  gap: 8px;
+  gap: var(--space-8);
   flex-wrap: wrap;
 }
 .large :deep(button) {
   min-height: 64px;
   min-width: 96px;
-  font-size: 18px;
+  font-size: var(--type-head);
 }
 </style>

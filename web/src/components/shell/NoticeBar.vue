@@ -21,17 +21,17 @@ const notices = useNotices()
   bottom: 16px;
   z-index: 1500;
   display: grid;
-  gap: 6px;
+  gap: var(--space-6);
   max-width: min(520px, calc(100vw - 40px));
 }
 p {
   display: flex;
-  gap: 16px;
+  gap: var(--space-16);
   align-items: baseline;
   background: var(--ink);
   color: var(--paper);
   border-radius: var(--radius);
-  padding: 8px 14px;
+  padding: var(--space-8) var(--space-14);
   margin: 0;
 }
 p.fault {

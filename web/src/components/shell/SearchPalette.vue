@@ -1,18 +1,17 @@
 <script setup lang="ts">
 import Dialog from 'primevue/dialog'
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import { act } from '@/lib/act'
+import { narrowed, type Choice } from '@/lib/choice'
 import { MODE, OWN } from '@/lib/own'
 import { useHome } from '@/stores/home'
 import { useLook } from '@/stores/look'
 import { useNotices } from '@/stores/notices'
+import ChoiceList from '@/components/inputs/ChoiceList.vue'
 
-interface Hit {
-  key: string
-  title: string
-  kind: string
+interface Hit extends Choice {
   run: () => unknown
 }
 
@@ -23,26 +22,24 @@ const notices = useNotices()
 const router = useRouter()
 
 const words = ref('')
-const at = ref(0)
-const input = ref<HTMLInputElement>()
 const MOST = 12
 
 const all = computed<Hit[]>(() => {
-  const page = (title: string, to: string): Hit => ({ key: to, title, kind: 'page', run: () => router.push(to) })
+  const page = (title: string, to: string): Hit => ({ value: to, title, note: 'page', run: () => router.push(to) })
   return [
     ...home.everything.map((d) => ({
-      key: d.id,
+      value: d.id,
       title: d.title,
-      kind: home.roomTitle(d.room) || 'device',
+      note: home.roomTitle(d.room) || 'device',
       run: () => router.push(`/devices/${d.id}`),
     })),
-    ...home.rules.map((r) => ({ key: r.id, title: r.title, kind: 'rule', run: () => router.push(`/rules/${r.id}`) })),
+    ...home.rules.map((r) => ({ value: r.id, title: r.title, note: 'rule', run: () => router.push(`/rules/${r.id}`) })),
     ...home.scenes.flatMap((s) => [
-      { key: s.id, title: s.title, kind: 'scene', run: () => router.push(`/scenes/${s.id}`) },
+      { value: s.id, title: s.title, note: 'scene', run: () => router.push(`/scenes/${s.id}`) },
       {
-        key: `${s.id} apply`,
+        value: `${s.id} apply`,
         title: `Apply ${s.title}`,
-        kind: 'command',
+        note: 'command',
         run: () =>
           notices.attempt(async () => {
             await act.applyScene(s.id)
@@ -51,11 +48,11 @@ const all = computed<Hit[]>(() => {
       },
     ]),
     ...home.sequences.flatMap((s) => [
-      { key: s.id, title: s.title, kind: 'sequence', run: () => router.push(`/scenes/${s.id}`) },
+      { value: s.id, title: s.title, note: 'sequence', run: () => router.push(`/scenes/${s.id}`) },
       {
-        key: `${s.id} play`,
+        value: `${s.id} play`,
         title: s.state.running ? `Stop ${s.title}` : `Start ${s.title}`,
-        kind: 'command',
+        note: 'command',
         run: () =>
           notices.attempt(async () => {
             await (s.state.running ? act.stopSequence(s.id) : act.startSequence(s.id))
@@ -64,9 +61,9 @@ const all = computed<Hit[]>(() => {
       },
     ]),
     ...(home.modes?.modes ?? []).map((m) => ({
-      key: `${m.id} set`,
+      value: `${m.id} set`,
       title: `Mode ${m.title}`,
-      kind: 'command',
+      note: 'command',
       run: () =>
         notices.attempt(async () => {
           await act.write(OWN, MODE, m.id)
@@ -74,17 +71,17 @@ const all = computed<Hit[]>(() => {
         }),
     })),
     ...home.schedules.map((s) => ({
-      key: s.id,
+      value: s.id,
       title: s.title,
-      kind: 'schedule',
+      note: 'schedule',
       run: () => router.push(`/schedules/${s.id}`),
     })),
     ...home.dashboards.flatMap((d) => [
-      { key: d.id, title: d.title, kind: 'dashboard', run: () => router.push(`/panel/${d.id}`) },
+      { value: d.id, title: d.title, note: 'dashboard', run: () => router.push(`/panel/${d.id}`) },
       {
-        key: `${d.id} edit`,
+        value: `${d.id} edit`,
         title: `Arrange ${d.title}`,
-        kind: 'command',
+        note: 'command',
         run: () => router.push(`/dashboards/${d.id}`),
       },
     ]),
@@ -103,19 +100,18 @@ const all = computed<Hit[]>(() => {
     page('Rooms', '/rooms'),
     page('House', '/house'),
     {
-      key: 'look',
+      value: 'look',
       title: look.night ? 'Day look' : 'Night look',
-      kind: 'command',
+      note: 'command',
       run: () => (look.choice = look.night ? 'day' : 'night'),
     },
   ]
 })
 
 const found = computed(() => {
-  const wanted = words.value.toLowerCase().split(/\s+/).filter(Boolean)
-  const rank = (h: Hit) => (h.title.toLowerCase().startsWith(wanted[0] ?? '') ? 0 : 1)
-  return all.value
-    .filter((h) => wanted.every((w) => `${h.title} ${h.kind}`.toLowerCase().includes(w)))
+  const first = words.value.trim().toLowerCase().split(/\s+/)[0]!
+  const rank = (h: Hit) => (h.title.toLowerCase().startsWith(first) ? 0 : 1)
+  return narrowed(all.value, words.value)
     .sort((a, b) => rank(a) - rank(b))
     .slice(0, MOST)
 })
@@ -127,35 +123,17 @@ const phrase = computed<Hit[]>(() => {
     await ask(api.POST('/api/phrases', { body: { words: said } }))
     notices.done(`“${said}” was said to the rules.`)
   }
-  return [{ key: 'say', title: `Say “${said}”`, kind: 'to rules', run: () => notices.attempt(say) }]
+  return [{ value: 'say', title: `Say “${said}”`, note: 'to rules', run: () => notices.attempt(say) }]
 })
 
 const hits = computed(() => found.value.concat(phrase.value))
 
-watch(words, () => (at.value = 0))
-watch(open, async (now) => {
-  if (!now) return
-  words.value = ''
-  at.value = 0
-  await nextTick()
-  input.value?.focus()
-})
+watch(open, () => (words.value = ''))
 
-function choose(hit: Hit | undefined) {
-  if (!hit) return
+function choose(value: string) {
+  const hit = hits.value.find((h) => h.value === value)
   open.value = false
-  hit.run()
-}
-
-function onKey(event: KeyboardEvent) {
-  const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0
-  if (step) {
-    event.preventDefault()
-    at.value = (at.value + step + hits.value.length) % Math.max(1, hits.value.length)
-  } else if (event.key === 'Enter') {
-    event.preventDefault()
-    choose(hits.value[at.value])
-  }
+  hit?.run()
 }
 </script>
 
@@ -170,66 +148,25 @@ function onKey(event: KeyboardEvent) {
     dismissable-mask
     :pt="{ root: { 'aria-label': 'Find or go' } }"
   >
-    <input
-      ref="input"
-      v-model="words"
-      class="words"
-      type="text"
+    <ChoiceList
+      v-model:words="words"
+      class="hits"
+      :choices="hits"
+      label="Results"
+      searchable
       placeholder="Device, rule, scene, page or command"
-      role="combobox"
-      aria-label="Find or go"
-      aria-expanded="true"
-      aria-controls="palette-hits"
-      :aria-activedescendant="hits[at] ? `hit-${at}` : undefined"
-      @keydown="onKey"
+      search-label="Find or go"
+      :none="`Nothing here is called “${words}”.`"
+      @choose="choose"
     />
-    <ul id="palette-hits" role="listbox" aria-label="Results">
-      <li
-        v-for="(hit, i) in hits"
-        :id="`hit-${i}`"
-        :key="hit.key"
-        role="option"
-        :aria-selected="i === at"
-        :class="{ at: i === at }"
-        @mousemove="at = i"
-        @click="choose(hit)"
-      >
-        <span>{{ hit.title }}</span><span class="soft kind">{{ hit.kind }}</span>
-      </li>
-    </ul>
-    <p v-if="!found.length" class="soft none">Nothing here is called “{{ words }}”.</p>
   </Dialog>
 </template>
 
 <style scoped>
-.words {
-  width: 100%;
-  margin-top: 14px;
-  padding: 8px 2px;
-  font-size: 19px;
-  background: transparent;
-  border: 0;
-  border-bottom: 2px solid var(--verdigris);
-  outline: none;
+.hits {
+  margin-top: var(--space-14);
 }
-ul {
-  margin-top: 8px;
-}
-li {
-  display: flex;
-  justify-content: space-between;
-  gap: 16px;
-  padding: 7px 8px;
-  border-radius: 2px;
-  cursor: pointer;
-}
-.at {
-  background: var(--verdigris-wash);
-}
-.kind {
-  font-size: 13.5px;
-}
-.none {
-  padding: 12px 8px;
+.hits :deep(.p-inputtext) {
+  font-size: var(--type-title);
 }
 </style>

@@ -69,13 +69,13 @@ const halt = () => notices.attempt(() => act.ask(props.device, props.stop ?? 'st
 <style scoped>
 .control {
   display: flex;
-  gap: 18px;
+  gap: var(--space-16);
   align-items: center;
-  padding: 6px 0;
+  padding: var(--space-6) 0;
 }
 .keys {
   display: grid;
-  gap: 4px;
+  gap: var(--space-4);
 }
 .keys :deep(button) {
   min-height: var(--touch);
@@ -86,6 +86,6 @@ const halt = () => notices.attempt(() => act.ask(props.device, props.stop ?? 'st
   min-width: 0;
 }
 .small {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 </style>

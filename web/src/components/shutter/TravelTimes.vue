@@ -113,24 +113,24 @@ const changed = computed(
 
 <style scoped>
 .travel {
-  padding: 10px 0;
+  padding: var(--space-10) 0;
 }
 h3 {
-  font-size: 14px;
-  margin: 0 0 4px;
+  font-size: var(--type-small);
+  margin: 0 0 var(--space-4);
 }
 .row {
   display: flex;
   flex-wrap: wrap;
-  gap: 12px;
+  gap: var(--space-12);
   align-items: center;
-  margin-top: 6px;
+  margin-top: var(--space-6);
 }
 .row label {
   display: flex;
-  gap: 8px;
+  gap: var(--space-8);
   align-items: center;
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .row :deep(input) {
   width: 92px;
@@ -138,7 +138,7 @@ h3 {
   font-family: var(--mono);
 }
 .small {
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .wrong {
   color: var(--ember);

@@ -65,9 +65,9 @@ function take() {
 }
 .end {
   display: flex;
-  gap: 16px;
+  gap: var(--space-16);
   justify-content: space-between;
-  margin: 8px 0 0;
-  font-size: 13.5px;
+  margin: var(--space-8) 0 0;
+  font-size: var(--type-small);
 }
 </style>

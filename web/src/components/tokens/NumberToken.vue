@@ -94,7 +94,7 @@ function take() {
 .form {
   display: flex;
   flex-wrap: wrap;
-  gap: 10px;
+  gap: var(--space-10);
   align-items: baseline;
   max-width: 280px;
 }
@@ -103,7 +103,7 @@ select {
   background: var(--paper);
   border: 1px solid var(--edge);
   border-radius: var(--radius);
-  padding: 4px 8px;
+  padding: var(--space-4) var(--space-8);
 }
 input {
   width: 90px;
@@ -111,11 +111,11 @@ input {
 .work {
   width: 100%;
   text-align: left;
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 .wrong {
   width: 100%;
   color: var(--ember);
-  font-size: 13.5px;
+  font-size: var(--type-small);
 }
 </style>

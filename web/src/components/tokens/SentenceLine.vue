@@ -22,14 +22,14 @@ defineProps<{ depth?: number; problem?: string }>()
 .line {
   display: grid;
   grid-template-columns: 96px minmax(0, 1fr) 132px;
-  gap: 14px;
-  padding: 5px 0;
-  font-size: 17.5px;
+  gap: var(--space-14);
+  padding: var(--space-4) 0;
+  font-size: var(--type-head);
   line-height: 1.6;
 }
 .left,
 .right {
-  font-size: 12.5px;
+  font-size: var(--type-note);
   line-height: 28px;
   color: var(--ink-soft);
 }
@@ -42,10 +42,10 @@ defineProps<{ depth?: number; problem?: string }>()
 }
 .inner {
   border-left: 1px solid var(--rule);
-  padding-left: 18px;
+  padding-left: var(--space-16);
 }
 .problem {
-  font-size: 13.5px;
+  font-size: var(--type-small);
   color: var(--ember);
   line-height: 1.4;
 }

@@ -52,13 +52,13 @@ function take() {
 
 <style scoped>
 .help {
-  margin: 6px 0 0;
-  font-size: 13px;
+  margin: var(--space-6) 0 0;
+  font-size: var(--type-small);
   max-width: 380px;
 }
 .form {
   display: flex;
-  gap: 10px;
+  gap: var(--space-10);
   align-items: baseline;
 }
 input {
@@ -66,6 +66,6 @@ input {
   background: var(--paper);
   border: 1px solid var(--edge);
   border-radius: var(--radius);
-  padding: 4px 8px;
+  padding: var(--space-4) var(--space-8);
 }
 </style>

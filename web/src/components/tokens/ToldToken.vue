@@ -78,8 +78,8 @@ function take() {
   width: min(520px, 84vw);
 }
 .now {
-  margin: 6px 0 0;
-  font-size: 14px;
+  margin: var(--space-6) 0 0;
+  font-size: var(--type-small);
   min-height: 21px;
 }
 .wrong {
@@ -87,9 +87,9 @@ function take() {
 }
 .end {
   display: flex;
-  gap: 16px;
+  gap: var(--space-16);
   justify-content: space-between;
-  margin: 8px 0 0;
-  font-size: 13.5px;
+  margin: var(--space-8) 0 0;
+  font-size: var(--type-small);
 }
 </style>

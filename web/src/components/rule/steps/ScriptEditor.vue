@@ -2,7 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import type { ExpressionWord, Script } from '@/api/types'
-import CodeText from './CodeText.vue'
+import CodeText from '../CodeText.vue'
 
 /** A script while it is typed, with what it would do now. */
 const text = defineModel<string>({ required: true })
@@ -53,19 +53,19 @@ const problems = computed(() => [...(view.value?.problems ?? []), ...(view.value
 
 <style scoped>
 .now {
-  margin-top: 6px;
-  font-size: 14px;
+  margin-top: var(--space-6);
+  font-size: var(--type-small);
   min-height: 42px;
 }
 .now p {
-  margin: 0 0 4px;
+  margin: 0 0 var(--space-4);
 }
 .now ul {
-  margin: 0 0 4px;
-  padding-left: 18px;
+  margin: 0 0 var(--space-4);
+  padding-left: var(--space-16);
 }
 .said {
-  font-size: 13px;
+  font-size: var(--type-small);
   color: var(--ink-soft);
 }
 .wrong {

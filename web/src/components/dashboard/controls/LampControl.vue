@@ -1,0 +1,108 @@
+<script setup lang="ts">
+import { useTimeoutFn } from '@vueuse/core'
+import Slider from 'primevue/slider'
+import { computed, ref, watch } from 'vue'
+import type { Control } from '@/api/types'
+import { act } from '@/lib/act'
+import { useAsked } from '@/lib/asked'
+import { useHome } from '@/stores/home'
+import ControlFace from './ControlFace.vue'
+import DeviceReason from './DeviceReason.vue'
+
+/** Switches something on and off, and dims what can be dimmed by its bar. */
+const props = defineProps<{ control: Control; still?: boolean }>()
+const home = useHome()
+
+const SETTLE = 200
+const device = computed(() => home.device(props.control.device))
+const property = computed(() => home.property(props.control.device, props.control.property))
+const state = computed(() => home.state(props.control.device, props.control.property))
+const dims = computed(() => property.value?.type === 'number')
+const title = computed(() => props.control.label || device.value?.title || 'Nothing')
+
+const wanted = computed(() => (state.value?.certainty === 'pending' ? state.value.target : state.value?.value))
+const on = computed(() => (typeof wanted.value === 'number' ? wanted.value > 0 : wanted.value === true))
+const percent = ref(0)
+const lastOn = ref(100)
+const settled = useTimeoutFn(() => write(percent.value), SETTLE, { immediate: false })
+watch(
+  wanted,
+  (now) => {
+    if (typeof now !== 'number') return
+    if (!settled.isPending.value) percent.value = now
+    if (now > 0) lastOn.value = now
+  },
+  { immediate: true },
+)
+
+const { asked, attempt } = useAsked()
+const write = (value: number | boolean) =>
+  void attempt(() => act.write(props.control.device!, props.control.property!, value))
+const tap = () => write(dims.value ? (on.value ? 0 : lastOn.value) : !on.value)
+function dim(value: number | number[]) {
+  percent.value = Array.isArray(value) ? value[0]! : value
+  settled.start()
+}
+
+const pending = computed(() => state.value?.certainty === 'pending' || asked.value)
+const figure = computed(() =>
+  state.value?.certainty === 'pending' ? (state.value.targetText ?? '') : (state.value?.text ?? '–'),
+)
+const swatch = computed(() => {
+  const tones = device.value?.states.filter((s) => s.swatch) ?? []
+  return tones.sort((a, b) => (b.changedAt ?? '').localeCompare(a.changedAt ?? ''))[0]?.swatch
+})
+</script>
+
+<template>
+  <ControlFace
+    :title="title"
+    :figure="device ? figure : 'gone'"
+    :on="on"
+    :pending="pending"
+    :failed="state?.certainty === 'failed'"
+    :silent="device?.silent"
+    :acts="!!property"
+    :still="still"
+    band
+    @tap="tap"
+  >
+    <template #reason><DeviceReason :device="device" :property="property" :state="state" /></template>
+    <template v-if="dims" #foot>
+      <div class="bar" :class="{ pending }">
+        <i v-if="swatch" class="swatch" :style="{ background: swatch }" aria-hidden="true" />
+        <Slider
+          class="slider"
+          :model-value="percent"
+          :min="property!.minimum"
+          :max="property!.maximum"
+          :disabled="still"
+          :aria-label="`${title}, ${property!.title.toLowerCase()}`"
+          @update:model-value="dim"
+        />
+      </div>
+    </template>
+  </ControlFace>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  gap: var(--space-14);
+  align-items: center;
+  min-height: 64px;
+  padding-inline: var(--space-6);
+}
+.slider {
+  flex: 1;
+}
+.bar.pending :deep(.p-slider-range) {
+  background: repeating-linear-gradient(90deg, var(--ochre) 0 6px, transparent 6px 10px);
+}
+.swatch {
+  width: 18px;
+  height: 18px;
+  border: 1px solid var(--edge);
+  border-radius: 2px;
+}
+</style>

@@ -1,0 +1,31 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Control } from '@/api/types'
+import { act } from '@/lib/act'
+import { useAsked } from '@/lib/asked'
+import { useHome } from '@/stores/home'
+import ControlFace from './ControlFace.vue'
+
+/** Applies a scene, and shows whether it is in effect. */
+const props = defineProps<{ control: Control; still?: boolean }>()
+const home = useHome()
+const { asked, attempt } = useAsked()
+
+const scene = computed(() => home.scene(props.control.scene))
+const figure = computed(() => (!scene.value ? 'gone' : scene.value.inEffect ? 'on' : 'apply'))
+</script>
+
+<template>
+  <ControlFace
+    :title="control.label || scene?.title || 'Nothing'"
+    :figure="figure"
+    :on="scene?.inEffect"
+    :pending="asked"
+    :acts="!!scene"
+    :still="still"
+    band
+    @tap="attempt(() => act.applyScene(control.scene!))"
+  >
+    <template #reason>{{ scene ? 'scene' : 'It is no longer in the home' }}</template>
+  </ControlFace>
+</template>
