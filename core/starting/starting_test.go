@@ -1,6 +1,10 @@
 package starting_test
 
 import (
+	"encoding/json"
+	"fmt"
+	"os"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -91,4 +95,33 @@ func TestWhatIsMissingOrDoesNotFitIsNamed(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, thing.Number(7), r.Do[0].Value, "the least, where it cannot be off")
 	assert.Equal(t, rule.StepHold, r.Do[0].Kind)
+}
+
+// What each starting point makes is read in testdata/starts.json, which AMVEK_UPDATE=1 writes anew: a change of it is looked at.
+func TestWhatEveryStartingPointMakesIsKnown(t *testing.T) {
+	made := map[string]*rule.Rule{}
+	for _, p := range starting.Starts() {
+		for _, part := range []string{"all", "some"} {
+			for role := range 3 { // of several roles that a slot takes, each in its turn
+				chosen := map[string]thing.Ref{}
+				for _, s := range p.Slots {
+					if part == "all" || !s.Optional {
+						chosen[s.ID] = thing.Ref{Device: "device-" + s.ID, Name: string(s.Roles[min(role, len(s.Roles)-1)])}
+					}
+				}
+				r, err := starting.Make(p.ID, chosen, house{}.Property)
+				require.NoError(t, err)
+				made[fmt.Sprintf("%s, %s, role %d", p.ID, part, role+1)] = r
+			}
+		}
+	}
+	text, err := json.MarshalIndent(made, "", "  ")
+	require.NoError(t, err)
+	const file = "testdata/starts.json"
+	if os.Getenv("AMVEK_UPDATE") != "" {
+		require.NoError(t, os.WriteFile(file, append(text, '\n'), 0o644))
+	}
+	known, err := os.ReadFile(file)
+	require.NoError(t, err)
+	assert.Equal(t, strings.TrimSpace(string(known)), string(text))
 }

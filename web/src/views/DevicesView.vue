@@ -3,7 +3,6 @@ import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
-import VirtualScroller from 'primevue/virtualscroller'
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import type { Device } from '@/api/types'
@@ -12,6 +11,7 @@ import DeviceRow from '@/components/device/DeviceRow.vue'
 import DevicesSelected from '@/components/device/DevicesSelected.vue'
 import EmptyPage from '@/components/page/EmptyPage.vue'
 import ListDetail from '@/components/page/ListDetail.vue'
+import LongList from '@/components/page/LongList.vue'
 import { groupDevices, type Grouping, groupings, sortDevices, type Sorting, sortings } from '@/lib/devices'
 import { useHome } from '@/stores/home'
 
@@ -56,10 +56,8 @@ const groups = computed(() => {
     (only.value !== 'silent' || d.silent) && words.every((w) => texts.value.get(d.id)?.includes(w))
   return groupDevices(sorted.value.filter(matches), by.value, home.rooms, connectionTitle)
 })
-const MANY = 300
-const ROW = 58
 const shown = computed(() => groups.value.reduce((n, g) => n + g.devices.length, 0))
-/** Headings and devices in one list, for a list so long that only what is seen is drawn. */
+/** Headings and devices in one list. */
 const flat = computed(() =>
   groups.value.flatMap((g) => [
     { heading: g.title, device: undefined },
@@ -134,40 +132,23 @@ function stop() {
       </div>
     </template>
     <template #list>
-      <VirtualScroller v-if="shown > MANY" :items="flat" :item-size="ROW" :num-tolerated-items="3" class="long">
-        <template #item="{ item }">
-          <h2 v-if="!item.device" class="group tall">{{ item.heading }}</h2>
-          <div v-else class="line tall">
-            <Checkbox
-              v-if="several"
-              :model-value="picked.has(item.device.id)"
-              binary
-              :aria-label="`Choose ${item.device.title}`"
-              @update:model-value="pick(item.device.id, $event)"
-            />
-            <DeviceRow
-              :device="item.device"
-              :to="`/devices/${item.device.id}${kept}`"
-              :chosen="item.device.id === chosen?.id"
-            />
-          </div>
-        </template>
-      </VirtualScroller>
-      <template v-else>
-        <div v-for="g in groups" :key="g.id">
-          <h2 class="group">{{ g.title }}</h2>
-          <div v-for="d in g.devices" :key="d.id" class="line">
-            <Checkbox
-              v-if="several"
-              :model-value="picked.has(d.id)"
-              binary
-              :aria-label="`Choose ${d.title}`"
-              @update:model-value="pick(d.id, $event)"
-            />
-            <DeviceRow :device="d" :to="`/devices/${d.id}${kept}`" :chosen="d.id === chosen?.id" />
-          </div>
+      <LongList v-slot="{ item, long }" :items="flat" :item-key="(row) => row.device?.id ?? row.heading">
+        <h2 v-if="!item.device" class="group" :class="{ long }">{{ item.heading }}</h2>
+        <div v-else class="line" :class="{ long }">
+          <Checkbox
+            v-if="several"
+            :model-value="picked.has(item.device.id)"
+            binary
+            :aria-label="`Choose ${item.device.title}`"
+            @update:model-value="pick(item.device.id, $event)"
+          />
+          <DeviceRow
+            :device="item.device"
+            :to="`/devices/${item.device.id}${kept}`"
+            :chosen="item.device.id === chosen?.id"
+          />
         </div>
-      </template>
+      </LongList>
       <p v-if="!groups.length" class="soft none">
         No device matches. <button class="plain link" @click="router.replace({ query: {} })">Show all</button>
       </p>
@@ -213,14 +194,10 @@ function stop() {
 .line > :deep(.p-checkbox) {
   margin-left: var(--space-14);
 }
-.long {
+.line.long {
   height: 100%;
 }
-.tall {
-  height: 58px;
-  overflow: hidden;
-}
-.group.tall {
+.group.long {
   padding-top: var(--space-26);
 }
 .none {

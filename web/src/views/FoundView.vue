@@ -33,6 +33,10 @@ const wrong = ref('')
 
 const fresh = computed(() => home.found.devices.filter((d) => !d.device))
 const inHome = computed(() => home.found.devices.filter((d) => d.device))
+
+/** How many rows are drawn at first, and with each press more: strange hardware may be a flood. */
+const AT_ONCE = 100
+const drawn = ref(AT_ONCE)
 const gateways = computed(() =>
   home.connections.flatMap((c) => c.gateways.map((gateway) => ({ connection: c.id, gateway }))),
 )
@@ -218,7 +222,11 @@ const allTicked = computed(() => fresh.value.length > 0 && fresh.value.every((d)
                 </tr>
               </thead>
               <tbody>
-                <tr v-for="d in fresh" :key="key(d)" :class="{ ticked: choice(d).ticked, reacting: reacting(d) }">
+                <tr
+                  v-for="d in fresh.slice(0, drawn)"
+                  :key="key(d)"
+                  :class="{ ticked: choice(d).ticked, reacting: reacting(d) }"
+                >
                   <td>
                     <Checkbox
                       v-model="choice(d).ticked"
@@ -298,6 +306,10 @@ const allTicked = computed(() => fresh.value.length > 0 && fresh.value.every((d)
                 </tr>
               </tbody>
             </table>
+            <p v-if="fresh.length > drawn" class="soft small">
+              {{ drawn }} of {{ fresh.length }} are shown.
+              <button class="plain link" @click="drawn += AT_ONCE">Show more</button>
+            </p>
             <div v-if="ticked.length" class="all">
               <span class="soft small">For all {{ ticked.length }} ticked:</span>
               <span class="pick"><RoomPicker v-model="roomForAll" label="Room for all ticked" /></span>
@@ -327,11 +339,14 @@ const allTicked = computed(() => fresh.value.length > 0 && fresh.value.every((d)
         <section v-if="inHome.length" class="part">
           <h2>In the home already</h2>
           <ul class="already">
-            <li v-for="d in inHome" :key="key(d)">
+            <li v-for="d in inHome.slice(0, AT_ONCE)" :key="key(d)">
               <RouterLink class="link" :to="`/devices/${d.device}`">{{ home.device(d.device)?.title }}</RouterLink>
               <span class="soft small">{{ d.label }}</span>
             </li>
           </ul>
+          <p v-if="inHome.length > AT_ONCE" class="soft small">
+            {{ inHome.length - AT_ONCE }} more are under <RouterLink class="link" to="/devices">Devices</RouterLink>.
+          </p>
         </section>
       </div>
 

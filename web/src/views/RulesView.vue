@@ -9,6 +9,7 @@ import { api, ask } from '@/api/client'
 import type { Rule } from '@/api/types'
 import EmptyPage from '@/components/page/EmptyPage.vue'
 import ListDetail from '@/components/page/ListDetail.vue'
+import LongList from '@/components/page/LongList.vue'
 import ListRow from '@/components/page/ListRow.vue'
 import StateMark from '@/components/marks/StateMark.vue'
 import StartingPoints from '@/components/rule/StartingPoints.vue'
@@ -112,17 +113,17 @@ function reason(r: Rule) {
       </div>
     </template>
     <template #list>
-      <ListRow
-        v-for="r in shown"
-        :key="r.id"
-        :to="`/rules/${r.id}${label ? `?label=${encodeURIComponent(label)}` : ''}`"
-        :chosen="r.id === chosen?.id"
-      >
-        <template #mark><StateMark :mark="mark(r)" /></template>
-        {{ r.title }}
-        <template #value>{{ r.draft ? 'draft' : value(r) }}</template>
-        <template #reason>{{ reason(r) }}</template>
-      </ListRow>
+      <LongList v-slot="{ item: r }" :items="shown" :item-key="(row) => row.id">
+        <ListRow
+          :to="`/rules/${r.id}${label ? `?label=${encodeURIComponent(label)}` : ''}`"
+          :chosen="r.id === chosen?.id"
+        >
+          <template #mark><StateMark :mark="mark(r)" /></template>
+          {{ r.title }}
+          <template #value>{{ r.draft ? 'draft' : value(r) }}</template>
+          <template #reason>{{ reason(r) }}</template>
+        </ListRow>
+      </LongList>
     </template>
     <RuleEditor v-if="chosen" :key="chosen.id" :rule="chosen" />
     <p v-else-if="route.params.id" class="soft">This rule was deleted.</p>

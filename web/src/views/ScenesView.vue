@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import EmptyPage from '@/components/page/EmptyPage.vue'
 import ListDetail from '@/components/page/ListDetail.vue'
+import LongList from '@/components/page/LongList.vue'
 import ListRow from '@/components/page/ListRow.vue'
 import SceneEditor from '@/components/light/SceneEditor.vue'
 import SequenceEditor from '@/components/light/SequenceEditor.vue'
@@ -61,12 +62,14 @@ const line = () =>
       </div>
     </template>
     <template #list>
-      <ListRow v-for="s in home.scenes" :key="s.id" :to="`/scenes/${s.id}`" :chosen="s.id === chosen?.id">
-        <template #mark><StateMark :mark="s.inEffect ? 'on' : 'off'" /></template>
-        {{ s.title }}
-        <template #value>{{ s.inEffect ? 'in effect' : '' }}</template>
-        <template #reason>{{ s.targets.length }} values{{ rooms(s.id) ? ` · ${rooms(s.id)}` : '' }}</template>
-      </ListRow>
+      <LongList v-slot="{ item: s }" :items="home.scenes" :item-key="(row) => row.id">
+        <ListRow :to="`/scenes/${s.id}`" :chosen="s.id === chosen?.id">
+          <template #mark><StateMark :mark="s.inEffect ? 'on' : 'off'" /></template>
+          {{ s.title }}
+          <template #value>{{ s.inEffect ? 'in effect' : '' }}</template>
+          <template #reason>{{ s.targets.length }} values{{ rooms(s.id) ? ` · ${rooms(s.id)}` : '' }}</template>
+        </ListRow>
+      </LongList>
       <h2 v-if="home.sequences.length" class="part">Sequences</h2>
       <ListRow v-for="s in home.sequences" :key="s.id" :to="`/scenes/${s.id}`" :chosen="s.id === sequence?.id">
         <template #mark><StateMark :mark="s.state.running ? 'on' : 'off'" /></template>

@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import EmptyPage from '@/components/page/EmptyPage.vue'
 import ListDetail from '@/components/page/ListDetail.vue'
+import LongList from '@/components/page/LongList.vue'
 import ListRow from '@/components/page/ListRow.vue'
 import ScheduleEditor from '@/components/schedule/ScheduleEditor.vue'
 import StateMark from '@/components/marks/StateMark.vue'
@@ -41,12 +42,14 @@ const make = () =>
       <div class="tools"><Button severity="secondary" label="Make a schedule" @click="make" /></div>
     </template>
     <template #list>
-      <ListRow v-for="s in home.schedules" :key="s.id" :to="`/schedules/${s.id}`" :chosen="s.id === chosen?.id">
-        <template #mark><StateMark :mark="s.state.problems.length ? 'failed' : s.enabled ? 'on' : 'off'" /></template>
-        {{ s.title }}
-        <template #value>{{ s.state.next ? home.times.since(s.state.next, home.now) : '–' }}</template>
-        <template #reason>{{ s.state.problems[0]?.message ?? timeWords(s.at) }}</template>
-      </ListRow>
+      <LongList v-slot="{ item: s }" :items="home.schedules" :item-key="(row) => row.id">
+        <ListRow :to="`/schedules/${s.id}`" :chosen="s.id === chosen?.id">
+          <template #mark><StateMark :mark="s.state.problems.length ? 'failed' : s.enabled ? 'on' : 'off'" /></template>
+          {{ s.title }}
+          <template #value>{{ s.state.next ? home.times.since(s.state.next, home.now) : '–' }}</template>
+          <template #reason>{{ s.state.problems[0]?.message ?? timeWords(s.at) }}</template>
+        </ListRow>
+      </LongList>
     </template>
     <ScheduleEditor v-if="chosen" :key="chosen.id" :schedule="chosen" />
     <p v-else-if="route.params.id" class="soft">This schedule was deleted.</p>
