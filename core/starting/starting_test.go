@@ -125,3 +125,16 @@ func TestWhatEveryStartingPointMakesIsKnown(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, strings.TrimSpace(string(known)), string(text))
 }
+
+func TestAPercentageIsOfTheRangeThatALampHas(t *testing.T) {
+	r, err := starting.Make("motion-light", map[string]thing.Ref{"motion": {Device: "d", Name: "motion"}, "lamp": {Device: "d", Name: "brightness"}},
+		func(d, n string) *thing.Property {
+			p := house{}.Property(d, n)
+			if n == "brightness" {
+				p.Minimum, p.Maximum = 10, 60
+			}
+			return p
+		})
+	require.NoError(t, err)
+	assert.Equal(t, thing.Number(40), r.Do[0].Value)
+}

@@ -57,18 +57,18 @@ test.describe('in the demo home', () => {
     await pick(page, /^Step: /, 'remember how it is')
     await pick(page, /^What to remember/, 'all Festival lights')
     await editor.getByRole('button', { name: 'Add a step' }).click()
-    await open(steps.nth(1), page.getByRole('option', { name: 'repeat', exact: true }))
+    await open(steps.nth(1), 'repeat')
     await pick(page, /^How often/, 'while')
     await pick(page, /^Device and property/, 'Harvest festival')
     // Within it: each lantern by chance, then a pause by chance.
-    await open(steps.nth(2), page.getByRole('option', { name: 'for each of', exact: true }))
+    await open(steps.nth(2), 'for each of')
     await pick(page, /^Group or room: /, 'Festival lights')
     await pick(page, /^What to set/, 'the one’s brightness')
     await pick(page, /^How to set it/, 'to, by chance between')
     await type(page, /^Value: (0|off)/, '10')
     await editor.getByRole('button', { name: 'by chance', exact: true }).click()
     await editor.getByRole('button', { name: 'Add a step' }).last().click()
-    await open(steps.last(), page.getByRole('option', { name: 'put back as remembered', exact: true }))
+    await open(steps.last(), 'put back as remembered')
     await open(
       editor.getByRole('button', { name: 'What to remember: choose a device' }),
       page.getByRole('option', { name: 'all Festival lights' }),
@@ -218,7 +218,7 @@ test.describe('in the demo home', () => {
     await expect(steps).toHaveCount(1)
     await editor.getByRole('button', { name: 'Redo' }).click()
     await expect(steps).toHaveCount(2)
-    await open(steps.nth(1), page.getByRole('option', { name: 'repeat', exact: true }))
+    await open(steps.nth(1), 'repeat')
     await pick(page, /^How often/, 'until it is stopped')
     await editor.getByRole('button', { name: 'Remove step 2.2' }).click()
     await page.getByRole('button', { name: 'Put live' }).click()

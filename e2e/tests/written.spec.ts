@@ -41,30 +41,18 @@ test('the stair light: dim once the house is asleep, afterwards as it was', asyn
   const editor = page.getByRole('main')
   await pick(page, /^Device and property/, 'Landing sensor motion')
   await editor.getByRole('button', { name: 'Add what it needs to begin' }).click()
-  await open(
-    editor.getByRole('button', { name: 'Device and property: choose a device' }),
-    page.getByRole('option', { name: 'Landing sensor light', exact: true }),
-  )
-  await open(
-    editor.getByRole('button', { name: /^Comparison: / }).last(),
-    page.getByRole('option', { name: 'is below', exact: true }),
-  )
+  await open(editor.getByRole('button', { name: 'Device and property: choose a device' }), 'Landing sensor light')
+  await open(editor.getByRole('button', { name: /^Comparison: / }).last(), 'is below')
   await type(page, /^Value: .*lx|^Value: (0|choose)/, '20')
   await type(page, /^Ended for at least/, '20')
   await editor.getByRole('button', { name: 'Add a step', exact: true }).click()
   const steps = editor.getByRole('button', { name: /^Step: / })
-  await open(steps.first(), page.getByRole('option', { name: 'if', exact: true }))
-  await open(
-    editor.getByRole('button', { name: 'Device and property: choose a device' }),
-    page.getByRole('option', { name: 'Mode of the house', exact: true }),
-  )
+  await open(steps.first(), 'if')
+  await open(editor.getByRole('button', { name: 'Device and property: choose a device' }), 'Mode of the house')
   await pick(page, /^Value: .*(choose|nothing|…)/, 'Asleep')
   const lampAt = async (nth: number, percent: string) => {
-    await open(steps.nth(nth), page.getByRole('option', { name: 'hold', exact: true }))
-    await open(
-      editor.getByRole('button', { name: 'What to set: choose a device' }),
-      page.getByRole('option', { name: 'Stair lamp brightness', exact: true }),
-    )
+    await open(steps.nth(nth), 'hold')
+    await open(editor.getByRole('button', { name: 'What to set: choose a device' }), 'Stair lamp brightness')
     await type(page, /^Value: (choose|0|off|nothing)/, percent)
   }
   await lampAt(1, '25')
@@ -109,16 +97,10 @@ test('the kiln: after nine hours the household is asked, and the answer is done'
   await page.getByRole('textbox', { name: 'What is asked' }).fill('The kiln is still on. Switch it off?')
   await page.keyboard.press('Enter')
   await editor.getByRole('button', { name: 'Add a step' }).first().click()
-  await open(
-    editor.getByRole('button', { name: 'What to set: choose a device' }),
-    page.getByRole('option', { name: 'Kiln power', exact: true }),
-  )
+  await open(editor.getByRole('button', { name: 'What to set: choose a device' }), 'Kiln power')
   await expect(editor.getByRole('button', { name: 'What to set: Kiln power' })).toBeVisible()
   await expect(editor.getByRole('button', { name: /^Value: / })).toHaveCount(2) // the trigger's, and the step's
-  await open(
-    editor.getByRole('button', { name: /^Value: / }).last(),
-    page.getByRole('option', { name: 'off', exact: true }),
-  )
+  await open(editor.getByRole('button', { name: /^Value: / }).last(), 'off')
   await expect(editor.getByRole('button', { name: /^Value: on/ })).toHaveCount(1)
   await expect(editor.getByRole('button', { name: /^Value: off/ })).toHaveCount(1)
   await live(page, 'Kiln')
@@ -341,7 +323,7 @@ test('lock-up: locks checked and verified, lamps out but the night route, heatin
     await page.getByRole('textbox', { name: 'Name of the rule' }).fill('Lock-up')
     const editor = page.getByRole('main')
     const choose = async (label: RegExp, choice: string) =>
-      open(editor.getByRole('button', { name: label }).last(), page.getByRole('option', { name: choice, exact: true }))
+      open(editor.getByRole('button', { name: label }).last(), choice)
     const write = async (label: RegExp, what: string, text: string) => {
       const box = page.getByRole('textbox', { name: what })
       await open(editor.getByRole('button', { name: label }).last(), box)

@@ -3,6 +3,7 @@ import { watchDebounced } from '@vueuse/core'
 import { ref, watch } from 'vue'
 import { api, ask, Problem } from '@/api/client'
 import type { RuleDocument } from '@/api/types'
+import { canonical } from '@/lib/canonical'
 import type { Mark } from '@/lib/marks'
 import DocumentEditor from '@/components/documents/DocumentEditor.vue'
 
@@ -17,12 +18,14 @@ let agreed = ''
 let agreedDraft = ''
 
 async function tell() {
-  const now = JSON.stringify(draft.value)
+  const now = canonical(draft.value)
   if (now === agreedDraft) return
   agreedDraft = now
+  const before = text.value
   try {
     const told = await ask(api.POST('/api/rules/text', { body: draft.value }))
-    if (now !== JSON.stringify(draft.value)) return
+    // What is typed meanwhile is read next, and must not be written over.
+    if (now !== canonical(draft.value) || text.value !== before) return
     agreed = text.value = told.text
     marks.value = []
     failed.value = ''
@@ -43,7 +46,7 @@ async function read() {
     failed.value = ''
     if (!answer.document) return
     agreed = typed
-    agreedDraft = JSON.stringify(answer.document)
+    agreedDraft = canonical(answer.document)
     draft.value = answer.document
   } catch (error) {
     if (mine === asked) failed.value = error instanceof Problem ? error.message : String(error)

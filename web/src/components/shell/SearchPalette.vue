@@ -156,13 +156,17 @@ function choose(value: string) {
       searchable
       placeholder="Device, rule, scene, page or command"
       search-label="Find or go"
-      :none="`Nothing here is called “${words}”.`"
+      none=" "
       @choose="choose"
     />
+    <p v-if="!found.length" class="soft none">Nothing here is called “{{ words }}”.</p>
   </Dialog>
 </template>
 
 <style scoped>
+.none {
+  padding: var(--space-12) var(--space-8);
+}
 .hits {
   margin-top: var(--space-14);
 }
