@@ -79,7 +79,16 @@ onMounted(async () => {
   const field = list.value?.$el.querySelector<HTMLElement>('input')
   ;(field ?? list.value?.$el.querySelector<HTMLElement>('[role=listbox]'))?.focus()
   if (field) void pointTo(props.chosen)
+  // What opened does not shrink as words are typed: it would leave the place that it points to.
+  if (field && list.value) list.value.$el.style.minHeight = `${list.value.$el.offsetHeight}px`
 })
+
+/** The pointer of the mouse and that of the keys are one. */
+function onMove(event: MouseEvent) {
+  const option = (event.target as HTMLElement).closest('.p-listbox-option')
+  const at = Number(/_(\d+)$/.exec(option?.id ?? '')?.[1] ?? -1)
+  if (list.value && at >= 0) list.value.focusedOptionIndex = at
+}
 
 /** A choice that is chosen again stays so. */
 const choose = (value: T | null) => emit('choose', value ?? props.chosen!)
@@ -106,6 +115,7 @@ const choose = (value: T | null) => emit('choose', value ?? props.chosen!)
     scroll-height="320px"
     :pt="{ pcFilter: { root: { 'aria-label': searchLabel ?? `Search ${label}` } } }"
     @filter="words = $event.value"
+    @mousemove="onMove"
     @update:model-value="choose"
   >
     <template #optiongroup="{ option }">
@@ -137,6 +147,9 @@ const choose = (value: T | null) => emit('choose', value ?? props.chosen!)
 .choices :deep(.p-inputicon) {
   display: none;
 }
+.choices :deep(.p-inputtext:focus-visible) {
+  border-color: transparent;
+}
 .choices :deep(.p-listbox-list) {
   padding: 0;
   outline: none;
@@ -147,6 +160,10 @@ const choose = (value: T | null) => emit('choose', value ?? props.chosen!)
   gap: var(--space-16);
   padding: var(--space-4) var(--space-8);
   border-radius: 2px;
+  color: inherit;
+}
+.choices :deep(.p-listbox-option:hover) {
+  background: transparent;
   color: inherit;
 }
 .choices :deep(.p-listbox-option[data-p-focused='true']) {
