@@ -1,16 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Property, Step } from '@/api/types'
-import { withFormula } from '@/lib/formulas'
 import { sharedRoles } from '@/lib/groups'
 import { join, propertyChoices, split } from '@/lib/sentences'
 import { GROUP, MEMBER, setChoices, setOf } from '@/lib/steps'
 import { useHome } from '@/stores/home'
-import DurationToken from '@/components/tokens/DurationToken.vue'
 import ExpressionToken from '@/components/tokens/ExpressionToken.vue'
 import NumberToken from '@/components/tokens/NumberToken.vue'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
 import ValueToken from '@/components/tokens/ValueToken.vue'
+import StepDuration from './StepDuration.vue'
 
 /** What a step sets, holds or ramps, and how. */
 const step = defineModel<Step>({ required: true })
@@ -23,9 +22,6 @@ const props = defineProps<{
 }>()
 const home = useHome()
 const change = (part: Partial<Step>) => (step.value = { ...step.value, ...part })
-type Given = 'forSeconds' | 'fadeSeconds'
-const byFormula = (field: Given, formula: string | undefined) =>
-  change({ formulas: withFormula(step.value.formulas, field, formula) })
 
 const memberGroup = computed(() => home.set(props.member))
 const settable = (p: Property) => p.writable && (step.value.kind !== 'ramp' || p.type === 'number')
@@ -208,14 +204,7 @@ const waiting = [
   </template>
   <template v-if="step.kind === 'hold' && (!lasts || step.forSeconds || step.formulas?.forSeconds !== undefined)">
     for
-    <DurationToken
-      :model-value="step.forSeconds || undefined"
-      label="How long to hold"
-      :formula="step.formulas?.forSeconds"
-      workable
-      @update:model-value="change({ forSeconds: $event || undefined })"
-      @update:formula="byFormula('forSeconds', $event)"
-    />
+    <StepDuration v-model="step" field="forSeconds" label="How long to hold" />
   </template>
   <template v-if="step.kind === 'hold'">
     {{ ' ' }}
@@ -238,27 +227,11 @@ const waiting = [
   </template>
   <template v-if="step.kind === 'ramp'">
     over
-    <DurationToken
-      :model-value="step.forSeconds || undefined"
-      label="Over how long"
-      :formula="step.formulas?.forSeconds"
-      workable
-      @update:model-value="change({ forSeconds: $event || undefined })"
-      @update:formula="byFormula('forSeconds', $event)"
-    />
+    <StepDuration v-model="step" field="forSeconds" label="Over how long" />
   </template>
   <template v-else-if="property?.type === 'number' && !property.own">
     <span class="soft">, </span>
-    <DurationToken
-      :model-value="step.fadeSeconds ?? 0"
-      label="Fade"
-      zero="at once"
-      lead="fading "
-      :formula="step.formulas?.fadeSeconds"
-      workable
-      @update:model-value="change({ fadeSeconds: $event || undefined })"
-      @update:formula="byFormula('fadeSeconds', $event)"
-    />
+    <StepDuration v-model="step" field="fadeSeconds" label="Fade" zero="at once" lead="fading " />
   </template>
 </template>
 
