@@ -85,9 +85,9 @@ const (
 func (f *finder) condition(path string, c *rule.Condition) {
 	switch f.truthOf(c) {
 	case never:
-		f.say(Never, path, "Change one of the values, or take one of the conditions away.", "This can never be true.")
+		f.say(Never, path, "Change one of the values, or remove one of the conditions.", "This can never be true.")
 	case always:
-		f.say(Always, path, "Take it away, or change its value.", "This is always true.")
+		f.say(Always, path, "Remove it, or change its value.", "This is always true.")
 	}
 }
 
@@ -199,7 +199,7 @@ func (f *finder) steps(path string, steps []rule.Step) {
 	for i := range steps {
 		s, at := &steps[i], fmt.Sprintf("%s/%d", path, i)
 		if ended {
-			f.say(Unreachable, at, "Take it away, or put it before.", "This is never reached: what stands before does not end, or ends the run.")
+			f.say(Unreachable, at, "Remove it, or put it before.", "This is never reached: what stands before does not end, or ends the run.")
 			return
 		}
 		f.step(at, s)

@@ -216,3 +216,64 @@ func holds(c *rule.Condition, now map[string]thing.Value) bool {
 	comparer := rule.NewComparer(c.Comparison, c.Value, resolution)
 	return comparer.Holds(now[c.Property])
 }
+
+// What starts a rule is found whatever way it is spoken of, and nothing else is taken for it.
+func TestARuleThatStartsItselfIsFoundWhateverWay(t *testing.T) {
+	lampIs := func(c rule.Comparison, v float64) rule.Condition { return number("lamp", "brightness", c, v) }
+	other := number("sensor", "light", rule.Below, 20)
+	hold := rule.Step{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(10)}
+	within := func(c rule.Condition) *rule.Condition {
+		return &rule.Condition{All: []rule.Condition{other, {Any: []rule.Condition{{None: []rule.Condition{c}}, text(rule.Is, "in")}}}}
+	}
+	by := func(change func(s *rule.Step)) *rule.Rule {
+		s := set("lamp", "brightness", thing.Number(10))
+		change(&s)
+		return &rule.Rule{When: []rule.Trigger{{Device: "lamp", Property: "brightness", Comparison: rule.Above, Value: thing.Number(50)}}, Do: []rule.Step{s}}
+	}
+	whenever := func(c *rule.Condition, do ...rule.Step) *rule.Rule { return &rule.Rule{Whenever: c, Do: do} }
+	below := lampIs(rule.Below, 30)
+	for name, c := range map[string]struct {
+		rule *rule.Rule
+		path string
+	}{
+		"a hold":              {whenever(&below, hold), "do/0"},
+		"deep within":         {whenever(within(below), hold), "do/0"},
+		"by an expression":    {whenever(&rule.Condition{Expression: `value("lamp", "brightness") < 30`}, hold), "do/0"},
+		"by a formula":        {whenever(&rule.Condition{Device: "sensor", Property: "light", Comparison: rule.Below, Formulas: rule.Formulas{"value": `value("lamp", "brightness")`}}, hold), "do/0"},
+		"by something else":   {whenever(&other, hold), ""},
+		"another property":    {whenever(&rule.Condition{Device: "lamp", Property: "power", Comparison: rule.Is, Value: thing.Boolean(true)}, hold), ""},
+		"another device":      {whenever(&rule.Condition{Device: "kiln", Property: "brightness", Comparison: rule.Below, Value: thing.Number(3)}, hold), ""},
+		"a notice":            {whenever(&below, rule.Step{Kind: rule.StepNotify, Text: "Dark."}), ""},
+		"afterwards":          {&rule.Rule{Whenever: &below, Do: []rule.Step{{Kind: rule.StepNotify, Text: "Dark."}}, Afterwards: []rule.Step{set("lamp", "brightness", thing.Number(1))}}, "afterwards/0"},
+		"not that far":        {by(func(*rule.Step) {}), ""},
+		"far enough":          {by(func(s *rule.Step) { s.Value = thing.Number(60) }), "do/0"},
+		"by an amount":        {by(func(s *rule.Step) { s.By = true }), "do/0"},
+		"by chance":           {by(func(s *rule.Step) { s.To = thing.Number(70) }), "do/0"},
+		"as another":          {by(func(s *rule.Step) { s.From = &thing.Ref{Device: "sensor", Name: "light"} }), "do/0"},
+		"as it is worked out": {by(func(s *rule.Step) { s.Expression = "1 + 1" }), "do/0"},
+	} {
+		path := ""
+		for _, f := range check.Rule(c.rule, mill{}) {
+			if f.Kind == check.StartsSelf {
+				path = f.Path
+			}
+		}
+		assert.Equal(t, c.path, path, name)
+	}
+}
+
+func TestWhatCountsOnlyAfterATimeIsNotAlwaysTrue(t *testing.T) {
+	long := open(false)
+	long.ForAtLeastSeconds = 60
+	kinds := func(c *rule.Condition) (kinds []check.Kind) {
+		for _, f := range check.Rule(&rule.Rule{Whenever: c, Do: []rule.Step{set("lamp", "brightness", thing.Number(1))}}, mill{}) {
+			kinds = append(kinds, f.Kind)
+		}
+		return kinds
+	}
+	assert.Empty(t, kinds(&rule.Condition{Any: []rule.Condition{open(true), long}}))
+	assert.Equal(t, []check.Kind{check.Always}, kinds(&rule.Condition{Any: []rule.Condition{open(true), open(false)}}))
+	assert.Equal(t, []check.Kind{check.Never}, kinds(&rule.Condition{All: []rule.Condition{open(true), long}}), "both at once is never so, however long")
+	assert.Equal(t, []check.Kind{check.Never}, kinds(&rule.Condition{None: []rule.Condition{open(true), open(false)}}))
+	assert.Equal(t, []check.Kind{check.Always}, kinds(&rule.Condition{None: []rule.Condition{{All: []rule.Condition{open(true), open(false)}}}}))
+}

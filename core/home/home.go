@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 	"unicode"
+	"unicode/utf8"
 
 	"amvek/core/cover"
 	"amvek/core/document"
@@ -112,7 +113,7 @@ func (d *Device) Check() error {
 		}
 	}
 	for i, label := range d.Labels {
-		if strings.TrimSpace(label) == "" || len(label) > 40 {
+		if strings.TrimSpace(label) == "" || utf8.RuneCountInString(label) > 40 {
 			return document.Wrong("labels", "a label has 1 to 40 letters")
 		}
 		if slices.Contains(d.Labels[:i], label) {
