@@ -10,12 +10,15 @@ async function drag(page: Page, from: string, to: string, beside: 'above' | 'bel
   const line = page.locator(`[data-step="${to}"] > .line`)
   await grip.scrollIntoViewIfNeeded()
   const [a, b] = [(await grip.boundingBox())!, (await line.boundingBox())!]
-  const y = b.y + b.height * (beside === 'above' ? 0.1 : 0.9)
+  const at = ({ y, height }: { y: number; height: number }) => y + height * (beside === 'above' ? 0.1 : 0.9)
+  const y = at(b)
   await page.mouse.move(a.x + a.width / 2, a.y + a.height / 2)
   await page.mouse.down()
   await page.mouse.move(a.x + a.width / 2, a.y + a.height / 2 + (y > a.y ? 6 : -6), { steps: 3 })
   await page.mouse.move(b.x + b.width / 2, y, { steps: 12 })
-  await page.mouse.move(b.x + b.width / 2 + 2, y, { steps: 3 })
+  // The lines make room on the way: it is where the other one stands now that counts.
+  for (let nudge = 1; nudge <= 2; nudge++)
+    await page.mouse.move(b.x + b.width / 2 + nudge, at((await line.boundingBox())!), { steps: 3 })
   await page.mouse.up()
 }
 

@@ -226,7 +226,7 @@ test.describe('in the demo home', () => {
     await page.keyboard.type('colour: 1')
     await expect(text.getByRole('status')).toContainText('A rule has no field "colour".')
     await expect(page.getByRole('textbox', { name: 'Note' })).toHaveValue('Typed.')
-    await page.getByRole('button', { name: 'Undo', exact: true }).click()
+    await page.getByRole('main').getByRole('button', { name: 'Undo', exact: true }).first().click()
     await expect(text.locator('.cm-content')).not.toContainText('Typed.')
     const schema = await hub.get<{ $schema: string; properties: object }>('/api/schemas/rule')
     expect(schema.$schema).toContain('2020-12')

@@ -208,6 +208,21 @@ describe('a draft', () => {
     expect(hub.kept?.document.title).toBe('two')
   })
 
+  it('is not taken for another browser’s while it is being discarded, since it is what is live again', async () => {
+    const hub = new Hub()
+    const a = browser(hub)
+    await flushPromises()
+    await a.type('other')
+    await rest()
+    expect(hub.kept?.document.title).toBe('other')
+    hub.drop = () => new Promise(() => undefined) // on its way
+    await a.type('live')
+    hub.note.value = { ...hub.note.value! } // told once more meanwhile
+    await flushPromises()
+    expect(a.use.changedElsewhere.value).toBe(0)
+    expect(a.use.draft.value).toEqual({ title: 'live' })
+  })
+
   it('goes on from what the page before it sent while it was left', async () => {
     const hub = new Hub()
     const before = browser(hub)

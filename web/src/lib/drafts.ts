@@ -51,6 +51,8 @@ export function useDraft<T>(source: Source<T>) {
   const changedElsewhere = ref(0)
   const based = ref(source.revision())
   let version = 0
+  /** The newest that was discarded here: until that is told, it is still there to read. Versions grow, also over a discarded one. */
+  let discarded = 0
   let agreed = ''
   let busy = false
   let gone = false
@@ -163,7 +165,7 @@ export function useDraft<T>(source: Source<T>) {
   async function follow() {
     if (busy || theirs.value || draft.value === undefined || ahead()) return
     const now = source.note()
-    if (now && now.version > version) {
+    if (now && now.version > Math.max(version, discarded)) {
       busy = true
       try {
         const kept = await source.keeper.read()
@@ -182,6 +184,7 @@ export function useDraft<T>(source: Source<T>) {
 
   function drop() {
     const after = version
+    discarded = Math.max(discarded, after)
     version = 0
     based.value = source.revision()
     forget()

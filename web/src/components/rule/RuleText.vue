@@ -16,17 +16,18 @@ const failed = ref('')
 /** What the text was when it last was the draft, so that neither side is written over by its own echo. */
 let agreed = ''
 let agreedDraft = ''
+/** Whether something was typed that is not read yet: it must not be written over. */
+let unread = false
 
 async function tell() {
   const now = canonical(draft.value)
   if (now === agreedDraft) return
   agreedDraft = now
-  const before = text.value
   try {
     const told = await ask(api.POST('/api/rules/text', { body: draft.value }))
-    // What is typed meanwhile is read next, and must not be written over.
-    if (now !== canonical(draft.value) || text.value !== before) return
-    agreed = text.value = told.text
+    if (now !== canonical(draft.value) || unread) return
+    agreed = told.text
+    text.value = told.text
     marks.value = []
     failed.value = ''
   } catch (error) {
@@ -42,6 +43,7 @@ async function read() {
   try {
     const answer = await ask(api.POST('/api/rules/read', { body: { text: typed } }))
     if (mine !== asked) return
+    unread = false
     marks.value = answer.mistakes
     failed.value = ''
     if (!answer.document) return
@@ -49,9 +51,12 @@ async function read() {
     agreedDraft = canonical(answer.document)
     draft.value = answer.document
   } catch (error) {
-    if (mine === asked) failed.value = error instanceof Problem ? error.message : String(error)
+    if (mine !== asked) return
+    unread = false
+    failed.value = error instanceof Problem ? error.message : String(error)
   }
 }
+watch(text, (now) => (unread = now !== agreed), { flush: 'sync' })
 watchDebounced(
   text,
   (now) => {
