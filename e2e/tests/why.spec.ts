@@ -120,8 +120,10 @@ test.describe('in the demo home', () => {
     await expect(popover.getByRole('status')).toContainText(/comes to \d/)
     await popover.getByRole('button', { name: 'Set' }).click()
     await variables.getByRole('button', { name: 'Add', exact: true }).click()
-    await expect(variables.getByText('sum(brightness in Galley)')).toBeVisible()
-    // The expression stood in the form already: the variable itself is waited for.
+    // The expression stands in the form as well, until that is emptied: the variable's own is waited for.
+    await expect(
+      variables.getByRole('button', { name: 'Expression of Lamps on below: sum(brightness in Galley)' }),
+    ).toBeVisible()
     await expect(variables.getByRole('button', { name: 'Remove the variable Lamps on below' })).toBeVisible()
     const made = (await hub.get<{ id: string; title: string }[]>('/api/variables')).find(
       (v) => v.title === 'Lamps on below',

@@ -160,30 +160,40 @@ func permitted(may []string, own string) bool {
 	return false
 }
 
+// inspect calls look for each node of the sources of a package, tests left out.
+func inspect(t *testing.T, p pkg, look func(at token.Position, n ast.Node)) {
+	t.Helper()
+	for _, name := range p.GoFiles {
+		set := token.NewFileSet()
+		file, err := parser.ParseFile(set, filepath.Join(p.Dir, name), nil, 0)
+		require.NoError(t, err)
+		ast.Inspect(file, func(n ast.Node) bool {
+			if n != nil {
+				look(set.Position(n.Pos()), n)
+			}
+			return true
+		})
+	}
+}
+
 func TestTheCoreHasNoClockAndNoGoroutine(t *testing.T) {
 	for _, p := range packages(t) {
 		if !strings.HasPrefix(p.ImportPath, "amvek/core/") {
 			continue
 		}
-		for _, name := range p.GoFiles {
-			set := token.NewFileSet()
-			file, err := parser.ParseFile(set, filepath.Join(p.Dir, name), nil, 0)
-			require.NoError(t, err)
-			ast.Inspect(file, func(n ast.Node) bool {
-				switch n := n.(type) {
-				case *ast.GoStmt:
-					t.Errorf("%s starts a goroutine", set.Position(n.Pos()))
-				case *ast.SelectorExpr:
-					if from, ok := n.X.(*ast.Ident); ok && from.Name == "time" {
-						switch n.Sel.Name {
-						case "Now", "Since", "Until", "Sleep", "After", "NewTimer", "NewTicker", "Tick", "AfterFunc":
-							t.Errorf("%s reads the clock", set.Position(n.Pos()))
-						}
+		inspect(t, p, func(at token.Position, n ast.Node) {
+			switch n := n.(type) {
+			case *ast.GoStmt:
+				t.Errorf("%s starts a goroutine", at)
+			case *ast.SelectorExpr:
+				if from, ok := n.X.(*ast.Ident); ok && from.Name == "time" {
+					switch n.Sel.Name {
+					case "Now", "Since", "Until", "Sleep", "After", "NewTimer", "NewTicker", "Tick", "AfterFunc":
+						t.Errorf("%s reads the clock", at)
 					}
 				}
-				return true
-			})
-		}
+			}
+		})
 	}
 }
 
@@ -193,22 +203,16 @@ func TestViewsOnlyRead(t *testing.T) {
 		if p.ImportPath != "amvek/hub/views" {
 			continue
 		}
-		for _, name := range p.GoFiles {
-			set := token.NewFileSet()
-			file, err := parser.ParseFile(set, filepath.Join(p.Dir, name), nil, 0)
-			require.NoError(t, err)
-			ast.Inspect(file, func(n ast.Node) bool {
-				switch n := n.(type) {
-				case *ast.GoStmt:
-					t.Errorf("%s starts a goroutine", set.Position(n.Pos()))
-				case *ast.SelectorExpr:
-					switch n.Sel.Name {
-					case "Put", "Drop", "Handle", "Load", "BeginLoading":
-						t.Errorf("%s changes what it reads", set.Position(n.Pos()))
-					}
+		inspect(t, p, func(at token.Position, n ast.Node) {
+			switch n := n.(type) {
+			case *ast.GoStmt:
+				t.Errorf("%s starts a goroutine", at)
+			case *ast.SelectorExpr:
+				switch n.Sel.Name {
+				case "Put", "Drop", "Handle", "Load", "BeginLoading":
+					t.Errorf("%s changes what it reads", at)
 				}
-				return true
-			})
-		}
+			}
+		})
 	}
 }
