@@ -18,6 +18,8 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     launchOptions,
+    // Lists and dialogs are there and gone at once.
+    contextOptions: { reducedMotion: 'reduce' },
     // A trace of everything costs a fifth of the time: it is made of what is tried again.
     trace: process.env.CI ? 'on-first-retry' : 'retain-on-failure',
     actionTimeout: 20_000 * patience,

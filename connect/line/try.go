@@ -44,12 +44,26 @@ func (s *Session) during(ctx context.Context, limit time.Duration, do func(ctx c
 	running.Wait()
 }
 
-// Hear opens a line, sends messages and listens for a time; it returns all that went over the wire. What cannot be reached is
-// an error.
+// afterFirst is how much longer is listened to a device once it has said something.
+const afterFirst = 2 * time.Second
+
+// Hear opens a line, sends messages and listens: for a time while nothing is said, and two seconds more at most once something
+// is. It returns all that went over the wire. What cannot be reached is an error.
 func Hear(ctx context.Context, address string, framing thing.Line, messages []string, listen time.Duration) ([]connect.Wire, error) {
 	var heard wires
+	said := make(chan struct{}, 1)
 	model := thing.Model{Title: "tried", Line: &framing}
-	s := New(connect.Announcement{Address: address, Profile: &model}, connect.Silence{}, Options{Wire: heard.add, Every: time.Hour})
+	s := New(connect.Announcement{Address: address, Profile: &model}, connect.Silence{}, Options{
+		Wire: func(w connect.Wire) {
+			if heard.add(w); !w.Sent {
+				select {
+				case said <- struct{}{}:
+				default:
+				}
+			}
+		},
+		Every: time.Hour,
+	})
 	if s.broken != nil {
 		return nil, s.broken
 	}
@@ -60,8 +74,15 @@ func Hear(ctx context.Context, address string, framing thing.Line, messages []st
 				return
 			}
 		}
-		if _, failed = s.open(trying); failed == nil {
-			connect.Pause(trying, listen)
+		if _, failed = s.open(trying); failed != nil {
+			return
+		}
+		silent, end := context.WithTimeout(trying, listen)
+		defer end()
+		select {
+		case <-silent.Done():
+		case <-said:
+			connect.Pause(silent, afterFirst)
 		}
 	})
 	return heard.list(), failed

@@ -5,7 +5,7 @@ import { chromium } from '@playwright/test'
 
 const url = process.argv[2]
 const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
+  executablePath: '/usr/bin/chromium-headless-shell',
   args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
 })
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })

@@ -1,6 +1,6 @@
 /** Debian's Chromium, started so that it asks nobody outside for anything. */
 export const launchOptions = {
-  executablePath: '/usr/bin/chromium',
+  executablePath: '/usr/bin/chromium-headless-shell',
   args: [
     '--no-sandbox',
     '--disable-gpu',

@@ -26,6 +26,7 @@ test('the devices of another home are followed: its lamp switched here, its sens
     await page.getByLabel('Address to look at').fill(`${other.url}/things`)
     await page.getByRole('button', { name: 'Look there' }).click()
     await page.getByRole('link', { name: 'Follow it as a directory' }).click()
+    await expect(page).toHaveURL(/directory/)
     await page.getByLabel(/^Key/).fill(key)
     await page.getByLabel('Name', { exact: true }).fill('The mill')
     await follow.click()

@@ -124,6 +124,7 @@ test('a broker elsewhere is joined with user and password, and found again after
     await expect(page.getByText('The broker does not accept user and password.')).toBeVisible()
     await page.getByLabel('Password').fill('secret word')
     await page.getByRole('button', { name: 'Join it' }).click()
+    await expect(page).not.toHaveURL(/connections\/broker$/)
     await expect(page.getByText(/up since/).first()).toBeVisible()
     const id = page.url().split('/').pop() ?? ''
     expect(await (await fetch(`${hub.url}/api/connections`)).text()).not.toContain('secret word')

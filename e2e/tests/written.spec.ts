@@ -2,7 +2,7 @@ import type { Page } from '@playwright/test'
 import { expect, test } from '../support/fixtures'
 import type { Hub } from '../support/hub'
 import { make, named, quietEvening, value } from '../support/home'
-import { open, pick, type } from '../support/words'
+import { fill, open, pick, type } from '../support/words'
 
 /** Rules of the mill's owner, each written in the editor from nothing. */
 test.use({ flags: ['--fresh'] })
@@ -330,14 +330,8 @@ test('lock-up: locks checked and verified, lamps out but the night route, heatin
       await box.fill(text)
       await page.keyboard.press('Enter')
     }
-    const last = async (label: RegExp, amount: string, unit?: string) => {
-      await editor.getByRole('button', { name: label }).last().click()
-      const form = page.locator('.p-popover form')
-      await form.locator('input').fill(amount)
-      if (unit) await form.locator('select').selectOption({ label: unit })
-      await form.getByRole('button', { name: 'Set' }).click()
-      await expect(form).toHaveCount(0)
-    }
+    const last = async (label: RegExp, amount: string, unit?: string) =>
+      fill(editor.getByRole('button', { name: label }).last(), amount, unit)
     await pick(page, /^Kind of rule/, 'When')
     const starts = async (what: string) => {
       await editor.getByRole('button', { name: /^(Choose what starts it|Or when something else happens)$/ }).click()

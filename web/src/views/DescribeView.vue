@@ -162,7 +162,7 @@ function clear() {
           <Button
             type="button"
             severity="secondary"
-            :label="busy === 'listen' ? 'Listening …' : `Listen for ${LISTEN_SECONDS} s`"
+            :label="busy === 'listen' ? 'Listening …' : `Listen, up to ${LISTEN_SECONDS} s`"
             :disabled="!work.reach.address.trim() || !!busy"
             @click="look([], LISTEN_SECONDS)"
           />
