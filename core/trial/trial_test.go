@@ -38,6 +38,7 @@ var module = thing.Description{
 		{Name: "one", Title: "Output 1", Type: thing.TypeBoolean, Writable: true, Only: &thing.Only{Name: "kind", Value: "twin"}},
 		{Name: "two", Title: "Output 2", Type: thing.TypeBoolean, Writable: true, Only: &thing.Only{Name: "kind", Value: "twin"}},
 		{Name: "watts", Title: "Power", Type: thing.TypeNumber, Unit: "W"},
+		{Name: "contact", Title: "Contact", Type: thing.TypeBoolean},
 		{
 			Name:     "kind",
 			Title:    "Kind",
@@ -178,4 +179,41 @@ func TestALongTrialForgetsItsBeginning(t *testing.T) {
 		x.see(trial.Reported, "watts", thing.Number(1), time.Second)
 	}
 	assert.Len(t, x.trial.Observed, 300)
+}
+
+func TestWhatCountsAsOperatedByHand(t *testing.T) {
+	for _, c := range []struct {
+		what     string
+		kind     trial.Kind
+		name     string
+		value    thing.Value
+		evidence string // of what proves it; empty where it proves nothing
+	}{
+		{"an event", trial.Happened, "pressed", thing.Value{}, "Pressed"},
+		{"an event that its description does not name", trial.Happened, "twisted", thing.Value{}, "twisted"},
+		{"a value set at itself", trial.ByHand, "one", thing.Boolean(true), "Output 1: yes"},
+		{"something set at itself that its description does not name", trial.ByHand, "lid", thing.Boolean(true), "lid"},
+		{"a setting changed at itself", trial.ByHand, "style", thing.Text("push"), ""},
+		{"a contact that it reports", trial.Reported, "contact", thing.Boolean(true), "Contact: yes"},
+		{"a number that it reports", trial.Reported, "watts", thing.Number(3), ""},
+		{"a value that can be set, reported", trial.Reported, "one", thing.Boolean(true), ""},
+		{"a report of what its description does not name", trial.Reported, "lid", thing.Boolean(true), ""},
+		{"a confirmation", trial.Confirmed, "one", thing.Boolean(true), ""},
+	} {
+		t.Run(c.what, func(t *testing.T) {
+			x := begin()
+			x.see(c.kind, c.name, c.value, time.Second)
+			step := x.step(t, "control")
+			assert.Equal(t, c.evidence != "", step.State == trial.Proved)
+			assert.Equal(t, c.evidence, step.Evidence)
+		})
+	}
+	assert.Contains(t, begin().step(t, "control").How, "the shutter moves")
+	plain := thing.Description{Properties: module.Properties[1:2]}
+	steps := (&trial.Trial{}).Steps(trial.Now{
+		Description: &plain,
+		Value:       func(string) (thing.Value, time.Time) { return thing.Value{}, time.Time{} },
+		Counts:      func(string) bool { return true },
+	})
+	assert.Contains(t, steps[0].How, "Operate it at itself")
 }

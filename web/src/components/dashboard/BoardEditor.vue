@@ -4,13 +4,12 @@ import 'gridstack/dist/gridstack.min.css'
 import Button from 'primevue/button'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask } from '@/api/client'
 import type { Control, Dashboard, DashboardDocument } from '@/api/types'
 import { useAutosave } from '@/lib/autosave'
 import { documentOf } from '@/lib/documents'
 import { undoKeys } from '@/lib/undoKeys'
+import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
-import { useNotices } from '@/stores/notices'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
 import EditClash from '@/components/documents/EditClash.vue'
 import EditorHead from '@/components/documents/EditorHead.vue'
@@ -22,7 +21,6 @@ import type { NewControl } from './controls'
 /** Arranges a board: by dragging, or by arrow keys on a chosen cell. Every step is kept and can be undone. */
 const props = defineProps<{ dashboard: Dashboard }>()
 const home = useHome()
-const notices = useNotices()
 const router = useRouter()
 
 const COLUMNS = 12
@@ -155,13 +153,7 @@ function onCellKey(event: KeyboardEvent, c: Control) {
 
 const onKey = undoKeys({ past, future, undo, redo })
 
-const removeBoard = () =>
-  notices.attempt(async () => {
-    const { id, title } = props.dashboard
-    await ask(api.DELETE('/api/dashboards/{id}', { params: { path: { id } } }))
-    notices.done(`${title} deleted.`, () => ask(api.POST('/api/dashboards/{id}/restore', { params: { path: { id } } })))
-    await router.push('/dashboards')
-  })
+const removeBoard = () => useChanges('dashboard').remove(props.dashboard, undefined, () => router.push('/dashboards'))
 
 const titleOf = (c: Control) =>
   c.label || home.device(c.device)?.title || home.scene(c.scene)?.title || home.rule(c.rule)?.title || 'a control'

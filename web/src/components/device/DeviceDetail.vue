@@ -2,11 +2,10 @@
 import Button from 'primevue/button'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
-import { api, ask } from '@/api/client'
 import type { Device, Property, PropertyState } from '@/api/types'
 import { mainState } from '@/lib/devices'
+import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
-import { useNotices } from '@/stores/notices'
 import AskDevice from './AskDevice.vue'
 import CauseChain from './CauseChain.vue'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
@@ -26,7 +25,6 @@ import TryDevice from './TryDevice.vue'
 
 const props = defineProps<{ device: Device }>()
 const home = useHome()
-const notices = useNotices()
 const router = useRouter()
 
 const editing = ref(false)
@@ -79,14 +77,9 @@ const stopper = computed(() => props.device.description.actions.find((a) => a.ro
 const buttons = computed(() => props.device.description.actions.filter((a) => a.role !== 'stop'))
 
 const remove = () =>
-  notices.attempt(async () => {
-    const { id, title } = props.device
-    await ask(api.DELETE('/api/devices/{id}', { params: { path: { id } } }))
-    notices.done(`${title} removed from the home.`, () =>
-      ask(api.POST('/api/devices/{id}/restore', { params: { path: { id } } })),
-    )
-    await router.push('/devices')
-  })
+  useChanges('device').remove(props.device, `${props.device.title} removed from the home.`, () =>
+    router.push('/devices'),
+  )
 
 /** What the property means, where its title does not say it already. */
 function roleWords(p: Property): string {

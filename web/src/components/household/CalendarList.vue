@@ -4,9 +4,8 @@ import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
 import { ref } from 'vue'
 import { api, ask } from '@/api/client'
-import type { Calendar, CalendarDocument } from '@/api/types'
-import { documentOf } from '@/lib/documents'
-import { useEdits } from '@/stores/edits'
+import type { Calendar } from '@/api/types'
+import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import CommitInput from '@/components/inputs/CommitInput.vue'
@@ -16,7 +15,7 @@ import UsedBy from './UsedBy.vue'
 /** Calendars elsewhere that the hub reads: an event of one can start a rule. */
 const home = useHome()
 const notices = useNotices()
-const edits = useEdits()
+const { change, remove } = useChanges('calendar')
 const EVERY_MINUTES = 30
 
 const title = ref('')
@@ -28,23 +27,8 @@ async function add() {
     address.value = ''
   }
 }
-function change(c: Calendar, part: Partial<CalendarDocument>) {
-  const before = documentOf('calendar', c)
-  const after = { ...before, ...part }
-  return notices.attempt(async () => {
-    await edits.now('calendar', c.id, before, after)
-    notices.done(`${c.title} changed.`, () => edits.now('calendar', c.id, after, before))
-  })
-}
 const read = (c: Calendar) =>
   notices.attempt(() => ask(api.POST('/api/calendars/{id}/read', { params: { path: { id: c.id } } })))
-const remove = (c: Calendar) =>
-  notices.attempt(async () => {
-    await ask(api.DELETE('/api/calendars/{id}', { params: { path: { id: c.id } } }))
-    notices.done(`${c.title} removed.`, () =>
-      ask(api.POST('/api/calendars/{id}/restore', { params: { path: { id: c.id } } })),
-    )
-  })
 </script>
 
 <template>
@@ -64,7 +48,13 @@ const remove = (c: Calendar) =>
           @commit="$event.trim() && change(c, { title: $event.trim() })"
         />
         <Button size="small" severity="secondary" label="Read now" @click="read(c)" />
-        <button class="plain soft" :aria-label="`Remove the calendar ${c.title}`" @click="remove(c)">×</button>
+        <button
+          class="plain soft"
+          :aria-label="`Remove the calendar ${c.title}`"
+          @click="remove(c, `${c.title} removed.`)"
+        >
+          ×
+        </button>
       </div>
       <CommitInput
         class="address mono"

@@ -4,9 +4,7 @@ import InputText from 'primevue/inputtext'
 import MultiSelect from 'primevue/multiselect'
 import { computed, ref } from 'vue'
 import { api, ask } from '@/api/client'
-import type { Group, GroupDocument } from '@/api/types'
-import { documentOf } from '@/lib/documents'
-import { useEdits } from '@/stores/edits'
+import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import CommitInput from '@/components/inputs/CommitInput.vue'
@@ -16,7 +14,7 @@ import UsedBy from './UsedBy.vue'
 /** Named lists of devices: a device that is put in is in every rule that uses the group. */
 const home = useHome()
 const notices = useNotices()
-const edits = useEdits()
+const { change, remove } = useChanges('group')
 
 const title = ref('')
 const choices = computed(() =>
@@ -28,21 +26,6 @@ async function add() {
   )
   if (made) title.value = ''
 }
-function change(g: Group, part: Partial<GroupDocument>) {
-  const before = documentOf('group', g)
-  const after = { ...before, ...part }
-  return notices.attempt(async () => {
-    await edits.now('group', g.id, before, after)
-    notices.done(`${g.title} changed.`, () => edits.now('group', g.id, after, before))
-  })
-}
-const remove = (g: Group) =>
-  notices.attempt(async () => {
-    await ask(api.DELETE('/api/groups/{id}', { params: { path: { id: g.id } } }))
-    notices.done(`${g.title} removed.`, () =>
-      ask(api.POST('/api/groups/{id}/restore', { params: { path: { id: g.id } } })),
-    )
-  })
 </script>
 
 <template>
@@ -60,7 +43,13 @@ const remove = (g: Group) =>
           maxlength="80"
           @commit="$event.trim() && change(g, { title: $event.trim() })"
         />
-        <button class="plain soft" :aria-label="`Remove the group ${g.title}`" @click="remove(g)">×</button>
+        <button
+          class="plain soft"
+          :aria-label="`Remove the group ${g.title}`"
+          @click="remove(g, `${g.title} removed.`)"
+        >
+          ×
+        </button>
       </div>
       <MultiSelect
         :model-value="g.devices"

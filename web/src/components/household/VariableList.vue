@@ -5,10 +5,9 @@ import Select from 'primevue/select'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask } from '@/api/client'
-import type { Variable, VariableDocument } from '@/api/types'
+import type { VariableDocument } from '@/api/types'
 import { OWN } from '@/lib/own'
-import { documentOf } from '@/lib/documents'
-import { useEdits } from '@/stores/edits'
+import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import CommitInput from '@/components/inputs/CommitInput.vue'
@@ -21,7 +20,7 @@ import UsedBy from './UsedBy.vue'
 /** Named values that rules share. */
 const home = useHome()
 const notices = useNotices()
-const edits = useEdits()
+const { change, remove } = useChanges('variable')
 
 const kinds: { value: VariableDocument['type']; title: string }[] = [
   { value: 'boolean', title: 'yes or no' },
@@ -52,21 +51,6 @@ async function add() {
   const made = await notices.attempt(() => ask(api.POST('/api/variables', { body })))
   if (made) title.value = options.value = expression.value = ''
 }
-function change(v: Variable, part: Partial<VariableDocument>) {
-  const before = documentOf('variable', v)
-  const after = { ...before, ...part }
-  return notices.attempt(async () => {
-    await edits.now('variable', v.id, before, after)
-    notices.done(`${v.title} changed.`, () => edits.now('variable', v.id, after, before))
-  })
-}
-const remove = (v: Variable) =>
-  notices.attempt(async () => {
-    await ask(api.DELETE('/api/variables/{id}', { params: { path: { id: v.id } } }))
-    notices.done(`${v.title} removed.`, () =>
-      ask(api.POST('/api/variables/{id}/restore', { params: { path: { id: v.id } } })),
-    )
-  })
 </script>
 
 <template>
@@ -86,7 +70,13 @@ const remove = (v: Variable) =>
           @commit="$event.trim() && change(v, { title: $event.trim() })"
         />
         <b class="mono">{{ state?.text || '–' }}</b>
-        <button class="plain soft" :aria-label="`Remove the variable ${v.title}`" @click="remove(v)">×</button>
+        <button
+          class="plain soft"
+          :aria-label="`Remove the variable ${v.title}`"
+          @click="remove(v, `${v.title} removed.`)"
+        >
+          ×
+        </button>
       </div>
       <p v-if="v.expression !== undefined" class="worked">
         <span class="soft">computed: </span>

@@ -10,6 +10,7 @@ import { useAutosave } from '@/lib/autosave'
 import { documentOf } from '@/lib/documents'
 import { join, propertyChoices, split } from '@/lib/sentences'
 import { undoKeys } from '@/lib/undoKeys'
+import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
@@ -96,13 +97,7 @@ const apply = () =>
     trying.value = false
   })
 
-const remove = () =>
-  notices.attempt(async () => {
-    const { id, title } = props.scene
-    await ask(api.DELETE('/api/scenes/{id}', { params: { path: { id } } }))
-    notices.done(`${title} deleted.`, () => ask(api.POST('/api/scenes/{id}/restore', { params: { path: { id } } })))
-    await router.push('/scenes')
-  })
+const remove = () => useChanges('scene').remove(props.scene, undefined, () => router.push('/scenes'))
 
 const onKey = undoKeys({ past, future, undo, redo })
 </script>

@@ -2,7 +2,6 @@
 import Button from 'primevue/button'
 import { computed, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask } from '@/api/client'
 import type { Passage, Sequence, SequenceDocument } from '@/api/types'
 import { act } from '@/lib/act'
 import { useAutosave } from '@/lib/autosave'
@@ -10,6 +9,7 @@ import { useListDrag } from '@/lib/dragging'
 import { documentOf } from '@/lib/documents'
 import { duration } from '@/lib/format'
 import { undoKeys } from '@/lib/undoKeys'
+import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
@@ -63,13 +63,7 @@ useListDrag(list, { handle: '.handle', draggable: 'li' }, ({ oldIndex, newIndex 
 
 const start = () => notices.attempt(() => act.startSequence(props.sequence.id))
 const stop = () => notices.attempt(() => act.stopSequence(props.sequence.id))
-const remove = () =>
-  notices.attempt(async () => {
-    const { id, title } = props.sequence
-    await ask(api.DELETE('/api/sequences/{id}', { params: { path: { id } } }))
-    notices.done(`${title} deleted.`, () => ask(api.POST('/api/sequences/{id}/restore', { params: { path: { id } } })))
-    await router.push('/scenes')
-  })
+const remove = () => useChanges('sequence').remove(props.sequence, undefined, () => router.push('/scenes'))
 
 const onKey = undoKeys({ past, future, undo, redo })
 </script>

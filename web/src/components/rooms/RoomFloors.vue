@@ -4,8 +4,7 @@ import { VueDraggable } from 'vue-draggable-plus'
 import { api, ask } from '@/api/client'
 import type { Room } from '@/api/types'
 import { arrangement, type Floor, floorsOf, moveRoom } from '@/lib/floors'
-import { documentOf } from '@/lib/documents'
-import { useEdits } from '@/stores/edits'
+import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
@@ -14,7 +13,6 @@ import CommitInput from '@/components/inputs/CommitInput.vue'
 /** The floors with their rooms, put into order by dragging or by the arrow keys. */
 const home = useHome()
 const notices = useNotices()
-const edits = useEdits()
 
 const floors = ref<Floor[]>([])
 watch(
@@ -39,14 +37,8 @@ async function step(room: Room, by: -1 | 1) {
   document.getElementById(`grip-${room.id}`)?.focus()
 }
 
-function change(room: Room, title: string) {
-  const before = documentOf('room', room)
-  const after = { ...before, title }
-  return notices.attempt(async () => {
-    await edits.now('room', room.id, before, after)
-    notices.done(`${room.title} is called ${title} now.`, () => edits.now('room', room.id, after, before))
-  })
-}
+const { change, remove } = useChanges('room')
+const rename = (room: Room, title: string) => change(room, { title }, `${room.title} is called ${title} now.`)
 const renameFloor = (floor: Floor, title: string) =>
   notices.attempt(async () => {
     const before = arrangement(floorsOf(home.rooms))
@@ -54,13 +46,6 @@ const renameFloor = (floor: Floor, title: string) =>
     notices.done(`${floor.title || 'No floor'} is now ${title || 'no floor'}.`, () => arrange(before))
   })
 const inRoom = (id: string) => home.devices.filter((d) => d.room === id).length
-const remove = (room: Room) =>
-  notices.attempt(async () => {
-    await ask(api.DELETE('/api/rooms/{id}', { params: { path: { id: room.id } } }))
-    notices.done(`${room.title} removed.`, () =>
-      ask(api.POST('/api/rooms/{id}/restore', { params: { path: { id: room.id } } })),
-    )
-  })
 </script>
 
 <template>
@@ -96,11 +81,11 @@ const remove = (room: Room) =>
             <path d="M2 4h8M2 8h8M2 12h8" />
           </svg>
         </button>
-        <CommitInput :value="r.title" :aria-label="`Name of ${r.title}`" maxlength="60" @commit="change(r, $event)" />
+        <CommitInput :value="r.title" :aria-label="`Name of ${r.title}`" maxlength="60" @commit="rename(r, $event)" />
         <RouterLink class="link soft" :to="{ path: '/devices', query: { search: r.title } }"
           ><span class="mono">{{ inRoom(r.id) }}</span> devices</RouterLink
         >
-        <button v-if="!inRoom(r.id)" class="plain link" @click="remove(r)">Remove</button>
+        <button v-if="!inRoom(r.id)" class="plain link" @click="remove(r, `${r.title} removed.`)">Remove</button>
         <span v-else class="soft" title="Devices are in it">in use</span>
         <EarlierVersions :id="r.id" class="versions" kind="room" :revision="r.revision" />
       </li>

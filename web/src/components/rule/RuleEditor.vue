@@ -15,6 +15,7 @@ import { undoKeys } from '@/lib/undoKeys'
 import { rekindRule } from '@/lib/rekind'
 import { withFormula } from '@/lib/formulas'
 import { useEdits } from '@/stores/edits'
+import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EditorHead from '@/components/documents/EditorHead.vue'
@@ -168,14 +169,9 @@ const duplicate = () =>
   })
 
 const remove = () =>
-  notices.attempt(async () => {
-    const { id, title } = props.rule
-    await ask(api.DELETE('/api/rules/{id}', { params: { path: { id } } }))
-    notices.done(`${title} deleted; what it held was let go.`, () =>
-      ask(api.POST('/api/rules/{id}/restore', { params: { path: { id } } })),
-    )
-    await router.push('/rules')
-  })
+  useChanges('rule').remove(props.rule, `${props.rule.title} deleted; what it held was let go.`, () =>
+    router.push('/rules'),
+  )
 
 const phaseWords = { idle: 'waiting', armed: 'about to', holding: 'holding', ending: 'about to let go' }
 const standing = computed(() => {

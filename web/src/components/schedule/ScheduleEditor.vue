@@ -3,7 +3,6 @@ import Button from 'primevue/button'
 import ToggleSwitch from 'primevue/toggleswitch'
 import { computed, provide } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask } from '@/api/client'
 import type { Daily, Schedule, ScheduleDocument } from '@/api/types'
 import { useAutosave } from '@/lib/autosave'
 import { documentOf } from '@/lib/documents'
@@ -11,6 +10,7 @@ import { weekdays } from '@/lib/schedules'
 import { scheduleKinds } from '@/lib/steps'
 import { stepMoving } from '@/lib/stepMoves'
 import { undoKeys } from '@/lib/undoKeys'
+import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import CommitInput from '@/components/inputs/CommitInput.vue'
@@ -75,13 +75,7 @@ function toggle(day: number) {
   else setAt({ weekdays: next.length === 7 ? undefined : next.sort() })
 }
 
-const remove = () =>
-  notices.attempt(async () => {
-    const { id, title } = props.schedule
-    await ask(api.DELETE('/api/schedules/{id}', { params: { path: { id } } }))
-    notices.done(`${title} deleted.`, () => ask(api.POST('/api/schedules/{id}/restore', { params: { path: { id } } })))
-    await router.push('/schedules')
-  })
+const remove = () => useChanges('schedule').remove(props.schedule, undefined, () => router.push('/schedules'))
 </script>
 
 <template>
