@@ -27,7 +27,8 @@ func Reason(err error) string {
 		return "nothing listens at this address and port"
 	case errors.Is(err, syscall.EHOSTUNREACH), errors.Is(err, syscall.ENETUNREACH):
 		return "the network does not lead there"
-	case errors.Is(err, syscall.ECONNRESET), errors.Is(err, syscall.EPIPE), errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, net.ErrClosed):
+	case errors.Is(err, syscall.ECONNRESET), errors.Is(err, syscall.EPIPE),
+		errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, net.ErrClosed):
 		return "it ended the connection"
 	}
 	if why := Distrust(err); why != "" {
@@ -48,7 +49,8 @@ func Late(err error) bool {
 // Unanswered reports whether an error is that there is nobody to speak with, or no answer.
 func Unanswered(err error) bool {
 	var name *net.DNSError
-	return Late(err) || errors.As(err, &name) || errors.Is(err, syscall.ECONNREFUSED) || errors.Is(err, syscall.EHOSTUNREACH) || errors.Is(err, syscall.ENETUNREACH)
+	return Late(err) || errors.As(err, &name) ||
+		errors.Is(err, syscall.ECONNREFUSED) || errors.Is(err, syscall.EHOSTUNREACH) || errors.Is(err, syscall.ENETUNREACH)
 }
 
 // Distrust says why a certificate is not trusted, "" where the error is another.

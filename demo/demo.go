@@ -97,7 +97,12 @@ func Prepare(ctx context.Context, o Options) (*Demo, error) {
 	if err != nil {
 		return nil, err
 	}
-	for setting, address := range map[string]string{bridgePortSetting: d.world.Lumbrook.Address(), transceiverPortSetting: d.world.Haskett.Address(), boxPortSetting: d.world.Penrook.Address(), diaryPortSetting: d.world.Diary.Host()} {
+	for setting, address := range map[string]string{
+		bridgePortSetting:      d.world.Lumbrook.Address(),
+		transceiverPortSetting: d.world.Haskett.Address(),
+		boxPortSetting:         d.world.Penrook.Address(),
+		diaryPortSetting:       d.world.Diary.Host(),
+	} {
 		_, port, err := net.SplitHostPort(address)
 		if err != nil {
 			return nil, err

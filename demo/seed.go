@@ -240,7 +240,9 @@ func (s *seeder) makeDefinitions() error {
 	if err := s.save(docs.KindSequence, "sequence-winding-down", &light.Sequence{
 		Title: "Winding down", Note: "For the end of a long supper.", Ending: light.EndFadeOut,
 		Passages: []light.Passage{
-			{Scene: supper, FadeSeconds: 30, StaySeconds: 1200}, {Scene: supper, FadeSeconds: 600, StaySeconds: 900, Level: 60}, {Scene: supper, FadeSeconds: 900, StaySeconds: 300, Level: 20},
+			{Scene: supper, FadeSeconds: 30, StaySeconds: 1200},
+			{Scene: supper, FadeSeconds: 600, StaySeconds: 900, Level: 60},
+			{Scene: supper, FadeSeconds: 900, StaySeconds: 300, Level: 20},
 		},
 	}); err != nil {
 		return err

@@ -126,8 +126,15 @@ type Trouble struct {
 func Start(ctx context.Context, o Options) (*Hub, error) {
 	h := &Hub{
 		log: o.Log, store: o.Store, clock: o.Clock, inbox: newInbox(),
-		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, drivers: o.Drivers, look: o.Look, programs: outside.Programs{Folder: o.Programs}, elsewhere: outside.Client(false), anywhere: outside.Client(true),
-		links: map[string]*links.Link{}, shown: shown{board: show.NewBoard(string(docs.KindDevice), shownProperty, string(docs.KindRule), shownFound)}, findings: map[string][]check.Finding{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{}, trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(), calendars: map[string]*calendarState{}, aside: map[asideKey]Aside{}, silent: map[string]bool{}, stoppers: map[asideKey]stopper{},
+		catalogue: o.Catalogue, broker: o.Broker, standing: o.Standing, drivers: o.Drivers, look: o.Look,
+		programs: outside.Programs{Folder: o.Programs}, elsewhere: outside.Client(false),
+		anywhere: outside.Client(true),
+		links:    map[string]*links.Link{},
+		shown:    shown{board: show.NewBoard(string(docs.KindDevice), shownProperty, string(docs.KindRule), shownFound)},
+		findings: map[string][]check.Finding{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{},
+		trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(),
+		calendars: map[string]*calendarState{}, aside: map[asideKey]Aside{}, silent: map[string]bool{},
+		stoppers: map[asideKey]stopper{},
 	}
 	h.Feed = show.NewFeed(rand.Text(), func() { h.inbox.push(item{job: func() {}}) }) // what waited is told from now on
 	if err := errors.Join(h.load(ctx), h.loadBehind(ctx)); err != nil {

@@ -20,7 +20,8 @@ func TestHowMuchIsKeptIsTheOwnersAndSurvivesAStart(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, hub.Kept{Days: 730, JournalDays: 730, Revisions: 500}, usual.Kept)
 	for field, wrong := range map[string]hub.Kept{
-		"days": {Days: 6, JournalDays: 7, Revisions: 10}, "journalDays": {Days: 7, JournalDays: 6, Revisions: 10}, "revisions": {Days: 7, JournalDays: 7, Revisions: 9},
+		"days": {Days: 6, JournalDays: 7, Revisions: 10}, "journalDays": {Days: 7, JournalDays: 6, Revisions: 10},
+		"revisions": {Days: 7, JournalDays: 7, Revisions: 9},
 	} {
 		var invalid *hub.InvalidError
 		require.ErrorAs(t, b.hub.Keep(b.ctx, wrong), &invalid)

@@ -189,7 +189,10 @@ func (h *Hub) Connect(ctx context.Context, n NewConnection) (string, error) {
 		return "", err
 	}
 	id := docs.NewID(docs.KindConnection)
-	if _, err := h.Commit(ctx, Together{Save: []New{{Kind: docs.KindConnection, ID: id, Document: doc}}, Secrets: map[string]string{secretName(id): n.Password}}); err != nil {
+	if _, err := h.Commit(ctx, Together{
+		Save:    []New{{Kind: docs.KindConnection, ID: id, Document: doc}},
+		Secrets: map[string]string{secretName(id): n.Password},
+	}); err != nil {
 		return "", err
 	}
 	return id, h.do(ctx, func() {

@@ -175,7 +175,10 @@ func (h *Hub) connected(ctx context.Context, p *pairing, key string) (string, er
 	if before != nil {
 		doc.Title = before.Title
 	}
-	if _, err := h.Commit(ctx, Together{Save: []New{{Kind: docs.KindConnection, ID: id, Document: doc}}, Secrets: map[string]string{secretName(id): key}}); err != nil {
+	if _, err := h.Commit(ctx, Together{
+		Save:    []New{{Kind: docs.KindConnection, ID: id, Document: doc}},
+		Secrets: map[string]string{secretName(id): key},
+	}); err != nil {
 		return "", err
 	}
 	return id, h.do(ctx, func() { h.openConnection(id) })

@@ -41,7 +41,8 @@ func (h *Hub) profileView(model string) ProfileView {
 	}
 	_, own := h.definitions.Profiles[docs.ProfileID(model)]
 	v := ProfileView{
-		Model: model, Revision: h.definitions.Profiles[docs.ProfileID(model)].Revision, Title: m.Title, Maker: m.Maker, What: m.What, Shipped: isShipped, Own: own, InUse: used != nil,
+		Model: model, Revision: h.definitions.Profiles[docs.ProfileID(model)].Revision, Title: m.Title, Maker: m.Maker,
+		What: m.What, Shipped: isShipped, Own: own, InUse: used != nil,
 		Devices: len(h.devicesOf(model)), Properties: []string{}, Events: []string{}, Actions: []string{},
 	}
 	for _, p := range m.Description.Properties {

@@ -160,8 +160,11 @@ var treeNumber = regexp.MustCompile(`(?i)tree (\d+)`)
 
 // tableWords are what the tables keep, in words for the owner.
 var tableWords = map[string]string{
-	"definitions": "what you made: devices, rules, scenes and the like", "revisions": "their earlier versions", "states": "how the home stands, such as holds and waiting rules",
-	"journal": "the journal", "series": "the history", "samples": "the history", "rollups": "the history", "traces": "what rules did lately", "drafts": "drafts", "settings": "settings of the hub", "secrets": "keys and passwords",
+	"definitions": "what you made: devices, rules, scenes and the like", "revisions": "their earlier versions",
+	"states":  "how the home stands, such as holds and waiting rules",
+	"journal": "the journal", "series": "the history", "samples": "the history", "rollups": "the history",
+	"traces": "what rules did lately", "drafts": "drafts", "settings": "settings of the hub",
+	"secrets": "keys and passwords",
 }
 
 func (s *Store) damaged(ctx context.Context, db *sql.DB, said []string) Finding {

@@ -209,7 +209,11 @@ func (s *Store) Forget(ctx context.Context, before time.Time) (forgotten int64, 
 			var gone int64
 			err := s.now(ctx, func(tx *transaction) error {
 				result, err := tx.Exec(
-					`DELETE FROM samples WHERE series = ?1 AND at IN (SELECT at FROM samples WHERE series = ?1 AND at < COALESCE((SELECT MAX(at) FROM samples WHERE series = ?1 AND at <= ?2), ?2) ORDER BY at LIMIT ?3)`,
+					`DELETE FROM samples WHERE series = ?1 AND at IN (
+						SELECT at FROM samples
+						WHERE series = ?1 AND at < COALESCE((SELECT MAX(at) FROM samples WHERE series = ?1 AND at <= ?2), ?2)
+						ORDER BY at LIMIT ?3
+					)`,
 					id,
 					until,
 					forgetAtOnce,

@@ -131,7 +131,11 @@ func (s *Store) late(tx *transaction, series *rolling, r reading) error {
 		return err // what follows reads what is kept
 	}
 	var givenUp bool
-	if err := tx.QueryRow(`SELECT EXISTS (SELECT 1 FROM rollups WHERE series = ?1 AND span = ?2 AND at + ?2 * 1000 <= (SELECT MIN(at) FROM samples WHERE series = ?1)) AND ?3 < (SELECT MIN(at) FROM samples WHERE series = ?1)`,
+	if err := tx.QueryRow(`
+		SELECT EXISTS (
+			SELECT 1 FROM rollups
+			WHERE series = ?1 AND span = ?2 AND at + ?2 * 1000 <= (SELECT MIN(at) FROM samples WHERE series = ?1)
+		) AND ?3 < (SELECT MIN(at) FROM samples WHERE series = ?1)`,
 		series.id, spanTen, r.at).Scan(&givenUp); err != nil ||
 		givenUp {
 		return err

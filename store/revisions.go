@@ -43,7 +43,10 @@ func (s *Store) Revisions(ctx context.Context, kind, id string, limit int) ([]Re
 func (s *Store) RevisionAt(ctx context.Context, kind, id string, at time.Time) (Revision, error) {
 	r := Revision{Definition: Definition{Kind: kind, ID: id}}
 	var since int64
-	err := s.read.QueryRowContext(ctx, `SELECT revision, at, removed, document FROM revisions WHERE kind = ? AND id = ? AND at <= ? ORDER BY revision DESC LIMIT 1`, kind, id, at.UnixMilli()).
+	err := s.read.QueryRowContext(ctx, `
+		SELECT revision, at, removed, document FROM revisions
+		WHERE kind = ? AND id = ? AND at <= ?
+		ORDER BY revision DESC LIMIT 1`, kind, id, at.UnixMilli()).
 		Scan(&r.Revision, &since, &r.Removed, &r.Document)
 	if errors.Is(err, sql.ErrNoRows) {
 		return r, ErrAbsent

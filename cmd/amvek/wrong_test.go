@@ -193,9 +193,13 @@ func TestRefusedMeansUnchanged(t *testing.T) {
 		p.get("/api/openapi.json", &document)
 		ids := []string{"own", "gone-1", "x", url.PathEscape("a b/c?d"), strings.Repeat("z", 300), "%00", "mode", "home"}
 		for path, body := range map[string]string{
-			"/api/rooms": `{"title":"Hall","order":1}`, "/api/rules": `{"title":"R","enabled":true,"when":[{"kind":"phrase","words":"go"}],"do":[{"kind":"notify","text":"x"}]}`,
-			"/api/scenes": `{"title":"S","fadeSeconds":0,"targets":[]}`, "/api/schedules": `{"title":"D","enabled":false,"at":{"anchor":"clock","clock":"22:30"},"do":[{"kind":"notify","text":"x"}]}`,
-			"/api/groups": `{"title":"G","devices":[]}`, "/api/variables": `{"title":"V","type":"number","maximum":9}`, "/api/dashboards": `{"title":"B","controls":[]}`, "/api/sequences": `{"title":"Q","passages":[],"ending":"hold"}`,
+			"/api/rooms":     `{"title":"Hall","order":1}`,
+			"/api/rules":     `{"title":"R","enabled":true,"when":[{"kind":"phrase","words":"go"}],"do":[{"kind":"notify","text":"x"}]}`,
+			"/api/scenes":    `{"title":"S","fadeSeconds":0,"targets":[]}`,
+			"/api/schedules": `{"title":"D","enabled":false,"at":{"anchor":"clock","clock":"22:30"},"do":[{"kind":"notify","text":"x"}]}`,
+			"/api/groups":    `{"title":"G","devices":[]}`, "/api/variables": `{"title":"V","type":"number","maximum":9}`,
+			"/api/dashboards": `{"title":"B","controls":[]}`,
+			"/api/sequences":  `{"title":"Q","passages":[],"ending":"hold"}`,
 		} {
 			status, answer := p.ask(http.MethodPost, path, body)
 			require.Less(t, status, 300, "%s: %s", path, answer)

@@ -259,7 +259,8 @@ func (t *Things) settle() {
 			t.sessions.Go(func() { s.run(ctx) })
 		}
 		list = append(list, connect.Announcement{
-			Hardware: hardware, Address: hardware, Maker: w.Maker, Model: w.Described.Model.Model, Label: w.Described.Title, Firmware: w.Described.Version, Profile: profile,
+			Hardware: hardware, Address: hardware, Maker: w.Maker, Model: w.Described.Model.Model,
+			Label: w.Described.Title, Firmware: w.Described.Version, Profile: profile,
 			Locked: w.Described.Security.Scheme != "nosec" && w.Key == "", SelfDescribed: true,
 		})
 	}

@@ -118,7 +118,8 @@ func TestWhatLooksMadeByChanceHasExactLimits(t *testing.T) {
 
 func TestAnAddressOfAHostAloneIsOne(t *testing.T) {
 	for written, origin := range map[string]string{
-		"https://A.example": "https://a.example", "https://a.example?x": "https://a.example", "https://u@a.example#y": "https://a.example", "://x/y": "://x", "https:///x": "https://",
+		"https://A.example": "https://a.example", "https://a.example?x": "https://a.example",
+		"https://u@a.example#y": "https://a.example", "://x/y": "://x", "https:///x": "https://",
 	} {
 		assert.Equal(t, origin, address.Origin(written), written)
 	}

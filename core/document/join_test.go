@@ -42,10 +42,12 @@ func TestJoin(t *testing.T) {
 			`{"c":[{"id":"a","x":1}]}`, `{"c":[]}`, `{"c":[{"id":"a","x":2}]}`, `{"c":[{"id":"a","x":2}]}`, []string{"c/0"},
 		},
 		"one moved things, the other changed one": {
-			`[{"id":"a"},{"id":"b"},{"id":"c"}]`, `[{"id":"c"},{"id":"a"},{"id":"b"}]`, `[{"id":"a"},{"id":"b","x":1},{"id":"c"}]`, `[{"id":"c"},{"id":"a"},{"id":"b","x":1}]`, nil,
+			`[{"id":"a"},{"id":"b"},{"id":"c"}]`, `[{"id":"c"},{"id":"a"},{"id":"b"}]`,
+			`[{"id":"a"},{"id":"b","x":1},{"id":"c"}]`, `[{"id":"c"},{"id":"a"},{"id":"b","x":1}]`, nil,
 		},
 		"both moved things": {
-			`[{"id":"a"},{"id":"b"},{"id":"c"}]`, `[{"id":"c"},{"id":"a"},{"id":"b"}]`, `[{"id":"b"},{"id":"a"},{"id":"c"}]`, `[{"id":"b"},{"id":"a"},{"id":"c"}]`, []string{""},
+			`[{"id":"a"},{"id":"b"},{"id":"c"}]`, `[{"id":"c"},{"id":"a"},{"id":"b"}]`,
+			`[{"id":"b"},{"id":"a"},{"id":"c"}]`, `[{"id":"b"},{"id":"a"},{"id":"c"}]`, []string{""},
 		},
 		"values of a scene": {
 			`{"targets":[{"device":"l","property":"on","value":1},{"device":"l","property":"ct","value":1}]}`,

@@ -251,7 +251,8 @@ func (c *checker) set(path, id string) bool {
 		return true
 	}
 	c.say(path+"/group", "%s", map[home.SetKind]string{
-		home.SetOfFloor: "No room is on this floor any more.", home.SetOfLabel: "No device has this label any more.", home.SetOfGroup: "This group or room no longer exists.",
+		home.SetOfFloor: "No room is on this floor any more.", home.SetOfLabel: "No device has this label any more.",
+		home.SetOfGroup: "This group or room no longer exists.",
 	}[home.KindOfSet(id)])
 	return false
 }

@@ -138,7 +138,10 @@ func (t *teller) compared(p *thing.Property, f rule.Formulas, v thing.Value) str
 }
 
 func comparison(c rule.Comparison) string {
-	return map[rule.Comparison]string{rule.Is: "is", rule.IsNot: "is not", rule.Below: "is below", rule.Above: "is above", rule.AtLeast: "is at least", rule.AtMost: "is at most"}[c]
+	return map[rule.Comparison]string{
+		rule.Is: "is", rule.IsNot: "is not",
+		rule.Below: "is below", rule.Above: "is above", rule.AtLeast: "is at least", rule.AtMost: "is at most",
+	}[c]
 }
 
 var quoted = regexp.MustCompile(`"([^"\n]*)"`)

@@ -38,7 +38,8 @@ func TestWhatCannotBeReachedIsListedWithItsReason(t *testing.T) {
 	}
 	assert.Equal(t, map[string]string{
 		"far": `the protocol "modbus+tcp" is not known`, "none": "it has no form", "xml": `the content type "application/xml" is not known`,
-		"list": `values of the type "array" cannot be used`, "any": "it is an object of unknown make", "templated": "its address has variables", "gone": "it has no form",
+		"list": `values of the type "array" cannot be used`, "any": "it is an object of unknown make",
+		"templated": "its address has variables", "gone": "it has no form",
 	}, reasons)
 	on := d.Model.Description.Property("on")
 	assert.Equal(t, thing.RolePower, on.Role)

@@ -66,7 +66,10 @@ type Board struct {
 // NewBoard returns a board without entries. Of the kinds of which there are many a few are looked at in one go; changes of
 // all others at one moment are told together.
 func NewBoard(many ...string) *Board {
-	return &Board{many: many, few: map[Key]struct{}{}, dirty: map[Key]struct{}{}, later: map[Key]time.Time{}, entries: map[string]map[Key]*entry{}, order: map[string][]*entry{}}
+	return &Board{
+		many: many, few: map[Key]struct{}{}, dirty: map[Key]struct{}{}, later: map[Key]time.Time{},
+		entries: map[string]map[Key]*entry{}, order: map[string][]*entry{},
+	}
 }
 
 // Touch says that an entry may have changed.

@@ -67,7 +67,8 @@ func (r *Reader) Property(ref thing.Ref, st state.PropertyState) PropertyView {
 	p := r.Engine.Property(ref.Device, ref.Name)
 	v := PropertyView{
 		Name: ref.Name, Value: st.Reported, Text: p.Say(st.Reported), Certainty: st.Certainty, Failure: st.Failure,
-		Milliseconds: st.Milliseconds, ReportedAt: st.ReportedAt.Truncate(time.Millisecond), ChangedAt: st.ChangedAt.Truncate(time.Millisecond), ChangedBy: st.ChangedBy,
+		Milliseconds: st.Milliseconds, ReportedAt: st.ReportedAt.Truncate(time.Millisecond),
+		ChangedAt: st.ChangedAt.Truncate(time.Millisecond), ChangedBy: st.ChangedBy,
 		On: isOn(p, st.Reported), Swatch: Swatch(p, st.Reported), Holders: []Holder{},
 		place: r.place(ref), Idle: !r.Engine.Counts(ref), Shutter: r.shutter(ref, st.Cover), Difference: st.Difference,
 	}

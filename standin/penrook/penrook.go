@@ -472,7 +472,9 @@ func (b *Box) description(d *Device) map[string]any {
 		}
 	}
 	return map[string]any{
-		"@context": "https://www.w3.org/2022/wot/td/v1.1", "id": "urn:penrook:" + d.ID, "title": d.Title, "base": "http://" + b.Address(), "schema:manufacturer": "Penrook", "version": map[string]any{"instance": "6.1." + strconv.Itoa(len(d.Kind))},
+		"@context": "https://www.w3.org/2022/wot/td/v1.1", "id": "urn:penrook:" + d.ID, "title": d.Title,
+		"base": "http://" + b.Address(), "schema:manufacturer": "Penrook",
+		"version":  map[string]any{"instance": "6.1." + strconv.Itoa(len(d.Kind))},
 		"security": "code", "securityDefinitions": map[string]any{"code": map[string]any{"scheme": "bearer", "in": "header", "name": "Authorization"}},
 		"properties": properties, "actions": actions,
 	}
