@@ -195,7 +195,7 @@ func sameDescription(a, b *thing.Description) bool {
 func (e *Engine) defineRule(id string, doc *rule.Rule) {
 	r := e.rules[id]
 	if r == nil {
-		r = &ruleState{id: id, doc: doc, state: state.RuleState{Phase: state.Idle}}
+		r = &ruleState{id: id, doc: doc, uses: doc.Uses(), state: state.RuleState{Phase: state.Idle}}
 		e.rules[id] = r
 		at, _ := slices.BinarySearchFunc(e.ruleOrder, id, func(x *ruleState, id string) int {
 			switch {
@@ -217,7 +217,7 @@ func (e *Engine) defineRule(id string, doc *rule.Rule) {
 		}
 		e.silence(r, why{})
 		e.unbind(r)
-		r.doc = doc
+		r.doc, r.uses = doc, doc.Uses()
 		r.state.Stopped, r.state.NotStarted = "", ""
 		r.state.PausedBy, r.state.PausedAt = "", time.Time{}
 		r.state.Lasting, r.state.NextTimes, r.state.Triggered, r.state.LastTrue = nil, nil, nil, nil
@@ -231,14 +231,15 @@ func (e *Engine) refresh(id string, sets ...string) {
 		return
 	}
 	e.bindComputed()
+	concerns := e.concerning(id, sets)
 	for _, r := range e.ruleOrder {
-		if r.id != id && e.concerns(r.doc.Uses(), id, sets) {
+		if r.id != id && concerns(&r.uses) {
 			e.unbind(r)
 			e.bind(r)
 		}
 	}
 	for _, key := range sortedKeys(e.schedules) {
-		if s := e.schedules[key]; e.concerns(s.doc.Uses(), id, sets) {
+		if s := e.schedules[key]; concerns(&s.uses) {
 			e.defineSchedule(key, s.doc)
 		}
 	}
@@ -333,7 +334,7 @@ func (e *Engine) defineSchedule(id string, doc *rule.Schedule) {
 		s = &scheduleState{id: id}
 		e.schedules[id] = s
 	}
-	s.doc = doc
+	s.doc, s.uses = doc, doc.Uses()
 	if e.loading {
 		return
 	}

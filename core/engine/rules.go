@@ -26,6 +26,7 @@ type ruleState struct {
 	queued  bool
 
 	doc        *rule.Rule
+	uses       rule.Uses // what the document refers to
 	program    *rule.Program
 	problems   []rule.Problem
 	state      state.RuleState

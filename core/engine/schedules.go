@@ -15,6 +15,7 @@ const LateBy = 10 * time.Minute
 type scheduleState struct {
 	id       string
 	doc      *rule.Schedule
+	uses     rule.Uses
 	problems []rule.Problem
 	state    state.ScheduleState
 	gone     bool

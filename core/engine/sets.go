@@ -63,14 +63,21 @@ func (e *Engine) floorsOf(room string) []string {
 	return nil
 }
 
-// concerns reports whether what a rule or schedule refers to is touched by a change of a definition, or of sets.
-func (e *Engine) concerns(u rule.Uses, id string, sets []string) bool {
-	return u.Has(id) || e.groupsWith(u, id) || slices.ContainsFunc(sets, func(set string) bool {
-		return set != "" && (slices.Contains(u.Rooms, set) || slices.Contains(u.Groups, set))
-	})
-}
-
-// groupsWith reports whether a rule uses a set that has a device.
-func (e *Engine) groupsWith(u rule.Uses, device string) bool {
-	return slices.ContainsFunc(u.Groups, func(id string) bool { return slices.Contains(e.Devices(id), device) })
+// concerning returns what reports whether what a rule or schedule refers to is touched by a change of a definition, or of sets:
+// it is asked of all of them, so each set is looked through once.
+func (e *Engine) concerning(id string, sets []string) func(u *rule.Uses) bool {
+	has := map[string]bool{}
+	within := func(set string) bool {
+		is, known := has[set]
+		if !known {
+			is = slices.Contains(e.Devices(set), id)
+			has[set] = is
+		}
+		return is
+	}
+	return func(u *rule.Uses) bool {
+		return u.Has(id) || slices.ContainsFunc(u.Groups, within) || slices.ContainsFunc(sets, func(set string) bool {
+			return set != "" && (slices.Contains(u.Rooms, set) || slices.Contains(u.Groups, set))
+		})
+	}
 }

@@ -160,3 +160,59 @@ func TestSequencesAndCalendarsArePretendedWith(t *testing.T) {
 	assert.Equal(t, evening.Add(10*time.Minute), began[0].At)
 	assert.Equal(t, evening.Add(11*time.Minute), ended[0].At)
 }
+
+func toLamp(value float64) []rule.Step {
+	return []rule.Step{{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(value)}}
+}
+
+func values(entries []cause.Entry) (list []float64) {
+	for _, e := range entries {
+		list = append(list, e.Value.Number)
+	}
+	return list
+}
+
+func TestTheRestOfTheHomeActsToo(t *testing.T) {
+	h := mill()
+	when := func(value float64) *rule.Rule {
+		return &rule.Rule{Title: "r", Enabled: true, When: []rule.Trigger{
+			{Device: "sensor", Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)},
+		}, Do: toLamp(value)}
+	}
+	h.Rules = map[string]*rule.Rule{"a": when(11), "r": when(7)}
+	r := rehearse.Run(h, rehearse.Pretence{Rule: "r", Document: when(9), At: evening, Trigger: -1, Then: []rehearse.Reading{
+		{Device: "sensor", Name: "motion", Value: thing.Boolean(true)}}})
+	assert.Equal(t, []float64{11, 9}, values(kinds(r, cause.Commanded)), "as it is pretended to be, not as it is live")
+	ran := kinds(r, cause.Ran)
+	require.Len(t, ran, 2)
+	assert.Equal(t, []string{"a", "r"}, []string{ran[0].Rule, ran[1].Rule})
+}
+
+func TestAtAnotherTimeOfTheDayEachHourComesAnew(t *testing.T) {
+	h := mill()
+	h.Now = evening
+	h.Schedules = map[string]*rule.Schedule{"wake": {Title: "Wake", Enabled: true, At: almanac.Daily{Anchor: almanac.ByClock, Clock: "07:00"}, Do: toLamp(5)}}
+	h.Saved.Schedules = map[string]state.ScheduleState{"wake": {Next: time.Date(2026, 11, 21, 7, 0, 0, 0, time.UTC)}}
+	pretend := func(at time.Time) []cause.Entry {
+		doc := &rule.Rule{Title: "r", Do: toLamp(9)}
+		return kinds(rehearse.Run(h, rehearse.Pretence{Rule: "r", Document: doc, At: at, Trigger: -1, Span: 12 * time.Hour}), cause.Due, cause.Missed)
+	}
+	for _, at := range []time.Time{evening, evening.Add(-20 * time.Hour), evening.Add(2 * 24 * time.Hour)} {
+		due := pretend(at)
+		require.Len(t, due, 1)
+		assert.Equal(t, cause.Due, due[0].Kind)
+		assert.Equal(t, "07:00", due[0].At.Format("15:04"))
+		assert.Less(t, due[0].At.Sub(at), 12*time.Hour)
+	}
+}
+
+func TestNoMoreIsToldThanIsKept(t *testing.T) {
+	doc := &rule.Rule{Title: "r", Do: []rule.Step{{Kind: rule.StepRepeat, Times: 300, Do: []rule.Step{
+		{Kind: rule.StepSet, Device: "lamp", Property: "brightness", Value: thing.Number(0), To: thing.Number(100)},
+		{Kind: rule.StepWait, ForSeconds: 1},
+	}}}}
+	r := rehearse.Run(mill(), rehearse.Pretence{Rule: "r", Document: doc, At: evening, ByHand: true, Trigger: -1, Span: time.Hour})
+	require.Empty(t, r.Problems)
+	assert.True(t, r.Cut)
+	assert.Len(t, r.Entries, 400)
+}

@@ -189,15 +189,19 @@ type Uses struct {
 }
 
 // Has reports whether something is referred to, whatever its kind.
-func (u Uses) Has(id string) bool {
-	return slices.ContainsFunc(u.lists(), func(list []string) bool { return slices.Contains(list, id) })
+func (u *Uses) Has(id string) bool {
+	lists := u.lists()
+	return slices.ContainsFunc(lists[:], func(list []string) bool { return slices.Contains(list, id) })
 }
 
 // All returns all that is referred to, whatever its kind.
-func (u Uses) All() []string { return slices.Concat(u.lists()...) }
+func (u *Uses) All() []string {
+	lists := u.lists()
+	return slices.Concat(lists[:]...)
+}
 
-func (u Uses) lists() [][]string {
-	return [][]string{u.Devices, u.Scenes, u.Rules, u.Groups, u.Rooms, u.Dashboards, u.Calendars, u.Variables}
+func (u *Uses) lists() [8][]string {
+	return [8][]string{u.Devices, u.Scenes, u.Rules, u.Groups, u.Rooms, u.Dashboards, u.Calendars, u.Variables}
 }
 
 func (u *Uses) add(list *[]string, id string) {

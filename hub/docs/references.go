@@ -80,8 +80,9 @@ func sequenceRefers(doc *light.Sequence) []string {
 	return all.sorted()
 }
 
-func ruleRefers(doc *rule.Rule) []string         { return distinct(doc.Uses().All()) }
-func scheduleRefers(doc *rule.Schedule) []string { return distinct(doc.Uses().All()) }
+func ruleRefers(doc *rule.Rule) []string         { return used(doc.Uses()) }
+func scheduleRefers(doc *rule.Schedule) []string { return used(doc.Uses()) }
+func used(u rule.Uses) []string                  { return distinct(u.All()) }
 func groupRefers(doc *home.Group) []string       { return distinct(doc.Devices) }
 func variableRefers(doc *home.Variable) []string { return distinct(mentioned(doc.Expression)) }
 
