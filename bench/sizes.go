@@ -1,10 +1,10 @@
 package main
 
 import (
-	"compress/gzip"
 	"encoding/json"
+	"errors"
 	"fmt"
-	"io"
+	"io/fs"
 	"os"
 	"path/filepath"
 )
@@ -17,7 +17,7 @@ type chunk struct {
 }
 
 // measureSizes measures the program, and what a browser loads to show the first page: document,
-// scripts and styles as gzip sends them, and the two fonts, which are compressed already.
+// scripts and styles as they are sent, by gzip and by Brotli, and the two fonts, which are compressed already.
 func measureSizes(program, assets string) ([]figure, error) {
 	info, err := os.Stat(program)
 	if err != nil {
@@ -52,44 +52,38 @@ func measureSizes(program, assets string) ([]figure, error) {
 	if err != nil {
 		return nil, err
 	}
-	total := 0
-	for _, font := range fonts {
-		info, err := os.Stat(font)
-		if err != nil {
-			return nil, err
+	total := map[string]int{}
+	for _, ending := range []string{".gz", ".br"} {
+		for _, font := range fonts {
+			size, err := sent(font, ending)
+			if err != nil {
+				return nil, err
+			}
+			total[ending] += size
 		}
-		total += int(info.Size())
-	}
-	for file := range files {
-		size, err := gzipped(filepath.Join(assets, file))
-		if err != nil {
-			return nil, err
+		for file := range files {
+			size, err := sent(filepath.Join(assets, file), ending)
+			if err != nil {
+				return nil, err
+			}
+			total[ending] += size
 		}
-		total += size
 	}
 	return []figure{
 		{Name: "binary_mb", Value: float64(info.Size()) / (1 << 20), Unit: "MB"},
-		{Name: "first_load_kb_gz", Value: float64(total) / 1000, Unit: "kB"},
+		{Name: "first_load_kb_gz", Value: float64(total[".gz"]) / 1000, Unit: "kB"},
+		{Name: "first_load_kb_br", Value: float64(total[".br"]) / 1000, Unit: "kB"},
 	}, nil
 }
 
-type counter int
-
-func (c *counter) Write(p []byte) (int, error) {
-	*c += counter(len(p))
-	return len(p), nil
-}
-
-func gzipped(path string) (int, error) {
-	file, err := os.Open(path)
+// sent returns how large a file is as it is sent: compressed beside itself, where it is.
+func sent(path, ending string) (int, error) {
+	info, err := os.Stat(path + ending)
+	if errors.Is(err, fs.ErrNotExist) {
+		info, err = os.Stat(path)
+	}
 	if err != nil {
 		return 0, err
 	}
-	defer func() { _ = file.Close() }()
-	var n counter
-	w := gzip.NewWriter(&n)
-	if _, err := io.Copy(w, file); err != nil {
-		return 0, err
-	}
-	return int(n), w.Close()
+	return int(info.Size()), nil
 }

@@ -28,12 +28,17 @@ func (s *Server) files(files fs.FS) {
 				return fiber.NewError(http.StatusNotFound, "The front end was not built into this program.")
 			}
 		}
+		if kind, packed, ok := compressed(c, files, name); ok {
+			data = packed
+			c.Set("Content-Encoding", kind)
+		}
 		if name == "index.html" {
 			data = bytes.Replace(data, []byte(passMark), []byte(`<meta name="amvek-page" content="`+s.passes.issue(c.Path())+`">`), 1)
 			c.Set("Referrer-Policy", "same-origin")
 		}
 		c.Set("Content-Type", mime.TypeByExtension(path.Ext(name)))
 		c.Set("Cache-Control", "no-cache")
+		c.Vary("Accept-Encoding")
 		if strings.HasPrefix(name, "assets/") {
 			c.Set("Cache-Control", "public, max-age=31536000, immutable")
 		}
@@ -43,4 +48,20 @@ func (s *Server) files(files fs.FS) {
 		)
 		return c.Send(data)
 	})
+}
+
+// encodings are the ways in which files lie compressed beside themselves, the smaller first, with what their names end in.
+var encodings = []struct{ kind, ending string }{{"br", ".br"}, {"gzip", ".gz"}}
+
+// compressed returns a file as it was compressed when the front end was built, where it was and the client takes it so.
+func compressed(c fiber.Ctx, files fs.FS, name string) (kind string, data []byte, ok bool) {
+	for _, e := range encodings {
+		if c.AcceptsEncodings(e.kind) == "" {
+			continue
+		}
+		if data, err := fs.ReadFile(files, name+e.ending); err == nil {
+			return e.kind, data, true
+		}
+	}
+	return "", nil, false
 }

@@ -61,7 +61,7 @@ func serveHome(t *testing.T, connection connect.Connection) (address string, h *
 	require.NoError(t, err)
 	_, err = h.Save(ctx, hub.New{Kind: docs.KindHome, ID: docs.HomeID, Document: &home.Home{Title: "Mill", Zone: "Europe/London", NamePattern: "{what}"}})
 	require.NoError(t, err)
-	files := fstest.MapFS{"index.html": {Data: []byte("<!doctype html><!--pass-->front")}, "assets/a.js": {Data: []byte("1")}}
+	files := fstest.MapFS{"index.html": {Data: []byte("<!doctype html><!--pass-->front")}, "assets/a.js": {Data: []byte("1")}, "assets/a.js.br": {Data: []byte("b")}, "assets/a.js.gz": {Data: []byte("g")}}
 	s := server.New(server.Options{Hub: h, Log: log, Files: files, Version: "test", PageKey: []byte("secret of this test")})
 	require.NoError(t, s.Listen("127.0.0.1:0"))
 	ended := make(chan error, 1)
@@ -180,9 +180,21 @@ func TestTheFrontEndAnswersAtEveryPage(t *testing.T) {
 		assert.Contains(t, a.kind, "text/html")
 		assert.Contains(t, a.header.Get("Content-Security-Policy"), "default-src 'self'")
 	}
-	assert.Contains(t, call(t, "GET", url+"/assets/a.js", "").header.Get("Cache-Control"), "immutable")
+	assert.Contains(t, call(t, "GET", url+"/assets/a.js", "", "Accept-Encoding", "identity").header.Get("Cache-Control"), "immutable")
 	assert.Equal(t, 404, call(t, "GET", url+"/assets/missing.js", "").status)
 	assert.Equal(t, 404, call(t, "GET", url+"/../../etc/passwd.txt", "").status)
+}
+
+func TestTheFrontEndIsSentAsItWasCompressed(t *testing.T) {
+	url := serve(t)
+	for _, c := range []struct{ accepts, encoding, body string }{
+		{"gzip, br", "br", "b"}, {"gzip", "gzip", "g"}, {"identity", "", "1"}, {"br;q=0, gzip", "gzip", "g"},
+	} {
+		a := call(t, "GET", url+"/assets/a.js", "", "Accept-Encoding", c.accepts)
+		assert.Equal(t, []string{c.encoding, c.body}, []string{a.header.Get("Content-Encoding"), a.body}, c.accepts)
+		assert.Contains(t, a.kind, "javascript")
+		assert.Contains(t, a.header.Get("Vary"), "Accept-Encoding")
+	}
 }
 
 func TestDocumentDescribesWhatIsServed(t *testing.T) {

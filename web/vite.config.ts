@@ -1,4 +1,5 @@
 import { fileURLToPath, URL } from 'node:url'
+import { brotliCompressSync, gzipSync } from 'node:zlib'
 import vue from '@vitejs/plugin-vue'
 import { defineConfig, type Plugin } from 'vite'
 
@@ -18,8 +19,28 @@ const borrowedPass: Plugin = {
   },
 }
 
+/** Below this, in bytes, what is sent is hardly less when it is compressed. */
+const SMALL = 1000
+
+/** Scripts and styles lie compressed beside themselves: the hub sends them as they are. */
+const compressed: Plugin = {
+  name: 'compressed',
+  apply: 'build',
+  generateBundle: {
+    order: 'post',
+    handler(_, bundle) {
+      for (const [fileName, part] of Object.entries(bundle)) {
+        const source = part.type === 'chunk' ? part.code : part.source
+        if (!/\.(js|css|svg)$/.test(fileName) || source.length < SMALL) continue
+        this.emitFile({ type: 'asset', fileName: `${fileName}.br`, source: brotliCompressSync(source) })
+        this.emitFile({ type: 'asset', fileName: `${fileName}.gz`, source: gzipSync(source, { level: 9 }) })
+      }
+    },
+  },
+}
+
 export default defineConfig({
-  plugins: [vue(), borrowedPass],
+  plugins: [vue(), borrowedPass, compressed],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   build: { target: 'es2023', manifest: true, emptyOutDir: true, assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
   server: { proxy: { '/api': { target: hub, ws: true, changeOrigin: true } } },
