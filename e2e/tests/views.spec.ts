@@ -272,3 +272,13 @@ test('a run, pretending and the text of a rule pass the accessibility checks', a
     await expectAccessible(page, part)
   }
 })
+
+test('a list opens at its field, without motion too', async ({ hub, page }) => {
+  await page.goto(`${hub.url}/household`)
+  const field = page.getByRole('region', { name: 'Groups of devices' }).locator('.p-multiselect').first()
+  await field.click()
+  const list = page.locator('.p-multiselect-overlay')
+  await expect(list).toBeVisible()
+  const [at, opened] = [await field.boundingBox(), await list.boundingBox()]
+  expect(Math.abs(at!.x - opened!.x)).toBeLessThan(2)
+})

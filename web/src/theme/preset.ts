@@ -1,5 +1,56 @@
 import { definePreset } from '@primeuix/themes'
-import Aura from '@primeuix/themes/aura'
+import base from '@primeuix/themes/aura/base'
+import badge from '@primeuix/themes/aura/badge'
+import button from '@primeuix/themes/aura/button'
+import checkbox from '@primeuix/themes/aura/checkbox'
+import chip from '@primeuix/themes/aura/chip'
+import datatable from '@primeuix/themes/aura/datatable'
+import dialog from '@primeuix/themes/aura/dialog'
+import iconfield from '@primeuix/themes/aura/iconfield'
+import inputnumber from '@primeuix/themes/aura/inputnumber'
+import inputtext from '@primeuix/themes/aura/inputtext'
+import listbox from '@primeuix/themes/aura/listbox'
+import multiselect from '@primeuix/themes/aura/multiselect'
+import paginator from '@primeuix/themes/aura/paginator'
+import popover from '@primeuix/themes/aura/popover'
+import ripple from '@primeuix/themes/aura/ripple'
+import select from '@primeuix/themes/aura/select'
+import selectbutton from '@primeuix/themes/aura/selectbutton'
+import slider from '@primeuix/themes/aura/slider'
+import textarea from '@primeuix/themes/aura/textarea'
+import togglebutton from '@primeuix/themes/aura/togglebutton'
+import toggleswitch from '@primeuix/themes/aura/toggleswitch'
+import tooltip from '@primeuix/themes/aura/tooltip'
+import virtualscroller from '@primeuix/themes/aura/virtualscroller'
+
+// Only of the components that are used, and of what they are made of: the tokens of all would be half of what is loaded first.
+const ground = {
+  ...base,
+  components: {
+    badge,
+    button,
+    checkbox,
+    chip,
+    datatable,
+    dialog,
+    iconfield,
+    inputnumber,
+    inputtext,
+    listbox,
+    multiselect,
+    paginator,
+    popover,
+    ripple,
+    select,
+    selectbutton,
+    slider,
+    textarea,
+    togglebutton,
+    toggleswitch,
+    tooltip,
+    virtualscroller,
+  },
+}
 
 // Every color is one of ours (tokens.css), so that both looks come from the same preset.
 const surface = {
@@ -19,7 +70,7 @@ const surface = {
 const shades = [50, 100, 200, 300, 400, 500, 600, 700, 800, 900, 950]
 const all = (color: string) => Object.fromEntries(shades.map((s) => [s, color]))
 
-export const preset = definePreset(Aura, {
+export const preset = definePreset(ground, {
   primitive: {
     borderRadius: { none: '0', xs: '2px', sm: '2px', md: '3px', lg: '3px', xl: '3px' },
     red: all('var(--ember)'),

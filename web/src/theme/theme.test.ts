@@ -1,20 +1,25 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
+import { preset } from './preset'
 
-/** The styles of all components and of the base, by file. */
-function styles(folder: string): [file: string, css: string][] {
-  return readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
+/** All components and styles, by file. */
+function sources(folder: string): [file: string, text: string][] {
+  return readdirSync(folder, { withFileTypes: true }).flatMap((entry): [string, string][] => {
     const path = join(folder, entry.name)
-    if (entry.isDirectory()) return styles(path)
-    const text = /\.(vue|css)$/.test(path) ? readFileSync(path, 'utf8') : ''
-    if (path.endsWith('tokens.css')) return []
-    const css = path.endsWith('.vue') ? [...text.matchAll(/<style[^>]*>(.*?)<\/style>/gs)].map((m) => m[1]!) : [text]
-    return css.map((c): [string, string] => [path, c])
+    if (entry.isDirectory()) return sources(path)
+    return /\.(vue|css)$/.test(path) ? [[path, readFileSync(path, 'utf8')]] : []
   })
 }
 
-const all = styles(join(import.meta.dirname, '..'))
+const written = sources(join(import.meta.dirname, '..'))
+/** The styles of all components and of the base, by file. */
+const all = written
+  .filter(([path]) => !path.endsWith('tokens.css'))
+  .flatMap(([path, text]) => {
+    const css = path.endsWith('.vue') ? [...text.matchAll(/<style[^>]*>(.*?)<\/style>/gs)].map((m) => m[1]!) : [text]
+    return css.map((c): [string, string] => [path, c])
+  })
 const found = (pattern: RegExp) =>
   all.flatMap(([file, css]) => [...css.matchAll(pattern)].map((m) => `${file}: ${m[0]}`))
 
@@ -28,4 +33,11 @@ describe('styles use only the tokens of the theme', () => {
         /(?<![\w-])(?:(?:row|column)-gap|gap|margin[\w-]*|padding[\w-]*):[^;{}]*?(?<![\w.-])(?!1px)\d[\d.]*px[^;]*/g,
       ),
     ).toEqual([]))
+})
+
+it('each component of PrimeVue that is used has its tokens', () => {
+  const used = new Set(written.flatMap(([, text]) => [...text.matchAll(/'primevue\/(\w+)'/g)].map((m) => m[1]!)))
+  used.delete('column') // is drawn by its table
+  expect(used.size).toBeGreaterThan(10)
+  expect([...used].filter((name) => !(name in (preset.components ?? {})))).toEqual([])
 })

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { computed, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import type { Device, Property, PropertyState } from '@/api/types'
 import { mainState } from '@/lib/devices'
@@ -10,7 +10,6 @@ import AskDevice from './AskDevice.vue'
 import CauseChain from './CauseChain.vue'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
 import DeviceEdit from './DeviceEdit.vue'
-import HistoryChart from '@/components/history/HistoryChart.vue'
 import HoldersPanel from './HoldersPanel.vue'
 import PropertyControl from './PropertyControl.vue'
 import ReasonLine from '@/components/marks/ReasonLine.vue'
@@ -22,6 +21,9 @@ import DeviceSettings from './DeviceSettings.vue'
 import ShutterControl from '@/components/shutter/ShutterControl.vue'
 import TravelTimes from '@/components/shutter/TravelTimes.vue'
 import TryDevice from './TryDevice.vue'
+
+/** Charts come when one is wanted: their library is large. */
+const HistoryChart = defineAsyncComponent(() => import('@/components/history/HistoryChart.vue'))
 
 const props = defineProps<{ device: Device }>()
 const home = useHome()

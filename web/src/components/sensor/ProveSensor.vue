@@ -2,12 +2,13 @@
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import Select from 'primevue/select'
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { api, ask, Problem } from '@/api/client'
 import type { Adjustment, Device, Proof, Property } from '@/api/types'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
-import ProofChart from './ProofChart.vue'
+
+const ProofChart = defineAsyncComponent(() => import('./ProofChart.vue'))
 
 /** Proves a sensor by a trusted one that hung beside it: compared, calibrated, compared again, taken back. */
 const props = defineProps<{ device: Device; property: Property }>()
