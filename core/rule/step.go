@@ -161,7 +161,7 @@ func (s *Step) lists(each func(path string, steps []Step)) {
 	}
 }
 
-// Walk calls f for each step, outer before inner, in the order of the document; path is that of the list.
+// Walk calls f for each step, outer before inner, in the order of the document; f is given the path of the step.
 func Walk(path string, steps []Step, f func(path string, s *Step)) {
 	for i := range steps {
 		at := fmt.Sprintf("%s/%d", path, i)
