@@ -50,10 +50,10 @@ func checkJSON(data []byte) *DocumentProblem {
 			break
 		}
 		if err != nil {
-			var syntax *json.SyntaxError
 			at := decoder.InputOffset()
-			if errors.As(err, &syntax) {
-				at = syntax.Offset
+			var syntax *json.SyntaxError
+			if errors.As(json.Unmarshal(data, new(any)), &syntax) {
+				at, err = syntax.Offset-1, syntax // a decoder counts from where its token begins
 			}
 			line, column := position(data, at)
 			return &DocumentProblem{Line: line, Column: column, Message: "This is not JSON: " + strings.TrimPrefix(err.Error(), "json: ") + "."}
