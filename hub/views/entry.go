@@ -1,13 +1,12 @@
 package views
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 	"time"
 
 	"amvek/core/cause"
-	"amvek/core/home"
-	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub/docs"
 )
@@ -40,40 +39,7 @@ func (r *Reader) Entry(e cause.Entry) EntryView {
 }
 
 // Tone says what sort of mark an entry gets.
-func Tone(k cause.Kind) string {
-	switch k {
-	case cause.ByDevice,
-		cause.Written,
-		cause.Kept,
-		cause.LetGo,
-		cause.SceneStarted,
-		cause.Tried,
-		cause.RunByHand,
-		cause.Asked,
-		cause.Said,
-		cause.PlayedByHand,
-		cause.HaltedByHand:
-		return "hand"
-	case cause.Failed, cause.Refused, cause.FellSilent, cause.Stopped, cause.ConnectedDown, cause.Missed, cause.ScriptFell:
-		return "fault"
-	case cause.Began,
-		cause.Ended,
-		cause.Ran,
-		cause.Applied,
-		cause.Due,
-		cause.TimeCame,
-		cause.Notified,
-		cause.ReachedOut,
-		cause.Paused,
-		cause.WentOn,
-		cause.Scripted,
-		cause.Played,
-		cause.PlayedOut:
-		return "automation"
-	default:
-		return "plain"
-	}
-}
+func Tone(k cause.Kind) string { return cmp.Or(entryWords[k].tone, tonePlain) }
 
 // doing says who did something, at the end of a sentence.
 func doing(by cause.By) string {
@@ -106,171 +72,17 @@ func (r *Reader) actionTitle(device, name string) string {
 	return ""
 }
 
-// Sentence says what happened; the names are those of today, never those of then.
+// Sentence says what happened.
 func (r *Reader) Sentence(e cause.Entry) string {
-	device := r.Title(e.Device)
-	property, said := e.Name, e.Value.String()
+	s := saying{r: r, Entry: e, device: r.Title(e.Device), property: e.Name, said: e.Value.String(), hand: doing(e.By)}
 	if p := r.Engine.Property(e.Device, e.Name); p != nil {
-		property, said = strings.ToLower(p.Title), p.Say(e.Value)
+		s.property, s.said = strings.ToLower(p.Title), p.Say(e.Value)
 	}
-	hand := doing(e.By)
-	switch e.Kind {
-	case cause.Reported:
-		return fmt.Sprintf("%s: %s %s", device, property, said)
-	case cause.Happened:
-		return r.happened(e, device)
-	case cause.ByDevice:
-		return fmt.Sprintf("%s: %s changed to %s at the device or in its maker's app", device, property, said)
-	case cause.Written:
-		return fmt.Sprintf("%s: %s set to %s %s", device, property, said, hand)
-	case cause.Kept:
-		return fmt.Sprintf("%s: %s kept at %s %s", device, property, said, hand)
-	case cause.LetGo:
-		if e.Rule != "" {
-			return fmt.Sprintf("Rule %s was let act again %s", r.Title(e.Rule), hand)
-		}
-		return fmt.Sprintf("%s: a hold on %s was let go by hand", device, property)
-	case cause.SceneStarted:
-		return fmt.Sprintf("Scene %s started %s", r.Title(e.Scene), hand)
-	case cause.PlayedByHand:
-		return fmt.Sprintf("Sequence %s started %s", r.Title(e.Scene), hand)
-	case cause.HaltedByHand:
-		return fmt.Sprintf("Sequence %s stopped %s", r.Title(e.Scene), hand)
-	case cause.Played:
-		return fmt.Sprintf("Sequence %s began", r.Title(e.Scene))
-	case cause.PlayedOut:
-		if e.Note != "" {
-			return fmt.Sprintf("Sequence %s ended: %s", r.Title(e.Scene), e.Note)
-		}
-		return fmt.Sprintf("Sequence %s ended", r.Title(e.Scene))
-	case cause.ClockSet:
-		return clockSet(e.Value.Number)
-	case cause.Tried:
-		return "Values were tried without saving them"
-	case cause.RunByHand:
-		return fmt.Sprintf("Rule %s run %s", r.Title(e.Rule), hand)
-	case cause.TimeCame:
-		if e.Note != "" {
-			return fmt.Sprintf("Rule %s: it was time for “%s”", r.Title(e.Rule), e.Note)
-		}
-		return fmt.Sprintf("Rule %s: its time came", r.Title(e.Rule))
-	case cause.Said:
-		return fmt.Sprintf("“%s” was said%s", e.Note, asker(e.By))
-	case cause.Called:
-		if e.By.ID != "" {
-			return fmt.Sprintf("The program %s called %s", e.By.ID, e.Note)
-		}
-		return fmt.Sprintf("Another program called %s", e.Note)
-	case cause.Became:
-		return fmt.Sprintf("%s is now %s", r.ownTitle(e.Name), said)
-	case cause.Notified:
-		return fmt.Sprintf("The household was told: %s", e.Note)
-	case cause.Replied:
-		return fmt.Sprintf("%s: %s was answered with %s", device, e.Name, e.Note)
-	case cause.ReachedOut:
-		switch rule.StepKind(e.Name) {
-		case rule.StepWeb:
-			return fmt.Sprintf("%s was called", e.Note)
-		case rule.StepPublish:
-			return fmt.Sprintf("A message was published under %s", e.Note)
-		default:
-			return fmt.Sprintf("The program %s was started", e.Note)
-		}
-	case cause.KeptBack:
-		mode := e.Value.String()
-		if p := r.Engine.Property(docs.OwnID, home.ModeProperty); p != nil {
-			mode = p.Say(e.Value)
-		}
-		return fmt.Sprintf("Scene %s was not applied: it is not for the mode %s", r.Title(e.Scene), mode)
-	case cause.Paused:
-		return fmt.Sprintf("Rule %s was paused", r.Title(e.Rule))
-	case cause.WentOn:
-		return fmt.Sprintf("Rule %s may act again", r.Title(e.Rule))
-	case cause.Scripted:
-		if e.Note == "" {
-			return "A script ran"
-		}
-		return "A script ran and said: " + strings.ReplaceAll(e.Note, "\n", " · ")
-	case cause.ScriptFell:
-		return "A script failed, so did nothing: " + e.Note
-	case cause.Answered:
-		if e.Note != "" {
-			return "That failed: " + e.Note
-		}
-		if !e.Value.IsNone() {
-			return "Somebody answered" + asker(e.By) + ": " + e.Value.Text
-		}
-		return "That was answered"
-	case cause.Asked:
-		if e.Note != "" {
-			return fmt.Sprintf("%s: asked to %s (%s)", device, e.Name, e.Note)
-		}
-		return fmt.Sprintf("%s: asked to %s", device, e.Name)
-	case cause.Defined:
-		return r.defined(e)
-	case cause.Due:
-		return fmt.Sprintf("Schedule %s: its time came", r.Title(e.Schedule))
-	case cause.Missed:
-		return fmt.Sprintf("Schedule %s: its time passed while the hub was off", r.Title(e.Schedule))
-	case cause.Started:
-		return "The hub started"
-	case cause.ConnectedUp:
-		return r.reachedTitle(e) + " was reached"
-	case cause.ConnectedDown:
-		return r.reachedTitle(e) + " was lost. " + e.Note
-	case cause.FellSilent:
-		return device + " has fallen silent: it speaks more often than that"
-	case cause.HeardAgain:
-		return device + " is heard again"
-	case cause.Differs:
-		return fmt.Sprintf("%s: %s is found at %s. %s", device, property, said, e.Note)
-	case cause.Agrees:
-		return fmt.Sprintf("%s: %s is at %s again, as it should be", device, property, said)
-	case cause.Waited:
-		if e.Scene != "" {
-			return fmt.Sprintf("Sequence %s: the next scene's time came", r.Title(e.Scene))
-		}
-		return fmt.Sprintf("Rule %s: the wait was over", r.Title(e.Rule))
-	case cause.Began:
-		return fmt.Sprintf("Rule %s began to hold", r.Title(e.Rule))
-	case cause.Ended:
-		return fmt.Sprintf("Rule %s let go", r.Title(e.Rule))
-	case cause.Ran:
-		return fmt.Sprintf("Rule %s ran", r.Title(e.Rule))
-	case cause.NotStarted:
-		if e.Note == "provided" && e.Device != "" {
-			return fmt.Sprintf("Rule %s did not start: %s was %s", r.Title(e.Rule), r.propertyOf(e), said)
-		}
-		return fmt.Sprintf("Rule %s did not start: %s", r.Title(e.Rule), notStartedReason(e.Note))
-	case cause.Stopped:
-		return fmt.Sprintf("Rule %s was stopped. %s", r.Title(e.Rule), e.Note)
-	case cause.CutShort:
-		return strings.TrimSpace(fmt.Sprintf("Rule %s went no further: %s %s", r.Title(e.Rule), device, e.Note))
-	case cause.Applied:
-		return fmt.Sprintf("Scene %s applied", r.Title(e.Scene))
-	case cause.Commanded:
-		return fmt.Sprintf("%s: %s asked for %s", device, property, said)
-	case cause.Confirmed:
-		return fmt.Sprintf("%s: %s confirmed at %s", device, property, said)
-	case cause.Failed:
-		return fmt.Sprintf("%s: %s failed. %s", device, property, e.Note)
-	case cause.Learned:
-		return fmt.Sprintf("%s: travel times measured", device)
-	case cause.Refused:
-		if action := r.actionTitle(e.Device, e.Name); action != "" {
-			return fmt.Sprintf("%s: %s refused, since it is attended only", device, action)
-		}
-		if e.Note != "" {
-			return fmt.Sprintf("%s: %s %s refused. %s", device, property, said, e.Note)
-		}
-		return fmt.Sprintf("%s: %s %s refused, since only a hand switches it on", device, property, said)
-	case cause.HandLeads:
-		return fmt.Sprintf("%s: rules wait, the hand's %s leads", device, said)
-	case cause.HoldExpired:
-		return fmt.Sprintf("%s: a hold on %s came to its end", device, property)
-	default:
-		return string(e.Kind)
+	words, known := entryWords[e.Kind]
+	if !known {
+		return string(e.Kind) // of another version
 	}
+	return words.say(s)
 }
 
 // propertyOf names the property of an entry with its device.
