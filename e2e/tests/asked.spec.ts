@@ -48,7 +48,7 @@ test('each story is explained by two clicks', async ({ hub, page }) => {
     await expect(holders.getByRole('listitem').nth(0)).toContainText('Guests')
     await expect(holders.getByRole('listitem').nth(1)).toContainText('Film')
     // Why does the lamp not do what Film wants? It holds, and something newer has the lamp.
-    await expect(await whyNot(page, hub, 'Film')).toContainText(['Whenever: Film on is yes', 'It holds since'])
+    await expect(await whyNot(page, hub, 'Film')).toContainText(['Whenever: Film on is yes', 'It has held since'])
   })
 
   await test.step('the glasshouse: why is the heater off, and why is it not while the door is shut', async () => {
@@ -81,7 +81,7 @@ test('each story is explained by two clicks', async ({ hub, page }) => {
     })
     await hub.send('POST', '/api/phrases', { words: 'Later' })
     await hub.advance(600)
-    await expect((await whyNot(page, hub, 'Later')).first()).toContainText('It is under way since')
+    await expect((await whyNot(page, hub, 'Later')).first()).toContainText('It has been under way since')
     await hub.advance(1830)
     await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBe(47)
     const chain = await whyIs(page, hub, 'Stair lamp', /^Why is brightness 47 %/)

@@ -7,7 +7,6 @@ import (
 	"time"
 
 	"amvek/core/cause"
-	"amvek/core/engine"
 	"amvek/core/rule"
 	"amvek/core/state"
 	"amvek/core/tell"
@@ -227,112 +226,6 @@ func descend(c *rule.Condition, parts []string) *rule.Condition {
 		c = &list[at]
 	}
 	return c
-}
-
-// Reason is something that lets a rule act, or keeps it from acting, now.
-type Reason struct {
-	// Keeps says that this keeps the rule from acting.
-	Keeps bool   `json:"keeps"`
-	Text  string `json:"text"`
-	// Run is the run that tells more, 0 for none.
-	Run cause.ID `json:"run,omitempty"`
-}
-
-// WhyNot returns why a rule does not act now, what keeps it first; its latest runs are given.
-func (r *Reader) WhyNot(id string, doc *rule.Rule, runs []RunView) []Reason {
-	view, _ := r.Engine.RuleView(id)
-	all := []Reason{}
-	say := func(keeps bool, format string, args ...any) {
-		all = append(all, Reason{Keeps: keeps, Text: fmt.Sprintf(format, args...)})
-	}
-	truths, texts := map[string]engine.ConditionState{}, map[string]string{}
-	for _, c := range view.Conditions {
-		truths[c.Path] = c
-	}
-	lines := r.Told(doc)
-	for _, l := range lines {
-		texts[l.Path] = l.Text
-	}
-	conditions := func(part, lead string) {
-		for _, l := range lines {
-			c, there := truths[l.Path]
-			if !there || (l.Path != part && !strings.HasPrefix(l.Path, part+"/")) {
-				continue
-			}
-			now := ""
-			if !c.Value.IsNone() {
-				now = ", now " + r.ValueAt(doc, l.Path, c.Value)
-			}
-			if !c.Due.IsZero() {
-				now += ", since " + r.clockTime(c.Lasts) + ", counts from " + r.clockTime(c.Due)
-			}
-			say(!c.Truth, "%s: %s%s", lead, l.Text, now)
-		}
-	}
-	switch {
-	case !doc.Enabled:
-		say(true, "It is switched off.")
-	case len(view.Problems) > 0:
-		for _, p := range view.Problems {
-			say(true, "Something is wrong with it: %s", p.Message)
-		}
-	case view.State.PausedBy != "":
-		say(true, "Rule %s keeps it from acting since %s.", r.Title(view.State.PausedBy), r.clockTime(view.State.PausedAt))
-	case view.State.Stopped != "":
-		say(true, "It was stopped. %s", view.State.Stopped)
-	}
-	if doc.Gate != nil {
-		conditions("gate", "Its gate")
-	}
-	if doc.Lasts() {
-		conditions("whenever", "Whenever")
-		switch view.State.Phase {
-		case state.Holding:
-			say(false, "It holds since %s.", r.clockTime(view.State.Since))
-		case state.Armed:
-			if !view.State.Deadline.IsZero() {
-				say(true, "That must last until %s.", r.clockTime(view.State.Deadline))
-			}
-		case state.Ending:
-			say(false, "It lets go at %s.", r.clockTime(view.State.Deadline))
-		}
-	} else {
-		for i := range doc.When {
-			at, came := view.State.Triggered[i]
-			text := strings.TrimSuffix(texts[fmt.Sprintf("when/%d", i)], ", or")
-			if !came {
-				say(true, "%s: has not come since the rule was put live", text)
-				continue
-			}
-			say(false, "%s: last came %s", text, r.clockTime(at))
-		}
-		if len(doc.When) == 0 {
-			say(true, "Nothing starts it but a hand.")
-		}
-	}
-	if doc.Provided != nil && (view.State.Phase == state.Idle || view.State.Phase == state.Armed) {
-		conditions("provided", "Provided")
-	}
-	if n := len(view.State.Frames); n > 0 && doc.Policy == rule.Ignore && !doc.Lasts() {
-		say(true, "It is under way since %s, and is not started again meanwhile.", r.clockTime(view.State.LastBegan))
-	}
-	for _, run := range runs {
-		if run.Outcome == state.NotStarted {
-			all = append(all, Reason{Keeps: true, Text: r.clockTime(run.At) + ": " + run.Text, Run: run.ID})
-			break
-		}
-	}
-	slices.SortStableFunc(all, func(a, b Reason) int {
-		switch {
-		case a.Keeps == b.Keeps:
-			return 0
-		case a.Keeps:
-			return -1
-		default:
-			return 1
-		}
-	})
-	return all
 }
 
 // clockTime says a time in the home's zone, with the day where it is not today.
