@@ -3,6 +3,8 @@
 
 VERSION ?= 0.1.0
 export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD = 1
+# No path of this machine is in the program; the same for all, so that all is compiled once.
+export GOFLAGS = -trimpath
 GO_FILES := $(shell find . -name '*.go' -not -path './node_modules/*') go.mod go.sum $(wildcard store/migrations/*.sql profiles/*.json)
 WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package.json
 
@@ -34,7 +36,7 @@ web/dist/index.html: build/.packages $(WEB_FILES)
 	@touch web/dist/.gitkeep
 
 build/amvek: web/dist/index.html $(GO_FILES)
-	go build -trimpath -ldflags "-s -w -X main.version=$(VERSION)" -o $@ ./cmd/amvek
+	go build -ldflags "-s -w -X main.version=$(VERSION)" -o $@ ./cmd/amvek
 
 build/.mosquitto:
 	@command -v mosquitto >/dev/null || [ -x /usr/sbin/mosquitto ] || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends mosquitto mosquitto-clients; }

@@ -1,3 +1,4 @@
+// @vitest-environment happy-dom
 import { mount } from '@vue/test-utils'
 import type { Middleware } from 'openapi-fetch'
 import { createPinia, setActivePinia } from 'pinia'
