@@ -59,7 +59,7 @@ func TestAValueIsSetAgainAndThenTold(t *testing.T) {
 	require.NotNil(t, d)
 	assert.Equal(t, state.Difference{Since: b.now, Believed: thing.Number(60), Found: thing.Number(10), Cause: d.Cause, Tries: 2}, *d)
 	assert.Equal(t, 3, b.count(cause.Differs))
-	assert.Contains(t, b.entries[d.Cause].Note, "60 %")
+	assert.Contains(t, b.entries[d.Cause].Note, "60 %: it was set again 2 times in vain")
 	b.report("lamp", "brightness", thing.Number(10))
 	assert.Equal(t, 3, b.count(cause.Differs), "an open difference is told once")
 
@@ -73,12 +73,31 @@ func TestAValueIsSetAgainAndThenTold(t *testing.T) {
 	assert.Len(t, b.commands, 4, "what was long ago does not count")
 }
 
+func TestTriesCountTogetherForTenMinutes(t *testing.T) {
+	for _, c := range []struct {
+		later    time.Duration
+		commands int
+	}{{10 * time.Minute, 1}, {10*time.Minute + time.Second, 2}} {
+		b := agreed(t, home.Agreement{Policy: home.SetAgain, Tries: 1})
+		b.report("lamp", "brightness", thing.Number(10))
+		require.Len(t, b.commands, 1)
+		b.obey()
+		b.pass(c.later)
+		b.report("lamp", "brightness", thing.Number(10))
+		assert.Len(t, b.commands, c.commands)
+	}
+}
+
 func TestTheOwnerIsAsked(t *testing.T) {
 	b := agreed(t, home.Agreement{Policy: home.Ask})
 	b.report("lamp", "brightness", thing.Number(10))
 	assert.Empty(t, b.commands)
 	assert.Equal(t, thing.Number(60), b.effective("lamp"), "nothing is decided yet")
 	assert.Equal(t, thing.Number(10), b.state("lamp").Reported, "what it says is shown")
+	assert.Contains(t, b.entries[b.state("lamp").Difference.Cause].Note, "60 %: the owner is asked.")
+	b.report("lamp", "brightness", thing.Number(12))
+	assert.Equal(t, thing.Number(12), b.state("lamp").Difference.Found, "what it is found at now")
+	b.report("lamp", "brightness", thing.Number(10))
 	b.settle(engine.AgreeBelieve)
 	assert.Nil(t, b.state("lamp").Difference)
 	assert.Equal(t, thing.Number(10), b.effective("lamp"))

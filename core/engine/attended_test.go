@@ -265,3 +265,19 @@ func TestEveryStartOfTheKilnBeginsAtAHand(t *testing.T) {
 		}
 	})
 }
+
+func TestWhatOnlyStopsOrShowsADeviceSetsNothingGoing(t *testing.T) {
+	b := newBench(t)
+	actions := []thing.Action{
+		{Name: "start", Title: "Start"}, {Name: "stop", Title: "Stop", Role: thing.RoleStop}, {Name: "blink", Title: "Show itself", Role: thing.RoleIdentify},
+	}
+	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: "saw", Thing: &home.Device{
+		Title: "Saw", Connection: "wire", Hardware: "saw", AttendedOnly: true, Description: thing.Description{Actions: actions},
+	}})
+	for name, free := range map[string]bool{"start": false, "stop": true, "blink": true, "gone": true} {
+		program := engine.Input{Kind: engine.InputInvoke, Device: "saw", Name: name, Doer: cause.By{Who: cause.Program, Via: cause.ViaPage}}
+		assert.Equal(t, free, b.engine.Forbids(&program) == "", name)
+		person := engine.Input{Kind: engine.InputInvoke, Device: "saw", Name: name, Doer: cause.By{Who: cause.Person, Via: cause.ViaPage}}
+		assert.Empty(t, b.engine.Forbids(&person), name)
+	}
+}
