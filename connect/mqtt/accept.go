@@ -5,13 +5,16 @@ import (
 	"net"
 	"sync"
 
+	mochi "github.com/mochi-mqtt/server/v2"
 	"github.com/mochi-mqtt/server/v2/listeners"
+	"github.com/mochi-mqtt/server/v2/packets"
 )
 
 // acceptor hands the connections of a listener to the broker. When it is closed it takes none any more, before clients are
 // told, and waits until all have ended: none is begun while the broker waits for the last.
 type acceptor struct {
 	listener net.Listener
+	server   *mochi.Server
 	log      *slog.Logger
 
 	mu        sync.Mutex
@@ -54,8 +57,8 @@ func (a *acceptor) Serve(establish listeners.EstablishFn) {
 	}
 }
 
-// Close takes no more connections, has those there are told, and waits for their end.
-func (a *acceptor) Close(tell listeners.CloseFn) {
+// Close takes no more connections, tells those there are, and waits for their end.
+func (a *acceptor) Close(listeners.CloseFn) {
 	a.mu.Lock()
 	ended := a.ended
 	a.ended = true
@@ -65,6 +68,16 @@ func (a *acceptor) Close(tell listeners.CloseFn) {
 	}
 	_ = a.listener.Close()
 	a.accepting.Wait()
-	tell(acceptorID)
+	a.tellAll()
 	a.clients.Wait()
+}
+
+// tellAll tells the clients that the broker ends. The broker's own way to do so asks twice for the lock of its clients, and for
+// ever when one of them goes in between.
+func (a *acceptor) tellAll() {
+	for _, client := range a.server.Clients.GetAll() {
+		if client.Net.Listener == acceptorID && !client.Closed() {
+			_ = a.server.DisconnectClient(client, packets.ErrServerShuttingDown)
+		}
+	}
 }

@@ -71,7 +71,7 @@ func Listen(address string, log *slog.Logger) (*Broker, error) {
 	if err != nil {
 		return nil, fmt.Errorf("the MQTT broker cannot listen on %s; choose another address with --mqtt-listen: %w", address, err)
 	}
-	if err := server.AddListener(&acceptor{listener: listener}); err != nil {
+	if err := server.AddListener(&acceptor{listener: listener, server: server}); err != nil {
 		return nil, errors.Join(fmt.Errorf("the MQTT broker cannot start: %w", err), listener.Close())
 	}
 	if err := server.Serve(); err != nil {

@@ -236,3 +236,32 @@ func TestTheBrokerEndsWhateverIsConnected(t *testing.T) {
 	}
 	require.NoError(t, b.Close())
 }
+
+func TestTheBrokerEndsWhileItsClientsGo(t *testing.T) {
+	for range 40 {
+		b, err := mqtt.Listen("127.0.0.1:0", slog.New(slog.DiscardHandler))
+		require.NoError(t, err)
+		b.Allow(mqtt.Client{Name: "a", Key: "ka", Publish: []string{"a/#"}})
+		var clients []net.Conn
+		for i := range 8 {
+			client, err := net.Dial("tcp", b.Address())
+			require.NoError(t, err)
+			clients = append(clients, client)
+			// MQTT 3.1.1: CONNECT as a, with an id of its own.
+			_, err = client.Write([]byte("\x10\x15\x00\x04MQTT\x04\xc2\x00\x00\x00\x02i" + string(rune('a'+i)) + "\x00\x01a\x00\x02ka"))
+			require.NoError(t, err)
+		}
+		require.Eventually(t, func() bool { return b.Standing()["a"].Connected == 8 }, 20*time.Second, time.Millisecond)
+		for _, client := range clients {
+			go func() { _ = client.Close() }()
+		}
+		closed := make(chan error)
+		go func() { closed <- b.Close() }()
+		select {
+		case err := <-closed:
+			require.NoError(t, err)
+		case <-time.After(time.Minute):
+			require.FailNow(t, "the broker does not end")
+		}
+	}
+}
