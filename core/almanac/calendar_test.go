@@ -33,18 +33,21 @@ func TestEntriesOfACalendar(t *testing.T) {
 		text string
 		want []string
 	}{
-		"once, in the zone of the home": {calendar("SUMMARY:Potters\\, late\nDTSTART:20260321T190000\nDTEND:20260321T213000"), []string{"Potters, late 03-21 19:00 +0000 2h30m0s"}},
-		"in UTC":                        {calendar("SUMMARY:A\nDTSTART:20260401T190000Z\nDURATION:PT90M"), []string{"A 04-01 20:00 +0100 1h30m0s"}},
-		"in a zone of its own":          {calendar("SUMMARY:A\nDTSTART;TZID=Europe/Paris:20260321T190000\nDURATION:P1DT1H"), []string{"A 03-21 18:00 +0000 25h0m0s"}},
+		"once, in the zone of the home": {calendar("SUMMARY:Potters\\, late\nDTSTART:20260321T190000\nDTEND:20260321T213000"),
+			[]string{"Potters, late 03-21 19:00 +0000 2h30m0s"}},
+		"in UTC":               {calendar("SUMMARY:A\nDTSTART:20260401T190000Z\nDURATION:PT90M"), []string{"A 04-01 20:00 +0100 1h30m0s"}},
+		"in a zone of its own": {calendar("SUMMARY:A\nDTSTART;TZID=Europe/Paris:20260321T190000\nDURATION:P1DT1H"), []string{"A 03-21 18:00 +0000 25h0m0s"}},
 		"whole days, over a change of the clocks": {calendar("SUMMARY:A\nDTSTART;VALUE=DATE:20260328\nDTEND;VALUE=DATE:20260330"),
 			[]string{"A 03-28 00:00 +0000 47h0m0s"}},
 		"every week at the same hour, over a change of the clocks": {calendar("SUMMARY:A\nDTSTART:20250101T190000\nDTEND:20250101T200000\nRRULE:FREQ=WEEKLY;BYDAY=WE"),
 			[]string{"A 03-25 19:00 +0000 1h0m0s", "A 04-01 19:00 +0100 1h0m0s", "A 04-08 19:00 +0100 1h0m0s"}},
 		"until, in UTC": {calendar("SUMMARY:A\nDTSTART:20260324T190000\nRRULE:FREQ=DAILY;UNTIL=20260326T190000Z"),
 			[]string{"A 03-24 19:00 +0000 0s", "A 03-25 19:00 +0000 0s", "A 03-26 19:00 +0000 0s"}},
-		"without some, and one at another time": {calendar("UID:w\nSUMMARY:A\nDTSTART:20260325T190000\nRRULE:FREQ=WEEKLY;COUNT=3\nEXDATE:20260408T190000", "UID:w\nSUMMARY:A moved\nRECURRENCE-ID:20260401T190000\nDTSTART:20260402T120000"),
+		"without some, and one at another time": {calendar("UID:w\nSUMMARY:A\nDTSTART:20260325T190000\nRRULE:FREQ=WEEKLY;COUNT=3\nEXDATE:20260408T190000",
+			"UID:w\nSUMMARY:A moved\nRECURRENCE-ID:20260401T190000\nDTSTART:20260402T120000"),
 			[]string{"A 03-25 19:00 +0000 0s", "A moved 04-02 12:00 +0100 0s"}},
-		"also on others":       {calendar("SUMMARY:A\nDTSTART:20260325T190000\nRDATE:20260326T190000,20270101T000000"), []string{"A 03-25 19:00 +0000 0s", "A 03-26 19:00 +0000 0s"}},
+		"also on others": {calendar("SUMMARY:A\nDTSTART:20260325T190000\nRDATE:20260326T190000,20270101T000000"),
+			[]string{"A 03-25 19:00 +0000 0s", "A 03-26 19:00 +0000 0s"}},
 		"canceled":             {calendar("SUMMARY:A\nDTSTART:20260325T190000\nSTATUS:CANCELLED"), nil},
 		"under way":            {calendar("SUMMARY:A\nDTSTART:20260319T190000\nDURATION:P2D"), []string{"A 03-19 19:00 +0000 48h0m0s"}},
 		"an hour that is not":  {calendar("SUMMARY:A\nDTSTART:20260329T013000"), []string{"A 03-29 02:30 +0100 0s"}},
@@ -139,7 +142,10 @@ func TestNamesMayBeWrittenInAnyCase(t *testing.T) {
 func TestABadLineCostsItsEventOnly(t *testing.T) {
 	c := parsed(
 		t,
-		"BEGIN:VEVENT\nUID:1\nSUMMARY:Good\nDTSTART:20261110T070000Z\nEND:VEVENT\nBEGIN:VEVENT\nUID:2\nSUMMARY:Bad\nDTSTART:20261110T070000Z\nthis is no line\nEND:VEVENT\nBEGIN:VEVENT\nUID:3\nSUMMARY:Worse\nDTSTART:noon\nEND:VEVENT\nBEGIN:VEVENT\nUID:4\nSUMMARY:Also good\nDTSTART:20261111T070000Z\nEND:VEVENT",
+		"BEGIN:VEVENT\nUID:1\nSUMMARY:Good\nDTSTART:20261110T070000Z\nEND:VEVENT\n"+
+			"BEGIN:VEVENT\nUID:2\nSUMMARY:Bad\nDTSTART:20261110T070000Z\nthis is no line\nEND:VEVENT\n"+
+			"BEGIN:VEVENT\nUID:3\nSUMMARY:Worse\nDTSTART:noon\nEND:VEVENT\n"+
+			"BEGIN:VEVENT\nUID:4\nSUMMARY:Also good\nDTSTART:20261111T070000Z\nEND:VEVENT",
 	)
 	assert.Equal(
 		t,
@@ -188,7 +194,9 @@ END:VEVENT`)
 func TestHowLongAnEventLastsAcrossAClockChange(t *testing.T) {
 	c := parsed(
 		t,
-		"BEGIN:VEVENT\nUID:1\nSUMMARY:Until\nDTSTART;TZID=Europe/London:20260329T003000\nDTEND;TZID=Europe/London:20260329T033000\nEND:VEVENT\nBEGIN:VEVENT\nUID:2\nSUMMARY:Days and hours\nDTSTART;TZID=Europe/London:20260328T120000\nDURATION:P1DT2H\nEND:VEVENT\nBEGIN:VEVENT\nUID:3\nSUMMARY:Hours\nDTSTART;TZID=Europe/London:20260328T120000\nDURATION:PT26H\nEND:VEVENT",
+		"BEGIN:VEVENT\nUID:1\nSUMMARY:Until\nDTSTART;TZID=Europe/London:20260329T003000\nDTEND;TZID=Europe/London:20260329T033000\nEND:VEVENT\n"+
+			"BEGIN:VEVENT\nUID:2\nSUMMARY:Days and hours\nDTSTART;TZID=Europe/London:20260328T120000\nDURATION:P1DT2H\nEND:VEVENT\n"+
+			"BEGIN:VEVENT\nUID:3\nSUMMARY:Hours\nDTSTART;TZID=Europe/London:20260328T120000\nDURATION:PT26H\nEND:VEVENT",
 	)
 	assert.ElementsMatch(t, []string{"Until 29 Mar 00:30 2h0m0s", "Days and hours 28 Mar 12:00 25h0m0s", "Hours 28 Mar 12:00 26h0m0s"},
 		told(c.Entries(time.Date(2026, 3, 1, 0, 0, 0, 0, london), time.Date(2026, 4, 1, 0, 0, 0, 0, london))))
@@ -232,7 +240,9 @@ END:VEVENT`)
 func TestPeriodsAndHourlyEvents(t *testing.T) {
 	c := parsed(
 		t,
-		"BEGIN:VEVENT\nUID:1\nSUMMARY:Kiln\nDTSTART:20261110T080000Z\nDURATION:PT1H\nRDATE;VALUE=PERIOD:20261112T080000Z/PT3H,20261113T080000Z/20261113T083000Z\nEND:VEVENT\nBEGIN:VEVENT\nUID:2\nSUMMARY:Water\nDTSTART:20200101T001500Z\nRRULE:FREQ=HOURLY;INTERVAL=8\nEND:VEVENT\nBEGIN:VEVENT\nUID:3\nSUMMARY:Tick\nDTSTART:20200101T000000Z\nRRULE:FREQ=MINUTELY\nEND:VEVENT",
+		"BEGIN:VEVENT\nUID:1\nSUMMARY:Kiln\nDTSTART:20261110T080000Z\nDURATION:PT1H\nRDATE;VALUE=PERIOD:20261112T080000Z/PT3H,20261113T080000Z/20261113T083000Z\nEND:VEVENT\n"+
+			"BEGIN:VEVENT\nUID:2\nSUMMARY:Water\nDTSTART:20200101T001500Z\nRRULE:FREQ=HOURLY;INTERVAL=8\nEND:VEVENT\n"+
+			"BEGIN:VEVENT\nUID:3\nSUMMARY:Tick\nDTSTART:20200101T000000Z\nRRULE:FREQ=MINUTELY\nEND:VEVENT",
 	)
 	assert.Equal(t, []string{"Kiln 10 Nov 08:00 1h0m0s", "Water 10 Nov 08:15 0s", "Water 10 Nov 16:15 0s", "Water 11 Nov 00:15 0s"},
 		told(c.Entries(time.Date(2026, 11, 10, 7, 0, 0, 0, time.UTC), time.Date(2026, 11, 11, 7, 0, 0, 0, time.UTC))))
@@ -249,7 +259,17 @@ func TestPeriodsAndHourlyEvents(t *testing.T) {
 
 // What comes at an event's rule is the same whether it is counted from its beginning or from shortly before.
 func TestWhatComesSinceLongAgoIsTheSame(t *testing.T) {
-	for _, rule := range []string{"FREQ=DAILY", "FREQ=DAILY;INTERVAL=3", "FREQ=WEEKLY;INTERVAL=2;BYDAY=MO,FR;WKST=SU", "FREQ=WEEKLY;INTERVAL=5", "FREQ=MONTHLY;INTERVAL=2;BYDAY=-1FR", "FREQ=MONTHLY;BYMONTHDAY=31", "FREQ=YEARLY;BYMONTH=2,11;BYDAY=2TU", "FREQ=YEARLY;INTERVAL=2", "FREQ=HOURLY;INTERVAL=7"} {
+	for _, rule := range []string{
+		"FREQ=DAILY",
+		"FREQ=DAILY;INTERVAL=3",
+		"FREQ=WEEKLY;INTERVAL=2;BYDAY=MO,FR;WKST=SU",
+		"FREQ=WEEKLY;INTERVAL=5",
+		"FREQ=MONTHLY;INTERVAL=2;BYDAY=-1FR",
+		"FREQ=MONTHLY;BYMONTHDAY=31",
+		"FREQ=YEARLY;BYMONTH=2,11;BYDAY=2TU",
+		"FREQ=YEARLY;INTERVAL=2",
+		"FREQ=HOURLY;INTERVAL=7",
+	} {
 		since := func(begin, count string) []string {
 			c := parsed(t, "BEGIN:VEVENT\nUID:1\nSUMMARY:x\nDTSTART:"+begin+"\nRRULE:"+rule+count+"\nEND:VEVENT")
 			require.Empty(t, c.Skipped, rule)

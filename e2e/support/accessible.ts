@@ -13,7 +13,7 @@ export async function expectAccessible(page: Page, name: string): Promise<void> 
     await expect(page.locator('html')).toHaveAttribute('data-look', look === 'light' ? 'day' : 'night')
     await drawn(page)
     const options: axe.RunOptions = { resultTypes: ['violations'] }
-    if (look !== 'light') options.runOnly = ['color-contrast']
+    if (look !== 'light') options.runOnly = ['color-contrast', 'link-in-text-block']
     const violations = await page.evaluate(
       async (given) => (await (window as unknown as { axe: typeof axe }).axe.run(document, given)).violations,
       options,

@@ -1,0 +1,167 @@
+package server
+
+import (
+	"context"
+	"net/http"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"amvek/core/engine"
+	"amvek/core/home"
+	"amvek/core/light"
+	"amvek/core/thing"
+	"amvek/hub"
+	"amvek/hub/docs"
+	"amvek/hub/views"
+)
+
+// DeviceBody is what the owner may change about a device.
+type DeviceBody struct {
+	Title  string   `json:"title" minLength:"1" maxLength:"120"`
+	Room   string   `json:"room,omitempty"`
+	Note   string   `json:"note,omitempty" maxLength:"2000"`
+	Labels []string `json:"labels,omitempty" maxItems:"20"`
+	// AttendedOnly says that only a hand switches it on.
+	AttendedOnly bool `json:"attendedOnly,omitempty" doc:"Only a hand switches it on, never automation, unless a step is allowed to."`
+	// Agreement is how differences between hub and device are dealt with.
+	Agreement *home.Agreement `json:"agreement,omitempty" doc:"How differences between hub and device are dealt with; without one the device is believed."`
+}
+
+func (s *Server) registerDevices(api huma.API) {
+	lists[views.DeviceView](s, api, docs.KindDevice, "devices", "/devices", "All devices with their states")
+	operation(s, api, "device", http.MethodGet, "/devices/{id}", "One device", func(ctx context.Context, in *IDPath) (*body[views.DeviceView], error) {
+		view, err := s.hub.Device(ctx, in.ID)
+		return &body[views.DeviceView]{view}, err
+	})
+	operation(s, api, "save-device", http.MethodPut, "/devices/{id}", "Rename, move or annotate a device", func(ctx context.Context, in *struct {
+		Revised
+		Body DeviceBody
+	}) (*body[Saved], error) {
+		view, err := s.hub.Device(ctx, in.ID)
+		if err != nil {
+			return nil, err
+		}
+		device := in.Body.onto(view.Device)
+		revision, err := s.hub.Replace(ctx, hub.New{Kind: docs.KindDevice, ID: in.ID, Revision: in.Revision, Document: &device})
+		return &body[Saved]{Saved{in.ID, revision}}, err
+	})
+	operation(s, api, "edit-device", http.MethodPatch, "/devices/{id}", "Edit a device that others may change meanwhile", s.joinDevice)
+	operation(s, api, "prove", http.MethodGet, "/devices/{id}/properties/{property}/proof", "Compare a sensor with a trusted one",
+		func(ctx context.Context, in *struct {
+			PropertyPath
+			Trusted         string  `query:"trusted" required:"true" doc:"Id of the trusted device."`
+			TrustedProperty string  `query:"trustedProperty" required:"true"`
+			Hours           float64 `query:"hours" default:"4" minimum:"0.5" maximum:"336"`
+		}) (*body[hub.Proof], error) {
+			proof, err := s.hub.Prove(
+				ctx,
+				thing.Ref{Device: in.ID, Name: in.Property},
+				thing.Ref{Device: in.Trusted, Name: in.TrustedProperty},
+				time.Duration(in.Hours*float64(time.Hour)),
+			)
+			return &body[hub.Proof]{proof}, err
+		})
+	operation(s, api, "adjust", http.MethodPut, "/devices/{id}/properties/{property}/adjustment", "Calibrate, smooth or round a sensor's readings",
+		func(ctx context.Context, in *struct {
+			PropertyPath
+			Body thing.Adjustment
+		}) (*none, error) {
+			return &none{}, s.hub.Adjust(ctx, thing.Ref{Device: in.ID, Name: in.Property}, &in.Body)
+		})
+	operation(s, api, "take-as-it-comes", http.MethodDelete, "/devices/{id}/properties/{property}/adjustment", "Take a sensor's readings as they come",
+		func(ctx context.Context, in *PropertyPath) (*none, error) {
+			return &none{}, s.hub.Adjust(ctx, thing.Ref{Device: in.ID, Name: in.Property}, nil)
+		})
+	operation(s, api, "care-sheet", http.MethodGet, "/care.csv", "How all devices are doing, as comma-separated values (RFC 4180)",
+		func(ctx context.Context, _ *none) (*sheet, error) {
+			rows, err := s.hub.CareSheet(ctx)
+			return asSheet(rows, "care.csv"), err
+		})
+	operation(s, api, "edit-devices", http.MethodPatch, "/devices", "Rename, move or label several devices, all or none",
+		func(ctx context.Context, in *struct{ Body []hub.DeviceEdit }) (*none, error) {
+			return &none{}, s.hub.EditDevices(ctx, in.Body)
+		})
+	operation(s, api, "propose-names-again", http.MethodPost, "/devices/names", "Propose names for devices in the home, and warn of near-duplicates",
+		func(ctx context.Context, in *struct {
+			Body []hub.Renaming `maxItems:"1000"`
+		}) (*body[[]hub.Renamed], error) {
+			names, err := s.hub.ProposeAgain(ctx, in.Body)
+			return &body[[]hub.Renamed]{names}, err
+		})
+	operation(s, api, "replace-hardware", http.MethodPost, "/devices/{id}/hardware", "Put found hardware in the place of a device",
+		func(ctx context.Context, in *struct {
+			IDPath
+			Body struct {
+				Connection string `json:"connection"`
+				Hardware   string `json:"hardware"`
+			}
+		}) (*none, error) {
+			return &none{}, s.hub.ReplaceHardware(ctx, in.ID, in.Body.Connection, in.Body.Hardware)
+		})
+	s.removal(api, docs.KindDevice, "/devices", "device")
+	operation(s, api, "write-property", http.MethodPut, "/devices/{id}/properties/{property}", "Set a property once", func(ctx context.Context, in *struct {
+		PropertyPath
+		Body struct {
+			Value thing.Value `json:"value"`
+		}
+	}) (*none, error) {
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputWrite, Device: in.ID, Name: in.Property, Value: in.Body.Value, Doer: by(ctx)})
+	})
+	operation(s, api, "keep-property", http.MethodPost, "/devices/{id}/properties/{property}/keep", "Keep a property at a value",
+		func(ctx context.Context, in *struct {
+			PropertyPath
+			Body struct {
+				Value thing.Value `json:"value"`
+				Until time.Time   `json:"until,omitzero" doc:"When it ends by itself; without it, when it is let go."`
+			}
+		}) (*none, error) {
+			return &none{}, s.hub.Act(
+				ctx,
+				engine.Input{Kind: engine.InputKeep, Device: in.ID, Name: in.Property, Value: in.Body.Value, Until: in.Body.Until, Doer: by(ctx)},
+			)
+		})
+	operation(s, api, "let-go", http.MethodDelete, "/devices/{id}/properties/{property}/holds/{owner}", "Let a hold go", func(ctx context.Context, in *struct {
+		PropertyPath
+		Owner string `path:"owner" maxLength:"120"`
+	}) (*none, error) {
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputLetGo, Device: in.ID, Name: in.Property, Owner: in.Owner, Doer: by(ctx)})
+	})
+	operation(s, api, "invoke-action", http.MethodPost, "/devices/{id}/actions/{action}", "Ask a device to do something", func(ctx context.Context, in *struct {
+		ID     string `path:"id" maxLength:"80"`
+		Action string `path:"action" maxLength:"80"`
+		Body   *struct {
+			Input thing.Inputs `json:"input,omitempty" doc:"What it is given, by the names of its inputs."`
+		} `required:"false"`
+	}) (*none, error) {
+		input := engine.Input{Kind: engine.InputInvoke, Device: in.ID, Name: in.Action, Doer: by(ctx)}
+		if in.Body != nil {
+			input.Given = in.Body.Input
+		}
+		return &none{}, s.hub.Act(ctx, input)
+	})
+	operation(s, api, "settle-difference", http.MethodPost, "/devices/{id}/properties/{property}/difference", "Settle a difference between hub and device",
+		func(ctx context.Context, in *struct {
+			PropertyPath
+			Body struct {
+				Verb string `json:"verb" enum:"believe,set" doc:"Believe the device, or set it again."`
+			}
+		}) (*none, error) {
+			return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputAgree, Device: in.ID, Name: in.Property, Verb: in.Body.Verb, Doer: by(ctx)})
+		})
+	operation(s, api, "convert-color", http.MethodGet, "/color", "The chromaticity of a screen color", func(_ context.Context, in *struct {
+		Swatch string `query:"swatch" pattern:"^#[0-9a-fA-F]{6}$" required:"true"`
+	}) (*body[thing.Value], error) {
+		x, y, ok := light.FromSwatch(in.Swatch)
+		if !ok {
+			return nil, hub.Invalid("swatch", "Black has no tone of its own; choose another color.")
+		}
+		return &body[thing.Value]{thing.Color(x, y)}, nil
+	})
+}
+
+// PropertyPath is the path to a property.
+type PropertyPath struct {
+	ID       string `path:"id" maxLength:"80"`
+	Property string `path:"property" maxLength:"80"`
+}
