@@ -167,10 +167,12 @@ func (h *Hub) Add(ctx context.Context, adding []Adding) ([]string, error) {
 				err = Invalid(fmt.Sprintf("devices[%d]", i), fmt.Sprintf("It is in the home already, as %s.", h.titles[id]))
 				return
 			}
-			all = append(all, New{Kind: docs.KindDevice, ID: docs.NewID(docs.KindDevice), Document: &home.Device{
+			d := &home.Device{
 				Title: proposals[i].Title, Room: a.Room, Connection: a.Connection, Address: found.Address, Hardware: a.Hardware,
 				Maker: found.Maker, Model: found.Model, Description: cloneDescription(&found.Profile.Description),
-			}})
+			}
+			d.Lamp = found.Profile.What == "lamp" && d.Light() == ""
+			all = append(all, New{Kind: docs.KindDevice, ID: docs.NewID(docs.KindDevice), Document: d})
 		}
 	})
 	if err := errors.Join(failed, err); err != nil {

@@ -117,6 +117,7 @@ func (s *Server) register(api huma.API) {
 	s.registerTrials(api)
 	s.registerAutomation(api)
 	s.registerHousehold(api)
+	s.registerToday(api)
 	s.registerJournal(api)
 	s.registerRevisions(api)
 	s.registerShown(api)

@@ -64,6 +64,8 @@ type Device struct {
 	Labels []string `json:"labels,omitempty" maxItems:"20"`
 	// AttendedOnly says that only a hand switches it on, never automation, unless a step is allowed to.
 	AttendedOnly bool `json:"attendedOnly,omitempty" doc:"Only a hand switches it on, never automation, unless a step is allowed to."`
+	// Lamp says that its switch feeds a lamp; what can be dimmed is one anyway.
+	Lamp bool `json:"lamp,omitempty" doc:"Its switch feeds a lamp; what can be dimmed is one anyway."`
 
 	// Agreement is how differences between hub and device are dealt with; without one the device is believed.
 	Agreement *Agreement `json:"agreement,omitempty" doc:"How differences between hub and device are dealt with."`

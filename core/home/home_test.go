@@ -111,3 +111,23 @@ func TestVariablesBeginAtAValueThatTheyCanHave(t *testing.T) {
 		assert.Error(t, v.Check(), v.Title)
 	}
 }
+
+func TestWhatIsALamp(t *testing.T) {
+	dims := thing.Property{Name: "level", Role: thing.RoleBrightness, Writable: true}
+	seen := thing.Property{Name: "seen", Role: thing.RoleBrightness}
+	power := thing.Property{Name: "power", Role: thing.RolePower, Writable: true}
+	second := thing.Property{Name: "second", Role: thing.RolePower, Writable: true}
+	for _, c := range []struct {
+		lamp bool
+		has  []thing.Property
+		by   string
+	}{
+		{false, []thing.Property{power, dims}, "level"},
+		{true, []thing.Property{power, second}, "power"},
+		{false, []thing.Property{power}, ""},
+		{true, []thing.Property{seen}, ""},
+	} {
+		d := home.Device{Lamp: c.lamp, Description: thing.Description{Properties: c.has}}
+		assert.Equal(t, c.by, d.Light(), "%+v", c)
+	}
+}

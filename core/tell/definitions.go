@@ -85,6 +85,9 @@ func Device(d *home.Device, names Names) []Line {
 	if d.AttendedOnly {
 		t.say("attendedOnly", 0, "Only a hand switches it on")
 	}
+	if d.Lamp {
+		t.say("lamp", 0, "Its switch feeds a lamp")
+	}
 	if a := d.Agreement; a != nil {
 		t.say("agreement", 0, "Where it differs from the hub: %s", map[home.Policy]string{
 			home.Believe: "believe it", home.SetAgain: fmt.Sprintf("set it again, up to %d times", a.Tries), home.Ask: "ask",

@@ -35,7 +35,7 @@ test.describe('the demo home', () => {
     await picture(page, 'rule')
     await hub.send('POST', '/api/rules/rule-river/run')
     await hub.advance(3)
-    await page.goto(`${hub.url}/household`)
+    await page.goto(`${hub.url}/household/messages`)
     await expect(page.getByText('The river is high.')).toBeVisible()
     await picture(page, 'household')
     await hub.send('PUT', '/api/devices/own/properties/variable-river-seen', { value: true })

@@ -8,7 +8,7 @@ test.use({ flags: ['--fresh'] })
 
 test('an entry in the family diary starts a rule, and a calendar that fails says so', async ({ hub, page }) => {
   await quietEvening(hub)
-  await page.goto(`${hub.url}/household`)
+  await page.goto(`${hub.url}/household/calendars`)
   const calendars = page.getByRole('region', { name: 'Calendars' })
   await expect(calendars.getByRole('list', { name: /What comes next/ })).toContainText('Potters, evening class')
 
@@ -19,7 +19,7 @@ test('an entry in the family diary starts a rule, and a calendar that fails says
   await diary.getByRole('spinbutton', { name: 'In how many minutes' }).fill('120')
   await diary.getByRole('button', { name: 'Write it down' }).click()
   await expect(diary).toContainText('22:0')
-  await page.goto(`${hub.url}/household`)
+  await page.goto(`${hub.url}/household/calendars`)
   await calendars.getByRole('button', { name: 'Read now' }).click()
   await expect(calendars).toContainText('Chess evening, at home')
 
@@ -60,7 +60,7 @@ test('an entry in the family diary starts a rule, and a calendar that fails says
   await expect(page.getByText('Rule Before the game: it was time for “Chess evening, at home”').first()).toBeVisible()
 
   // Addresses that are none, that answer nonsense, and that hang up.
-  await page.goto(`${hub.url}/household`)
+  await page.goto(`${hub.url}/household/calendars`)
   const add = async (title: string, address: string) => {
     await calendars.getByRole('textbox', { name: 'Name of the new calendar' }).fill(title)
     await calendars.getByRole('textbox', { name: 'Address of the new calendar' }).fill(address)

@@ -116,7 +116,7 @@ test.describe('in the demo home', () => {
     const lamp = (await named(hub, 'Table lamp')).id
     await hub.send('PUT', `/api/devices/${lamp}/properties/brightness`, { value: 40 })
     await hub.bench({ what: 'jam', lock: bolt, on: true })
-    await page.goto(`${hub.url}/household`)
+    await page.goto(`${hub.url}/household/messages`)
     await hub.send('POST', '/api/phrases', { words: 'Lock up' })
     await hub.advance(400)
     await expect(page.getByText(/The Hall door is not locked/).first()).toBeVisible()

@@ -20,7 +20,7 @@ test.describe('in the demo home', () => {
     hub,
     page,
   }) => {
-    await page.goto(`${hub.url}/household`)
+    await page.goto(`${hub.url}/household/groups`)
     await page.getByRole('textbox', { name: 'Name of the new variable' }).fill('Harvest festival')
     await page.getByRole('region', { name: 'Variables' }).getByRole('button', { name: 'Add', exact: true }).click()
     const festival = page
@@ -77,7 +77,7 @@ test.describe('in the demo home', () => {
     await expect(page.getByText('Harvest festival is live.')).toBeVisible()
 
     const seen = new Set<unknown>()
-    await page.goto(`${hub.url}/household`)
+    await page.goto(`${hub.url}/household/groups`)
     await festival.getByRole('button', { name: 'Set to yes' }).click()
     for (let i = 0; i < 12; i++) {
       await hub.advance(5)
@@ -87,7 +87,7 @@ test.describe('in the demo home', () => {
     await page.goto(`${hub.url}/rules`)
     await page.getByRole('link', { name: /Harvest festival/ }).click()
     await expect(page.getByText('here', { exact: true })).toBeVisible()
-    await page.goto(`${hub.url}/household`)
+    await page.goto(`${hub.url}/household/groups`)
     await festival.getByRole('button', { name: 'Set to no' }).click()
     await hub.advance(30)
     expect(await value(hub, door.title, 'brightness')).toBeCloseTo(33, 0)
@@ -186,10 +186,10 @@ test.describe('in the demo home', () => {
     await expect.poll(() => value(hub, 'Hall lock', 'locked')).toBe(true)
     await expect.poll(() => value(hub, 'Worktop lamps', 'brightness')).toBe(0)
     await expect(page.getByRole('button', { name: 'Mode of the house: Asleep' })).toBeVisible()
-    await page.goto(`${hub.url}/household`)
-    const told = page.getByRole('region', { name: 'Told' })
+    await page.goto(`${hub.url}/household/messages`)
+    const told = page.getByRole('region', { name: 'Messages' })
     await expect(told.getByText('Locked up, but a door stands open.')).toBeVisible()
-    await expect(page.getByRole('navigation').getByText('Household 1')).toBeVisible()
+    await expect(page.getByRole('navigation', { name: 'Places' }).getByText('Household 1')).toBeVisible()
     await told.getByRole('button', { name: 'Seen' }).click()
     await expect(told.getByText('seen')).toBeVisible()
     await told.getByRole('link', { name: 'Why?' }).click()

@@ -19,7 +19,7 @@ test.describe('in the demo home', () => {
     await diary.getByRole('textbox', { name: 'What is written into the diary' }).fill('Film evening')
     await diary.getByRole('spinbutton', { name: 'In how many minutes' }).fill('10')
     await diary.getByRole('button', { name: 'Write it down' }).click()
-    await page.goto(`${hub.url}/household`)
+    await page.goto(`${hub.url}/household/calendars`)
     const calendars = page.getByRole('region', { name: 'Calendars' })
     await calendars.getByRole('button', { name: 'Read now' }).click()
     await expect(calendars).toContainText('Film evening')

@@ -34,7 +34,7 @@ test('from an empty home to a lamp held by a rule, by hand, on a dashboard and a
   browser,
 }) => {
   await page.goto(hub.url)
-  await expect(page.getByRole('heading', { name: 'No devices yet' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'First steps' })).toBeVisible()
 
   await test.step('pair with the bridge, pressing its button on the bench', async () => {
     await page.goto(`${hub.url}/found`)

@@ -20,7 +20,11 @@ const parts: Record<string, (stair: string, shutter: string) => string[]> = {
     `/history?series=${stair}~brightness`,
     '/profiles/MP-1',
     '/rooms',
+    '/today',
     '/house',
+    '/keys',
+    '/removed',
+    '/health',
     '/bench',
   ],
   'what it does and tells': () => [
@@ -32,6 +36,9 @@ const parts: Record<string, (stair: string, shutter: string) => string[]> = {
     '/panel/dashboard-galley',
     '/journal',
     '/household',
+    '/household/groups',
+    '/household/calendars',
+    '/household/messages',
     '/care',
     '/nowhere',
   ],
@@ -274,7 +281,7 @@ test('a run, pretending and the text of a rule pass the accessibility checks', a
 })
 
 test('a list opens at its field, without motion too', async ({ hub, page }) => {
-  await page.goto(`${hub.url}/household`)
+  await page.goto(`${hub.url}/household/groups`)
   const field = page.getByRole('region', { name: 'Groups of devices' }).locator('.p-multiselect').first()
   await field.click()
   const list = page.locator('.p-multiselect-overlay')

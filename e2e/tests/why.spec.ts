@@ -97,7 +97,7 @@ test.describe('in the demo home', () => {
     hub,
     page,
   }) => {
-    await page.goto(`${hub.url}/household`)
+    await page.goto(`${hub.url}/household/groups`)
     const variables = page.getByRole('region', { name: 'Variables' })
     await variables.getByRole('textbox', { name: 'Name of the new variable' }).fill('Lamps on below')
     await variables.getByRole('combobox').click()

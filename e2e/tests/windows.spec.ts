@@ -197,7 +197,7 @@ test('what was removed is brought back long after, where its undo is gone', asyn
   expect((await hub.send('DELETE', `/api/scenes/${id}`)).status).toBe(204)
   await hub.kill()
   await hub.again()
-  await page.goto(`${hub.url}/house`)
+  await page.goto(`${hub.url}/removed`)
   await page.getByRole('button', { name: `Bring back ${title}` }).click()
   await expect(page.getByText(`${title} is back.`)).toBeVisible()
   await expect(page.getByRole('button', { name: `Bring back ${title}` })).toBeHidden()

@@ -16,6 +16,8 @@ type DeviceHead struct {
 	// Silent says that it cannot be reached, so that its values may be stale.
 	Silent       bool   `json:"silent"`
 	SilentReason string `json:"silentReason,omitempty" doc:"Why it cannot be reached."`
+	// Light is the property by which its light is dimmed or switched.
+	Light string `json:"light,omitempty" doc:"The property by which its light is dimmed or switched; absent for what is no lamp."`
 	// UsedBy are the definitions that refer to it.
 	UsedBy []docs.Use `json:"usedBy"`
 	Care   Care       `json:"care"`
@@ -30,7 +32,7 @@ type DeviceView struct {
 // DeviceHead returns a device that there is, without its properties.
 func (r *Reader) DeviceHead(id string) DeviceHead {
 	d := r.Definitions.Devices[id]
-	v := DeviceHead{ID: id, Revision: d.Revision, Device: *d.Doc, Own: id == docs.OwnID, UsedBy: r.Definitions.UsedBy(id)}
+	v := DeviceHead{ID: id, Revision: d.Revision, Device: *d.Doc, Own: id == docs.OwnID, Light: d.Doc.Light(), UsedBy: r.Definitions.UsedBy(id)}
 	v.Silent, v.SilentReason = r.Links.Unreached(d.Doc)
 	if said := r.fellSilent(id); said != "" && !v.Silent {
 		v.Silent, v.SilentReason = true, said

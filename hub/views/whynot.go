@@ -21,6 +21,9 @@ type Reason struct {
 	Run cause.ID `json:"run,omitempty"`
 }
 
+// notCome is said of what starts a rule.
+const notCome = "has not come since the rule was put live"
+
 // reasons gathers why a rule does not act.
 type reasons struct {
 	r      *Reader
@@ -139,7 +142,7 @@ func (w *reasons) triggers() {
 		if at, came := w.view.State.Triggered[i]; came {
 			w.say(false, "%s: last came %s", text, w.r.clockTime(at))
 		} else {
-			w.say(true, "%s: has not come since the rule was put live", text)
+			w.say(true, "%s: %s", text, notCome)
 		}
 	}
 }

@@ -66,6 +66,7 @@ var allowed = map[string][]string{
 	"core/state":          {"core/thing", "core/cause", "core/hold", "core/cover", "core/light", "core/rhythm"},
 	"core/engine":         {"core/"},
 	"core/rehearse":       {"core/"},
+	"core/recap":          {"core/thing", "core/rule"},
 	"connect":             {"core/thing"},
 	"connect/":            {"core/thing", "connect", "connect/discovery", "connect/line", "internal/listen"},
 	"connect/outside":     {"connect", "core/pointer"},

@@ -7,15 +7,18 @@ import DayLine from '@/components/shell/DayLine.vue'
 import UnsentBar from '@/components/documents/UnsentBar.vue'
 import KeysDialog from '@/components/shell/KeysDialog.vue'
 import NoticeBar from '@/components/shell/NoticeBar.vue'
+import PlaceParts from '@/components/shell/PlaceParts.vue'
 import SearchPalette from '@/components/shell/SearchPalette.vue'
 import { Problem } from './api/client'
 import { readAhead, router } from './router'
 import { useHome } from './stores/home'
 import { useLook } from './stores/look'
 import { useNotices } from './stores/notices'
+import { useVisit } from './stores/visit'
 
 const home = useHome()
 const notices = useNotices()
+const visit = useVisit()
 useLook()
 
 const searching = ref(false)
@@ -47,7 +50,10 @@ useEventListener('keydown', onKey)
 router.onError(() => notices.fault(new Problem(0, 'This page cannot be opened while the hub cannot be reached.')))
 watch(
   () => home.loaded,
-  () => void readAhead(),
+  () => {
+    visit.begin()
+    void readAhead()
+  },
   { once: true },
 )
 onBeforeUnmount(() => home.end())
@@ -61,6 +67,7 @@ onBeforeUnmount(() => home.end())
     <a class="skip" href="#main">Skip to the page</a>
     <AppRail @keys="keys = true" />
     <DayLine @search="searching = true" />
+    <PlaceParts />
     <main id="main" tabindex="-1">
       <p v-if="!home.loaded" class="soft waiting" role="status">
         {{ home.feed === 'lost' ? 'The hub cannot be reached. Trying again …' : 'Asking the hub …' }}
@@ -72,9 +79,9 @@ onBeforeUnmount(() => home.end())
     The hub cannot be reached. What you see may be old; trying again …
   </p>
   <RouterLink
-    v-if="home.needs.length && !$route.meta.bare && $route.path !== '/needs'"
+    v-if="home.needs.length && !$route.meta.bare && $route.path !== '/health'"
     class="needs"
-    to="/needs"
+    to="/health"
     role="alert"
   >
     <template v-if="home.needs.length === 1">{{ home.needs[0]!.title }}</template>
@@ -92,9 +99,10 @@ onBeforeUnmount(() => home.end())
   height: 100%;
   display: grid;
   grid-template-columns: 118px minmax(0, 1fr);
-  grid-template-rows: 64px minmax(0, 1fr);
+  grid-template-rows: 64px auto minmax(0, 1fr);
 }
 main {
+  grid-row: 3;
   min-height: 0;
   overflow: hidden;
   outline: none;
@@ -148,9 +156,14 @@ main {
 @media (max-width: 720px) {
   .needs {
     left: 0;
+    bottom: var(--foot-bar);
+  }
+  .lost {
+    bottom: calc(var(--foot-bar) + 16px);
   }
   .frame {
     grid-template-columns: minmax(0, 1fr);
+    padding-bottom: var(--foot-bar);
     grid-template-rows: auto auto minmax(0, 1fr);
   }
 }

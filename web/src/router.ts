@@ -11,7 +11,8 @@ declare module 'vue-router' {
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: '/', redirect: '/devices' },
+    { path: '/', redirect: '/today' },
+    { path: '/today', component: () => import('./views/TodayView.vue'), meta: { title: 'Today' } },
     { path: '/found', component: () => import('./views/FoundView.vue'), meta: { title: 'Found' } },
     {
       path: '/found/describe',
@@ -34,10 +35,24 @@ export const router = createRouter({
     },
     { path: '/bench', component: () => import('./views/BenchView.vue'), meta: { title: 'Bench' } },
     { path: '/care', component: () => import('./views/CareView.vue'), meta: { title: 'Care' } },
-    { path: '/household', component: () => import('./views/HouseholdView.vue'), meta: { title: 'Household' } },
+    { path: '/household', component: () => import('./views/ModesView.vue'), meta: { title: 'Modes' } },
+    {
+      path: '/household/groups',
+      component: () => import('./views/GroupsView.vue'),
+      meta: { title: 'Groups and variables' },
+    },
+    {
+      path: '/household/calendars',
+      component: () => import('./views/CalendarsView.vue'),
+      meta: { title: 'Calendars' },
+    },
+    { path: '/household/messages', component: () => import('./views/MessagesView.vue'), meta: { title: 'Messages' } },
     { path: '/rooms', component: () => import('./views/RoomsView.vue'), meta: { title: 'Rooms' } },
-    { path: '/needs', component: () => import('./views/NeedsView.vue'), meta: { title: 'Needs you' } },
     { path: '/house', component: () => import('./views/HouseView.vue'), meta: { title: 'House' } },
+    { path: '/keys', component: () => import('./views/KeysView.vue'), meta: { title: 'Keys and programs' } },
+    { path: '/removed', component: () => import('./views/RemovedView.vue'), meta: { title: 'Recently removed' } },
+    { path: '/health', component: () => import('./views/HealthView.vue'), meta: { title: 'Health' } },
+    { path: '/needs', redirect: '/health' },
     { path: '/:rest(.*)*', component: () => import('./views/NowhereView.vue'), meta: { title: 'Nothing here' } },
   ],
 })

@@ -1101,6 +1101,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How readings went over the last hours, each in a few points */
+        get: operations["lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/live": {
         parameters: {
             query?: never;
@@ -2079,6 +2096,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/since": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What happened since somebody was here */
+        get: operations["since"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/starting-points": {
         parameters: {
             query?: never;
@@ -2927,6 +2961,50 @@ export interface components {
             /** Format: int64 */
             width: number;
         };
+        Correction: {
+            /**
+             * Format: int64
+             * @description How often the rule set it.
+             */
+            acts: number;
+            /**
+             * Format: int64
+             * @description How often it has acted since then.
+             */
+            actsSince?: number;
+            /**
+             * Format: int64
+             * @description The revision of the rule that was changed for this.
+             */
+            based?: number;
+            /**
+             * Format: double
+             * @description How likely it is that chance does as much, by a two-sided exact binomial test.
+             */
+            chance: number;
+            /** @description The rule as it would have spared that; absent where its value is not fixed in the rule. */
+            change?: components["schemas"]["Rule"];
+            /**
+             * Format: int64
+             * @description After how many of these a hand set it otherwise, in the same direction.
+             */
+            corrected: number;
+            device: string;
+            deviceTitle: string;
+            /**
+             * Format: date-time
+             * @description When the rule was changed, since when hands no longer correct it; absent where they do.
+             */
+            ended?: string;
+            /** @description What the rule set it to. */
+            from: string;
+            lower: boolean;
+            property: string;
+            rule: string;
+            ruleTitle: string;
+            /** @description What hands set it to, in the middle. */
+            to: string;
+        };
         Cover: {
             /** Format: double */
             deadSeconds?: number;
@@ -2996,8 +3074,22 @@ export interface components {
             /** @description Only a hand switches it on, never automation, unless a step is allowed to. */
             attendedOnly?: boolean;
             labels?: string[];
+            /** @description Its switch feeds a lamp; what can be dimmed is one anyway. */
+            lamp?: boolean;
             note?: string;
             room?: string;
+            title: string;
+        };
+        DeviceCount: {
+            /** Format: int64 */
+            count: number;
+            device: string;
+            /**
+             * Format: int64
+             * @description The last of them in the journal.
+             */
+            entry: number;
+            text?: string;
             title: string;
         };
         DeviceEdit: {
@@ -3008,6 +3100,11 @@ export interface components {
             /** @description Id of a room; empty takes it out of every room. */
             room?: string;
             title?: string;
+        };
+        DeviceNote: {
+            device: string;
+            text?: string;
+            title: string;
         };
         DeviceView: {
             /** @description What the connection calls it. */
@@ -3028,6 +3125,10 @@ export interface components {
             hardware: string;
             id: string;
             labels?: string[];
+            /** @description Its switch feeds a lamp; what can be dimmed is one anyway. */
+            lamp?: boolean;
+            /** @description The property by which its light is dimmed or switched; absent for what is no lamp. */
+            light?: string;
             maker: string;
             /** @description Model number; names its profile. */
             model: string;
@@ -3879,6 +3980,12 @@ export interface components {
             refused?: string;
             unanswered?: boolean;
         };
+        LinePoint: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            value: number;
+        };
         LookAt: {
             /** @description http://… or https://…, or host and port of a line. */
             address: string;
@@ -3986,6 +4093,17 @@ export interface components {
         };
         NeedsView: {
             needs: components["schemas"]["Need"][];
+        };
+        NeverActed: {
+            /**
+             * Format: int64
+             * @description How often a condition kept it from beginning.
+             */
+            keptBack?: number;
+            /** @description What keeps it from acting now. */
+            reason?: string;
+            rule: string;
+            title: string;
         };
         NewConnection: {
             /** @description Host and port; of a directory the whole address of its list. */
@@ -4335,6 +4453,11 @@ export interface components {
             name: string;
             value: components["schemas"]["Value"];
         };
+        ReadingLine: {
+            device: string;
+            name: string;
+            points: components["schemas"]["LinePoint"][];
+        };
         Reason: {
             keeps: boolean;
             /** Format: int64 */
@@ -4438,6 +4561,12 @@ export interface components {
             when?: components["schemas"]["Trigger"][];
             /** @description Holds while this is true. */
             whenever?: components["schemas"]["Condition"];
+        };
+        RuleCount: {
+            /** Format: int64 */
+            count: number;
+            rule: string;
+            title: string;
         };
         RuleRead: {
             document?: components["schemas"]["Rule"];
@@ -4869,6 +4998,29 @@ export interface components {
              */
             place: number;
             travel?: components["schemas"]["Travel"];
+        };
+        Since: {
+            /**
+             * Format: int64
+             * @description How often rules acted.
+             */
+            acted: number;
+            /** @description Commands that were not carried out, by device. */
+            commands: components["schemas"]["DeviceCount"][];
+            /** @description Where hands correct rules, over the last 30 days, and where they no longer do. */
+            corrections: components["schemas"]["Correction"][];
+            /** @description Runs that did not come to their end, by rule. */
+            failed: components["schemas"]["RuleCount"][];
+            /** Format: date-time */
+            from: string;
+            /** @description The rules that acted most often. */
+            most: components["schemas"]["RuleCount"][];
+            /** @description Rules that are switched on and did not act once. */
+            never: components["schemas"]["NeverActed"][];
+            /** @description Devices that came into the home. */
+            new: components["schemas"]["DeviceNote"][];
+            /** @description Devices that fell silent and still are. */
+            silent: components["schemas"]["DeviceNote"][];
         };
         Slot: {
             id: string;
@@ -8184,6 +8336,38 @@ export interface operations {
             };
         };
     };
+    lines: {
+        parameters: {
+            query?: {
+                /** @description Each as device~property. */
+                of?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingLine"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     live: {
         parameters: {
             query?: {
@@ -10666,6 +10850,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShownHome"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    since: {
+        parameters: {
+            query?: {
+                /** @description When somebody was last here; absent for a day ago. */
+                from?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Since"];
                 };
             };
             /** @description Error */

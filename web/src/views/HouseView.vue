@@ -3,12 +3,10 @@ import Button from 'primevue/button'
 import InputNumber from 'primevue/inputnumber'
 import InputText from 'primevue/inputtext'
 import { reactive, ref, watch } from 'vue'
-import { RouterLink } from 'vue-router'
 import { Problem } from '@/api/client'
 import type { HomeDocument } from '@/api/types'
+import PlainPage from '@/components/page/PlainPage.vue'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
-import RemovedLately from '@/components/documents/RemovedLately.vue'
-import ProgramKeys from '@/components/connection/ProgramKeys.vue'
 import { documentOf } from '@/lib/documents'
 import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
@@ -51,8 +49,8 @@ async function save() {
 </script>
 
 <template>
-  <div class="page">
-    <h1>House</h1>
+  <PlainPage title="House">
+    <template #lead>Where it is gives sunrise and sunset; its time zone, the times of day everywhere.</template>
     <form class="form" @submit.prevent="save">
       <label><span>Name</span><InputText v-model="form.title" fluid :invalid="!!wrong?.at('title')" /></label>
       <label><span>Time zone</span><InputText v-model="form.zone" fluid :invalid="!!wrong?.at('zone')" /></label>
@@ -77,34 +75,16 @@ async function save() {
     </form>
 
     <EarlierVersions v-if="home.house" id="home" kind="home" :revision="home.house.revision" />
-    <p class="soft">Floors, rooms and labels are under <RouterLink class="link" to="/rooms">Rooms</RouterLink>.</p>
-    <ProgramKeys class="programs" />
-    <RemovedLately class="programs" />
-    <p class="soft version">
-      Amvek {{ home.about?.version }}. The interface for programs is described at
-      <a class="link" href="/api/openapi.json">/api/openapi.json</a>.
-    </p>
-  </div>
+  </PlainPage>
 </template>
 
 <style scoped>
-.page {
-  height: 100%;
-  overflow-y: auto;
-  padding: var(--space-20) var(--space-26) var(--space-60);
-}
-.page > * {
-  max-width: 720px;
-}
-h1 {
-  border-bottom: 1px solid var(--rule);
-  padding-bottom: var(--space-14);
-}
 .form {
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: var(--space-14) var(--space-20);
-  padding: var(--space-16) 0 var(--space-26);
+  padding-bottom: var(--space-26);
+  max-width: 720px;
 }
 label > span:first-child {
   font-size: var(--type-small);
@@ -119,13 +99,5 @@ label > span:first-child {
 .wrong {
   grid-column: 1 / 3;
   color: var(--ember);
-}
-.programs {
-  margin-top: var(--space-26);
-  max-width: 640px;
-}
-.version {
-  margin-top: var(--space-34);
-  font-size: var(--type-small);
 }
 </style>

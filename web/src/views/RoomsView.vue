@@ -3,6 +3,7 @@ import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { ref } from 'vue'
 import { api, ask } from '@/api/client'
+import PlainPage from '@/components/page/PlainPage.vue'
 import LabelList from '@/components/rooms/LabelList.vue'
 import RoomFloors from '@/components/rooms/RoomFloors.vue'
 import { useHome } from '@/stores/home'
@@ -25,9 +26,8 @@ const add = () =>
 </script>
 
 <template>
-  <div class="page">
-    <h1>Rooms</h1>
-    <p class="soft">In this order they stand everywhere: in lists, in pickers, on the household’s panels.</p>
+  <PlainPage title="Rooms and floors">
+    <template #lead>In this order they stand everywhere: in lists, in pickers, on the household’s panels.</template>
     <div class="columns">
       <section>
         <h2>Floors and rooms</h2>
@@ -43,18 +43,14 @@ const add = () =>
         <LabelList />
       </section>
     </div>
-  </div>
+  </PlainPage>
 </template>
 
 <style scoped>
-.page {
-  padding: var(--space-26) var(--space-34);
-}
 .columns {
   display: grid;
-  grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
+  grid-template-columns: repeat(auto-fit, minmax(min(420px, 100%), 1fr));
   gap: var(--space-44);
-  margin-top: var(--space-20);
   align-items: start;
 }
 h2 {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import type { BenchAct, BenchNode, BenchState } from '@/api/types'
-import ShutterDrawing from '@/components/shutter/ShutterDrawing.vue'
+import ShutterWindow from '@/instruments/ShutterWindow.vue'
 
 /** A shutter as it really stands, with its two buttons at the wall, its fuse and its relay's log. */
 type Really = NonNullable<BenchState['nodes'][number]['shutter']>
@@ -15,7 +15,7 @@ const names = ['upper', 'lower']
 
 <template>
   <div class="bench-shutter">
-    <ShutterDrawing
+    <ShutterWindow
       :place="shutter.place"
       :moving="shutter.running > 0 ? 'up' : shutter.running < 0 ? 'down' : undefined"
     />

@@ -33,9 +33,14 @@ const room = ref(props.device.room ?? '')
 const note = ref(props.device.note ?? '')
 const labels = ref([...(props.device.labels ?? [])])
 const attendedOnly = ref(props.device.attendedOnly ?? false)
+const lamp = ref(props.device.lamp ?? false)
 const policy = ref<Policy>(props.device.agreement?.policy ?? 'believe')
 const tries = ref(props.device.agreement?.tries || 2)
 const wrong = ref('')
+const switches = computed(
+  () => !dims.value && props.device.description.properties.some((p) => p.role === 'power' && p.writable),
+)
+const dims = computed(() => props.device.description.properties.some((p) => p.role === 'brightness' && p.writable))
 const canStart = computed(() => props.device.description.properties.some((p) => p.writable))
 
 /** Another device, whose name looks almost the same. */
@@ -63,6 +68,7 @@ async function save() {
     note: note.value || undefined,
     labels: labels.value.length ? labels.value : undefined,
     attendedOnly: attendedOnly.value || undefined,
+    lamp: lamp.value || undefined,
     agreement:
       policy.value === 'believe'
         ? undefined
@@ -112,6 +118,13 @@ async function save() {
         input-id="device-labels"
       />
     </div>
+    <label v-if="switches" class="wide attended">
+      <Checkbox v-model="lamp" binary input-id="feeds-lamp" />
+      <span>
+        <b>It feeds a lamp</b>
+        <span class="soft">It then stands with the lamps of its room, in Today and where scenes are captured.</span>
+      </span>
+    </label>
     <label v-if="canStart" class="wide attended">
       <Checkbox v-model="attendedOnly" binary input-id="attended-only" />
       <span>

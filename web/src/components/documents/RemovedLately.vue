@@ -42,8 +42,6 @@ const back = (r: Removed) =>
 
 <template>
   <section>
-    <h2>Removed lately</h2>
-    <p class="soft small">Brought back, it is used again wherever it was used before.</p>
     <p v-if="removed && !removed.length" class="soft small">Nothing was removed.</p>
     <ul v-else-if="removed">
       <li v-for="r in all ? removed : removed.slice(0, SHOWN_FIRST)" :key="`${r.kind}/${r.id}`">

@@ -33,7 +33,6 @@ const read = (c: Calendar) =>
 
 <template>
   <section aria-label="Calendars">
-    <h2>Calendars</h2>
     <p v-if="!home.calendars.length" class="soft">
       Calendars elsewhere, in the format of iCalendar: the hub reads them now and again, and their events can start
       rules. A key in an address is hidden once it is saved.

@@ -62,7 +62,6 @@ async function add() {
 
 <template>
   <section aria-label="Mode of the house">
-    <h2>Mode of the house</h2>
     <div class="row" role="group" aria-label="Set the mode">
       <Button
         v-for="m in modes"

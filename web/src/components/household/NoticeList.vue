@@ -8,8 +8,7 @@ const home = useHome()
 </script>
 
 <template>
-  <section aria-label="Told">
-    <h2>Told</h2>
+  <section aria-label="Messages">
     <p v-if="!home.notices.length" class="soft">Nothing yet. Rules tell the household something by a step.</p>
     <ul>
       <li v-for="n in home.notices" :key="n.id" :class="{ fresh: !n.seenAt }">

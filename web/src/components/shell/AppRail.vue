@@ -1,60 +1,73 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-import { RouterLink } from 'vue-router'
-import { needsAttention } from '@/lib/care'
+import { IconDots, IconKeyboard, IconMoon, IconSun } from '@tabler/icons-vue'
+import { computed, ref, watch } from 'vue'
+import { RouterLink, useRoute } from 'vue-router'
+import { type Place, placeAt, placesOf, waitsIn } from '@/lib/places'
 import { useHome } from '@/stores/home'
 import { useLook } from '@/stores/look'
 
+/** The places, down the left side; on a phone a bar at the foot with those that are used most. */
 defineEmits<{ keys: [] }>()
+
+/** On a phone, the places beside which all others are under More. */
+const USED_MOST = ['Today', 'Devices', 'Light', 'Dashboards']
 
 const home = useHome()
 const look = useLook()
+const route = useRoute()
 
-const places = computed(() => [
-  { to: '/found', title: 'Found', count: home.newcomers },
-  { to: '/devices', title: 'Devices' },
-  { to: '/scenes', title: 'Scenes' },
-  { to: '/rules', title: 'Rules', count: home.rules.filter((r) => r.state.problems.length || r.state.stopped).length },
-  { to: '/schedules', title: 'Schedules' },
-  { to: '/dashboards', title: 'Dashboards' },
-  { to: '/household', title: 'Household', count: home.notices.filter((n) => !n.seenAt).length },
-  { to: '/journal', title: 'Journal' },
-  { to: '/history', title: 'History' },
-  { to: '/care', title: 'Care', count: home.devices.filter(needsAttention).length },
-])
-const down = computed(() => home.connections.filter((c) => c.since && !c.up && !c.paused).length)
+const all = computed(() => placesOf(home))
+const here = computed(() => placeAt(route.path))
+const link = (p: Place) => p.parts[0]!.to
+const more = ref(false)
+watch(
+  () => route.path,
+  () => (more.value = false),
+)
 </script>
 
 <template>
-  <nav class="rail" aria-label="Places">
+  <nav class="rail" :class="{ more }" aria-label="Places">
     <svg class="brand" viewBox="0 0 40 34" aria-hidden="true">
       <path class="first" d="M3 8h10c5 0 5 6 10 6h14" />
       <path d="M3 16h6c5 0 5 6 10 6h18" />
       <path class="last" d="M3 24h2c5 0 5 6 10 6h22" />
     </svg>
-    <RouterLink v-for="place in places" :key="place.to" :to="place.to" class="place">
-      {{ place.title }}
-      <b v-if="place.count" class="mono count">{{ place.count }}</b>
-    </RouterLink>
-    <span class="space" />
-    <RouterLink to="/connections" class="place">
-      Connections
-      <b v-if="down" class="mono count">{{ down }}</b>
-    </RouterLink>
-    <RouterLink to="/profiles" class="place">Profiles</RouterLink>
-    <RouterLink v-if="home.about?.bench" to="/bench" class="place">Bench</RouterLink>
-    <RouterLink to="/rooms" class="place">Rooms</RouterLink>
-    <RouterLink to="/house" class="place">House</RouterLink>
-    <button class="plain place" @click="look.choice = look.night ? 'day' : 'night'">
-      {{ look.night ? 'Day look' : 'Night look' }}
+    <template v-for="place in all" :key="place.title">
+      <span v-if="place.foot && place === all.find((p) => p.foot)" class="space" />
+      <RouterLink
+        :to="link(place)"
+        class="place"
+        :class="{ here: place === here, rare: !USED_MOST.includes(place.title) }"
+        :aria-current="place === here ? 'page' : undefined"
+      >
+        {{ place.title }}
+        <b v-if="waitsIn(home, place)" class="mono count">{{ waitsIn(home, place) }}</b>
+      </RouterLink>
+    </template>
+    <div class="tools rare">
+      <button
+        class="plain tool"
+        :aria-label="look.night ? 'Day look' : 'Night look'"
+        :title="look.night ? 'Day look' : 'Night look'"
+        @click="look.choice = look.night ? 'day' : 'night'"
+      >
+        <IconSun v-if="look.night" :size="18" stroke="1.6" />
+        <IconMoon v-else :size="18" stroke="1.6" />
+      </button>
+      <button class="plain tool" aria-label="Keys and marks" title="Keys and marks (?)" @click="$emit('keys')">
+        <IconKeyboard :size="18" stroke="1.6" />
+      </button>
+    </div>
+    <button class="plain place opener" :aria-expanded="more" @click="more = !more">
+      <IconDots :size="16" stroke="2" aria-hidden="true" /> More
     </button>
-    <button class="plain place" @click="$emit('keys')">Keys <kbd class="mono">?</kbd></button>
   </nav>
 </template>
 
 <style scoped>
 .rail {
-  grid-row: 1 / 3;
+  grid-row: 1 / 4;
   border-right: 1px solid var(--rule);
   display: flex;
   flex-direction: column;
@@ -67,6 +80,7 @@ const down = computed(() => home.connections.filter((c) => c.since && !c.up && !
   fill: none;
   stroke: var(--ink);
   stroke-width: 2.4;
+  flex: none;
 }
 .first {
   stroke: var(--verdigris);
@@ -79,15 +93,15 @@ const down = computed(() => home.connections.filter((c) => c.since && !c.up && !
   gap: var(--space-6);
   align-items: baseline;
   padding: var(--space-8) 0 var(--space-8) var(--space-20);
-  font-size: var(--type-small);
   color: var(--ink-soft);
   text-decoration: none;
   border-left: 3px solid transparent;
 }
-.place:hover {
+.place:hover,
+.tool:hover {
   color: var(--ink);
 }
-.router-link-active {
+.here {
   color: var(--ink);
   font-weight: 650;
   border-left-color: var(--verdigris);
@@ -99,25 +113,59 @@ const down = computed(() => home.connections.filter((c) => c.since && !c.up && !
 .space {
   flex: 1;
 }
-kbd {
-  font-size: var(--type-note);
+.tools {
+  display: flex;
+  padding: var(--space-6) 0 0 var(--space-14);
+}
+.tool {
+  color: var(--ink-soft);
+  padding: var(--space-8);
+}
+.opener {
+  display: none;
 }
 @media (max-width: 720px) {
   .rail {
-    grid-row: 1;
-    flex-direction: row;
+    position: fixed;
+    inset: auto 0 0 0;
+    z-index: 950;
+    background: var(--paper);
+    flex-flow: row wrap;
     border-right: 0;
-    border-bottom: 1px solid var(--rule);
+    border-top: 1px solid var(--rule);
     padding: 0;
-    overflow-x: auto;
   }
   .brand,
-  .space {
+  .space,
+  .rail:not(.more) .rare {
     display: none;
   }
   .place {
-    padding: var(--space-12);
+    flex: 1 0 20%;
+    justify-content: center;
+    align-items: center;
+    min-height: 52px;
+    padding: 0 var(--space-4);
+    font-size: var(--type-small);
     border-left: 0;
+    border-top: 3px solid transparent;
+  }
+  .here {
+    border-top-color: var(--verdigris);
+  }
+  .opener {
+    display: flex;
+    gap: var(--space-4);
+  }
+  .rare {
+    order: -1;
+    border-bottom: 1px solid var(--rule);
+  }
+  .tools {
+    flex: 1 0 20%;
+    justify-content: center;
+    align-items: center;
+    padding: 0;
   }
 }
 </style>

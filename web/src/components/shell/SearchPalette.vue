@@ -6,6 +6,7 @@ import { api, ask } from '@/api/client'
 import { act } from '@/lib/act'
 import { narrowed, type Choice } from '@/lib/choice'
 import { MODE, OWN } from '@/lib/own'
+import { placesOf } from '@/lib/places'
 import { useHome } from '@/stores/home'
 import { useLook } from '@/stores/look'
 import { useNotices } from '@/stores/notices'
@@ -85,20 +86,11 @@ const all = computed<Hit[]>(() => {
         run: () => router.push(`/dashboards/${d.id}`),
       },
     ]),
-    page('Found', '/found'),
-    page('Devices', '/devices'),
-    page('Scenes', '/scenes'),
-    page('Rules', '/rules'),
-    page('Schedules', '/schedules'),
-    page('Dashboards', '/dashboards'),
-    page('Household', '/household'),
-    page('Journal', '/journal'),
-    page('Needs you', '/needs'),
-    page('History', '/history'),
-    ...(home.about?.bench ? [page('Bench', '/bench')] : []),
-    page('Care', '/care'),
-    page('Rooms', '/rooms'),
-    page('House', '/house'),
+    ...placesOf(home).flatMap((place) =>
+      place.parts.map((part) =>
+        page(part.title === 'All' || part.title === 'Modes' ? place.title : part.title, part.to),
+      ),
+    ),
     {
       value: 'look',
       title: look.night ? 'Day look' : 'Night look',

@@ -5,7 +5,7 @@ import type { Property, PropertyState } from '@/api/types'
 import { act } from '@/lib/act'
 import { useNotices } from '@/stores/notices'
 import PropertyControl from '@/components/device/PropertyControl.vue'
-import ShutterDrawing from './ShutterDrawing.vue'
+import ShutterWindow from '@/instruments/ShutterWindow.vue'
 
 /** Raises, stops and lowers a shutter, and sends it to a place in between. */
 const props = withDefaults(
@@ -40,7 +40,7 @@ const halt = () => notices.attempt(() => act.ask(props.device, props.stop ?? 'st
 
 <template>
   <div class="control">
-    <ShutterDrawing
+    <ShutterWindow
       :place="shutter?.place ?? 0"
       :known="shutter?.known"
       :moving="shutter?.moving"

@@ -3,7 +3,7 @@ import { onMounted, ref, watch } from 'vue'
 import { api, ask, Problem } from '@/api/client'
 import type { Aside } from '@/api/types'
 import AsideMend from '@/components/documents/AsideMend.vue'
-import PageHead from '@/components/page/PageHead.vue'
+import PlainPage from '@/components/page/PlainPage.vue'
 import { useHome } from '@/stores/home'
 
 /** What the owner has to see to about the hub itself: definitions that are set aside, and what it cannot keep. */
@@ -24,30 +24,24 @@ watch(() => home.needs, read)
 </script>
 
 <template>
-  <div class="page">
-    <PageHead title="Needs you">What the hub itself cannot set right.</PageHead>
+  <PlainPage title="Health">
+    <template #lead>Whether this hub itself is well, and what it cannot set right by itself.</template>
     <p v-if="failed" class="fault" role="alert">{{ failed }}</p>
-    <p v-if="home.needs.length === 0" class="well">
-      Nothing needs you: all that this home was given is at work and kept.
-    </p>
+    <p v-if="home.needs.length === 0">All that this home was given is at work, and everything is kept.</p>
     <section v-for="n in home.needs.filter((one) => one.kind !== 'aside')" :key="n.title" class="need">
       <h2>{{ n.title }}</h2>
       <p>{{ n.text }}</p>
       <p v-if="n.since" class="soft small">Since {{ home.times.since(n.since, home.now) }}</p>
     </section>
     <AsideMend v-for="a in asides" :key="`${a.kind} ${a.id}`" :aside="a" @changed="read" />
-  </div>
+    <p class="soft small version">
+      Amvek {{ home.about?.version }}. The interface for programs is described at
+      <a class="link within" href="/api/openapi.json">/api/openapi.json</a>.
+    </p>
+  </PlainPage>
 </template>
 
 <style scoped>
-.page {
-  height: 100%;
-  overflow: auto;
-  padding: var(--space-20) var(--space-26) var(--space-60);
-}
-.well {
-  margin-top: var(--space-16);
-}
 .need {
   border-bottom: 1px solid var(--rule);
   padding: var(--space-16) 0;
@@ -58,5 +52,8 @@ h2 {
 }
 .small {
   font-size: var(--type-small);
+}
+.version {
+  margin-top: var(--space-34);
 }
 </style>

@@ -1,16 +1,30 @@
 <script setup lang="ts">
-/** A window with its shutter, drawn as far down as it is. */
-withDefaults(defineProps<{ place: number; known?: boolean; moving?: 'up' | 'down'; goal?: number; tilt?: number }>(), {
-  known: true,
-  moving: undefined,
-  goal: undefined,
-  tilt: undefined,
-})
+/** A window with its shutter, drawn as far down as it is. With a label it stands for itself, else beside words. */
+withDefaults(
+  defineProps<{
+    place: number
+    known?: boolean
+    moving?: 'up' | 'down'
+    goal?: number
+    tilt?: number
+    label?: string
+    size?: 'row' | 'page'
+  }>(),
+  { known: true, moving: undefined, goal: undefined, tilt: undefined, label: undefined, size: 'page' },
+)
 const HEIGHT = 84
 </script>
 
 <template>
-  <svg class="shutter" viewBox="0 0 72 96" aria-hidden="true">
+  <svg
+    class="shutter"
+    :class="size"
+    viewBox="0 0 72 96"
+    :role="label ? 'img' : undefined"
+    :aria-label="label"
+    :aria-hidden="label ? undefined : true"
+  >
+    <title v-if="label">{{ label }}</title>
     <rect x="5" y="6" width="62" :height="HEIGHT" class="pane" />
     <path d="M36 6V90M5 48H67" class="bars" />
     <g v-if="known">
@@ -41,9 +55,15 @@ const HEIGHT = 84
 
 <style scoped>
 .shutter {
+  flex: none;
+}
+.page {
   width: 72px;
   height: 96px;
-  flex: none;
+}
+.row {
+  width: 24px;
+  height: 32px;
 }
 .pane {
   fill: var(--sky-day);

@@ -1,0 +1,25 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Device } from '@/api/types'
+import LampPendant from '@/instruments/LampPendant.vue'
+import { useLamp } from '@/instruments/useLamp'
+import { heldBy } from '@/lib/certainty'
+
+/** A lamp of a room, switched by a tap. */
+const props = defineProps<{ device: Device; size?: 'row' | 'page' | 'panel' }>()
+const lamp = useLamp(() => props.device)
+const held = computed(() => heldBy(lamp.state.value))
+</script>
+
+<template>
+  <LampPendant
+    :label="device.title"
+    :on="lamp.on.value"
+    :level="lamp.dims.value ? lamp.level.value : undefined"
+    :swatch="lamp.swatch.value"
+    :certainty="lamp.certainty.value"
+    :held="held"
+    :size="size"
+    @tap="lamp.toggle"
+  />
+</template>

@@ -1,0 +1,104 @@
+import { needsAttention } from '@/lib/care'
+import type { useHome } from '@/stores/home'
+
+type Home = ReturnType<typeof useHome>
+
+/** A page of a place, with an address of its own. */
+export interface Part {
+  to: string
+  title: string
+  /** How much there waits for the owner. */
+  waits?: (home: Home) => number
+  /** Whether this home has it. */
+  there?: (home: Home) => boolean
+}
+
+/** A place of the rail. Its address is that of its first part. */
+export interface Place {
+  title: string
+  parts: Part[]
+  /** Whether it stands at the foot of the rail. */
+  foot?: boolean
+}
+
+/** Where everything is, in the order of the work. */
+export const places: Place[] = [
+  { title: 'Today', parts: [{ to: '/today', title: 'Today' }] },
+  {
+    title: 'Devices',
+    parts: [
+      { to: '/devices', title: 'All' },
+      { to: '/found', title: 'Found', waits: (h) => h.newcomers },
+      { to: '/care', title: 'Care', waits: (h) => h.devices.filter(needsAttention).length },
+      {
+        to: '/connections',
+        title: 'Connections',
+        waits: (h) => h.connections.filter((c) => c.since && !c.up && !c.paused).length,
+      },
+      { to: '/profiles', title: 'Profiles' },
+    ],
+  },
+  { title: 'Light', parts: [{ to: '/scenes', title: 'Scenes and sequences' }] },
+  {
+    title: 'Rules',
+    parts: [
+      {
+        to: '/rules',
+        title: 'Rules',
+        waits: (h) => h.rules.filter((r) => r.state.problems.length || r.state.stopped).length,
+      },
+      { to: '/schedules', title: 'Schedules' },
+    ],
+  },
+  { title: 'Dashboards', parts: [{ to: '/dashboards', title: 'Dashboards' }] },
+  {
+    title: 'Record',
+    parts: [
+      { to: '/journal', title: 'Journal' },
+      { to: '/history', title: 'History' },
+    ],
+  },
+  {
+    title: 'Household',
+    parts: [
+      { to: '/household', title: 'Modes' },
+      { to: '/household/groups', title: 'Groups and variables' },
+      { to: '/household/calendars', title: 'Calendars' },
+      { to: '/household/messages', title: 'Messages', waits: (h) => h.notices.filter((n) => !n.seenAt).length },
+    ],
+  },
+  { title: 'Bench', foot: true, parts: [{ to: '/bench', title: 'Bench', there: (h) => !!h.about?.bench }] },
+  {
+    title: 'Hub',
+    foot: true,
+    parts: [
+      { to: '/house', title: 'House' },
+      { to: '/rooms', title: 'Rooms and floors' },
+      { to: '/keys', title: 'Keys and programs' },
+      { to: '/removed', title: 'Recently removed' },
+      { to: '/health', title: 'Health', waits: (h) => h.needs.length },
+    ],
+  },
+]
+
+/** The places that this home has. */
+export const placesOf = (home: Home) => places.filter((p) => p.parts.some((part) => part.there?.(home) ?? true))
+
+/** How much waits in a place for the owner. */
+export const waitsIn = (home: Home, place: Place) => place.parts.reduce((sum, p) => sum + (p.waits?.(home) ?? 0), 0)
+
+const within = (path: string, to: string) => path === to || path.startsWith(`${to}/`)
+
+/** The part that an address belongs to: the one with the longest address of its own. */
+export function partAt(path: string): Part | undefined {
+  return places
+    .flatMap((p) => p.parts)
+    .filter((part) => within(path, part.to))
+    .sort((a, b) => b.to.length - a.to.length)[0]
+}
+
+/** The place that an address belongs to. */
+export function placeAt(path: string): Place | undefined {
+  const part = partAt(path)
+  return part && places.find((p) => p.parts.includes(part))
+}

@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import FirstSteps from '@/components/today/FirstSteps.vue'
+import HouseTable from '@/components/today/HouseTable.vue'
+import NeedsYou from '@/components/today/NeedsYou.vue'
+import NextUp from '@/components/today/NextUp.vue'
+import SinceHere from '@/components/today/SinceHere.vue'
+import { useHome } from '@/stores/home'
+
+/** Where the owner arrives: the house now, what needs somebody, what happened, and what comes next. */
+const home = useHome()
+const begun = computed(() => home.rooms.length && home.devices.length && home.rules.length && home.dashboards.length)
+</script>
+
+<template>
+  <div class="today" :class="{ alone: !home.devices.length }">
+    <div class="house">
+      <FirstSteps v-if="!begun" />
+      <HouseTable v-if="home.devices.length" />
+    </div>
+    <aside v-if="home.devices.length" class="beside" aria-label="What is going on">
+      <NeedsYou />
+      <SinceHere />
+      <NextUp />
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.today {
+  height: 100%;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(320px, 27vw);
+}
+.alone {
+  grid-template-columns: minmax(0, 1fr);
+}
+.house {
+  overflow-y: auto;
+  padding: var(--space-16) var(--space-26) var(--space-44);
+}
+.beside {
+  overflow-y: auto;
+  border-left: 1px solid var(--rule);
+  background: var(--sheet);
+  padding: var(--space-16) var(--space-20) var(--space-44);
+  display: grid;
+  gap: var(--space-20);
+  align-content: start;
+}
+@media (max-width: 1000px) {
+  .today {
+    display: block;
+    overflow-y: auto;
+  }
+  .house,
+  .beside {
+    overflow: visible;
+  }
+  .beside {
+    border-left: 0;
+    border-top: 1px solid var(--rule);
+  }
+}
+@media (max-width: 720px) {
+  .house,
+  .beside {
+    padding-inline: var(--space-14);
+  }
+}
+</style>
