@@ -49,9 +49,20 @@ func (h *Hub) Scenes(ctx context.Context) ([]views.SceneView, error) {
 	return listed(ctx, h, docs.KindScene, h.reader.Scene, func(v *views.SceneView) string { return v.Title })
 }
 
-// Capture returns the present values of devices as a scene's targets.
-func (h *Hub) Capture(ctx context.Context, devices []string) (targets []light.Target, err error) {
-	err = h.do(ctx, func() { targets = h.engine.Capture(devices) })
+// Capture returns the present values of the lights of devices as a scene's targets, and of others what a scene may take.
+func (h *Hub) Capture(ctx context.Context, devices, others []string) (targets []light.Target, err error) {
+	targets = []light.Target{}
+	err = h.do(ctx, func() {
+		all := slices.Compact(slices.Sorted(slices.Values(slices.Concat(devices, others))))
+		for _, t := range h.engine.Capture(all) {
+			d, p := h.definitions.Device(t.Device), h.engine.Property(t.Device, t.Property)
+			switch {
+			case d == nil || p == nil:
+			case d.InLight(p), slices.Contains(others, t.Device) && d.InScene(p):
+				targets = append(targets, t)
+			}
+		}
+	})
 	return targets, err
 }
 

@@ -28,7 +28,7 @@ const (
 	// actsToEnd is how often a changed rule must have acted without being corrected, to say that it is not any more.
 	actsToEnd = 3
 	// linesOver is how far back the lines of readings go, and linePoints how finely.
-	linesOver   = 6 * time.Hour
+	linesOver  = 6 * time.Hour
 	linePoints = 24
 )
 

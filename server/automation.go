@@ -26,13 +26,14 @@ func (s *Server) registerAutomation(api huma.API) {
 		"capture",
 		http.MethodPost,
 		"/scenes/capture",
-		"The present values of devices, as a scene's targets",
+		"The present values of lights, as a scene's targets",
 		func(ctx context.Context, in *struct {
 			Body struct {
-				Devices []string `json:"devices" maxItems:"1000"`
+				Devices []string `json:"devices" maxItems:"1000" doc:"Ids of devices of which the light is taken."`
+				Others  []string `json:"others,omitempty" maxItems:"1000" doc:"Ids of devices of which all is taken that a scene may set: no locks, nothing that is attended only, no announcements."`
 			}
 		}) (*body[[]light.Target], error) {
-			targets, err := s.hub.Capture(ctx, in.Body.Devices)
+			targets, err := s.hub.Capture(ctx, in.Body.Devices, in.Body.Others)
 			return &body[[]light.Target]{targets}, err
 		},
 	)

@@ -22,7 +22,7 @@ func (g *Group) Check() error {
 	}
 	for i, id := range g.Devices {
 		if id == "" || slices.Contains(g.Devices[:i], id) {
-			return document.Wrong("devices", "a device is there twice, or none was chosen")
+			return document.Wrong("devices", "a device is in it twice, or none was chosen")
 		}
 	}
 	return nil

@@ -119,7 +119,7 @@ func (d *Device) Check() error {
 			return document.Wrong("labels", "a label has 1 to 40 letters")
 		}
 		if slices.Contains(d.Labels[:i], label) {
-			return document.Wrong("labels", "%q is there twice", label)
+			return document.Wrong("labels", "the label %q is given twice", label)
 		}
 	}
 	return nil

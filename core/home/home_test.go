@@ -131,3 +131,27 @@ func TestWhatIsALamp(t *testing.T) {
 		assert.Equal(t, c.by, d.Light(), "%+v", c)
 	}
 }
+
+func TestWhatASceneTakes(t *testing.T) {
+	property := func(name string, role thing.Role, writable bool) *thing.Property {
+		return &thing.Property{Name: name, Role: role, Writable: writable}
+	}
+	brightness, color, white := property("b", thing.RoleBrightness, true), property("c", thing.RoleColor, true), property("w", thing.RoleColorTemperature, true)
+	lock, volume, power := property("l", thing.RoleLock, true), property("v", thing.RoleVolume, true), property("p", thing.RolePower, true)
+	setting := property("s", thing.RoleOption, true)
+	setting.Setting = &thing.Setting{}
+	d := home.Device{Description: thing.Description{Properties: []thing.Property{*brightness, *color, *white, *power}}}
+	for _, p := range []*thing.Property{brightness, color, white} {
+		assert.True(t, d.InLight(p), p.Name)
+	}
+	assert.False(t, d.InLight(power))
+	dark := home.Device{Description: thing.Description{Properties: []thing.Property{*white}}}
+	assert.False(t, dark.InLight(white), "a color without a light")
+	for p, in := range map[*thing.Property]bool{
+		volume: true, power: true, lock: false, setting: false, property("t", thing.RoleTemperature, false): false,
+		property("h", thing.RoleHandler, true): false, property("a", thing.RoleSpeech, true): false,
+	} {
+		assert.Equal(t, in, d.InScene(p), p.Name)
+		assert.False(t, (&home.Device{AttendedOnly: true}).InScene(p), p.Name)
+	}
+}

@@ -17,3 +17,24 @@ func (d *Device) Light() string {
 	}
 	return power
 }
+
+// InLight reports whether a property is of a device's light: how bright, or on, and in which color.
+func (d *Device) InLight(p *thing.Property) bool {
+	switch p.Role {
+	case thing.RoleColor, thing.RoleColorTemperature:
+		return d.Light() != ""
+	default:
+		return p.Name == d.Light()
+	}
+}
+
+// InScene reports whether a scene may take the present value of a property that is of no light. It never takes a lock, what is
+// attended only, what is said, and who handles a plate.
+func (d *Device) InScene(p *thing.Property) bool {
+	switch p.Role {
+	case thing.RoleLock, thing.RoleSpeech, thing.RoleHandler:
+		return false
+	default:
+		return p.Writable && p.Setting == nil && !d.AttendedOnly
+	}
+}

@@ -37,7 +37,7 @@ func (m *Modes) Check() error {
 		case title == "" || mode.ID == "":
 			return document.Wrong(fmt.Sprintf("modes[%d]", i), "give the mode a name")
 		case slices.Contains(titles, title):
-			return document.Wrong(fmt.Sprintf("modes[%d]", i), "%s is there twice", mode.Title)
+			return document.Wrong(fmt.Sprintf("modes[%d]", i), "there is already a mode “%s”", mode.Title)
 		case slices.Contains(ids, mode.ID):
 			return document.Wrong(fmt.Sprintf("modes[%d]", i), "two modes have the id %s", mode.ID)
 		}

@@ -30,7 +30,7 @@ func TestWhatAnActionIsGivenIsChecked(t *testing.T) {
 		{rule.Step{Kind: rule.StepAction, Device: "player", Action: "fly"}, []rule.Problem{{Path: "do/0/action", Message: "Choose what it is asked for."}}},
 		{rule.Step{Kind: rule.StepPlay, Device: "player", Text: "rain"}, nil},
 		{rule.Step{Kind: rule.StepPlay, Device: "lamp", Text: " "},
-			[]rule.Problem{{Path: "do/0/text", Message: "Say what is played: a station, a title, or words of one."}, {Path: "do/0/device", Message: "This device does not play anything."}}},
+			[]rule.Problem{{Path: "do/0/text", Message: "Say what is played: a station, a title, or words of one.", Open: true}, {Path: "do/0/device", Message: "This device does not play anything."}}},
 		{rule.Step{Kind: rule.StepPlay, Group: "lamps", Text: "rain"}, []rule.Problem{{Path: "do/0/group", Message: "No device there plays anything."}}},
 		{rule.Step{Kind: rule.StepNotify, Text: "The door {is"}, []rule.Problem{{Path: "do/0/text", Message: rule.Unshut}}},
 		{rule.Step{Kind: rule.StepWait, Expression: `"long"`}, []rule.Problem{{Path: "do/0/expression", Message: "It comes to a text, not to a number of seconds."}}},

@@ -39,6 +39,11 @@ func (c *checker) say(path, format string, args ...any) {
 	c.problems = append(c.problems, Problem{Path: path, Message: fmt.Sprintf(format, args...)})
 }
 
+// open says that something is still to be filled in.
+func (c *checker) open(path, message string) {
+	c.problems = append(c.problems, Problem{Path: path, Message: message, Open: true})
+}
+
 // Check returns what is wrong with the rule, in the order of its document; a rule
 // with problems can be saved but does not run.
 func (r *Rule) Check(lookup Lookup) []Problem {
@@ -53,7 +58,7 @@ func (r *Rule) Check(lookup Lookup) []Problem {
 	}
 	switch {
 	case r.Whenever != nil && len(r.When) > 0:
-		c.say("when", "A rule has either “when” or “whenever”, not both.")
+		c.say("when", "A rule has either “each time” or “while”, not both.")
 	case r.Whenever == nil:
 		c.called = slices.ContainsFunc(r.When, func(t Trigger) bool { return t.Kind == OnCall })
 		if len(r.When) > maximumTriggers {
@@ -77,7 +82,7 @@ func (r *Rule) Check(lookup Lookup) []Problem {
 	c.seconds("endedForAtLeastSeconds", r.EndedForAtLeastSeconds)
 	c.formulas("", r.Formulas, FieldForAtLeast, FieldEndedFor)
 	if len(r.Do) == 0 {
-		c.say("do", "Add at least one step.")
+		c.open("do", "Add at least one step.")
 	}
 	c.steps("do", r.Do, r.Lasts())
 	c.steps("afterwards", r.Afterwards, false)
@@ -97,7 +102,7 @@ func (s *Schedule) Check(lookup Lookup) []Problem {
 		c.say("at", "%s.", document.Message(err))
 	}
 	if len(s.Do) == 0 {
-		c.say("do", "Add at least one step.")
+		c.open("do", "Add at least one step.")
 	}
 	c.schedule = true
 	c.steps("do", s.Do, false)
@@ -194,7 +199,7 @@ func (c *checker) window(path string, w *Window) {
 // group checks a comparison of a group's members.
 func (c *checker) group(path string, cond *Condition) {
 	if !slices.Contains([]Which{AnyOf, AllOf, NoneOf}, cond.Which) {
-		c.say(path+"/which", "Say how many of the group: any, all or none.")
+		c.open(path+"/which", "Say how many of the group: any, all or none.")
 	}
 	refs := c.members(path, cond.Group, cond.Property)
 	if formula := cond.Formulas[fieldValue]; formula != "" {
@@ -232,7 +237,7 @@ func (c *checker) comparison(path, device, property string, comparison Compariso
 func (c *checker) property(path, device, property string) *thing.Property {
 	switch {
 	case device == "":
-		c.say(path+"/device", "Choose a device.")
+		c.open(path+"/device", "Choose a device.")
 	case !c.lookup.HasDevice(device):
 		c.say(path+"/device", "This device is no longer in the home.")
 	default:
@@ -278,7 +283,7 @@ func (c *checker) compare(path string, p *thing.Property, comparison Comparison,
 		return
 	}
 	if value.IsNone() {
-		c.say(path+"/value", "Choose a value.")
+		c.open(path+"/value", "Choose a value.")
 		return
 	}
 	if err := p.Check(value); err != nil {
@@ -289,7 +294,7 @@ func (c *checker) compare(path string, p *thing.Property, comparison Comparison,
 func (c *checker) calendar(path, id string) {
 	switch {
 	case id == "":
-		c.say(path, "Choose a calendar.")
+		c.open(path, "Choose a calendar.")
 	case !c.lookup.HasCalendar(id):
 		c.say(path, "This calendar no longer exists.")
 	}
@@ -298,7 +303,7 @@ func (c *checker) calendar(path, id string) {
 func (c *checker) device(path, id string) bool {
 	switch {
 	case id == "":
-		c.say(path+"/device", "Choose a device.")
+		c.open(path+"/device", "Choose a device.")
 	case !c.lookup.HasDevice(id):
 		c.say(path+"/device", "This device is no longer in the home.")
 	default:

@@ -36,7 +36,7 @@ func (c *checker) steps(path string, steps []Step, lasts bool) {
 // needed says so where a list of steps is empty.
 func (c *checker) needed(path string, steps []Step, lasts bool) {
 	if len(steps) == 0 {
-		c.say(path, "Add at least one step.")
+		c.open(path, "Add at least one step.")
 	}
 	c.steps(path, steps, lasts)
 }

@@ -30,7 +30,7 @@ func init() {
 	}
 	triggerKinds[OnTime] = triggerTraits{fields: []string{"at"}, check: func(c *checker, path string, t *Trigger) {
 		if t.At == nil {
-			c.say(path+"/at", "Say at what time.")
+			c.open(path+"/at", "Say at what time.")
 		} else if err := t.At.Check(); err != nil {
 			c.say(path+"/at", "%s.", document.Message(err))
 		}
@@ -45,7 +45,7 @@ func init() {
 	}}
 	words := func(c *checker, path string, t *Trigger) {
 		if blank(t.Words) {
-			c.say(path+"/words", "Say which words.")
+			c.open(path+"/words", "Say which words.")
 		}
 	}
 	triggerKinds[OnPhrase] = triggerTraits{fields: []string{"words"}, check: words}
@@ -112,7 +112,7 @@ func (c *checker) propertyTrigger(path string, t *Trigger) {
 		}
 	}
 	if t.Formulas.has(fieldFor, t.ForSeconds) && t.Comparison == "" {
-		c.say(path+"/forSeconds", "Say what it must stay.")
+		c.open(path+"/forSeconds", "Say what it must stay.")
 	}
 }
 

@@ -315,6 +315,8 @@ func (s *Schedule) Uses() Uses {
 type Problem struct {
 	Path    string `json:"path" doc:"Place in the document, such as do/0/value."`
 	Message string `json:"message"`
+	// Open says that nothing is wrong: it is still to be filled in.
+	Open bool `json:"open,omitempty" doc:"Nothing is wrong: it is still to be filled in."`
 }
 
 // Lookup answers what exists in the home.

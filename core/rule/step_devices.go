@@ -38,7 +38,7 @@ func init() {
 		fields: []string{"sequence"}, atOnce: true,
 		check: func(c *checker, path string, s *Step, _ bool) {
 			if s.Sequence == "" {
-				c.say(path+"/sequence", "Choose a sequence.")
+				c.open(path+"/sequence", "Choose a sequence.")
 			}
 			c.sequence(path, s)
 		},
@@ -60,7 +60,7 @@ func (c *checker) whole(path string, s *Step, _ bool) {
 // scene checks the scene that a step is about.
 func (c *checker) scene(path string, s *Step) {
 	if s.Scene == "" {
-		c.say(path+"/scene", "Choose a scene.")
+		c.open(path+"/scene", "Choose a scene.")
 	} else if !c.lookup.HasScene(s.Scene) {
 		c.say(path+"/scene", "This scene no longer exists.")
 	}
@@ -111,7 +111,11 @@ func (c *checker) action(path string, s *Step) {
 			}
 		}
 	}
-	if !found {
+	switch {
+	case found:
+	case s.Action == "":
+		c.open(path+"/action", "Choose what it is asked for.")
+	default:
 		c.say(path+"/action", "Choose what it is asked for.")
 	}
 }
@@ -149,7 +153,7 @@ func (c *checker) asked(path string, s *Step, a *thing.Action) {
 // play checks what plays, and what is played.
 func (c *checker) play(path string, s *Step) {
 	if blank(s.Text) {
-		c.say(path+"/text", "Say what is played: a station, a title, or words of one.")
+		c.open(path+"/text", "Say what is played: a station, a title, or words of one.")
 	}
 	switch {
 	case s.Group != "":

@@ -94,7 +94,7 @@ func (c *checker) wait(path string, s *Step) {
 			return ""
 		})
 	case s.ForSeconds <= 0 && s.ToSeconds <= 0:
-		c.say(path+"/forSeconds", "Say how long to wait.")
+		c.open(path+"/forSeconds", "Say how long to wait.")
 	case s.ToSeconds > 0 && s.ToSeconds < s.ForSeconds:
 		c.say(path+"/toSeconds", "The longest is shorter than the shortest.")
 	}
@@ -102,7 +102,7 @@ func (c *checker) wait(path string, s *Step) {
 
 func (c *checker) needsCondition(path string, s *Step) {
 	if s.Condition == nil {
-		c.say(path+"/condition", "Say on which condition.")
+		c.open(path+"/condition", "Say on which condition.")
 		return
 	}
 	c.condition(path+"/condition", s.Condition, 0)
@@ -126,7 +126,7 @@ func (c *checker) each(path string, s *Step, lasts bool) {
 		c.say(path+"/gapSeconds", "A gap is from 0 to 1 h.")
 	}
 	if s.Group == "" {
-		c.say(path+"/group", "Choose a group, a room, a floor or a label.")
+		c.open(path+"/group", "Choose a group, a room, a floor or a label.")
 	} else {
 		c.set(path, s.Group)
 	}

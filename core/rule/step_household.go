@@ -14,7 +14,7 @@ func init() {
 			c.say(path+"/dashboard", "This dashboard no longer exists.")
 		}
 		if blank(s.Text) {
-			c.say(path+"/text", "Say what is told.")
+			c.open(path+"/text", "Say what is told.")
 		}
 		c.texts(path, s)
 	}
@@ -39,7 +39,7 @@ func init() {
 // question checks a step that asks the household.
 func (c *checker) question(path string, s *Step, lasts bool) {
 	if blank(s.Text) {
-		c.say(path+"/text", "Say what is asked.")
+		c.open(path+"/text", "Say what is asked.")
 	}
 	c.texts(path, s)
 	if len(s.Branches) == 0 {
@@ -51,7 +51,7 @@ func (c *checker) question(path string, s *Step, lasts bool) {
 		answer := strings.TrimSpace(s.Branches[i].Answer)
 		switch {
 		case answer == "":
-			c.say(at+"/answer", "Say what the answer is.")
+			c.open(at+"/answer", "Say what the answer is.")
 		case seen[answer]:
 			c.say(at+"/answer", "This answer is there already.")
 		}
@@ -64,7 +64,7 @@ func (c *checker) question(path string, s *Step, lasts bool) {
 // saying checks a step that lets speakers say something.
 func (c *checker) saying(path string, s *Step) {
 	if blank(s.Text) {
-		c.say(path+"/text", "Say what is said.")
+		c.open(path+"/text", "Say what is said.")
 	}
 	var p *thing.Property
 	if s.Group != "" {

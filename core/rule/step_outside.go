@@ -47,7 +47,7 @@ func init() {
 func (c *checker) web(path string, s *Step) {
 	_, host, hypertext := strings.Cut(s.Address, "://")
 	if blank(s.Address) {
-		c.say(path+"/address", "Say which address.")
+		c.open(path+"/address", "Say which address.")
 	} else if !hypertext || (!strings.HasPrefix(s.Address, "http:") && !strings.HasPrefix(s.Address, "https:")) || host == "" ||
 		strings.HasPrefix(host, "/") || strings.ContainsAny(strings.Split(host, "{")[0], " \t\n") {
 		c.say(path+"/address", "An address begins with http:// or https://.")
@@ -58,7 +58,7 @@ func (c *checker) web(path string, s *Step) {
 func (c *checker) published(path string, s *Step) {
 	switch {
 	case blank(s.Topic):
-		c.say(path+"/topic", "Say under which topic.")
+		c.open(path+"/topic", "Say under which topic.")
 	case strings.ContainsAny(s.Topic, "#+") && !strings.Contains(s.Topic, "{"):
 		c.say(path+"/topic", "A message has one topic: # and + stand for many.")
 	}
@@ -67,7 +67,7 @@ func (c *checker) published(path string, s *Step) {
 // program checks which program is run.
 func (c *checker) program(path string, s *Step) {
 	if blank(s.Program) {
-		c.say(path+"/program", "Choose a program.")
+		c.open(path+"/program", "Choose a program.")
 	} else if strings.ContainsAny(s.Program, "/\\") || strings.HasPrefix(s.Program, ".") {
 		c.say(path+"/program", "Only the name of a file in the programs folder.")
 	}
@@ -117,7 +117,7 @@ func (c *checker) into(path string, s *Step) {
 func (c *checker) script(path string, s *Step) {
 	at := path + "/script"
 	if blank(s.Script) {
-		c.say(at, "Write what it does.")
+		c.open(at, "Write what it does.")
 		return
 	}
 	program, problems := script.Compile(s.Script)

@@ -4,7 +4,7 @@ package rule
 func init() {
 	other := func(c *checker, path string, s *Step, _ bool) {
 		if s.Rule == "" {
-			c.say(path+"/rule", "Choose a rule.")
+			c.open(path+"/rule", "Choose a rule.")
 		}
 		c.other(path, s)
 	}

@@ -28,7 +28,7 @@ func init() {
 		check: func(c *checker, path string, s *Step, lasts bool) {
 			c.setting(path, s, lasts)
 			if !s.Formulas.has(fieldFor, s.ForSeconds) {
-				c.say(path+"/forSeconds", "Say over how long.")
+				c.open(path+"/forSeconds", "Say over how long.")
 			}
 		},
 	}
@@ -94,7 +94,7 @@ func (c *checker) settable(path string, s *Step, p *thing.Property) bool {
 	case s.From != nil:
 		c.from(path, s, p)
 	case s.Value.IsNone():
-		c.say(path+"/value", "Choose a value.")
+		c.open(path+"/value", "Choose a value.")
 	case s.By:
 		if p.Type != thing.TypeNumber || s.Value.Kind != thing.KindNumber {
 			c.say(path+"/value", "%s is not a number that could be changed by an amount.", p.Title)

@@ -44,16 +44,16 @@ func Rule(r *rule.Rule, names Names) []Line {
 	t := &teller{names: names}
 	switch {
 	case r.Whenever != nil:
-		text := "Whenever"
+		text := "While"
 		if long := t.long(r.Formulas, rule.FieldForAtLeast, r.ForAtLeastSeconds); long != "" {
 			text += ", for at least " + long
 		}
 		t.say("", 0, "%s", text)
 		t.condition("whenever", r.Whenever, 1, "")
 	case len(r.When) == 0:
-		t.say("", 0, "When run by hand")
+		t.say("", 0, "Each time it is run by hand")
 	default:
-		t.say("", 0, "When")
+		t.say("", 0, "Each time")
 		for i := range r.When {
 			t.say(fmt.Sprintf("when/%d", i), 1, "%s%s", t.trigger(&r.When[i]), map[bool]string{true: ", or", false: ""}[i < len(r.When)-1])
 		}
@@ -230,7 +230,7 @@ func (t *teller) condition(path string, c *rule.Condition, depth int, lead strin
 func (t *teller) leaf(c *rule.Condition) string {
 	switch {
 	case c.Between != nil:
-		return fmt.Sprintf("the time is from %s to %s", moment(&c.Between.From), moment(&c.Between.To))
+		return fmt.Sprintf("it is between %s and %s", moment(&c.Between.From), moment(&c.Between.To))
 	case c.Expression != "":
 		return t.expression(c.Expression)
 	case c.Event != nil:
@@ -334,16 +334,33 @@ func (t *teller) deviceTrigger(g *rule.Trigger) string {
 	if g.Group != "" {
 		subject = "any of " + subject
 	}
-	wanted := t.compared(p, g.Formulas, g.Value)
-	long := t.long(g.Formulas, "forSeconds", g.ForSeconds)
-	switch {
-	case g.Comparison == "":
+	if g.Comparison == "" {
 		return subject + " changes"
-	case long != "":
-		return fmt.Sprintf("%s %s %s and stays so for %s", subject, comparison(g.Comparison), wanted, long)
-	default:
-		return fmt.Sprintf("%s comes to be so: it %s %s", subject, comparison(g.Comparison), wanted)
 	}
+	text := subject + " " + fmt.Sprintf(becoming[g.Comparison], t.compared(p, g.Formulas, g.Value))
+	if p != nil && g.Comparison == rule.Is && g.Formulas == nil {
+		if verb := verbs[p.Role][g.Value.True()]; verb != "" {
+			text = t.whose(g) + " " + verb // the door opens, and not its contact
+		}
+	}
+	if long := t.long(g.Formulas, "forSeconds", g.ForSeconds); long != "" {
+		return text + " and stays so for " + long
+	}
+	return text
+}
+
+// becoming says how something comes to fulfil a comparison.
+var becoming = map[rule.Comparison]string{
+	rule.Is: "becomes %s", rule.IsNot: "is no longer %s", rule.Above: "rises above %s", rule.Below: "falls below %s",
+	rule.AtLeast: "rises to %s or more", rule.AtMost: "falls to %s or less",
+}
+
+// verbs are what a device does, by what a property of yes or no means.
+var verbs = map[thing.Role]map[bool]string{
+	thing.RoleMotion:  {true: "detects motion", false: "detects no more motion"},
+	thing.RoleContact: {true: "opens", false: "shuts"},
+	thing.RoleLock:    {true: "is locked", false: "is unlocked"},
+	thing.RoleLeak:    {true: "detects water", false: "is dry again"},
 }
 
 // whose names the device of a trigger, or the set of which any device will do.

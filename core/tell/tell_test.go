@@ -54,10 +54,10 @@ func TestARuleIsToldAsItStands(t *testing.T) {
 	}{
 		{rule.Rule{Whenever: &rule.Condition{All: []rule.Condition{motion, {Between: night}, {Expression: `value("sensor", "light") < 5`, ForAtLeastSeconds: 90}}}, ForAtLeastSeconds: 180,
 			Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(25)}}, EndedForAtLeastSeconds: 7800}, `
-Whenever, for at least 3 min
+While, for at least 3 min
   all of these
     Landing sensor motion is motion
-    and the time is from 30 min before sunset to 06:00
+    and it is between 30 min before sunset and 06:00
     and value(Landing sensor, "light") < 5, for at least 1 min 30 s
 do
   hold Stair lamp brightness at 25 %
@@ -68,8 +68,8 @@ Once that has ended for at least 2 h 10, let go`},
 				{Kind: rule.StepEach, Group: "g", GapSeconds: 2, Do: []rule.Step{{Kind: rule.StepSet, Device: rule.Member, Property: "brightness", Value: thing.Number(0)}}},
 				{Kind: rule.StepOneOf, Branches: []rule.Branch{{Do: []rule.Step{{Kind: rule.StepRun, Rule: "r"}}}, {Do: []rule.Step{{Kind: rule.StepNotify, Text: "Done."}}}}},
 				{Kind: rule.StepScene, Scene: "gone"}}, Policy: rule.Queue, GiveUpAfterSeconds: 600}, `
-When
-  Landing sensor motion is clear and stays so for 1 min, or
+Each time
+  Landing sensor motion becomes clear and stays so for 1 min, or
   “Good night” is said
 only while
   Mode is In

@@ -126,7 +126,7 @@ func MeaningOf(role Role) RoleMeaning {
 	case RoleVolume:
 		return RoleMeaning{What: "volume", Unit: UnitPercent, Resolution: 1}
 	case RoleMute:
-		return RoleMeaning{What: "sound", Words: [2]string{"sounding", "muted"}}
+		return RoleMeaning{What: "sound", Words: [2]string{"not muted", "muted"}}
 	case RoleSpeech:
 		return RoleMeaning{What: "announcement"}
 	case RoleHeating:

@@ -63,3 +63,6 @@ export async function choose(page: Page, label: string, choice: RegExp): Promise
   await page.getByRole('combobox', { name: label }).click()
   await page.getByRole('option', { name: choice }).click()
 }
+
+/** The row of a list with words in it; the page beside the list may name the same. */
+export const row = (page: Page, words: string | RegExp) => page.locator('a[data-row]').filter({ hasText: words })

@@ -2,6 +2,7 @@ import type { Page } from '@playwright/test'
 import { expect, test } from '../support/fixtures'
 import { make, named, quietEvening, value } from '../support/home'
 import type { Hub } from '../support/hub'
+import { row } from '../support/words'
 
 test.use({ flags: ['--fresh'] })
 test.beforeEach(async ({ hub }) => {
@@ -12,7 +13,7 @@ test.beforeEach(async ({ hub }) => {
 async function whyIs(page: Page, hub: Hub, device: string, value: RegExp) {
   await page.goto(`${hub.url}/devices`)
   await page.getByPlaceholder('Search by name, room, maker').fill(device)
-  await page.getByRole('link', { name: device }).click()
+  await row(page, device).click()
   await page.getByRole('button', { name: value }).click()
   return page.getByRole('main').locator('aside section').filter({ hasText: 'How it came about' })
 }
@@ -48,12 +49,12 @@ test('each story is explained by two clicks', async ({ hub, page }) => {
     await expect(holders.getByRole('listitem').nth(0)).toContainText('Guests')
     await expect(holders.getByRole('listitem').nth(1)).toContainText('Film')
     // Why does the lamp not do what Film wants? It holds, and something newer has the lamp.
-    await expect(await whyNot(page, hub, 'Film')).toContainText(['Whenever: Film on is yes', 'It has held since'])
+    await expect(await whyNot(page, hub, 'Film')).toContainText(['While: Film on is yes', 'It has held since'])
   })
 
   await test.step('the glasshouse: why is the heater off, and why is it not while the door is shut', async () => {
     await expect((await whyNot(page, hub, 'Glasshouse door open')).first()).toContainText(
-      'Whenever: Glasshouse door contact is open, now shut',
+      'While: Glasshouse door contact is open, now shut',
     )
     await hub.bench({ what: 'open', opening: 'Glasshouse door', on: true })
     await expect.poll(() => value(hub, 'Glasshouse door', 'contact')).toBe(true)

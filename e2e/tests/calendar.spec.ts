@@ -2,7 +2,7 @@ import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { expect, test } from '../support/fixtures'
 import { quietEvening } from '../support/home'
-import { open, pick, type } from '../support/words'
+import { open, pick, row, type } from '../support/words'
 
 test.use({ flags: ['--fresh'] })
 
@@ -28,7 +28,7 @@ test('an entry in the family diary starts a rule, and a calendar that fails says
   await page.getByRole('button', { name: /^From nothing/ }).click()
   await page.getByRole('textbox', { name: 'Name of the rule' }).fill('Before the game')
   const editor = page.getByRole('main')
-  await pick(page, /^Kind of rule/, 'When')
+  await pick(page, /^Kind of rule/, 'Each time')
   await editor.getByRole('button', { name: 'Choose what starts it' }).click()
   await pick(page, /^What starts it/, 'a calendar event')
   await pick(page, /^Calendar: /, 'Family diary')
@@ -103,6 +103,6 @@ test('an entry in the family diary starts a rule, and a calendar that fails says
   // A calendar that a rule uses goes: the rule says so, and undo brings both back.
   await calendars.getByRole('button', { name: 'Remove the calendar Family diary' }).click()
   await page.goto(`${hub.url}/rules`)
-  await page.getByRole('link', { name: /Before the game/ }).click()
+  await row(page, 'Before the game').click()
   await expect(page.getByText('This calendar no longer exists.').first()).toBeVisible()
 })

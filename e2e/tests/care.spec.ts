@@ -75,7 +75,7 @@ test.describe('in the demo home', () => {
     const all = (await hub.get<Caring[]>('/api/devices')).map((d) => d.care.rhythm?.silentAfterSeconds ?? 0)
     expect(new Set(all.filter((seconds) => seconds > 0)).size).toBeGreaterThan(1)
     await page.goto(`${hub.url}/care`)
-    await expect(page.getByText(/devices are well|need attention/)).toBeVisible()
+    await expect(page.getByText(/devices are OK|need attention/)).toBeVisible()
 
     await page.goto(`${hub.url}/bench`)
     await page.getByLabel('Place whose things are shown').click()
@@ -125,7 +125,7 @@ test.describe('in the demo home', () => {
     expect((await humidity('Glasshouse climate')) - (await humidity('Mill room climate'))).toBeGreaterThan(1.5)
     const { id } = await named(hub, 'Glasshouse climate')
     await page.goto(`${hub.url}/devices/${id}`)
-    await page.getByRole('button', { name: 'Prove it: humidity' }).click()
+    await page.getByRole('button', { name: 'Check its accuracy: humidity' }).click()
     await pickOption(page, 'Trusted sensor', /Mill room climate/)
     await page.getByRole('button', { name: 'Compare', exact: true }).click()
     await expect(page.getByText(/It differs by \+[23]\.\d+ %/)).toBeVisible()
@@ -142,7 +142,7 @@ test.describe('in the demo home', () => {
     await expect(page.getByText('are taken as they come.')).toBeVisible()
     await expect(page.getByText(/It differs by \+[23]\.\d+ %/)).toBeVisible()
     await page.reload()
-    await page.getByRole('button', { name: 'Prove it: humidity' }).click()
+    await page.getByRole('button', { name: 'Check its accuracy: humidity' }).click()
     await expect(page.getByRole('button', { name: 'Take it back' })).toHaveCount(0)
 
     // With one that was not there at the time there is nothing to compare.

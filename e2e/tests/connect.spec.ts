@@ -75,7 +75,7 @@ test.describe('in the demo home', () => {
     await page.getByRole('button', { name: 'New rule' }).click()
     await page.getByRole('button', { name: /^From nothing/ }).click()
     await page.getByLabel('Name of the rule').fill('Plate: supper')
-    await pick(page, /^Kind of rule/, 'When')
+    await pick(page, /^Kind of rule/, 'Each time')
     await page.getByRole('button', { name: 'Choose what starts it' }).click()
     await pick(page, /^What starts it/, 'Galley plate button 1')
     await pick(page, /^Which gesture/, ': hold')

@@ -27,7 +27,7 @@ test('the devices of another home are followed: its lamp switched here, its sens
     await page.getByRole('button', { name: 'Look there' }).click()
     await page.getByRole('link', { name: 'Follow it as a directory' }).click()
     await expect(page).toHaveURL(/directory/)
-    await page.getByLabel(/^Key/).fill(key)
+    await page.getByRole('textbox', { name: /^Key/ }).fill(key)
     await page.getByLabel('Name', { exact: true }).fill('The mill')
     await follow.click()
     await expect(page.getByText('The directory is followed.')).toBeVisible()

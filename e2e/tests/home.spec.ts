@@ -1,5 +1,6 @@
 import { expect, test } from '../support/fixtures'
 import type { Hub } from '../support/hub'
+import { row } from '../support/words'
 
 interface Device {
   id: string
@@ -57,7 +58,7 @@ test.describe('in the demo home', () => {
   }) => {
     const scene = await hub.get<unknown>('/api/scenes')
     await page.goto(`${hub.url}/devices?by=maker&search=lumbrook`)
-    await page.getByRole('button', { name: 'Several' }).click()
+    await page.getByRole('button', { name: 'Select several' }).click()
     const boxes = page.getByRole('checkbox', { name: /^Choose / })
     for (let i = 0; i < 10; i++) await boxes.nth(i).check()
     await expect(page.getByRole('heading', { name: '10 devices chosen' })).toBeVisible()
@@ -93,7 +94,7 @@ test.describe('in the demo home', () => {
     page,
   }) => {
     await page.goto(`${hub.url}/connections`)
-    await page.getByRole('link', { name: /Lumbrook bridge/ }).click()
+    await row(page, 'Lumbrook bridge').click()
     await page.getByRole('button', { name: 'Test', exact: true }).click()
     await expect(page.getByText(/It answers, in \d+ ms/)).toBeVisible()
     await page.getByRole('button', { name: 'Pause' }).click()
@@ -171,7 +172,7 @@ test('from an empty home to everything of the mill, with a missing profile and a
   await page.getByRole('textbox', { name: `Key for ${lock}` }).fill('weir-4417')
   await page.getByRole('button', { name: `Try the key for ${lock}` }).click()
   await expect(page.getByText('The key fits.')).toBeVisible()
-  await expect(page.getByText('It wants a key.')).toHaveCount(0)
+  await expect(page.getByText('It needs a key.')).toHaveCount(0)
 
   await expect(page.getByLabel('Take Outdoor thermometer 7A31 into the home')).toBeVisible()
   await page.getByLabel('Tick all').check()

@@ -13,7 +13,7 @@ test('names that look alike are said, and many are named by the pattern, looked 
   await expect(page.getByText(/Easily confused/)).toBeHidden()
 
   await page.goto(`${hub.url}/devices`)
-  await page.getByRole('button', { name: 'Several' }).click()
+  await page.getByRole('button', { name: 'Select several' }).click()
   for (const title of ['Table lamp', 'Stair lamp'])
     await page.getByRole('checkbox', { name: `Choose ${title}` }).check()
   await page.getByRole('button', { name: 'Names by the pattern' }).click()

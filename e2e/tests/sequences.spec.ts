@@ -1,6 +1,6 @@
 import { expect, test } from '../support/fixtures'
 import { quietEvening, value } from '../support/home'
-import { pick, type } from '../support/words'
+import { pick, row, type } from '../support/words'
 
 test.use({ flags: ['--fresh'] })
 
@@ -44,11 +44,11 @@ test('scenes follow each other, started by a rule; stop is stop, and a hand keep
   await page.getByRole('button', { name: 'New rule' }).click()
   await page.getByRole('button', { name: /^From nothing/ }).click()
   await page.getByRole('textbox', { name: 'Name of the rule' }).fill('Long supper')
-  await pick(page, /^Kind of rule/, 'When')
+  await pick(page, /^Kind of rule/, 'Each time')
   await main.getByRole('button', { name: 'Add a step' }).click()
   await pick(page, /^Step: /, 'start sequence')
   await page.getByRole('button', { name: 'Put live' }).click()
-  await expect(page.getByText('Choose a sequence.').first()).toBeVisible()
+  await expect(page.getByText('1 place is still to be filled in')).toBeVisible()
   await pick(page, /^Sequence/, 'Slow supper')
   await page.getByRole('button', { name: 'Put live' }).click()
   await expect(page.getByText('Long supper is live.').last()).toBeVisible()
@@ -88,6 +88,6 @@ test('scenes follow each other, started by a rule; stop is stop, and a hand keep
   await expect(main.getByRole('link', { name: 'Long supper' })).toBeVisible()
   await main.getByRole('button', { name: 'Delete' }).click()
   await page.goto(`${hub.url}/rules`)
-  await page.getByRole('link', { name: /Long supper/ }).click()
+  await row(page, 'Long supper').click()
   await expect(page.getByText('This sequence no longer exists.').first()).toBeVisible()
 })

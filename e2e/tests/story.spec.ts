@@ -103,9 +103,10 @@ test('from an empty home to a lamp held by a rule, by hand, on a dashboard and a
 
   await test.step('capture a scene', async () => {
     await page.goto(`${hub.url}/scenes`)
-    await page.getByRole('button', { name: 'Capture the lights as they are now' }).click()
-    await page.getByLabel('Name of the scene').fill('All dark')
-    await page.getByLabel('Name of the scene').blur()
+    await page.getByRole('button', { name: 'New scene' }).click()
+    await page.getByLabel('Name', { exact: true }).fill('All dark')
+    for (const room of ['Landing', 'Galley']) await page.getByRole('checkbox', { name: room, exact: true }).check()
+    await page.getByRole('button', { name: 'Capture' }).click()
     await expect(page.getByText('in effect now')).toBeVisible()
     await expect.poll(async () => (await hub.get<{ title: string }[]>('/api/scenes'))[0]?.title).toBe('All dark')
   })
@@ -120,7 +121,7 @@ test('from an empty home to a lamp held by a rule, by hand, on a dashboard and a
     await page.getByLabel('Name of the rule').fill('Stair light')
     await page.getByLabel('Name of the rule').blur()
     await pick(page, /^Device and property/, 'Landing sensor motion')
-    await page.getByRole('button', { name: 'Add what it needs to begin' }).click()
+    await page.getByRole('button', { name: 'Add a condition', exact: true }).click()
     await pick(page, 'Device and property: choose a device', 'Landing sensor light')
     await type(page, /^Value: choose/, '20')
     await page.getByRole('button', { name: 'Add a step', exact: true }).click()

@@ -85,7 +85,7 @@ test('a device of any maker: described, not asked before it is taken, read, set,
     await page.getByRole('button', { name: 'Write the first rule' }).click()
     await page.getByRole('button', { name: /^From nothing/ }).click()
     await page.getByRole('textbox', { name: 'Name of the rule' }).fill('How much rain')
-    await pick(page, /^Kind of rule/, 'When')
+    await pick(page, /^Kind of rule/, 'Each time')
     await main.getByRole('button', { name: 'Add a step' }).click()
     await pick(page, /^Step: /, 'ask a device')
     await pick(page, /^What to ask/, 'Rain barrel: measure')

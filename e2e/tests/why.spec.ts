@@ -78,7 +78,7 @@ test.describe('in the demo home', () => {
     // What would be different is shown; once live, what was before can be had back.
     await page.getByRole('button', { name: 'Difference' }).click()
     const difference = page.getByRole('region', { name: 'What would be different' })
-    await expect(difference.getByText('Whenever, for at least 20 s')).toBeVisible()
+    await expect(difference.getByText('While, for at least 20 s')).toBeVisible()
     await page.getByRole('button', { name: 'Put live' }).click()
     await page.getByRole('tab', { name: 'Earlier' }).click()
     await expect(page.getByRole('tabpanel').getByText('1 line different, as it is now')).toBeVisible()

@@ -110,7 +110,7 @@ test('what was edited as the hub was killed is saved once it is back, also from 
   await hub.kill()
   await name(page, 'scene').fill('Typed in the dark')
   await expect(page.getByText('not saved: The hub cannot be reached')).toBeVisible()
-  await page.getByRole('link', { name: 'Journal' }).first().click()
+  await page.getByRole('link', { name: 'Record' }).click()
   await expect(page.getByLabel('Not saved yet')).toContainText('Typed in the dark is not saved.')
   await hub.again()
   await expect.poll(now).toBe('Typed in the dark')

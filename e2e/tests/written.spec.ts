@@ -2,7 +2,7 @@ import type { Page } from '@playwright/test'
 import { expect, test } from '../support/fixtures'
 import type { Hub } from '../support/hub'
 import { make, named, quietEvening, value } from '../support/home'
-import { fill, open, pick, type } from '../support/words'
+import { fill, open, pick, row, type } from '../support/words'
 
 /** Rules of the mill's owner, each written in the editor from nothing. */
 test.use({ flags: ['--fresh'] })
@@ -40,7 +40,7 @@ test('the stair light: dim once the house is asleep, afterwards as it was', asyn
   await begin(page, hub, 'Stairs')
   const editor = page.getByRole('main')
   await pick(page, /^Device and property/, 'Landing sensor motion')
-  await editor.getByRole('button', { name: 'Add what it needs to begin' }).click()
+  await editor.getByRole('button', { name: 'Add a condition', exact: true }).click()
   await open(editor.getByRole('button', { name: 'Device and property: choose a device' }), 'Landing sensor light')
   await open(editor.getByRole('button', { name: /^Comparison: / }).last(), 'is below')
   await type(page, /^Value: .*lx|^Value: (0|choose)/, '20')
@@ -84,7 +84,7 @@ test('the kiln: after nine hours the household is asked, and the answer is done'
   const kiln = await named(hub, 'Kiln')
   await begin(page, hub, 'Kiln')
   const editor = page.getByRole('main')
-  await pick(page, /^Kind of rule/, 'When')
+  await pick(page, /^Kind of rule/, 'Each time')
   await editor.getByRole('button', { name: 'Choose what starts it' }).click()
   await pick(page, /^What starts it/, 'Kiln power')
   await pick(page, /^How it changes/, 'becomes')
@@ -204,10 +204,10 @@ do:
   await hub.advance(7)
   await expect.poll(brightness).toBeCloseTo(33, 0)
   await page.goto(`${hub.url}/rules`)
-  await page.getByRole('link', { name: /River/ }).click()
+  await row(page, 'River').click()
   await newestRun(page).getByRole('button').first().click()
   const run = page.getByRole('region', { name: 'This run' })
-  await expect(run).toContainText('Water level is above 160 cm and stays so for 10 min')
+  await expect(run).toContainText('Water level rises above 160 cm and stays so for 10 min')
   await expect(run).toContainText('The household was told: The river is high.')
 })
 
@@ -219,7 +219,7 @@ test('looks lived in while away: now this lamp, now that one, until somebody ret
     page,
     `title: Lived in
 enabled: true
-whenever:
+while:
   all:
     - {device: own, property: mode, comparison: is, value: mode-away}
     - between: {from: {anchor: clock, clock: "17:00"}, to: {anchor: clock, clock: "23:59"}}
@@ -265,7 +265,7 @@ test('a script: its mistakes are told while it is typed, what it would do is see
   const table = await named(hub, 'Table lamp')
   await begin(page, hub, 'Scripted')
   const editor = page.getByRole('main')
-  await pick(page, /^Kind of rule/, 'When')
+  await pick(page, /^Kind of rule/, 'Each time')
   await editor.getByRole('button', { name: 'Add a step' }).click()
   await pick(page, /^Step: /, 'run a script')
   const code = editor.locator('.cm-content')
@@ -332,7 +332,7 @@ test('lock-up: locks checked and verified, lamps out but the night route, heatin
     }
     const last = async (label: RegExp, amount: string, unit?: string) =>
       fill(editor.getByRole('button', { name: label }).last(), amount, unit)
-    await pick(page, /^Kind of rule/, 'When')
+    await pick(page, /^Kind of rule/, 'Each time')
     const starts = async (what: string) => {
       await editor.getByRole('button', { name: /^(Choose what starts it|Or when something else happens)$/ }).click()
       await choose(/^What starts it/, what)
@@ -342,7 +342,7 @@ test('lock-up: locks checked and verified, lamps out but the night route, heatin
     await starts('Landing plate button 4')
     await starts('a time of day')
     await choose(/^Time: \d/, '23:30')
-    await editor.getByRole('button', { name: 'Add what it needs to begin' }).click()
+    await editor.getByRole('button', { name: 'Add a condition', exact: true }).click()
     await choose(/^Device and property/, 'Mode of the house')
     await choose(/^Comparison/, 'is not')
     await choose(/^Value/, 'Asleep')
@@ -427,7 +427,7 @@ test('lock-up: locks checked and verified, lamps out but the night route, heatin
   await test.step('at 23:30 it has been done already', async () => {
     await hub.bench({ what: 'jump', clock: '23:35' })
     await page.goto(`${hub.url}/rules`)
-    await page.getByRole('link', { name: /Lock-up/ }).click()
+    await row(page, 'Lock-up').click()
     await expect(page.getByText('not started: Mode of the house was Asleep').first()).toBeVisible()
   })
   await test.step('by the button, with a bolt that jams: the truth is said', async () => {

@@ -32,6 +32,7 @@ func TellRule(doc *rule.Rule, titleOf func(id string) string) (string, error) {
 		return "", err
 	}
 	plainStyle(&node, titleOf)
+	rename(node.Content[0], fieldWhenever, wordWhile)
 	var b bytes.Buffer
 	encoder := yaml.NewEncoder(&b)
 	encoder.SetIndent(2)
@@ -53,6 +54,21 @@ func plainStyle(n *yaml.Node, titleOf func(id string) string) {
 	}
 	for _, c := range n.Content {
 		plainStyle(c, titleOf)
+	}
+}
+
+// A rule that lasts has its condition in the field whenever; in its text, as on the screen, that is while.
+const (
+	fieldWhenever = "whenever"
+	wordWhile     = "while"
+)
+
+// rename gives a field of a rule another name, where it has one of that name.
+func rename(n *yaml.Node, from, to string) {
+	for i := 0; i < len(n.Content); i += 2 {
+		if n.Content[i].Value == from {
+			n.Content[i].Value = to
+		}
 	}
 }
 
@@ -83,6 +99,7 @@ func ReadRule(text string) (*rule.Rule, *yaml.Node, *expr.Mistake) {
 	if node.Kind != yaml.MappingNode {
 		return wrong(node, "A rule is a list of fields, such as title: Stair light.")
 	}
+	rename(node, wordWhile, fieldWhenever)
 	value, bad := plainValue(node, 0)
 	if bad != nil {
 		return wrong(bad, "Only plain values can be written here: no anchors, no tags, each field once.")

@@ -16,7 +16,7 @@ note: |-
   Afterwards it is
   as it was.
 enabled: true
-whenever:
+while:
   device: sensor
   property: motion
   comparison: is
@@ -38,6 +38,12 @@ func TestARuleComesBackFromItsText(t *testing.T) {
 	text, err := TellRule(doc, title)
 	require.NoError(t, err)
 	assert.Equal(t, stairText, text)
+	older, _, mistake := ReadRule(strings.Replace(stairText, "while:", "whenever:", 1))
+	require.Nil(t, mistake, "as it was written in earlier texts")
+	assert.Equal(t, doc, older)
+	_, _, mistake = ReadRule(stairText + "whenever: {}\n")
+	require.NotNil(t, mistake)
+	assert.Contains(t, mistake.Message, "each field once")
 	data, err := json.Marshal(doc)
 	require.NoError(t, err)
 	again, _, mistake := ReadRule(string(data))

@@ -15,6 +15,7 @@ type Mark struct {
 	// Entry is the journal entry of what happened; Schedule the id of what is planned.
 	Entry    cause.ID `json:"entry,omitempty"`
 	Schedule string   `json:"schedule,omitempty"`
+	Rule     string   `json:"rule,omitempty" doc:"Id of the rule that acted."`
 }
 
 // Stretch is a part of the day with one kind of light.
@@ -43,7 +44,7 @@ func (d Day) Light() DayLight {
 
 // MarkOf is the mark of an entry of the journal.
 func MarkOf(e EntryView) Mark {
-	return Mark{At: e.At, Text: e.Text, Tone: e.Tone, Entry: e.ID}
+	return Mark{At: e.At, Text: e.Text, Tone: e.Tone, Entry: e.ID, Rule: e.Rule}
 }
 
 // Today returns when the day that now belongs to begins and ends at the house.

@@ -156,9 +156,9 @@ func (r *Reader) connectionTitle(id string) string {
 func notStartedReason(note string) string {
 	switch note {
 	case "provided":
-		return "what it needs to begin was not so"
+		return "its condition was not met"
 	case "gate":
-		return "its gate was shut"
+		return "it is off now by its own condition"
 	case "time":
 		return "it was not within its time"
 	case "calendar":

@@ -43,7 +43,7 @@ var entryWords = map[cause.Kind]struct {
 	}},
 	cause.LetGo: {toneHand, func(s saying) string {
 		if s.Rule != "" {
-			return fmt.Sprintf("Rule %s was let act again %s", s.r.Title(s.Rule), s.hand)
+			return fmt.Sprintf("Rule %s was resumed %s", s.r.Title(s.Rule), s.hand)
 		}
 		return fmt.Sprintf("%s: a hold on %s was let go by hand", s.device, s.property)
 	}},
@@ -94,7 +94,7 @@ var entryWords = map[cause.Kind]struct {
 		return fmt.Sprintf("Scene %s was not applied: it is not for the mode %s", s.r.Title(s.Scene), mode)
 	}},
 	cause.Paused: {toneAutomation, func(s saying) string { return fmt.Sprintf("Rule %s was paused", s.r.Title(s.Rule)) }},
-	cause.WentOn: {toneAutomation, func(s saying) string { return fmt.Sprintf("Rule %s may act again", s.r.Title(s.Rule)) }},
+	cause.WentOn: {toneAutomation, func(s saying) string { return fmt.Sprintf("Rule %s was resumed", s.r.Title(s.Rule)) }},
 	cause.Scripted: {toneAutomation, func(s saying) string {
 		if s.Note == "" {
 			return "A script ran"

@@ -43,7 +43,7 @@ func (r *Reader) WhyNot(id string, doc *rule.Rule, runs []RunView) []Reason {
 	}
 	w.standing()
 	if doc.Gate != nil {
-		w.conditions("gate", "Its gate")
+		w.conditions("gate", "Only while")
 	}
 	if doc.Lasts() {
 		w.lasting()
@@ -113,7 +113,7 @@ func (w *reasons) conditions(part, lead string) {
 
 // lasting says how far a rule is that acts as long as something is so.
 func (w *reasons) lasting() {
-	w.conditions("whenever", "Whenever")
+	w.conditions("whenever", "While")
 	now := &w.view.State
 	switch now.Phase {
 	case state.Holding:

@@ -12,5 +12,12 @@ import { preset } from './theme/preset'
 createApp(App)
   .use(createPinia())
   .use(router)
-  .use(PrimeVue, { theme: { preset, options: { darkModeSelector: 'none' } } })
+  .use(PrimeVue, {
+    theme: { preset, options: { darkModeSelector: 'none' } },
+    locale: {
+      emptyMessage: 'Nothing to choose from yet',
+      emptySearchMessage: 'No match',
+      emptyFilterMessage: 'No match',
+    },
+  })
   .mount('#app')

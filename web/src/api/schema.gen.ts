@@ -1756,7 +1756,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The present values of devices, as a scene's targets */
+        /** The present values of lights, as a scene's targets */
         post: operations["capture"];
         delete?: never;
         options?: never;
@@ -2755,7 +2755,10 @@ export interface components {
             title: string;
         };
         CaptureRequest: {
+            /** @description Ids of devices of which the light is taken. */
             devices: string[];
+            /** @description Ids of devices of which all is taken that a scene may set: no locks, nothing that is attended only, no announcements. */
+            others?: string[];
         };
         Care: {
             /**
@@ -4013,6 +4016,8 @@ export interface components {
             at: string;
             /** Format: int64 */
             entry?: number;
+            /** @description Id of the rule that acted. */
+            rule?: string;
             schedule?: string;
             text: string;
             /** @enum {string} */
@@ -4024,6 +4029,8 @@ export interface components {
             /** Format: int64 */
             entry?: number;
             id: string;
+            /** @description Id of the rule that acted. */
+            rule?: string;
             schedule?: string;
             text: string;
             /** @enum {string} */
@@ -4264,6 +4271,8 @@ export interface components {
         };
         Problem: {
             message: string;
+            /** @description Nothing is wrong: it is still to be filled in. */
+            open?: boolean;
             /** @description Place in the document, such as do/0/value. */
             path: string;
         };
@@ -4758,6 +4767,17 @@ export interface components {
             targets: components["schemas"]["Target"][];
             title: string;
         };
+        SceneLight: {
+            device: string;
+            /**
+             * Format: double
+             * @description In percent; 100 for a lamp that only switches and is on.
+             */
+            level: number;
+            on: boolean;
+            /** @description The light's color as #rrggbb; absent where the scene sets none. */
+            swatch?: string;
+        };
         SceneView: {
             /** @description A formula that gives the fade in seconds; where it is not known, fadeSeconds counts. */
             fadeExpression?: string;
@@ -4769,6 +4789,8 @@ export interface components {
             id: string;
             /** @description Whether every value of it is what is in effect now. */
             inEffect: boolean;
+            /** @description What it makes of lamps. */
+            lights: components["schemas"]["SceneLight"][];
             /** @description Ids of the modes in which automation applies it; absent for all. */
             modes?: string[];
             note?: string;

@@ -8,6 +8,12 @@ const FULL = 100
 /** What each lamp was last on with, while this page is open. */
 const lastOn = new Map<string, number>()
 
+/** The real color of a lamp, of what was set last: a color or a white. */
+export const colorOf = (device: Device): string | undefined =>
+  device.states
+    .filter((s) => s.swatch && s.text !== 'not in use')
+    .sort((a, b) => (b.changedAt ?? '').localeCompare(a.changedAt ?? ''))[0]?.swatch
+
 /** The light of a device: how it is, and what can be done with it. */
 export function useLamp(of: MaybeRefOrGetter<Device>) {
   const notices = useNotices()
@@ -20,13 +26,7 @@ export function useLamp(of: MaybeRefOrGetter<Device>) {
   const wanted = computed(() => (certainty.value === 'pending' ? state.value?.target : state.value?.value))
   const dims = computed(() => property.value?.type === 'number')
   const on = computed(() => (typeof wanted.value === 'number' ? wanted.value > 0 : wanted.value === true))
-  /** Its real color, of what was set last: a color or a white. */
-  const swatch = computed(
-    () =>
-      device.value.states
-        .filter((s) => s.swatch && s.text !== 'not in use')
-        .sort((a, b) => (b.changedAt ?? '').localeCompare(a.changedAt ?? ''))[0]?.swatch,
-  )
+  const swatch = computed(() => colorOf(device.value))
   const level = computed(() => (typeof wanted.value === 'number' ? wanted.value : on.value ? FULL : 0))
 
   const write = (value: number | boolean) => notices.attempt(() => act.write(device.value.id, name.value, value))

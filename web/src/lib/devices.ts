@@ -18,6 +18,19 @@ const telling = [
   'illuminance',
 ]
 
+/** Roles that say how a device is doing, not what it is for. */
+const upkeep = new Set(['battery', 'reception', 'handler'])
+
+/** Whether a property says how a device is doing rather than what it is for. */
+export const isUpkeep = (p: Property) => upkeep.has(p.role ?? '')
+
+/** How early a property is told of, by what it means: the lower, the earlier. */
+export function tellingOrder(p: Property): number {
+  const place = telling.indexOf(p.role ?? '')
+  if (isUpkeep(p)) return telling.length + 2
+  return place >= 0 ? place : telling.length + Number(!p.writable)
+}
+
 /** The state that stands for a device in a list. */
 export function mainState(d: Device): PropertyState | undefined {
   const used = usedProperties(d)

@@ -1,4 +1,5 @@
 import { needsAttention } from '@/lib/care'
+import { broken } from '@/lib/ruleStanding'
 import type { useHome } from '@/stores/home'
 
 type Home = ReturnType<typeof useHome>
@@ -45,7 +46,7 @@ export const places: Place[] = [
       {
         to: '/rules',
         title: 'Rules',
-        waits: (h) => h.rules.filter((r) => r.state.problems.length || r.state.stopped).length,
+        waits: (h) => h.rules.filter(broken).length,
       },
       { to: '/schedules', title: 'Schedules' },
     ],

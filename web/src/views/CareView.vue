@@ -81,7 +81,7 @@ const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.i
           {{
             attention.length
               ? `${attention.length} of ${home.devices.length} devices need attention.`
-              : `All ${home.devices.length} devices are well.`
+              : `All ${home.devices.length} devices are OK.`
           }}
         </p>
       </div>
@@ -181,7 +181,7 @@ const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.i
         <Column field="heard" header="Last heard" sortable>
           <template #body="{ data }">{{ data.heard ? home.times.since(data.heard, home.now) : 'never' }}</template>
         </Column>
-        <Column header="Speaks">
+        <Column header="Reports">
           <template #body="{ data }"
             ><span class="soft">{{ rhythmWords(data.device) }}</span></template
           >
@@ -198,7 +198,7 @@ const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.i
             ><span class="mono soft">{{ data.firmware }}</span></template
           >
         </Column>
-        <Column field="added" header="Here for" sortable>
+        <Column field="added" header="In the home for" sortable>
           <template #body="{ data }"
             ><span class="soft" :title="data.added ? home.times.date(data.added) : ''">{{
               data.added ? age(data.added, home.now) : ''
@@ -222,7 +222,7 @@ const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.i
                 weak: 'weak signal',
               }[data.device.care.attention[0].kind as 'silent']
             }}</span>
-            <span v-else class="soft">well</span>
+            <span v-else class="soft">OK</span>
           </template>
         </Column>
         <template #empty>

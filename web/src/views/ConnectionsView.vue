@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed } from 'vue'
-import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import BrokerJoin from '@/components/connection/BrokerJoin.vue'
 import DirectoryJoin from '@/components/connection/DirectoryJoin.vue'
 import ConnectionDetail from '@/components/connection/ConnectionDetail.vue'
@@ -10,6 +10,7 @@ import ListRow from '@/components/page/ListRow.vue'
 import StateMark from '@/components/marks/StateMark.vue'
 import { standing } from '@/lib/connections'
 import { useHome } from '@/stores/home'
+import ConnectionsOverview from '@/components/overview/ConnectionsOverview.vue'
 
 /** All ways to devices, and how each stands. */
 const home = useHome()
@@ -19,7 +20,12 @@ const chosen = computed(() => home.connections.find((c) => c.id === route.params
 </script>
 
 <template>
-  <ListDetail title="Connections" :note="`${home.connections.filter((c) => c.up).length} up`">
+  <ListDetail
+    title="Connections"
+    :note="`${home.connections.filter((c) => c.up).length} up`"
+    :chosen="!!route.params.id"
+    back="/connections"
+  >
     <template #tools>
       <div class="tools">
         <Button
@@ -48,10 +54,7 @@ const chosen = computed(() => home.connections.find((c) => c.id === route.params
     <DirectoryJoin v-else-if="route.params.id === 'directory'" :address="String(route.query.address ?? '')" />
     <ConnectionDetail v-else-if="chosen" :key="chosen.id" :connection="chosen" />
     <p v-else-if="route.params.id" class="soft">This connection was removed.</p>
-    <p v-else class="soft">
-      Choose a connection to see how it stands. New ones are made under
-      <RouterLink class="link" to="/found">Found</RouterLink>.
-    </p>
+    <ConnectionsOverview v-else />
   </ListDetail>
 </template>
 

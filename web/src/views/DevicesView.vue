@@ -10,10 +10,12 @@ import DeviceDetail from '@/components/device/DeviceDetail.vue'
 import DeviceRow from '@/components/device/DeviceRow.vue'
 import DevicesSelected from '@/components/device/DevicesSelected.vue'
 import EmptyPage from '@/components/page/EmptyPage.vue'
+import DeviceLamp from '@/instruments/DeviceLamp.vue'
 import ListDetail from '@/components/page/ListDetail.vue'
 import LongList from '@/components/page/LongList.vue'
 import { groupDevices, type Grouping, groupings, sortDevices, type Sorting, sortings } from '@/lib/devices'
 import { useHome } from '@/stores/home'
+import DevicesOverview from '@/components/overview/DevicesOverview.vue'
 
 const home = useHome()
 const route = useRoute()
@@ -92,7 +94,13 @@ function stop() {
       :label="home.newcomers ? `See the ${home.newcomers} found` : 'Look for devices'"
     />
   </EmptyPage>
-  <ListDetail v-else title="Devices" :note="`${shown} of ${home.devices.length}`">
+  <ListDetail
+    v-else
+    title="Devices"
+    :note="`${shown} of ${home.devices.length}`"
+    :chosen="!!route.params.id || (several && pickedDevices.length > 0)"
+    :back="`/devices${kept}`"
+  >
     <template #tools>
       <div class="tools">
         <InputText v-model="search" fluid placeholder="Search by name, room, maker" aria-label="Search devices" />
@@ -116,14 +124,14 @@ function stop() {
           <Button
             size="small"
             :severity="only === 'silent' ? undefined : 'secondary'"
-            label="Silent"
+            label="Not heard from"
             :aria-pressed="only === 'silent'"
             @click="only = only === 'silent' ? 'all' : 'silent'"
           />
           <Button
             size="small"
             :severity="several ? undefined : 'secondary'"
-            label="Several"
+            label="Select several"
             :aria-pressed="several"
             @click="several ? stop() : (several = true)"
           />
@@ -147,6 +155,7 @@ function stop() {
             :to="`/devices/${item.device.id}${kept}`"
             :chosen="item.device.id === chosen?.id"
           />
+          <DeviceLamp v-if="item.device.light" class="lamp" :class="{ shifted: several }" :device="item.device" />
         </div>
       </LongList>
       <p v-if="!groups.length" class="soft none">
@@ -158,7 +167,7 @@ function stop() {
     <p v-else-if="route.params.id" class="soft">
       This device is no longer in the home. <RouterLink class="link" to="/found">It may be under Found.</RouterLink>
     </p>
-    <p v-else class="soft">Choose a device to see what holds it and why.</p>
+    <DevicesOverview v-else />
   </ListDetail>
 </template>
 
@@ -183,6 +192,7 @@ function stop() {
   padding: var(--space-14) var(--space-16) var(--space-6);
 }
 .line {
+  position: relative;
   display: flex;
   align-items: center;
   padding-left: 0;
@@ -196,6 +206,14 @@ function stop() {
 }
 .line.long {
   height: 100%;
+}
+.lamp {
+  position: absolute;
+  left: 7px;
+  top: 9px;
+}
+.shifted {
+  left: 43px;
 }
 .group.long {
   padding-top: var(--space-26);

@@ -287,10 +287,10 @@ const spanSays = computed(() => {
         <thead>
           <tr>
             <th>What</th>
-            <th>{{ at === undefined ? 'Pointed at' : home.times.clock(at) }}</th>
-            <th>Least</th>
+            <th>{{ at === undefined ? 'At the pointer' : home.times.clock(at) }}</th>
+            <th>Min</th>
             <th>Mean</th>
-            <th>Most</th>
+            <th>Max</th>
           </tr>
         </thead>
         <tbody>

@@ -52,7 +52,12 @@ async function saved(model: string) {
 </script>
 
 <template>
-  <ListDetail title="Profiles" :note="`${profiles.filter((p) => p.inUse).length} in use`">
+  <ListDetail
+    title="Profiles"
+    :note="`${profiles.filter((p) => p.inUse).length} in use`"
+    :chosen="!!model"
+    back="/profiles"
+  >
     <template #tools>
       <div class="tools">
         <InputText v-model="search" fluid placeholder="Search by model, maker" aria-label="Search profiles" />

@@ -14,8 +14,10 @@ import ListRow from '@/components/page/ListRow.vue'
 import StateMark from '@/components/marks/StateMark.vue'
 import StartingPoints from '@/components/rule/StartingPoints.vue'
 import RuleEditor from '@/components/rule/RuleEditor.vue'
+import { broken, unfinished } from '@/lib/ruleStanding'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import RulesOverview from '@/components/overview/RulesOverview.vue'
 
 const home = useHome()
 const notices = useNotices()
@@ -66,12 +68,13 @@ const make = () =>
   })
 
 function mark(r: Rule) {
-  if (r.state.problems.length || r.state.stopped) return 'failed'
-  if (!r.enabled) return 'unknown'
+  if (broken(r)) return 'failed'
+  if (!r.enabled || unfinished(r)) return 'unknown'
   if (r.state.phase === 'holding' || r.state.frames?.length) return 'on'
   return r.state.phase === 'idle' ? 'off' : 'pending'
 }
 function value(r: Rule) {
+  if (unfinished(r)) return 'to fill in'
   if (!r.enabled) return 'off'
   return (
     { idle: '', armed: 'about to', holding: 'holding', ending: 'letting go' }[r.state.phase] ||
@@ -81,7 +84,8 @@ function value(r: Rule) {
 function reason(r: Rule) {
   const line = found.value[r.id]?.[0]
   if (line) return line
-  if (r.state.problems[0]) return r.state.problems[0].message
+  const wrong = r.state.problems.find((p) => !p.open)
+  if (wrong) return wrong.message
   if (r.state.stopped) return r.state.stopped
   return r.state.lastBegan ? `last ${home.times.since(r.state.lastBegan, home.now)}` : 'has not acted yet'
 }
@@ -90,12 +94,12 @@ function reason(r: Rule) {
 <template>
   <EmptyPage v-if="!home.rules.length" title="No rules yet">
     <p>
-      A rule reads as a sentence: <i>whenever</i> somebody moves on the landing, <i>hold</i> the stair lamp at 60 %;
-      once that has ended, <i>let go</i>.
+      A rule reads as a sentence: <i>while</i> somebody moves on the landing, <i>hold</i> the stair lamp at 60 %; once
+      that has ended, <i>let go</i>.
     </p>
     <Button label="Write the first rule" @click="starting = true" />
   </EmptyPage>
-  <ListDetail v-else title="Rules" :note="`${home.rules.length}`">
+  <ListDetail v-else title="Rules" :note="`${home.rules.length}`" :chosen="!!route.params.id" back="/rules">
     <template #tools>
       <div class="tools">
         <InputText v-model="search" fluid placeholder="Search words, devices, rooms" aria-label="Search rules" />
@@ -127,7 +131,7 @@ function reason(r: Rule) {
     </template>
     <RuleEditor v-if="chosen" :key="chosen.id" :rule="chosen" />
     <p v-else-if="route.params.id" class="soft">This rule was deleted.</p>
-    <p v-else class="soft">Choose a rule to read it, see what is true now, and change it.</p>
+    <RulesOverview v-else />
   </ListDetail>
   <StartingPoints v-model:visible="starting" @empty="make" @made="made" />
 </template>

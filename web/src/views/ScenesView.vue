@@ -13,6 +13,8 @@ import StateMark from '@/components/marks/StateMark.vue'
 import { duration } from '@/lib/format'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import CaptureScene from '@/components/light/CaptureScene.vue'
+import ScenesOverview from '@/components/overview/ScenesOverview.vue'
 
 const home = useHome()
 const notices = useNotices()
@@ -29,15 +31,8 @@ const rooms = (id: string) => {
     .join(', ')
 }
 
-const make = () =>
-  notices.attempt(async () => {
-    const lamps = home.devices.filter((d) => d.description.properties.some((p) => p.writable)).map((d) => d.id)
-    const targets = await ask(api.POST('/api/scenes/capture', { body: { devices: lamps } }))
-    const saved = await ask(api.POST('/api/scenes', { body: { title: 'New scene', fadeSeconds: 1, targets } }))
-    await home.arrived('scene', saved.id)
-    await router.push(`/scenes/${saved.id}`)
-    notices.done('Captured as the lights are now. Name it, and take out what does not belong.')
-  })
+const NEW = 'new'
+const make = () => router.push(`/scenes/${NEW}`)
 
 const line = () =>
   notices.attempt(async () => {
@@ -50,14 +45,14 @@ const line = () =>
 </script>
 
 <template>
-  <EmptyPage v-if="!home.scenes.length" title="No scenes yet">
+  <EmptyPage v-if="!home.scenes.length && !home.sequences.length && route.params.id !== NEW" title="No scenes yet">
     <p>Arrange the real lights as you like them, then capture them. A scene brings them back, with a fade.</p>
-    <Button label="Capture the lights as they are now" :disabled="!home.devices.length" @click="make" />
+    <Button label="New scene" @click="make" />
   </EmptyPage>
-  <ListDetail v-else title="Scenes" :note="`${home.scenes.length}`">
+  <ListDetail v-else title="Scenes" :note="`${home.scenes.length}`" :chosen="!!route.params.id" back="/scenes">
     <template #tools>
       <div class="tools">
-        <Button severity="secondary" label="Capture a new scene" @click="make" />
+        <Button severity="secondary" label="New scene" @click="make" />
         <Button severity="secondary" label="New sequence" @click="line" />
       </div>
     </template>
@@ -67,7 +62,11 @@ const line = () =>
           <template #mark><StateMark :mark="s.inEffect ? 'on' : 'off'" /></template>
           {{ s.title }}
           <template #value>{{ s.inEffect ? 'in effect' : '' }}</template>
-          <template #reason>{{ s.targets.length }} values{{ rooms(s.id) ? ` · ${rooms(s.id)}` : '' }}</template>
+          <template #reason>{{
+            [s.targets.length === 1 ? '1 value' : `${s.targets.length || 'no'} values`, rooms(s.id)]
+              .filter(Boolean)
+              .join(' · ')
+          }}</template>
         </ListRow>
       </LongList>
       <h2 v-if="home.sequences.length" class="part">Sequences</h2>
@@ -81,10 +80,11 @@ const line = () =>
         >
       </ListRow>
     </template>
-    <SceneEditor v-if="chosen" :key="chosen.id" :scene="chosen" />
+    <CaptureScene v-if="route.params.id === NEW" />
+    <SceneEditor v-else-if="chosen" :key="chosen.id" :scene="chosen" />
     <SequenceEditor v-else-if="sequence" :key="sequence.id" :sequence="sequence" />
     <p v-else-if="route.params.id" class="soft">This scene was deleted.</p>
-    <p v-else class="soft">Choose a scene to try it or change it.</p>
+    <ScenesOverview v-else />
   </ListDetail>
 </template>
 

@@ -12,6 +12,7 @@ import StateMark from '@/components/marks/StateMark.vue'
 import { timeWords } from '@/lib/schedules'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import SchedulesOverview from '@/components/overview/SchedulesOverview.vue'
 
 const home = useHome()
 const notices = useNotices()
@@ -37,7 +38,7 @@ const make = () =>
     <p>A schedule takes steps at a time of day, or before or after sunrise or sunset, on the days you choose.</p>
     <Button label="Make a schedule" @click="make" />
   </EmptyPage>
-  <ListDetail v-else title="Schedules" :note="`${home.schedules.length}`">
+  <ListDetail v-else title="Schedules" :note="`${home.schedules.length}`" :chosen="!!route.params.id" back="/schedules">
     <template #tools>
       <div class="tools"><Button severity="secondary" label="Make a schedule" @click="make" /></div>
     </template>
@@ -53,7 +54,7 @@ const make = () =>
     </template>
     <ScheduleEditor v-if="chosen" :key="chosen.id" :schedule="chosen" />
     <p v-else-if="route.params.id" class="soft">This schedule was deleted.</p>
-    <p v-else class="soft">Choose a schedule to see its next dates and change it.</p>
+    <SchedulesOverview v-else />
   </ListDetail>
 </template>
 

@@ -104,7 +104,7 @@ async function take() {
             <span class="mono">{{ u.affordance }}</span> cannot be used: {{ u.reason }}.
           </li>
         </ul>
-        <p v-if="check.needsKey" class="soft small">It wants a key, asked for once it is listed.</p>
+        <p v-if="check.needsKey" class="soft small">It needs a key, which you enter once it is listed.</p>
         <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
         <p class="row">
           <Button label="List it as found" @click="take" />

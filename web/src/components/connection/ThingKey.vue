@@ -34,7 +34,7 @@ async function unlock() {
 
 <template>
   <form class="key" @submit.prevent="unlock">
-    <span class="needs small">It wants a key.</span>
+    <span class="needs small">It needs a key.</span>
     <InputText
       v-model="user"
       size="small"

@@ -191,7 +191,7 @@ const titleOf = (c: Control) =>
           maxlength="80"
           @input="change({ label: ($event.target as HTMLInputElement).value || undefined })"
         />
-        <button class="plain link" @click="remove(chosen.id)">Take it off</button>
+        <button class="plain link" @click="remove(chosen.id)">Remove</button>
       </template>
       <span v-else class="soft small"
         >Drag a cell by its grip or size it at its corner; or choose it and use the arrow keys, with Shift to

@@ -3,7 +3,8 @@ import Button from 'primevue/button'
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import type { Device, Property, PropertyState } from '@/api/types'
-import { mainState } from '@/lib/devices'
+import { colorOf } from '@/instruments/useLamp'
+import { isUpkeep, mainState, tellingOrder } from '@/lib/devices'
 import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
 import AskDevice from './AskDevice.vue'
@@ -43,13 +44,19 @@ const rows = computed<Row[]>(() =>
       const state = props.device.states.find((s) => s.name === property.name)
       return state && !property.setting && !state.idle ? [{ property, state }] : []
     })
-    .sort((a, b) => Number(b.property.writable) - Number(a.property.writable)),
+    .sort((a, b) => tellingOrder(a.property) - tellingOrder(b.property)),
 )
+/** What the device is for; how it is doing is folded where there is something that it is for. */
+const main = computed(() => rows.value.filter((r) => !isUpkeep(r.property)))
+const upkeep = computed(() => (main.value.length ? rows.value.filter((r) => isUpkeep(r.property)) : []))
+const unfolded = ref(false)
+const shown = computed(() => (unfolded.value || !main.value.length ? rows.value : main.value))
 const chosen = computed(
   () =>
     rows.value.find((r) => r.property.name === (chosenName.value ?? mainState(props.device)?.name)) ?? rows.value[0],
 )
 /** The entry that explains the value: who holds it, or what last changed it. */
+const lampColor = computed(() => colorOf(props.device))
 const explained = computed(() => {
   const top = chosen.value?.state.holders.find((h) => h.inEffect)
   return top?.cause || chosen.value?.state.changedBy
@@ -99,7 +106,10 @@ const kinds: Record<string, string> = {
 
 /** The property whose proof by another sensor is open. */
 const proving = ref('')
-const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !== 'battery'
+/** What is measured in the world; not what a device says of itself. */
+const measured = new Set(['temperature', 'humidity', 'illuminance', 'level', 'electricPower'])
+const provable = (p: Property) =>
+  p.type === 'number' && !p.writable && (measured.has(p.role ?? '') || (!p.role && !!p.unit))
 </script>
 
 <template>
@@ -128,7 +138,7 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
   <div class="columns">
     <div>
       <article
-        v-for="{ property, state } in rows"
+        v-for="{ property, state } in shown"
         :key="property.name"
         class="property"
         :class="{ chosen: property.name === chosen?.property.name }"
@@ -163,10 +173,10 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
           <button
             class="plain link small"
             :aria-expanded="proving === property.name"
-            :aria-label="`${device.adjustments?.[property.name] ? 'Calibrated' : 'Prove it'}: ${property.title.toLowerCase()}`"
+            :aria-label="`${device.adjustments?.[property.name] ? 'Calibrated' : 'Check its accuracy'}: ${property.title.toLowerCase()}`"
             @click="proving = proving === property.name ? '' : property.name"
           >
-            {{ device.adjustments?.[property.name] ? 'Calibrated' : 'Prove it' }}
+            {{ device.adjustments?.[property.name] ? 'Calibrated' : 'Check its accuracy' }}
           </button>
           <ProveSensor v-if="proving === property.name" :device="device" :property="property" />
         </template>
@@ -180,7 +190,14 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
             :state="state"
           />
         </template>
-        <PropertyControl v-else-if="property.writable" :device="device.id" :property="property" :state="state" />
+        <PropertyControl
+          v-else-if="property.writable"
+          :device="device.id"
+          :property="property"
+          :state="state"
+          :silent="device.silent"
+          :color="property.name === device.light ? lampColor : undefined"
+        />
         <button
           v-if="property.writable"
           type="button"
@@ -192,6 +209,16 @@ const provable = (p: Property) => p.type === 'number' && !p.writable && p.role !
           <ReasonLine :state="state" />
         </button>
       </article>
+      <button
+        v-if="upkeep.length"
+        type="button"
+        class="plain link small upkeep"
+        :aria-expanded="unfolded"
+        @click="unfolded = !unfolded"
+      >
+        {{ unfolded ? 'Fold' : 'Show' }} {{ upkeep.map((r) => r.property.title.toLowerCase()).join(', ') }}
+        <span v-if="!unfolded" class="mono soft">{{ upkeep.map((r) => r.state.text).join(' · ') }}</span>
+      </button>
       <DeviceSettings :device="device" :look="look" />
       <section v-if="device.description.events.length" class="events">
         <h2>Events</h2>
@@ -340,5 +367,8 @@ aside {
   .columns {
     grid-template-columns: minmax(0, 1fr);
   }
+}
+.upkeep {
+  min-height: var(--touch);
 }
 </style>

@@ -7,7 +7,7 @@ import ListRow from '@/components/page/ListRow.vue'
 import ReasonLine from '@/components/marks/ReasonLine.vue'
 import StateMark from '@/components/marks/StateMark.vue'
 
-/** A device in a list: its mark, its main value, and why that is so. */
+/** A device in a list: its mark, its main value, and why that is so. A lamp is switched by its pendant, which stands over the row. */
 const props = defineProps<{ device: Device; to: string; chosen: boolean }>()
 const home = useHome()
 const shown = computed(() => mainState(props.device))
@@ -15,7 +15,7 @@ const shown = computed(() => mainState(props.device))
 
 <template>
   <ListRow :to="to" :chosen="chosen">
-    <template #mark><StateMark :state="shown" :silent="device.silent" /></template>
+    <template #mark><StateMark v-if="!device.light" :state="shown" :silent="device.silent" /></template>
     {{ device.title }}
     <template #value> <small v-if="shown?.name === 'battery'" class="soft">battery </small>{{ shown?.text }} </template>
     <template #reason>

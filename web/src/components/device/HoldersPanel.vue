@@ -33,7 +33,7 @@ function label(h: Holder): string {
 }
 function title(h: Holder): string {
   if (h.kind === 'device') return 'At the device or in its maker’s app'
-  if (h.kind === 'found') return 'So it was found'
+  if (h.kind === 'found') return 'As found'
   if (h.kind === 'hand') return h.owner ? 'Kept by hand' : (places[h.title ?? ''] ?? 'By a program')
   return h.title ?? ''
 }
@@ -76,7 +76,7 @@ const keep = (hours?: number) =>
       </li>
     </ol>
     <p v-if="canKeep && state.holders.length" class="keep">
-      <span class="soft">Keep it so</span>
+      <span class="soft">Hold this for</span>
       <Button size="small" severity="secondary" label="1 h" @click="keep(1)" />
       <Button size="small" severity="secondary" label="until let go" @click="keep()" />
     </p>

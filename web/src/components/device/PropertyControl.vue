@@ -3,18 +3,28 @@ import { useTimeoutFn } from '@vueuse/core'
 import Button from 'primevue/button'
 import InputNumber from 'primevue/inputnumber'
 import Select from 'primevue/select'
-import Slider from 'primevue/slider'
 import { computed, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Property, PropertyState, Value } from '@/api/types'
+import LevelScale from '@/instruments/LevelScale.vue'
 import { act } from '@/lib/act'
+import { certaintyOf } from '@/lib/certainty'
 import CommitInput from '@/components/inputs/CommitInput.vue'
 import { useNotices } from '@/stores/notices'
 
 /** Sets one writable property, with the control that fits its type. */
 const props = withDefaults(
-  defineProps<{ device: string; property: Property; state: PropertyState; exact?: boolean }>(),
-  { exact: true },
+  defineProps<{
+    device: string
+    property: Property
+    state: PropertyState
+    exact?: boolean
+    /** Whether its device can be heard. */
+    silent?: boolean
+    /** The light's own color, of a lamp. */
+    color?: string
+  }>(),
+  { exact: true, silent: false, color: undefined },
 )
 const notices = useNotices()
 
@@ -42,8 +52,14 @@ watch(
 
 const write = (value: Value) => notices.attempt(() => act.write(props.device, props.property.name, value))
 
-function slide(value: number | number[]) {
-  const n = Array.isArray(value) ? value[0]! : value
+/** What the device says it is at; what is asked for is shown beside it. */
+const confirmedNumber = computed(() => {
+  const value = props.state.value
+  return typeof value === 'number' ? Math.round(value / places.value) * places.value : local.value
+})
+const certainty = computed(() => certaintyOf(props.state, props.silent))
+
+function slide(n: number) {
   local.value = n
   settled.start(n)
 }
@@ -81,14 +97,18 @@ const label = computed(() => props.property.title)
       />
     </template>
     <template v-else-if="property.type === 'number'">
-      <Slider
+      <LevelScale
         class="slider"
-        :model-value="local"
-        :min="property.minimum"
-        :max="property.maximum"
+        :label="label"
+        :value="confirmedNumber"
+        :asked="local"
+        :minimum="property.minimum"
+        :maximum="property.maximum"
         :step="step"
-        :aria-label="label"
-        @update:model-value="slide"
+        :unit="property.unit"
+        :color="color"
+        :certainty="local === confirmedNumber ? certainty : 'pending'"
+        @set="slide"
       />
       <InputNumber
         v-if="exact"

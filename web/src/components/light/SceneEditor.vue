@@ -55,7 +55,7 @@ function set(part: Partial<SceneDocument>) {
 const same = (a: Target, b: Target) => a.device === b.device && a.property === b.property
 const change = (t: Target, part: Partial<Target>) =>
   set({ targets: copy.value!.targets.map((x) => (same(x, t) ? { ...x, ...part } : x)) })
-const drop = (t: Target) => set({ targets: copy.value!.targets.filter((x) => !same(x, t)) })
+const drop = (gone: Target[]) => set({ targets: copy.value!.targets.filter((x) => !gone.some((t) => same(x, t))) })
 
 function add(choice: string) {
   const [device, property] = split(choice)
@@ -67,10 +67,16 @@ function add(choice: string) {
   set({ targets: [...copy.value!.targets, { device, property, value }] })
 }
 
+/** How what is in the scene is now; of other devices than lamps only what the scene has of them. */
+async function present(): Promise<Target[]> {
+  const devices = [...new Set(copy.value!.targets.map((t) => t.device))]
+  const targets = await ask(api.POST('/api/scenes/capture', { body: { devices, others: devices } }))
+  return targets.filter((t) => home.device(t.device)?.light || copy.value!.targets.some((x) => same(x, t)))
+}
+
 const recapture = () =>
   notices.attempt(async () => {
-    const devices = [...new Set(copy.value!.targets.map((t) => t.device))]
-    set({ targets: await ask(api.POST('/api/scenes/capture', { body: { devices } })) })
+    set({ targets: await present() })
     notices.done('Captured anew, as these lights are now. Undo takes it back.')
   })
 
@@ -79,10 +85,7 @@ let before: Target[] = []
 const tryValues = () =>
   notices.attempt(async () => {
     const targets = trying.value ? before : copy.value!.targets
-    if (!trying.value) {
-      const devices = [...new Set(copy.value!.targets.map((t) => t.device))]
-      before = await ask(api.POST('/api/scenes/capture', { body: { devices } }))
-    }
+    if (!trying.value) before = await present()
     await ask(
       api.POST('/api/scenes/try', {
         body: { targets, fadeSeconds: trying.value ? 0 : copy.value!.fadeSeconds },
@@ -149,7 +152,17 @@ const onKey = undoKeys({ past, future, undo, redo })
     </p>
 
     <section v-for="g in groups" :key="g.id" class="group">
-      <h2>{{ g.title }}</h2>
+      <h2>
+        {{ g.title }}
+        <button
+          v-if="g.targets.length > 1"
+          class="plain link small"
+          :aria-label="`Remove all of ${g.title}`"
+          @click="drop(g.targets)"
+        >
+          Remove all
+        </button>
+      </h2>
       <ul>
         <li v-for="t in g.targets" :key="join(t.device, t.property)">
           <span
@@ -173,9 +186,9 @@ const onKey = undoKeys({ past, future, undo, redo })
           <span class="mono soft now">now {{ home.state(t.device, t.property)?.text ?? '–' }}</span>
           <button
             class="plain soft"
-            :aria-label="`Take ${home.device(t.device)?.title} ${t.property} out`"
-            title="Take out"
-            @click="drop(t)"
+            :aria-label="`Remove ${home.device(t.device)?.title} ${t.property}`"
+            title="Remove"
+            @click="drop([t])"
           >
             ×
           </button>

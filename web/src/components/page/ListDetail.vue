@@ -1,8 +1,19 @@
 <script setup lang="ts">
-import { useRouter } from 'vue-router'
+import { IconChevronLeft } from '@tabler/icons-vue'
+import { RouterLink, useRouter } from 'vue-router'
 
-/** A list beside the chosen one's detail; arrow keys move in the list. */
-defineProps<{ title: string; note?: string }>()
+/**
+ * A list beside the chosen one's detail; arrow keys move in the list. Where nothing is chosen, the detail shows what is worth
+ * knowing of all. On a narrow screen there is one after the other.
+ */
+defineProps<{
+  title: string
+  note?: string
+  /** Whether something is chosen. */
+  chosen: boolean
+  /** Where the list is alone, on a narrow screen. */
+  back: string
+}>()
 const router = useRouter()
 
 function onKey(event: KeyboardEvent) {
@@ -19,7 +30,7 @@ function onKey(event: KeyboardEvent) {
 </script>
 
 <template>
-  <div class="pair">
+  <div class="pair" :class="{ opened: chosen }">
     <section class="list" :aria-label="title" @keydown="onKey">
       <header>
         <h1>{{ title }}</h1>
@@ -28,7 +39,10 @@ function onKey(event: KeyboardEvent) {
       <slot name="tools" />
       <div class="rows"><slot name="list" /></div>
     </section>
-    <section class="detail"><slot /></section>
+    <section class="detail">
+      <RouterLink :to="back" class="back link"><IconChevronLeft :size="18" stroke="2" /> {{ title }}</RouterLink>
+      <slot />
+    </section>
   </div>
 </template>
 
@@ -63,13 +77,27 @@ header {
   padding: var(--space-20) var(--space-26) var(--space-44);
   background: var(--paper);
 }
-@media (max-width: 900px) {
+.back {
+  display: none;
+}
+@media (max-width: 720px) {
   .pair {
     grid-template-columns: minmax(0, 1fr);
-    overflow-y: auto;
+  }
+  .list {
+    border-right: 0;
+  }
+  .pair.opened .list,
+  .pair:not(.opened) .detail {
+    display: none;
   }
   .detail {
-    overflow: visible;
+    padding: var(--space-12) var(--space-14) var(--space-44);
+  }
+  .back {
+    display: inline-flex;
+    align-items: center;
+    min-height: var(--touch);
   }
 }
 </style>

@@ -44,10 +44,10 @@ const change = (label: string, to: string, said: string) =>
       >
       <button
         class="plain link"
-        :aria-label="`Take off all: ${l.title}`"
+        :aria-label="`Remove from all: ${l.title}`"
         @click="change(l.title, '', `${l.title} was taken off ${l.devices} devices.`)"
       >
-        Take off all
+        Remove from all
       </button>
     </li>
   </ul>

@@ -86,7 +86,7 @@ const inRoom = (id: string) => home.devices.filter((d) => d.room === id).length
           ><span class="mono">{{ inRoom(r.id) }}</span> devices</RouterLink
         >
         <button v-if="!inRoom(r.id)" class="plain link" @click="remove(r, `${r.title} removed.`)">Remove</button>
-        <span v-else class="soft" title="Devices are in it">in use</span>
+        <span v-else class="soft small">cannot be removed</span>
         <EarlierVersions :id="r.id" class="versions" kind="room" :revision="r.revision" />
       </li>
     </VueDraggable>

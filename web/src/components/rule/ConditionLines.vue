@@ -186,15 +186,17 @@ function add() {
     />
     {{ ' ' }}
     <template v-if="condition.between">
-      is from
+      is between
       <MomentToken
+        end
         :model-value="condition.between.from"
         label="From"
         days
         @update:model-value="condition = { ...condition, between: { ...condition.between!, from: $event! } }"
       />
-      to
+      and
       <MomentToken
+        end
         :model-value="condition.between.to"
         label="To"
         @update:model-value="condition = { ...condition, between: { ...condition.between!, to: $event! } }"

@@ -54,7 +54,7 @@ const whens = [
   { value: 'then', title: 'then becomes' },
 ]
 const starts = computed(() => [
-  { value: 'so', title: 'what becomes so' },
+  { value: 'so', title: 'its trigger' },
   ...(props.document.when ?? []).map((_, i) => ({ value: String(i + 1), title: `its trigger ${i + 1}` })),
   { value: 'hand', title: 'a hand that runs it' },
 ])
@@ -166,7 +166,7 @@ const after = (s: number) => (s === 0 ? 'at once' : s < 1 ? `+${Math.round(s * 1
           It is started by
           <TokenPicker v-model="start" :choices="starts" label="Started by" />
         </p>
-        <p class="row">Look on for <DurationToken v-model="span" label="Look on for" zero="this moment only" /></p>
+        <p class="row">Follow it for <DurationToken v-model="span" label="Follow it for" zero="this moment only" /></p>
       </div>
       <div aria-live="polite">
         <p v-if="failed" class="fault" role="alert">{{ failed }}</p>

@@ -12,6 +12,7 @@ import { stepMoving } from '@/lib/stepMoves'
 import { ruleKinds, takesTime } from '@/lib/steps'
 import { documentOf } from '@/lib/documents'
 import { undoKeys } from '@/lib/undoKeys'
+import { MODE, OWN } from '@/lib/own'
 import { rekindRule } from '@/lib/rekind'
 import { withFormula } from '@/lib/formulas'
 import { useEdits } from '@/stores/edits'
@@ -64,13 +65,15 @@ const changed = computed(differs)
 const state = computed(() => props.rule.state)
 // What is so now is that of the live rule; a draft that differs has no truth yet.
 const states = computed(() => (changed.value ? [] : state.value.conditions))
-const problems = computed(() => (changed.value ? [] : state.value.problems))
+/** What is wrong; what is only still to be filled in is shown as places to fill. */
+const problems = computed(() => (changed.value ? [] : state.value.problems.filter((p) => !p.open)))
+const open = computed(() => (changed.value ? 0 : state.value.problems.length - problems.value.length))
 const lasts = computed(() => !!d.value.whenever)
 
 type Kind = 'whenever' | 'when'
 const kinds: { value: Kind; title: string }[] = [
-  { value: 'whenever', title: 'Whenever' },
-  { value: 'when', title: 'When' },
+  { value: 'whenever', title: 'While' },
+  { value: 'when', title: 'Each time' },
 ]
 function rekind(kind: Kind) {
   if ((kind === 'whenever') === lasts.value) return
@@ -88,6 +91,8 @@ function set(part: Partial<RuleDocument>) {
   draft.value = { ...d.value, ...part }
 }
 provide(...stepMoving(() => d.value, set))
+/** Begins what the rule is only on in: a mode of the house, to be chosen. */
+const inMode = (): Condition => ({ device: OWN, property: MODE, comparison: 'is' })
 function setCondition(key: 'whenever' | 'provided' | 'gate', condition: Condition | undefined) {
   set({ [key]: condition })
 }
@@ -139,9 +144,9 @@ watch(
     else if (differences.value) void notices.attempt(compare)
   },
 )
-function takeRevision(doc: RuleDocument, revision: number) {
+function takeRevision(doc: RuleDocument) {
   draft.value = { ...documentOf('rule', doc as Rule), enabled: props.rule.enabled }
-  notices.done(`The draft is the rule as it was at change ${revision}. Put it live to have it back.`)
+  notices.done('The draft is the rule as it was then. Put it live to have it back.')
 }
 
 /** Marks a finding as meant so; that changes nothing of what the rule does, so it needs no draft. */
@@ -253,6 +258,9 @@ const onKey = undoKeys({ past, future, undo, redo }, true)
       <p v-if="unreached" class="behind" role="alert">
         The hub has not taken this draft: it is kept in this browser until it does.
       </p>
+      <p v-if="open" class="soft open" role="status">
+        {{ open === 1 ? '1 place is' : `${open} places are` }} still to be filled in. Until then it does nothing.
+      </p>
       <RuleAlerts v-if="!changed" :rule="rule" />
       <RuleFindings v-if="!changed && state.findings.length" :findings="state.findings" @intend="intend" />
       <section v-if="differences" class="differences" aria-label="What would be different">
@@ -272,11 +280,13 @@ const onKey = undoKeys({ past, future, undo, redo }, true)
             @update:model-value="rekind"
           />
           <template v-if="lasts">
-            <span class="soft">{{ d.forAtLeastSeconds ? ', for at least' : ', for' }}</span> {{ ' ' }}
+            <template v-if="d.forAtLeastSeconds || d.formulas?.forAtLeastSeconds"
+              ><span class="soft">, for at least</span>{{ ' ' }}</template
+            >
             <DurationToken
               :model-value="d.forAtLeastSeconds ?? 0"
               label="For at least"
-              zero="any time"
+              zero="…"
               workable
               :formula="d.formulas?.forAtLeastSeconds"
               @update:model-value="set({ forAtLeastSeconds: $event || undefined })"
@@ -317,13 +327,11 @@ const onKey = undoKeys({ past, future, undo, redo }, true)
           />
         </template>
         <SentenceLine v-else>
-          <button type="button" class="plain link small" @click="setCondition('provided', {})">
-            Add what it needs to begin
-          </button>
+          <button type="button" class="plain link small" @click="setCondition('provided', {})">Add a condition</button>
         </SentenceLine>
 
         <template v-if="d.gate">
-          <SentenceLine><b>only while</b> <span class="soft">else it is as if switched off</span></SentenceLine>
+          <SentenceLine><b>only while</b> <span class="soft">otherwise this rule is off</span></SentenceLine>
           <ConditionLines
             :model-value="d.gate"
             path="gate"
@@ -335,8 +343,8 @@ const onKey = undoKeys({ past, future, undo, redo }, true)
           />
         </template>
         <SentenceLine v-else>
-          <button type="button" class="plain link small" @click="setCondition('gate', {})">
-            Add a gate, such as a mode
+          <button type="button" class="plain link small" @click="setCondition('gate', inMode())">
+            Only in certain modes …
           </button>
         </SentenceLine>
 

@@ -14,7 +14,7 @@ const keyOf = (f: Finding) => `${f.kind} ${f.path}`
 function place(path: string): string {
   const parts = path.replace(/\/condition.*$/, '').split('/')
   if (parts[0] !== 'do' && parts[0] !== 'afterwards')
-    return { whenever: 'Whenever', gate: 'Only while' }[parts[0]!] ?? 'Provided'
+    return { whenever: 'While', gate: 'Only while' }[parts[0]!] ?? 'Provided'
   const numbers = parts.filter((p) => /^\d+$/.test(p)).map((p) => Number(p) + 1)
   return `Step ${parts[0] === 'afterwards' ? 'after ' : ''}${numbers.join('.')}`
 }
@@ -25,7 +25,7 @@ function intend(f: Finding) {
 </script>
 
 <template>
-  <section class="findings" aria-label="Hardly meant">
+  <section class="findings" aria-label="Probably a mistake">
     <p v-for="f in findings" :key="keyOf(f)">
       <b>{{ place(f.path) }}:</b> {{ f.message }} <span class="soft">{{ f.advice }}</span>
       <template v-if="noting === keyOf(f)">
@@ -33,13 +33,13 @@ function intend(f: Finding) {
           <input
             v-model="note"
             placeholder="Why, for you in some weeks"
-            aria-label="Why it is meant so"
+            aria-label="Why this is intended"
             maxlength="500"
           />
-          <button type="submit" class="plain link">It is meant so</button>
+          <button type="submit" class="plain link">Save</button>
         </form>
       </template>
-      <button v-else type="button" class="plain link small" @click="noting = keyOf(f)">I mean it so</button>
+      <button v-else type="button" class="plain link small" @click="noting = keyOf(f)">This is intended</button>
     </p>
   </section>
 </template>

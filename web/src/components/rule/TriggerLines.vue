@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Comparison, Problem, Trigger } from '@/api/types'
-import { comparisonWords, comparisons, join, split, triggerChoices } from '@/lib/sentences'
+import { comparisons, join, split, triggerChoices } from '@/lib/sentences'
 import { withFormula } from '@/lib/formulas'
 import { sharedRoles } from '@/lib/groups'
 import type { DeviceSet } from '@/lib/sets'
@@ -63,7 +63,14 @@ function setEvents(s: DeviceSet) {
   return all.filter((e, i) => all.findIndex((x) => x.name === e.name) === i)
 }
 const subjectOf = (t: Trigger) => (t.group ? { group: t.group } : { device: t.device })
-const becomes: Partial<Record<Comparison, string>> = { is: 'becomes', isNot: 'stops being' }
+const becomes: Record<Comparison, string> = {
+  is: 'becomes',
+  isNot: 'is no longer',
+  above: 'rises above',
+  below: 'falls below',
+  atLeast: 'rises to at least',
+  atMost: 'falls to at most',
+}
 
 const propertyOf = (t: Trigger) =>
   t.group
@@ -86,7 +93,7 @@ function changes(t: Trigger): Choice<Change>[] {
   const property = propertyOf(t)
   const compared = comparisons(property).map((c) => ({
     value: c.value as Change,
-    title: becomes[c.value] ?? comparisonWords[c.value].replace('is ', 'comes to be '),
+    title: becomes[c.value],
   }))
   return [{ value: ANY, title: 'changes' }, ...compared]
 }

@@ -113,9 +113,9 @@ const phrase = computed<Hit[]>(() => {
   if (!said || !home.rules.some((r) => r.when?.some((t) => t.kind === 'phrase'))) return []
   const say = async () => {
     await ask(api.POST('/api/phrases', { body: { words: said } }))
-    notices.done(`“${said}” was said to the rules.`)
+    notices.done(`What waits for “${said}” was started.`)
   }
-  return [{ value: 'say', title: `Say “${said}”`, note: 'to rules', run: () => notices.attempt(say) }]
+  return [{ value: 'say', title: `Start what waits for “${said}”`, note: 'command', run: () => notices.attempt(say) }]
 })
 
 const hits = computed(() => found.value.concat(phrase.value))

@@ -6,6 +6,7 @@ import { RouterLink } from 'vue-router'
 import type { Device } from '@/api/types'
 import { act } from '@/lib/act'
 import { attentionFirst } from '@/lib/care'
+import { broken } from '@/lib/ruleStanding'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import DifferenceSettle from '@/components/device/DifferenceSettle.vue'
@@ -24,7 +25,7 @@ const noted = useLocalStorage<Record<string, string>>('amvek.noted', {})
 const keyOf = (d: Device, a: Attention) => `${d.id} ${a.kind} ${a.property ?? ''}`
 const lost = computed(() => home.connections.filter((c) => c.since && !c.up && !c.paused))
 const unseen = computed(() => home.notices.filter((n) => !n.seenAt))
-const stopped = computed(() => home.rules.filter((r) => r.enabled && (r.state.stopped || r.state.problems.length)))
+const stopped = computed(() => home.rules.filter((r) => r.enabled && broken(r)))
 const cares = computed(() => {
   const gone = new Set(lost.value.map((c) => c.id))
   return attentionFirst(home.devices).flatMap((device) =>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Column, RoomNow } from '@/lib/houseNow'
-import RoomLamp from './RoomLamp.vue'
+import DeviceLamp from '@/instruments/DeviceLamp.vue'
 import RoomOpening from './RoomOpening.vue'
 import RoomSomebody from './RoomSomebody.vue'
 import RoomWarmth from './RoomWarmth.vue'
@@ -13,7 +13,7 @@ defineProps<{ room: RoomNow; columns: Set<Column>; line: { at: number; value: nu
   <tr>
     <th scope="row">{{ room.title }}</th>
     <td v-if="columns.has('lamps')" class="lamps">
-      <RoomLamp v-for="d in room.lamps" :key="d.id" :device="d" />
+      <DeviceLamp v-for="d in room.lamps" :key="d.id" :device="d" />
     </td>
     <td v-if="columns.has('warmth')" class="warmth">
       <RoomWarmth v-if="room.warmth" :warmth="room.warmth" :wanted="room.wanted" :line="line" />

@@ -126,7 +126,7 @@ const drafted = (c: Correction) => !!home.rule(c.rule)?.draft
       <li v-if="since.never.length">
         <span class="mono figure">{{ since.never.length }}</span>
         <span v-if="!all"
-          >{{ since.never.length === 1 ? 'rule' : 'rules' }} did not act
+          >{{ since.never.length === 1 ? 'rule' : 'rules' }} did not act.
           <button class="plain link" :aria-expanded="false" @click="all = true">See why</button></span
         >
         <span v-else>

@@ -8,12 +8,17 @@ import TokenPicker from './TokenPicker.vue'
 
 /** A time of day in a sentence: by the clock, or by the sun with an offset. */
 const moment = defineModel<Daily | undefined>({ required: true })
-defineProps<{ label: string; days?: boolean }>()
+const props = defineProps<{
+  label: string
+  days?: boolean
+  /** Whether it is one end of a window of time. */ end?: boolean
+}>()
 
+const at = props.end ? '' : 'at '
 const anchors: { value: Daily['anchor']; title: string }[] = [
-  { value: 'clock', title: 'at' },
-  { value: 'sunrise', title: 'at sunrise' },
-  { value: 'sunset', title: 'at sunset' },
+  { value: 'clock', title: props.end ? 'the clock’s' : 'at' },
+  { value: 'sunrise', title: `${at}sunrise` },
+  { value: 'sunset', title: `${at}sunset` },
 ]
 const HALF_HOURS = Array.from({ length: 48 }, (_, i) => {
   const value = `${String(Math.floor(i / 2)).padStart(2, '0')}:${i % 2 ? '30' : '00'}`
@@ -76,7 +81,7 @@ const setDays = (value: string) => change({ weekdays: value === EVERY ? undefine
     <DurationToken
       :model-value="Math.abs(offset) * 60"
       :label="`${label}: offset`"
-      zero="sharp"
+      zero="exactly"
       lead="or "
       @update:model-value="setOffset(Math.round($event / 60))"
     />

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { useTimeoutFn } from '@vueuse/core'
-import Slider from 'primevue/slider'
 import { computed, ref, watch } from 'vue'
 import type { Control } from '@/api/types'
+import LevelScale from '@/instruments/LevelScale.vue'
+import { colorOf } from '@/instruments/useLamp'
 import { act } from '@/lib/act'
 import { useAsked } from '@/lib/asked'
+import { certaintyOf } from '@/lib/certainty'
 import { useHome } from '@/stores/home'
 import ControlFace from './ControlFace.vue'
 import DeviceReason from './DeviceReason.vue'
@@ -39,8 +41,8 @@ const { asked, attempt } = useAsked()
 const write = (value: number | boolean) =>
   void attempt(() => act.write(props.control.device!, props.control.property!, value))
 const tap = () => write(dims.value ? (on.value ? 0 : lastOn.value) : !on.value)
-function dim(value: number | number[]) {
-  percent.value = Array.isArray(value) ? value[0]! : value
+function dim(value: number) {
+  percent.value = value
   settled.start()
 }
 
@@ -48,10 +50,10 @@ const pending = computed(() => state.value?.certainty === 'pending' || asked.val
 const figure = computed(() =>
   state.value?.certainty === 'pending' ? (state.value.targetText ?? '') : (state.value?.text ?? '–'),
 )
-const swatch = computed(() => {
-  const tones = device.value?.states.filter((s) => s.swatch) ?? []
-  return tones.sort((a, b) => (b.changedAt ?? '').localeCompare(a.changedAt ?? ''))[0]?.swatch
-})
+const swatch = computed(() => device.value && colorOf(device.value))
+/** What the device says it is at; what is asked for is shown beside it. */
+const confirmed = computed(() => (typeof state.value?.value === 'number' ? state.value.value : percent.value))
+const certainty = computed(() => certaintyOf(state.value, device.value?.silent))
 </script>
 
 <template>
@@ -69,16 +71,19 @@ const swatch = computed(() => {
   >
     <template #reason><DeviceReason :device="device" :property="property" :state="state" /></template>
     <template v-if="dims" #foot>
-      <div class="bar" :class="{ pending }">
-        <i v-if="swatch" class="swatch" :style="{ background: swatch }" aria-hidden="true" />
-        <Slider
-          class="slider"
-          :model-value="percent"
-          :min="property!.minimum"
-          :max="property!.maximum"
+      <div class="bar">
+        <LevelScale
+          size="panel"
+          :label="`${title}, ${property!.title.toLowerCase()}`"
+          :value="confirmed"
+          :asked="percent"
+          :minimum="property!.minimum"
+          :maximum="property!.maximum"
+          :unit="property!.unit"
+          :color="swatch"
+          :certainty="percent === confirmed ? certainty : 'pending'"
           :disabled="still"
-          :aria-label="`${title}, ${property!.title.toLowerCase()}`"
-          @update:model-value="dim"
+          @set="dim"
         />
       </div>
     </template>
@@ -92,17 +97,5 @@ const swatch = computed(() => {
   align-items: center;
   min-height: 64px;
   padding-inline: var(--space-6);
-}
-.slider {
-  flex: 1;
-}
-.bar.pending :deep(.p-slider-range) {
-  background: repeating-linear-gradient(90deg, var(--ochre) 0 6px, transparent 6px 10px);
-}
-.swatch {
-  width: 18px;
-  height: 18px;
-  border: 1px solid var(--edge);
-  border-radius: 2px;
 }
 </style>

@@ -95,7 +95,7 @@ const ways = computed(() => {
   const fixed = { value: 'to' as Way, title: step.value.kind === 'hold' ? 'at' : 'to' }
   const other = [
     { value: 'from' as Way, title: 'to what is at' },
-    { value: 'worked' as Way, title: 'to what is worked out:' },
+    { value: 'worked' as Way, title: 'to a formula:' },
   ]
   return number
     ? [fixed, { value: 'by' as Way, title: 'by' }, { value: 'chance' as Way, title: 'to, by chance between' }, ...other]

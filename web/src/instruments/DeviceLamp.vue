@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Device } from '@/api/types'
-import LampPendant from '@/instruments/LampPendant.vue'
-import { useLamp } from '@/instruments/useLamp'
+import LampPendant from './LampPendant.vue'
+import { useLamp } from './useLamp'
 import { heldBy } from '@/lib/certainty'
 
-/** A lamp of a room, switched by a tap. */
+/** The lamp of a device, switched by a tap. */
 const props = defineProps<{ device: Device; size?: 'row' | 'page' | 'panel' }>()
 const lamp = useLamp(() => props.device)
 const held = computed(() => heldBy(lamp.state.value))

@@ -1,0 +1,88 @@
+import { expect, test } from '../support/fixtures'
+import { named, quietEvening, value } from '../support/home'
+
+test.use({ flags: ['--fresh'] })
+
+interface Scene {
+  id: string
+  title: string
+  targets: { device: string; property: string }[]
+}
+
+test('a scene of the Mill room is captured in four acts, and nothing but its lights is in it', async ({
+  hub,
+  page,
+}) => {
+  await quietEvening(hub)
+  const left = await named(hub, 'Mill room left lamp')
+  await hub.send('PUT', `/api/devices/${left.id}/properties/brightness`, { value: 30 })
+  await hub.advance(10)
+  await page.goto(`${hub.url}/scenes`)
+  // What the scenes make is there where none is chosen.
+  await expect(page.getByRole('region', { name: 'What the scenes make' })).toContainText('Supper')
+
+  await page.getByRole('button', { name: 'New scene' }).click()
+  await page.keyboard.type('Reading')
+  await page.getByRole('checkbox', { name: 'Mill room', exact: true }).check()
+  await page.getByRole('button', { name: 'Capture' }).click()
+
+  await expect(page.getByRole('textbox', { name: 'Name of the scene' })).toHaveValue('Reading')
+  const scene = (await hub.get<Scene[]>('/api/scenes')).find((s) => s.title === 'Reading')!
+  const devices = await hub.get<{ id: string; title: string; light?: string; room?: string }[]>('/api/devices')
+  for (const t of scene.targets) expect(devices.find((d) => d.id === t.device)?.light).toBeTruthy()
+  const names = [...new Set(scene.targets.map((t) => devices.find((d) => d.id === t.device)!.title))].sort()
+  expect(names).toEqual(['Mill room ceiling', 'Mill room left lamp', 'Mill room right lamp'])
+  // Of a lamp that is on, one of color and white; of one that is off, only that.
+  const of = (id: string) => scene.targets.filter((t) => t.device === id).map((t) => t.property)
+  expect(of(left.id)).toContain('brightness')
+  expect(of(left.id)).toHaveLength(2)
+  expect(of(devices.find((d) => d.title === 'Mill room ceiling')!.id)).toEqual(['brightness'])
+
+  await test.step('many rows are removed at once, and come back by undo', async () => {
+    await page.getByRole('button', { name: 'Remove all of Mill room' }).click()
+    await expect(page.getByText('This scene sets nothing yet.')).toBeVisible()
+    await page.getByRole('button', { name: 'Undo' }).first().click()
+    await expect(page.getByRole('button', { name: 'Remove all of Mill room' })).toBeVisible()
+  })
+
+  await test.step('tried and put back', async () => {
+    await hub.send('PUT', `/api/devices/${left.id}/properties/brightness`, { value: 80 })
+    await expect.poll(() => value(hub, left.title, 'brightness')).toBe(80)
+    await page.getByRole('button', { name: 'Try', exact: true }).click()
+    await hub.advance(5)
+    await expect.poll(() => value(hub, left.title, 'brightness')).toBe(30)
+    await page.getByRole('button', { name: 'Put back as it was' }).click()
+    await hub.advance(5)
+    await expect.poll(() => value(hub, left.title, 'brightness')).toBe(80)
+  })
+})
+
+test('a scene can be made empty, and takes what else is chosen, but never a lock', async ({ hub, page }) => {
+  await page.goto(`${hub.url}/scenes/new`)
+  await expect(page.getByRole('button', { name: 'Make it empty' })).toBeDisabled()
+  await page.getByLabel('Name', { exact: true }).fill('Later')
+  await expect(page.getByRole('button', { name: 'Capture' })).toBeDisabled()
+  await page.getByRole('button', { name: 'Make it empty' }).click()
+  await expect(page.getByText('This scene sets nothing yet.')).toBeVisible()
+
+  await page.goto(`${hub.url}/scenes/new`)
+  await page.getByLabel('Name', { exact: true }).fill('Blind')
+  await page.locator('.p-multiselect').click()
+  await expect(page.getByRole('option', { name: /Glasshouse blind/ })).toBeVisible()
+  for (const never of [/lock/i, /plate/, /Kiln/]) await expect(page.getByRole('option', { name: never })).toHaveCount(0)
+  await page.getByRole('option', { name: /Glasshouse blind/ }).click()
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Capture' }).click()
+  await expect(page.getByRole('textbox', { name: 'Name of the scene' })).toHaveValue('Blind')
+  const scenes = await hub.get<Scene[]>('/api/scenes')
+  expect(
+    scenes
+      .find((s) => s.title === 'Blind')!
+      .targets.map((t) => t.property)
+      .sort(),
+  ).toEqual(['position', 'tilt'])
+  // By the interface for programs no lock either.
+  const lock = await named(hub, 'Hall lock')
+  const captured = await hub.send('POST', '/api/scenes/capture', { devices: [lock.id], others: [lock.id] })
+  expect(await captured.json()).toEqual([])
+})

@@ -1,0 +1,59 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { RouterLink } from 'vue-router'
+import SceneColors from '@/instruments/SceneColors.vue'
+import { act } from '@/lib/act'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+
+/** All scenes as rows of the colors that they make, each applied from its row. */
+const home = useHome()
+const notices = useNotices()
+const apply = (id: string) => notices.attempt(() => act.applyScene(id))
+</script>
+
+<template>
+  <section aria-label="What the scenes make">
+    <h2>What the scenes make of the lamps</h2>
+    <ul>
+      <li v-for="s in home.scenes" :key="s.id" :class="{ effect: s.inEffect }">
+        <RouterLink class="name" :to="`/scenes/${s.id}`">{{ s.title }}</RouterLink>
+        <SceneColors v-if="s.lights.length" :scene="s" />
+        <span v-else class="soft small">no lamps</span>
+        <span class="soft small">{{ s.inEffect ? 'in effect' : '' }}</span>
+        <Button size="small" severity="secondary" label="Apply" :aria-label="`Apply ${s.title}`" @click="apply(s.id)" />
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+ul {
+  margin-top: var(--space-8);
+  border-top: 1px solid var(--ink);
+}
+li {
+  display: grid;
+  grid-template-columns: 180px minmax(0, 1fr) 80px auto;
+  gap: var(--space-14);
+  align-items: center;
+  min-height: 48px;
+  border-bottom: 1px solid var(--rule);
+  border-left: 3px solid transparent;
+  padding-left: var(--space-10);
+}
+.effect {
+  border-left-color: var(--verdigris);
+}
+.name {
+  color: var(--ink);
+  font-weight: 600;
+  text-decoration: none;
+}
+.name:hover {
+  text-decoration: underline;
+}
+.small {
+  font-size: var(--type-small);
+}
+</style>

@@ -1,0 +1,194 @@
+<script setup lang="ts">
+import { useElementSize } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import { certaintyWords, type Certainty } from '@/lib/certainty'
+import { nearest, placeOn, ticks } from './scale'
+
+/**
+ * A graduated scale: a thick line to the value with a wedge at it, and a dashed wedge where it was asked to go. It is dragged
+ * anywhere, and moved by the arrow keys.
+ */
+const props = withDefaults(
+  defineProps<{
+    label: string
+    value: number
+    /** What it was asked for, while it is not there yet. */
+    asked?: number
+    minimum: number
+    maximum: number
+    step?: number
+    unit?: string
+    /** The light's own color; without one the line is drawn in the color of what is on. */
+    color?: string
+    certainty?: Certainty
+    size?: 'row' | 'page' | 'panel'
+    disabled?: boolean
+  }>(),
+  { asked: undefined, step: 1, unit: '', color: undefined, certainty: 'confirmed', size: 'page', disabled: false },
+)
+const emit = defineEmits<{ set: [number] }>()
+
+const face = ref<SVGSVGElement>()
+const { width } = useElementSize(face)
+const MARGIN = 10
+const LINE = 30
+const HEIGHT = 40
+const PAGE = 10
+
+const wide = computed(() => Math.max(width.value, 60))
+const x = (value: number) => placeOn(value, props.minimum, props.maximum, MARGIN, wide.value - MARGIN)
+const marks = computed(() => ticks(props.minimum, props.maximum))
+const pending = computed(() => props.certainty === 'pending' && props.asked !== undefined)
+/** What is set further by keys: what was asked for last. */
+const aimed = computed(() => (pending.value ? props.asked! : props.value))
+const words = computed(() =>
+  [`${Math.round(aimed.value * 10) / 10}${props.unit ? ` ${props.unit}` : ''}`, certaintyWords[props.certainty]]
+    .filter(Boolean)
+    .join(', '),
+)
+
+const to = (value: number) => emit('set', nearest(value, props.minimum, props.maximum, props.step))
+function point(event: PointerEvent) {
+  const box = face.value!.getBoundingClientRect()
+  const share = (event.clientX - box.left - MARGIN) / (box.width - 2 * MARGIN)
+  to(props.minimum + share * (props.maximum - props.minimum))
+}
+const dragging = ref(false)
+function press(event: PointerEvent) {
+  if (props.disabled || event.button !== 0) return
+  dragging.value = true
+  face.value!.setPointerCapture(event.pointerId)
+  point(event)
+}
+function key(event: KeyboardEvent) {
+  if (props.disabled) return
+  const page = Math.max(props.step, (props.maximum - props.minimum) / PAGE)
+  const moves: Record<string, number> = {
+    ArrowRight: aimed.value + props.step,
+    ArrowUp: aimed.value + props.step,
+    ArrowLeft: aimed.value - props.step,
+    ArrowDown: aimed.value - props.step,
+    PageUp: aimed.value + page,
+    PageDown: aimed.value - page,
+    Home: props.minimum,
+    End: props.maximum,
+  }
+  const next = moves[event.key]
+  if (next === undefined) return
+  event.preventDefault()
+  to(next)
+}
+</script>
+
+<template>
+  <svg
+    ref="face"
+    class="scale"
+    :class="[size, certainty, { dragging, disabled }]"
+    :viewBox="`0 0 ${wide} ${HEIGHT}`"
+    role="slider"
+    :tabindex="disabled ? undefined : 0"
+    :aria-label="label"
+    :aria-valuenow="aimed"
+    :aria-valuemin="minimum"
+    :aria-valuemax="maximum"
+    :aria-valuetext="words"
+    :aria-disabled="disabled || undefined"
+    @pointerdown="press"
+    @pointermove="dragging && point($event)"
+    @pointerup="dragging = false"
+    @pointercancel="dragging = false"
+    @keydown="key"
+  >
+    <path
+      v-for="t in marks"
+      :key="t.value"
+      :d="`M${x(t.value).toFixed(1)} ${t.large ? LINE - 12 : LINE - 7}V${LINE}`"
+      class="tick"
+    />
+    <path :d="`M${x(minimum)} ${LINE}H${x(maximum)}`" class="tick" />
+    <path v-if="value > minimum" :d="`M${x(minimum)} ${LINE}H${x(value).toFixed(1)}`" class="line edge" />
+    <path
+      v-if="value > minimum"
+      :d="`M${x(minimum)} ${LINE}H${x(value).toFixed(1)}`"
+      class="line"
+      :style="color ? { stroke: color } : undefined"
+    />
+    <path
+      :d="`M${x(value).toFixed(1)} ${LINE - 3}l-8 -15h16z`"
+      class="wedge"
+      :class="{ off: value <= minimum }"
+      :style="color && value > minimum ? { fill: color } : undefined"
+    />
+    <path v-if="pending" :d="`M${x(asked!).toFixed(1)} ${LINE - 3}l-8 -15h16z`" class="asked" />
+    <path v-if="certainty === 'failed'" :d="`M${x(value).toFixed(1)} ${LINE - 18}l-5 8h10z`" class="notch" />
+  </svg>
+</template>
+
+<style scoped>
+.scale {
+  display: block;
+  width: 100%;
+  min-width: 60px;
+  touch-action: pan-y;
+  cursor: pointer;
+  overflow: visible;
+}
+.disabled {
+  cursor: default;
+}
+.row {
+  height: 40px;
+}
+.page {
+  height: 44px;
+}
+.panel {
+  height: 64px;
+}
+path {
+  fill: none;
+}
+.tick {
+  stroke: var(--ink-soft);
+  stroke-width: 1.1;
+}
+.line {
+  stroke: var(--verdigris);
+  stroke-width: 5;
+}
+.edge {
+  stroke: var(--edge);
+  stroke-width: 7;
+}
+.wedge {
+  fill: var(--verdigris);
+  stroke: var(--ink);
+  stroke-width: 1.4;
+  stroke-linejoin: round;
+}
+.wedge.off {
+  fill: var(--paper);
+  stroke: var(--ink-soft);
+}
+.assumed .wedge,
+.unknown .wedge {
+  stroke-dasharray: 1.5 2;
+}
+.silent .line {
+  stroke-dasharray: 3 3;
+}
+.asked {
+  stroke: var(--ochre);
+  stroke-width: 1.8;
+  stroke-dasharray: 3 2.5;
+}
+.notch {
+  fill: var(--paper);
+  stroke: var(--ember);
+  stroke-width: 1.6;
+}
+.failed .wedge {
+  stroke: var(--ember);
+}
+</style>
