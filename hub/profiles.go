@@ -23,8 +23,10 @@ type ProfileView struct {
 	Maker    string `json:"maker"`
 	What     string `json:"what"`
 	Shipped  bool   `json:"shipped" doc:"It comes with Amvek."`
-	Own      bool   `json:"own" doc:"The owner's: imported, written or changed."`
-	InUse    bool   `json:"inUse" doc:"Devices of its model can be added."`
+	Own      bool   `json:"own" doc:"The owner's: imported, written, installed or changed."`
+	// Changed says that the owner's is not as it was shipped.
+	Changed bool `json:"changed" doc:"The owner's is not as it was shipped."`
+	InUse   bool `json:"inUse" doc:"Devices of its model can be added."`
 	// Devices is how many in the home are described by it.
 	Devices    int      `json:"devices"`
 	Properties []string `json:"properties"`
@@ -44,6 +46,9 @@ func (h *Hub) profileView(model string) ProfileView {
 		Model: model, Revision: h.definitions.Profiles[docs.ProfileID(model)].Revision, Title: m.Title, Maker: m.Maker,
 		What: m.What, Shipped: isShipped, Own: own, InUse: used != nil,
 		Devices: len(h.devicesOf(model)), Properties: []string{}, Events: []string{}, Actions: []string{},
+	}
+	if kept := h.definitions.Profiles[docs.ProfileID(model)].Doc; kept != nil && isShipped {
+		v.Changed = !sameJSON(kept.Document, shipped.Document)
 	}
 	for _, p := range m.Description.Properties {
 		v.Properties = append(v.Properties, p.Title)
@@ -322,4 +327,10 @@ func (h *Hub) Fetch(ctx context.Context, address string) (string, error) {
 		return "", Invalid("address", connect.Sentence(err))
 	}
 	return string(data), nil
+}
+
+// sameJSON reports whether two documents say the same, however they are laid out.
+func sameJSON(a, b []byte) bool {
+	var x, y bytes.Buffer
+	return json.Compact(&x, a) == nil && json.Compact(&y, b) == nil && bytes.Equal(x.Bytes(), y.Bytes())
 }

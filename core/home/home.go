@@ -3,7 +3,6 @@
 package home
 
 import (
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -19,8 +18,8 @@ import (
 // Home is the house: where it is and how its devices are named.
 type Home struct {
 	Title     string  `json:"title" minLength:"1" maxLength:"80"`
-	Latitude  float64 `json:"latitude" minimum:"-90" maximum:"90"`
-	Longitude float64 `json:"longitude" minimum:"-180" maximum:"180"`
+	Latitude  float64 `json:"latitude" doc:"In degrees, north positive, from -90 to 90."`
+	Longitude float64 `json:"longitude" doc:"In degrees, east positive, from -180 to 180."`
 	Zone      string  `json:"zone" doc:"IANA time zone, such as Europe/London."`
 	// NamePattern proposes names; see [ProposeName].
 	NamePattern string `json:"namePattern" doc:"Pattern for proposed names: {room}, {what}, {maker}, {number}."`
@@ -31,8 +30,11 @@ func (h *Home) Check() error {
 	if strings.TrimSpace(h.Title) == "" {
 		return document.Wrong("title", "the home needs a name")
 	}
-	if h.Latitude < -90 || h.Latitude > 90 || h.Longitude < -180 || h.Longitude > 180 {
-		return errors.New("latitude, longitude: outside the globe")
+	if !(h.Latitude >= -90 && h.Latitude <= 90) {
+		return document.Wrong("latitude", "a latitude is from -90 to 90, and %g is not", h.Latitude)
+	}
+	if !(h.Longitude >= -180 && h.Longitude <= 180) {
+		return document.Wrong("longitude", "a longitude is from -180 to 180, and %g is not", h.Longitude)
 	}
 	if _, err := time.LoadLocation(h.Zone); err != nil || h.Zone == "" {
 		return document.Wrong("zone", "%q is not a known time zone", h.Zone)

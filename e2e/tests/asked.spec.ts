@@ -21,7 +21,7 @@ async function whyIs(page: Page, hub: Hub, device: string, value: RegExp) {
 /** Why did it not: from the list of rules by two clicks, the rule and the question. */
 async function whyNot(page: Page, hub: Hub, rule: string) {
   await page.goto(`${hub.url}/rules`)
-  await page.getByRole('link', { name: new RegExp(rule) }).click()
+  await row(page, rule).click()
   await page.getByRole('tab', { name: 'Why not now?' }).click()
   return page.getByRole('tabpanel').getByRole('listitem')
 }

@@ -20,7 +20,7 @@ const (
 	batteryLow  = 10.0
 	batterySoon = 14 * 24 * time.Hour
 	// signalWeak is when a radio signal is.
-	signalWeak = 15.0
+	signalWeak = 25.0
 )
 
 // Urgency orders what needs attention; higher comes first.

@@ -53,6 +53,7 @@ export const router = createRouter({
     { path: '/removed', component: () => import('./views/RemovedView.vue'), meta: { title: 'Recently removed' } },
     { path: '/health', component: () => import('./views/HealthView.vue'), meta: { title: 'Health' } },
     { path: '/needs', redirect: '/health' },
+    { path: '/instruments', component: () => import('./views/InstrumentsView.vue'), meta: { title: 'Instruments' } },
     { path: '/:rest(.*)*', component: () => import('./views/NowhereView.vue'), meta: { title: 'Nothing here' } },
   ],
 })

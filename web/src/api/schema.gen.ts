@@ -3681,9 +3681,15 @@ export interface components {
             value: components["schemas"]["Value"];
         };
         Home: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description In degrees, north positive, from -90 to 90.
+             */
             latitude: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description In degrees, east positive, from -180 to 180.
+             */
             longitude: number;
             /** @description Pattern for proposed names: {room}, {what}, {maker}, {number}. */
             namePattern: string;
@@ -3692,9 +3698,15 @@ export interface components {
             zone: string;
         };
         HomeView: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description In degrees, north positive, from -90 to 90.
+             */
             latitude: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description In degrees, east positive, from -180 to 180.
+             */
             longitude: number;
             /** @description Pattern for proposed names: {room}, {what}, {maker}, {number}. */
             namePattern: string;
@@ -3711,9 +3723,15 @@ export interface components {
             zone: string;
         };
         HouseView: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description In degrees, north positive, from -90 to 90.
+             */
             latitude: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description In degrees, east positive, from -180 to 180.
+             */
             longitude: number;
             /** @description Pattern for proposed names: {room}, {what}, {maker}, {number}. */
             namePattern: string;
@@ -4289,6 +4307,8 @@ export interface components {
         };
         ProfileView: {
             actions: string[];
+            /** @description The owner's is not as it was shipped. */
+            changed: boolean;
             /** Format: int64 */
             devices: number;
             events: string[];
@@ -4296,7 +4316,7 @@ export interface components {
             inUse: boolean;
             maker: string;
             model: string;
-            /** @description The owner's: imported, written or changed. */
+            /** @description The owner's: imported, written, installed or changed. */
             own: boolean;
             properties: string[];
             /**

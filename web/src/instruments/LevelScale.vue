@@ -35,7 +35,9 @@ const LINE = 30
 const HEIGHT = 40
 const PAGE = 10
 
-const wide = computed(() => Math.max(width.value, 60))
+/** On a panel everything is drawn larger. */
+const larger = computed(() => (props.size === 'panel' ? 1.5 : 1))
+const wide = computed(() => Math.max(width.value, 60) / larger.value)
 const x = (value: number) => placeOn(value, props.minimum, props.maximum, MARGIN, wide.value - MARGIN)
 const marks = computed(() => ticks(props.minimum, props.maximum))
 const pending = computed(() => props.certainty === 'pending' && props.asked !== undefined)
@@ -50,7 +52,8 @@ const words = computed(() =>
 const to = (value: number) => emit('set', nearest(value, props.minimum, props.maximum, props.step))
 function point(event: PointerEvent) {
   const box = face.value!.getBoundingClientRect()
-  const share = (event.clientX - box.left - MARGIN) / (box.width - 2 * MARGIN)
+  const margin = MARGIN * larger.value
+  const share = (event.clientX - box.left - margin) / (box.width - 2 * margin)
   to(props.minimum + share * (props.maximum - props.minimum))
 }
 const dragging = ref(false)

@@ -1,5 +1,5 @@
-import { describe, expect, it } from 'vitest'
-import { duration, running, Times } from './format'
+import { describe, expect, it, test } from 'vitest'
+import { delay, duration, running, Times } from './format'
 
 describe('durations', () => {
   it.each([
@@ -31,4 +31,17 @@ describe('times', () => {
     expect(times.since('2026-07-03T06:05:00Z', now)).toBe('Fri 07:05')
     expect(times.since('2026-06-03T06:05:00Z', now)).toBe('3 Jun 07:05')
   })
+})
+
+test('a delay is said as people say it, and not at all where there was none', () => {
+  expect([0, 0.4, 0.5, 70.4, 999, 1234, 9999, 70_257].map(delay)).toEqual([
+    '',
+    '',
+    '1 ms',
+    '70 ms',
+    '999 ms',
+    '1.2 s',
+    '10 s',
+    '1 min 10 s',
+  ])
 })

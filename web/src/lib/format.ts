@@ -11,6 +11,13 @@ export function duration(seconds: number): string {
   return minutes ? `${hours} h ${minutes}` : `${hours} h`
 }
 
+/** How long something took, in ms: "70 ms", "1.2 s", "3 min"; nothing where it was at once. */
+export function delay(ms: number): string {
+  if (ms < 0.5) return ''
+  if (ms < 1000) return `${Math.round(ms)} ms`
+  return ms < 10_000 ? `${Number((ms / 1000).toFixed(1))} s` : duration(ms / 1000)
+}
+
 /** A running duration: "0:41". */
 export function running(seconds: number): string {
   const s = Math.max(0, Math.round(seconds))

@@ -188,7 +188,10 @@ const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.i
         </Column>
         <Column field="signal" header="Signal" sortable>
           <template #body="{ data }">
-            <span v-if="data.device.care.signal !== undefined" class="mono" :class="{ now: data.signal < 15 }"
+            <span
+              v-if="data.device.care.signal !== undefined"
+              class="mono"
+              :class="{ now: data.device.care.attention.some((a: { kind: string }) => a.kind === 'weak') }"
               >{{ Math.round(data.signal) }} %</span
             >
           </template>

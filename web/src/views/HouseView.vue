@@ -56,11 +56,11 @@ async function save() {
       <label><span>Time zone</span><InputText v-model="form.zone" fluid :invalid="!!wrong?.at('zone')" /></label>
       <label
         ><span>Latitude, north positive</span
-        ><InputNumber v-model="form.latitude" fluid :max-fraction-digits="4" :min="-90" :max="90"
+        ><InputNumber v-model="form.latitude" fluid :max-fraction-digits="4" :invalid="!!wrong?.at('latitude')"
       /></label>
       <label
         ><span>Longitude, east positive</span
-        ><InputNumber v-model="form.longitude" fluid :max-fraction-digits="4" :min="-180" :max="180"
+        ><InputNumber v-model="form.longitude" fluid :max-fraction-digits="4" :invalid="!!wrong?.at('longitude')"
       /></label>
       <label class="wide">
         <span>Pattern for names</span>

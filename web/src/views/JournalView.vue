@@ -9,6 +9,7 @@ import { api, ask, Problem } from '@/api/client'
 import type { Entry } from '@/api/types'
 import CauseChain from '@/components/device/CauseChain.vue'
 import { useLooking } from '@/lib/looking'
+import { delay } from '@/lib/format'
 import { useHome } from '@/stores/home'
 
 const home = useHome()
@@ -176,7 +177,9 @@ const open = (e: Entry) =>
                 <i aria-hidden="true" />
                 <span
                   >{{ e.text
-                  }}<span v-if="e.milliseconds" class="soft mono ms">{{ Math.round(e.milliseconds) }} ms</span></span
+                  }}<span v-if="delay(e.milliseconds ?? 0)" class="soft mono ms">{{
+                    delay(e.milliseconds ?? 0)
+                  }}</span></span
                 >
               </button>
             </li>

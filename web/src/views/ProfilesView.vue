@@ -78,7 +78,13 @@ async function saved(model: string) {
           <template #value>{{ p.model }}</template>
           <template #reason>
             {{
-              p.inUse ? (p.own ? (p.shipped ? 'in use, changed by you' : 'in use, yours') : 'in use') : 'not installed'
+              p.inUse
+                ? p.changed
+                  ? 'in use, changed by you'
+                  : p.own && !p.shipped
+                    ? 'in use, yours'
+                    : 'in use'
+                : 'not installed'
             }}
             <template v-if="p.devices"> · {{ p.devices }} in the home</template>
           </template>

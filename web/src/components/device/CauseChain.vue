@@ -4,7 +4,7 @@ import { RouterLink } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import type { Entry } from '@/api/types'
 import { layChain } from '@/lib/chain'
-import { duration } from '@/lib/format'
+import { delay } from '@/lib/format'
 import { useHome } from '@/stores/home'
 
 /** From where something began to what followed, with the delays between. */
@@ -34,7 +34,7 @@ watch(
 /** What a run is known by. */
 const runs = new Set(['began', 'ran', 'notStarted'])
 const lines = computed(() => layChain(chain.value))
-const said = (ms: number) => (ms < 10_000 ? `+${ms} ms` : `+${duration(Math.round(ms / 1000))}`)
+const said = (ms: number) => delay(ms) && `+${delay(ms)}`
 </script>
 
 <template>

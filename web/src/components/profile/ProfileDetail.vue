@@ -60,7 +60,7 @@ const remove = () =>
       <Button
         v-if="profile.own"
         severity="secondary"
-        :label="profile.shipped ? 'Take back what was changed' : 'Remove'"
+        :label="profile.changed ? 'Take back what was changed' : profile.shipped ? 'Uninstall' : 'Remove'"
         @click="remove"
       />
     </template>

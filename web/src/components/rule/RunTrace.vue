@@ -3,7 +3,7 @@ import { ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import type { RunTrace } from '@/api/types'
-import { duration } from '@/lib/format'
+import { delay } from '@/lib/format'
 import { useHome } from '@/stores/home'
 
 /** One run of a rule: what was so at that instant, which steps were taken when, and what became of them. */
@@ -35,16 +35,15 @@ watch(
 
 const after = (at: string) => {
   const ms = new Date(at).getTime() - new Date(trace.value!.at).getTime()
-  return ms < 1000 ? `+${ms} ms` : `+${duration(ms / 1000)}`
+  return delay(ms) && `+${delay(ms)}`
 }
 const apart = (i: number) => {
   const flips = trace.value!.flips
   const next = flips[i + 1]
   if (!next) return ''
   const ms = new Date(next.at).getTime() - new Date(flips[i]!.at).getTime()
-  return ms < 1000 ? ` for ${ms} ms` : ''
+  return ms < 1000 && delay(ms) ? ` for ${delay(ms)}` : ''
 }
-const took = (ms: number) => (ms < 10 ? `${Math.round(ms * 10) / 10} ms` : `${Math.round(ms)} ms`)
 </script>
 
 <template>
@@ -105,10 +104,10 @@ const took = (ms: number) => (ms < 10 ? `${Math.round(ms * 10) / 10} ms` : `${Ma
                     v-if="d.afterMilliseconds"
                     class="mono soft"
                     title="From what came in until it was on its way"
-                    >{{ took(d.afterMilliseconds) }}</span
+                    >{{ delay(d.afterMilliseconds) }}</span
                   >
                   <span v-if="d.milliseconds" class="mono soft" title="From then until the device confirmed">
-                    + {{ took(d.milliseconds) }}</span
+                    + {{ delay(d.milliseconds) }}</span
                   >
                 </span>
               </li>

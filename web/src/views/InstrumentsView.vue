@@ -1,0 +1,109 @@
+<script setup lang="ts">
+import PlainPage from '@/components/page/PlainPage.vue'
+import LampPendant from '@/instruments/LampPendant.vue'
+import LevelScale from '@/instruments/LevelScale.vue'
+import LockBolt from '@/instruments/LockBolt.vue'
+import OpeningPlan from '@/instruments/OpeningPlan.vue'
+import ShutterWindow from '@/instruments/ShutterWindow.vue'
+import SparkLine from '@/instruments/SparkLine.vue'
+import type { Certainty } from '@/lib/certainty'
+
+/** For developers: every instrument in every state. A test compares its picture. */
+const states: Certainty[] = ['confirmed', 'pending', 'assumed', 'silent', 'failed', 'unknown']
+const sizes = ['row', 'page', 'panel'] as const
+const helds = ['hand', 'automation'] as const
+const line = [18, 18.2, 17.9, 18.6, 19.4, 19.2, 19.3].map((value, i) => ({ at: i * 10, value }))
+</script>
+
+<template>
+  <PlainPage title="Instruments">
+    <template #lead>For developers: every face in every state, in each of its sizes.</template>
+    <table>
+      <thead>
+        <tr>
+          <th scope="col">Face</th>
+          <th v-for="s in states" :key="s" scope="col">{{ s }}</th>
+        </tr>
+      </thead>
+      <tbody>
+        <template v-for="size in sizes" :key="size">
+          <tr>
+            <th scope="row">lamp, on and off, {{ size }}</th>
+            <td v-for="s in states" :key="s">
+              <LampPendant label="Lamp on" on :level="60" :certainty="s" :size="size" still />
+              <LampPendant label="Lamp off" :on="false" :certainty="s" :size="size" still />
+            </td>
+          </tr>
+          <tr>
+            <th scope="row">door, shut and open, {{ size }}</th>
+            <td v-for="s in states" :key="s">
+              <OpeningPlan label="Door shut" :open="false" :certainty="s" :size="size" />
+              <OpeningPlan label="Door open" open :certainty="s" :size="size" />
+            </td>
+          </tr>
+          <tr>
+            <th scope="row">lock, shot and drawn, {{ size }}</th>
+            <td v-for="s in states" :key="s">
+              <LockBolt label="Locked" locked :certainty="s" :size="size" />
+              <LockBolt label="Not locked" :locked="false" :certainty="s" :size="size" />
+            </td>
+          </tr>
+          <tr>
+            <th scope="row">level, {{ size }}</th>
+            <td v-for="s in states" :key="s">
+              <LevelScale
+                :label="`Level, ${s}, ${size}`"
+                :value="40"
+                :asked="s === 'pending' ? 75 : undefined"
+                :minimum="0"
+                :maximum="100"
+                unit="%"
+                :certainty="s"
+                :size="size"
+              />
+            </td>
+          </tr>
+        </template>
+        <tr>
+          <th scope="row">held by a hand, by a rule</th>
+          <td v-for="h in helds" :key="h">
+            <LampPendant label="Lamp held" on :level="60" :held="h" size="panel" still />
+          </td>
+        </tr>
+        <tr>
+          <th scope="row">shutter: shut, half, open, moving, unknown</th>
+          <td><ShutterWindow label="Shut" :place="0" /></td>
+          <td><ShutterWindow label="Half" :place="50" :tilt="40" /></td>
+          <td><ShutterWindow label="Open" :place="100" /></td>
+          <td><ShutterWindow label="Moving up" :place="30" moving="up" :goal="80" /></td>
+          <td><ShutterWindow label="Unknown" :place="0" :known="false" /></td>
+          <td><ShutterWindow label="Half, small" :place="50" size="row" /></td>
+        </tr>
+        <tr>
+          <th scope="row">line of the last hours</th>
+          <td><SparkLine :points="line" :from="0" :to="70" /></td>
+          <td><SparkLine :points="line.slice(0, 2)" :from="0" :to="70" /></td>
+          <td><SparkLine :points="[]" :from="0" :to="70" /></td>
+        </tr>
+      </tbody>
+    </table>
+  </PlainPage>
+</template>
+
+<style scoped>
+table {
+  border-collapse: collapse;
+}
+th,
+td {
+  text-align: left;
+  font-size: var(--type-note);
+  font-weight: 400;
+  color: var(--ink-soft);
+  padding: var(--space-6) var(--space-10) var(--space-6) 0;
+  border-bottom: 1px solid var(--rule);
+}
+td {
+  min-width: 140px;
+}
+</style>
