@@ -72,6 +72,7 @@ func run(program, out, assets, only string, rows, days int) error {
 		{"others", func() ([]figure, error) { return measureOthers(ctx) }},
 		{"malformed", func() ([]figure, error) { return measureMalformed(ctx) }},
 		{"views", func() ([]figure, error) { return measureViews(ctx) }},
+		{"today", func() ([]figure, error) { return measureToday(ctx) }},
 		{"feed", func() ([]figure, error) { return measureFeed(ctx) }},
 		{"hostile", func() ([]figure, error) { return measureHostile(ctx) }},
 		{"interlock", measureInterlock},

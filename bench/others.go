@@ -44,6 +44,7 @@ type house struct {
 	hub    *hub.Hub
 	post   *post
 	broker *mqtt.Broker
+	store  *store.Store
 	close  func()
 }
 
@@ -90,7 +91,7 @@ func newHouseWith(ctx context.Context, devices map[string]home.Device, heard fun
 		cancel()
 		return nil, err
 	}
-	return &house{hub: h, post: p, broker: broker, close: func() {
+	return &house{hub: h, post: p, broker: broker, store: kept, close: func() {
 		cancel()
 		h.Close()
 		_ = broker.Close()

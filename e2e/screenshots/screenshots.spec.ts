@@ -30,6 +30,10 @@ test.describe('the demo home', () => {
     await expect(page.locator('.figure b').first()).toHaveText('20 %')
     await expect(page.locator('.chain li').first()).toBeVisible()
     await picture(page, 'devices')
+    await page.goto(`${hub.url}/today`)
+    await expect(page.getByText(/rules acted/)).toBeVisible()
+    await expect(page.locator('.spark circle').first()).toBeVisible()
+    await picture(page, 'today')
     await page.goto(`${hub.url}/rules/rule-stair`)
     await expect(page.getByText('holds', { exact: true }).first()).toBeVisible()
     await picture(page, 'rule')
@@ -87,9 +91,6 @@ test.describe('the demo home', () => {
     await page.goto(`${hub.url}/care`)
     await expect(page.getByText('Its battery is at 4 %.')).toBeVisible()
     await picture(page, 'care')
-    await page.goto(`${hub.url}/rooms`)
-    await expect(page.getByLabel('Label night route')).toBeVisible()
-    await picture(page, 'rooms')
 
     const devices = await hub.get<Device[]>('/api/devices')
     const id = (title: string) => devices.find((d) => d.title === title)?.id

@@ -96,8 +96,12 @@ type Correction struct {
 	ActsSince int       `json:"actsSince,omitempty" doc:"How often it has acted since then."`
 }
 
-// mostRules bounds the rules that are named.
-const mostRules = 5
+const (
+	// mostRules bounds the rules that acted most often.
+	mostRules = 5
+	// reasonsAtMost bounds the rules of which it is told why they did not act.
+	reasonsAtMost = 30
+)
 
 // Since puts together what happened since a time. Given is how often each rule acted, the commands that failed, newest first,
 // and where hands correct rules.
@@ -116,7 +120,7 @@ func (r *Reader) Since(from time.Time, acts map[string]RuleActs, failed []cause.
 			s.Failed = append(s.Failed, RuleCount{id, doc.Title, of.Failed})
 		}
 		if of.Acted == 0 && doc.Enabled {
-			s.Never = append(s.Never, NeverActed{Rule: id, Title: doc.Title, KeptBack: of.KeptBack, Reason: r.keeps(id, doc)})
+			s.Never = append(s.Never, NeverActed{Rule: id, Title: doc.Title, KeptBack: of.KeptBack})
 		}
 	}
 	byCount := func(a, b RuleCount) int { return cmp.Or(b.Count-a.Count, cmp.Compare(a.Title, b.Title)) }
@@ -124,6 +128,9 @@ func (r *Reader) Since(from time.Time, acts map[string]RuleActs, failed []cause.
 	slices.SortFunc(s.Failed, byCount)
 	slices.SortFunc(s.Never, func(a, b NeverActed) int { return cmp.Or(b.KeptBack-a.KeptBack, cmp.Compare(a.Title, b.Title)) })
 	s.Most = s.Most[:min(len(s.Most), mostRules)]
+	for i := range s.Never[:min(len(s.Never), reasonsAtMost)] {
+		s.Never[i].Reason = r.keeps(s.Never[i].Rule, r.Definitions.Rules[s.Never[i].Rule].Doc)
+	}
 	for _, c := range corrections {
 		if words, there := r.correction(c); there {
 			s.Corrections = append(s.Corrections, words)

@@ -13,6 +13,7 @@ import (
 	"amvek/core/check"
 	"amvek/core/engine"
 	"amvek/core/home"
+	"amvek/core/light"
 	"amvek/core/thing"
 	"amvek/hub/docs"
 )
@@ -150,4 +151,35 @@ func TestByHowMuchTheClockWasSetIsSaidShort(t *testing.T) {
 
 func entryOf(start time.Time) almanac.Entry {
 	return almanac.Entry{Begin: start, End: start.Add(time.Hour)}
+}
+
+func TestWhatASceneMakesOfLamps(t *testing.T) {
+	r, _, _, _ := newHome(t)
+	e := r.Engine.(*engine.Engine)
+	put := func(id string, d *home.Device) {
+		r.Definitions.Put(docs.KindDevice, id, 1, d)
+		e.Handle(at, engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: id, Thing: d})
+	}
+	property := func(name string, role thing.Role, of thing.Type) thing.Property {
+		return thing.Property{Name: name, Title: name, Role: role, Type: of, Maximum: 10000, Writable: true}
+	}
+	put("lamp", &home.Device{Title: "Lamp", Description: thing.Description{Properties: []thing.Property{
+		property("level", thing.RoleBrightness, thing.TypeNumber), property("white", thing.RoleColorTemperature, thing.TypeNumber),
+	}}})
+	put("bulb", &home.Device{Title: "Bulb", Lamp: true, Description: thing.Description{Properties: []thing.Property{property("power", thing.RolePower, thing.TypeBoolean)}}})
+	put("kiln", &home.Device{Title: "Kiln", Description: thing.Description{Properties: []thing.Property{property("power", thing.RolePower, thing.TypeBoolean)}}})
+	r.Definitions.Put(docs.KindScene, "scene", 1, &light.Scene{Title: "Supper", Targets: []light.Target{
+		{Device: "lamp", Property: "white", Value: thing.Number(2400)}, {Device: "kiln", Property: "power", Value: thing.Boolean(true)},
+		{Device: "bulb", Property: "power", Value: thing.Boolean(true)}, {Device: "lamp", Property: "level", Value: thing.Number(40)},
+		{Device: "gone", Property: "level", Value: thing.Number(40)},
+	}})
+	assert.Equal(t, []SceneLight{
+		{Device: "lamp", On: true, Level: 40, Swatch: Swatch(e.Property("lamp", "white"), thing.Number(2400))},
+		{Device: "bulb", On: true, Level: 100},
+	}, r.Scene("scene").Lights)
+
+	r.Definitions.Put(docs.KindScene, "dark", 1, &light.Scene{Title: "Dark", Targets: []light.Target{
+		{Device: "bulb", Property: "power", Value: thing.Boolean(false)}, {Device: "lamp", Property: "level", Value: thing.Number(0)},
+	}})
+	assert.Equal(t, []SceneLight{{Device: "bulb"}, {Device: "lamp"}}, r.Scene("dark").Lights)
 }

@@ -28,7 +28,7 @@ const words = computed(() =>
 <style scoped>
 .plan {
   flex: none;
-  margin-bottom: 8px; /* The wall is at the foot of the drawing; what is written beside it stands on it. */
+  margin-bottom: var(--space-8); /* The wall is at the foot of the drawing; what is written beside it stands on it. */
 }
 .row {
   width: 30px;

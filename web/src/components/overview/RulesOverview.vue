@@ -31,7 +31,9 @@ const off = computed(() => home.rules.filter((r) => !r.enabled))
     <p v-if="!acted.length" class="soft none">No rule has acted yet today.</p>
     <div v-else class="axis">
       <div class="hours mono" aria-hidden="true">
-        <span v-for="h in HOURS" :key="h" :style="{ left: share(start + h * HOUR) + '%' }">{{ h }}</span>
+        <span class="scale">
+          <span v-for="h in HOURS" :key="h" :style="{ left: share(start + h * HOUR) + '%' }">{{ h }}</span>
+        </span>
       </div>
       <ul>
         <li v-for="a in acted" :key="a.rule.id">
@@ -41,7 +43,7 @@ const off = computed(() => home.rules.filter((r) => !r.enabled))
             <RouterLink
               v-for="m in a.marks"
               :key="m.entry"
-              class="mark"
+              class="mark day-mark"
               :class="m.tone"
               :to="`/journal?entry=${m.entry}`"
               :style="{ left: share(m.at) + '%' }"
@@ -79,21 +81,26 @@ section > h2:not(:first-child) {
   margin-top: var(--space-26);
 }
 .hours {
-  position: relative;
   height: 20px;
-  margin: 0 40px 0 200px;
   font-size: var(--type-note);
   color: var(--ink-soft);
 }
-.hours span {
+.scale {
+  grid-column: 2;
+  position: relative;
+}
+.scale span {
   position: absolute;
 }
 ul {
   border-top: 1px solid var(--ink);
 }
+.hours,
 li {
   display: grid;
   grid-template-columns: 200px minmax(0, 1fr) 40px;
+}
+li {
   align-items: center;
   height: 40px;
   border-bottom: 1px solid var(--rule);
@@ -120,28 +127,7 @@ li {
   background: var(--verdigris);
 }
 .mark {
-  position: absolute;
   top: 8px;
-  width: 14px;
-  height: 24px;
-  transform: translateX(-50%);
-}
-.mark::before {
-  content: '';
-  position: absolute;
-  left: 3px;
-  top: 8px;
-  width: 8px;
-  height: 8px;
-  border-radius: 50%;
-  background: var(--ink);
-}
-.mark.hand::before {
-  background: var(--plum);
-}
-.mark.fault::before {
-  background: var(--ember);
-  border-radius: 1px;
 }
 b {
   text-align: right;

@@ -66,7 +66,7 @@ const whole = computed(() => {
       <button
         v-for="(m, i) in home.day.marks"
         :key="i"
-        class="plain mark"
+        class="plain mark day-mark"
         :class="m.tone"
         :style="{ left: share(m.at) + '%' }"
         :aria-label="`${home.times.clock(m.at)} ${m.text}${m.tone === 'planned' ? ', planned' : ''}`"
@@ -143,32 +143,7 @@ const whole = computed(() => {
   color: var(--ink);
 }
 .mark {
-  position: absolute;
   top: 12px;
-  width: 14px;
-  height: 24px;
-  transform: translateX(-50%);
-}
-.mark::before {
-  content: '';
-  position: absolute;
-  left: 3px;
-  top: 8px;
-  width: 8px;
-  height: 8px;
-  border-radius: 50%;
-  background: var(--ink);
-}
-.mark.hand::before {
-  background: var(--plum);
-}
-.mark.fault::before {
-  background: var(--ember);
-  border-radius: 1px;
-}
-.mark.planned::before {
-  background: transparent;
-  border: 1.5px solid var(--ink-soft);
 }
 .mark:hover {
   z-index: 3;

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import { comingUp } from '@/lib/next'
 import { useHome } from '@/stores/home'
+import FigureRow from './FigureRow.vue'
 
 /** What comes next of schedules and calendars, within a day. */
 const home = useHome()
@@ -19,27 +20,15 @@ const next = computed(() => comingUp(home.schedules, home.calendars, minute.valu
     <h2 id="next-up">Next</h2>
     <p v-if="!next.length" class="soft none">Nothing is planned within a day.</p>
     <ul>
-      <li v-for="p in next" :key="p.to + p.at">
-        <span class="mono soft time">{{ home.times.clock(p.at) }}</span>
-        <span
-          ><RouterLink class="name" :to="p.to">{{ p.title }}</RouterLink
-          >{{ ' ' }}<span v-if="p.from" class="soft"> · {{ p.from }}</span></span
-        >
-      </li>
+      <FigureRow v-for="p in next" :key="p.to + p.at" :figure="home.times.clock(p.at)"
+        ><RouterLink class="name" :to="p.to">{{ p.title }}</RouterLink
+        ><span v-if="p.from" class="soft"> · {{ p.from }}</span></FigureRow
+      >
     </ul>
   </section>
 </template>
 
 <style scoped>
-li {
-  display: grid;
-  grid-template-columns: 56px minmax(0, 1fr);
-  padding: var(--space-4) 0;
-}
-.time {
-  font-size: var(--type-small);
-  line-height: 1.6;
-}
 .name {
   color: var(--ink);
   text-decoration: none;
