@@ -131,3 +131,16 @@ test('a value is kept by hand above a rule until it is let go, and a device show
   type Bench = { lamps: { id: string; blinking: boolean }[] }
   expect((await hub.get<Bench>('/api/bench')).lamps.find((l) => l.id === '7')?.blinking).toBe(true)
 })
+
+test('what was typed of a device is kept when its form is left', async ({ hub, page }) => {
+  const lamp = (await hub.get<Device[]>('/api/devices')).find((d) => d.title === 'Table lamp')!
+  await page.goto(`${hub.url}/devices/${lamp.id}`)
+  await page.getByRole('button', { name: 'Name and room' }).click()
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Reading lamp')
+  await page.getByRole('link', { name: 'Rules', exact: true }).first().click()
+  await expect(page.getByText('Reading lamp saved.')).toBeVisible()
+  const title = async () => (await hub.get<Device[]>('/api/devices')).find((d) => d.id === lamp.id)?.title
+  await expect.poll(title).toBe('Reading lamp')
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect.poll(title).toBe('Table lamp')
+})

@@ -66,6 +66,19 @@ test('the palette goes anywhere by keyboard, and applies a scene', async ({ hub,
   await page.keyboard.type('apply all off')
   await page.keyboard.press('Enter')
   await expect(page.getByText('Scene All off applied.')).toBeVisible()
+  // Rooms, floors, labels, groups and calendars are found by any word.
+  await page.keyboard.press('Control+k')
+  for (const [word, hit] of [
+    ['galley', /^Galley/],
+    ['upper', /^Upper/],
+    ['wild', /^wild weather/],
+    ['lanterns', /^Lanterns outside/],
+    ['diary', /diary/i],
+  ] as const) {
+    await page.getByRole('searchbox', { name: 'Find or go' }).fill(word)
+    await expect(page.getByRole('option', { name: hit }).first()).toBeVisible()
+  }
+  await page.keyboard.press('Escape')
   await page.keyboard.press('Control+k')
   await page.keyboard.type('nothing of the kind')
   await expect(page.getByText('Nothing here is called')).toBeVisible()

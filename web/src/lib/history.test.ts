@@ -77,7 +77,9 @@ test('what is in words is stretches of what is shown, and shares of it', () => {
     ['In', 0, 20],
     ['Out', 20, 80],
   ])
-  expect(shareWords(series)).toBe('In 75 %, Out 25 %')
-  expect(shareWords(series, 1)).toBe('In 75 %, …')
-  expect(shareWords({ ...series, shares: [] })).toBe('–')
+  const known = series.shares!.reduce((sum, s) => sum + s.seconds, 0)
+  expect(shareWords(series, known)).toBe('In 75 %, Out 25 %')
+  expect(shareWords(series, known * 2)).toBe('In 75 %, Out 25 % of the known time')
+  expect(shareWords(series, known, 1)).toBe('In 75 %, …')
+  expect(shareWords({ ...series, shares: [] }, known)).toBe('–')
 })

@@ -132,11 +132,18 @@ export function stayMarks(series: Series, { from, to }: Span): StayMark[] {
     .filter((m) => m.width > 0)
 }
 
+/** Of which time a share is: of all that is looked at, or only of what is known of it. */
+export const ofTime = (known: number | undefined, seconds: number) =>
+  known !== undefined && known < seconds * ALL_OF_IT ? 'of the known time' : 'of the time'
+/** Readings begin a little after what is looked at does. */
+const ALL_OF_IT = 0.98
+
 /** For which part of the time something was at each value, such as "In 62 %, Out 38 %". */
-export function shareWords(series: Series, most = 3): string {
+export function shareWords(series: Series, seconds: number, most = 3): string {
   const all = series.shares ?? []
   const total = all.reduce((sum, s) => sum + s.seconds, 0)
   if (!total) return '–'
   const words = all.slice(0, most).map((s) => `${s.text} ${Math.round((s.seconds / total) * 100)} %`)
-  return words.join(', ') + (all.length > most ? ', …' : '')
+  const known = ofTime(total, seconds)
+  return words.join(', ') + (all.length > most ? ', …' : '') + (known === 'of the time' ? '' : ` ${known}`)
 }

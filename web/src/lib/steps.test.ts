@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Step } from '@/api/types'
-import { hasOtherwise, newStep, ruleKinds, scheduleKinds, stepTitle, takesTime } from './steps'
+import { hasOtherwise, newStep, ruleKinds, scheduleKinds, stepChoices, stepTitle, takesTime } from './steps'
 
 describe('steps', () => {
   it('offers a schedule only what is done at once, a scene first', () => {
@@ -47,4 +47,12 @@ describe('steps', () => {
     expect(takesTime([{ kind: 'each', do: [{ kind: 'oneOf', branches: [{ do: [{ kind: 'web' }] }] }] }])).toBe(true)
     expect(takesTime([{ kind: 'if', else: [{ kind: 'wait', forSeconds: 1 }] }])).toBe(true)
   })
+})
+
+it('each kind of step is offered once, beside its like, with what it is for', () => {
+  const choices = stepChoices(ruleKinds)
+  expect(choices.map((c) => c.value).sort()).toEqual([...ruleKinds].sort())
+  for (const c of choices) expect(c.note).toBeTruthy()
+  const groups = choices.map((c) => c.group)
+  expect(groups.filter((g, i) => g !== groups[i - 1])).toEqual([...new Set(groups)])
 })

@@ -4,10 +4,23 @@ import { join } from './sentences'
 import type { DeviceSet } from './sets'
 import type { Choice } from './choice'
 
+const DEVICES = 'Devices'
+const LIGHT = 'Light'
+const ORDER = 'Time and order'
+const HOUSEHOLD = 'Household'
+const RULES = 'Other rules'
+const BEYOND = 'Beyond the house'
+const stepGroups = [DEVICES, LIGHT, ORDER, HOUSEHOLD, RULES, BEYOND] as const
+type StepGroup = (typeof stepGroups)[number]
+
 /** What is known of a kind of step, in the order in which they are offered. Its words are in components/rule/steps. */
 interface StepTraits {
   /** What it does, as it stands before its words. */
   title: string
+  /** What it is for, in a few words. */
+  help: string
+  /** Among which others it is offered. */
+  group: StepGroup
   /** That a schedule, which does all at once, may do it too. */
   scheduled?: true
   /** When it does what stands in its else; absent where it has none. */
@@ -27,55 +40,106 @@ const about = ({ device, group, property }: Partial<Step>) => (device || group ?
 const stepTraits: Record<Step['kind'], StepTraits> = {
   set: {
     title: 'set',
+    group: DEVICES,
+    help: 'give a device a value, once',
     scheduled: true,
     otherwise: 'if it does not follow',
     decides: (s) => !!s.untilDone,
     waits: (s) => !!s.untilDone,
     begin: (old) => ({ ...about(old), value: old.value }),
   },
-  hold: { title: 'hold', begin: (old) => ({ ...about(old), value: old.value }) },
-  scene: { title: 'apply scene', scheduled: true },
-  sequence: { title: 'start sequence', scheduled: true },
-  wait: { title: 'wait', waits: true },
+  hold: {
+    title: 'hold',
+    group: DEVICES,
+    help: 'keep a value while the rule lasts',
+    begin: (old) => ({ ...about(old), value: old.value }),
+  },
+  scene: { title: 'apply scene', group: LIGHT, help: 'bring lights to a scene', scheduled: true },
+  sequence: { title: 'start sequence', group: LIGHT, help: 'one scene after the other', scheduled: true },
+  wait: { title: 'wait', group: ORDER, help: 'go on later', waits: true },
   until: {
     title: 'wait until',
+    group: ORDER,
+    help: 'go on once something is so',
     otherwise: 'when that time is over',
     waits: true,
     begin: () => ({ condition: {} }),
   },
-  if: { title: 'if', otherwise: 'otherwise', begin: () => ({ condition: {}, then: inner() }) },
+  if: {
+    title: 'if',
+    group: ORDER,
+    help: 'do one thing or another',
+    otherwise: 'otherwise',
+    begin: () => ({ condition: {}, then: inner() }),
+  },
   repeat: {
     title: 'repeat',
+    group: ORDER,
+    help: 'again and again',
     begin: () => ({ times: 3, do: [{ kind: 'set' }, { kind: 'wait', forSeconds: 1 }] }),
   },
-  each: { title: 'for each of', begin: () => ({ do: inner() }) },
-  together: { title: 'at the same time', begin: () => ({ branches: [{ do: inner() }, { do: inner() }] }) },
-  oneOf: { title: 'one of these, by chance', begin: () => ({ branches: [{ do: inner() }, { do: inner() }] }) },
-  remember: { title: 'remember how it is' },
-  putBack: { title: 'put back as remembered' },
+  each: { title: 'for each of', group: ORDER, help: 'once for each device of a group', begin: () => ({ do: inner() }) },
+  together: {
+    title: 'at the same time',
+    group: ORDER,
+    help: 'several things beside each other',
+    begin: () => ({ branches: [{ do: inner() }, { do: inner() }] }),
+  },
+  oneOf: {
+    title: 'one of these, by chance',
+    group: ORDER,
+    help: 'one of several, by chance',
+    begin: () => ({ branches: [{ do: inner() }, { do: inner() }] }),
+  },
+  remember: { title: 'remember how it is', group: DEVICES, help: 'note how devices are' },
+  putBack: { title: 'put back as remembered', group: DEVICES, help: 'as they were when noted' },
   action: {
     title: 'ask a device',
+    group: DEVICES,
+    help: 'what it can do besides its values',
     scheduled: true,
     otherwise: fails,
     decides: (s) => !!s.into,
     waits: (s) => !!s.into,
   },
-  play: { title: 'play', scheduled: true },
-  notify: { title: 'tell the household', scheduled: true, begin: (old) => ({ text: old.text }) },
-  run: { title: 'run rule', scheduled: true },
-  stop: { title: 'stop', scheduled: true },
-  say: { title: 'say', scheduled: true },
-  web: { title: 'call a web address', otherwise: fails, waits: true },
-  publish: { title: 'publish a message', otherwise: fails, waits: true },
-  program: { title: 'run a program', otherwise: fails, waits: true },
+  play: { title: 'play', group: DEVICES, help: 'a station or a title', scheduled: true },
+  notify: {
+    title: 'tell the household',
+    group: HOUSEHOLD,
+    help: 'a message in every open page',
+    scheduled: true,
+    begin: (old) => ({ text: old.text }),
+  },
+  run: { title: 'run rule', group: RULES, help: 'do its steps, too', scheduled: true },
+  stop: { title: 'stop', group: RULES, help: 'end this run, or another rule’s', scheduled: true },
+  say: { title: 'say', group: DEVICES, help: 'through loudspeakers', scheduled: true },
+  web: {
+    title: 'call a web address',
+    group: BEYOND,
+    help: 'ask or tell another program',
+    otherwise: fails,
+    waits: true,
+  },
+  publish: { title: 'publish a message', group: BEYOND, help: 'on the hub’s broker', otherwise: fails, waits: true },
+  program: {
+    title: 'run a program',
+    group: BEYOND,
+    help: 'of your own, on this machine',
+    otherwise: fails,
+    waits: true,
+  },
   ramp: {
     title: 'ramp',
+    group: DEVICES,
+    help: 'bring a value slowly to another',
     waits: true,
     begin: (old) => ({ ...about(old), value: old.value, forSeconds: 60 }),
   },
-  script: { title: 'run a script', otherwise: fails },
+  script: { title: 'run a script', group: BEYOND, help: 'a few lines of Starlark', otherwise: fails },
   question: {
     title: 'ask the household',
+    group: HOUSEHOLD,
+    help: 'and do what goes with the answer',
     otherwise: 'if nobody answers',
     waits: true,
     begin: (old) => ({
@@ -86,9 +150,15 @@ const stepTraits: Record<Step['kind'], StepTraits> = {
       ],
     }),
   },
-  show: { title: 'show on panels', scheduled: true, begin: (old) => ({ text: old.text }) },
-  pause: { title: 'pause rule', scheduled: true },
-  resume: { title: 'resume rule', scheduled: true },
+  show: {
+    title: 'show on panels',
+    group: HOUSEHOLD,
+    help: 'a text on wall panels',
+    scheduled: true,
+    begin: (old) => ({ text: old.text }),
+  },
+  pause: { title: 'pause rule', group: RULES, help: 'keep it from acting', scheduled: true },
+  resume: { title: 'resume rule', group: RULES, help: 'let it act again', scheduled: true },
 }
 
 /** What a rule can do. */
@@ -98,6 +168,14 @@ export const scheduleKinds: Step['kind'][] = [
   'scene',
   ...ruleKinds.filter((kind) => kind !== 'scene' && stepTraits[kind].scheduled),
 ]
+
+/** Kinds of step as they are offered: in groups, each with what it is for. */
+export const stepChoices = (kinds: Step['kind'][]): Choice<Step['kind']>[] =>
+  stepGroups.flatMap((group) =>
+    kinds
+      .filter((kind) => stepTraits[kind].group === group)
+      .map((value) => ({ value, title: stepTraits[value].title, group, note: stepTraits[value].help })),
+  )
 
 /** What a kind of step does, as it stands before its words. */
 export const stepTitle = (kind: Step['kind']) => stepTraits[kind].title

@@ -65,6 +65,8 @@ const rows = computed<Row[]>(() => {
       return words.every((w) => text.toLowerCase().includes(w))
     })
 })
+/** Where something needs attention, all else is folded until it is asked for. */
+const unfolded = ref(!attention.value.length || !!search.value || only.value !== 'all')
 const picked = ref<Row[]>([])
 const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.id) ?? []))
 </script>
@@ -113,8 +115,11 @@ const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.i
     </section>
 
     <section class="all">
-      <div class="tools">
-        <h2>Everything</h2>
+      <button v-if="!unfolded" class="plain link" aria-expanded="false" @click="unfolded = true">
+        Show all {{ home.devices.length }} devices
+      </button>
+      <div v-if="unfolded" class="tools">
+        <h2>All devices</h2>
         <InputText v-model="search" size="small" placeholder="Search" aria-label="Search by name, room or model" />
         <Button
           size="small"
@@ -131,8 +136,14 @@ const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.i
           @click="only = only === 'battery' ? 'all' : 'battery'"
         />
       </div>
-      <DevicesSelected v-if="pickedDevices.length" class="picked" :devices="pickedDevices" @done="picked = []" />
+      <DevicesSelected
+        v-if="unfolded && pickedDevices.length"
+        class="picked"
+        :devices="pickedDevices"
+        @done="picked = []"
+      />
       <DataTable
+        v-if="unfolded"
         v-model:selection="picked"
         :value="rows"
         data-key="id"

@@ -10,7 +10,7 @@ import EmptyPage from '@/components/page/EmptyPage.vue'
 import SeriesChart, { type Line } from '@/components/history/SeriesChart.vue'
 import StateBands from '@/components/history/StateBands.vue'
 import StayBands from '@/components/history/StayBands.vue'
-import { pan, shareWords, type Span, spans, zoom } from '@/lib/history'
+import { ofTime, pan, shareWords, type Span, spans, zoom } from '@/lib/history'
 import { usedProperties } from '@/lib/devices'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
@@ -185,7 +185,10 @@ function wordsAt(s: Shown): string {
 const say = (value: number | undefined, p: Property) =>
   value === undefined || !Number.isFinite(value) ? '–' : `${Number(value.toFixed(p.resolution < 1 ? 1 : 0))}`
 const table = computed(() => shown.value.map((s) => ({ ...s, sum: s.series.summary })))
-const share = (mean: number | undefined) => (mean === undefined ? '–' : `${Math.round(mean * 100)} % of the time`)
+/** For how many seconds the histories are looked at, up to now. */
+const lookedAt = computed(() => (Math.min(span.value.to, home.now) - span.value.from) / 1000)
+const share = (mean: number | undefined, known: number | undefined) =>
+  mean === undefined ? '–' : `${Math.round(mean * 100)} % ${ofTime(known, lookedAt.value)}`
 const megabytes = (bytes: number) =>
   bytes < 1e6 ? `${Math.round(bytes / 1e3)} kB` : `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`
 const csv = computed(() => {
@@ -304,12 +307,12 @@ const spanSays = computed(() => {
             </template>
             <template v-else-if="s.property.type !== 'boolean'">
               <td class="mono">{{ wordsAt(s) }}</td>
-              <td colspan="3" class="mono">{{ shareWords(s.series) }}</td>
+              <td colspan="3" class="mono">{{ shareWords(s.series, lookedAt) }}</td>
             </template>
             <template v-else>
               <td />
               <td />
-              <td class="mono">{{ share(s.sum?.mean) }}</td>
+              <td class="mono">{{ share(s.sum?.mean, s.sum?.knownSeconds) }}</td>
               <td />
             </template>
           </tr>

@@ -6,9 +6,10 @@ import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import Textarea from 'primevue/textarea'
 import { watchDebounced } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, onBeforeUnmount, ref } from 'vue'
 import { api, ask, Problem } from '@/api/client'
 import type { Device, DeviceDocument } from '@/api/types'
+import { canonical } from '@/lib/canonical'
 import { documentOf } from '@/lib/documents'
 import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
@@ -60,23 +61,35 @@ watchDebounced(
 /** The device as it was when the form was opened: what others change meanwhile stays as they made it. */
 const before = documentOf('device', props.device)
 
-async function save() {
+/** The device as the form has it. */
+const edited = (): DeviceDocument => ({
+  title: title.value.trim(),
+  room: room.value || undefined,
+  note: note.value || undefined,
+  labels: labels.value.length ? labels.value : undefined,
+  attendedOnly: attendedOnly.value || undefined,
+  lamp: lamp.value || undefined,
+  agreement:
+    policy.value === 'believe'
+      ? undefined
+      : { policy: policy.value, tries: policy.value === 'setAgain' ? tries.value : undefined },
+})
+
+let saved = false
+// What was typed is kept when the form is left, however that is.
+onBeforeUnmount(() => {
+  if (!saved && title.value.trim() && canonical(edited()) !== canonical(before)) void notices.attempt(keep)
+})
+async function keep() {
   const { id } = props.device
-  const after: DeviceDocument = {
-    title: title.value.trim(),
-    room: room.value || undefined,
-    note: note.value || undefined,
-    labels: labels.value.length ? labels.value : undefined,
-    attendedOnly: attendedOnly.value || undefined,
-    lamp: lamp.value || undefined,
-    agreement:
-      policy.value === 'believe'
-        ? undefined
-        : { policy: policy.value, tries: policy.value === 'setAgain' ? tries.value : undefined },
-  }
+  const after = edited()
+  await edits.now('device', id, before, after)
+  saved = true
+  notices.done(`${after.title} saved.`, () => edits.now('device', id, after, before))
+}
+async function save() {
   try {
-    await edits.now('device', id, before, after)
-    notices.done(`${title.value} saved.`, () => edits.now('device', id, after, before))
+    await keep()
     emit('done')
   } catch (error) {
     wrong.value = error instanceof Problem ? (error.places[0]?.message ?? error.message) : String(error)

@@ -63,9 +63,13 @@ async function make() {
   >
     <p v-if="failed" class="fault" role="alert">{{ failed }}</p>
     <ul v-if="!chosen" class="points">
+      <li class="soft small">
+        Write it yourself, or choose a wish: you say which devices, and get a finished rule to look at.
+      </li>
       <li>
         <button type="button" class="plain point" @click="((visible = false), emit('empty'))">
-          <b>From nothing</b><span class="soft">An empty rule, to be written word by word.</span>
+          <b>From nothing</b
+          ><span class="soft">You fill in what is missing, word by word. It does nothing until then.</span>
         </button>
       </li>
       <li v-for="p in points" :key="p.id">

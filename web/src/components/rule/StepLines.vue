@@ -4,7 +4,7 @@ import type { ConditionState, Problem, Step } from '@/api/types'
 import { act } from '@/lib/act'
 import { useListDrag } from '@/lib/dragging'
 import { stepMoves } from '@/lib/stepMoves'
-import { hasOtherwise, newStep, otherwiseTitle, stepTitle } from '@/lib/steps'
+import { hasOtherwise, newStep, otherwiseTitle, stepChoices } from '@/lib/steps'
 import { useClipboard } from '@/stores/clipboard'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
@@ -53,7 +53,7 @@ const common = computed(() => {
   const { problems, kinds, lasts, running, self, states, member } = props
   return { problems, kinds, lasts, running, self, states, member }
 })
-const kindChoices = computed(() => props.kinds.map((value) => ({ value, title: stepTitle(value) })))
+const kindChoices = computed(() => stepChoices(props.kinds))
 const number = (i: number) => `${props.numbered}${i + 1}`
 const pathOf = (i: number) => `${props.path}/${i}`
 

@@ -26,7 +26,14 @@ const words = ref('')
 const MOST = 12
 
 const all = computed<Hit[]>(() => {
-  const page = (title: string, to: string): Hit => ({ value: to, title, note: 'page', run: () => router.push(to) })
+  const go = (value: string, title: string, note: string, to: string): Hit => ({
+    value,
+    title,
+    note,
+    run: () => router.push(to),
+  })
+  const page = (title: string, to: string) => go(to, title, 'page', to)
+  const devicesOf = (words: string) => `/devices?search=${encodeURIComponent(words)}`
   return [
     ...home.everything.map((d) => ({
       value: d.id,
@@ -86,6 +93,12 @@ const all = computed<Hit[]>(() => {
         run: () => router.push(`/dashboards/${d.id}`),
       },
     ]),
+    ...home.rooms.map((r) => go(`room ${r.id}`, r.title, r.floor ? `room, ${r.floor}` : 'room', devicesOf(r.title))),
+    ...[...new Set(home.rooms.flatMap((r) => r.floor || []))].map((f) => go(`floor ${f}`, f, 'floor', '/rooms')),
+    ...[...new Set(home.devices.flatMap((d) => d.labels ?? []))].map((l) => go(`label ${l}`, l, 'label', devicesOf(l))),
+    ...home.groups.map((g) => go(g.id, g.title, 'group', '/household/groups')),
+    ...home.variables.map((v) => go(v.id, v.title, 'variable', '/household/groups')),
+    ...home.calendars.map((c) => go(c.id, c.title, 'calendar', '/household/calendars')),
     ...placesOf(home).flatMap((place) =>
       place.parts.map((part) =>
         page(part.title === 'All' || part.title === 'Modes' ? place.title : part.title, part.to),
