@@ -15,6 +15,8 @@ import (
 )
 
 const (
+	// sinceAtMost is how far back is looked for who was away for longer.
+	sinceAtMost = 366 * 24 * time.Hour
 	// correctionsOver is how far back it is looked whether hands correct rules.
 	correctionsOver = 30 * 24 * time.Hour
 	// handsAtMost and actsAtMost bound what of that is read, and correctedAtMost how many properties are looked at.
@@ -32,10 +34,15 @@ const (
 	linePoints = 24
 )
 
-// Since returns what happened since a time, a day ago where it is zero, that somebody who was away may want to know.
+// Since returns what happened since a time, a day ago where it is zero and a year ago at most, that somebody who was away may
+// want to know.
 func (h *Hub) Since(ctx context.Context, from time.Time) (views.Since, error) {
+	now := h.clock.Now()
 	if from.IsZero() {
-		from = h.clock.Now().Add(-24 * time.Hour)
+		from = now.Add(-24 * time.Hour)
+	}
+	if longAgo := now.Add(-sinceAtMost); from.Before(longAgo) {
+		from = longAgo
 	}
 	h.settleRecords(ctx)
 	counts, err := h.store.RuleCounts(ctx, from)

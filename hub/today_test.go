@@ -111,6 +111,9 @@ func TestWhatHappenedSinceSomebodyWasHere(t *testing.T) {
 	assert.Equal(t, 3, all.Acted)
 	assert.Len(t, all.New, 2)
 	assert.Equal(t, 0, b.since(b.clock.Now().Add(time.Hour)).Acted)
+	ago := b.since(b.clock.Now().AddDate(-100, 0, 0))
+	assert.Equal(t, 3, ago.Acted)
+	assert.Equal(t, b.clock.Now().Add(-366*24*time.Hour), ago.From)
 
 	b.wire.outcome.OK, b.wire.outcome.Reason = false, "It is jammed."
 	b.report("hw-eye", "motion", thing.Boolean(true))

@@ -142,3 +142,25 @@ func TestAFirmColorIsSetAgain(t *testing.T) {
 	b.report("sensor", "motion", thing.Boolean(false))
 	assert.Equal(t, "white 3000 pending", b.shows(), "what the hand wanted last")
 }
+
+// What is set once lies below what a rule holds, however much later it comes.
+func TestAWhiteSetByARuleWaitsBelowAColorThatAnotherHolds(t *testing.T) {
+	b := tint(t)
+	b.rule("alarm", rule.Rule{Whenever: &rule.Condition{Device: "sensor", Property: "motion", Comparison: rule.Is, Value: thing.Boolean(true)},
+		Do: []rule.Step{{Kind: rule.StepHold, Device: "tint", Property: "color", Value: red}}})
+	b.rule("evening", rule.Rule{Do: []rule.Step{{Kind: rule.StepSet, Device: "tint", Property: "white", Value: thing.Number(3500)}}})
+	b.rule("morning", rule.Rule{Do: []rule.Step{{Kind: rule.StepSet, Device: "tint", Property: "color", Value: blue}}})
+	b.report("sensor", "motion", thing.Boolean(true))
+	b.report("tint", "color", red)
+	b.pass(time.Minute)
+	assert.Empty(t, b.yields(engine.Input{Kind: engine.InputRun, Rule: "evening", Doer: somebody}, engine.OutputCommand))
+	b.pass(time.Minute)
+	assert.Equal(t, "color "+red.String()+" confirmed", b.shows())
+	// Also when the color itself is looked at again.
+	assert.Empty(t, b.yields(engine.Input{Kind: engine.InputRun, Rule: "morning", Doer: somebody}, engine.OutputCommand))
+	assert.Equal(t, "color "+red.String()+" confirmed", b.shows())
+	b.pass(time.Minute)
+	assert.Empty(t, b.yields(engine.Input{Kind: engine.InputRun, Rule: "evening", Doer: somebody}, engine.OutputCommand))
+	b.report("sensor", "motion", thing.Boolean(false))
+	assert.Equal(t, "white 3500 pending", b.shows())
+}

@@ -1,6 +1,7 @@
 package recap_test
 
 import (
+	"math"
 	"testing"
 	"time"
 
@@ -126,4 +127,26 @@ func TestTheChangeThatWouldHaveSparedIt(t *testing.T) {
 
 	_, there = recap.Spare(doc, lamp, thing.Number(70), thing.Number(25))
 	assert.False(t, there)
+}
+
+// Where hands set a property often anyway, that is what they would do by chance; what they do after an act is not counted with it.
+func TestChanceIsHowOftenHandsSetItAnyway(t *testing.T) {
+	var acts, hands []recap.Set
+	for n, to := range []float64{40, 10, 30, 20} {
+		at := first.Add(time.Duration(n+1) * time.Hour)
+		acts = append(acts, number(at, 60))
+		hands = append(hands, number(at.Add(time.Minute), to))
+	}
+	for n := range 60 {
+		hands = append(hands, number(first.Add(5*time.Hour+time.Duration(n)*5*time.Minute), 60))
+	}
+	c := recap.Corrections(acts, hands, first, first.Add(10*time.Hour))
+	byChance := (1 - math.Exp(-60.0/9*0.25)) / 2 // 60 in the nine hours that follow no act, a quarter of an hour each
+	assert.InDelta(t, 2*math.Pow(byChance, 4), c.Chance, 1e-9)
+	assert.Equal(t, thing.Number(20), c.To, "of four the lower of the two in the middle")
+}
+
+func TestWhatIsJustAtTheLevelProvesNothing(t *testing.T) {
+	assert.False(t, recap.Correction{Corrected: 1, Chance: recap.Significance}.Significant())
+	assert.True(t, recap.Correction{Corrected: 1, Chance: 0.04}.Significant())
 }

@@ -39,7 +39,7 @@ func always(*Step) bool { return true }
 // setting checks a step that sets or holds a property.
 func (c *checker) setting(path string, s *Step, lasts bool) {
 	if s.Kind == StepHold && !lasts && !s.Formulas.has(fieldFor, s.ForSeconds) {
-		c.say(path+"/forSeconds", "Outside a “whenever” a hold needs a duration.")
+		c.say(path+"/forSeconds", "Outside a rule that begins with “while”, a hold needs a duration.")
 	}
 	if len(s.Else) > 0 && !s.UntilDone {
 		c.say(path+"/else", "What is done otherwise goes with a step that waits until it is done.")

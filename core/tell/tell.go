@@ -328,6 +328,9 @@ func (t *teller) deviceTrigger(g *rule.Trigger) string {
 		if g.Comparison == "" {
 			return t.whose(g) + ": " + g.Event
 		}
+		if said := thing.GestureWords(g.Value.Text); g.Comparison == rule.Is && said != g.Value.Text {
+			return fmt.Sprintf("%s: %s %s", t.whose(g), g.Event, said)
+		}
 		return fmt.Sprintf("%s: %s %s %s", t.whose(g), g.Event, comparison(g.Comparison), t.compared(nil, g.Formulas, g.Value))
 	}
 	subject, p := t.subject(g.Device, g.Group, g.Property)

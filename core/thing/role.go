@@ -143,3 +143,21 @@ func MeaningOf(role Role) RoleMeaning {
 		return RoleMeaning{What: string(role)}
 	}
 }
+
+// GestureWords says what was done to a button, by the gesture that its event carries; another text is returned as it is.
+func GestureWords(gesture string) string {
+	switch gesture {
+	case "press":
+		return "pressed"
+	case "double":
+		return "pressed twice"
+	case "triple":
+		return "pressed three times"
+	case "hold":
+		return "held"
+	case "release":
+		return "released"
+	default:
+		return gesture
+	}
+}

@@ -259,3 +259,9 @@ func FuzzModel(f *testing.F) {
 		_ = m.Tell(map[string]any{"a": 1.0, "b": "x"}, func(string, thing.Value) {}, func(string, thing.Value) {})
 	})
 }
+
+func TestGesturesInWords(t *testing.T) {
+	assert.Equal(t, "pressed twice", thing.GestureWords("double"))
+	assert.Equal(t, "held", thing.GestureWords("hold"))
+	assert.Equal(t, "shaken", thing.GestureWords("shaken"))
+}

@@ -78,7 +78,7 @@ test.describe('in the demo home', () => {
     await pick(page, /^Kind of rule/, 'Each time')
     await page.getByRole('button', { name: 'Choose what starts it' }).click()
     await pick(page, /^What starts it/, 'Galley plate button 1')
-    await pick(page, /^Which gesture/, ': hold')
+    await pick(page, /^Which gesture/, 'is held')
     await page.getByRole('button', { name: 'Add a step' }).click()
     await pick(page, /^Step: /, 'apply scene')
     await pick(page, /^Scene: choose/, 'Supper')
@@ -94,7 +94,7 @@ test.describe('in the demo home', () => {
     await hub.advance(5)
     await expect.poll(() => state('Worktop lamps', 'brightness')).toBe('35 %')
     await page.goto(`${hub.url}/journal`)
-    await expect(page.getByText('Galley plate button 1: hold').first()).toBeVisible()
+    await expect(page.getByText('Galley plate: button 1 held').first()).toBeVisible()
   })
 
   test('a group switched in the maker’s app is followed lamp by lamp', async ({ hub, page }) => {

@@ -106,6 +106,7 @@ test('with 5,000 devices and 2,000 rules every page opens, and a lamp answers wh
     const wrong: string[] = []
     page.on('pageerror', (error) => wrong.push(error.message))
     for (const [path, title] of [
+      ['today', 'The house now'],
       ['found', 'Found'],
       ['devices', 'Devices'],
       ['devices/device-02500', 'device-02500'],
@@ -118,9 +119,10 @@ test('with 5,000 devices and 2,000 rules every page opens, and a lamp answers wh
       ['profiles', 'Profiles'],
       ['connections', 'Connections'],
       ['care', 'Care'],
-      ['household', 'Household'],
+      ['household', 'Modes'],
+      ['household/groups', 'Groups and variables'],
       ['rooms', 'Rooms'],
-      ['needs', 'Needs you'],
+      ['health', 'Health'],
       ['house', 'House'],
     ]) {
       await page.goto(`${hub.url}/${path}`)

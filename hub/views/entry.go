@@ -128,6 +128,9 @@ func (r *Reader) happened(e cause.Entry, device string) string {
 		return fmt.Sprintf("%s: %s by %g", device, event, e.Value.Number)
 	}
 	if e.Value.Kind == thing.KindText {
+		if said := thing.GestureWords(e.Value.Text); said != e.Value.Text {
+			return fmt.Sprintf("%s: %s %s", device, event, said)
+		}
 		return fmt.Sprintf("%s %s: %s", device, event, e.Value.Text)
 	}
 	return fmt.Sprintf("%s: %s", device, event)

@@ -34,12 +34,18 @@ const openings = new Set(['contact', 'lock', 'position'])
 const columns = ['lamps', 'warmth', 'air', 'openings', 'somebody', 'notes'] as const
 export type Column = (typeof columns)[number]
 
-function readings(d: Device): Reading[] {
-  const states = new Map(d.states.map((s) => [s.name, s]))
-  return usedProperties(d).flatMap((property) => {
+/** What a device reads, by the device as it stands: of a large home only what changed is gone through again. */
+const readingsOf = new WeakMap<Device, Reading[]>()
+function readings(device: Device): Reading[] {
+  const there = readingsOf.get(device)
+  if (there) return there
+  const states = new Map(device.states.map((s) => [s.name, s]))
+  const list = usedProperties(device).flatMap((property) => {
     const state = states.get(property.name)
-    return state ? [{ device: d, property, state }] : []
+    return state ? [{ device, property, state }] : []
   })
+  readingsOf.set(device, list)
+  return list
 }
 
 function roomNow(id: string, title: string, devices: Device[]): RoomNow {
@@ -74,7 +80,12 @@ const filled = (room: RoomNow, column: Column) => {
 /** The floors and rooms of a home with what is worth knowing of each; a room of which nothing is known is left out. */
 export function houseNow(rooms: Room[], devices: Device[]): { floors: FloorNow[]; columns: Set<Column> } {
   const inRoom = new Map<string, Device[]>()
-  for (const d of devices) inRoom.set(d.room ?? '', [...(inRoom.get(d.room ?? '') ?? []), d])
+  for (const d of devices) {
+    const id = d.room ?? ''
+    const here = inRoom.get(id)
+    if (here) here.push(d)
+    else inRoom.set(id, [d])
+  }
   const floors = floorsOf(rooms).map((floor) => ({
     title: floor.title,
     rooms: floor.rooms.map((r) => roomNow(r.id, r.title, inRoom.get(r.id) ?? [])),

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { IconArrowBackUp, IconArrowForwardUp, IconCopy, IconTrash } from '@tabler/icons-vue'
 import Button from 'primevue/button'
 import ToggleSwitch from 'primevue/toggleswitch'
 import { computed, nextTick, provide, ref, watch } from 'vue'
@@ -211,8 +212,12 @@ const onKey = undoKeys({ past, future, undo, redo }, true)
         </label>
         <span v-if="changed" class="ochre"> · a draft differs from what is live</span>
         <template #buttons>
-          <Button v-if="past.length" severity="secondary" label="Undo" title="Ctrl Z" @click="undo" />
-          <Button v-if="future.length" severity="secondary" label="Redo" title="Ctrl Shift Z" @click="redo" />
+          <Button v-if="past.length" severity="secondary" aria-label="Undo" title="Undo (Ctrl Z)" @click="undo">
+            <IconArrowBackUp :size="17" stroke="2" />
+          </Button>
+          <Button v-if="future.length" severity="secondary" aria-label="Redo" title="Redo (Ctrl Shift Z)" @click="redo">
+            <IconArrowForwardUp :size="17" stroke="2" />
+          </Button>
           <Button
             severity="secondary"
             label="Try now"
@@ -232,8 +237,12 @@ const onKey = undoKeys({ past, future, undo, redo }, true)
             title="The same rule as YAML, to type in"
             @click="asText = !asText"
           />
-          <Button severity="secondary" label="Duplicate" @click="duplicate" />
-          <Button severity="secondary" label="Delete" @click="remove" />
+          <Button severity="secondary" aria-label="Duplicate" title="Duplicate" @click="duplicate">
+            <IconCopy :size="17" stroke="2" />
+          </Button>
+          <Button severity="secondary" aria-label="Delete" title="Delete" @click="remove">
+            <IconTrash :size="17" stroke="2" />
+          </Button>
           <Button
             v-if="changed"
             severity="secondary"

@@ -133,9 +133,16 @@ function compare(i: number, t: Trigger, change: Change) {
   if (change === ANY) replace(i, base)
   else replace(i, { ...base, comparison: change, value: event ? 0 : t.value })
 }
+const gestureWords: Record<string, string> = {
+  press: 'is pressed',
+  double: 'is pressed twice',
+  triple: 'is pressed three times',
+  hold: 'is held',
+  release: 'is released',
+}
 const gestures = (t: Trigger): Choice<string>[] => [
   { value: ANY, title: 'does anything' },
-  ...(eventOf(t)?.options ?? []).map((o) => ({ value: o, title: `: ${o}` })),
+  ...(eventOf(t)?.options ?? []).map((o) => ({ value: o, title: gestureWords[o] ?? `: ${o}` })),
 ]
 function gesture(i: number, t: Trigger, value: string) {
   const base = { ...subjectOf(t), event: t.event }
