@@ -145,6 +145,8 @@ func TestWhatASceneTakes(t *testing.T) {
 		assert.True(t, d.InLight(p), p.Name)
 	}
 	assert.False(t, d.InLight(power))
+	assert.True(t, d.Captured(), "its power")
+	assert.False(t, (&home.Device{Description: thing.Description{Properties: []thing.Property{*brightness, *lock, *setting}}}).Captured())
 	dark := home.Device{Description: thing.Description{Properties: []thing.Property{*white}}}
 	assert.False(t, dark.InLight(white), "a color without a light")
 	for p, in := range map[*thing.Property]bool{

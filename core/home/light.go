@@ -1,6 +1,10 @@
 package home
 
-import "amvek/core/thing"
+import (
+	"slices"
+
+	"amvek/core/thing"
+)
 
 // Light returns the name of the property by which a device's light is dimmed, or switched where it is said to feed a lamp; it
 // is empty for what is no lamp.
@@ -37,4 +41,9 @@ func (d *Device) InScene(p *thing.Property) bool {
 	default:
 		return p.Writable && p.Setting == nil && !d.AttendedOnly
 	}
+}
+
+// Captured reports whether a scene may take more of a device than its light.
+func (d *Device) Captured() bool {
+	return slices.ContainsFunc(d.Description.Properties, func(p thing.Property) bool { return !d.InLight(&p) && d.InScene(&p) })
 }

@@ -18,6 +18,8 @@ type DeviceHead struct {
 	SilentReason string `json:"silentReason,omitempty" doc:"Why it cannot be reached."`
 	// Light is the property by which its light is dimmed or switched.
 	Light string `json:"light,omitempty" doc:"The property by which its light is dimmed or switched; absent for what is no lamp."`
+	// Captured says that a scene may take more of it than its light.
+	Captured bool `json:"captured,omitempty" doc:"A scene may take more of it than its light."`
 	// UsedBy are the definitions that refer to it.
 	UsedBy []docs.Use `json:"usedBy"`
 	Care   Care       `json:"care"`
@@ -32,7 +34,7 @@ type DeviceView struct {
 // DeviceHead returns a device that there is, without its properties.
 func (r *Reader) DeviceHead(id string) DeviceHead {
 	d := r.Definitions.Devices[id]
-	v := DeviceHead{ID: id, Revision: d.Revision, Device: *d.Doc, Own: id == docs.OwnID, Light: d.Doc.Light(), UsedBy: r.Definitions.UsedBy(id)}
+	v := DeviceHead{ID: id, Revision: d.Revision, Device: *d.Doc, Own: id == docs.OwnID, Light: d.Doc.Light(), Captured: d.Doc.Captured(), UsedBy: r.Definitions.UsedBy(id)}
 	v.Silent, v.SilentReason = r.Links.Unreached(d.Doc)
 	if said := r.fellSilent(id); said != "" && !v.Silent {
 		v.Silent, v.SilentReason = true, said

@@ -3120,6 +3120,8 @@ export interface components {
             agreement?: components["schemas"]["Agreement"];
             /** @description Only a hand switches it on, never automation, unless a step is allowed to. */
             attendedOnly?: boolean;
+            /** @description A scene may take more of it than its light. */
+            captured?: boolean;
             care: components["schemas"]["Care"];
             /** @description Id of the connection by which it is reached. */
             connection: string;

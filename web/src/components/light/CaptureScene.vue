@@ -23,7 +23,6 @@ const chosen = ref(new Set<string>())
 const others = ref<string[]>([])
 const busy = ref(false)
 
-const never = new Set(['lock', 'speech', 'handler', 'option'])
 const rooms = computed(() => {
   const all = [...home.rooms.map((r) => ({ id: r.id, title: r.title })), { id: '', title: 'In no room yet' }]
   const known = new Set(home.rooms.map((r) => r.id))
@@ -37,8 +36,7 @@ const rooms = computed(() => {
 /** What else can be set, but no lamp and nothing that a scene never takes. */
 const settable = computed(() =>
   home.devices
-    .filter((d) => !d.light && !d.attendedOnly)
-    .filter((d) => d.description.properties.some((p) => p.writable && !p.setting && !never.has(p.role ?? '')))
+    .filter((d) => !d.light && d.captured)
     .map((d) => ({ id: d.id, title: [d.title, home.roomTitle(d.room)].filter(Boolean).join(', ') })),
 )
 

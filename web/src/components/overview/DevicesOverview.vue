@@ -67,7 +67,7 @@ const figures = computed(() => [
         <span class="mono soft time">{{ home.times.since(c.state.changedAt!, home.now) }}</span>
         <StateMark :state="c.state" :silent="c.device.silent" />
         <span class="what"
-          ><RouterLink class="name" :to="`/devices/${c.device.id}`">{{ c.device.title }}</RouterLink
+          ><RouterLink class="named" :to="`/devices/${c.device.id}`">{{ c.device.title }}</RouterLink
           >{{ c.title ? ` ${c.title}` : '' }}</span
         >
         <b class="mono value">{{ c.state.text }}</b>
@@ -110,14 +110,6 @@ const figures = computed(() => [
 }
 .time {
   font-size: var(--type-small);
-}
-.name {
-  color: var(--ink);
-  font-weight: 600;
-  text-decoration: none;
-}
-.name:hover {
-  text-decoration: underline;
 }
 .value {
   font-weight: 500;

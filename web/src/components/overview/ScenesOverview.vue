@@ -17,7 +17,7 @@ const apply = (id: string) => notices.attempt(() => act.applyScene(id))
     <h2>What the scenes make of the lamps</h2>
     <ul>
       <li v-for="s in home.scenes" :key="s.id" :class="{ effect: s.inEffect }">
-        <RouterLink class="name" :to="`/scenes/${s.id}`">{{ s.title }}</RouterLink>
+        <RouterLink class="named" :to="`/scenes/${s.id}`">{{ s.title }}</RouterLink>
         <SceneColors v-if="s.lights.length" :scene="s" />
         <span v-else class="soft small">no lamps</span>
         <span class="soft small">{{ s.inEffect ? 'in effect' : '' }}</span>
@@ -44,14 +44,6 @@ li {
 }
 .effect {
   border-left-color: var(--verdigris);
-}
-.name {
-  color: var(--ink);
-  font-weight: 600;
-  text-decoration: none;
-}
-.name:hover {
-  text-decoration: underline;
 }
 .small {
   font-size: var(--type-small);

@@ -34,7 +34,7 @@ const offer = () =>
 <template>
   <FigureRow :figure="figure">
     <template v-if="!of.ended">
-      times a hand turned <RouterLink class="name" :to="`/devices/${of.device}`">{{ of.deviceTitle }}</RouterLink>
+      times a hand turned <RouterLink class="named" :to="`/devices/${of.device}`">{{ of.deviceTitle }}</RouterLink>
       {{ of.lower ? 'down' : 'up' }} from {{ of.from }} to about {{ of.to }} after
       <RouterLink class="link" :to="`/rules/${of.rule}`">{{ of.ruleTitle }}</RouterLink> had set it.
       <span v-if="drafted" class="soft">The rule has a draft that is not live yet.</span>
@@ -45,7 +45,7 @@ const offer = () =>
     </template>
     <template v-else>
       times a hand has corrected
-      <RouterLink class="name" :to="`/devices/${of.device}`">{{ of.deviceTitle }}</RouterLink> since you changed
+      <RouterLink class="named" :to="`/devices/${of.device}`">{{ of.deviceTitle }}</RouterLink> since you changed
       <RouterLink class="link" :to="`/rules/${of.rule}`">{{ of.ruleTitle }}</RouterLink>,
       {{ home.times.since(of.ended, home.now) }}; before, {{ of.corrected }} of {{ of.acts }}.
     </template>
@@ -53,14 +53,6 @@ const offer = () =>
 </template>
 
 <style scoped>
-.name {
-  color: var(--ink);
-  font-weight: 600;
-  text-decoration: none;
-}
-.name:hover {
-  text-decoration: underline;
-}
 .offer {
   display: flex;
   flex-wrap: wrap;

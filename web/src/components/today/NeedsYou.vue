@@ -99,12 +99,12 @@ const note = (device: Device, a: Attention) => (noted.value = { ...noted.value, 
           :device="device.id"
           :property="a.property"
           :title="device.title"
-          ><RouterLink :to="`/devices/${device.id}`" class="name">{{ device.title }}</RouterLink>
+          ><RouterLink :to="`/devices/${device.id}`" class="named">{{ device.title }}</RouterLink>
           {{ a.text }}</DifferenceSettle
         >
         <template v-else>
           <span
-            ><RouterLink :to="`/devices/${device.id}`" class="name" :class="{ alert: a.urgency === URGENT }">{{
+            ><RouterLink :to="`/devices/${device.id}`" class="named" :class="{ alert: a.urgency === URGENT }">{{
               device.title
             }}</RouterLink
             >{{ ' ' }}<span class="soft">{{ a.text }}</span></span
@@ -162,14 +162,6 @@ li {
 }
 .wide {
   grid-template-columns: minmax(0, 1fr);
-}
-.name {
-  color: var(--ink);
-  font-weight: 600;
-  text-decoration: none;
-}
-.name:hover {
-  text-decoration: underline;
 }
 .alert {
   color: var(--ember);

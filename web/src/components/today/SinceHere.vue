@@ -69,7 +69,7 @@ const times = (n: number) => (n === 1 ? 'once' : `${n} times`)
       </FigureRow>
       <FigureRow v-for="d in since.commands.slice(0, SHOWN)" :key="d.device" :figure="d.count" alert>
         {{ d.count === 1 ? 'command' : 'commands' }} failed at
-        <RouterLink class="name" :to="`/devices/${d.device}`">{{ d.title }}</RouterLink>{{
+        <RouterLink class="named" :to="`/devices/${d.device}`">{{ d.title }}</RouterLink>{{
           d.text ? `: ${d.text}` : '.'
         }}
         <RouterLink class="link small" :to="`/journal?entry=${d.entry}`">Why?</RouterLink>
@@ -90,11 +90,11 @@ const times = (n: number) => (n === 1 ? 'once' : `${n} times`)
         {{ since.new.length === 1 ? 'device is' : 'devices are' }} new:
         <template v-for="(d, i) in since.new.slice(0, SHOWN)" :key="d.device"
           ><template v-if="i">, </template
-          ><RouterLink class="name" :to="`/devices/${d.device}`">{{ d.title }}</RouterLink></template
+          ><RouterLink class="named" :to="`/devices/${d.device}`">{{ d.title }}</RouterLink></template
         ><template v-if="since.new.length > SHOWN"> and others</template>
       </FigureRow>
       <FigureRow v-for="d in since.silent" :key="d.device">
-        <RouterLink class="name" :to="`/devices/${d.device}`">{{ d.title }}</RouterLink> fell silent. {{ d.text }}
+        <RouterLink class="named" :to="`/devices/${d.device}`">{{ d.title }}</RouterLink> fell silent. {{ d.text }}
       </FigureRow>
     </ul>
   </section>
@@ -106,14 +106,6 @@ const times = (n: number) => (n === 1 ? 'once' : `${n} times`)
   font-size: var(--type-small);
   color: var(--ink-soft);
   padding-top: var(--space-4);
-}
-.name {
-  color: var(--ink);
-  font-weight: 600;
-  text-decoration: none;
-}
-.name:hover {
-  text-decoration: underline;
 }
 .small {
   font-size: var(--type-small);
