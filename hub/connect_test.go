@@ -3,6 +3,7 @@ package hub_test
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"testing"
 	"time"
 
@@ -101,7 +102,7 @@ func TestARowShowsWhichDeviceWasOperated(t *testing.T) {
 	b.wire.sink.Report(twin.Hardware, "brightness", thing.Number(0))
 	assert.False(t, reacted(), "the first word is how it was found")
 	b.wire.sink.Report(twin.Hardware, "brightness", thing.Number(80))
-	assert.True(t, reacted())
+	assert.Eventually(t, reacted, 30*time.Second, time.Millisecond)
 }
 
 func TestSeveralDevicesAreChangedAllOrNone(t *testing.T) {
@@ -278,4 +279,33 @@ func TestTwoThatSayTheyAreTheSameHardwareAreToldApart(t *testing.T) {
 	require.NoError(t, b.hub.Act(b.ctx, engine.Input{Kind: engine.InputWrite, Device: b.lamp, Name: "brightness", Value: thing.Number(30), Doer: somebody}))
 	b.quiet()
 	assert.Equal(t, []string{"1"}, b.wire.addresses(), "the first keeps its place")
+}
+
+func TestAFoundDeviceIsRecognizedByWhatItReads(t *testing.T) {
+	b := newBench(t)
+	b.announce(twin)
+	row := func() hub.FoundDevice {
+		b.quiet()
+		found, err := b.hub.Found(b.ctx)
+		require.NoError(t, err)
+		i := slices.IndexFunc(found.Devices, func(d hub.FoundDevice) bool { return d.Hardware == twin.Hardware })
+		require.GreaterOrEqual(t, i, 0)
+		return found.Devices[i]
+	}
+	assert.Empty(t, row().Reads)
+	assert.True(t, row().Heard.IsZero())
+	b.wire.sink.Report(twin.Hardware, "brightness", thing.Number(80))
+	require.Len(t, row().Reads, 1)
+	assert.Equal(t, "Brightness", row().Reads[0].Title)
+	assert.Equal(t, "80 %", row().Reads[0].Text)
+	first := row().Heard
+	assert.Equal(t, b.clock.Now(), first)
+	b.clock.pass(time.Minute)
+	b.wire.sink.Report(twin.Hardware, "brightness", thing.Number(80))
+	assert.Eventually(t, func() bool { return row().Heard.Equal(first.Add(time.Minute)) }, 30*time.Second, time.Millisecond, "the same again is heard, too")
+	ids, err := b.hub.Add(b.ctx, []hub.Adding{{Connection: hub.GatewaysID, Hardware: twin.Hardware}})
+	require.NoError(t, err)
+	assert.Empty(t, row().Reads, "in the home its own page says so")
+	require.NoError(t, b.hub.Remove(b.ctx, docs.KindDevice, ids[0]))
+	assert.Empty(t, row().Reads, "and what it said before that is not known any more")
 }

@@ -1,6 +1,7 @@
 package hub
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"strings"
@@ -34,6 +35,12 @@ type FoundDevice struct {
 	// Offers are the titles of what it can do.
 	Offers      []string `json:"offers"`
 	CanIdentify bool     `json:"canIdentify,omitempty" doc:"It can be asked to blink or click."`
+	// Reads is what it was last heard to read, in words, while it is not in the home.
+	Reads []FoundReading `json:"reads" doc:"What it was last heard to read; empty once it is in the home."`
+	// Signal is how well its gateway hears it, in percent.
+	Signal *float64 `json:"signal,omitempty" doc:"How well its gateway hears it, in percent; absent where it does not say."`
+	// Heard is when it was last heard, while it is not in the home.
+	Heard time.Time `json:"heard,omitzero" doc:"When it was last heard; absent where it was not yet, and once it is in the home."`
 	// Reacted is when it last did something that was not asked for: operated by hand, it shows which it is.
 	Reacted time.Time `json:"reacted,omitzero"`
 	// Candidates are devices that fell silent, whose place it may take.
@@ -43,6 +50,15 @@ type FoundDevice struct {
 	// Device is its id when it is in the home already.
 	Device string `json:"device,omitempty"`
 }
+
+// FoundReading is what a property of a found device was last heard to be at.
+type FoundReading struct {
+	Title string `json:"title"`
+	Text  string `json:"text"`
+	role  thing.Role
+}
+
+var upkeep = map[thing.Role]int{thing.RoleOption: 1, thing.RoleHandler: 1, thing.RoleBattery: 2}
 
 // FoundBridge is a bridge, or a transceiver, that answers at an address.
 type FoundBridge struct {
@@ -118,9 +134,11 @@ func (h *Hub) foundDevice(l *links.Link, a connect.Announcement) FoundDevice {
 		Reacted:    l.ReactedAt(a.Hardware),
 		Candidates: h.candidates(l, a),
 		Offers:     []string{},
+		Reads:      []FoundReading{},
 		Device:     l.Device(a.Hardware),
 	}
 	if f.Device == "" {
+		f.Heard = l.HeardAt(a.Hardware)
 		f.Former = h.formerly(l.ID, a.Hardware)
 	}
 	if a.Profile == nil {
@@ -131,7 +149,17 @@ func (h *Hub) foundDevice(l *links.Link, a connect.Announcement) FoundDevice {
 		f.Profile, f.What = a.Profile.Title, a.Profile.What
 		for _, p := range a.Profile.Description.Properties {
 			f.Offers = append(f.Offers, p.Title)
+			said := l.Said(a.Hardware, p.Name)
+			switch {
+			case said.IsNone() || f.Device != "":
+			case p.Role == thing.RoleReception:
+				f.Signal = &said.Number
+			default:
+				f.Reads = append(f.Reads, FoundReading{p.Title, p.Say(said), p.Role})
+			}
 		}
+		// What it is for tells it from others; how it is set up and its battery do so last.
+		slices.SortStableFunc(f.Reads, func(a, b FoundReading) int { return cmp.Compare(upkeep[a.role], upkeep[b.role]) })
 		for _, e := range a.Profile.Description.Events {
 			f.Offers = append(f.Offers, e.Title)
 		}

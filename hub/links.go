@@ -148,4 +148,4 @@ func (a atHome) Found(l *links.Link) {
 }
 
 // Reacted implements [links.Home].
-func (a atHome) Reacted(l *links.Link, hardware string) { a.h.touchHardware(l.ID, hardware) }
+func (a atHome) Overheard(l *links.Link, hardware string) { a.h.touchHardware(l.ID, hardware) }

@@ -51,8 +51,10 @@ func (l *Link) announce(devices []connect.Announcement) {
 	}
 	l.notice()
 	if len(l.seen) > strangeAtMost { // what announces itself under ever new names, and is gone again
-		maps.DeleteFunc(l.seen, func(hardware string, _ time.Time) bool { _, there := l.announced[hardware]; return !there })
-		maps.DeleteFunc(l.reacted, func(hardware string, _ time.Time) bool { _, there := l.announced[hardware]; return !there })
+		gone := func(hardware string, _ time.Time) bool { _, there := l.announced[hardware]; return !there }
+		maps.DeleteFunc(l.seen, gone)
+		maps.DeleteFunc(l.reacted, gone)
+		maps.DeleteFunc(l.heardAt, gone)
 	}
 	l.home.Found(l)
 }

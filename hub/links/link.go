@@ -52,8 +52,8 @@ type Home interface {
 	Behind(l *Link, gateways map[string]string)
 	// Found tells that what announced itself changed.
 	Found(l *Link)
-	// Reacted tells that hardware which is not in the home did something by itself.
-	Reacted(l *Link, hardware string)
+	// Overheard tells that hardware which is not in the home said something, or did something by itself.
+	Overheard(l *Link, hardware string)
 }
 
 // Options are what a link is made of.
@@ -105,6 +105,7 @@ type Link struct {
 	announced map[string]connect.Announcement // what was found, by hardware
 	seen      map[string]time.Time            // when each piece of hardware was first announced since the start
 	reacted   map[string]time.Time            // when hardware that is not in the home last did something by itself
+	heardAt   map[string]time.Time            // when hardware that is not in the home last said anything
 	gateways  map[string]Gateway
 	// lostGateways are those whose devices cannot be reached at present.
 	lostGateways map[string]bool
@@ -128,7 +129,7 @@ func New(o Options) *Link {
 	l := &Link{
 		ID: o.ID, Definition: o.Definition, Connection: o.Connection, inbox: o.Inbox, home: o.Home, log: o.Log, outbox: newOutbox(),
 		ended: make(chan struct{}), since: o.Home.Now(), known: o.Connection == nil, reason: o.Reason,
-		unreached: map[string]string{}, announced: map[string]connect.Announcement{}, seen: map[string]time.Time{}, reacted: map[string]time.Time{},
+		unreached: map[string]string{}, announced: map[string]connect.Announcement{}, seen: map[string]time.Time{}, reacted: map[string]time.Time{}, heardAt: map[string]time.Time{},
 		gateways: map[string]Gateway{}, lostGateways: map[string]bool{}, behind: map[string]string{}, left: map[string]bool{}, devices: map[string]string{},
 	}
 	maps.Copy(l.behind, o.Behind)
@@ -209,6 +210,7 @@ func (l *Link) Bind(hardware, device string, workers *sync.WaitGroup) {
 		l.devices[hardware] = device
 	}
 	l.hardware.Unlock()
+	l.forget(hardware)
 	l.tellDevices(workers)
 }
 

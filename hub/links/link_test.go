@@ -55,7 +55,7 @@ func (h *loop) Changed(*Link)                       {}
 func (h *loop) Noticed(device string)               { h.tell("noticed %s", device) }
 func (h *loop) Behind(_ *Link, g map[string]string) { h.tell("behind %v", g) }
 func (h *loop) Found(l *Link)                       { h.tell("found %d", len(l.Announcements())) }
-func (h *loop) Reacted(_ *Link, hardware string)    { h.tell("reacted %s", hardware) }
+func (h *loop) Overheard(_ *Link, hardware string)  { h.tell("overheard %s", hardware) }
 
 func (h *loop) tell(format string, args ...any) {
 	h.mu.Lock()

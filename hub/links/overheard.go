@@ -1,6 +1,7 @@
 package links
 
 import (
+	"maps"
 	"sync"
 	"time"
 
@@ -15,6 +16,8 @@ const (
 	refusalsLogged = time.Minute
 	// strangeAtMost is of how many properties of hardware that is not in the home it is remembered what they were at.
 	strangeAtMost = 10_000
+	// heardAgain is how often, at most, it is shown anew when hardware that is not in the home was last heard, where it says the same.
+	heardAgain = 10 * time.Second
 	// wordsAtMost is how many words about what is reached wait in their order, past which the newest about each counts.
 	wordsAtMost = 500
 )
@@ -30,6 +33,8 @@ type overheard struct {
 	reason  string
 	reacted map[string]struct{}
 	strange map[thing.Ref]thing.Value // what hardware that is not in the home last said
+	// spoke is what hardware that is not in the home was heard since, and whether it said something new.
+	spoke map[string]bool
 	// found is what announced itself since a job was sent to take it.
 	found   []connect.Announcement
 	finding bool
@@ -67,8 +72,8 @@ func (l *Link) overhear(take func(o *overheard) (tell bool)) {
 func (l *Link) takeOverheard() {
 	o := &l.overheard
 	o.mu.Lock()
-	refused, reason, reacted := o.refused, o.reason, o.reacted
-	o.waiting, o.took, o.refused, o.reacted = false, time.Now(), 0, nil
+	refused, reason, reacted, spoke := o.refused, o.reason, o.reacted, o.spoke
+	o.waiting, o.took, o.refused, o.reacted, o.spoke = false, time.Now(), 0, nil, nil
 	o.mu.Unlock()
 	if refused > 0 {
 		l.faults, l.lastFault = l.faults+refused, reason
@@ -78,13 +83,13 @@ func (l *Link) takeOverheard() {
 			o.unlogged, o.logged = 0, time.Now()
 		}
 	}
-	if len(reacted) == 0 {
-		return
+	for hardware, news := range spoke {
+		l.heard(hardware, news)
 	}
 	for hardware := range reacted {
 		if _, found := l.announced[hardware]; found {
 			l.reacted[hardware] = l.home.Now()
-			l.home.Reacted(l, hardware)
+			l.home.Overheard(l, hardware)
 		}
 	}
 }
@@ -109,14 +114,54 @@ func (l *Link) strangeReport(hardware, property string, value thing.Value) {
 			o.strange = map[thing.Ref]thing.Value{}
 		}
 		o.strange[ref] = value
+		if o.spoke == nil {
+			o.spoke = map[string]bool{}
+		}
+		o.spoke[hardware] = o.spoke[hardware] || !known || before != value
 		// A number that drifts is a sensor's doing; a switch, a lamp or a door is a person's.
-		return known && before != value && (value.Kind != thing.KindNumber || before.Number == 0 || value.Number == 0) && o.react(hardware)
+		if known && before != value && (value.Kind != thing.KindNumber || before.Number == 0 || value.Number == 0) {
+			o.react(hardware)
+		}
+		return true
 	})
 }
 
 // strangeEvent takes an event of hardware that is not in the home.
 func (l *Link) strangeEvent(hardware string) {
 	l.overhear(func(o *overheard) bool { return o.react(hardware) })
+}
+
+// heard takes that hardware which is not in the home was heard. What it says is shown as it comes; that it says the same again,
+// only now and then. It runs in the loop.
+func (l *Link) heard(hardware string, news bool) {
+	if _, found := l.announced[hardware]; !found {
+		return
+	}
+	now := l.home.Now()
+	told := l.heardAt[hardware]
+	if l.heardAt[hardware] = now; news || now.Sub(told) >= heardAgain {
+		l.home.Overheard(l, hardware)
+	}
+}
+
+// Said returns what a property of hardware that is not in the home was last heard to be at, no value where it was not heard.
+func (l *Link) Said(hardware, property string) thing.Value {
+	o := &l.overheard
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	return o.strange[thing.Ref{Device: hardware, Name: property}]
+}
+
+// HeardAt returns when hardware that is not in the home was last heard of, zero where it was not.
+func (l *Link) HeardAt(hardware string) time.Time { return l.heardAt[hardware] }
+
+// forget drops what hardware said before it came into the home, where all is kept that it says.
+func (l *Link) forget(hardware string) {
+	o := &l.overheard
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	maps.DeleteFunc(o.strange, func(ref thing.Ref, _ thing.Value) bool { return ref.Device == hardware })
+	delete(l.heardAt, hardware)
 }
 
 // react notes that hardware which is not in the home did something; it is false where too much does.

@@ -3537,6 +3537,11 @@ export interface components {
             /** @description The bridge's own groups that it is in. */
             groups?: string;
             hardware: string;
+            /**
+             * Format: date-time
+             * @description When it was last heard; absent where it was not yet, and once it is in the home.
+             */
+            heard?: string;
             installable?: boolean;
             /** @description The maker's own name for it. */
             label: string;
@@ -3548,11 +3553,22 @@ export interface components {
             profile?: string;
             /** Format: date-time */
             reacted?: string;
+            /** @description What it was last heard to read; empty once it is in the home. */
+            reads: components["schemas"]["FoundReading"][];
             /** @description Where the maker's bridge says it is. */
             roomHint?: string;
+            /**
+             * Format: double
+             * @description How well its gateway hears it, in percent; absent where it does not say.
+             */
+            signal?: number;
             /** Format: date-time */
             since?: string;
             what?: string;
+        };
+        FoundReading: {
+            text: string;
+            title: string;
         };
         FoundRule: {
             id: string;

@@ -17,13 +17,12 @@ const busy = computed(() => pairing.value?.state === 'waiting' || pairing.value?
 const steps = computed(() => {
   const order = ['waiting', 'testing', 'done']
   const at = order.indexOf(pairing.value?.state ?? '')
+  // Once it is done, that it is done is what is left to say.
+  if (at > 1) return [{ words: `The key works: ${pairing.value?.devices} devices behind the bridge`, state: 'past' }]
   return [
     { words: 'Press the button on the bridge', state: at > 0 ? 'past' : 'now' },
-    { words: 'The bridge hands out its key; the hub tries it', state: at > 1 ? 'past' : at === 1 ? 'now' : 'next' },
-    {
-      words: at > 1 ? `The key works: ${pairing.value?.devices} devices behind the bridge` : 'Its devices appear below',
-      state: at > 1 ? 'past' : 'next',
-    },
+    { words: 'The bridge hands out its key; the hub tries it', state: at === 1 ? 'now' : 'next' },
+    { words: 'Its devices appear below', state: 'next' },
   ]
 })
 

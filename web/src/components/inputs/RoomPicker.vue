@@ -6,11 +6,19 @@ import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 
 /** Chooses a room; typing a name that is not there makes the room. */
-defineProps<{ label: string }>()
+defineProps<{ label: string; size?: 'small' }>()
+/** By keys: one who types down a column goes on. */
+const emit = defineEmits<{ chosen: [] }>()
 const room = defineModel<string | null>({ required: true })
 const home = useHome()
 const notices = useNotices()
 const words = ref('')
+const byKeys = ref(false)
+// Once the list is shut, and a turn later: until then it takes the focus back.
+function hidden() {
+  if (byKeys.value) setTimeout(() => emit('chosen'))
+  byKeys.value = false
+}
 
 const make = (hide: () => void) =>
   notices.attempt(async () => {
@@ -40,7 +48,10 @@ const select = ref<InstanceType<typeof Select> & { hide: () => void }>()
     option-label="title"
     option-value="id"
     :aria-label="label"
+    :size="size"
     fluid
+    @change="byKeys = $event.originalEvent.type === 'keydown'"
+    @hide="hidden"
   >
     <template #footer>
       <form class="new" @submit.prevent="make(() => select?.hide())">

@@ -142,11 +142,12 @@ watch(
   }
   .place {
     flex: 1 0 20%;
+    width: 20%;
     justify-content: center;
     align-items: center;
     min-height: 52px;
-    padding: 0 var(--space-4);
-    font-size: var(--type-small);
+    padding: 0 var(--space-2);
+    font-size: var(--type-note);
     border-left: 0;
     border-top: 3px solid transparent;
   }
