@@ -54,6 +54,5 @@ test('found devices are recognized by what they read, sorted, and named straight
   await page.getByRole('button', { name: 'Take 2 into the home' }).click()
   await expect(page.getByText('2 devices are in the home.')).toBeVisible()
   const devices = await hub.get<Device[]>('/api/devices')
-  for (const title of ['First eye', 'Second eye'])
-    expect(devices.find((d) => d.title === title)?.room).toBe(landing)
+  for (const title of ['First eye', 'Second eye']) expect(devices.find((d) => d.title === title)?.room).toBe(landing)
 })
