@@ -3,6 +3,7 @@ package views
 import (
 	"cmp"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -15,6 +16,8 @@ import (
 type EntryView struct {
 	cause.Entry
 	Text string `json:"text" doc:"What happened, in words."`
+	// Names are the names in the text, so that they can be set apart.
+	Names []string `json:"names,omitempty" doc:"The names in the text, to be set apart."`
 	// Subject is the name of the device, rule, scene or schedule it is about.
 	Subject string `json:"subject,omitempty"`
 	// Tone says what sort of mark it gets.
@@ -35,6 +38,14 @@ func (r *Reader) Entry(e cause.Entry) EntryView {
 		}
 	}
 	v.Text = r.Sentence(e)
+	for _, id := range []string{e.Device, e.Rule, e.Scene, e.Schedule} {
+		if title := r.Title(id); id != "" && title != "" && strings.Contains(v.Text, title) && !slices.Contains(v.Names, title) {
+			v.Names = append(v.Names, title)
+		}
+	}
+	if title := r.connectionTitle(e.Connection); e.Connection != "" && strings.Contains(v.Text, title) {
+		v.Names = append(v.Names, title)
+	}
 	return v
 }
 

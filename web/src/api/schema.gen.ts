@@ -3385,6 +3385,8 @@ export interface components {
             milliseconds?: number;
             /** @description Property, event or action. */
             name?: string;
+            /** @description The names in the text, to be set apart. */
+            names?: string[];
             note?: string;
             /**
              * Format: int64

@@ -60,6 +60,15 @@ export class Times {
       .replace(',', '')
   }
 
+  /** "2026-11-24" */
+  isoDay(at: string | number): string {
+    const parts = format(this.zone, 'iso', { year: 'numeric', month: '2-digit', day: '2-digit' }).formatToParts(
+      new Date(at),
+    )
+    const of = (type: string) => parts.find((p) => p.type === type)?.value ?? ''
+    return `${of('year')}-${of('month')}-${of('day')}`
+  }
+
   /** "24 Nov", and "Jan 2026" where a month begins a year. */
   day(at: string | number): string {
     const said = format(this.zone, 'day', { day: 'numeric', month: 'short' }).format(new Date(at))

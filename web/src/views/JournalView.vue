@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useDebounceFn } from '@vueuse/core'
+import { useDebounceFn, useMediaQuery } from '@vueuse/core'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
@@ -8,8 +8,13 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import type { Entry } from '@/api/types'
 import CauseChain from '@/components/device/CauseChain.vue'
+import ErrorNote from '@/components/page/ErrorNote.vue'
+import TypedInput from '@/components/inputs/TypedInput.vue'
+import JournalOverview from '@/components/overview/JournalOverview.vue'
+import CauseEntries from '@/components/history/CauseEntries.vue'
 import { useLooking } from '@/lib/looking'
-import { delay } from '@/lib/format'
+import { readDay, sayDay } from '@/lib/clock'
+import { type CauseGroup, groupByCause } from '@/lib/journal'
 import { useHome } from '@/stores/home'
 
 const home = useHome()
@@ -82,15 +87,12 @@ async function read(before?: number): Promise<Entry[]> {
   }
 }
 
-watch(
-  [device, rule, words, day],
-  async () => {
-    older.value = []
-    all.value = false
-    filtered.value = filtering.value ? await read() : []
-  },
-  { immediate: true },
-)
+async function begin() {
+  older.value = []
+  all.value = false
+  filtered.value = filtering.value ? await read() : []
+}
+watch([device, rule, words, day], begin, { immediate: true })
 
 // What arrives while looking joins at the top.
 const newest = computed(() =>
@@ -106,15 +108,17 @@ const list = computed(() => {
   return [...seen.values()].sort((a, b) => b.id - a.id)
 })
 const days = computed(() => {
-  const groups: { date: string; entries: Entry[] }[] = []
-  for (const e of list.value) {
-    const date = home.times.date(e.at)
-    if (groups.at(-1)?.date !== date) groups.push({ date, entries: [] })
-    groups.at(-1)!.entries.push(e)
+  const all: { date: string; groups: CauseGroup[] }[] = []
+  for (const group of groupByCause(list.value)) {
+    const date = home.times.date(group.root.at)
+    if (all.at(-1)?.date !== date) all.push({ date, groups: [] })
+    all.at(-1)!.groups.push(group)
   }
-  return groups
+  return all
 })
 
+/** Where there is no room beside, the chain stands below the entry. */
+const narrow = useMediaQuery('(max-width: 900px)')
 const typed = useDebounceFn((text: string) => void (words.value = text), 250)
 async function more() {
   older.value = [...older.value, ...(await read(searching.value ? searchOn.value : list.value.at(-1)?.id))]
@@ -134,7 +138,14 @@ const open = (e: Entry) =>
           aria-label="Only with these words"
           @update:model-value="typed($event ?? '')"
         />
-        <input v-model.lazy="day" type="date" class="day" aria-label="Up to this day" title="Up to this day" />
+        <TypedInput
+          v-model="day"
+          label="Up to this day"
+          placeholder="up to a day"
+          :read="(typed) => readDay(typed, home.times.isoDay(home.now))"
+          :say="sayDay"
+          mistake="A day, such as 28 Nov"
+        />
         <Select
           v-model="device"
           filter
@@ -159,30 +170,16 @@ const open = (e: Entry) =>
     </header>
     <div class="columns">
       <div class="entries">
-        <p v-if="failed" class="wrong" role="alert">{{ failed }}</p>
+        <ErrorNote v-if="failed" :reason="failed" @again="begin" />
         <p v-else-if="!list.length" class="soft none">
           {{ filtering ? 'Nothing was written down about it.' : 'Nothing has happened yet.' }}
         </p>
-        <section v-for="g in days" :key="g.date">
-          <h2>{{ g.date }}</h2>
+        <section v-for="d in days" :key="d.date">
+          <h2>{{ d.date }}</h2>
           <ol>
-            <li v-for="e in g.entries" :key="e.id">
-              <button
-                class="plain entry"
-                :class="[e.tone, { chosen: e.id === chosen }]"
-                :aria-expanded="e.id === chosen"
-                @click="open(e)"
-              >
-                <span class="mono when">{{ home.times.exact(e.at) }}</span>
-                <i aria-hidden="true" />
-                <span
-                  >{{ e.text
-                  }}<span v-if="delay(e.milliseconds ?? 0)" class="soft mono ms">{{
-                    delay(e.milliseconds ?? 0)
-                  }}</span></span
-                >
-              </button>
-            </li>
+            <CauseEntries v-for="g in d.groups" :key="g.root.id" :group="g" :chosen="chosen" @choose="open">
+              <CauseChain v-if="narrow" :entry="chosen" />
+            </CauseEntries>
           </ol>
         </section>
         <p v-if="searching && !all" class="soft">There is more to search further back.</p>
@@ -194,9 +191,9 @@ const open = (e: Entry) =>
           @click="more"
         />
       </div>
-      <aside>
-        <CauseChain v-if="chosen" :entry="chosen" />
-        <p v-else class="soft">Choose an entry to see from where it came and what followed.</p>
+      <aside v-if="!chosen || !narrow">
+        <CauseChain v-if="chosen && !narrow" :entry="chosen" />
+        <JournalOverview v-else />
       </aside>
     </div>
   </div>
@@ -220,19 +217,11 @@ const open = (e: Entry) =>
 }
 .filters {
   display: flex;
+  flex-wrap: wrap;
   gap: var(--space-8);
 }
 .filters > * {
   width: 210px;
-}
-.filters > .day {
-  width: 150px;
-  border: 1px solid var(--edge);
-  border-radius: var(--radius);
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
-  padding: 0 var(--space-8);
 }
 .columns {
   flex: 1;
@@ -255,61 +244,19 @@ h2 {
   top: 0;
   background: var(--paper);
 }
-.entry {
-  width: 100%;
-  display: grid;
-  grid-template-columns: 74px 10px minmax(0, 1fr);
-  gap: var(--space-12);
-  align-items: baseline;
-  padding: var(--space-4) var(--space-14) var(--space-4) var(--space-4);
-  border-top: 1px solid var(--rule);
-}
-.entry:hover {
-  background: var(--verdigris-wash);
-}
-.chosen {
-  background: var(--sheet);
-  box-shadow: inset 3px 0 var(--verdigris);
-}
-.when {
-  font-size: var(--type-note);
-  color: var(--ink-soft);
-}
-.entry i {
-  width: 8px;
-  height: 8px;
-  border-radius: 50%;
-  border: 1.5px solid var(--ink-soft);
-}
-.automation i {
-  background: var(--ink);
-  border-color: var(--ink);
-}
-.hand i {
-  background: var(--plum);
-  border-color: var(--plum);
-}
-.fault i {
-  background: var(--ember);
-  border-color: var(--ember);
-  border-radius: 1px;
-}
-.fault {
-  color: var(--ember);
-}
-.ms {
-  margin-left: var(--space-10);
-  font-size: var(--type-note);
-}
 .more {
   margin-top: var(--space-14);
 }
 .none {
   padding: var(--space-20) 0;
 }
-.wrong {
-  color: var(--ember);
-  padding: var(--space-12) 0;
+@media (max-width: 720px) {
+  .page {
+    padding-inline: var(--space-14);
+  }
+  .filters > * {
+    width: calc(50% - var(--space-4));
+  }
 }
 @media (max-width: 900px) {
   .columns {

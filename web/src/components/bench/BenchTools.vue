@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
+import InputNumber from 'primevue/inputnumber'
 import ToggleSwitch from 'primevue/toggleswitch'
 import { computed, ref } from 'vue'
 import type { BenchAct, BenchState } from '@/api/types'
@@ -71,7 +72,15 @@ const openFor = computed(() => {
           aria-label="What is written into the diary"
         />
         in
-        <input v-model.number="inMinutes" type="number" min="1" max="10000" required aria-label="In how many minutes" />
+        <InputNumber
+          v-model="inMinutes"
+          :min="1"
+          :max="10000"
+          :use-grouping="false"
+          aria-label="In how many minutes"
+          size="small"
+          class="minutes"
+        />
         min
         <Button type="submit" size="small" severity="secondary" label="Write it down" />
       </form>

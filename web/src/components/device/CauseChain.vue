@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import type { Entry } from '@/api/types'
+import EntryWords from '@/components/marks/EntryWords.vue'
 import { layChain } from '@/lib/chain'
 import { delay } from '@/lib/format'
 import { useHome } from '@/stores/home'
@@ -54,8 +55,8 @@ const said = (ms: number) => delay(ms) && `+${delay(ms)}`
           <i class="node" :class="{ root: !l.rails.length, down: l.down }" />
         </span>
         <span class="text"
-          >{{ l.text }}
-          <RouterLink
+          ><EntryWords :entry="l" /> {{ ' '
+          }}<RouterLink
             v-if="l.rule && runs.has(l.kind)"
             class="link within"
             :to="{ path: `/rules/${l.rule}`, query: { run: l.id } }"

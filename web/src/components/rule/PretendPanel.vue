@@ -3,10 +3,12 @@ import { watchDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { api, ask, Problem } from '@/api/client'
 import type { PretenceView, RuleDocument, Value } from '@/api/types'
+import { readClock } from '@/lib/clock'
 import { duration } from '@/lib/format'
 import { lookedAt } from '@/lib/pretend'
 import { propertyChoices, split } from '@/lib/sentences'
 import { useHome } from '@/stores/home'
+import TypedInput from '@/components/inputs/TypedInput.vue'
 import DurationToken from '@/components/tokens/DurationToken.vue'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
 import ValueToken from '@/components/tokens/ValueToken.vue'
@@ -109,9 +111,16 @@ const after = (s: number) => (s === 0 ? 'at once' : s < 1 ? `+${Math.round(s * 1
       <div>
         <p class="row">
           <label
-            >It is <input v-model="clock" type="time" aria-label="Pretended time" />
-            <span v-if="!clock" class="soft small"> now</span></label
-          >
+            >It is
+            <TypedInput
+              v-model="clock"
+              class="clock"
+              label="Pretended time"
+              placeholder="now"
+              :read="readClock"
+              mistake="A time, such as 21:30"
+            />
+          </label>
           <button v-if="clock" type="button" class="plain link small" @click="clock = ''">now</button>
         </p>
         <p v-for="r in rows" :key="r.device + r.name" class="row">
@@ -237,13 +246,8 @@ h3 {
 .what {
   font-weight: 650;
 }
-input[type='time'] {
-  background: var(--paper);
-  border: 1px solid var(--edge);
-  border-radius: var(--radius);
-  padding: var(--space-2) var(--space-6);
-  color: var(--ink);
-  font-family: var(--mono);
+.clock {
+  width: 84px;
 }
 .lines {
   font-size: var(--type-small);
