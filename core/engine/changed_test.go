@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"amvek/core/cause"
 	"amvek/core/engine"
@@ -59,6 +60,35 @@ func TestARuleThatIsRemovedWhileItRunsLetsGoAndIsSilent(t *testing.T) {
 	assert.Equal(t, [2]float64{33, 0}, b.both())
 	view, _ := b.engine.RuleView("starts")
 	assert.NotEmpty(t, view.Problems, "whoever needs it is flagged")
+}
+
+func TestARuleThatWasRemovedAndComesBackHasItsRecordAgain(t *testing.T) {
+	for _, restarted := range []bool{false, true} {
+		b := newBench(t)
+		b.rule("r", rule.Rule{When: press, Do: []rule.Step{set("other", 5), wait(10)}})
+		b.press()
+		b.pass(time.Minute)
+		b.press()
+		b.pass(time.Second)
+		before, _ := b.engine.RuleView("r")
+		require.Equal(t, 2, before.State.Runs)
+		doc, saved := *b.engine.Rules()["r"], b.engine.Saved()
+		b.do(engine.Input{Kind: engine.InputRemove, Definition: engine.KindRule, ID: "r"})
+		if restarted {
+			b.restart()
+			b.engine.Load(saved)
+		}
+		b.pass(time.Hour)
+		b.rule("r", doc)
+		after, _ := b.engine.RuleView("r")
+		assert.Equal(t, 2, after.State.Runs)
+		assert.Equal(t, before.State.LastBegan, after.State.LastBegan)
+		assert.Equal(t, state.Idle, after.State.Phase)
+		assert.Empty(t, after.State.Open, "what it was about to do then is not taken up again")
+		b.press()
+		again, _ := b.engine.RuleView("r")
+		assert.Equal(t, 3, again.State.Runs)
+	}
 }
 
 func TestADeviceThatIsRemovedWhileItIsHeldComesBackAsTheRuleStandsThen(t *testing.T) {

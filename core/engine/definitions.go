@@ -115,6 +115,7 @@ func (e *Engine) remove(in *Input) {
 			e.unbind(r)
 			r.gone = true
 			delete(e.rules, in.ID)
+			e.former[in.ID] = r.state.Record()
 			e.ruleOrder = slices.DeleteFunc(e.ruleOrder, func(x *ruleState) bool { return x == r })
 		}
 	case KindSchedule:
@@ -196,6 +197,10 @@ func (e *Engine) defineRule(id string, doc *rule.Rule) {
 	r := e.rules[id]
 	if r == nil {
 		r = &ruleState{id: id, doc: doc, uses: doc.Uses(), state: state.RuleState{Phase: state.Idle}}
+		if was, there := e.former[id]; there {
+			r.state = was
+			delete(e.former, id)
+		}
 		e.rules[id] = r
 		at, _ := slices.BinarySearchFunc(e.ruleOrder, id, func(x *ruleState, id string) int {
 			switch {

@@ -66,7 +66,8 @@ type Engine struct {
 	computing []*weigher                  // the properties of the home itself that are computed
 	signals   map[string][]trigger        // by what starts the rules: phrases, calls, silences, starts
 	rules     map[string]*ruleState
-	ruleOrder []*ruleState // by id, for a fixed order of evaluation
+	former    map[string]state.RuleState // what is remembered of rules that were removed, should they come back
+	ruleOrder []*ruleState               // by id, for a fixed order of evaluation
 	schedules map[string]*scheduleState
 	sequences map[string]*sequence
 	// calendars are the entries of each, as they were last read.
@@ -127,6 +128,7 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 		sequences:   map[string]*sequence{},
 		signals:     map[string][]trigger{},
 		rules:       map[string]*ruleState{},
+		former:      map[string]state.RuleState{},
 		schedules:   map[string]*scheduleState{},
 		nextEntry:   max(firstEntry, 1),
 		nextCommand: max(firstCommand, 1),

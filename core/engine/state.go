@@ -45,6 +45,11 @@ func (e *Engine) Load(saved state.Saved) {
 		}
 	}
 	e.bindComputed()
+	for id, kept := range saved.Rules {
+		if e.rules[id] == nil {
+			e.former[id] = kept.Record()
+		}
+	}
 	for _, r := range e.ruleOrder {
 		if kept, ok := saved.Rules[r.id]; ok {
 			r.state = kept

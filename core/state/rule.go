@@ -73,6 +73,16 @@ type RuleState struct {
 	Stopped string `json:"stopped,omitempty"`
 }
 
+// Record returns what of the state is a record of what was, without what the rule is about to do: a rule that was removed and
+// comes back goes on from it.
+func (s RuleState) Record() RuleState {
+	return RuleState{
+		Phase: Idle, Draws: s.Draws, LastBegan: s.LastBegan, LastEnded: s.LastEnded, Runs: s.Runs,
+		NotStartedAt: s.NotStartedAt, NotStarted: s.NotStarted, CutShortAt: s.CutShortAt, CutShort: s.CutShort,
+		CutShortDevice: s.CutShortDevice, CallFailedAt: s.CallFailedAt, CallFailed: s.CallFailed,
+	}
+}
+
 // LastingState is since when a condition that must last is true, and what made it so.
 type LastingState struct {
 	Since time.Time `json:"since"`
