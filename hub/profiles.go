@@ -28,10 +28,39 @@ type ProfileView struct {
 	Changed bool `json:"changed" doc:"The owner's is not as it was shipped."`
 	InUse   bool `json:"inUse" doc:"Devices of its model can be added."`
 	// Devices is how many in the home are described by it.
-	Devices    int      `json:"devices"`
-	Properties []string `json:"properties"`
-	Events     []string `json:"events"`
-	Actions    []string `json:"actions"`
+	Devices int            `json:"devices"`
+	Offers  []ProfileOffer `json:"offers" doc:"What it says that its devices offer."`
+}
+
+// ProfileOffer is something that devices of a profile offer, in words.
+type ProfileOffer struct {
+	// Kind is told for what is only read, and for events; set for what can be set; done for actions.
+	Kind  string `json:"kind" enum:"told,set,done" doc:"Told is what is only read, and what happens; set what can be set; done what can be had done."`
+	Title string `json:"title"`
+	Text  string `json:"text,omitempty" doc:"Which values it can have."`
+	Help  string `json:"help,omitempty" doc:"What it changes or means."`
+}
+
+func offers(d *thing.Description) []ProfileOffer {
+	list := []ProfileOffer{}
+	for _, p := range d.Properties {
+		o := ProfileOffer{Kind: "told", Title: p.Title, Text: p.Values(), Help: p.Help}
+		if p.Writable {
+			o.Kind = "set"
+		}
+		list = append(list, o)
+	}
+	for _, e := range d.Events {
+		gestures := make([]string, len(e.Options))
+		for i, o := range e.Options {
+			gestures[i] = thing.GestureWords(o)
+		}
+		list = append(list, ProfileOffer{Kind: "told", Title: e.Title, Text: strings.Join(gestures, ", ")})
+	}
+	for _, a := range d.Actions {
+		list = append(list, ProfileOffer{Kind: "done", Title: a.Title})
+	}
+	return list
 }
 
 func (h *Hub) profileView(model string) ProfileView {
@@ -45,19 +74,10 @@ func (h *Hub) profileView(model string) ProfileView {
 	v := ProfileView{
 		Model: model, Revision: h.definitions.Profiles[docs.ProfileID(model)].Revision, Title: m.Title, Maker: m.Maker,
 		What: m.What, Shipped: isShipped, Own: own, InUse: used != nil,
-		Devices: len(h.devicesOf(model)), Properties: []string{}, Events: []string{}, Actions: []string{},
+		Devices: len(h.devicesOf(model)), Offers: offers(&m.Description),
 	}
 	if kept := h.definitions.Profiles[docs.ProfileID(model)].Doc; kept != nil && isShipped {
 		v.Changed = !sameJSON(kept.Document, shipped.Document)
-	}
-	for _, p := range m.Description.Properties {
-		v.Properties = append(v.Properties, p.Title)
-	}
-	for _, e := range m.Description.Events {
-		v.Events = append(v.Events, e.Title)
-	}
-	for _, a := range m.Description.Actions {
-		v.Actions = append(v.Actions, a.Title)
 	}
 	return v
 }

@@ -215,6 +215,33 @@ func (p *Property) wordsOrDefault() []string {
 	return []string{"no", "yes"}
 }
 
+// Values says which values the property can have: "off or on", "0 to 100 %", "in °C", "bridge, client".
+func (p *Property) Values() string {
+	switch p.Type {
+	case TypeBoolean:
+		return strings.Join(p.wordsOrDefault(), " or ")
+	case TypeNumber:
+		switch {
+		case p.Limited():
+			return fmt.Sprintf("%g to %g%s", p.Minimum, p.Maximum, spaced(p.Unit))
+		case p.Unit != UnitNone:
+			return "in " + string(p.Unit)
+		default:
+			return "a number"
+		}
+	case TypeOption:
+		titles := make([]string, len(p.Options))
+		for i, o := range p.Options {
+			titles[i] = p.Say(Text(o))
+		}
+		return strings.Join(titles, ", ")
+	case TypeColor:
+		return "a color"
+	default:
+		return "a text"
+	}
+}
+
 // Say renders a value of this property as people say it: "60 %", "open", "2700 K".
 func (p *Property) Say(v Value) string {
 	switch v.Kind {

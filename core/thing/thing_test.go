@@ -89,6 +89,22 @@ func TestCheckSaysWhatIsWrong(t *testing.T) {
 	}
 }
 
+func TestTheValuesOfAPropertyInWords(t *testing.T) {
+	for want, p := range map[string]thing.Property{
+		"shut or open":    {Type: thing.TypeBoolean, Words: []string{"shut", "open"}},
+		"no or yes":       {Type: thing.TypeBoolean},
+		"0 to 100 %":      {Type: thing.TypeNumber, Maximum: 100, Unit: thing.UnitPercent},
+		"-5 to 5":         {Type: thing.TypeNumber, Minimum: -5, Maximum: 5},
+		"in °C":           {Type: thing.TypeNumber, Unit: thing.UnitCelsius},
+		"a number":        {Type: thing.TypeNumber},
+		"the bridge, hub": {Type: thing.TypeOption, Options: []string{"bridge", "hub"}, Titles: map[string]string{"bridge": "the bridge"}},
+		"a color":         {Type: thing.TypeColor},
+		"a text":          {Type: thing.TypeText},
+	} {
+		assert.Equal(t, want, p.Values())
+	}
+}
+
 func TestSay(t *testing.T) {
 	warmth := thing.Property{Type: thing.TypeNumber, Unit: "°C", Resolution: 0.05}
 	assert.Equal(t, "19.2 °C", warmth.Say(thing.Number(19.17)))

@@ -4321,24 +4321,35 @@ export interface components {
             title?: string;
             touches: components["schemas"]["Use"][];
         };
+        ProfileOffer: {
+            /** @description What it changes or means. */
+            help?: string;
+            /**
+             * @description Told is what is only read, and what happens; set what can be set; done what can be had done.
+             * @enum {string}
+             */
+            kind: "told" | "set" | "done";
+            /** @description Which values it can have. */
+            text?: string;
+            title: string;
+        };
         ProfileText: {
             /** @description A Thing Model (W3C Thing Description 1.1 §10) as JSON text. */
             document: string;
         };
         ProfileView: {
-            actions: string[];
             /** @description The owner's is not as it was shipped. */
             changed: boolean;
             /** Format: int64 */
             devices: number;
-            events: string[];
             /** @description Devices of its model can be added. */
             inUse: boolean;
             maker: string;
             model: string;
+            /** @description What it says that its devices offer. */
+            offers: components["schemas"]["ProfileOffer"][];
             /** @description The owner's: imported, written, installed or changed. */
             own: boolean;
-            properties: string[];
             /**
              * Format: int64
              * @description Of the owner's own; 0 where there is none.

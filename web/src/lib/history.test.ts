@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest'
-import type { Series } from '@/api/types'
-import { bands, columns, pan, shareWords, stayMarks, zoom } from './history'
+import type { Device, Series } from '@/api/types'
+import { bands, columns, likelyTogether, pan, shareWords, stayMarks, zoom } from './history'
 
 const at = (hours: number) => new Date(hours * 3_600_000).toISOString()
 const readings = (...values: [number, number][]): Series => ({
@@ -82,4 +82,18 @@ test('what is in words is stretches of what is shown, and shares of it', () => {
   expect(shareWords(series, known * 2)).toBe('In 75 %, Out 25 % of the known time')
   expect(shareWords(series, known, 1)).toBe('In 75 %, …')
   expect(shareWords({ ...series, shares: [] }, known)).toBe('–')
+})
+
+test('what is likely to be looked at together is of one kind, as many as are shown, and only what there is', () => {
+  const device = (id: string, ...roles: string[]) =>
+    ({
+      id,
+      states: [],
+      description: { properties: roles.map((role) => ({ name: role, title: role, role })) },
+    }) as unknown as Device
+  const list = likelyTogether([device('a', 'temperature', 'battery'), device('b', 'contact', 'temperature')], 1)
+  expect(list).toEqual([
+    { title: 'Temperatures', series: ['a~temperature'] },
+    { title: 'What was open', series: ['b~contact'] },
+  ])
 })

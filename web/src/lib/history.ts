@@ -1,4 +1,5 @@
-import type { Series } from '@/api/types'
+import type { Device, Series } from '@/api/types'
+import { usedProperties } from './devices'
 
 export interface Span {
   from: number
@@ -146,4 +147,35 @@ export function shareWords(series: Series, seconds: number, most = 3): string {
   const words = all.slice(0, most).map((s) => `${s.text} ${Math.round((s.seconds / total) * 100)} %`)
   const known = ofTime(total, seconds)
   return words.join(', ') + (all.length > most ? ', …' : '') + (known === 'of the time' ? '' : ` ${known}`)
+}
+
+/** Properties that are looked at together. */
+export interface LookedAt {
+  title: string
+  series: string[]
+}
+
+const together: { role: string; title: string }[] = [
+  { role: 'temperature', title: 'Temperatures' },
+  { role: 'humidity', title: 'Humidities' },
+  { role: 'illuminance', title: 'Light' },
+  { role: 'motion', title: 'Where somebody moved' },
+  { role: 'contact', title: 'What was open' },
+  { role: 'lock', title: 'Locks' },
+  { role: 'electricPower', title: 'Power drawn' },
+  { role: 'level', title: 'Levels' },
+  { role: 'brightness', title: 'Lamps' },
+  { role: 'mode', title: 'Modes of the house' },
+]
+
+/** What is likely to be looked at together, of what there is; as many of each as are shown at once. */
+export function likelyTogether(devices: Device[], most: number): LookedAt[] {
+  return together.flatMap(({ role, title }) => {
+    const series = devices.flatMap((d) =>
+      usedProperties(d)
+        .filter((p) => p.role === role)
+        .map((p) => `${d.id}~${p.name}`),
+    )
+    return series.length ? [{ title, series: series.slice(0, most) }] : []
+  })
 }

@@ -6,11 +6,11 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import type { Keeping, Kept, Property, Series } from '@/api/types'
-import EmptyPage from '@/components/page/EmptyPage.vue'
+import ErrorNote from '@/components/page/ErrorNote.vue'
 import SeriesChart, { type Line } from '@/components/history/SeriesChart.vue'
 import StateBands from '@/components/history/StateBands.vue'
 import StayBands from '@/components/history/StayBands.vue'
-import { ofTime, pan, shareWords, type Span, spans, zoom } from '@/lib/history'
+import { likelyTogether, ofTime, pan, shareWords, type Span, spans, zoom } from '@/lib/history'
 import { usedProperties } from '@/lib/devices'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
@@ -62,6 +62,8 @@ const choices = computed(() =>
     )
     .sort((a, b) => a.title.localeCompare(b.title, undefined, { numeric: true })),
 )
+
+const likely = computed(() => likelyTogether(home.everything, MOST))
 
 const all = ref<Series[]>([])
 const failed = ref('')
@@ -234,6 +236,7 @@ const spanSays = computed(() => {
       <span class="group" role="group" aria-label="How far back">
         <Button
           v-for="s in spans"
+          class="span"
           :key="s.title"
           size="small"
           :severity="follows && length === s.length ? undefined : 'secondary'"
@@ -250,15 +253,22 @@ const spanSays = computed(() => {
       </span>
     </div>
 
-    <EmptyPage v-if="!chosen.length" title="Nothing chosen yet">
-      <p>Choose one or several properties: a temperature and its heater, all humidities, a lamp and who moved there.</p>
-    </EmptyPage>
+    <section v-if="!chosen.length" class="likely" aria-labelledby="likely">
+      <h2 id="likely">Looked at together</h2>
+      <ul>
+        <li v-for="l in likely" :key="l.title">
+          <button type="button" class="plain link" @click="chosen = l.series">{{ l.title }}</button>
+          <span class="mono soft">{{ l.series.length }}</span>
+        </li>
+      </ul>
+      <p class="soft">Or choose from the list what you want beside each other: a temperature and its heater, say.</p>
+    </section>
     <template v-else>
       <p class="soft small when" role="status">
         {{ home.times.date(span.from) }} {{ home.times.clock(span.from) }} – {{ home.times.date(span.to) }}
         {{ home.times.clock(span.to) }}, {{ spanSays }}<template v-if="reading">, reading …</template>
       </p>
-      <p v-if="failed" class="failed" role="alert">{{ failed }}</p>
+      <ErrorNote v-if="failed" :reason="failed" @again="read" />
       <SeriesChart
         v-if="lines.length"
         :lines="lines"
@@ -346,6 +356,25 @@ const spanSays = computed(() => {
 </template>
 
 <style scoped>
+.span {
+  white-space: nowrap;
+}
+.likely {
+  padding-block: var(--space-20) var(--space-34);
+}
+.likely ul {
+  columns: 240px;
+  column-gap: var(--space-34);
+  margin-block: var(--space-6) var(--space-14);
+}
+.likely li {
+  display: flex;
+  justify-content: space-between;
+  gap: var(--space-12);
+  border-top: 1px solid var(--rule);
+  padding-block: var(--space-8);
+  break-inside: avoid;
+}
 .page {
   height: 100%;
   overflow-y: auto;
@@ -378,10 +407,8 @@ const spanSays = computed(() => {
 .small {
   font-size: var(--type-small);
 }
-.failed {
-  color: var(--ember);
-}
 .sums {
+  width: 100%;
   margin-top: var(--space-14);
   border-collapse: collapse;
   font-size: var(--type-small);
@@ -395,7 +422,7 @@ const spanSays = computed(() => {
 .sums th:first-child,
 .sums td:first-child {
   text-align: left;
-  min-width: 300px;
+  width: 50%;
 }
 .sums th {
   font-weight: 500;

@@ -7,6 +7,7 @@ import { api, ask } from '@/api/client'
 import type { Profile } from '@/api/types'
 import ListDetail from '@/components/page/ListDetail.vue'
 import ListRow from '@/components/page/ListRow.vue'
+import ProfilesOverview from '@/components/overview/ProfilesOverview.vue'
 import ProfileDetail from '@/components/profile/ProfileDetail.vue'
 import ProfileImport from '@/components/profile/ProfileImport.vue'
 import StateMark from '@/components/marks/StateMark.vue'
@@ -104,10 +105,7 @@ async function saved(model: string) {
       The catalogue has no profile for the model {{ model }}.
       <RouterLink class="link" :to="{ path: '/profiles/new', query: { model } }">Write or import one.</RouterLink>
     </p>
-    <p v-else class="soft">
-      A profile says what a model of device offers and how it is spoken with. It is a W3C Thing Model, a JSON file that
-      other programs can read.
-    </p>
+    <ProfilesOverview v-else :profiles="profiles" />
   </ListDetail>
 </template>
 

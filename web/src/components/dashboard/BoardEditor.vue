@@ -198,20 +198,22 @@ const titleOf = (c: Control) =>
         size.</span
       >
     </div>
-    <div ref="board" class="grid-stack board">
-      <div v-for="c in copy.controls" :key="c.id" class="grid-stack-item" :data-id="c.id">
-        <div
-          class="grid-stack-item-content cell"
-          :class="{ chosen: c.id === chosenID }"
-          tabindex="0"
-          role="group"
-          :aria-label="`${titleOf(c)}: column ${c.column + 1}, row ${c.row + 1}, ${c.width} wide, ${c.height} high`"
-          @click="chosenID = c.id"
-          @focus="chosenID = c.id"
-          @keydown="onCellKey($event, c)"
-        >
-          <span class="grip" aria-hidden="true" title="Drag">⠿</span>
-          <ControlCell :control="c" still />
+    <div class="sideways">
+      <div ref="board" class="grid-stack board">
+        <div v-for="c in copy.controls" :key="c.id" class="grid-stack-item" :data-id="c.id">
+          <div
+            class="grid-stack-item-content cell"
+            :class="{ chosen: c.id === chosenID }"
+            tabindex="0"
+            role="group"
+            :aria-label="`${titleOf(c)}: column ${c.column + 1}, row ${c.row + 1}, ${c.width} wide, ${c.height} high`"
+            @click="chosenID = c.id"
+            @focus="chosenID = c.id"
+            @keydown="onCellKey($event, c)"
+          >
+            <span class="grip" aria-hidden="true" title="Drag">⠿</span>
+            <ControlCell :control="c" still />
+          </div>
         </div>
       </div>
     </div>
@@ -237,7 +239,12 @@ const titleOf = (c: Control) =>
 .small {
   font-size: var(--type-small);
 }
+/* On a narrow screen the board keeps a width at which its controls can be read. */
+.sideways {
+  overflow-x: auto;
+}
 .board {
+  min-width: 620px;
   border: 1px solid var(--rule);
   min-height: 300px;
   background: var(--sheet);

@@ -7,6 +7,7 @@ import type { Profile } from '@/api/types'
 import { download } from '@/lib/download'
 import { useNotices } from '@/stores/notices'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
+import ProfileWords from './ProfileWords.vue'
 import ProfileText from './ProfileText.vue'
 import PageHead from '@/components/page/PageHead.vue'
 
@@ -47,8 +48,7 @@ const remove = () =>
 
 <template>
   <PageHead :title="profile.title">
-    {{ profile.maker }} · <span class="mono">{{ profile.model }}</span> ·
-    {{ [...profile.properties, ...profile.events, ...profile.actions].join(', ') }}
+    {{ profile.maker }} · <span class="mono">{{ profile.model }}</span>
     <template #buttons>
       <Button v-if="!profile.inUse" label="Install" @click="install" />
       <Button
@@ -70,8 +70,12 @@ const remove = () =>
     <RouterLink class="link" to="/found">Found</RouterLink>.
   </p>
   <EarlierVersions v-if="profile.own" :id="`profile-${profile.model}`" kind="profile" :revision="profile.revision" />
-  <div class="text">
-    <ProfileText v-if="before !== undefined" v-model="text" :before="before" @saved="emit('saved', $event)" />
+  <div class="beside">
+    <ProfileWords :profile="profile" />
+    <section class="text" aria-label="As JSON">
+      <h2>As JSON</h2>
+      <ProfileText v-if="before !== undefined" v-model="text" :before="before" @saved="emit('saved', $event)" />
+    </section>
   </div>
 </template>
 
@@ -79,7 +83,13 @@ const remove = () =>
 .note {
   margin-top: var(--space-10);
 }
+.beside {
+  margin-top: var(--space-16);
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(320px, 100%), 1fr));
+  gap: var(--space-26) var(--space-34);
+}
 .text {
-  margin-top: var(--space-14);
+  min-width: 0;
 }
 </style>
