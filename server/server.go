@@ -85,7 +85,7 @@ func New(o Options) *Server {
 	s.app.Use("/api/live", s.live())
 	s.app.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed}))
 	api := humafiber.New(s.app, config(o.Version))
-	api.UseMiddleware(s.knowWho)
+	api.UseMiddleware(s.knowWho, decode)
 	s.register(api)
 	s.things()
 	if o.Files != nil {

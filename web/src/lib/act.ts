@@ -20,7 +20,7 @@ export const act = {
   letGo: (device: string, property: string, owner: string) =>
     ask(
       api.DELETE('/api/devices/{id}/properties/{property}/holds/{owner}', {
-        params: { path: { id: device, property, owner: encodeURIComponent(owner) } },
+        params: { path: { id: device, property, owner } },
       }),
     ),
   ask: (device: string, action: string, input?: Record<string, Value>) =>

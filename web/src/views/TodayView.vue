@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import DemoTour from '@/components/today/DemoTour.vue'
 import FirstSteps from '@/components/today/FirstSteps.vue'
 import HouseTable from '@/components/today/HouseTable.vue'
 import NeedsYou from '@/components/today/NeedsYou.vue'
@@ -16,6 +17,7 @@ const begun = computed(() => home.rooms.length && home.devices.length && home.ru
   <div class="today" :class="{ alone: !home.devices.length }">
     <div class="house">
       <FirstSteps v-if="!begun" />
+      <DemoTour v-else-if="home.about?.bench" />
       <HouseTable v-if="home.devices.length" />
     </div>
     <aside v-if="home.devices.length" class="beside" aria-label="What is going on">

@@ -79,7 +79,7 @@ const openFor = computed(() => {
           :use-grouping="false"
           aria-label="In how many minutes"
           size="small"
-          class="minutes"
+          :input-style="{ width: '64px' }"
         />
         min
         <Button type="submit" size="small" severity="secondary" label="Write it down" />

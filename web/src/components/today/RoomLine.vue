@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { RouterLink } from 'vue-router'
 import type { Column, RoomNow } from '@/lib/houseNow'
 import DeviceLamp from '@/instruments/DeviceLamp.vue'
 import RoomOpening from './RoomOpening.vue'
@@ -11,7 +12,9 @@ defineProps<{ room: RoomNow; columns: Set<Column>; line: { at: number; value: nu
 
 <template>
   <tr>
-    <th scope="row">{{ room.title }}</th>
+    <th scope="row">
+      <RouterLink class="named" :to="{ path: '/devices', query: { search: room.title } }">{{ room.title }}</RouterLink>
+    </th>
     <td v-if="columns.has('lamps')" class="lamps">
       <DeviceLamp v-for="d in room.lamps" :key="d.id" :device="d" />
     </td>

@@ -1,0 +1,99 @@
+import { counted } from '../support/counted'
+import { expect, test } from '../support/fixtures'
+import { value } from '../support/home'
+import { pick } from '../support/words'
+
+test.describe('somebody new in the demo', () => {
+  test.use({ flags: ['--fresh', '--history', '0'] })
+
+  test('follows what Today says: switches a lamp, sees why, walks somebody, sees the rule act, and takes it back', async ({
+    hub,
+    page,
+  }) => {
+    await hub.bench({ what: 'live', on: false })
+    await page.goto(hub.url)
+    const tour = page.getByRole('region', { name: 'Try it in this pretend house' })
+    await expect(tour.getByRole('listitem')).toHaveCount(4)
+
+    const lamp = page.getByRole('switch', { name: 'Table lamp' })
+    const before = await lamp.getAttribute('aria-checked')
+    await lamp.click()
+    await expect(lamp).toHaveAttribute('aria-checked', before === 'true' ? 'false' : 'true')
+
+    await tour.getByRole('link', { name: 'Devices' }).click()
+    await page.getByRole('region', { name: 'What changed last' }).getByRole('link', { name: 'Table lamp' }).click()
+    await expect(page.getByRole('article').first()).toContainText('By hand')
+
+    await page.getByRole('link', { name: 'Today' }).first().click()
+    await tour.getByRole('link', { name: 'Bench' }).click()
+    await page.getByRole('textbox', { name: 'Hour to jump to' }).fill('21:00')
+    await page.getByRole('button', { name: 'Jump there' }).click()
+    await expect(page.getByRole('banner').or(page.getByRole('main')).getByText('21:00').first()).toBeVisible()
+    await page.getByRole('button', { name: /^Nell: walk to the Landing/ }).click()
+    await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBe(60)
+
+    await page.getByRole('link', { name: 'Today' }).first().click()
+    await expect(page.getByRole('switch', { name: 'Stair lamp' })).toHaveAttribute('aria-checked', 'true')
+    await page.getByRole('link', { name: 'Landing', exact: true }).click()
+    await page.locator('a[data-row]').filter({ hasText: 'Stair lamp' }).click()
+    await expect(page.getByRole('article').first()).toContainText('Stair light rule')
+    await page.getByRole('button', { name: 'Let go' }).first().click()
+    await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBe(0)
+
+    await page.getByRole('link', { name: 'Today' }).first().click()
+    await tour.getByRole('button', { name: 'Hide this' }).click()
+    await page.reload()
+    await expect(page.getByRole('heading', { name: 'The house now' })).toBeVisible()
+    await expect(tour).toHaveCount(0)
+  })
+})
+
+test('Today guides through an empty home, from where it is to the first rule', async ({ hub, page }, info) => {
+  await hub.bench({ what: 'live', on: false })
+  const acts = await counted(page)
+  await page.goto(hub.url)
+  const steps = page.getByRole('region', { name: 'First steps' })
+  const step = (title: string) => steps.getByRole('listitem').filter({ hasText: title })
+  const follow = async (title: string) => {
+    await page.getByRole('link', { name: 'Today' }).first().click()
+    await step(title).getByRole('link').click()
+  }
+
+  await step('Say where the house is').getByRole('link').click()
+  await page.getByLabel('Name', { exact: true }).fill('Weir cottage')
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText('saved', { exact: false }).first()).toBeVisible()
+
+  await follow('Name its rooms')
+  await page.getByRole('textbox', { name: 'New room', exact: true }).fill('Landing')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('textbox', { name: 'Name of Landing' })).toBeVisible()
+
+  await follow('Take in devices')
+  for (const [label, name] of [
+    ['QM-2 Presence Node 31', 'Landing sensor'],
+    ['MP-1 Plug C412A0', 'Stair plug'],
+  ] as const)
+    await page.getByLabel(`Name for ${label}`).fill(name)
+  await page.getByRole('button', { name: 'Take 2 into the home' }).click()
+  await expect(page.getByText('2 devices are in the home.')).toBeVisible()
+
+  const setUp = await acts()
+  await follow('Write the first rule')
+  await page.getByRole('button', { name: 'Write the first rule' }).click()
+  await page.getByRole('button', { name: /^From nothing/ }).click()
+  await page.getByLabel('Name of the rule').fill('Stair light')
+  await pick(page, /^Device and property/, 'Landing sensor motion')
+  await page.getByRole('button', { name: 'Add a step', exact: true }).click()
+  await pick(page, /^What to set/, 'Stair plug power')
+  await page.getByRole('button', { name: 'Put live' }).click()
+  await expect(page.getByText('Stair light is live.')).toBeVisible()
+  const all = await acts()
+  info.annotations.push({ type: 'clicks_first_rule', description: String(all.clicks - setUp.clicks) })
+
+  await page.getByRole('link', { name: 'Today' }).first().click()
+  for (const title of ['Say where the house is', 'Name its rooms', 'Take in devices', 'Write the first rule'])
+    await expect(step(title)).toContainText('done')
+  await hub.bench({ what: 'walk', room: 'Landing' })
+  await expect.poll(() => value(hub, 'Stair plug', 'power')).toBe(true)
+})
