@@ -32,7 +32,8 @@ const all = computed<Hit[]>(() => {
     note,
     run: () => router.push(to),
   })
-  const page = (title: string, to: string) => go(to, title, 'page', to)
+  const page = (title: string, place: string, to: string) =>
+    go(to, title, title === place ? 'page' : `page, ${place}`, to)
   const devicesOf = (words: string) => `/devices?search=${encodeURIComponent(words)}`
   return [
     ...home.everything.map((d) => ({
@@ -100,9 +101,7 @@ const all = computed<Hit[]>(() => {
     ...home.variables.map((v) => go(v.id, v.title, 'variable', '/household/groups')),
     ...home.calendars.map((c) => go(c.id, c.title, 'calendar', '/household/calendars')),
     ...placesOf(home).flatMap((place) =>
-      place.parts.map((part) =>
-        page(part.title === 'All' || part.title === 'Modes' ? place.title : part.title, part.to),
-      ),
+      place.parts.map((part) => page(part.title === 'All' ? place.title : part.title, place.title, part.to)),
     ),
     {
       value: 'look',
@@ -114,8 +113,10 @@ const all = computed<Hit[]>(() => {
 })
 
 const found = computed(() => {
-  const first = words.value.trim().toLowerCase().split(/\s+/)[0]!
-  const rank = (h: Hit) => (h.title.toLowerCase().startsWith(first) ? 0 : 1)
+  const typed = words.value.trim().toLowerCase()
+  const first = typed.split(/\s+/)[0]!
+  // What is called exactly so comes before what begins so.
+  const rank = (h: Hit) => (h.title.toLowerCase() === typed ? 0 : h.title.toLowerCase().startsWith(first) ? 1 : 2)
   return narrowed(all.value, words.value)
     .sort((a, b) => rank(a) - rank(b))
     .slice(0, MOST)
