@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import { useElementSize } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { certaintyWords, type Certainty } from '@/lib/certainty'
-import { nearest, placeOn, ticks } from './scale'
+import { useScale } from './useScale'
 
 /**
  * A graduated scale: a thick line to the value with a wedge at it, and a dashed wedge where it was asked to go. It is dragged
@@ -28,59 +27,22 @@ const props = withDefaults(
 )
 const emit = defineEmits<{ set: [number] }>()
 
-const face = ref<SVGSVGElement>()
-const { width } = useElementSize(face)
-const MARGIN = 10
 const LINE = 30
 const HEIGHT = 40
-const PAGE = 10
 
-/** On a panel everything is drawn larger. */
-const larger = computed(() => (props.size === 'panel' ? 1.5 : 1))
-const wide = computed(() => Math.max(width.value, 60) / larger.value)
-const x = (value: number) => placeOn(value, props.minimum, props.maximum, MARGIN, wide.value - MARGIN)
-const marks = computed(() => ticks(props.minimum, props.maximum))
 const pending = computed(() => props.certainty === 'pending' && props.asked !== undefined)
 /** What is set further by keys: what was asked for last. */
 const aimed = computed(() => (pending.value ? props.asked! : props.value))
+const { wide, x, marks, dragging, press, point, released, key } = useScale(
+  () => props,
+  () => aimed.value,
+  (value) => emit('set', value),
+)
 const words = computed(() =>
   [`${Math.round(aimed.value * 10) / 10}${props.unit ? ` ${props.unit}` : ''}`, certaintyWords[props.certainty]]
     .filter(Boolean)
     .join(', '),
 )
-
-const to = (value: number) => emit('set', nearest(value, props.minimum, props.maximum, props.step))
-function point(event: PointerEvent) {
-  const box = face.value!.getBoundingClientRect()
-  const margin = MARGIN * larger.value
-  const share = (event.clientX - box.left - margin) / (box.width - 2 * margin)
-  to(props.minimum + share * (props.maximum - props.minimum))
-}
-const dragging = ref(false)
-function press(event: PointerEvent) {
-  if (props.disabled || event.button !== 0) return
-  dragging.value = true
-  face.value!.setPointerCapture(event.pointerId)
-  point(event)
-}
-function key(event: KeyboardEvent) {
-  if (props.disabled) return
-  const page = Math.max(props.step, (props.maximum - props.minimum) / PAGE)
-  const moves: Record<string, number> = {
-    ArrowRight: aimed.value + props.step,
-    ArrowUp: aimed.value + props.step,
-    ArrowLeft: aimed.value - props.step,
-    ArrowDown: aimed.value - props.step,
-    PageUp: aimed.value + page,
-    PageDown: aimed.value - page,
-    Home: props.minimum,
-    End: props.maximum,
-  }
-  const next = moves[event.key]
-  if (next === undefined) return
-  event.preventDefault()
-  to(next)
-}
 </script>
 
 <template>
@@ -98,9 +60,9 @@ function key(event: KeyboardEvent) {
     :aria-valuetext="words"
     :aria-disabled="disabled || undefined"
     @pointerdown="press"
-    @pointermove="dragging && point($event)"
-    @pointerup="dragging = false"
-    @pointercancel="dragging = false"
+    @pointermove="point"
+    @pointerup="released"
+    @pointercancel="released"
     @keydown="key"
   >
     <path

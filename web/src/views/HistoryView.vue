@@ -236,8 +236,8 @@ const spanSays = computed(() => {
       <span class="group" role="group" aria-label="How far back">
         <Button
           v-for="s in spans"
-          class="span"
           :key="s.title"
+          class="span"
           size="small"
           :severity="follows && length === s.length ? undefined : 'secondary'"
           :aria-pressed="follows && length === s.length"

@@ -6,6 +6,7 @@ import LockBolt from '@/instruments/LockBolt.vue'
 import OpeningPlan from '@/instruments/OpeningPlan.vue'
 import ShutterWindow from '@/instruments/ShutterWindow.vue'
 import SparkLine from '@/instruments/SparkLine.vue'
+import WarmthScale from '@/instruments/WarmthScale.vue'
 import type { Certainty } from '@/lib/certainty'
 
 /** For developers: every instrument in every state. A test compares its picture. */
@@ -58,6 +59,21 @@ const line = [18, 18.2, 17.9, 18.6, 19.4, 19.2, 19.3].map((value, i) => ({ at: i
                 :minimum="0"
                 :maximum="100"
                 unit="%"
+                :certainty="s"
+                :size="size"
+              />
+            </td>
+          </tr>
+          <tr>
+            <th scope="row">warmth with a target, {{ size }}</th>
+            <td v-for="s in states" :key="s">
+              <WarmthScale
+                :label="`Warmth, ${s}, ${size}`"
+                :measured="s === 'unknown' ? undefined : 18.2"
+                :wanted="21"
+                :asked="s === 'pending' ? 23 : undefined"
+                :minimum="5"
+                :maximum="30"
                 :certainty="s"
                 :size="size"
               />

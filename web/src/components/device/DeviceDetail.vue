@@ -82,6 +82,12 @@ const tilt = computed(() => {
   const value = props.device.states.find((s) => s.name === name)?.value
   return typeof value === 'number' ? value : undefined
 })
+/** How warm it is by the device itself. */
+const warmth = computed(() => {
+  const name = props.device.description.properties.find((p) => p.role === 'temperature')?.name
+  const value = props.device.states.find((s) => s.name === name)?.value
+  return typeof value === 'number' && !props.device.silent ? value : undefined
+})
 const stopper = computed(() => props.device.description.actions.find((a) => a.role === 'stop'))
 const buttons = computed(() => props.device.description.actions.filter((a) => a.role !== 'stop'))
 
@@ -197,6 +203,7 @@ const provable = (p: Property) =>
           :state="state"
           :silent="device.silent"
           :color="property.name === device.light ? lampColor : undefined"
+          :measured="warmth"
         />
         <button
           v-if="property.writable"

@@ -7,6 +7,7 @@ import { computed, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Property, PropertyState, Value } from '@/api/types'
 import LevelScale from '@/instruments/LevelScale.vue'
+import WarmthScale from '@/instruments/WarmthScale.vue'
 import { act } from '@/lib/act'
 import { certaintyOf } from '@/lib/certainty'
 import CommitInput from '@/components/inputs/CommitInput.vue'
@@ -23,8 +24,10 @@ const props = withDefaults(
     silent?: boolean
     /** The light's own color, of a lamp. */
     color?: string
+    /** How warm it is, of what is set to a warmth. */
+    measured?: number
   }>(),
-  { exact: true, silent: false, color: undefined },
+  { exact: true, silent: false, color: undefined, measured: undefined },
 )
 const notices = useNotices()
 
@@ -97,7 +100,22 @@ const label = computed(() => props.property.title)
       />
     </template>
     <template v-else-if="property.type === 'number'">
+      <WarmthScale
+        v-if="property.role === 'setpoint'"
+        class="slider"
+        :label="label"
+        :measured="measured"
+        :wanted="confirmedNumber"
+        :asked="local"
+        :minimum="property.minimum"
+        :maximum="property.maximum"
+        :step="property.resolution || step"
+        :unit="property.unit"
+        :certainty="local === confirmedNumber ? certainty : 'pending'"
+        @set="slide"
+      />
       <LevelScale
+        v-else
         class="slider"
         :label="label"
         :value="confirmedNumber"
@@ -163,6 +181,7 @@ const label = computed(() => props.property.title)
 }
 .slider {
   flex: 1;
+  min-width: 0;
   margin-left: var(--space-6);
 }
 .exact :deep(input) {
