@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { certaintyWords, type Certainty } from '@/lib/certainty'
-import { useScale } from './useScale'
+import ScaleFace from './ScaleFace.vue'
 
 /**
  * A graduated scale: a thick line to the value with a wedge at it, and a dashed wedge where it was asked to go. It is dragged
@@ -33,11 +33,6 @@ const HEIGHT = 40
 const pending = computed(() => props.certainty === 'pending' && props.asked !== undefined)
 /** What is set further by keys: what was asked for last. */
 const aimed = computed(() => (pending.value ? props.asked! : props.value))
-const { wide, x, marks, dragging, press, point, released, key } = useScale(
-  () => props,
-  () => aimed.value,
-  (value) => emit('set', value),
-)
 const words = computed(() =>
   [`${Math.round(aimed.value * 10) / 10}${props.unit ? ` ${props.unit}` : ''}`, certaintyWords[props.certainty]]
     .filter(Boolean)
@@ -46,24 +41,19 @@ const words = computed(() =>
 </script>
 
 <template>
-  <svg
-    ref="face"
-    class="scale"
-    :class="[size, certainty, { dragging, disabled }]"
-    :viewBox="`0 0 ${wide} ${HEIGHT}`"
-    role="slider"
-    :tabindex="disabled ? undefined : 0"
-    :aria-label="label"
-    :aria-valuenow="aimed"
-    :aria-valuemin="minimum"
-    :aria-valuemax="maximum"
-    :aria-valuetext="words"
-    :aria-disabled="disabled || undefined"
-    @pointerdown="press"
-    @pointermove="point"
-    @pointerup="released"
-    @pointercancel="released"
-    @keydown="key"
+  <ScaleFace
+    v-slot="{ x, marks }"
+    :label="label"
+    :aimed="aimed"
+    :words="words"
+    :minimum="minimum"
+    :maximum="maximum"
+    :step="step"
+    :size="size"
+    :disabled="disabled"
+    :certainty="certainty"
+    :height="HEIGHT"
+    @set="emit('set', $event)"
   >
     <path
       v-for="t in marks"
@@ -87,20 +77,13 @@ const words = computed(() =>
     />
     <path v-if="pending" :d="`M${x(asked!).toFixed(1)} ${LINE - 3}l-8 -15h16z`" class="asked" />
     <path v-if="certainty === 'failed'" :d="`M${x(value).toFixed(1)} ${LINE - 18}l-5 8h10z`" class="notch" />
-  </svg>
+  </ScaleFace>
 </template>
 
 <style scoped>
 .scale {
   display: block;
   width: 100%;
-  min-width: 60px;
-  touch-action: pan-y;
-  cursor: pointer;
-  overflow: visible;
-}
-.disabled {
-  cursor: default;
 }
 .row {
   height: 40px;
@@ -111,13 +94,6 @@ const words = computed(() =>
 .panel {
   height: 64px;
 }
-path {
-  fill: none;
-}
-.tick {
-  stroke: var(--ink-soft);
-  stroke-width: 1.1;
-}
 .line {
   stroke: var(--verdigris);
   stroke-width: 5;
@@ -126,13 +102,7 @@ path {
   stroke: var(--edge);
   stroke-width: 7;
 }
-.wedge {
-  fill: var(--verdigris);
-  stroke: var(--ink);
-  stroke-width: 1.4;
-  stroke-linejoin: round;
-}
-.wedge.off {
+.scale .wedge.off {
   fill: var(--paper);
   stroke: var(--ink-soft);
 }
@@ -142,16 +112,6 @@ path {
 }
 .silent .line {
   stroke-dasharray: 3 3;
-}
-.asked {
-  stroke: var(--ochre);
-  stroke-width: 1.8;
-  stroke-dasharray: 3 2.5;
-}
-.notch {
-  fill: var(--paper);
-  stroke: var(--ember);
-  stroke-width: 1.6;
 }
 .failed .wedge {
   stroke: var(--ember);

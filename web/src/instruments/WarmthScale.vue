@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { certaintyWords, type Certainty } from '@/lib/certainty'
-import { useScale } from './useScale'
+import { nearest } from './scale'
+import ScaleFace from './ScaleFace.vue'
 
 /**
  * Warmth with a target: a graduated scale with a wedge above it where it is measured, and one below it where it is wanted, which
@@ -39,11 +40,7 @@ const LINE = 24
 const HEIGHT = 48
 const pending = computed(() => props.certainty === 'pending' && props.asked !== undefined)
 const aimed = computed(() => (pending.value ? props.asked! : props.wanted))
-const { wide, x, marks, to, dragging, press, point, released, key } = useScale(
-  () => props,
-  () => aimed.value,
-  (value) => emit('set', value),
-)
+const to = (value: number) => emit('set', nearest(value, props.minimum, props.maximum, props.step))
 const say = (value: number) => `${value.toFixed(1)} ${props.unit}`
 const words = computed(() =>
   [
@@ -67,24 +64,19 @@ const words = computed(() =>
     >
       −
     </button>
-    <svg
-      ref="face"
-      class="scale"
-      :class="[size, certainty, { dragging, disabled }]"
-      :viewBox="`0 0 ${wide} ${HEIGHT}`"
-      role="slider"
-      :tabindex="disabled ? undefined : 0"
-      :aria-label="label"
-      :aria-valuenow="aimed"
-      :aria-valuemin="minimum"
-      :aria-valuemax="maximum"
-      :aria-valuetext="words"
-      :aria-disabled="disabled || undefined"
-      @pointerdown="press"
-      @pointermove="point"
-      @pointerup="released"
-      @pointercancel="released"
-      @keydown="key"
+    <ScaleFace
+      v-slot="{ x, marks }"
+      :label="label"
+      :aimed="aimed"
+      :words="words"
+      :minimum="minimum"
+      :maximum="maximum"
+      :step="step"
+      :size="size"
+      :disabled="disabled"
+      :certainty="certainty"
+      :height="HEIGHT"
+      @set="emit('set', $event)"
     >
       <path
         v-for="t in marks"
@@ -107,7 +99,7 @@ const words = computed(() =>
       <path :d="`M${x(wanted).toFixed(1)} ${LINE + 3}l-7 13h14z`" class="wedge" />
       <path v-if="pending" :d="`M${x(asked!).toFixed(1)} ${LINE + 3}l-7 13h14z`" class="asked" />
       <path v-if="certainty === 'failed'" :d="`M${x(wanted).toFixed(1)} ${LINE + 16}l-5 -8h10z`" class="notch" />
-    </svg>
+    </ScaleFace>
     <button
       type="button"
       class="plain by"
@@ -149,27 +141,13 @@ const words = computed(() =>
 .scale {
   flex: 1 1 0;
   width: 0;
-  min-width: 60px;
   height: 52px;
-  touch-action: pan-y;
-  cursor: pointer;
-  overflow: visible;
-}
-.disabled {
-  cursor: default;
 }
 .scale.row {
   height: 44px;
 }
 .scale.panel {
   height: 72px;
-}
-path {
-  fill: none;
-}
-.tick {
-  stroke: var(--ink-soft);
-  stroke-width: 1.1;
 }
 .between {
   stroke: var(--slate);
@@ -178,13 +156,7 @@ path {
 .between.heats {
   stroke: var(--ember);
 }
-.wedge {
-  fill: var(--verdigris);
-  stroke: var(--ink);
-  stroke-width: 1.4;
-  stroke-linejoin: round;
-}
-.measured {
+.scale .measured {
   fill: var(--paper);
 }
 .assumed .wedge:not(.measured),
@@ -194,16 +166,6 @@ path {
 .silent .wedge,
 .silent .between {
   stroke-dasharray: 3 3;
-}
-.asked {
-  stroke: var(--ochre);
-  stroke-width: 1.8;
-  stroke-dasharray: 3 2.5;
-}
-.notch {
-  fill: var(--paper);
-  stroke: var(--ember);
-  stroke-width: 1.6;
 }
 .failed .wedge:not(.measured) {
   stroke: var(--ember);

@@ -61,5 +61,5 @@ export function useScale(scale: () => Scale, aimed: () => number, set: (value: n
     to(next)
   }
   const released = () => (dragging.value = false)
-  return { wide, x, marks, to, dragging, press, point, released, key }
+  return { wide, x, marks, dragging, press, point, released, key }
 }

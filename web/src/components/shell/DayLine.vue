@@ -199,6 +199,10 @@ kbd {
   font-size: var(--type-note);
 }
 @media (max-width: 720px) {
+  /* Who holds a phone has no such key. */
+  kbd {
+    display: none;
+  }
   .day {
     grid-template-columns: minmax(0, 1fr) auto;
     grid-template-rows: auto 56px;
