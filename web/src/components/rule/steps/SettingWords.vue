@@ -1,7 +1,9 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, inject } from 'vue'
 import type { Property, Step } from '@/api/types'
+import type { Choice } from '@/lib/choice'
 import { sharedRoles } from '@/lib/groups'
+import { likelyFirst, spokenOf } from '@/lib/likely'
 import { join, propertyChoices, split } from '@/lib/sentences'
 import { GROUP, MEMBER, setChoices, setOf } from '@/lib/steps'
 import { useHome } from '@/stores/home'
@@ -32,10 +34,17 @@ const heldScenes = computed(() =>
     ? home.scenes.map((s) => ({ value: SCENE + s.id, title: `scene ${s.title}`, group: 'Scenes' }))
     : [],
 )
+const spoken = inject(spokenOf, undefined)
+/** What the rule speaks of already comes before all else. */
+const properties = computed(() =>
+  likelyFirst(propertyChoices(home.everything, home.rooms, settable), spoken?.value ?? new Set(), home.everything),
+)
+const inRule = (c: Choice) => spoken?.value.has(split(c.value)[0]) ?? false
 const subjects = computed(() => [
+  ...properties.value.filter(inRule),
   ...heldScenes.value,
   ...setChoices(home.sets, home.everything, settable, memberGroup.value),
-  ...propertyChoices(home.everything, home.rooms, settable),
+  ...properties.value.filter((c) => !inRule(c)),
 ])
 const subject = computed(() => {
   const { device, group, property, scene } = step.value
