@@ -254,7 +254,7 @@ td:first-child {
   width: 19%;
   min-width: 150px;
 }
-@media (max-width: 720px) {
+@media (max-width: 1000px) {
   tr {
     display: grid;
     grid-template-columns: 34px minmax(0, 1fr) auto;

@@ -262,7 +262,7 @@ th:first-child {
 .wrong {
   color: var(--ember);
 }
-@media (max-width: 720px) {
+@media (max-width: 1000px) {
   table,
   tbody {
     display: block;

@@ -121,4 +121,17 @@ const figures = computed(() => [
   text-overflow: ellipsis;
   white-space: nowrap;
 }
+/* Where there is little room, the reason stands below the name. */
+@media (max-width: 1000px) {
+  .changed li {
+    grid-template-columns: 72px 14px minmax(0, 1fr) auto;
+    row-gap: 0;
+  }
+  .reason {
+    grid-column: 3 / 5;
+  }
+  .reason:empty {
+    display: none;
+  }
+}
 </style>
