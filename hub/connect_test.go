@@ -114,7 +114,13 @@ func TestSeveralDevicesAreChangedAllOrNone(t *testing.T) {
 	assert.Equal(t, "Reading lamp", b.device(b.lamp).Title)
 	assert.Equal(t, []string{"battery", "north"}, b.device(b.eye).Labels)
 	var invalid *hub.InvalidError
-	for _, wrong := range []hub.DeviceEdit{{ID: "none"}, {ID: b.eye, Room: pointer("cellar")}, {ID: b.eye, Title: pointer(" ")}, {ID: b.eye, Labels: &[]string{"a", "a"}}, {ID: b.eye, Labels: &[]string{""}}} {
+	for _, wrong := range []hub.DeviceEdit{
+		{ID: "none"},
+		{ID: b.eye, Room: pointer("cellar")},
+		{ID: b.eye, Title: pointer(" ")},
+		{ID: b.eye, Labels: &[]string{"a", "a"}},
+		{ID: b.eye, Labels: &[]string{""}},
+	} {
 		err := b.hub.EditDevices(b.ctx, []hub.DeviceEdit{{ID: b.lamp, Title: pointer("Changed")}, wrong})
 		assert.ErrorAs(t, err, &invalid)
 		assert.Equal(t, "Reading lamp", b.device(b.lamp).Title)
@@ -228,7 +234,12 @@ func TestKeysOfProgramsAndClientsAreShownOnceAndEnd(t *testing.T) {
 	names, err := b.hub.ClientNames(b.ctx)
 	require.NoError(t, err)
 	assert.Empty(t, names)
-	for _, wrong := range []hub.BrokerClient{{Name: "a b"}, {Name: "a", Publish: []string{"a#"}}, {Name: "a", Subscribe: []string{"#/a"}}, {Name: "a", Subscribe: []string{""}}} {
+	for _, wrong := range []hub.BrokerClient{
+		{Name: "a b"},
+		{Name: "a", Publish: []string{"a#"}},
+		{Name: "a", Subscribe: []string{"#/a"}},
+		{Name: "a", Subscribe: []string{""}},
+	} {
 		assert.Error(t, wrong.Check(), "%v", wrong)
 	}
 	assert.NoError(t, (&hub.BrokerClient{Name: "a", Publish: []string{"a/+/b", "a/#"}}).Check())

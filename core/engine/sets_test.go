@@ -220,11 +220,22 @@ func TestFormulasGiveDurationsAndWhatIsComparedWith(t *testing.T) {
 	b.report("sensor", "light", thing.Number(33))
 	assert.Equal(t, []string{"lamp 99"}, b.sent())
 
+	hold := func(seconds float64, formulas rule.Formulas) rule.Rule {
+		return rule.Rule{When: press, Do: []rule.Step{{
+			Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60), ForSeconds: seconds, Formulas: formulas,
+		}}}
+	}
+	below := func(value thing.Value, formulas rule.Formulas) rule.Rule {
+		return rule.Rule{
+			Whenever: &rule.Condition{Device: "sensor", Property: "light", Comparison: rule.Below, Value: value, Formulas: formulas},
+			Do:       []rule.Step{set("lamp", 1)},
+		}
+	}
 	for path, wrong := range map[string]rule.Rule{
-		"do/0/formulas/forSeconds":            {When: press, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60), Formulas: rule.Formulas{"forSeconds": `"long"`}}}},
-		"do/0/formulas/atMostSeconds":         {When: press, Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(60), ForSeconds: 1, Formulas: rule.Formulas{"atMostSeconds": "1"}}}},
-		"whenever/formulas/value":             {Whenever: &rule.Condition{Device: "sensor", Property: "light", Comparison: rule.Below, Formulas: rule.Formulas{"value": `1) || (true`}}, Do: []rule.Step{set("lamp", 1)}},
-		"whenever/formulas/forAtLeastSeconds": {Whenever: &rule.Condition{Device: "sensor", Property: "light", Comparison: rule.Below, Value: thing.Number(1), Formulas: rule.Formulas{"forAtLeastSeconds": "nothing"}}, Do: []rule.Step{set("lamp", 1)}},
+		"do/0/formulas/forSeconds":            hold(0, rule.Formulas{"forSeconds": `"long"`}),
+		"do/0/formulas/atMostSeconds":         hold(1, rule.Formulas{"atMostSeconds": "1"}),
+		"whenever/formulas/value":             below(thing.Value{}, rule.Formulas{"value": `1) || (true`}),
+		"whenever/formulas/forAtLeastSeconds": below(thing.Number(1), rule.Formulas{"forAtLeastSeconds": "nothing"}),
 	} {
 		b.rule("wrong", wrong)
 		view, _ := b.engine.RuleView("wrong")

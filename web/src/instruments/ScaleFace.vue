@@ -1,6 +1,8 @@
 <script setup lang="ts">
+import { useElementSize } from '@vueuse/core'
+import { computed, ref, useTemplateRef } from 'vue'
 import type { Certainty } from '@/lib/certainty'
-import { useScale } from './useScale'
+import { nearest, placeOn, ticks } from './scale'
 
 /** What all scales have: a face that is dragged anywhere, moved by keys, and said to screen readers. What is drawn on it is given. */
 const props = defineProps<{
@@ -19,11 +21,54 @@ const props = defineProps<{
   height: number
 }>()
 const emit = defineEmits<{ set: [number] }>()
-const { wide, x, marks, dragging, press, point, released, key } = useScale(
-  () => props,
-  () => props.aimed,
-  (value) => emit('set', value),
-)
+
+const MARGIN = 10
+/** By how much of the scale a page key moves. */
+const PAGE = 10
+
+const face = useTemplateRef<SVGSVGElement>('face')
+const { width } = useElementSize(face)
+/** On a panel everything is drawn larger. */
+const larger = computed(() => (props.size === 'panel' ? 1.5 : 1))
+const wide = computed(() => Math.max(width.value, 60) / larger.value)
+const x = (value: number) => placeOn(value, props.minimum, props.maximum, MARGIN, wide.value - MARGIN)
+const marks = computed(() => ticks(props.minimum, props.maximum))
+
+const to = (value: number) => emit('set', nearest(value, props.minimum, props.maximum, props.step))
+const dragging = ref(false)
+function point(event: PointerEvent) {
+  if (!dragging.value) return
+  const box = face.value!.getBoundingClientRect()
+  const margin = MARGIN * larger.value
+  const share = (event.clientX - box.left - margin) / (box.width - 2 * margin)
+  to(props.minimum + share * (props.maximum - props.minimum))
+}
+function press(event: PointerEvent) {
+  if (props.disabled || event.button !== 0) return
+  dragging.value = true
+  face.value!.setPointerCapture(event.pointerId)
+  point(event)
+}
+function key(event: KeyboardEvent) {
+  const { minimum, maximum, step, disabled } = props
+  if (disabled) return
+  const page = Math.max(step, (maximum - minimum) / PAGE)
+  const moves: Record<string, number> = {
+    ArrowRight: props.aimed + step,
+    ArrowUp: props.aimed + step,
+    ArrowLeft: props.aimed - step,
+    ArrowDown: props.aimed - step,
+    PageUp: props.aimed + page,
+    PageDown: props.aimed - page,
+    Home: minimum,
+    End: maximum,
+  }
+  const next = moves[event.key]
+  if (next === undefined) return
+  event.preventDefault()
+  to(next)
+}
+const released = () => (dragging.value = false)
 </script>
 
 <template>

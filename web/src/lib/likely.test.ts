@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Device, RuleDocument } from '@/api/types'
-import { devicesOf, likelyFirst } from './likely'
+import { devicesOf, likelyFirst, unlessSame } from './likely'
 import { join } from './sentences'
 
 const device = (id: string, room?: string) => ({ id, room }) as Device
@@ -14,18 +14,20 @@ describe('what is likely to be chosen', () => {
     choice('eye', 'Hall'),
     choice('bell', 'Without a room'),
   ]
+  const times = [{ value: 'window', title: 'the time', group: 'Other' }]
   it('is what the rule speaks of, then what is in the same rooms', () => {
-    const list = likelyFirst(choices, new Set(['eye']), devices)
+    const list = likelyFirst(times, choices, new Set(['eye']), devices)
     expect(list.map((c) => `${c.group}: ${c.title}`)).toEqual([
       'In this rule: eye',
+      'Other: the time',
       'Hall: lamp',
       'Yard: pump',
       'Without a room: bell',
     ])
   })
   it('is nothing as long as the rule speaks of nothing, and only what is there', () => {
-    expect(likelyFirst(choices, new Set(), devices)).toBe(choices)
-    expect(likelyFirst(choices, new Set(['gone']), devices).map((c) => c.title)).toEqual([
+    expect(likelyFirst(times, choices, new Set(), devices)).toEqual([...times, ...choices])
+    expect(likelyFirst([], choices, new Set(['gone']), devices).map((c) => c.title)).toEqual([
       'pump',
       'lamp',
       'eye',
@@ -39,5 +41,11 @@ describe('what is likely to be chosen', () => {
       do: [{ kind: 'if', then: [{ kind: 'set', device: 'lamp' }] }],
     } as unknown as RuleDocument
     expect([...devicesOf(rule)].sort()).toEqual(['eye', 'lamp'])
+  })
+  it('stays the same set as long as it is of the same devices', () => {
+    const before = new Set(['eye', 'lamp'])
+    expect(unlessSame(before, new Set(['lamp', 'eye']))).toBe(before)
+    for (const now of [new Set(['eye']), new Set(['eye', 'pump'])]) expect(unlessSame(before, now)).toBe(now)
+    expect(unlessSame(undefined, before)).toBe(before)
   })
 })

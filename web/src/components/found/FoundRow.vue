@@ -24,9 +24,7 @@ const opened = ref(false)
 
 // Operated by hand, a device shows which row is its own.
 const REACTS_FOR = 4000
-const reacting = computed(
-  () => !!props.device.reacted && home.now - Date.parse(props.device.reacted) < REACTS_FOR && home.now > 0,
-)
+const reacting = computed(() => !!props.device.reacted && home.now - Date.parse(props.device.reacted) < REACTS_FOR)
 const reads = computed(() => readsNow(props.device))
 
 // What is given a name or a room is wanted in the home.

@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { computed, inject } from 'vue'
+import { computed } from 'vue'
 import type { Comparison, Condition, ConditionState, Problem } from '@/api/types'
-import type { Choice } from '@/lib/choice'
 import { sharedRoles } from '@/lib/groups'
-import { likelyFirst, spokenOf } from '@/lib/likely'
+import { likelyFirst, useSpoken } from '@/lib/likely'
 import { comparisons, join, propertyChoices, split } from '@/lib/sentences'
 import { withFormula } from '@/lib/formulas'
 import { GROUP, setChoices, setOf } from '@/lib/steps'
@@ -54,23 +53,23 @@ const property = computed(() =>
         ?.property
     : home.property(condition.value.device, condition.value.property),
 )
-const spoken = inject(spokenOf, undefined)
-/** What the rule speaks of already comes before all else. */
-const properties = computed(() =>
-  likelyFirst(propertyChoices(home.everything, home.rooms), spoken?.value ?? new Set(), home.everything),
+const spoken = useSpoken()
+const choices = computed(() =>
+  likelyFirst(
+    [
+      { value: WINDOW, title: 'the time', group: 'Other' },
+      { value: EVENT, title: 'a calendar event', group: 'Other' },
+      { value: EXPRESSION, title: 'a formula', group: 'Other' },
+      ...setChoices(home.sets, home.everything, () => true).map((c) => ({
+        ...c,
+        title: c.title.replace(/^all /, ''),
+      })),
+    ],
+    propertyChoices(home.everything, home.rooms),
+    spoken(),
+    home.everything,
+  ),
 )
-const inRule = (c: Choice) => spoken?.value.has(split(c.value)[0]) ?? false
-const choices = computed(() => [
-  ...properties.value.filter(inRule),
-  { value: WINDOW, title: 'the time', group: 'Other' },
-  { value: EVENT, title: 'a calendar event', group: 'Other' },
-  { value: EXPRESSION, title: 'a formula', group: 'Other' },
-  ...setChoices(home.sets, home.everything, () => true).map((c) => ({
-    ...c,
-    title: c.title.replace(/^all /, ''),
-  })),
-  ...properties.value.filter((c) => !inRule(c)),
-])
 const whiches: { value: NonNullable<Condition['which']>; title: string }[] = [
   { value: 'any', title: 'any of' },
   { value: 'all', title: 'every one of' },

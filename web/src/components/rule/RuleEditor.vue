@@ -9,7 +9,7 @@ import type { Change, Condition, Finding, Rule, RuleDocument } from '@/api/types
 import { act } from '@/lib/act'
 import { useDraft, type Kept } from '@/lib/drafts'
 import { useUndo } from '@/lib/undo'
-import { devicesOf, spokenOf } from '@/lib/likely'
+import { speakOf } from '@/lib/likely'
 import { stepMoving } from '@/lib/stepMoves'
 import { ruleKinds, takesTime } from '@/lib/steps'
 import { documentOf } from '@/lib/documents'
@@ -93,10 +93,7 @@ function set(part: Partial<RuleDocument>) {
   draft.value = { ...d.value, ...part }
 }
 provide(...stepMoving(() => d.value, set))
-provide(
-  spokenOf,
-  computed(() => devicesOf(d.value)),
-)
+speakOf(() => d.value)
 /** Begins what the rule is only on in: a mode of the house, to be chosen. */
 const inMode = (): Condition => ({ device: OWN, property: MODE, comparison: 'is' })
 function setCondition(key: 'whenever' | 'provided' | 'gate', condition: Condition | undefined) {

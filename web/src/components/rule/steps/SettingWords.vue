@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { computed, inject } from 'vue'
+import { computed } from 'vue'
 import type { Property, Step } from '@/api/types'
-import type { Choice } from '@/lib/choice'
 import { sharedRoles } from '@/lib/groups'
-import { likelyFirst, spokenOf } from '@/lib/likely'
+import { likelyFirst, useSpoken } from '@/lib/likely'
 import { join, propertyChoices, split } from '@/lib/sentences'
 import { GROUP, MEMBER, setChoices, setOf } from '@/lib/steps'
 import { useHome } from '@/stores/home'
@@ -34,18 +33,15 @@ const heldScenes = computed(() =>
     ? home.scenes.map((s) => ({ value: SCENE + s.id, title: `scene ${s.title}`, group: 'Scenes' }))
     : [],
 )
-const spoken = inject(spokenOf, undefined)
-/** What the rule speaks of already comes before all else. */
-const properties = computed(() =>
-  likelyFirst(propertyChoices(home.everything, home.rooms, settable), spoken?.value ?? new Set(), home.everything),
+const spoken = useSpoken()
+const subjects = computed(() =>
+  likelyFirst(
+    [...heldScenes.value, ...setChoices(home.sets, home.everything, settable, memberGroup.value)],
+    propertyChoices(home.everything, home.rooms, settable),
+    spoken(),
+    home.everything,
+  ),
 )
-const inRule = (c: Choice) => spoken?.value.has(split(c.value)[0]) ?? false
-const subjects = computed(() => [
-  ...properties.value.filter(inRule),
-  ...heldScenes.value,
-  ...setChoices(home.sets, home.everything, settable, memberGroup.value),
-  ...properties.value.filter((c) => !inRule(c)),
-])
 const subject = computed(() => {
   const { device, group, property, scene } = step.value
   if (scene !== undefined && step.value.kind === 'hold') return SCENE + scene
