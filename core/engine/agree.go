@@ -94,7 +94,7 @@ func (e *Engine) agree(in *Input) {
 	if in.Verb == AgreeBelieve {
 		origin.Value = found
 		e.inputEntry()
-		s.state.Target = found
+		s.state.Aim(found)
 		e.handWrite(s, found, in.Doer.Hand(), why{})
 		e.apply(s, 0, why{}) // a firm hold asks again
 		return

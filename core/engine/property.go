@@ -118,7 +118,8 @@ func (e *Engine) changedAtDevice(s *slot, v thing.Value) {
 	origin := e.origin()
 	origin.Kind, origin.Value, origin.Device, origin.Name = cause.ByDevice, v, s.ref.Device, s.ref.Name
 	st := &s.state
-	st.Target, st.Certainty, st.Failure, st.Unreached, st.Stray, st.Difference = v, state.Confirmed, "", false, thing.Value{}, nil
+	st.Aim(v)
+	st.Certainty, st.Failure, st.Unreached, st.Stray, st.Difference = state.Confirmed, "", false, thing.Value{}, nil
 	e.handWrite(s, v, "device", why{})
 	e.change(s, v, why{})
 	if top := e.inEffect(s, why{}); top != s {
@@ -297,7 +298,8 @@ func (e *Engine) command(s *slot, fade time.Duration, w why) {
 			return
 		}
 	}
-	st.Before, st.Target = s.Reported, st.Stack.Effective()
+	st.Before = s.Reported
+	st.Aim(st.Stack.Effective())
 	if s.property.Own {
 		e.become(s, w)
 		return

@@ -4,6 +4,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"amvek/core/engine"
@@ -51,4 +52,23 @@ func TestReportsReachWhatIsAttachedToAProperty(t *testing.T) {
 	)
 	b.report("sensor", "light", thing.Number(90))
 	require.Equal(t, 20.0, b.effective("lamp").Number, "a trigger alone")
+}
+
+func TestWhatALampWasLastOnWithIsKept(t *testing.T) {
+	b := newBench(t)
+	lastOn := func() float64 { return b.state("lamp").LastOn }
+	b.hand("lamp", 35)
+	b.obey()
+	assert.Zero(t, lastOn(), "it has not been off yet")
+	b.hand("lamp", 0)
+	assert.Equal(t, 35.0, lastOn(), "as soon as it is asked to be off")
+	b.obey()
+	b.hand("lamp", 70)
+	b.obey()
+	assert.Equal(t, 35.0, lastOn())
+	b.pass(time.Minute)
+	b.report("lamp", "brightness", thing.Number(0))
+	assert.Equal(t, 70.0, lastOn(), "switched off at the device")
+	b.report("lamp", "brightness", thing.Number(0))
+	assert.Equal(t, 70.0, lastOn())
 }

@@ -47,7 +47,9 @@ type Control struct {
 	// The rest is for writable properties.
 	Stack hold.Stack `json:"stack"`
 	// Target is what the device was last asked for, or is known to be at.
-	Target      thing.Value `json:"target,omitzero"`
+	Target thing.Value `json:"target,omitzero"`
+	// LastOn is what a number was asked for before it was asked to be 0: what a lamp comes on with. 0 where that is not known.
+	LastOn      float64     `json:"lastOn,omitempty"`
 	Asked       cause.ID    `json:"asked,omitempty" doc:"Entry of the last command."`
 	AskedAt     time.Time   `json:"askedAt,omitzero"`
 	Command     uint64      `json:"command,omitempty"`
@@ -67,6 +69,14 @@ type Control struct {
 	Disputes   Disputes    `json:"disputes,omitzero"`
 	// Cover is where a shutter stands, for the property that is its position.
 	Cover *cover.State `json:"cover,omitempty"`
+}
+
+// Aim takes what the property is asked for, or is known to be at, and keeps what it was on with.
+func (c *Control) Aim(v thing.Value) {
+	if v == thing.Number(0) && c.Target.Kind == thing.KindNumber && c.Target.Number > 0 {
+		c.LastOn = c.Target.Number
+	}
+	c.Target = v
 }
 
 // Difference is an open question: a device is at another value than it should be, and nothing has settled it.

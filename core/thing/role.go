@@ -39,6 +39,8 @@ const (
 	RoleTilt             Role = "tilt"
 	RoleStop             Role = "stop"
 	RolePlay             Role = "play"
+	RoleNext             Role = "next"
+	RoleTrack            Role = "track"
 	RoleRestart          Role = "restart"
 	RoleSpeech           Role = "speech"
 	RoleHeating          Role = "heating"

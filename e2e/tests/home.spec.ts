@@ -135,7 +135,7 @@ test('which lamp is this: by identify, and by switching it in the maker’s app'
     .toEqual(['22'])
   const bench = await context.newPage()
   await bench.goto(`${hub.url}/bench?place=Reading loft`)
-  await bench.getByRole('button', { name: 'Lumbrook CLX8 Color Lamp 22 on from the app' }).click()
+  await bench.getByRole('switch', { name: 'Lumbrook CLX8 Color Lamp 22 in its maker’s app' }).click()
   await expect(page.locator('tr.reacting')).toContainText('Lumbrook CLX8 Color Lamp 22')
 })
 

@@ -8,7 +8,7 @@ test.use({ flags: ['--fresh'] })
 const LITTLE = { maxDiffPixelRatio: 0.01 }
 
 test('every instrument in every state looks as it did', async ({ hub, page }) => {
-  await page.setViewportSize({ width: 1280, height: 2000 })
+  await page.setViewportSize({ width: 1600, height: 2900 })
   await page.goto(`${hub.url}/instruments`)
   await page.evaluate(() => document.fonts.ready)
   for (const look of ['day', 'night']) {
@@ -41,6 +41,68 @@ test('a level is dragged and moved by keys; what is asked for stands beside what
   // From its list, too.
   await page.getByRole('region', { name: 'Devices' }).getByRole('switch', { name: 'Table lamp' }).click()
   await expect.poll(() => value(hub, lamp.title, 'brightness')).toBe(0)
+})
+
+test('a lock is locked by a tap, and unlocked only by holding it or by pressing it twice', async ({ hub, page }) => {
+  await quietEvening(hub)
+  const lock = await named(hub, 'Boat shed lock')
+  await page.goto(`${hub.url}/devices/${lock.id}`)
+  const isLocked = () => value(hub, lock.title, 'locked')
+  await expect.poll(isLocked).toBe(true)
+  const key = page.getByRole('button', { name: 'Locked: hold' })
+  await key.click()
+  await expect(page.getByText('Hold it, or press it again.')).toBeVisible()
+  await key.dispatchEvent('click') // as a screen reader presses
+  await expect.poll(isLocked).toBe(false)
+  await page.getByRole('button', { name: 'Locked: lock' }).click()
+  await expect.poll(isLocked).toBe(true)
+
+  await key.hover()
+  await page.mouse.down()
+  await expect(page.getByText('Hold on …')).toBeVisible()
+  await expect.poll(isLocked).toBe(false)
+  await page.mouse.up()
+  await expect(page.getByRole('button', { name: 'Locked: lock' })).toBeVisible()
+  await page.getByRole('button', { name: 'Locked: lock' }).press('Enter')
+  await expect.poll(isLocked).toBe(true)
+  await key.focus()
+  await page.keyboard.down('Enter')
+  await expect.poll(isLocked).toBe(false)
+  await page.keyboard.up('Enter')
+  await expect(page.getByRole('button', { name: 'Locked: lock' })).toBeVisible()
+})
+
+test('a player is started, skipped and made louder by its face', async ({ hub, page }) => {
+  await quietEvening(hub)
+  const player = await named(hub, 'Mill room player')
+  await page.goto(`${hub.url}/devices/${player.id}`)
+  const before = await value(hub, player.title, 'track')
+  await page.getByRole('button', { name: `${player.title}: play` }).click()
+  await expect.poll(() => value(hub, player.title, 'playing')).toBe(true)
+  await page.getByRole('button', { name: `${player.title}: next` }).click()
+  await expect.poll(() => value(hub, player.title, 'track')).not.toBe(before)
+  const track = String(await value(hub, player.title, 'track'))
+  await expect(page.getByRole('group', { name: `${player.title}: ${track}` })).toBeVisible()
+  await page.getByRole('slider', { name: `${player.title}: volume` }).press('End')
+  await expect.poll(() => value(hub, player.title, 'volume')).toBe(100)
+  await page.getByRole('button', { name: `${player.title}: pause` }).click()
+  await expect.poll(() => value(hub, player.title, 'playing')).toBe(false)
+})
+
+test('a lamp comes on with what it was last on with, after a restart too', async ({ hub, page }) => {
+  await quietEvening(hub)
+  const lamp = await named(hub, 'Table lamp')
+  const level = () => value(hub, lamp.title, 'brightness')
+  await hub.send('PUT', `/api/devices/${lamp.id}/properties/brightness`, { value: 35 })
+  await expect.poll(level).toBe(35)
+  await page.goto(`${hub.url}/devices`)
+  await page.getByRole('switch', { name: lamp.title }).click()
+  await expect.poll(level).toBe(0)
+  await hub.shutDown()
+  await hub.again()
+  await page.goto(`${hub.url}/devices`)
+  await page.getByRole('switch', { name: lamp.title }).click()
+  await expect.poll(level).toBe(35)
 })
 
 test('warmth is set beside what is measured, by keys, by less and more', async ({ hub, page }) => {

@@ -85,18 +85,10 @@ test('from an empty home to a lamp held by a rule, by hand, on a dashboard and a
     await page.goto(`${hub.url}/devices/${stair.id}`)
     const bench = await context.newPage()
     await bench.goto(`${hub.url}/bench?place=Landing`)
-    await bench
-      .getByRole('button', {
-        name: 'Lumbrook TWX2 Tuned Lamp 7 on from the app',
-      })
-      .click()
+    await bench.getByRole('switch', { name: 'Lumbrook TWX2 Tuned Lamp 7 in its maker’s app' }).click()
     await expect(page.locator('.figure b').first()).toHaveText('100 %')
     await expect(page.getByText('By hand, at the device').first()).toBeVisible()
-    await bench
-      .getByRole('button', {
-        name: 'Lumbrook TWX2 Tuned Lamp 7 off from the app',
-      })
-      .click()
+    await bench.getByRole('switch', { name: 'Lumbrook TWX2 Tuned Lamp 7 in its maker’s app' }).click()
     await bench.close()
     await expect(page.locator('.figure b').first()).toHaveText('off')
   })
@@ -202,7 +194,7 @@ test('from an empty home to a lamp held by a rule, by hand, on a dashboard and a
     await expect(onPhone.locator('.figure')).toHaveText('off')
     await expect(onWall.locator('.figure')).toHaveText('off')
     await expect(page.getByRole('article', { name: 'All dark' }).locator('.figure')).toHaveText('on')
-    await onPhone.getByRole('button').click()
+    await onPhone.getByRole('button', { name: /^Stair lamp/ }).click()
     await expect(onWall.locator('.figure')).toHaveText(/^20/)
     await other.close()
   })

@@ -40,6 +40,7 @@ type PropertyView struct {
 	Text         string          `json:"text"`
 	Target       thing.Value     `json:"target,omitzero" doc:"What it was asked for."`
 	TargetText   string          `json:"targetText,omitempty"`
+	LastOn       float64         `json:"lastOn,omitempty" doc:"What a number was at before it was set to 0: what a lamp comes on with."`
 	On           bool            `json:"on" doc:"Whether a mark is drawn solid: on, open, moving, or a number above 0."`
 	Certainty    state.Certainty `json:"certainty" enum:"unknown,confirmed,pending,assumed,failed"`
 	Failure      string          `json:"failure,omitempty"`
@@ -82,6 +83,7 @@ func (r *Reader) Property(ref thing.Ref, st state.PropertyState) PropertyView {
 		v.Text = "not in use" // another that it excludes is: a color, say, and not this white
 	}
 	v.Target, v.TargetText = st.Target, p.Say(st.Target)
+	v.LastOn = st.LastOn
 	top := st.Stack.Top()
 	var base, suspended []Holder
 	for i := range st.Stack.Holds {

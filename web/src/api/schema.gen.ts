@@ -4468,6 +4468,11 @@ export interface components {
             idle?: boolean;
             /**
              * Format: double
+             * @description What a number was at before it was set to 0: what a lamp comes on with.
+             */
+            lastOn?: number;
+            /**
+             * Format: double
              * @description Delay of the last confirmed command.
              */
             milliseconds?: number;

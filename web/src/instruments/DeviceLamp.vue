@@ -6,7 +6,7 @@ import { useLamp } from './useLamp'
 import { heldBy } from '@/lib/certainty'
 
 /** The lamp of a device, switched by a tap. */
-const props = defineProps<{ device: Device; size?: 'row' | 'page' | 'panel' }>()
+const props = defineProps<{ device: Device; size?: 'row' | 'page' | 'panel'; still?: boolean }>()
 const lamp = useLamp(() => props.device)
 const held = computed(() => heldBy(lamp.state.value))
 </script>
@@ -20,6 +20,7 @@ const held = computed(() => heldBy(lamp.state.value))
     :certainty="lamp.certainty.value"
     :held="held"
     :size="size"
+    :still="still"
     @tap="lamp.toggle"
   />
 </template>

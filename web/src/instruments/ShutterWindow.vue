@@ -8,7 +8,7 @@ withDefaults(
     goal?: number
     tilt?: number
     label?: string
-    size?: 'row' | 'page'
+    size?: 'row' | 'page' | 'panel'
   }>(),
   { known: true, moving: undefined, goal: undefined, tilt: undefined, label: undefined, size: 'page' },
 )
@@ -60,6 +60,10 @@ const HEIGHT = 84
 .page {
   width: 72px;
   height: 96px;
+}
+.panel {
+  width: 108px;
+  height: 144px;
 }
 .row {
   width: 24px;

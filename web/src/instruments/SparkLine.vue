@@ -1,28 +1,33 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import type { LinePoint } from '@/stores/lines'
 
-/** The last hours of a reading as a line, with a dot at now. It has no figures: those stand beside it. */
+/**
+ * The last hours of a reading as a line, with a dot at now. Beside a figure it stands alone; larger, it has the least and the
+ * most of that time below.
+ */
 const props = withDefaults(
   defineProps<{
-    points: { at: number; value: number }[]
+    points: LinePoint[]
     /** The times at its edges, in ms. */
     from: number
     to: number
     /** The least difference that fills the height, so that noise does not look like weather. */
     least?: number
+    size?: 'row' | 'page' | 'panel'
   }>(),
-  { least: 1 },
+  { least: 1, size: 'row' },
 )
 const WIDTH = 56
 const HEIGHT = 18
 const MARGIN = 4
+const HOUR = 3_600_000
 
+const low = computed(() => Math.min(...props.points.map((p) => p.value)))
+const high = computed(() => Math.max(...props.points.map((p) => p.value)))
 const places = computed(() => {
-  const values = props.points.map((p) => p.value)
-  const low = Math.min(...values)
-  const high = Math.max(...values)
-  const span = Math.max(high - low, props.least)
-  const bottom = (high + low) / 2 - span / 2
+  const span = Math.max(high.value - low.value, props.least)
+  const bottom = (high.value + low.value) / 2 - span / 2
   return props.points.map((p) => {
     const x = ((p.at - props.from) / (props.to - props.from)) * (WIDTH - MARGIN)
     const y = HEIGHT - MARGIN - ((p.value - bottom) / span) * (HEIGHT - 2 * MARGIN)
@@ -37,29 +42,59 @@ const line = computed(() =>
     .concat(last.value ? [`${WIDTH - MARGIN} ${last.value.y.toFixed(1)}`] : [])
     .join('L'),
 )
+/** As finely as the readings differ. */
+const say = (value: number) => value.toFixed(high.value - low.value >= 100 ? 0 : 1)
 </script>
 
 <template>
-  <svg class="spark" :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" aria-hidden="true">
-    <template v-if="last">
-      <path :d="`M${line}`" />
-      <circle :cx="WIDTH - MARGIN" :cy="last.y" r="3" />
-    </template>
-  </svg>
+  <span class="spark" :class="size">
+    <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" preserveAspectRatio="none" aria-hidden="true">
+      <template v-if="last">
+        <path :d="`M${line}`" />
+        <path :d="`M${WIDTH - MARGIN} ${last.y}h0`" class="dot" />
+      </template>
+    </svg>
+    <span v-if="size !== 'row' && last" class="mono range">
+      <span>{{ Math.round((to - from) / HOUR) }} h</span>
+      <span>{{ say(low) }} to {{ say(high) }}</span>
+    </span>
+  </span>
 </template>
 
 <style scoped>
 .spark {
-  width: 56px;
-  height: 18px;
+  display: block;
   flex: none;
+}
+svg {
+  display: block;
+  width: 100%;
+  height: 18px;
+}
+.row {
+  width: 56px;
+}
+.page svg {
+  height: 32px;
+}
+.panel svg {
+  height: 44px;
 }
 path {
   fill: none;
   stroke: var(--ink-soft);
   stroke-width: 1.6;
+  stroke-linejoin: round;
+  vector-effect: non-scaling-stroke;
 }
-circle {
-  fill: var(--ink-soft);
+.dot {
+  stroke-width: 6;
+  stroke-linecap: round;
+}
+.range {
+  display: flex;
+  justify-content: space-between;
+  font-size: var(--type-note);
+  color: var(--ink-soft);
 }
 </style>

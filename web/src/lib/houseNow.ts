@@ -9,6 +9,9 @@ export interface Reading {
   state: PropertyState
 }
 
+/** A reading as a series of the record. */
+export const seriesOf = (r: Reading) => `${r.device.id}~${r.property.name}`
+
 /** What is worth knowing of a room at a glance. */
 export interface RoomNow {
   id: string

@@ -3,7 +3,10 @@ import PlainPage from '@/components/page/PlainPage.vue'
 import LampPendant from '@/instruments/LampPendant.vue'
 import LevelScale from '@/instruments/LevelScale.vue'
 import LockBolt from '@/instruments/LockBolt.vue'
+import LockKey from '@/instruments/LockKey.vue'
 import OpeningPlan from '@/instruments/OpeningPlan.vue'
+import PlayerFace from '@/instruments/PlayerFace.vue'
+import RuleKey from '@/instruments/RuleKey.vue'
 import ShutterWindow from '@/instruments/ShutterWindow.vue'
 import SparkLine from '@/instruments/SparkLine.vue'
 import WarmthScale from '@/instruments/WarmthScale.vue'
@@ -13,7 +16,8 @@ import type { Certainty } from '@/lib/certainty'
 const states: Certainty[] = ['confirmed', 'pending', 'assumed', 'silent', 'failed', 'unknown']
 const sizes = ['row', 'page', 'panel'] as const
 const helds = ['hand', 'automation'] as const
-const line = [18, 18.2, 17.9, 18.6, 19.4, 19.2, 19.3].map((value, i) => ({ at: i * 10, value }))
+const HOUR = 3_600_000
+const line = [18, 18.2, 17.9, 18.6, 19.4, 19.2, 19.3].map((value, i) => ({ at: i * HOUR, value }))
 </script>
 
 <template>
@@ -79,6 +83,42 @@ const line = [18, 18.2, 17.9, 18.6, 19.4, 19.2, 19.3].map((value, i) => ({ at: i
               />
             </td>
           </tr>
+          <tr>
+            <th scope="row">lock that is worked from here, {{ size }}</th>
+            <td v-for="s in states" :key="s">
+              <LockKey :label="`Lock, ${s}, ${size}`" :locked="s !== 'failed'" :certainty="s" :size="size" />
+            </td>
+          </tr>
+          <tr>
+            <th scope="row">player, {{ size }}</th>
+            <td v-for="s in states" :key="s">
+              <PlayerFace
+                :label="`Player, ${s}, ${size}`"
+                track="Slow water"
+                :playing="s !== 'unknown'"
+                :certainty="s"
+                skips
+                :volume="28"
+                :volume-certainty="s === 'pending' ? 'confirmed' : s"
+                :muted="s === 'silent'"
+                :size="size"
+              />
+            </td>
+          </tr>
+          <tr>
+            <th scope="row">rule: at rest, acting, asked for, failed, only shown, {{ size }}</th>
+            <td><RuleKey :label="`At rest, ${size}`" verb="Run" :size="size" /></td>
+            <td><RuleKey :label="`Acting, ${size}`" verb="Running" on :size="size" /></td>
+            <td><RuleKey :label="`Asked for, ${size}`" verb="Run" pending :size="size" /></td>
+            <td><RuleKey :label="`Failed, ${size}`" verb="Run" failed :size="size" /></td>
+            <td><RuleKey :label="`Only shown, ${size}`" verb="waiting" :size="size" still /></td>
+          </tr>
+          <tr>
+            <th scope="row">line of the last hours, {{ size }}</th>
+            <td><SparkLine :points="line" :from="0" :to="7 * HOUR" :size="size" /></td>
+            <td><SparkLine :points="line.slice(0, 2)" :from="0" :to="7 * HOUR" :size="size" /></td>
+            <td><SparkLine :points="[]" :from="0" :to="7 * HOUR" :size="size" /></td>
+          </tr>
         </template>
         <tr>
           <th scope="row">held by a hand, by a rule</th>
@@ -93,13 +133,10 @@ const line = [18, 18.2, 17.9, 18.6, 19.4, 19.2, 19.3].map((value, i) => ({ at: i
           <td><ShutterWindow label="Open" :place="100" /></td>
           <td><ShutterWindow label="Moving up" :place="30" moving="up" :goal="80" /></td>
           <td><ShutterWindow label="Unknown" :place="0" :known="false" /></td>
-          <td><ShutterWindow label="Half, small" :place="50" size="row" /></td>
-        </tr>
-        <tr>
-          <th scope="row">line of the last hours</th>
-          <td><SparkLine :points="line" :from="0" :to="70" /></td>
-          <td><SparkLine :points="line.slice(0, 2)" :from="0" :to="70" /></td>
-          <td><SparkLine :points="[]" :from="0" :to="70" /></td>
+          <td>
+            <ShutterWindow label="Half, small" :place="50" size="row" />
+            <ShutterWindow label="Half, large" :place="50" size="panel" />
+          </td>
         </tr>
       </tbody>
     </table>
@@ -118,6 +155,9 @@ td {
   color: var(--ink-soft);
   padding: var(--space-6) var(--space-10) var(--space-6) 0;
   border-bottom: 1px solid var(--rule);
+}
+th[scope='row'] {
+  min-width: 120px;
 }
 td {
   min-width: 140px;

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import Select from 'primevue/select'
-import Slider from 'primevue/slider'
 import { computed } from 'vue'
+import LampPendant from '@/instruments/LampPendant.vue'
+import LevelScale from '@/instruments/LevelScale.vue'
+import LockBolt from '@/instruments/LockBolt.vue'
 import BenchShutter from './BenchShutter.vue'
 import type { BenchAct, BenchLamp, BenchState } from '@/api/types'
 
@@ -17,9 +19,8 @@ const here = <T extends { room: string }>(list: T[]) => list.filter((x) => x.roo
 const gestures = ['press', 'double', 'hold', 'release'] as const
 const hasDial = computed(() => here(props.state.nodes).some((n) => n.label.includes('Rotary')))
 
-function level(lamp: BenchLamp, value: number | number[]) {
-  emit('act', { what: 'lamp', lamp: lamp.id, on: true, level: Array.isArray(value) ? value[0] : value })
-}
+const level = (lamp: BenchLamp, value: number) =>
+  emit('act', { what: 'lamp', lamp: lamp.id, on: value > 0, level: value || undefined })
 </script>
 
 <template>
@@ -32,21 +33,22 @@ function level(lamp: BenchLamp, value: number | number[]) {
       <li v-for="l in here(state.lamps)" :key="l.id">
         <span class="name">{{ l.label }} <span class="soft">in its maker’s app</span></span>
         <span class="row">
-          <Button
-            size="small"
-            severity="secondary"
-            :label="l.lit ? 'Off' : 'On'"
-            :aria-label="`${l.label} ${l.lit ? 'off' : 'on'} from the app`"
-            @click="emit('act', { what: 'lamp', lamp: l.id, on: !l.lit })"
+          <LampPendant
+            :label="`${l.label} in its maker’s app`"
+            :on="l.lit"
+            :level="l.dims ? l.level : undefined"
+            @tap="emit('act', { what: 'lamp', lamp: l.id, on: !l.lit })"
           />
-          <Slider
+          <LevelScale
             v-if="l.dims"
             class="slider"
-            :model-value="l.lit ? Math.max(1, l.level) : 1"
-            :min="1"
-            :max="100"
-            :aria-label="`${l.label} level from the app`"
-            @update:model-value="level(l, $event)"
+            :label="`${l.label} level in its maker’s app`"
+            :value="l.lit ? l.level : 0"
+            :minimum="0"
+            :maximum="100"
+            unit="%"
+            size="row"
+            @set="level(l, $event)"
           />
           <Button
             size="small"
@@ -184,6 +186,7 @@ function level(lamp: BenchLamp, value: number | number[]) {
           ></span
         >
         <span class="row">
+          <LockBolt :label="l.label" :locked="l.locked" :certainty="l.jammed ? 'failed' : 'confirmed'" />
           <Button
             size="small"
             severity="secondary"

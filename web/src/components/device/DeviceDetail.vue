@@ -3,7 +3,10 @@ import Button from 'primevue/button'
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import type { Device, Property, PropertyState } from '@/api/types'
+import PropertyFace from '@/instruments/PropertyFace.vue'
+import ReadingLine from '@/instruments/ReadingLine.vue'
 import { colorOf } from '@/instruments/useLamp'
+import { faceOf } from '@/lib/faces'
 import { isUpkeep, mainState, tellingOrder } from '@/lib/devices'
 import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
@@ -61,6 +64,11 @@ const explained = computed(() => {
   const top = chosen.value?.state.holders.find((h) => h.inEffect)
   return top?.cause || chosen.value?.state.changedBy
 })
+/** Whether a face stands beside the figure: not where the control below is one. */
+const faced = (p: Property) => {
+  const face = faceOf(props.device, p)
+  return face === 'lamp' || face === 'opening' || (face === 'lock' && !p.writable)
+}
 const chartable = computed(() => chosen.value && ['number', 'boolean'].includes(chosen.value.property.type))
 
 watch(
@@ -99,7 +107,7 @@ const remove = () =>
 /** What the property means, where its title does not say it already. */
 function roleWords(p: Property): string {
   const words = (p.role ?? '').replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`)
-  return words === p.title.toLowerCase() ? '' : words
+  return words === p.title.toLowerCase() || p.role === 'power' ? '' : words
 }
 
 const kinds: Record<string, string> = {
@@ -166,9 +174,18 @@ const provable = (p: Property) =>
           </span>
         </div>
         <div class="figure">
+          <PropertyFace v-if="faced(property)" :device="device" :property="property" :state="state" size="page" />
           <i v-if="state.swatch" class="swatch" :style="{ background: state.swatch }" aria-hidden="true" />
           <b class="mono" :class="{ pending: state.certainty === 'pending' }">{{ state.text }}</b>
           <span v-if="state.certainty === 'pending'" class="mono asked">→ {{ state.targetText }}</span>
+          <RouterLink
+            v-if="faceOf(device, property) === 'reading' && !isUpkeep(property)"
+            class="line"
+            :to="`/history?series=${device.id}~${property.name}`"
+            :aria-label="`${property.title}: the last hours`"
+          >
+            <ReadingLine :device="device.id" :property="property.name" size="page" />
+          </RouterLink>
         </div>
         <DifferenceSettle v-if="state.difference" :device="device.id" :property="property.name" :title="property.title">
           It is at {{ state.text }} and should be {{ state.targetText }}.
@@ -196,6 +213,13 @@ const provable = (p: Property) =>
             :state="state"
           />
         </template>
+        <PropertyFace
+          v-else-if="faceOf(device, property) === 'player'"
+          :device="device"
+          :property="property"
+          :state="state"
+          size="page"
+        />
         <PropertyControl
           v-else-if="property.writable"
           :device="device.id"
@@ -342,6 +366,11 @@ const provable = (p: Property) =>
 .asked {
   color: var(--ochre);
   font-size: var(--type-title);
+}
+.line {
+  flex: 1;
+  max-width: 260px;
+  margin-left: auto;
 }
 .swatch {
   width: 22px;

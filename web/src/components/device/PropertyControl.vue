@@ -1,15 +1,16 @@
 <script setup lang="ts">
-import { useTimeoutFn } from '@vueuse/core'
 import Button from 'primevue/button'
 import InputNumber from 'primevue/inputnumber'
 import Select from 'primevue/select'
 import { computed, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Property, PropertyState, Value } from '@/api/types'
-import LevelScale from '@/instruments/LevelScale.vue'
-import WarmthScale from '@/instruments/WarmthScale.vue'
+import LockKey from '@/instruments/LockKey.vue'
+import PropertyScale from '@/instruments/PropertyScale.vue'
+import { comesOnWith } from '@/instruments/useLamp'
 import { act } from '@/lib/act'
 import { certaintyOf } from '@/lib/certainty'
+import { wantedOf } from '@/lib/sliding'
 import CommitInput from '@/components/inputs/CommitInput.vue'
 import { useNotices } from '@/stores/notices'
 
@@ -31,41 +32,16 @@ const props = withDefaults(
 )
 const notices = useNotices()
 
-const SETTLE = 220 // a slider that moves by keys or pointer is sent once it rests
-const FULL = 100
-
-const shown = computed<Value>(
-  () => (props.state.certainty === 'pending' ? props.state.target : props.state.value) ?? null,
-)
+const shown = computed<Value>(() => wantedOf(props.state) ?? null)
 const asNumber = computed(() => (typeof shown.value === 'number' ? shown.value : props.property.minimum))
-const local = ref(asNumber.value)
-const lastOn = ref(FULL)
 /** Values are shown as finely as a difference counts. */
 const places = computed(() => (props.property.resolution >= 1 ? 1 : 0.1))
-const settled = useTimeoutFn((n: number) => void write(n), SETTLE, { immediate: false })
-
-watch(
-  asNumber,
-  (now) => {
-    if (!settled.isPending.value) local.value = Math.round(now / places.value) * places.value
-    if (now > 0) lastOn.value = now
-  },
-  { immediate: true },
-)
+/** Where the scale stands, or is being slid to. */
+const local = ref(asNumber.value)
+watch(asNumber, (now) => (local.value = now))
 
 const write = (value: Value) => notices.attempt(() => act.write(props.device, props.property.name, value))
-
-/** What the device says it is at; what is asked for is shown beside it. */
-const confirmedNumber = computed(() => {
-  const value = props.state.value
-  return typeof value === 'number' ? Math.round(value / places.value) * places.value : local.value
-})
 const certainty = computed(() => certaintyOf(props.state, props.silent))
-
-function slide(n: number) {
-  local.value = n
-  settled.start(n)
-}
 
 /** What stands in the field while somebody types there: what happens meanwhile does not write over it. */
 const typing = ref<number>()
@@ -84,13 +60,20 @@ async function pick(event: Event) {
 /** A device is switched; what the hub keeps itself is set. */
 const switches = computed(() => (props.property.own ? 'Set to' : 'Switch'))
 const isLight = computed(() => props.property.role === 'brightness')
-const step = computed(() => (props.property.unit === 'K' ? 50 : 1))
 const label = computed(() => props.property.title)
 </script>
 
 <template>
   <div class="control">
-    <template v-if="property.type === 'boolean'">
+    <LockKey
+      v-if="property.role === 'lock'"
+      :label="label"
+      :locked="shown === true"
+      :certainty="certainty"
+      @lock="write(true)"
+      @unlock="write(false)"
+    />
+    <template v-else-if="property.type === 'boolean'">
       <Button
         :severity="shown === true ? 'primary' : 'secondary'"
         :label="
@@ -100,33 +83,15 @@ const label = computed(() => props.property.title)
       />
     </template>
     <template v-else-if="property.type === 'number'">
-      <WarmthScale
-        v-if="property.role === 'setpoint'"
+      <PropertyScale
         class="slider"
-        :label="label"
-        :measured="measured"
-        :wanted="confirmedNumber"
-        :asked="local"
-        :minimum="property.minimum"
-        :maximum="property.maximum"
-        :step="property.resolution || step"
-        :unit="property.unit"
-        :certainty="local === confirmedNumber ? certainty : 'pending'"
-        @set="slide"
-      />
-      <LevelScale
-        v-else
-        class="slider"
-        :label="label"
-        :value="confirmedNumber"
-        :asked="local"
-        :minimum="property.minimum"
-        :maximum="property.maximum"
-        :step="step"
-        :unit="property.unit"
+        :device="device"
+        :property="property"
+        :state="state"
+        :silent="silent"
         :color="color"
-        :certainty="local === confirmedNumber ? certainty : 'pending'"
-        @set="slide"
+        :measured="measured"
+        @slid="local = $event"
       />
       <InputNumber
         v-if="exact"
@@ -146,7 +111,7 @@ const label = computed(() => props.property.title)
         v-if="isLight"
         severity="secondary"
         :label="asNumber > 0 ? 'Off' : 'On'"
-        @click="write(asNumber > 0 ? 0 : lastOn)"
+        @click="write(asNumber > 0 ? 0 : comesOnWith(state))"
       />
     </template>
     <Select

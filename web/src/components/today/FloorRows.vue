@@ -1,15 +1,17 @@
 <script setup lang="ts">
-import type { Column, FloorNow } from '@/lib/houseNow'
+import { seriesOf, type Column, type FloorNow, type RoomNow } from '@/lib/houseNow'
+import type { LinePoint } from '@/stores/lines'
 import RoomLine from './RoomLine.vue'
 
 /** The rooms of a floor. Of them only those are drawn anew of which a device changed. */
-defineProps<{
+const props = defineProps<{
   floor: FloorNow
   columns: Set<Column>
   /** How many columns the name of the floor goes over; 0 for no name. */
   width: number
-  lineOf: (device?: string) => { at: number; value: number }[]
+  lineOf: (series: string) => LinePoint[]
 }>()
+const lineFor = (room: RoomNow) => (room.warmth ? props.lineOf(seriesOf(room.warmth)) : [])
 </script>
 
 <template>
@@ -20,10 +22,10 @@ defineProps<{
     <RoomLine
       v-for="room in floor.rooms"
       :key="room.id"
-      v-memo="[...room.devices, lineOf(room.warmth?.device.id), columns.size, room.title]"
+      v-memo="[...room.devices, room.warmth && lineOf(seriesOf(room.warmth)), columns.size, room.title]"
       :room="room"
       :columns="columns"
-      :line="lineOf(room.warmth?.device.id)"
+      :line="lineFor(room)"
     />
   </tbody>
 </template>

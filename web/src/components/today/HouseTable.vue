@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { useIntervalFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
-import { api, ask } from '@/api/client'
-import { houseNow } from '@/lib/houseNow'
+import { computed } from 'vue'
+import { houseNow, seriesOf } from '@/lib/houseNow'
 import { useHome } from '@/stores/home'
+import { useLines } from '@/stores/lines'
 import FloorRows from './FloorRows.vue'
 
 /** The house now: floors and rooms in one table, read at a glance and operated in place. */
@@ -16,25 +15,9 @@ const width = computed(() => {
   return 1 + all.size
 })
 
-const lines = ref(new Map<string, { at: number; value: number }[]>())
-const LINES_EVERY = 5 * 60_000
-const shownWarmth = computed(() =>
-  now.value.floors
-    .flatMap((f) => f.rooms)
-    .flatMap((r) => (r.warmth ? [`${r.warmth.device.id}~${r.warmth.property.name}`] : []))
-    .join(' '),
+const lineOf = useLines(() =>
+  now.value.floors.flatMap((f) => f.rooms).flatMap((r) => (r.warmth ? [seriesOf(r.warmth)] : [])),
 )
-const LINES_AT_MOST = 200
-async function read() {
-  const of = shownWarmth.value.split(' ').slice(0, LINES_AT_MOST)
-  if (!shownWarmth.value) return
-  const all = await ask(api.GET('/api/lines', { params: { query: { of } } })).catch(() => [])
-  lines.value = new Map(all.map((l) => [l.device, l.points.map((p) => ({ at: Date.parse(p.at), value: p.value }))]))
-}
-watch(shownWarmth, () => void read(), { immediate: true })
-useIntervalFn(() => void read(), LINES_EVERY)
-const none: { at: number; value: number }[] = []
-const lineOf = (device?: string) => (device && lines.value.get(device)) || none
 
 const lampsOn = computed(
   () =>

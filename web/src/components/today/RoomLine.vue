@@ -2,12 +2,13 @@
 import { RouterLink } from 'vue-router'
 import type { Column, RoomNow } from '@/lib/houseNow'
 import DeviceLamp from '@/instruments/DeviceLamp.vue'
+import type { LinePoint } from '@/stores/lines'
 import RoomOpening from './RoomOpening.vue'
 import RoomSomebody from './RoomSomebody.vue'
 import RoomWarmth from './RoomWarmth.vue'
 
 /** A room in the table of the house. */
-defineProps<{ room: RoomNow; columns: Set<Column>; line: { at: number; value: number }[] }>()
+defineProps<{ room: RoomNow; columns: Set<Column>; line: LinePoint[] }>()
 </script>
 
 <template>

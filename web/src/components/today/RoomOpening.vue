@@ -1,9 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
-import LockBolt from '@/instruments/LockBolt.vue'
-import OpeningPlan from '@/instruments/OpeningPlan.vue'
-import ShutterWindow from '@/instruments/ShutterWindow.vue'
+import PropertyFace from '@/instruments/PropertyFace.vue'
 import { certaintyOf } from '@/lib/certainty'
 import { span } from '@/lib/care'
 import type { Reading } from '@/lib/houseNow'
@@ -30,21 +28,11 @@ const words = computed(() => {
   if (role.value === 'contact') return yes.value ? `${name.value} open, ${since.value}` : name.value
   return name.value
 })
-const place = computed(() => (typeof state.value.value === 'number' ? state.value.value : 0))
 </script>
 
 <template>
   <RouterLink class="opening" :to="`/devices/${reading.device.id}`">
-    <LockBolt v-if="role === 'lock'" :label="reading.device.title" :locked="yes" :certainty="certainty" />
-    <OpeningPlan v-else-if="role === 'contact'" :label="reading.device.title" :open="yes" :certainty="certainty" />
-    <ShutterWindow
-      v-else
-      size="row"
-      :label="`${reading.device.title}, ${state.text}`"
-      :place="state.shutter?.known ? state.shutter.place : place"
-      :known="state.shutter ? state.shutter.known : certainty !== 'unknown'"
-      :moving="state.shutter?.moving"
-    />
+    <PropertyFace :device="reading.device" :property="reading.property" :state="state" size="row" />
     <span
       v-if="words"
       class="words"

@@ -2,14 +2,14 @@
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import SparkLine from '@/instruments/SparkLine.vue'
-import type { Reading } from '@/lib/houseNow'
+import { seriesOf, type Reading } from '@/lib/houseNow'
 import { useHome } from '@/stores/home'
+import { LINES_OVER, type LinePoint } from '@/stores/lines'
 
 /** How warm a room is, with the line of the last hours and what is wanted. */
-const props = defineProps<{ warmth: Reading; wanted?: Reading; line: { at: number; value: number }[] }>()
+const props = defineProps<{ warmth: Reading; wanted?: Reading; line: LinePoint[] }>()
 const home = useHome()
 
-const OVER = 6 * 3_600_000
 const figure = computed(() =>
   typeof props.warmth.state.value === 'number' ? props.warmth.state.value.toFixed(1) : '–',
 )
@@ -18,11 +18,11 @@ const figure = computed(() =>
 <template>
   <RouterLink
     class="warmth"
-    :to="`/history?series=${warmth.device.id}~${warmth.property.name}`"
+    :to="`/history?series=${seriesOf(warmth)}`"
     :title="`${warmth.device.title}, the last 6 hours`"
   >
     <span class="mono figure" :class="{ stale: warmth.device.silent }">{{ figure }}<small>°</small></span>
-    <SparkLine :points="line" :from="home.now - OVER" :to="home.now" />
+    <SparkLine :points="line" :from="home.now - LINES_OVER" :to="home.now" />
     <span v-if="wanted && typeof wanted.state.value === 'number'" class="soft wanted"
       >to {{ wanted.state.value.toFixed(1) }}</span
     >

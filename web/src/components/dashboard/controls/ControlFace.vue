@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-/** The face that all controls share: a name, a figure, why it is so, and a foot that says whether it is on. */
+/** The face that all controls share: a name, a figure, why it is so, an instrument at its foot, and a bar at its left while it is on. */
 const props = defineProps<{
   title: string
   figure: string
@@ -14,8 +14,6 @@ const props = defineProps<{
   acts?: boolean
   /** Whether it is only looked at, while the board is arranged. */
   still?: boolean
-  /** Whether it has a band at its foot, where the foot is not filled otherwise. */
-  band?: boolean
 }>()
 const emit = defineEmits<{ tap: [] }>()
 
@@ -25,7 +23,7 @@ const parts = computed(() => /^(-?[\d.]+) (\D+)$/.exec(props.figure) ?? [props.f
 </script>
 
 <template>
-  <article class="cell" :aria-label="title" :class="{ failed, silent }">
+  <article class="cell" :aria-label="title" :class="{ on, pending, failed, silent }">
     <component
       :is="button ? 'button' : 'div'"
       class="plain face"
@@ -40,9 +38,7 @@ const parts = computed(() => /^(-?[\d.]+) (\D+)$/.exec(props.figure) ?? [props.f
       </span>
       <span class="reason"><slot name="reason" /></span>
     </component>
-    <slot name="foot">
-      <div v-if="band" class="band" :class="{ on, pending, failed }" aria-hidden="true" />
-    </slot>
+    <slot name="foot" />
   </article>
 </template>
 
@@ -52,13 +48,23 @@ const parts = computed(() => /^(-?[\d.]+) (\D+)$/.exec(props.figure) ?? [props.f
   display: flex;
   flex-direction: column;
   background: var(--paper);
-  padding: var(--space-14) var(--space-16) var(--space-16);
+  padding: var(--space-14) var(--space-16) var(--space-16) var(--space-10);
+  border-left: 5px solid transparent;
   min-width: 0;
   overflow: hidden;
   container-type: inline-size;
 }
+.cell.on {
+  border-left-color: var(--verdigris);
+}
+.cell.pending {
+  border-left: 5px dashed var(--ochre);
+}
+.cell.failed {
+  border-left: 5px solid var(--ember);
+}
 .face {
-  flex: 1;
+  flex: 1 0 auto;
   display: flex;
   flex-direction: column;
   gap: var(--space-2);
@@ -106,21 +112,6 @@ div.face {
 .reason {
   font-size: var(--type-small);
   color: var(--ink-soft);
-}
-.band {
-  height: 12px;
-  border: 1.5px solid var(--edge);
-  border-radius: 1px;
-}
-.band.on {
-  background: var(--verdigris);
-  border-color: var(--verdigris);
-}
-.band.pending {
-  border: 1.5px dashed var(--ochre);
-}
-.band.failed {
-  border-color: var(--ember);
 }
 .failed .figure {
   color: var(--ember);

@@ -1,18 +1,19 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Control } from '@/api/types'
+import SceneColors from '@/instruments/SceneColors.vue'
 import { act } from '@/lib/act'
 import { useAsked } from '@/lib/asked'
 import { useHome } from '@/stores/home'
 import ControlFace from './ControlFace.vue'
 
-/** Applies a scene, and shows whether it is in effect. */
+/** Applies a scene, and shows the colors it makes and whether it is in effect. */
 const props = defineProps<{ control: Control; still?: boolean }>()
 const home = useHome()
 const { asked, attempt } = useAsked()
 
 const scene = computed(() => home.scene(props.control.scene))
-const figure = computed(() => (!scene.value ? 'gone' : scene.value.inEffect ? 'on' : 'apply'))
+const figure = computed(() => (!scene.value ? 'gone' : scene.value.inEffect ? 'on' : ''))
 </script>
 
 <template>
@@ -23,9 +24,9 @@ const figure = computed(() => (!scene.value ? 'gone' : scene.value.inEffect ? 'o
     :pending="asked"
     :acts="!!scene"
     :still="still"
-    band
     @tap="attempt(() => act.applyScene(control.scene!))"
   >
     <template #reason>{{ scene ? 'scene' : 'It is no longer in the home' }}</template>
+    <template v-if="scene?.lights.length" #foot><SceneColors :scene="scene" size="panel" /></template>
   </ControlFace>
 </template>
