@@ -19,6 +19,7 @@ import (
 
 	"amvek/connect/mqtt"
 	"amvek/server"
+	"amvek/web"
 )
 
 const (
@@ -38,7 +39,11 @@ type served struct {
 }
 
 func (h *house) serve() (*served, error) {
-	s := server.New(server.Options{Hub: h.hub, Log: slog.New(slog.DiscardHandler), Version: "bench", PageKey: []byte("bench")})
+	files, err := web.Files()
+	if err != nil {
+		return nil, err
+	}
+	s := server.New(server.Options{Hub: h.hub, Log: slog.New(slog.DiscardHandler), Files: files, Version: "bench", PageKey: []byte("bench")})
 	if err := s.Listen("127.0.0.1:0"); err != nil {
 		return nil, err
 	}

@@ -43,9 +43,10 @@ var relayModels = map[string]*thing.Model{
 			Properties: []thing.Property{
 				{Name: "motion", Title: "Motion", Type: thing.TypeBoolean},
 				{Name: "count", Title: "Count", Type: thing.TypeNumber, Resolution: 0.5},
+				{Name: "level", Title: "Level", Type: thing.TypeNumber, Unit: "%", Maximum: 100, Resolution: 1},
 			},
 		},
-		Natives: map[string]thing.Native{"motion": {Field: "mv"}, "count": {Field: "count"}},
+		Natives: map[string]thing.Native{"motion": {Field: "mv"}, "count": {Field: "count"}, "level": {Field: "level"}},
 	},
 	"LAMP": {
 		Title:       "Lamp",

@@ -82,6 +82,7 @@ test('what the tour shows is done by keyboard', async ({ hub, page }) => {
   await page.keyboard.press('Enter')
   await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBe(0)
   await go(page, 'Rules')
+  await expect(page).toHaveURL(/\/rules$/)
   const first = page.locator('a[data-row]').first()
   await tabTo(page, first)
   await page.keyboard.press('ArrowDown')

@@ -54,7 +54,7 @@ const SHADE = 'M8.5 8h9l6 11h-21z'
         </pattern>
       </defs>
       <path d="M13 0V8" class="cord" />
-      <path :d="SHADE" class="shade" :style="on ? { fill: swatch } : undefined" />
+      <path :d="SHADE" class="shade" :style="on && swatch ? `fill: ${swatch}` : undefined" />
       <path v-if="certainty === 'silent'" :d="SHADE" :fill="`url(#${hatch})`" />
       <path v-if="certainty === 'failed'" d="M8 19l5 -6l5 6z" class="notch" />
       <path v-if="held === 'automation'" d="M10.5 22h5l1.5 4h-8z" class="weight" />

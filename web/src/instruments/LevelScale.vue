@@ -29,6 +29,7 @@ const emit = defineEmits<{ set: [number] }>()
 
 const LINE = 30
 const HEIGHT = 40
+const GRADUATION = { line: LINE, over: [7, 12] as [number, number], under: [0, 0] as [number, number] }
 
 const pending = computed(() => props.certainty === 'pending' && props.asked !== undefined)
 /** What is set further by keys: what was asked for last. */
@@ -42,7 +43,7 @@ const words = computed(() =>
 
 <template>
   <ScaleFace
-    v-slot="{ x, marks }"
+    v-slot="{ x }"
     :label="label"
     :aimed="aimed"
     :words="words"
@@ -53,27 +54,21 @@ const words = computed(() =>
     :disabled="disabled"
     :certainty="certainty"
     :height="HEIGHT"
+    :graduation="GRADUATION"
     @set="emit('set', $event)"
   >
-    <path
-      v-for="t in marks"
-      :key="t.value"
-      :d="`M${x(t.value).toFixed(1)} ${t.large ? LINE - 12 : LINE - 7}V${LINE}`"
-      class="tick"
-    />
-    <path :d="`M${x(minimum)} ${LINE}H${x(maximum)}`" class="tick" />
     <path v-if="value > minimum" :d="`M${x(minimum)} ${LINE}H${x(value).toFixed(1)}`" class="line edge" />
     <path
       v-if="value > minimum"
       :d="`M${x(minimum)} ${LINE}H${x(value).toFixed(1)}`"
       class="line"
-      :style="color ? { stroke: color } : undefined"
+      :style="color && `stroke: ${color}`"
     />
     <path
       :d="`M${x(value).toFixed(1)} ${LINE - 3}l-8 -15h16z`"
       class="wedge"
       :class="{ off: value <= minimum }"
-      :style="color && value > minimum ? { fill: color } : undefined"
+      :style="color && value > minimum ? `fill: ${color}` : undefined"
     />
     <path v-if="pending" :d="`M${x(asked!).toFixed(1)} ${LINE - 3}l-8 -15h16z`" class="asked" />
     <path v-if="certainty === 'failed'" :d="`M${x(value).toFixed(1)} ${LINE - 18}l-5 8h10z`" class="notch" />

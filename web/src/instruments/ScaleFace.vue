@@ -19,6 +19,8 @@ const props = defineProps<{
   certainty: Certainty
   /** How high the drawing is. */
   height: number
+  /** The graduation: where its line is, and how far its ticks reach over and under it, small ones and large. */
+  graduation: { line: number; over: [number, number]; under: [number, number] }
 }>()
 const emit = defineEmits<{ set: [number] }>()
 
@@ -32,7 +34,14 @@ const { width } = useElementSize(face)
 const larger = computed(() => (props.size === 'panel' ? 1.5 : 1))
 const wide = computed(() => Math.max(width.value, 60) / larger.value)
 const x = (value: number) => placeOn(value, props.minimum, props.maximum, MARGIN, wide.value - MARGIN)
-const marks = computed(() => ticks(props.minimum, props.maximum))
+const graduated = computed(() => {
+  const { line, over, under } = props.graduation
+  const lines = ticks(props.minimum, props.maximum).map((t) => {
+    const size = Number(t.large)
+    return `M${x(t.value).toFixed(1)} ${line - over[size]!}V${line + under[size]!}`
+  })
+  return `${lines.join('')}M${x(props.minimum)} ${line}H${x(props.maximum)}`
+})
 
 const to = (value: number) => emit('set', nearest(value, props.minimum, props.maximum, props.step))
 const dragging = ref(false)
@@ -72,37 +81,52 @@ const released = () => (dragging.value = false)
 </script>
 
 <template>
-  <svg
-    ref="face"
-    class="scale"
-    :class="[size, certainty, { dragging, disabled }]"
-    :viewBox="`0 0 ${wide} ${height}`"
-    role="slider"
-    :tabindex="disabled ? undefined : 0"
-    :aria-label="label"
-    :aria-valuenow="aimed"
-    :aria-valuemin="minimum"
-    :aria-valuemax="maximum"
-    :aria-valuetext="words"
-    :aria-disabled="disabled || undefined"
-    @pointerdown="press"
-    @pointermove="point"
-    @pointerup="released"
-    @pointercancel="released"
-    @keydown="key"
-  >
-    <slot :x="x" :marks="marks" />
-  </svg>
+  <span class="scale" :class="[size, certainty, { dragging, disabled }]">
+    <span class="still">
+      <svg
+        ref="face"
+        :viewBox="`0 0 ${wide} ${height}`"
+        role="slider"
+        :tabindex="disabled ? undefined : 0"
+        :aria-label="label"
+        :aria-valuenow="aimed"
+        :aria-valuemin="minimum"
+        :aria-valuemax="maximum"
+        :aria-valuetext="words"
+        :aria-disabled="disabled || undefined"
+        @pointerdown="press"
+        @pointermove="point"
+        @pointerup="released"
+        @pointercancel="released"
+        @keydown="key"
+      >
+        <path :d="graduated" class="tick" />
+        <slot :x="x" />
+      </svg>
+    </span>
+  </span>
 </template>
 
 <style scoped>
 .scale {
+  display: block;
   min-width: 60px;
+}
+/* What moves on the scale has only the scale laid out anew. A browser takes a box for such only where it is no part of a row. */
+.still {
+  display: block;
+  height: 100%;
+  contain: size layout style;
+}
+svg {
+  display: block;
+  width: 100%;
+  height: 100%;
   touch-action: pan-y;
   cursor: pointer;
   overflow: visible;
 }
-.disabled {
+.disabled svg {
   cursor: default;
 }
 </style>

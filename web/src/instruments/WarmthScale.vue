@@ -38,6 +38,7 @@ const emit = defineEmits<{ set: [number] }>()
 
 const LINE = 24
 const HEIGHT = 48
+const GRADUATION = { line: LINE, over: [3, 5] as [number, number], under: [3, 5] as [number, number] }
 const pending = computed(() => props.certainty === 'pending' && props.asked !== undefined)
 const aimed = computed(() => (pending.value ? props.asked! : props.wanted))
 const to = (value: number) => emit('set', nearest(value, props.minimum, props.maximum, props.step))
@@ -65,7 +66,7 @@ const words = computed(() =>
       −
     </button>
     <ScaleFace
-      v-slot="{ x, marks }"
+      v-slot="{ x }"
       :label="label"
       :aimed="aimed"
       :words="words"
@@ -76,15 +77,9 @@ const words = computed(() =>
       :disabled="disabled"
       :certainty="certainty"
       :height="HEIGHT"
+      :graduation="GRADUATION"
       @set="emit('set', $event)"
     >
-      <path
-        v-for="t in marks"
-        :key="t.value"
-        :d="`M${x(t.value).toFixed(1)} ${t.large ? LINE - 5 : LINE - 3}V${t.large ? LINE + 5 : LINE + 3}`"
-        class="tick"
-      />
-      <path :d="`M${x(minimum)} ${LINE}H${x(maximum)}`" class="tick" />
       <path
         v-if="measured !== undefined"
         :d="`M${x(measured).toFixed(1)} ${LINE}H${x(wanted).toFixed(1)}`"

@@ -39,13 +39,33 @@ function format(zone: string, name: string, options: Intl.DateTimeFormatOptions)
   return f
 }
 
+const MINUTE = 60_000
+/** So many minutes are remembered as they were said. */
+const REMEMBERED = 1000
+
 /** Times in the home's zone, whatever the browser's is. */
 export class Times {
   constructor(readonly zone: string) {}
 
+  /** What was said of a minute: the same is asked for again and again while values change, and saying it is dear. */
+  private readonly said = new Map<string, string>()
+  private once(at: string | number, how: string, say: (at: Date) => string): string {
+    const ms = typeof at === 'number' ? at : Date.parse(at)
+    const key = `${how}${Math.floor(ms / MINUTE)}`
+    let text = this.said.get(key)
+    if (text === undefined) {
+      if (this.said.size >= REMEMBERED) this.said.clear()
+      text = say(new Date(ms))
+      this.said.set(key, text)
+    }
+    return text
+  }
+
   /** "22:14" */
   clock(at: string | number): string {
-    return format(this.zone, 'clock', { hour: '2-digit', minute: '2-digit' }).format(new Date(at))
+    return this.once(at, 'clock', (date) =>
+      format(this.zone, 'clock', { hour: '2-digit', minute: '2-digit' }).format(date),
+    )
   }
 
   /** "22:14:08" */
@@ -55,9 +75,9 @@ export class Times {
 
   /** "Tue 24 Nov" */
   date(at: string | number): string {
-    return format(this.zone, 'date', { weekday: 'short', day: 'numeric', month: 'short' })
-      .format(new Date(at))
-      .replace(',', '')
+    return this.once(at, 'date', (date) =>
+      format(this.zone, 'date', { weekday: 'short', day: 'numeric', month: 'short' }).format(date).replace(',', ''),
+    )
   }
 
   /** "2026-11-24" */

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { watchEffect } from 'vue'
 import { mergePatch, Shelf } from './shelf'
 
 describe('a merge patch', () => {
@@ -50,6 +51,71 @@ describe('a shelf', () => {
     s.settle()
     expect(ids(s)).toEqual(['a', 'c'])
     expect(s.get('a')?.title).toBe('A lamp')
+  })
+
+  it('shows one entry to who looks at it alone, when it changes, comes or goes', () => {
+    const s = shelf()
+    s.fill({ a: { id: 'a', title: 'Hall' }, b: { id: 'b', title: 'Stair' } })
+    s.settle()
+    const seen: (string | undefined)[] = []
+    const stop = watchEffect(() => seen.push(s.one('a')?.title), { flush: 'sync' })
+    s.change('b', (e) => ({ ...e, title: 'Stairs' }))
+    s.settle()
+    expect(seen).toEqual(['Hall'])
+    s.change('a', (e) => ({ ...e, title: 'The hall' }))
+    expect(seen).toEqual(['Hall'])
+    s.settle()
+    s.drop('a')
+    s.settle()
+    s.fill({ a: { id: 'a', title: 'Anew' } })
+    s.settle()
+    expect(seen).toEqual(['Hall', 'The hall', undefined, 'Anew'])
+    expect(s.one(undefined)).toBeUndefined()
+    stop()
+  })
+
+  it('leaves what keeps its place there, and moves what does not', () => {
+    const s = shelf()
+    s.fill({ a: { id: 'a', title: 'Hall' }, b: { id: 'b', title: 'Stair' }, c: { id: 'c', title: 'Yard' } })
+    s.settle()
+    s.change('b', (e) => ({ ...e, note: 'new' }))
+    s.change('b', (e) => ({ ...e, note: 'newer' }))
+    s.settle()
+    expect(s.list.value).toEqual([
+      { id: 'a', title: 'Hall' },
+      { id: 'b', title: 'Stair', note: 'newer' },
+      { id: 'c', title: 'Yard' },
+    ])
+    s.drop('c')
+    s.put('c', { id: 'c', title: 'Attic' })
+    s.settle()
+    expect(ids(s)).toEqual(['c', 'a', 'b'])
+    s.put('d', { id: 'd', title: 'Loft' })
+    s.drop('d')
+    s.settle()
+    expect(ids(s)).toEqual(['c', 'a', 'b'])
+  })
+
+  it('shows no more at once than it is asked to, those first that wait longest', () => {
+    const s = shelf()
+    s.fill(Object.fromEntries(['a', 'b', 'c'].map((id) => [id, { id, title: id }])))
+    expect(s.settle(1)).toEqual({ shown: 3, more: false })
+    const note = (id: string, text: string) => s.change(id, (e) => ({ ...e, note: text }))
+    const notes = () => s.list.value.map((e) => (e as { note?: string }).note)
+    note('c', 'first')
+    note('a', 'second')
+    expect(s.settle(1)).toEqual({ shown: 1, more: true })
+    expect(notes()).toEqual([undefined, undefined, 'first'])
+    note('c', 'third')
+    note('a', 'last')
+    expect(s.settle(1)).toEqual({ shown: 1, more: true })
+    expect(notes()).toEqual(['last', undefined, 'first'])
+    // What moves is shown with all else.
+    s.change('b', (e) => ({ ...e, title: 'z' }))
+    expect(s.settle(2).more).toBe(false)
+    expect(ids(s)).toEqual(['a', 'c', 'b'])
+    expect(notes()).toEqual(['last', 'third', undefined])
+    expect(s.settle(1)).toEqual({ shown: 0, more: false })
   })
 
   it('keeps its list where nothing changed', () => {

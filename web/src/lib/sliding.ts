@@ -5,6 +5,8 @@ import { certaintyOf } from './certainty'
 
 /** What is slid is sent once it rests for so long, in ms. */
 const SETTLE = 200
+/** So long after it was sent, in ms, what the hub says counts whatever it was slid to. */
+const HEARD_WITHIN = 1000
 
 /** What a property is asked for while it is not there yet, else what it is. */
 export const wantedOf = (state: PropertyState | undefined) =>
@@ -25,16 +27,23 @@ export function useSliding(
     const value = wantedOf(state())
     return typeof value === 'number' ? value : options.minimum()
   })
-  /** Where it was slid to, or what it is asked for. */
-  const asked = ref(0)
-  const settled = useTimeoutFn((n: number) => void write(n), SETTLE, { immediate: false })
-  watch(
-    wanted,
-    (now) => {
-      if (!settled.isPending.value) asked.value = rounded(now)
+  /** Where it was slid to, until the hub has heard of it. */
+  const slid = ref<number>()
+  const settled = useTimeoutFn(
+    async (n: number) => {
+      await write(n)
+      forgotten.start()
     },
-    { immediate: true },
+    SETTLE,
+    { immediate: false },
   )
+  const forget = () => {
+    if (slid.value !== undefined && !settled.isPending.value) slid.value = undefined
+  }
+  const forgotten = useTimeoutFn(forget, HEARD_WITHIN, { immediate: false })
+  watch(wanted, forget)
+  /** Where it was slid to, or what it is asked for. */
+  const asked = computed(() => slid.value ?? rounded(wanted.value))
   /** What the device says it is at. */
   const confirmed = computed(() => {
     const value = state()?.value
@@ -44,7 +53,7 @@ export function useSliding(
     asked.value === confirmed.value ? certaintyOf(state(), silent()) : ('pending' as const),
   )
   function slide(to: number) {
-    asked.value = to
+    slid.value = to
     settled.start(to)
   }
   return { asked, confirmed, certainty, slide }

@@ -28,6 +28,12 @@ const kinds =
   'home room connection device group scene sequence rule schedule dashboard variable modes calendar found bridge'
 const empty = Object.fromEntries(`${kinds} notice needs pairing day mark`.split(' ').map((k) => [k, {}]))
 
+/** Has a message told, and what it changed shown. */
+async function told(home: ReturnType<typeof useHome>, m: Message) {
+  await home.told(m)
+  await new Promise((shown) => requestAnimationFrame(shown))
+}
+
 describe('what this browser knows of the home', () => {
   let reads: string[]
   beforeEach(() => {
@@ -51,24 +57,25 @@ describe('what this browser knows of the home', () => {
 
   it('is read once, then told what changes, and never what was in it already', async () => {
     const home = useHome()
-    await home.told(anew)
+    await told(home, anew)
     expect(home.rule('r')?.state.runs).toBe(2)
     const before = reads.length
-    await home.told(message(9, { of: 'rule', id: 'r', patch: { state: { runs: 1 } } }))
+    await told(home, message(9, { of: 'rule', id: 'r', patch: { state: { runs: 1 } } }))
     expect(home.rule('r')?.state.runs).toBe(2)
-    await home.told(message(11, { of: 'rule', id: 'r', patch: { state: { runs: 3 } } }))
+    await told(home, message(11, { of: 'rule', id: 'r', patch: { state: { runs: 3 } } }))
     expect(home.rule('r')?.state).toEqual({ ...rule(3).state })
-    await home.told(message(12, { of: 'rule', id: 's', put: { ...rule(0), id: 's', title: 'A' } }))
+    await told(home, message(12, { of: 'rule', id: 's', put: { ...rule(0), id: 's', title: 'A' } }))
     expect(home.rules.map((r) => r.id)).toEqual(['s', 'r'])
-    await home.told(message(13, { of: 'rule', id: 'r', gone: true }))
+    await told(home, message(13, { of: 'rule', id: 'r', gone: true }))
     expect(home.rules.map((r) => r.id)).toEqual(['s'])
     expect(reads).toHaveLength(before)
   })
 
   it('patches the one property of a device that changed, and nothing else', async () => {
     const home = useHome()
-    await home.told(anew)
-    await home.told(
+    await told(home, anew)
+    await told(
+      home,
       message(
         11,
         { of: 'property', id: 'lamp', name: 'white', put: property('white', 3) },
@@ -82,40 +89,40 @@ describe('what this browser knows of the home', () => {
       ['white', 3, true],
     ])
     expect(home.device('lamp')!.title).toBe('Reading lamp')
-    await home.told(message(12, { of: 'property', id: 'lamp', name: 'brightness', patch: { value: 60 } }))
+    await told(home, message(12, { of: 'property', id: 'lamp', name: 'brightness', patch: { value: 60 } }))
     expect(home.device('lamp')!.states[1]).toBe(states[1])
-    await home.told(message(13, { of: 'device', id: 'lamp', put: { ...lamp, title: 'Anew' } }))
+    await told(home, message(13, { of: 'device', id: 'lamp', put: { ...lamp, title: 'Anew' } }))
     expect(home.device('lamp')!.states).toHaveLength(2)
-    await home.told(message(14, { of: 'property', id: 'lamp', name: 'white', gone: true }))
+    await told(home, message(14, { of: 'property', id: 'lamp', name: 'white', gone: true }))
     expect(home.device('lamp')!.states).toHaveLength(1)
   })
 
   it('is read anew where something is missing', async () => {
     const home = useHome()
-    await home.told(anew)
-    await home.told(message(11, { of: 'rule', id: 'r', gone: true }))
-    await home.told({ ...anew, number: 40 })
+    await told(home, anew)
+    await told(home, message(11, { of: 'rule', id: 'r', gone: true }))
+    await told(home, { ...anew, number: 40 })
     expect(home.rules).toHaveLength(1)
     expect(reads.filter((r) => r === '/api/shown')).toHaveLength(2)
   })
 
   it('shows a journal entry once, however often it is told', async () => {
     const home = useHome()
-    await home.told(anew)
+    await told(home, anew)
     const put = { id: 7, at: '2026-11-20T22:00:00Z', kind: 'written', text: 'x', tone: 'hand' }
-    await home.told(message(11, { of: 'journal', put }))
-    await home.told(message(12, { of: 'journal', put }))
+    await told(home, message(11, { of: 'journal', put }))
+    await told(home, message(12, { of: 'journal', put }))
     expect(home.entries).toHaveLength(1)
   })
 
   it('waits for what was just made until it is told', async () => {
     const home = useHome()
-    await home.told(anew)
+    await told(home, anew)
     let there = false
     const waiting = home.arrived('rule', 'r', 2).then(() => (there = true))
     await nextTick()
     expect(there).toBe(false)
-    await home.told(message(11, { of: 'rule', id: 'r', patch: { revision: 2 } }))
+    await told(home, message(11, { of: 'rule', id: 'r', patch: { revision: 2 } }))
     await waiting
     expect(there).toBe(true)
     await home.arrived('rule', 'r', 2)

@@ -1,6 +1,6 @@
 import { useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, nextTick, ref, shallowRef, watch } from 'vue'
 import { api, ask, Problem } from '@/api/client'
 import { follow, type Feed, type Known } from '@/api/live'
 import type {
@@ -18,6 +18,7 @@ import type {
   Update,
 } from '@/api/types'
 import { Times } from '@/lib/format'
+import { oncePerFrame, Pace } from '@/lib/frames'
 import { deviceSets } from '@/lib/sets'
 import { mergePatch, Shelf } from '@/lib/shelf'
 
@@ -113,6 +114,17 @@ export const useHome = defineStore('home', () => {
     loaded.value = true
   }
   const settle = () => Object.values(shelves).forEach((shelf) => shelf.settle())
+  /** Before each picture, what changed; of many devices as many as can be drawn in time, the others before the next. */
+  const pace = new Pace()
+  const settleSoon = oncePerFrame(() => {
+    const began = performance.now()
+    const { shown, more } = shelves.device.settle(pace.atMost)
+    for (const shelf of Object.values(shelves)) if (shelf !== shelves.device) shelf.settle()
+    void nextTick(() => {
+      pace.took(shown, performance.now() - began)
+      if (more) settleSoon()
+    })
+  })
 
   function setClock(at: string) {
     ahead.value = new Date(at).getTime() - Date.now()
@@ -124,7 +136,7 @@ export const useHome = defineStore('home', () => {
     if (m.anew) await readAll()
     else if (known && m.number > known.number) {
       for (const u of m.changes.toSorted((a, b) => parts(a) - parts(b))) apply(u)
-      settle()
+      settleSoon()
       known = { ...known, number: m.number }
     }
     feed.value = 'live'
@@ -219,12 +231,12 @@ export const useHome = defineStore('home', () => {
     clock.pause()
   }
 
-  const device = (id: string | undefined) => everything.value.find((d) => d.id === id)
-  const scene = (id: string | undefined) => scenes.value.find((s) => s.id === id)
-  const sequence = (id: string | undefined) => sequences.value.find((s) => s.id === id)
+  const device = (id: string | undefined) => shelves.device.one(id)
+  const scene = (id: string | undefined) => shelves.scene.one(id)
+  const sequence = (id: string | undefined) => shelves.sequence.one(id)
   const set = (id: string | undefined) => sets.value.find((s) => s.id === id)
-  const rule = (id: string | undefined) => rules.value.find((r) => r.id === id)
-  const roomTitle = (id: string | undefined) => rooms.value.find((r) => r.id === id)?.title ?? ''
+  const rule = (id: string | undefined) => shelves.rule.one(id)
+  const roomTitle = (id: string | undefined) => shelves.room.one(id)?.title ?? ''
 
   function property(deviceID: string | undefined, name: string | undefined): Property | undefined {
     return device(deviceID)?.description.properties.find((p) => p.name === name)

@@ -33,7 +33,8 @@ const parts = computed(() => /^(-?[\d.]+) (\D+)$/.exec(props.figure) ?? [props.f
       <span class="top">
         <b class="title">{{ title }}</b>
         <span class="figure mono" :class="{ on, pending }"
-          >{{ parts[1] }}<small v-if="parts[2]"> {{ parts[2] }}</small></span
+          ><span class="number" :style="`--digits: ${parts[1]!.length}`">{{ parts[1] }}</span
+          ><small v-if="parts[2]"> {{ parts[2] }}</small></span
         >
       </span>
       <span class="reason"><slot name="reason" /></span>
@@ -44,6 +45,7 @@ const parts = computed(() => /^(-?[\d.]+) (\D+)$/.exec(props.figure) ?? [props.f
 
 <style scoped>
 .cell {
+  contain: layout style;
   height: 100%;
   display: flex;
   flex-direction: column;
@@ -92,6 +94,14 @@ div.face {
   line-height: 1.1;
   white-space: nowrap;
   color: var(--ink-soft);
+}
+/* As wide as its digits: another figure of as many is drawn without laying anything out but itself. */
+.number {
+  display: inline-block;
+  contain: strict;
+  width: calc(var(--digits) * 1ch);
+  height: 1.1em;
+  vertical-align: bottom;
 }
 .figure small {
   font-size: var(--type-text);
