@@ -42,6 +42,14 @@ export async function open(word: Locator, choice: string | Locator): Promise<voi
 export const pick = (scope: Page | Locator, label: string | RegExp, choice: string): Promise<void> =>
   open(scope.getByRole('button', { name: label }).first(), choice)
 
+/** Begins a rule from nothing, leaving the list of its first place, which opens by itself. */
+export async function fromNothing(page: Page): Promise<void> {
+  await page.getByRole('button', { name: /^From nothing/ }).click()
+  await expect(page.locator('.p-popover')).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(page.locator('.p-popover')).toHaveCount(0)
+}
+
 /** Types a number into a word of a sentence. */
 export async function fill(word: Locator, value: string, unit?: string): Promise<void> {
   const form = word.page().locator('.p-popover form')

@@ -1,6 +1,6 @@
 import { expect, test } from '../support/fixtures'
 import { named, quietEvening, value } from '../support/home'
-import { open, pick, type } from '../support/words'
+import { fromNothing, open, pick, type } from '../support/words'
 
 test.use({ flags: ['--fresh'] })
 
@@ -11,7 +11,7 @@ test('a rule has a player play a station, at a volume that is worked out', async
   const plays = () => value(hub, player.title, 'track')
   await page.goto(`${hub.url}/rules`)
   await page.getByRole('button', { name: 'Write the first rule' }).click()
-  await page.getByRole('button', { name: /^From nothing/ }).click()
+  await fromNothing(page)
   await page.getByRole('textbox', { name: 'Name of the rule' }).fill('Supper music')
   const editor = page.getByRole('main')
   await pick(page, /^Kind of rule/, 'Each time')

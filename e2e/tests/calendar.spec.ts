@@ -2,7 +2,7 @@ import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { expect, test } from '../support/fixtures'
 import { quietEvening } from '../support/home'
-import { open, pick, row, type } from '../support/words'
+import { fromNothing, open, pick, row, type } from '../support/words'
 
 test.use({ flags: ['--fresh'] })
 
@@ -25,7 +25,7 @@ test('an entry in the family diary starts a rule, and a calendar that fails says
 
   await page.goto(`${hub.url}/rules`)
   await page.getByRole('button', { name: 'New rule' }).click()
-  await page.getByRole('button', { name: /^From nothing/ }).click()
+  await fromNothing(page)
   await page.getByRole('textbox', { name: 'Name of the rule' }).fill('Before the game')
   const editor = page.getByRole('main')
   await pick(page, /^Kind of rule/, 'Each time')

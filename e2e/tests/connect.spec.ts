@@ -1,5 +1,5 @@
 import { expect, test } from '../support/fixtures'
-import { pick } from '../support/words'
+import { fromNothing, pick } from '../support/words'
 
 interface Found {
   devices: { label: string; gateway?: string; device?: string; groups?: string }[]
@@ -73,7 +73,7 @@ test.describe('in the demo home', () => {
 
     await page.goto(`${hub.url}/rules`)
     await page.getByRole('button', { name: 'New rule' }).click()
-    await page.getByRole('button', { name: /^From nothing/ }).click()
+    await fromNothing(page)
     await page.getByLabel('Name of the rule').fill('Plate: supper')
     await pick(page, /^Kind of rule/, 'Each time')
     await page.getByRole('button', { name: 'Choose what starts it' }).click()

@@ -1,7 +1,7 @@
 import { expect, test } from '../support/fixtures'
 import { make, named, quietEvening, value, type Device } from '../support/home'
 import type { Hub } from '../support/hub'
-import { open, pick, row, type } from '../support/words'
+import { fromNothing, open, pick, row, type } from '../support/words'
 
 interface Rule {
   id: string
@@ -46,7 +46,7 @@ test.describe('in the demo home', () => {
 
     await page.goto(`${hub.url}/rules`)
     await page.getByRole('button', { name: 'New' }).click()
-    await page.getByRole('button', { name: /^From nothing/ }).click()
+    await fromNothing(page)
     const editor = page.getByRole('main')
     await editor.getByRole('textbox', { name: 'Name of the rule' }).fill('Harvest festival')
     await pick(page, /^Kind of rule/, 'Each time')
@@ -238,7 +238,7 @@ test.describe('in the demo home', () => {
     const made = await make(hub, '/api/variables', { title: 'Ping', type: 'number', minimum: 0, maximum: 100_000 })
     await page.goto(`${hub.url}/rules`)
     await page.getByRole('button', { name: 'New rule' }).click()
-    await page.getByRole('button', { name: /^From nothing/ }).click()
+    await fromNothing(page)
     await page.getByRole('textbox', { name: 'Name of the rule' }).fill('For ever')
     const editor = page.getByRole('main')
     await pick(page, /^Kind of rule/, 'Each time')

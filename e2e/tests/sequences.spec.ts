@@ -1,6 +1,6 @@
 import { expect, test } from '../support/fixtures'
 import { quietEvening, value } from '../support/home'
-import { pick, row, type } from '../support/words'
+import { fromNothing, pick, row, type } from '../support/words'
 
 test.use({ flags: ['--fresh'] })
 
@@ -42,7 +42,7 @@ test('scenes follow each other, started by a rule; stop is stop, and a hand keep
   // A rule starts it.
   await page.goto(`${hub.url}/rules`)
   await page.getByRole('button', { name: 'New rule' }).click()
-  await page.getByRole('button', { name: /^From nothing/ }).click()
+  await fromNothing(page)
   await page.getByRole('textbox', { name: 'Name of the rule' }).fill('Long supper')
   await pick(page, /^Kind of rule/, 'Each time')
   await main.getByRole('button', { name: 'Add a step' }).click()

@@ -1,6 +1,6 @@
 import { expect, test } from '../support/fixtures'
 import { make, named, quietEvening, value } from '../support/home'
-import { open, pick, type } from '../support/words'
+import { fromNothing, open, pick, type } from '../support/words'
 
 test.describe('in the demo home', () => {
   test.use({ flags: ['--fresh'] })
@@ -26,7 +26,7 @@ test.describe('in the demo home', () => {
 
     await page.goto(`${hub.url}/rules`)
     await page.getByRole('button', { name: 'New rule' }).click()
-    await page.getByRole('button', { name: /^From nothing/ }).click()
+    await fromNothing(page)
     await page.getByRole('textbox', { name: 'Name of the rule' }).fill('A little light')
     const editor = page.getByRole('main')
     await pick(page, /^Kind of rule/, 'Each time')

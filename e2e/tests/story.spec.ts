@@ -1,6 +1,6 @@
 import { expect, test } from '../support/fixtures'
 import type { Hub } from '../support/hub'
-import { pick, type } from '../support/words'
+import { fromNothing, pick, type } from '../support/words'
 
 interface State {
   name: string
@@ -109,7 +109,7 @@ test('from an empty home to a lamp held by a rule, by hand, on a dashboard and a
   await test.step('write the rule as a sentence', async () => {
     await page.goto(`${hub.url}/rules`)
     await page.getByRole('button', { name: 'Write the first rule' }).click()
-    await page.getByRole('button', { name: /^From nothing/ }).click()
+    await fromNothing(page)
     await page.getByLabel('Name of the rule').fill('Stair light')
     await page.getByLabel('Name of the rule').blur()
     await pick(page, /^Device and property/, 'Landing sensor motion')

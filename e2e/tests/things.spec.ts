@@ -2,7 +2,7 @@ import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { expect, test } from '../support/fixtures'
 import { make, named, quietEvening, value } from '../support/home'
-import { open, pick } from '../support/words'
+import { fromNothing, open, pick } from '../support/words'
 
 /** A device that describes itself, of no maker that the hub knows. It tells what it was asked for. */
 async function barrel() {
@@ -83,7 +83,7 @@ test('a device of any maker: described, not asked before it is taken, read, set,
     const water = await make(hub, '/api/variables', { title: 'Water', type: 'number', maximum: 200 })
     await page.goto(`${hub.url}/rules`)
     await page.getByRole('button', { name: 'Write the first rule' }).click()
-    await page.getByRole('button', { name: /^From nothing/ }).click()
+    await fromNothing(page)
     await page.getByRole('textbox', { name: 'Name of the rule' }).fill('How much rain')
     await pick(page, /^Kind of rule/, 'Each time')
     await main.getByRole('button', { name: 'Add a step' }).click()

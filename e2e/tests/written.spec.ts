@@ -2,7 +2,7 @@ import type { Page } from '@playwright/test'
 import { expect, test } from '../support/fixtures'
 import type { Hub } from '../support/hub'
 import { make, named, quietEvening, value } from '../support/home'
-import { fill, open, pick, row, type } from '../support/words'
+import { fill, fromNothing, open, pick, row, type } from '../support/words'
 
 /** Rules of the mill's owner, each written in the editor from nothing. */
 test.use({ flags: ['--fresh'] })
@@ -14,7 +14,7 @@ test.beforeEach(async ({ hub }) => {
 async function begin(page: Page, hub: Hub, title: string) {
   await page.goto(`${hub.url}/rules`)
   await page.getByRole('button', { name: 'Write the first rule' }).click()
-  await page.getByRole('button', { name: /^From nothing/ }).click()
+  await fromNothing(page)
   await page.getByRole('textbox', { name: 'Name of the rule' }).fill(title)
 }
 async function live(page: Page, title: string) {
@@ -319,7 +319,7 @@ test('lock-up: locks checked and verified, lamps out but the night route, heatin
     for (const r of await hub.get<{ id: string }[]>('/api/rules')) await hub.send('DELETE', `/api/rules/${r.id}`)
     await page.goto(`${hub.url}/rules`)
     await page.getByRole('button', { name: 'Write the first rule' }).click()
-    await page.getByRole('button', { name: /^From nothing/ }).click()
+    await fromNothing(page)
     await page.getByRole('textbox', { name: 'Name of the rule' }).fill('Lock-up')
     const editor = page.getByRole('main')
     const choose = async (label: RegExp, choice: string) =>

@@ -14,6 +14,7 @@ import ListRow from '@/components/page/ListRow.vue'
 import StateMark from '@/components/marks/StateMark.vue'
 import StartingPoints from '@/components/rule/StartingPoints.vue'
 import RuleEditor from '@/components/rule/RuleEditor.vue'
+import { FILLING } from '@/lib/filling'
 import { broken, unfinished } from '@/lib/ruleStanding'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
@@ -51,7 +52,11 @@ const shown = computed(() =>
       (r.id in found.value || r.title.toLowerCase().includes(search.value.trim().toLowerCase())),
   ),
 )
-const starting = ref(false)
+/** Whether it is asked how a new rule begins; in the address, so that others can lead there. */
+const starting = computed({
+  get: () => route.query.new !== undefined,
+  set: (on: boolean) => void router.replace({ query: { ...route.query, new: on ? '1' : undefined } }),
+})
 async function made(id: string) {
   await home.arrived('rule', id)
   await router.push(`/rules/${id}`)
@@ -64,7 +69,7 @@ const make = () =>
       api.POST('/api/rules', { body: { title: 'New rule', enabled: true, whenever: {}, do: [] } }),
     )
     await home.arrived('rule', saved.id)
-    await router.push(`/rules/${saved.id}`)
+    await router.push({ path: `/rules/${saved.id}`, state: FILLING })
   })
 
 function mark(r: Rule) {

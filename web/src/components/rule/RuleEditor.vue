@@ -2,16 +2,17 @@
 import { IconArrowBackUp, IconArrowForwardUp, IconCopy, IconTrash } from '@tabler/icons-vue'
 import Button from 'primevue/button'
 import ToggleSwitch from 'primevue/toggleswitch'
-import { computed, nextTick, provide, ref, watch } from 'vue'
+import { computed, nextTick, provide, ref, useTemplateRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import type { Change, Condition, Finding, Rule, RuleDocument } from '@/api/types'
 import { act } from '@/lib/act'
 import { useDraft, type Kept } from '@/lib/drafts'
+import { useFilling } from '@/lib/filling'
 import { useUndo } from '@/lib/undo'
 import { speakOf } from '@/lib/likely'
 import { stepMoving } from '@/lib/stepMoves'
-import { ruleKinds, takesTime } from '@/lib/steps'
+import { newStep, ruleKinds, takesTime } from '@/lib/steps'
 import { documentOf } from '@/lib/documents'
 import { undoKeys } from '@/lib/undoKeys'
 import { MODE, OWN } from '@/lib/own'
@@ -94,6 +95,15 @@ function set(part: Partial<RuleDocument>) {
 }
 provide(...stepMoving(() => d.value, set))
 speakOf(() => d.value)
+useFilling(
+  useTemplateRef<HTMLElement>('sentence'),
+  () => draft.value,
+  () => {
+    if (d.value.do.length) return false
+    set({ do: [newStep(lasts.value ? 'hold' : 'set')] })
+    return true
+  },
+)
 /** Begins what the rule is only on in: a mode of the house, to be chosen. */
 const inMode = (): Condition => ({ device: OWN, property: MODE, comparison: 'is' })
 function setCondition(key: 'whenever' | 'provided' | 'gate', condition: Condition | undefined) {
@@ -281,7 +291,7 @@ const onKey = undoKeys({ past, future, undo, redo }, true)
       <RuleText v-if="asText" :key="rule.id" v-model="draft" @close="asText = false" />
       <PretendPanel v-if="pretending" :key="rule.id" :rule="rule.id" :document="d" @close="pretending = false" />
       <RunTrace v-if="run" class="run" :rule="rule.id" :run="run" :fresh="fresh" @close="showRun(undefined)" />
-      <div class="sentence">
+      <div ref="sentence" class="sentence">
         <SentenceLine>
           <template #left>{{ changed ? 'draft' : standing }}</template>
           <TokenPicker

@@ -67,7 +67,7 @@ async function make() {
         Write it yourself, or choose a wish: you say which devices, and get a finished rule to look at.
       </li>
       <li>
-        <button type="button" class="plain point" @click="((visible = false), emit('empty'))">
+        <button type="button" class="plain point" @click="emit('empty')">
           <b>From nothing</b
           ><span class="soft">You fill in what is missing, word by word. It does nothing until then.</span>
         </button>

@@ -31,7 +31,7 @@ const steps = computed(() => [
   {
     title: 'Write the first rule',
     help: 'It reads as a sentence. It can be tried, pretended and rehearsed before it counts.',
-    to: '/rules',
+    to: '/rules?new=1',
     done: home.rules.length > 0,
   },
   {
