@@ -38,7 +38,7 @@ export class Shelf<T> {
     if (id === undefined) return undefined
     let ref = this.shown.get(id)
     if (!ref) {
-      ref = shallowRef(this.entries.get(id))
+      ref = shallowRef(this.changed?.has(id) ? this.changed.get(id) : this.entries.get(id))
       this.shown.set(id, ref)
     }
     return ref.value

@@ -177,10 +177,10 @@ export const useHome = defineStore('home', () => {
     })
   }
 
-  /** Returns once something that was just made, or changed to a revision, is known here. */
+  /** Returns once something that was just made, or changed to a revision, is shown here. */
   async function arrived(kind: Kind, id: string, revision = 0) {
     const there = () => {
-      const entry = shelves[kind].get(id)
+      const entry = shelves[kind].one(id)
       return !!entry && (!('revision' in entry) || entry.revision >= revision)
     }
     await new Promise<void>((resolve, reject) => {
@@ -189,9 +189,9 @@ export const useHome = defineStore('home', () => {
         reject(new Problem(0, 'It is saved. The hub cannot be reached to show it.'))
       }, ARRIVES_WITHIN)
       const stop = watch(
-        () => shelves[kind].list.value,
-        () => {
-          if (!there()) return
+        there,
+        (is) => {
+          if (!is) return
           clearTimeout(limit)
           resolve()
           queueMicrotask(() => stop())

@@ -3,9 +3,12 @@ import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
 import { computed, reactive, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import type { Composed, Field, Fitting } from '@/api/types'
+import RoomPicker from '@/components/inputs/RoomPicker.vue'
 import { draftOf, pickedOf, type ValueDraft } from '@/lib/composing'
+import { takeIn, whenFound } from '@/lib/takingIn'
 import { useNotices } from '@/stores/notices'
 import ValueEdit from './ValueEdit.vue'
 
@@ -13,16 +16,24 @@ import ValueEdit from './ValueEdit.vue'
 const props = defineProps<{ fields: Field[]; connection: string; topic: string; fits?: Fitting[] }>()
 const emit = defineEmits<{ done: [] }>()
 const notices = useNotices()
+const router = useRouter()
 
 const drafts = reactive(new Map<string, ValueDraft>())
 watch(
   () => props.fields,
   (fields) => {
-    for (const f of fields) if (!drafts.has(f.pointer)) drafts.set(f.pointer, draftOf(f))
+    for (const f of fields) if (!drafts.has(f.pointer)) drafts.set(f.pointer, likely(f))
   },
   { immediate: true },
 )
+/** A draft to begin with: what has a known meaning counts, and is set where most devices listen. */
+function likely(f: Field): ValueDraft {
+  const draft = draftOf(f)
+  return { ...draft, on: !!f.role || f.type === 'boolean', set: { ...draft.set, topic: `${props.topic}/set` } }
+}
 const title = ref('')
+const room = ref<string | null>(null)
+const taken = ref(true)
 const problem = ref<Problem>()
 const chosen = computed(() => props.fields.map((f) => drafts.get(f.pointer)!).filter((d) => d.on))
 const wrongOf = (draft: ValueDraft) => {
@@ -51,6 +62,12 @@ async function make(how: Pick<Composed, 'fields' | 'profile'>) {
         body: { title: title.value.trim(), connection: props.connection, topic: props.topic, ...how },
       }),
     )
+    if (taken.value) {
+      const { connection, hardware } = await whenFound(made.id!)
+      const [id] = await takeIn([{ connection, hardware, title: made.title!, room: room.value ?? undefined }])
+      await router.push(`/devices/${id}`)
+      return
+    }
     notices.done(`${made.title} is among the found devices.`)
     emit('done')
   } catch (error) {
@@ -63,6 +80,10 @@ async function make(how: Pick<Composed, 'fields' | 'profile'>) {
   <form class="compose" @submit.prevent="make({ fields: chosen.map((d) => pickedOf('topic', d)) })">
     <p class="row">
       <InputText v-model="title" placeholder="Name of the device" aria-label="Name of the device" />
+      <label class="pick">
+        <Checkbox v-model="taken" binary aria-label="Take it into the home" /> take it into the home
+      </label>
+      <RoomPicker v-if="taken" v-model="room" size="small" label="Its room" />
     </p>
     <p v-if="fits?.length" class="row small">
       Such a device was made before:

@@ -12,6 +12,7 @@ import RoomPicker from '@/components/inputs/RoomPicker.vue'
 import { type FoundOrder, foundOrders, foundText, sortFound } from '@/lib/found'
 import { keyOf, useAdding } from '@/stores/adding'
 import { useHome } from '@/stores/home'
+import { takeIn } from '@/lib/takingIn'
 import { useNotices } from '@/stores/notices'
 import FoundRow from './FoundRow.vue'
 
@@ -81,11 +82,8 @@ async function add() {
   taking.value = true
   wrong.value = ''
   try {
-    const ids = await ask(api.POST('/api/devices', { body: asked() }))
+    await takeIn(asked())
     for (const d of ticked.value) adding.forget(d)
-    notices.done(ids.length === 1 ? '1 device is in the home.' : `${ids.length} devices are in the home.`, () =>
-      Promise.all(ids.map((id) => ask(api.DELETE('/api/devices/{id}', { params: { path: { id } } })))),
-    )
   } catch (error) {
     wrong.value = error instanceof Problem ? error.message : String(error)
   } finally {
