@@ -20,6 +20,9 @@ export class Problem extends Error {
   }
 }
 
+/** Why something failed, in words. */
+export const reasonOf = (error: unknown): string => (error instanceof Error ? error.message : String(error))
+
 interface ProblemDocument {
   detail?: string
   title?: string

@@ -2,7 +2,7 @@
 import Button from 'primevue/button'
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import type { BenchAct, BenchState } from '@/api/types'
 import BenchPlace from '@/components/bench/BenchPlace.vue'
 import BenchSection from '@/components/bench/BenchSection.vue'
@@ -38,7 +38,7 @@ async function read() {
     state.value = await ask(api.GET('/api/bench'))
     failed.value = ''
   } catch (error) {
-    failed.value = error instanceof Problem ? error.message : String(error)
+    failed.value = reasonOf(error)
   }
 }
 onMounted(read)

@@ -3,7 +3,7 @@ import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, onMounted, ref, useTemplateRef } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import BoxConnecting from '@/components/connection/BoxConnecting.vue'
 import BridgePairing from '@/components/connection/BridgePairing.vue'
 import ConnectionList from '@/components/connection/ConnectionList.vue'
@@ -42,7 +42,7 @@ async function look(at = '') {
     await ask(api.POST('/api/found/look', { body: { address: at || undefined } }))
     if (at) address.value = ''
   } catch (error) {
-    addressWrong.value = error instanceof Problem ? error.message : String(error)
+    addressWrong.value = reasonOf(error)
   } finally {
     looking.value = false
   }

@@ -1,24 +1,19 @@
 <script setup lang="ts">
 import { onMounted, ref, watch } from 'vue'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask } from '@/api/client'
 import type { Aside } from '@/api/types'
 import AsideMend from '@/components/documents/AsideMend.vue'
+import ErrorNote from '@/components/page/ErrorNote.vue'
 import PlainPage from '@/components/page/PlainPage.vue'
+import { useReading } from '@/lib/reading'
 import { useHome } from '@/stores/home'
 
 /** What the owner has to see to about the hub itself: definitions that are set aside, and what it cannot keep. */
 const home = useHome()
 const asides = ref<Aside[]>([])
-const failed = ref('')
-
-async function read() {
-  try {
-    asides.value = await ask(api.GET('/api/set-aside'))
-    failed.value = ''
-  } catch (error) {
-    failed.value = error instanceof Problem ? error.message : String(error)
-  }
-}
+const { failed, again: read } = useReading(async () => {
+  asides.value = await ask(api.GET('/api/set-aside'))
+})
 onMounted(read)
 watch(() => home.needs, read)
 </script>
@@ -26,7 +21,7 @@ watch(() => home.needs, read)
 <template>
   <PlainPage title="Health">
     <template #lead>Whether this hub itself is well, and what it cannot set right by itself.</template>
-    <p v-if="failed" class="fault" role="alert">{{ failed }}</p>
+    <ErrorNote v-if="failed" :reason="failed" @again="read" />
     <p v-if="home.needs.length === 0">All that this home was given is at work, and everything is kept.</p>
     <section v-for="n in home.needs.filter((one) => one.kind !== 'aside')" :key="n.title" class="need">
       <h2>{{ n.title }}</h2>

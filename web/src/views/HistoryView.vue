@@ -4,7 +4,7 @@ import InputNumber from 'primevue/inputnumber'
 import MultiSelect from 'primevue/multiselect'
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import type { Keeping, Kept, Property, Series } from '@/api/types'
 import ErrorNote from '@/components/page/ErrorNote.vue'
 import SeriesChart, { type Line } from '@/components/history/SeriesChart.vue'
@@ -92,7 +92,7 @@ async function read() {
     all.value = list
     failed.value = ''
   } catch (error) {
-    if (mine === turn) failed.value = error instanceof Problem ? error.message : String(error)
+    if (mine === turn) failed.value = reasonOf(error)
   }
   if (mine === turn) reading.value = false
 }

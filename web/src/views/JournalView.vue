@@ -5,7 +5,7 @@ import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import type { Entry } from '@/api/types'
 import CauseChain from '@/components/device/CauseChain.vue'
 import ErrorNote from '@/components/page/ErrorNote.vue'
@@ -82,7 +82,7 @@ async function read(before?: number): Promise<Entry[]> {
     all.value = list.length < PAGE
     return list
   } catch (error) {
-    failed.value = error instanceof Problem ? error.message : String(error)
+    failed.value = reasonOf(error)
     return []
   }
 }

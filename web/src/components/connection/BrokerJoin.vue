@@ -5,7 +5,7 @@ import Textarea from 'primevue/textarea'
 import ToggleSwitch from 'primevue/toggleswitch'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import { useNotices } from '@/stores/notices'
 
 /** Joins an MQTT broker elsewhere. It is tried before it is kept. */
@@ -39,7 +39,7 @@ async function join() {
     notices.done('The broker is joined.')
     await router.push(`/connections/${id}`)
   } catch (error) {
-    wrong.value = error instanceof Problem ? error.message : String(error)
+    wrong.value = reasonOf(error)
   } finally {
     trying.value = false
   }

@@ -2,7 +2,7 @@
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { ref } from 'vue'
-import { Problem } from '@/api/client'
+import { reasonOf } from '@/api/client'
 import { useNotices } from '@/stores/notices'
 
 /** Who has a key to something, with making and revoking. A new key is shown once; how each stands is the caller's to say. */
@@ -25,7 +25,7 @@ async function make() {
     name.value = ''
     wrong.value = ''
   } catch (error) {
-    wrong.value = error instanceof Problem ? error.message : String(error)
+    wrong.value = reasonOf(error)
   }
 }
 const drop = (client: string) =>

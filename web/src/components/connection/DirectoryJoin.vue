@@ -3,7 +3,7 @@ import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import { useNotices } from '@/stores/notices'
 
 /** Follows a directory of devices that describe themselves, such as another home's. It is read before it is kept. */
@@ -33,7 +33,7 @@ async function follow() {
     notices.done('The directory is followed. What it lists is among the found devices.')
     await router.push(`/connections/${id}`)
   } catch (error) {
-    wrong.value = error instanceof Problem ? error.message : String(error)
+    wrong.value = reasonOf(error)
   } finally {
     reading.value = false
   }

@@ -2,7 +2,7 @@
 import Button from 'primevue/button'
 import { ref } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import type { ThingCheck } from '@/api/types'
 import { useNotices } from '@/stores/notices'
 
@@ -45,7 +45,7 @@ async function fromAddress(at: string): Promise<string> {
     await look(text, at)
     return ''
   } catch (error) {
-    return error instanceof Problem ? error.message : String(error)
+    return reasonOf(error)
   }
 }
 defineExpose({ fromAddress })
@@ -58,7 +58,7 @@ async function take() {
     notices.done(`${taken.title} is among the found devices.`)
     check.value = undefined
   } catch (error) {
-    wrong.value = error instanceof Problem ? error.message : String(error)
+    wrong.value = reasonOf(error)
   }
 }
 </script>

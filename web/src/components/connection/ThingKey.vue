@@ -2,7 +2,7 @@
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { ref } from 'vue'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import type { FoundDevice } from '@/api/types'
 import { useNotices } from '@/stores/notices'
 
@@ -25,7 +25,7 @@ async function unlock() {
     wrong.value = ''
     notices.done('The key fits. It is kept encrypted and never shown again.')
   } catch (error) {
-    wrong.value = error instanceof Problem ? error.message : String(error)
+    wrong.value = reasonOf(error)
   } finally {
     trying.value = false
   }

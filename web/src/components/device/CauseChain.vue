@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import type { Entry } from '@/api/types'
 import EntryWords from '@/components/marks/EntryWords.vue'
 import { layChain } from '@/lib/chain'
@@ -26,7 +26,7 @@ watch(
       chain.value = await ask(api.GET('/api/journal/{entry}/chain', { params: { path: { entry } } }))
     } catch (error) {
       chain.value = []
-      failed.value = error instanceof Problem ? error.message : String(error)
+      failed.value = reasonOf(error)
     }
   },
   { immediate: true },

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { ref, watch } from 'vue'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import type { Aside } from '@/api/types'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
@@ -29,7 +29,7 @@ async function attempt(done: string, action: () => Promise<unknown>) {
     notices.done(done)
     emit('changed')
   } catch (error) {
-    wrong.value = error instanceof Problem ? error.message : String(error)
+    wrong.value = reasonOf(error)
   }
 }
 const save = () =>

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask } from '@/api/client'
 import type { Change, Revision } from '@/api/types'
+import { useReading } from '@/lib/reading'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import ErrorNote from '@/components/page/ErrorNote.vue'
 import ChangedLines from './ChangedLines.vue'
 
 /**
@@ -17,22 +19,12 @@ const notices = useNotices()
 const revisions = ref<Revision[]>([])
 const shown = ref(props.always)
 const opened = ref<number>()
-const failed = ref('')
-
-watch(
-  () => [props.id, props.revision, shown.value],
-  async () => {
-    if (!shown.value) return
-    try {
-      const { kind, id } = props
-      revisions.value = await ask(api.GET('/api/definitions/{kind}/{id}/revisions', { params: { path: { kind, id } } }))
-      failed.value = ''
-    } catch (error) {
-      failed.value = error instanceof Problem ? error.message : String(error)
-    }
-  },
-  { immediate: true },
-)
+const { failed, again } = useReading(async () => {
+  if (!shown.value) return
+  const { kind, id } = props
+  revisions.value = await ask(api.GET('/api/definitions/{kind}/{id}/revisions', { params: { path: { kind, id } } }))
+})
+watch(() => [props.id, props.revision, shown.value], again, { immediate: true })
 watch(
   () => props.id,
   () => (opened.value = undefined),
@@ -73,7 +65,7 @@ function said(r: Revision): string {
       Earlier versions
     </button>
     <template v-if="shown">
-      <p v-if="failed" class="fault" role="alert">{{ failed }}</p>
+      <ErrorNote v-if="failed" :reason="failed" @again="again" />
       <ol>
         <li v-for="r in revisions" :key="r.revision">
           <div class="top">
@@ -130,8 +122,5 @@ li {
 }
 .what {
   flex: 1;
-}
-.fault {
-  color: var(--ember);
 }
 </style>

@@ -6,7 +6,7 @@ import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import type { FoundDevice, Proposal } from '@/api/types'
 import RoomPicker from '@/components/inputs/RoomPicker.vue'
 import { type FoundOrder, foundOrders, foundText, sortFound } from '@/lib/found'
@@ -72,7 +72,7 @@ watchDebounced(
       proposals.value = new Map(list.map((p) => [p.hardware, p]))
       wrong.value = ''
     } catch (error) {
-      wrong.value = error instanceof Problem ? error.message : String(error)
+      wrong.value = reasonOf(error)
     }
   },
   { debounce: 120, immediate: true },
@@ -85,7 +85,7 @@ async function add() {
     await takeIn(asked())
     for (const d of ticked.value) adding.forget(d)
   } catch (error) {
-    wrong.value = error instanceof Problem ? error.message : String(error)
+    wrong.value = reasonOf(error)
   } finally {
     taking.value = false
   }

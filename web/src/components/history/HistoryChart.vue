@@ -3,8 +3,10 @@ import { useResizeObserver } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import uPlot from 'uplot'
 import 'uplot/dist/uPlot.min.css'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask } from '@/api/client'
 import type { Point, Property } from '@/api/types'
+import ErrorNote from '@/components/page/ErrorNote.vue'
+import { useReading } from '@/lib/reading'
 import { useHome } from '@/stores/home'
 import { useLook } from '@/stores/look'
 
@@ -17,31 +19,25 @@ const DAY = 86_400_000
 const HEIGHT = 170
 const frame = ref<HTMLElement>()
 const empty = ref(false)
-const failed = ref('')
 let plot: uPlot | undefined
 let points: Point[] = []
 
-async function read() {
+const { failed, again: read } = useReading(async () => {
   const to = home.now
-  failed.value = ''
-  try {
-    const series = await ask(
-      api.GET('/api/history', {
-        params: {
-          query: {
-            series: [`${props.device}~${props.property.name}`],
-            from: new Date(to - DAY).toISOString(),
-            to: new Date(to + 1000).toISOString(),
-          },
+  const series = await ask(
+    api.GET('/api/history', {
+      params: {
+        query: {
+          series: [`${props.device}~${props.property.name}`],
+          from: new Date(to - DAY).toISOString(),
+          to: new Date(to + 1000).toISOString(),
         },
-      }),
-    )
-    points = series[0]?.points ?? []
-    draw(to)
-  } catch (error) {
-    failed.value = error instanceof Problem ? error.message : String(error)
-  }
-}
+      },
+    }),
+  )
+  points = series[0]?.points ?? []
+  draw(to)
+})
 
 function color(name: string): string {
   return getComputedStyle(document.documentElement).getPropertyValue(name).trim()
@@ -115,7 +111,7 @@ watch(() => home.state(props.device, props.property.name)?.changedAt, read)
 <template>
   <div>
     <div ref="frame" class="frame" role="img" :aria-label="`${property.title} over the last day`" />
-    <p v-if="failed" class="failed">{{ failed }}</p>
+    <ErrorNote v-if="failed" :reason="failed" @again="read" />
     <p v-else-if="empty" class="soft">No readings within the last day.</p>
   </div>
 </template>
@@ -126,8 +122,5 @@ watch(() => home.state(props.device, props.property.name)?.changedAt, read)
 }
 p {
   font-size: var(--type-small);
-}
-.failed {
-  color: var(--ember);
 }
 </style>

@@ -6,6 +6,9 @@ import { standing } from '@/lib/connections'
 
 /** All connections beside each other: how much comes over them, for how many devices, and what failed last. */
 const home = useHome()
+// No column for what no connection has.
+const refused = computed(() => home.connections.some((c) => c.faults))
+const failed = computed(() => home.connections.some((c) => c.lastFault || c.lastFailure))
 const most = computed(() => Math.max(1, ...home.connections.map((c) => c.perMinute)))
 </script>
 
@@ -18,8 +21,8 @@ const most = computed(() => Math.max(1, ...home.connections.map((c) => c.perMinu
           <th scope="col">Connection</th>
           <th scope="col" class="number">Devices</th>
           <th scope="col">Messages a minute</th>
-          <th scope="col" class="number">Refused</th>
-          <th scope="col">Last failure</th>
+          <th v-if="refused" scope="col" class="number">Refused</th>
+          <th v-if="failed" scope="col">Last failure</th>
         </tr>
       </thead>
       <tbody>
@@ -37,8 +40,8 @@ const most = computed(() => Math.max(1, ...home.connections.map((c) => c.perMinu
               <span class="mono">{{ c.perMinute }}</span>
             </span>
           </td>
-          <td class="number mono">{{ c.faults || '' }}</td>
-          <td class="soft small">{{ c.lastFault || c.lastFailure || '' }}</td>
+          <td v-if="refused" class="number mono">{{ c.faults || '' }}</td>
+          <td v-if="failed" class="soft small">{{ c.lastFault || c.lastFailure || '' }}</td>
         </tr>
       </tbody>
     </table>
@@ -87,7 +90,7 @@ thead th {
 }
 .traffic {
   display: grid;
-  grid-template-columns: 120px auto;
+  grid-template-columns: minmax(40px, 120px) auto;
   gap: var(--space-10);
   align-items: center;
 }

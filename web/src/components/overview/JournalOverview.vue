@@ -4,6 +4,7 @@ import { api, ask } from '@/api/client'
 import type { Since } from '@/api/types'
 import ErrorNote from '@/components/page/ErrorNote.vue'
 import SinceFigures from '@/components/today/SinceFigures.vue'
+import { useReading } from '@/lib/reading'
 import { useHome } from '@/stores/home'
 import { isUneventful } from '@/lib/journal'
 
@@ -11,17 +12,10 @@ import { isUneventful } from '@/lib/journal'
 const home = useHome()
 const DAY_MS = 86_400_000
 const since = ref<Since>()
-const failed = ref('')
-
-async function read() {
-  failed.value = ''
-  try {
-    const from = new Date(home.now - DAY_MS).toISOString()
-    since.value = await ask(api.GET('/api/since', { params: { query: { from } } }))
-  } catch (error) {
-    failed.value = error instanceof Error ? error.message : String(error)
-  }
-}
+const { failed, again: read } = useReading(async () => {
+  const from = new Date(home.now - DAY_MS).toISOString()
+  since.value = await ask(api.GET('/api/since', { params: { query: { from } } }))
+})
 onMounted(read)
 </script>
 

@@ -34,7 +34,7 @@ ul {
 }
 li {
   display: grid;
-  grid-template-columns: 180px minmax(0, 1fr) 80px auto;
+  grid-template-columns: minmax(90px, 180px) minmax(80px, 1fr) auto auto;
   gap: var(--space-14);
   align-items: center;
   min-height: 48px;

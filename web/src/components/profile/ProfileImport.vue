@@ -2,7 +2,7 @@
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import { useHome } from '@/stores/home'
 import PageHead from '@/components/page/PageHead.vue'
 import ProfileText from './ProfileText.vue'
@@ -56,7 +56,7 @@ async function fromAddress() {
     text.value = (await ask(api.POST('/api/fetch', { body: { address: address.value.trim() } }))).document
     wrong.value = ''
   } catch (error) {
-    wrong.value = error instanceof Problem ? error.message : String(error)
+    wrong.value = reasonOf(error)
   }
 }
 </script>

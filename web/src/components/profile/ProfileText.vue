@@ -4,7 +4,7 @@ import Button from 'primevue/button'
 import Select from 'primevue/select'
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import type { ProfileCheck, Tried } from '@/api/types'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
@@ -27,7 +27,7 @@ watchDebounced(
       check.value = await ask(api.POST('/api/profiles/check', { body: { document: text.value } }))
       wrong.value = ''
     } catch (error) {
-      wrong.value = error instanceof Problem ? error.message : String(error)
+      wrong.value = reasonOf(error)
     }
   },
   { immediate: true, debounce: CHECK_AFTER },

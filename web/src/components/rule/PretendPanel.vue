@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { watchDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import type { PretenceView, RuleDocument, Value } from '@/api/types'
 import { readClock } from '@/lib/clock'
 import { duration } from '@/lib/format'
@@ -90,7 +90,7 @@ async function pretend() {
     view.value = answer
     failed.value = ''
   } catch (error) {
-    if (mine === asked) failed.value = error instanceof Problem ? error.message : String(error)
+    if (mine === asked) failed.value = reasonOf(error)
   }
 }
 watchDebounced(() => JSON.stringify([props.document, rows.value, clock.value, start.value, span.value]), pretend, {

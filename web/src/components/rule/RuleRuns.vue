@@ -3,9 +3,11 @@ import { computed, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Rule, RuleDocument, RuleRun } from '@/api/types'
 import { duration } from '@/lib/format'
+import { useReading } from '@/lib/reading'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
+import ErrorNote from '@/components/page/ErrorNote.vue'
 import WhyNot from './WhyNot.vue'
 
 /** What a rule did lately, what keeps it from acting, and how it once was. */
@@ -32,18 +34,14 @@ const parts: { value: Part; title: string }[] = [
 
 async function read(before?: number) {
   const id = props.rule.id
-  const list = await ask(api.GET('/api/rules/{id}/runs', { params: { path: { id }, query: { before } } })).catch(
-    () => [],
-  )
+  const list = await ask(api.GET('/api/rules/{id}/runs', { params: { path: { id }, query: { before } } }))
   if (id !== props.rule.id) return
   runs.value = before ? [...runs.value, ...list] : list
   more.value = list.length >= PAGE
 }
-watch(
-  () => [props.rule.id, props.fresh],
-  () => read(),
-  { immediate: true },
-)
+const { failed, again } = useReading(() => read())
+const earlier = () => notices.attempt(() => read(runs.value.at(-1)?.id))
+watch(() => [props.rule.id, props.fresh], again, { immediate: true })
 
 const lasted = computed(() => {
   const { lastBegan, lastEnded } = props.rule.state
@@ -88,7 +86,8 @@ const lasted = computed(() => {
           <span :class="r.outcome">{{ r.text }}</span>
         </li>
       </ol>
-      <button v-if="more" type="button" class="plain link small" @click="read(runs.at(-1)?.id)">Earlier runs</button>
+      <ErrorNote v-if="failed" :reason="failed" @again="again" />
+      <button v-else-if="more" type="button" class="plain link small" @click="earlier">Earlier runs</button>
     </div>
     <div v-else-if="part === 'why'" role="tabpanel">
       <WhyNot :rule="rule.id" :fresh="fresh" @run="emit('open', $event)" />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { watchDebounced } from '@vueuse/core'
 import { ref, watch } from 'vue'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import type { RuleDocument } from '@/api/types'
 import { canonical } from '@/lib/canonical'
 import type { Mark } from '@/lib/marks'
@@ -31,7 +31,7 @@ async function tell() {
     marks.value = []
     failed.value = ''
   } catch (error) {
-    failed.value = error instanceof Problem ? error.message : String(error)
+    failed.value = reasonOf(error)
   }
 }
 watch(draft, tell, { deep: true, immediate: true })
@@ -53,7 +53,7 @@ async function read() {
   } catch (error) {
     if (mine !== asked) return
     unread = false
-    failed.value = error instanceof Problem ? error.message : String(error)
+    failed.value = reasonOf(error)
   }
 }
 watch(text, (now) => (unread = now !== agreed), { flush: 'sync' })

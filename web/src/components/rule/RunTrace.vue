@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import type { RunTrace } from '@/api/types'
 import { delay } from '@/lib/format'
 import { useHome } from '@/stores/home'
@@ -27,7 +27,7 @@ watch(
       failed.value = ''
     } catch (error) {
       trace.value = undefined
-      failed.value = error instanceof Problem ? error.message : String(error)
+      failed.value = reasonOf(error)
     }
   },
   { immediate: true },

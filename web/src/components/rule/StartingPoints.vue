@@ -2,7 +2,7 @@
 import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
 import { computed, ref, watch } from 'vue'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, reasonOf } from '@/api/client'
 import type { StartingPoint } from '@/api/types'
 import { join, propertyChoices, split } from '@/lib/sentences'
 import { useHome } from '@/stores/home'
@@ -22,7 +22,7 @@ watch(visible, async (now) => {
   chosen.value = undefined
   failed.value = ''
   points.value = await ask(api.GET('/api/starting-points')).catch((error: unknown) => {
-    failed.value = error instanceof Problem ? error.message : String(error)
+    failed.value = reasonOf(error)
     return []
   })
 })
@@ -48,7 +48,7 @@ async function make() {
     visible.value = false
     emit('made', saved.id)
   } catch (error) {
-    failed.value = error instanceof Problem ? error.message : String(error)
+    failed.value = reasonOf(error)
   }
 }
 </script>

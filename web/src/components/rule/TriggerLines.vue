@@ -4,6 +4,7 @@ import type { Comparison, Problem, Trigger } from '@/api/types'
 import { comparisons, join, split, triggerChoices } from '@/lib/sentences'
 import { withFormula } from '@/lib/formulas'
 import { sharedRoles } from '@/lib/groups'
+import { likelyFirst, useSpoken } from '@/lib/likely'
 import type { DeviceSet } from '@/lib/sets'
 import { GROUP, setOf } from '@/lib/steps'
 import { useHome } from '@/stores/home'
@@ -37,22 +38,29 @@ const kinds: { value: Kind; title: string }[] = [
   { value: 'start', title: 'the hub starts' },
   { value: 'silent', title: 'a device falls silent' },
 ]
-const choices = computed(() => [
-  ...kinds.map((k) => ({ value: join(KIND, k.value), title: k.title, group: 'Besides devices' })),
-  ...triggerChoices(home.everything, home.rooms),
-  ...home.sets.flatMap((s) => [
-    ...setEvents(s).map((e) => ({
-      value: join(GROUP + s.id, `event:${e.name}`),
-      title: `any ${s.title}: ${e.title.toLowerCase()}`,
-      group: s.kind,
-    })),
-    ...sharedRoles(s, home.everything).map((r) => ({
-      value: join(GROUP + s.id, r.role),
-      title: `any ${s.title}: ${r.property.title.toLowerCase()}`,
-      group: s.kind,
-    })),
-  ]),
-])
+const spoken = useSpoken()
+const choices = computed(() =>
+  likelyFirst(
+    kinds.map((k) => ({ value: join(KIND, k.value), title: k.title, group: 'Besides devices' })),
+    [
+      ...triggerChoices(home.everything, home.rooms),
+      ...home.sets.flatMap((s) => [
+        ...setEvents(s).map((e) => ({
+          value: join(GROUP + s.id, `event:${e.name}`),
+          title: `any ${s.title}: ${e.title.toLowerCase()}`,
+          group: s.kind,
+        })),
+        ...sharedRoles(s, home.everything).map((r) => ({
+          value: join(GROUP + s.id, r.role),
+          title: `any ${s.title}: ${r.property.title.toLowerCase()}`,
+          group: s.kind,
+        })),
+      ]),
+    ],
+    spoken(),
+    home.everything,
+  ),
+)
 const devices = computed(() => [
   ...home.devices.map((d) => ({ value: d.id, title: d.title, group: home.roomTitle(d.room) })),
   ...home.sets.map((s) => ({ value: GROUP + s.id, title: `any ${s.title}`, group: s.kind })),

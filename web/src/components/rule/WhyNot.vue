@@ -1,30 +1,22 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask } from '@/api/client'
 import type { Reason } from '@/api/types'
+import ErrorNote from '@/components/page/ErrorNote.vue'
+import { useReading } from '@/lib/reading'
 
 /** Why a rule does not act now: what keeps it first, then what would let it. */
 const props = defineProps<{ rule: string; fresh: unknown }>()
 defineEmits<{ run: [number] }>()
 const reasons = ref<Reason[]>([])
-const failed = ref('')
-
-watch(
-  () => [props.rule, props.fresh],
-  async () => {
-    try {
-      reasons.value = await ask(api.GET('/api/rules/{id}/why-not', { params: { path: { id: props.rule } } }))
-      failed.value = ''
-    } catch (error) {
-      failed.value = error instanceof Problem ? error.message : String(error)
-    }
-  },
-  { immediate: true },
-)
+const { failed, again } = useReading(async () => {
+  reasons.value = await ask(api.GET('/api/rules/{id}/why-not', { params: { path: { id: props.rule } } }))
+})
+watch(() => [props.rule, props.fresh], again, { immediate: true })
 </script>
 
 <template>
-  <p v-if="failed" class="fault" role="alert">{{ failed }}</p>
+  <ErrorNote v-if="failed" :reason="failed" @again="again" />
   <p v-else-if="!reasons.some((r) => r.keeps)" class="soft small">Nothing keeps it from acting.</p>
   <ol>
     <li v-for="(r, i) in reasons" :key="i" :class="{ keeps: r.keeps }">
@@ -59,8 +51,5 @@ li {
 }
 .small {
   font-size: var(--type-small);
-}
-.fault {
-  color: var(--ember);
 }
 </style>

@@ -4,7 +4,9 @@ import { api, ask } from '@/api/client'
 import type { Since } from '@/api/types'
 import { useHome } from '@/stores/home'
 import { isUneventful } from '@/lib/journal'
+import { useReading } from '@/lib/reading'
 import { useVisit } from '@/stores/visit'
+import ErrorNote from '@/components/page/ErrorNote.vue'
 import CorrectionRow from './CorrectionRow.vue'
 import SinceFigures from './SinceFigures.vue'
 
@@ -13,15 +15,9 @@ const home = useHome()
 const visit = useVisit()
 
 const since = ref<Since>()
-const failed = ref(false)
-async function read() {
-  try {
-    since.value = await ask(api.GET('/api/since', { params: { query: { from: new Date(visit.from).toISOString() } } }))
-    failed.value = false
-  } catch {
-    failed.value = true
-  }
-}
+const { failed, again: read } = useReading(async () => {
+  since.value = await ask(api.GET('/api/since', { params: { query: { from: new Date(visit.from).toISOString() } } }))
+})
 onMounted(read)
 watch(
   () => [visit.from, home.feed],
@@ -39,7 +35,7 @@ const nothing = computed(() => since.value && isUneventful(since.value) && !corr
 <template>
   <section aria-labelledby="since-here">
     <h2 id="since-here">{{ title }}</h2>
-    <p v-if="failed" class="soft" role="status">This could not be read from the hub. It is tried again by itself.</p>
+    <ErrorNote v-if="failed" :reason="failed" @again="read" />
     <p v-else-if="!since" class="soft">Looking back …</p>
     <p v-else-if="nothing" class="soft">Nothing happened that you would want to know.</p>
     <ul v-else>
