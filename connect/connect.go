@@ -155,6 +155,19 @@ type Giver interface {
 	Give(things map[string]*thing.Described)
 }
 
+// Picture is what a device shows, as it sent it.
+type Picture struct {
+	Data []byte
+	// ContentType is that of an image.
+	ContentType string
+}
+
+// Pictured is a connection whose devices may show pictures.
+type Pictured interface {
+	// Picture asks the device at an address for one of the pictures of its description.
+	Picture(ctx context.Context, address, name string) (Picture, error)
+}
+
 // Lister is a connection that may list all of its devices: what it does not list is not there.
 type Lister interface {
 	Lists() bool

@@ -201,5 +201,8 @@ func (h *Hub) Add(ctx context.Context, adding []Adding) ([]string, error) {
 }
 
 func cloneDescription(d *thing.Description) thing.Description {
-	return thing.Description{Properties: slices.Clone(d.Properties), Events: slices.Clone(d.Events), Actions: slices.Clone(d.Actions)}
+	copied := *d
+	copied.Properties, copied.Events, copied.Actions = slices.Clone(d.Properties), slices.Clone(d.Events), slices.Clone(d.Actions)
+	copied.Pictures = slices.Clone(d.Pictures)
+	return copied
 }

@@ -25,6 +25,11 @@ type ConflictError struct{ Message string }
 
 func (e *ConflictError) Error() string { return e.Message }
 
+// UnansweredError says that a device that was asked for something did not give it.
+type UnansweredError struct{ Message string }
+
+func (e *UnansweredError) Error() string { return e.Message }
+
 // ForbiddenError says that whoever asked may not do what they asked for.
 type ForbiddenError struct{ Message string }
 

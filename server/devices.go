@@ -30,11 +30,26 @@ type DeviceBody struct {
 	Agreement *home.Agreement `json:"agreement,omitempty" doc:"How differences between hub and device are dealt with; without one the device is believed."`
 }
 
+// shown is a picture of a device. Opened by itself it is a page of the hub's, in which nothing of the device's may run.
+type shown struct {
+	ContentType string `header:"Content-Type"`
+	Policy      string `header:"Content-Security-Policy"`
+	Caching     string `header:"Cache-Control"`
+	Body        []byte
+}
+
 func (s *Server) registerDevices(api huma.API) {
 	lists[views.DeviceView](s, api, docs.KindDevice, "devices", "/devices", "All devices with their states")
 	operation(s, api, "device", http.MethodGet, "/devices/{id}", "One device", func(ctx context.Context, in *IDPath) (*body[views.DeviceView], error) {
 		view, err := s.hub.Device(ctx, in.ID)
 		return &body[views.DeviceView]{view}, err
+	})
+	operation(s, api, "picture", http.MethodGet, "/devices/{id}/pictures/{picture}", "What a device shows now, such as a camera", func(ctx context.Context, in *struct {
+		IDPath
+		Picture string `path:"picture" maxLength:"80"`
+	}) (*shown, error) {
+		picture, err := s.hub.Picture(ctx, in.ID, in.Picture)
+		return &shown{ContentType: picture.ContentType, Policy: "default-src 'none'; style-src 'unsafe-inline'; sandbox", Caching: "no-store", Body: picture.Data}, err
 	})
 	operation(s, api, "save-device", http.MethodPut, "/devices/{id}", "Rename, move or annotate a device", func(ctx context.Context, in *struct {
 		Revised

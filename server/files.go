@@ -44,7 +44,7 @@ func (s *Server) files(files fs.FS) {
 		}
 		c.Set(
 			"Content-Security-Policy",
-			"default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; connect-src 'self'; frame-ancestors 'self'",
+			"default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; connect-src 'self'; frame-ancestors 'self'",
 		)
 		return c.Send(data)
 	})

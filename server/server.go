@@ -246,6 +246,7 @@ func (s *Server) problem(err error) error {
 	var conflict *hub.ConflictError
 	var forbidden *hub.ForbiddenError
 	var clash *hub.ClashError
+	var unanswered *hub.UnansweredError
 	switch {
 	case err == nil:
 		return nil
@@ -259,6 +260,8 @@ func (s *Server) problem(err error) error {
 		return clashed(clash)
 	case errors.As(err, &forbidden):
 		return huma.Error403Forbidden(forbidden.Message)
+	case errors.As(err, &unanswered):
+		return huma.NewError(http.StatusBadGateway, unanswered.Message)
 	case errors.Is(err, store.ErrFull):
 		return huma.NewError(http.StatusInsufficientStorage, "This could not be saved: "+store.ErrFull.Error()+". Nothing was changed.")
 	case errors.Is(err, store.ErrGone):

@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"maps"
+	"net/http"
 	"net/url"
 	"slices"
 	"strings"
@@ -313,6 +314,29 @@ func (t *Things) Invoke(ctx context.Context, address, action string, given thing
 		outcome.Answer = answer
 	}
 	return outcome
+}
+
+// Picture implements [connect.Pictured].
+func (t *Things) Picture(ctx context.Context, address, name string) (connect.Picture, error) {
+	s, end := t.asked(address)
+	defer end()
+	if s == nil {
+		return connect.Picture{}, errors.New(unknown)
+	}
+	form := s.thing.Described.Model.Form("properties/"+name, thing.OpRead)
+	if form == nil {
+		return connect.Picture{}, &refusal{detail: "it shows no such picture"}
+	}
+	said, err := s.ask(ctx, form, http.MethodGet, message{places: s.places()})
+	switch {
+	case err != nil:
+		return connect.Picture{}, err
+	case !strings.HasPrefix(said.contentType, "image/"):
+		return connect.Picture{}, &refusal{said.status, "what it sent is no picture"}
+	case len(said.data) == maximumAnswer:
+		return connect.Picture{}, &refusal{said.status, "its picture is larger than 1 MB"}
+	}
+	return connect.Picture{Data: said.data, ContentType: said.contentType}, nil
 }
 
 // Sync implements [connect.Connection]: every thing that is reached is read, unless all were just read.

@@ -104,6 +104,13 @@ type Description struct {
 	Properties []Property `json:"properties"`
 	Events     []Event    `json:"events"`
 	Actions    []Action   `json:"actions"`
+	Pictures   []Picture  `json:"pictures,omitempty"`
+}
+
+// Picture is something a device shows, such as what a camera sees now. It is no value: nothing is told of it, it is asked for.
+type Picture struct {
+	Name  string `json:"name"`
+	Title string `json:"title"`
 }
 
 // List makes the lists of a description lists where there is nothing in them: whoever reads it as JSON finds no null.

@@ -115,14 +115,14 @@ func TestADescriptionMayNameALineAndPlacesInAddresses(t *testing.T) {
 		"amvek:line":{},"properties":{"a":{"type":"number","minimum":0,"maximum":9,"forms":[` + forms + `]},"b":{"type":"number","forms":[{"href":"http://h/b"}]}}}`
 	}
 	for forms, wrong := range map[string]string{
-		`{"href":"tcp://amp:23","amvek:send":"A {value}"}`:                                    "",
-		`{"href":"tcp://amp","amvek:send":"A"}`:                                               "not host and port",
-		`{"href":"tcp://amp:23"}`:                                                             "does not say what is sent",
-		`{"href":"http://h/set/{value}?b={b}","op":["writeproperty"],"htv:methodName":"GET"}`: "",
-		`{"href":"http://h/{other}"}`:                                                         "variables",
-		`{"href":"http://{value}/a"}`:                                                         "cannot be read",
-		`{"href":"http://h/a{value"}`:                                                         "variables",
-		`{"href":"http://h/a","contentType":"image/png"}`:                                     "content type",
+		`{"href":"tcp://amp:23","amvek:send":"A {value}"}`:                                                 "",
+		`{"href":"tcp://amp","amvek:send":"A"}`:                                                            "not host and port",
+		`{"href":"tcp://amp:23"}`:                                                                          "does not say what is sent",
+		`{"href":"http://h/set/{value}?b={b}","op":["writeproperty"],"htv:methodName":"GET"}`:              "",
+		`{"href":"http://h/{other}"}`:                                                                      "variables",
+		`{"href":"http://{value}/a"}`:                                                                      "cannot be read",
+		`{"href":"http://h/a{value"}`:                                                                      "variables",
+		`{"href":"http://h/a","contentType":"application/octet-stream"}`:                                   "content type",
 		`{"href":"http://h/a","contentType":"application/x-www-form-urlencoded","amvek:body":"a={value}"}`: "",
 	} {
 		d, err := thing.ParseDescription([]byte(document(forms)), "")

@@ -173,6 +173,9 @@ func (t *describer) secure(names any) string {
 func (t *describer) properties() {
 	for _, name := range slices.Sorted(maps.Keys(t.doc.Properties)) {
 		a := t.doc.Properties[name]
+		if t.picture(name, a) {
+			continue
+		}
 		forms, reason := t.forms(a.Forms)
 		if reason != "" {
 			t.cannot(name, reason)
@@ -210,6 +213,34 @@ func (t *describer) properties() {
 		}
 		model.Forms["properties/"+name] = forms
 	}
+}
+
+// mostPictures is how many pictures of a device are taken.
+const mostPictures = 16
+
+// picture takes a property that is read as a picture (§5.3.4.2: its form has an image for content type); it is false for others.
+func (t *describer) picture(name string, a interactionElement) bool {
+	var shown []securedForm
+	for _, f := range a.Forms {
+		if strings.HasPrefix(f.ContentType, "image/") {
+			f.ContentType = "" // that of what is answered, not of what is asked
+			shown = append(shown, f)
+		}
+	}
+	if len(shown) == 0 {
+		return false
+	}
+	forms, reason := t.forms(shown)
+	if reason == "" && len(t.d.Model.Description.Pictures) == mostPictures {
+		reason = fmt.Sprintf("it shows more than %d pictures", mostPictures)
+	}
+	if reason != "" {
+		t.cannot(name, reason)
+		return true
+	}
+	t.d.Model.Description.Pictures = append(t.d.Model.Description.Pictures, Picture{Name: name, Title: first(a.Title, name)})
+	t.d.Model.Forms["properties/"+name] = forms
+	return true
 }
 
 // deepest is how many objects within each other are read.

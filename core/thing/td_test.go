@@ -289,3 +289,24 @@ func TestObjectsWithoutEndAreCutOff(t *testing.T) {
 	require.Len(t, d.Unreachable, 1)
 	assert.Equal(t, `values of the type "object" cannot be used`, d.Unreachable[0].Reason)
 }
+
+func TestAPropertyThatIsReadAsAnImageIsAPicture(t *testing.T) {
+	document := `{"@context": "https://www.w3.org/2022/wot/td/v1.1", "id": "urn:c", "title": "Camera", "base": "http://127.0.0.1:1",
+		"security": "n", "securityDefinitions": {"n": {"scheme": "nosec"}}, "properties": {
+			"live": {"title": "Live", "readOnly": true, "forms": [{"href": "rtsp://127.0.0.1/live", "contentType": "image/jpeg"}]},
+			"still": {"title": "Still", "readOnly": true, "forms": [{"href": "/still", "contentType": "image/jpeg"}]},
+			"on": {"title": "On", "type": "boolean", "forms": [{"href": "/on"}]}%s}}`
+	d := describe(t, fmt.Sprintf(document, ""))
+	assert.Equal(t, []thing.Picture{{Name: "still", Title: "Still"}}, d.Model.Description.Pictures)
+	require.Len(t, d.Model.Description.Properties, 1, "a picture is no value")
+	assert.Equal(t, "http://127.0.0.1:1/still", d.Model.Form("properties/still", thing.OpRead).Href)
+	assert.Equal(t, []thing.Unreachable{{Affordance: "live", Reason: `the protocol "rtsp" is not known`}}, d.Unreachable)
+
+	var more strings.Builder
+	for i := range 20 {
+		_, _ = fmt.Fprintf(&more, `, "p%02d": {"forms": [{"href": "/p", "contentType": "image/png"}]}`, i)
+	}
+	d = describe(t, fmt.Sprintf(document, more.String()))
+	assert.Len(t, d.Model.Description.Pictures, 16)
+	assert.Contains(t, d.Unreachable, thing.Unreachable{Affordance: "still", Reason: "it shows more than 16 pictures"})
+}

@@ -121,3 +121,28 @@ test('warmth is set beside what is measured, by keys, by less and more', async (
   await expect(page.getByRole('button', { name: 'Set temperature: more' })).toBeDisabled()
   await expect.poll(() => value(hub, thermostat.title, 'target')).toBe(30)
 })
+
+test('a camera shows what it sees, large where it is tapped, and says when it cannot', async ({ hub, page }) => {
+  const camera = await named(hub, 'Weir camera')
+  await page.goto(`${hub.url}/devices/${camera.id}`)
+  const picture = page.getByRole('img', { name: 'What Weir camera sees' })
+  await expect(picture).toHaveJSProperty('naturalWidth', 640)
+  await expect(page.getByText(/^0:\d\d ago$/)).toBeVisible()
+  await page.getByRole('button', { name: 'Weir camera: show it large' }).click()
+  await expect(page.getByRole('dialog').getByRole('img')).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+
+  const opened = await hub.send('GET', `/api/devices/${camera.id}/pictures/picture`)
+  expect(opened.headers.get('content-security-policy')).toContain('sandbox')
+  expect((await hub.send('GET', `/api/devices/${camera.id}/pictures/recording`)).status).toBe(404)
+  await page.route('**/pictures/**', (route) =>
+    route.fulfill({
+      status: 502,
+      contentType: 'application/problem+json',
+      body: '{"detail":"Its picture did not come."}',
+    }),
+  )
+  await page.reload()
+  await expect(page.getByText('Its picture did not come.')).toBeVisible()
+})

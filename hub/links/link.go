@@ -224,6 +224,15 @@ func (l *Link) Device(hardware string) string {
 // Devices returns the devices of the home that use it, by hardware.
 func (l *Link) Devices() map[string]string { return maps.Clone(l.devices) }
 
+// AddressOf returns where hardware is reached now: a device is followed by its hardware identity. Where it is not seen, it is
+// where it was known last.
+func (l *Link) AddressOf(hardware, known string) string {
+	if seen, there := l.announced[hardware]; there {
+		return seen.Address
+	}
+	return known
+}
+
 // Deliver sends a command, or puts it into the queue.
 func (l *Link) Deliver(out engine.Output, address, hardware string) {
 	switch {
@@ -235,10 +244,7 @@ func (l *Link) Deliver(out engine.Output, address, hardware string) {
 		return
 	}
 	l.commanded = true
-	if seen, there := l.announced[hardware]; there {
-		address = seen.Address // the device is followed by its hardware identity
-	}
-	next := delivery{output: out, address: address}
+	next := delivery{output: out, address: l.AddressOf(hardware, address)}
 	if l.prompt && l.outbox.claim(out.Device) {
 		l.carryOut(l.context, next)
 		return

@@ -202,6 +202,10 @@ func (b *Box) read(w http.ResponseWriter, r *http.Request) {
 		problem(w, http.StatusNotFound, "There is no such thing.")
 		return
 	}
+	if d.Kind == "camera" && r.PathValue("name") == "picture" {
+		b.picture(w, d)
+		return
+	}
 	v, there := b.value(d, r.PathValue("name"))
 	if !there {
 		problem(w, http.StatusNotFound, "There is no such property.")
@@ -464,8 +468,13 @@ func (b *Box) description(d *Device) map[string]any {
 		properties["tilt"] = property("tilt", "Tilt of the slats", "number", percent)
 	case "camera":
 		properties["recording"] = property("recording", "Recording", "boolean", nil)
-		properties["stream"] = map[string]any{
+		properties["picture"] = map[string]any{
 			"title":    "Picture",
+			"readOnly": true,
+			"forms":    []any{map[string]any{"href": "/d/" + d.ID + "/picture", "op": "readproperty", "contentType": "image/svg+xml"}},
+		}
+		properties["stream"] = map[string]any{
+			"title":    "Moving picture",
 			"type":     "string",
 			"readOnly": true,
 			"forms":    []any{map[string]any{"href": "rtsp://" + strings.Split(b.Address(), ":")[0] + ":554/" + d.ID, "op": "readproperty"}},

@@ -615,6 +615,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices/{id}/pictures/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a device shows now, such as a camera */
+        get: operations["picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices/{id}/properties/{property}": {
         parameters: {
             query?: never;
@@ -3069,6 +3086,7 @@ export interface components {
         Description: {
             actions: components["schemas"]["Action"][];
             events: components["schemas"]["Event"][];
+            pictures?: components["schemas"]["Picture"][];
             properties: components["schemas"]["Property"][];
         };
         DeviceBody: {
@@ -4262,6 +4280,10 @@ export interface components {
             type: "boolean" | "number" | "text";
             unit?: string;
             words?: string[];
+        };
+        Picture: {
+            name: string;
+            title: string;
         };
         Point: {
             /** Format: date-time */
@@ -7172,6 +7194,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                picture: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
             };
             /** @description Error */
             default: {

@@ -3,6 +3,7 @@ import Button from 'primevue/button'
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import type { Device, Property, PropertyState } from '@/api/types'
+import CameraFace from '@/instruments/CameraFace.vue'
 import PropertyFace from '@/instruments/PropertyFace.vue'
 import ReadingLine from '@/instruments/ReadingLine.vue'
 import { colorOf } from '@/instruments/useLamp'
@@ -151,6 +152,14 @@ const provable = (p: Property) =>
 
   <div class="columns">
     <div>
+      <CameraFace
+        v-for="p in device.description.pictures"
+        :key="p.name"
+        class="picture"
+        :device="device.id"
+        :picture="p.name"
+        :label="device.title"
+      />
       <article
         v-for="{ property, state } in shown"
         :key="property.name"
@@ -366,6 +375,9 @@ const provable = (p: Property) =>
 .asked {
   color: var(--ochre);
   font-size: var(--type-title);
+}
+.columns .picture {
+  margin-top: var(--space-14);
 }
 .line {
   flex: 1;

@@ -17,6 +17,7 @@ import EarlierVersions from '@/components/documents/EarlierVersions.vue'
 import EditClash from '@/components/documents/EditClash.vue'
 import EditorHead from '@/components/documents/EditorHead.vue'
 import SaveState from '@/components/documents/SaveState.vue'
+import LampPendant from '@/instruments/LampPendant.vue'
 import DurationToken from '@/components/tokens/DurationToken.vue'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
 import ValueToken from '@/components/tokens/ValueToken.vue'
@@ -165,6 +166,15 @@ const onKey = undoKeys({ past, future, undo, redo })
       </h2>
       <ul>
         <li v-for="t in g.targets" :key="join(t.device, t.property)">
+          <LampPendant
+            v-if="t.property === home.device(t.device)?.light"
+            :label="`${home.device(t.device)?.title} in this scene`"
+            :on="t.value === true || Number(t.value) > 0"
+            :level="typeof t.value === 'number' ? t.value : undefined"
+            :swatch="scene.lights.find((l) => l.device === t.device)?.swatch"
+            still
+          />
+          <span v-else />
           <span
             >{{ home.device(t.device)?.title ?? 'a device no longer in the home' }}
             <span class="soft">{{ home.property(t.device, t.property)?.title.toLowerCase() }}</span>
@@ -248,9 +258,9 @@ ul {
 }
 li {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 130px 130px 24px;
+  grid-template-columns: 32px minmax(0, 1fr) 130px 130px 24px;
   gap: var(--space-12);
-  align-items: baseline;
+  align-items: center;
   border-top: 1px solid var(--rule);
   padding: var(--space-8) 0;
   font-size: var(--type-lead);

@@ -83,7 +83,7 @@ const inRoom = (id: string) => home.devices.filter((d) => d.room === id).length
         </button>
         <CommitInput :value="r.title" :aria-label="`Name of ${r.title}`" maxlength="60" @commit="rename(r, $event)" />
         <RouterLink class="link soft" :to="{ path: '/devices', query: { search: r.title } }"
-          ><span class="mono">{{ inRoom(r.id) }}</span> devices</RouterLink
+          ><span class="mono">{{ inRoom(r.id) }}</span> {{ inRoom(r.id) === 1 ? 'device' : 'devices' }}</RouterLink
         >
         <button v-if="!inRoom(r.id)" class="plain link" @click="remove(r, `${r.title} removed.`)">Remove</button>
         <span v-else class="soft small">cannot be removed</span>
@@ -107,7 +107,7 @@ const inRoom = (id: string) => home.devices.filter((d) => d.room === id).length
 }
 li {
   display: grid;
-  grid-template-columns: 30px minmax(0, 1fr) 100px 70px;
+  grid-template-columns: 30px minmax(0, 1fr) 100px 130px;
   gap: var(--space-10);
   align-items: center;
   padding: var(--space-4) 0;

@@ -197,6 +197,7 @@ const remove = () => useChanges('schedule').remove(props.schedule, undefined, ()
 }
 .days {
   display: inline-flex;
+  flex-wrap: wrap;
   gap: var(--space-4);
   margin-left: var(--space-10);
 }

@@ -95,6 +95,15 @@ div.face {
   white-space: nowrap;
   color: var(--ink-soft);
 }
+@container (max-width: 230px) {
+  .top {
+    flex-direction: column;
+    gap: 0;
+  }
+  .figure {
+    font-size: var(--type-lead);
+  }
+}
 /* As wide as its digits: another figure of as many is drawn without laying anything out but itself. */
 .number {
   display: inline-block;
@@ -106,12 +115,6 @@ div.face {
 .figure small {
   font-size: var(--type-text);
   margin-left: var(--space-4);
-}
-@container (max-width: 230px) {
-  .top {
-    flex-direction: column;
-    gap: 0;
-  }
 }
 .figure.on {
   color: var(--verdigris);

@@ -1,0 +1,117 @@
+<script setup lang="ts">
+import { useDocumentVisibility, useIntervalFn } from '@vueuse/core'
+import Dialog from 'primevue/dialog'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { api, ask } from '@/api/client'
+import { running } from '@/lib/format'
+import { useReading } from '@/lib/reading'
+import { useHome } from '@/stores/home'
+
+/** What a camera sees and how old that is, asked for again and again while it is looked at. A tap shows it large. */
+const props = defineProps<{ device: string; picture: string; label: string; size?: 'row' | 'page' | 'panel' }>()
+const home = useHome()
+
+const EVERY = 10_000
+const url = ref('')
+const at = ref(0)
+const large = ref(false)
+
+function show(data?: Blob) {
+  if (url.value) URL.revokeObjectURL(url.value)
+  url.value = data ? URL.createObjectURL(data) : ''
+}
+const { failed, again } = useReading(async () => {
+  const { device, picture } = props
+  const data = await ask<Blob>(
+    api.GET('/api/devices/{id}/pictures/{picture}', { params: { path: { id: device, picture } }, parseAs: 'blob' }),
+  )
+  if (device !== props.device || picture !== props.picture) return
+  show(data)
+  at.value = home.now
+})
+const visible = useDocumentVisibility()
+const asking = useIntervalFn(() => void again(), EVERY, { immediate: false })
+watch(
+  () => [props.device, props.picture, visible.value],
+  () => {
+    if (visible.value === 'visible') {
+      void again()
+      asking.resume()
+    } else asking.pause()
+  },
+  { immediate: true },
+)
+onBeforeUnmount(() => show())
+const age = computed(() => (url.value ? `${running((home.now - at.value) / 1000)} ago` : ''))
+const STALE = 3 * EVERY
+const stale = computed(() => !!failed.value || home.now - at.value > STALE)
+</script>
+
+<template>
+  <figure class="camera" :class="[size ?? 'page', { stale: url && stale }]">
+    <button v-if="url" type="button" class="plain" :aria-label="`${label}: show it large`" @click="large = true">
+      <img :src="url" :alt="`What ${label} sees`" />
+    </button>
+    <span v-else class="none" aria-hidden="true" />
+    <figcaption class="soft">
+      <span class="mono">{{ age || (failed ? '' : 'Asking for a picture …') }}</span>
+      <span v-if="failed" class="failed" role="status">{{ failed }}</span>
+    </figcaption>
+    <Dialog v-model:visible="large" modal dismissable-mask :header="`${label}, ${age}`" class="camera-large">
+      <img :src="url" :alt="`What ${label} sees`" />
+    </Dialog>
+  </figure>
+</template>
+
+<style scoped>
+.camera {
+  display: grid;
+  margin: 0;
+  gap: var(--space-4);
+  width: 100%;
+}
+.row {
+  max-width: 72px;
+}
+.page {
+  max-width: 420px;
+}
+img,
+.none {
+  display: block;
+  width: 100%;
+  aspect-ratio: 16 / 9;
+  object-fit: contain;
+  background: var(--sheet);
+  border: 1px solid var(--edge);
+}
+.none {
+  border-style: dotted;
+}
+/* Old: hatched over. */
+.stale button {
+  position: relative;
+}
+.stale button::after {
+  content: '';
+  position: absolute;
+  inset: 0;
+  background: repeating-linear-gradient(45deg, var(--ink-soft) 0 1.5px, transparent 1.5px 9px);
+  pointer-events: none;
+}
+.row figcaption {
+  display: none;
+}
+figcaption {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 var(--space-12);
+  font-size: var(--type-small);
+}
+.failed {
+  color: var(--ember);
+}
+:global(.camera-large) {
+  width: min(1100px, 94vw);
+}
+</style>
