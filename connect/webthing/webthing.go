@@ -321,7 +321,7 @@ func (t *Things) Picture(ctx context.Context, address, name string) (connect.Pic
 	s, end := t.asked(address)
 	defer end()
 	if s == nil {
-		return connect.Picture{}, errors.New(unknown)
+		return connect.Picture{}, ErrUnknown
 	}
 	form := s.thing.Described.Model.Form("properties/"+name, thing.OpRead)
 	if form == nil {
