@@ -31,7 +31,7 @@ func TestAPictureIsAskedFor(t *testing.T) {
 		_, _ = w.Write([]byte(p.body))
 	}))
 	defer server.Close()
-	described, err := thing.ParseDescription([]byte(`{"@context": "https://www.w3.org/2022/wot/td/v1.1", "id": "urn:c", "title": "Camera", "base": "` + server.URL + `",
+	described, err := thing.ParseDescription([]byte(`{"@context": "https://www.w3.org/2022/wot/td/v1.1", "id": "urn:c", "title": "Camera", "base": "`+server.URL+`",
 		"security": "n", "securityDefinitions": {"n": {"scheme": "nosec"}}, "properties": {
 			"small": {"forms": [{"href": "/small", "contentType": "image/png"}]},
 			"page": {"forms": [{"href": "/page", "contentType": "image/png"}]},
