@@ -71,6 +71,7 @@ func TestAColorEndsAWhiteAndAWhiteAColor(t *testing.T) {
 	b.report("tint", "white", thing.Number(2700))
 	assert.Equal(t, "white 2700 confirmed", b.shows())
 	assert.Equal(t, []string{"white"}, names(b), "a scene takes what is shown")
+	assert.Zero(t, b.count(cause.Failed), "what was shown and is no longer did not fail")
 }
 
 func TestWhatIsOnItsWayIsGivenUpWhenAnotherIsSetThatItExcludes(t *testing.T) {

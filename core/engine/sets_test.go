@@ -100,6 +100,8 @@ func TestARuleAboutAFloorFollowsWhatComesAndGoes(t *testing.T) {
 	assert.Equal(t, 1, problems())
 	b.place("sensor", "hall", sensorDescription)
 	assert.Zero(t, problems())
+	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindRoom, ID: "hall"})
+	assert.Equal(t, 1, problems(), "the room is gone, and its floor with it")
 }
 
 func TestAnyDeviceOfASetStartsARule(t *testing.T) {

@@ -137,3 +137,39 @@ func TestARemovedSensorIsNotMissed(t *testing.T) {
 	b.pass(time.Hour)
 	assert.Zero(t, b.count(cause.FellSilent))
 }
+
+func TestWhatHasNothingToSayIsNotMissed(t *testing.T) {
+	b := newBench(t)
+	b.device("remote", thing.Description{Events: []thing.Event{{Name: "press", Title: "Press"}}})
+	_, _, watched := b.engine.DeviceState("remote")
+	assert.False(t, watched, "a button that nobody presses is not silent")
+}
+
+func TestASensorIsHeardWhenTheClockWasSetBack(t *testing.T) {
+	b := newBench(t)
+	b.device("quick", thermometerDescription)
+	gaps := map[string]time.Duration{"quick": 40 * time.Second}
+	b.every(time.Hour, gaps)
+	b.pass(10 * time.Minute)
+	require.True(t, b.silent("quick"))
+	b.now = b.now.Add(-2 * time.Hour)
+	b.report("quick", "temperature", thing.Number(21))
+	assert.False(t, b.silent("quick"))
+}
+
+func TestARhythmThatIsKnownIsKeptAnewNowAndThen(t *testing.T) {
+	b := newBench(t)
+	b.device("quick", thermometerDescription)
+	kept := 0
+	say := func(times int) int {
+		before := kept
+		for range times {
+			b.now = b.now.Add(61 * time.Second)
+			in := engine.Input{Kind: engine.InputReport, Device: "quick", Name: "temperature", Value: thing.Number(20)}
+			kept += len(b.yields(in, engine.OutputDevice))
+		}
+		return kept - before
+	}
+	assert.Equal(t, 15, say(16), "each gap while it is learned")
+	assert.InDelta(t, 20, say(320), 5, "of those that follow one in sixteen")
+}
