@@ -80,6 +80,7 @@ test('Today guides through an empty home, from where it is to the first rule', a
   await page.getByRole('link', { name: 'Today' }).first().click()
   const setUp = await acts()
   await step('Write the first rule').getByRole('link').click()
+  await expect(page.getByRole('button', { name: /^A light where somebody moves/ })).toBeVisible()
   await page.getByRole('button', { name: /^From nothing/ }).click()
   // The list of the first place is open, then that of the next.
   const list = page.locator('.p-popover')

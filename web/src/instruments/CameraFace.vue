@@ -48,7 +48,7 @@ const stale = computed(() => !!failed.value || home.now - at.value > STALE)
 </script>
 
 <template>
-  <figure class="camera" :class="[size ?? 'page', { stale: url && stale }]">
+  <figure class="camera" :class="[`at-${size ?? 'page'}`, { stale: url && stale }]">
     <button v-if="url" type="button" class="plain" :aria-label="`${label}: show it large`" @click="large = true">
       <img :src="url" :alt="`What ${label} sees`" />
     </button>
@@ -70,10 +70,10 @@ const stale = computed(() => !!failed.value || home.now - at.value > STALE)
   gap: var(--space-4);
   width: 100%;
 }
-.row {
+.at-row {
   max-width: 72px;
 }
-.page {
+.at-page {
   max-width: 420px;
 }
 img,
@@ -99,7 +99,7 @@ img,
   background: repeating-linear-gradient(45deg, var(--ink-soft) 0 1.5px, transparent 1.5px 9px);
   pointer-events: none;
 }
-.row figcaption {
+.at-row figcaption {
   display: none;
 }
 figcaption {

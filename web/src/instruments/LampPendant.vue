@@ -39,7 +39,7 @@ const SHADE = 'M8.5 8h9l6 11h-21z'
   <component
     :is="still ? 'span' : 'button'"
     class="plain pendant"
-    :class="[size, certainty, { on }]"
+    :class="[`at-${size}`, certainty, { on }]"
     :role="still ? 'img' : 'switch'"
     :aria-checked="still ? undefined : on"
     :aria-label="still ? words : label"
@@ -69,25 +69,25 @@ const SHADE = 'M8.5 8h9l6 11h-21z'
   align-items: center;
   justify-content: center;
 }
-.row {
+.at-row {
   width: 32px;
   height: 38px;
 }
-.page {
+.at-page {
   width: 44px;
   height: 44px;
 }
-.panel {
+.at-panel {
   width: 64px;
   height: 64px;
 }
-.row svg {
+.at-row svg {
   width: 22px;
 }
-.page svg {
+.at-page svg {
   width: 30px;
 }
-.panel svg {
+.at-panel svg {
   width: 46px;
 }
 svg {

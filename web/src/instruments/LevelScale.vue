@@ -80,13 +80,13 @@ const words = computed(() =>
   display: block;
   width: 100%;
 }
-.row {
+.at-row {
   height: 40px;
 }
-.page {
+.at-page {
   height: 44px;
 }
-.panel {
+.at-panel {
   height: 64px;
 }
 .line {

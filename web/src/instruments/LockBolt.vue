@@ -22,7 +22,7 @@ const reach = computed(() => (props.certainty === 'failed' ? 28 : props.locked ?
 <template>
   <svg
     class="lock"
-    :class="[size, certainty, { locked: locked && certainty !== 'failed' }]"
+    :class="[`at-${size}`, certainty, { locked: locked && certainty !== 'failed' }]"
     viewBox="0 0 44 22"
     role="img"
     :aria-label="words"
@@ -39,13 +39,13 @@ const reach = computed(() => (props.certainty === 'failed' ? 28 : props.locked ?
 .lock {
   flex: none;
 }
-.row {
+.at-row {
   width: 32px;
 }
-.page {
+.at-page {
   width: 60px;
 }
-.panel {
+.at-panel {
   width: 110px;
 }
 path {

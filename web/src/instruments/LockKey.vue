@@ -70,7 +70,7 @@ const verb = computed(() => (!props.locked ? 'Lock' : holding.value ? 'Hold on â
 </script>
 
 <template>
-  <span class="lock-key" :class="size">
+  <span class="lock-key" :class="`at-${size}`">
     <button
       type="button"
       class="plain key"
@@ -114,10 +114,10 @@ const verb = computed(() => (!props.locked ? 'Lock' : holding.value ? 'Hold on â
   touch-action: manipulation;
   user-select: none;
 }
-.panel .key {
+.at-panel .key {
   min-height: 64px;
 }
-.row .key {
+.at-row .key {
   min-height: 34px;
   font-size: var(--type-small);
 }

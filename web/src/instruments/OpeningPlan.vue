@@ -13,7 +13,7 @@ const words = computed(() =>
 </script>
 
 <template>
-  <svg class="plan" :class="[size, certainty, { open }]" viewBox="0 0 40 30" role="img" :aria-label="words">
+  <svg class="plan" :class="[`at-${size}`, certainty, { open }]" viewBox="0 0 40 30" role="img" :aria-label="words">
     <title>{{ words }}</title>
     <path d="M0 25H9M31 25H40" class="wall" />
     <template v-if="open">
@@ -30,13 +30,13 @@ const words = computed(() =>
   flex: none;
   margin-bottom: var(--space-8); /* The wall is at the foot of the drawing; what is written beside it stands on it. */
 }
-.row {
+.at-row {
   width: 30px;
 }
-.page {
+.at-page {
   width: 56px;
 }
-.panel {
+.at-panel {
   width: 96px;
 }
 path {

@@ -41,7 +41,7 @@ const words = computed(() =>
 </script>
 
 <template>
-  <span class="player" :class="[size, certainty, { playing }]" role="group" :aria-label="`${label}: ${words}`">
+  <span class="player" :class="[`at-${size}`, certainty, { playing }]" role="group" :aria-label="`${label}: ${words}`">
     <span class="track" :title="track">{{ track || 'Nothing' }}</span>
     <span class="keys">
       <button
@@ -100,7 +100,7 @@ const words = computed(() =>
   color: var(--ink);
   font-weight: 600;
 }
-.row .track {
+.at-row .track {
   font-size: var(--type-small);
 }
 .silent .track,
@@ -126,11 +126,11 @@ const words = computed(() =>
 .key:hover {
   border-color: var(--verdigris);
 }
-.row .key {
+.at-row .key {
   min-width: 30px;
   min-height: 30px;
 }
-.panel .key {
+.at-panel .key {
   min-width: 64px;
   min-height: 64px;
 }

@@ -27,7 +27,7 @@ const words = computed(() => (props.verb ? `${props.label}: ${props.verb}` : pro
     :is="still ? 'span' : 'button'"
     :type="still ? undefined : 'button'"
     class="plain key"
-    :class="[size, { on, pending, failed, still }]"
+    :class="[`at-${size}`, { on, pending, failed, still }]"
     :aria-label="still ? undefined : words"
     @click="still || emit('tap')"
   >
@@ -48,14 +48,14 @@ const words = computed(() => (props.verb ? `${props.label}: ${props.verb}` : pro
   border-radius: var(--radius);
   color: var(--ink);
 }
-.row {
+.at-row {
   min-height: 30px;
   font-size: var(--type-small);
 }
-.page {
+.at-page {
   min-height: var(--touch);
 }
-.panel {
+.at-panel {
   min-height: 64px;
   min-width: 108px;
   font-size: var(--type-lead);

@@ -81,7 +81,7 @@ const released = () => (dragging.value = false)
 </script>
 
 <template>
-  <span class="scale" :class="[size, certainty, { dragging, disabled }]">
+  <span class="scale" :class="[`at-${size}`, certainty, { dragging, disabled }]">
     <span class="still">
       <svg
         ref="face"

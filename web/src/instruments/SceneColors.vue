@@ -4,7 +4,7 @@ import type { Scene } from '@/api/types'
 import { useHome } from '@/stores/home'
 
 /** The colors that a scene makes, one for each lamp: as wide as the lamp is bright, outlined where it is off. */
-const props = defineProps<{ scene: Scene; size?: 'row' | 'page' | 'panel' }>()
+const props = withDefaults(defineProps<{ scene: Scene; size?: 'row' | 'page' | 'panel' }>(), { size: 'row' })
 const home = useHome()
 const WIDEST = 34
 const lights = computed(() =>
@@ -20,7 +20,7 @@ const words = computed(() =>
 </script>
 
 <template>
-  <span class="colors" :class="size" role="img" :aria-label="words" :title="words">
+  <span class="colors" :class="`at-${size}`" role="img" :aria-label="words" :title="words">
     <i
       v-for="l in lights"
       :key="l.device"
@@ -41,7 +41,7 @@ i {
   border: 1px solid var(--edge);
   border-radius: 2px;
 }
-.panel i {
+.at-panel i {
   height: 26px;
 }
 .on {

@@ -18,7 +18,7 @@ const HEIGHT = 84
 <template>
   <svg
     class="shutter"
-    :class="size"
+    :class="`at-${size}`"
     viewBox="0 0 72 96"
     :role="label ? 'img' : undefined"
     :aria-label="label"
@@ -57,15 +57,15 @@ const HEIGHT = 84
 .shutter {
   flex: none;
 }
-.page {
+.at-page {
   width: 72px;
   height: 96px;
 }
-.panel {
+.at-panel {
   width: 108px;
   height: 144px;
 }
-.row {
+.at-row {
   width: 24px;
   height: 32px;
 }

@@ -47,7 +47,7 @@ const say = (value: number) => value.toFixed(high.value - low.value >= 100 ? 0 :
 </script>
 
 <template>
-  <span class="spark" :class="size">
+  <span class="spark" :class="`at-${size}`">
     <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" preserveAspectRatio="none" aria-hidden="true">
       <template v-if="last">
         <path :d="`M${line}`" />
@@ -71,13 +71,13 @@ svg {
   width: 100%;
   height: 18px;
 }
-.row {
+.at-row {
   width: 56px;
 }
-.page svg {
+.at-page svg {
   height: 32px;
 }
-.panel svg {
+.at-panel svg {
   height: 44px;
 }
 path {

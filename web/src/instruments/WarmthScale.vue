@@ -55,7 +55,7 @@ const words = computed(() =>
 </script>
 
 <template>
-  <span class="warmth" :class="size">
+  <span class="warmth" :class="`at-${size}`">
     <button
       type="button"
       class="plain by"
@@ -127,7 +127,7 @@ const words = computed(() =>
   color: var(--ink-soft);
   border-style: dotted;
 }
-.row .by {
+.at-row .by {
   min-width: 28px;
   min-height: 28px;
   font-size: var(--type-text);
@@ -138,10 +138,10 @@ const words = computed(() =>
   width: 0;
   height: 52px;
 }
-.scale.row {
+.scale.at-row {
   height: 44px;
 }
-.scale.panel {
+.scale.at-panel {
   height: 72px;
 }
 .between {

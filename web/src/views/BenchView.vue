@@ -103,6 +103,7 @@ async function act(body: BenchAct) {
 }
 .head {
   display: flex;
+  flex-wrap: wrap;
   justify-content: space-between;
   align-items: flex-end;
   border-bottom: 1px solid var(--rule);

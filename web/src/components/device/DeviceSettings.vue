@@ -163,6 +163,15 @@ const LABEL = 'Set up'
   min-width: 300px;
   max-width: 420px;
 }
+@media (max-width: 720px) {
+  .top {
+    flex-wrap: wrap;
+  }
+  .top :deep(.p-select) {
+    min-width: 0;
+    max-width: 100%;
+  }
+}
 .small {
   font-size: var(--type-small);
 }

@@ -17,6 +17,10 @@ const look = useLook()
 
 const DAY = 86_400_000
 const HEIGHT = 170
+/** In px: labels of the axis beside it. */
+const NARROW = 52
+const MARGIN = 14
+const LETTER = 7
 const frame = ref<HTMLElement>()
 const empty = ref(false)
 let plot: uPlot | undefined
@@ -62,6 +66,7 @@ function draw(to: number) {
     ticks: { show: false },
   }
   const words = props.property.words
+  const labels = Math.max(NARROW, MARGIN + LETTER * Math.max(0, ...(words ?? []).map((w) => w.length)))
   const range: uPlot.Range.MinMax | undefined =
     props.property.type === 'boolean' ? [-0.05, 1.1] : props.property.unit === '%' ? [0, 105] : undefined
   plot = new uPlot(
@@ -76,7 +81,7 @@ function draw(to: number) {
         { ...axis, values: (_, ticks) => ticks.map((t) => home.times.clock(t * 1000)), space: 60 },
         {
           ...axis,
-          size: 52,
+          size: labels,
           splits: props.property.type === 'boolean' ? () => [0, 1] : undefined,
           values: (_, ticks) =>
             ticks.map((t) => (words && props.property.type === 'boolean' ? (words[t] ?? '') : String(t))),

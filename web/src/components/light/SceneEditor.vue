@@ -272,6 +272,16 @@ li {
   font-size: var(--type-small);
   text-align: right;
 }
+@media (max-width: 720px) {
+  li {
+    grid-template-columns: 32px minmax(0, 1fr) auto 24px;
+    row-gap: 0;
+  }
+  .now {
+    grid-area: 2 / 2;
+    text-align: left;
+  }
+}
 .empty,
 .more {
   padding: var(--space-14) 0;

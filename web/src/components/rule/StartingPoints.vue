@@ -17,7 +17,7 @@ const chosen = ref<StartingPoint>()
 const devices = ref<Record<string, { device: string; name: string }>>({})
 const failed = ref('')
 
-watch(visible, async (now) => {
+const begin = async (now: boolean) => {
   if (!now) return
   chosen.value = undefined
   failed.value = ''
@@ -25,7 +25,8 @@ watch(visible, async (now) => {
     failed.value = reasonOf(error)
     return []
   })
-})
+}
+watch(visible, begin, { immediate: true }) // also where the address opens it
 function choose(p: StartingPoint) {
   chosen.value = p
   devices.value = {}
