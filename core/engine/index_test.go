@@ -2,6 +2,7 @@ package engine
 
 import (
 	"fmt"
+	"math/rand/v2"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -46,4 +47,30 @@ func TestAnIndexFindsWhatAMapFinds(t *testing.T) {
 			},
 		})
 	})
+}
+
+// Many that are taken out one after the other leave the others where they are found, though most stand in places that are not
+// their first.
+func TestAnIndexClosesUpWhereMuchIsTakenOut(t *testing.T) {
+	chance := rand.New(rand.NewPCG(1, 2))
+	for range 20 {
+		var x index
+		var all []*slot
+		for i := range 32 { // as many as go into the first places, so that they crowd there
+			s := &slot{ref: thing.Ref{Device: fmt.Sprint("d", chance.IntN(1000), "-", i), Name: "on"}}
+			all = append(all, s)
+			x.put(s)
+		}
+		require.Len(t, x.places, leastPlaces)
+		chance.Shuffle(len(all), func(i, j int) { all[i], all[j] = all[j], all[i] })
+		for len(all) > 0 {
+			x.remove(all[0])
+			require.Nil(t, x.find(all[0].ref.Device, "on"))
+			all = all[1:]
+			require.Equal(t, len(all), x.count)
+			for _, s := range all {
+				require.Same(t, s, x.find(s.ref.Device, "on"))
+			}
+		}
+	}
 }

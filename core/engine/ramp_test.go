@@ -61,6 +61,46 @@ func TestARampFromWhereNobodyKnowsIsSetAtOnce(t *testing.T) {
 	assert.Equal(t, []string{"new 30", "other 1"}, b.sent())
 }
 
+func TestARampBeginsAtWhatWasAskedForLast(t *testing.T) {
+	b := newBench(t)
+	b.report("lamp", "brightness", thing.Number(0))
+	b.hand("lamp", 50) // which the device has not confirmed yet
+	b.rule("r", rule.Rule{When: press, Do: []rule.Step{rampTo("lamp", 54, 8)}})
+	b.sent()
+	b.press()
+	b.pass(2 * time.Second)
+	assert.Equal(t, []string{"lamp 51"}, b.sent())
+}
+
+func TestARampGoesByTheStepsOfTheDevice(t *testing.T) {
+	b := newBench(t)
+	b.device("blind", thing.Description{Properties: []thing.Property{
+		{Name: "brightness", Title: "Place", Type: thing.TypeNumber, Maximum: 100, Resolution: 5, Writable: true},
+	}})
+	b.report("blind", "brightness", thing.Number(0))
+	b.rule("r", rule.Rule{When: press, Do: []rule.Step{rampTo("blind", 18, 3.6)}})
+	b.press()
+	want := map[time.Duration][]string{}
+	for i, place := range []string{"5", "10", "15", "18"} {
+		want[min(time.Duration(i+1)*time.Second, 3600*time.Millisecond)] = []string{"blind " + place}
+	}
+	assert.Equal(t, want, b.moments(), "and ends where it was to go")
+}
+
+func TestARampOfWhatHasNoStepsSendsFiveHundredValues(t *testing.T) {
+	b := newBench(t)
+	b.device("tank", thing.Description{Properties: []thing.Property{{Name: "brightness", Title: "Level", Type: thing.TypeNumber, Maximum: 5000, Writable: true}}})
+	b.report("tank", "brightness", thing.Number(1000))
+	b.rule("r", rule.Rule{When: press, Do: []rule.Step{rampTo("tank", 2000, 1000)}})
+	b.press()
+	b.pass(1999 * time.Millisecond)
+	assert.Empty(t, b.sent())
+	b.pass(time.Millisecond)
+	assert.Equal(t, []string{"tank 1002"}, b.sent())
+	b.pass(2 * time.Second)
+	assert.Equal(t, []string{"tank 1004"}, b.sent())
+}
+
 func TestARampEndsWithARuleThatIsSwitchedOffBetweenItsValues(t *testing.T) {
 	b := newBench(t)
 	b.report("lamp", "brightness", thing.Number(0))
