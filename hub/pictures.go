@@ -30,11 +30,11 @@ func (h *Hub) Picture(ctx context.Context, device, name string) (connect.Picture
 	case !found:
 		return connect.Picture{}, Absent("The device shows no such picture.")
 	case shows == nil:
-		return connect.Picture{}, &UnansweredError{"Its connection is not open, so it shows no picture."}
+		return connect.Picture{}, &UnansweredError{"Its connection is down, so no picture can be shown."}
 	}
 	picture, err := shows.Picture(ctx, address, name)
 	if err != nil {
-		return connect.Picture{}, &UnansweredError{"Its picture did not come. " + connect.Sentence(err)}
+		return connect.Picture{}, &UnansweredError{"No picture arrived. " + connect.Sentence(err)}
 	}
 	return picture, nil
 }

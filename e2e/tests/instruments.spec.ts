@@ -140,9 +140,9 @@ test('a camera shows what it sees, large where it is tapped, and says when it ca
     route.fulfill({
       status: 502,
       contentType: 'application/problem+json',
-      body: '{"detail":"Its picture did not come."}',
+      body: '{"detail":"No picture arrived."}',
     }),
   )
   await page.reload()
-  await expect(page.getByText('Its picture did not come.')).toBeVisible()
+  await expect(page.getByText('No picture arrived.')).toBeVisible()
 })

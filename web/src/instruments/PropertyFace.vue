@@ -1,13 +1,15 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, defineAsyncComponent } from 'vue'
 import type { Device, Property, PropertyState } from '@/api/types'
 import { certaintyOf } from '@/lib/certainty'
 import { faceOf } from '@/lib/faces'
 import DeviceLamp from './DeviceLamp.vue'
-import DevicePlayer from './DevicePlayer.vue'
 import LockBolt from './LockBolt.vue'
 import OpeningPlan from './OpeningPlan.vue'
 import ShutterWindow from './ShutterWindow.vue'
+
+/** Rarely seen where most faces are, and much of what is loaded first. */
+const DevicePlayer = defineAsyncComponent(() => import('./DevicePlayer.vue'))
 
 /** How a property looks, by what it means: nothing where words alone tell it. */
 const props = defineProps<{
