@@ -20,9 +20,16 @@ class Hub implements Keeper<Doc> {
   private reach() {
     if (!this.reached) throw new Problem(0, 'not reached')
   }
+  /** Whether what was kept is told later than it is answered, by tellNext. */
+  late = false
+  private untold: (DraftNote | undefined)[] = []
   private tell(kept: Kept<Doc> | undefined) {
     this.kept = kept
-    this.note.value = kept && { version: kept.version, based: kept.based, at: kept.at }
+    this.untold.push(kept && { version: kept.version, based: kept.based, at: kept.at })
+    if (!this.late) this.tellNext()
+  }
+  tellNext() {
+    this.note.value = this.untold.shift()
   }
   async read() {
     this.reach()
@@ -33,7 +40,7 @@ class Hub implements Keeper<Doc> {
     this.reach()
     if (after !== (this.kept?.version ?? 0)) throw new Problem(409, 'changed')
     this.tell({ document: JSON.parse(JSON.stringify(document)) as Doc, version: ++this.last, based, at: 'now' })
-    return this.note.value!
+    return { version: this.kept!.version, based, at: 'now' }
   }
   async drop(after: number) {
     if (after === this.kept?.version) this.tell(undefined)
@@ -78,6 +85,30 @@ describe('a draft', () => {
     revision.value = 1
   })
   afterEach(() => vi.useRealTimers())
+
+  it('that is begun again is not taken for gone where only the end of the one before was told', async () => {
+    const hub = new Hub()
+    const { use, type } = browser(hub)
+    await flushPromises()
+    await type('first')
+    await rest()
+    hub.late = true
+    await type('live') // undone: nothing is left to keep
+    await rest()
+    await type('again')
+    await rest()
+    expect(hub.kept?.document.title).toBe('again')
+    hub.tellNext() // that the first is gone
+    await rest()
+    expect(use.draft.value?.title).toBe('again')
+    hub.tellNext()
+    await rest()
+    expect(use.draft.value?.title).toBe('again')
+    await hub.drop(hub.kept!.version) // discarded in another browser
+    hub.tellNext()
+    await rest()
+    expect(use.draft.value?.title).toBe('live')
+  })
 
   it('is kept by the hub and is there in another browser', async () => {
     const hub = new Hub()

@@ -51,6 +51,8 @@ export function useDraft<T>(source: Source<T>) {
   const changedElsewhere = ref(0)
   const based = ref(source.revision())
   let version = 0
+  /** The newest that was told of: until then nothing is told of one that was just kept, and it is not gone. */
+  let told = source.note()?.version ?? 0
   /** The newest that was discarded here: until that is told, it is still there to read. Versions grow, also over a discarded one. */
   let discarded = 0
   let agreed = ''
@@ -179,7 +181,7 @@ export function useDraft<T>(source: Source<T>) {
         busy = false
       }
       if (source.note()?.version !== now.version) await follow() // what was told while it was read
-    } else if (!now && version > 0) showLive()
+    } else if (!now && version > 0 && told >= version) showLive()
   }
 
   function drop() {
@@ -192,7 +194,10 @@ export function useDraft<T>(source: Source<T>) {
     if (after > 0) void source.keeper.drop(after).catch(() => undefined) // changed elsewhere meanwhile: it stays there
   }
 
-  watch(source.note, follow)
+  watch(source.note, (now) => {
+    told = Math.max(told, now?.version ?? 0)
+    void follow()
+  })
   // Without a draft, what others put live is shown at once.
   watch(source.live, () => {
     if (version === 0 && !ahead() && draft.value !== undefined) showLive()

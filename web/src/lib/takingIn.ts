@@ -7,6 +7,13 @@ import { useNotices } from '@/stores/notices'
 /** How long a device that was just made may take to be found, in ms. */
 const FOUND_WITHIN = 10_000
 
+/** Whether a device that is made is taken into the home at once, and where to. */
+export interface Taking {
+  taken: boolean
+  room: string | null
+}
+export const takingIn = (): Taking => ({ taken: true, room: null })
+
 interface Adding {
   connection: string
   hardware: string
@@ -43,4 +50,16 @@ export function whenFound(hardware: string): Promise<FoundDevice> {
       { immediate: true },
     )
   })
+}
+
+/** Takes a device that was just made into the home, where that is wanted; returns the address to go on at. */
+export async function goOnWith(made: { id?: string; title?: string }, taking: Taking): Promise<string> {
+  const title = made.title ?? ''
+  if (!taking.taken) {
+    useNotices().done(`${title} is among the found devices.`)
+    return '/found'
+  }
+  const { connection, hardware } = await whenFound(made.id ?? '')
+  const [id] = await takeIn([{ connection, hardware, title, room: taking.room ?? undefined }])
+  return `/devices/${id}`
 }

@@ -9,6 +9,7 @@ import { api, ask, Problem } from '@/api/client'
 import type { Composed, Field, Fitting, TriedOut, Wire } from '@/api/types'
 import ReachEdit from '@/components/compose/ReachEdit.vue'
 import SendingEdit from '@/components/compose/SendingEdit.vue'
+import TakenIn from '@/components/compose/TakenIn.vue'
 import ValueEdit from '@/components/compose/ValueEdit.vue'
 import WireLog from '@/components/compose/WireLog.vue'
 import PageHead from '@/components/page/PageHead.vue'
@@ -26,6 +27,7 @@ import {
   type ReachDraft,
   type ValueDraft,
 } from '@/lib/composing'
+import { goOnWith, takingIn } from '@/lib/takingIn'
 import { useNotices } from '@/stores/notices'
 
 /** A device that nothing describes is described here: how it is reached, what counts in what it says, and how it is set. */
@@ -54,6 +56,7 @@ if (given && given !== work.value.reach.address) {
   work.value.reach.way = /^https?:/.test(given) ? 'http' : 'line'
 }
 
+const taking = ref(takingIn())
 const wire = ref<Wire[]>([])
 const reason = ref('')
 const problem = ref<Problem>()
@@ -123,9 +126,9 @@ const wrongAt = (list: string, index: number) =>
 const make = (how: Partial<Composed> = {}) =>
   doing('make', async () => {
     const made = await ask(api.POST('/api/composed', { body: { ...composed.value, ...how } }))
+    const next = await goOnWith(made, taking.value)
     work.value = empty()
-    notices.done(`${made.title} is among the found devices.`)
-    await router.push('/found')
+    await router.push(next)
   })
 
 function clear() {
@@ -288,6 +291,7 @@ function clear() {
             />
             s</label
           >
+          <TakenIn v-model="taking" />
           <Button
             type="submit"
             label="Make a device of it"

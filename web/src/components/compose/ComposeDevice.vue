@@ -6,10 +6,10 @@ import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import type { Composed, Field, Fitting } from '@/api/types'
-import RoomPicker from '@/components/inputs/RoomPicker.vue'
 import { draftOf, pickedOf, type ValueDraft } from '@/lib/composing'
-import { takeIn, whenFound } from '@/lib/takingIn'
+import { goOnWith, takingIn } from '@/lib/takingIn'
 import { useNotices } from '@/stores/notices'
+import TakenIn from './TakenIn.vue'
 import ValueEdit from './ValueEdit.vue'
 
 /** Makes a device of the fields of a payload on a topic: which count, what they mean, and how they are set. */
@@ -32,8 +32,7 @@ function likely(f: Field): ValueDraft {
   return { ...draft, on: !!f.role || f.type === 'boolean', set: { ...draft.set, topic: `${props.topic}/set` } }
 }
 const title = ref('')
-const room = ref<string | null>(null)
-const taken = ref(true)
+const taking = ref(takingIn())
 const problem = ref<Problem>()
 const chosen = computed(() => props.fields.map((f) => drafts.get(f.pointer)!).filter((d) => d.on))
 const wrongOf = (draft: ValueDraft) => {
@@ -62,14 +61,9 @@ async function make(how: Pick<Composed, 'fields' | 'profile'>) {
         body: { title: title.value.trim(), connection: props.connection, topic: props.topic, ...how },
       }),
     )
-    if (taken.value) {
-      const { connection, hardware } = await whenFound(made.id!)
-      const [id] = await takeIn([{ connection, hardware, title: made.title!, room: room.value ?? undefined }])
-      await router.push(`/devices/${id}`)
-      return
-    }
-    notices.done(`${made.title} is among the found devices.`)
-    emit('done')
+    const next = await goOnWith(made, taking.value)
+    if (taking.value.taken) await router.push(next)
+    else emit('done')
   } catch (error) {
     problem.value = error instanceof Problem ? error : new Problem(0, String(error))
   }
@@ -80,10 +74,7 @@ async function make(how: Pick<Composed, 'fields' | 'profile'>) {
   <form class="compose" @submit.prevent="make({ fields: chosen.map((d) => pickedOf('topic', d)) })">
     <p class="row">
       <InputText v-model="title" placeholder="Name of the device" aria-label="Name of the device" />
-      <label class="pick">
-        <Checkbox v-model="taken" binary aria-label="Take it into the home" /> take it into the home
-      </label>
-      <RoomPicker v-if="taken" v-model="room" size="small" label="Its room" />
+      <TakenIn v-model="taking" />
     </p>
     <p v-if="fits?.length" class="row small">
       Such a device was made before:

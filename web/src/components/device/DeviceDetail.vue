@@ -4,10 +4,6 @@ import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import type { Device, Property, PropertyState } from '@/api/types'
 import CameraFace from '@/instruments/CameraFace.vue'
-import PropertyFace from '@/instruments/PropertyFace.vue'
-import ReadingLine from '@/instruments/ReadingLine.vue'
-import { colorOf } from '@/instruments/useLamp'
-import { faceOf } from '@/lib/faces'
 import { isUpkeep, mainState, tellingOrder } from '@/lib/devices'
 import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
@@ -16,15 +12,9 @@ import CauseChain from './CauseChain.vue'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
 import DeviceEdit from './DeviceEdit.vue'
 import HoldersPanel from './HoldersPanel.vue'
-import PropertyControl from './PropertyControl.vue'
-import ReasonLine from '@/components/marks/ReasonLine.vue'
-import StateMark from '@/components/marks/StateMark.vue'
+import PropertyArticle from './PropertyArticle.vue'
 import PageHead from '@/components/page/PageHead.vue'
-import ProveSensor from '@/components/sensor/ProveSensor.vue'
-import DifferenceSettle from './DifferenceSettle.vue'
 import DeviceSettings from './DeviceSettings.vue'
-import ShutterControl from '@/components/shutter/ShutterControl.vue'
-import TravelTimes from '@/components/shutter/TravelTimes.vue'
 import TryDevice from './TryDevice.vue'
 
 /** Charts come when one is wanted: their library is large. */
@@ -60,16 +50,10 @@ const chosen = computed(
     rows.value.find((r) => r.property.name === (chosenName.value ?? mainState(props.device)?.name)) ?? rows.value[0],
 )
 /** The entry that explains the value: who holds it, or what last changed it. */
-const lampColor = computed(() => colorOf(props.device))
 const explained = computed(() => {
   const top = chosen.value?.state.holders.find((h) => h.inEffect)
   return top?.cause || chosen.value?.state.changedBy
 })
-/** Whether a face stands beside the figure: not where the control below is one. */
-const faced = (p: Property) => {
-  const face = faceOf(props.device, p)
-  return face === 'lamp' || face === 'opening' || (face === 'lock' && !p.writable)
-}
 const chartable = computed(() => chosen.value && ['number', 'boolean'].includes(chosen.value.property.type))
 
 watch(
@@ -86,30 +70,12 @@ const trying = computed({
   set: (on: boolean) => void router.replace({ query: { ...route.query, try: on ? '1' : undefined } }),
 })
 const look = ref<string[]>([])
-const tilt = computed(() => {
-  const name = props.device.description.properties.find((p) => p.role === 'tilt')?.name
-  const value = props.device.states.find((s) => s.name === name)?.value
-  return typeof value === 'number' ? value : undefined
-})
-/** How warm it is by the device itself. */
-const warmth = computed(() => {
-  const name = props.device.description.properties.find((p) => p.role === 'temperature')?.name
-  const value = props.device.states.find((s) => s.name === name)?.value
-  return typeof value === 'number' && !props.device.silent ? value : undefined
-})
-const stopper = computed(() => props.device.description.actions.find((a) => a.role === 'stop'))
 const buttons = computed(() => props.device.description.actions.filter((a) => a.role !== 'stop'))
 
 const remove = () =>
   useChanges('device').remove(props.device, `${props.device.title} removed from the home.`, () =>
     router.push('/devices'),
   )
-
-/** What the property means, where its title does not say it already. */
-function roleWords(p: Property): string {
-  const words = (p.role ?? '').replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`)
-  return words === p.title.toLowerCase() || p.role === 'power' ? '' : words
-}
 
 const kinds: Record<string, string> = {
   scene: '/scenes/',
@@ -118,13 +84,6 @@ const kinds: Record<string, string> = {
   schedule: '/schedules/',
   dashboard: '/dashboards/',
 }
-
-/** The property whose proof by another sensor is open. */
-const proving = ref('')
-/** What is measured in the world; not what a device says of itself. */
-const measured = new Set(['temperature', 'humidity', 'illuminance', 'level', 'electricPower'])
-const provable = (p: Property) =>
-  p.type === 'number' && !p.writable && (measured.has(p.role ?? '') || (!p.role && !!p.unit))
 </script>
 
 <template>
@@ -160,95 +119,15 @@ const provable = (p: Property) =>
         :picture="p.name"
         :label="device.title"
       />
-      <article
+      <PropertyArticle
         v-for="{ property, state } in shown"
         :key="property.name"
-        class="property"
-        :class="{ chosen: property.name === chosen?.property.name }"
-      >
-        <div class="top">
-          <button
-            class="plain name"
-            :aria-pressed="property.name === chosen?.property.name"
-            @click="chosenName = property.name"
-          >
-            <StateMark :state="state" :silent="device.silent" /> {{ property.title }}
-            <span v-if="roleWords(property)" class="soft role">{{ roleWords(property) }}</span>
-          </button>
-          <span class="soft mono confirmed">
-            <template v-if="state.certainty === 'confirmed' && property.writable && state.milliseconds">
-              confirmed in {{ Math.round(state.milliseconds) }} ms
-            </template>
-            <template v-else-if="state.changedAt">{{ home.times.since(state.changedAt, home.now) }}</template>
-          </span>
-        </div>
-        <div class="figure">
-          <PropertyFace v-if="faced(property)" :device="device" :property="property" :state="state" size="page" />
-          <i v-if="state.swatch" class="swatch" :style="{ background: state.swatch }" aria-hidden="true" />
-          <b class="mono" :class="{ pending: state.certainty === 'pending' }">{{ state.text }}</b>
-          <span v-if="state.certainty === 'pending'" class="mono asked">→ {{ state.targetText }}</span>
-          <RouterLink
-            v-if="faceOf(device, property) === 'reading' && !isUpkeep(property)"
-            class="line"
-            :to="`/history?series=${device.id}~${property.name}`"
-            :aria-label="`${property.title}: the last hours`"
-          >
-            <ReadingLine :device="device.id" :property="property.name" size="page" />
-          </RouterLink>
-        </div>
-        <DifferenceSettle v-if="state.difference" :device="device.id" :property="property.name" :title="property.title">
-          It is at {{ state.text }} and should be {{ state.targetText }}.
-          <template v-if="state.difference.tries">It was set again {{ state.difference.tries }} times.</template>
-        </DifferenceSettle>
-        <p v-if="property.help" class="soft small">{{ property.help }}</p>
-        <template v-if="provable(property)">
-          <button
-            class="plain link small"
-            :aria-expanded="proving === property.name"
-            :aria-label="`${device.adjustments?.[property.name] ? 'Calibrated' : 'Check its accuracy'}: ${property.title.toLowerCase()}`"
-            @click="proving = proving === property.name ? '' : property.name"
-          >
-            {{ device.adjustments?.[property.name] ? 'Calibrated' : 'Check its accuracy' }}
-          </button>
-          <ProveSensor v-if="proving === property.name" :device="device" :property="property" />
-        </template>
-        <template v-if="property.role === 'position'">
-          <ShutterControl :device="device.id" :property="property" :state="state" :stop="stopper?.name" :tilt="tilt" />
-          <TravelTimes
-            v-if="property.cover"
-            :device="device.id"
-            :title="device.title"
-            :property="property"
-            :state="state"
-          />
-        </template>
-        <PropertyFace
-          v-else-if="faceOf(device, property) === 'player'"
-          :device="device"
-          :property="property"
-          :state="state"
-          size="page"
-        />
-        <PropertyControl
-          v-else-if="property.writable"
-          :device="device.id"
-          :property="property"
-          :state="state"
-          :silent="device.silent"
-          :color="property.name === device.light ? lampColor : undefined"
-          :measured="warmth"
-        />
-        <button
-          v-if="property.writable"
-          type="button"
-          class="plain why"
-          title="How it came about"
-          @click="chosenName = property.name"
-        >
-          <span class="heard-only">Why is {{ property.title.toLowerCase() }} {{ state.text }}? </span>
-          <ReasonLine :state="state" />
-        </button>
-      </article>
+        :device="device"
+        :property="property"
+        :state="state"
+        :chosen="property.name === chosen?.property.name"
+        @choose="chosenName = property.name"
+      />
       <button
         v-if="upkeep.length"
         type="button"
@@ -302,13 +181,6 @@ const provable = (p: Property) =>
 </template>
 
 <style scoped>
-.why {
-  display: block;
-  text-align: left;
-}
-.why:hover {
-  text-decoration: underline;
-}
 .silent {
   margin-top: var(--space-12);
   padding: var(--space-8) var(--space-12);
@@ -325,70 +197,8 @@ const provable = (p: Property) =>
   gap: var(--space-34);
   margin-top: var(--space-6);
 }
-.property {
-  padding: var(--space-14) 0;
-  border-bottom: 1px solid var(--rule);
-}
-.top {
-  display: flex;
-  justify-content: space-between;
-  gap: var(--space-12);
-  align-items: baseline;
-}
-.name {
-  display: flex;
-  gap: var(--space-8);
-  align-items: center;
-  font-weight: 650;
-  font-size: var(--type-small);
-}
-.name:hover {
-  color: var(--verdigris);
-}
-.chosen .name {
-  text-decoration: underline;
-  text-decoration-color: var(--verdigris);
-  text-decoration-thickness: 2px;
-  text-underline-offset: 5px;
-}
-.role {
-  font-weight: 400;
-  font-size: var(--type-small);
-}
-.confirmed {
-  font-size: var(--type-note);
-}
-.figure {
-  display: flex;
-  gap: var(--space-12);
-  align-items: center;
-  padding: var(--space-4) 0;
-}
-.figure b {
-  font-size: var(--type-figure);
-  font-weight: 500;
-  line-height: 1.2;
-}
-.pending {
-  color: var(--ink-soft);
-}
-.asked {
-  color: var(--ochre);
-  font-size: var(--type-title);
-}
 .columns .picture {
   margin-top: var(--space-14);
-}
-.line {
-  flex: 1;
-  max-width: 260px;
-  margin-left: auto;
-}
-.swatch {
-  width: 22px;
-  height: 22px;
-  border: 1px solid var(--edge);
-  border-radius: 2px;
 }
 .chart,
 .events {
