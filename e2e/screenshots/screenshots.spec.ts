@@ -32,7 +32,7 @@ test.describe('the demo home', () => {
     await picture(page, 'devices')
     await page.goto(`${hub.url}/today`)
     await expect(page.getByText(/rules acted/)).toBeVisible()
-    await expect(page.locator('.spark circle').first()).toBeVisible()
+    await expect(page.locator('.spark .dot').first()).toBeAttached()
     await picture(page, 'today')
     await page.goto(`${hub.url}/rules/rule-stair`)
     await expect(page.getByText('holds', { exact: true }).first()).toBeVisible()
@@ -49,7 +49,7 @@ test.describe('the demo home', () => {
     await page.goto(`${hub.url}/schedules/schedule-dusk`)
     await picture(page, 'schedules')
     await page.goto(`${hub.url}/dashboards/dashboard-galley`)
-    await expect(page.locator('.grid-stack-item').first()).toBeVisible()
+    await expect(page.locator('.grid-stack-item .spark .dot').first()).toBeAttached()
     await picture(page, 'dashboard')
     await page.goto(`${hub.url}/journal`)
     await page

@@ -260,17 +260,16 @@ const titleOf = (c: Control) =>
 }
 .grip {
   position: absolute;
-  right: 4px;
-  bottom: 4px;
-  left: 4px;
+  right: 1px;
+  top: calc(50% - 11px);
   height: 22px;
-  text-align: left;
+  text-align: center;
   cursor: grab;
   color: var(--ink-soft);
   z-index: 2;
   line-height: 22px;
   font-size: var(--type-text);
-  width: 26px;
+  width: 16px;
 }
 .none {
   padding: var(--space-16) 0;
