@@ -202,7 +202,7 @@ const titleOf = (c: Control) =>
       <div ref="board" class="grid-stack board">
         <div v-for="c in copy.controls" :key="c.id" class="grid-stack-item" :data-id="c.id">
           <div
-            class="grid-stack-item-content cell"
+            class="grid-stack-item-content placed"
             :class="{ chosen: c.id === chosenID }"
             tabindex="0"
             role="group"
@@ -249,7 +249,7 @@ const titleOf = (c: Control) =>
   min-height: 300px;
   background: var(--sheet);
 }
-.cell {
+.placed {
   border: 0 solid var(--rule);
   border-width: 0 1px 1px 0;
   background: var(--paper);

@@ -8,7 +8,7 @@ import { useHome } from '@/stores/home'
 import ControlFace from './ControlFace.vue'
 import DeviceReason from './DeviceReason.vue'
 
-/** Shows what a property is at: by its face where it has one, a number by the line of its last hours. */
+/** Shows what a property is at: by its face where it has one, a number by the line of its last hours. A player is operated. */
 const props = defineProps<{ control: Control; still?: boolean }>()
 const home = useHome()
 
@@ -33,15 +33,27 @@ const numeric = computed(() => property.value?.type === 'number' && face.value !
     <template #reason><DeviceReason :device="device" :property="property" :state="state" /></template>
     <template v-if="device && property && face" #foot>
       <ReadingLine v-if="numeric" :device="device.id" :property="property.name" size="panel" />
-      <PropertyFace v-else class="face" :device="device" :property="property" :state="state" size="panel" still />
+      <PropertyFace
+        v-else
+        class="face"
+        :device="device"
+        :property="property"
+        :state="state"
+        size="panel"
+        :still="still || face !== 'player'"
+      />
     </template>
   </ControlFace>
 </template>
 
 <style scoped>
-.face {
-  max-width: 100%;
-  max-height: 100%;
+/* A drawing is as high as there is room for. */
+svg.face {
+  flex: 1 1 0;
   min-height: 0;
+  width: auto;
+  max-width: 110px;
+  align-self: flex-start;
+  margin: 0;
 }
 </style>
