@@ -3,12 +3,13 @@ import { useDocumentVisibility, useIntervalFn } from '@vueuse/core'
 import Dialog from 'primevue/dialog'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
+import type { FaceSize } from '@/lib/faces'
 import { running } from '@/lib/format'
 import { useReading } from '@/lib/reading'
 import { useHome } from '@/stores/home'
 
 /** What a camera sees and how old that is, asked for again and again while it is looked at. A tap shows it large. */
-const props = defineProps<{ device: string; picture: string; label: string; size?: 'row' | 'page' | 'panel' }>()
+const props = defineProps<{ device: string; picture: string; label: string; size?: FaceSize }>()
 const home = useHome()
 
 const EVERY = 10_000

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Device } from '@/api/types'
+import type { FaceSize } from '@/lib/faces'
 import LampPendant from './LampPendant.vue'
 import { useLamp } from './useLamp'
 import { heldBy } from '@/lib/certainty'
 
 /** The lamp of a device, switched by a tap. */
-const props = defineProps<{ device: Device; size?: 'row' | 'page' | 'panel'; still?: boolean }>()
+const props = defineProps<{ device: Device; size?: FaceSize; still?: boolean }>()
 const lamp = useLamp(() => props.device)
 const held = computed(() => heldBy(lamp.state.value))
 </script>

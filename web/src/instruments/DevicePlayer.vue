@@ -3,13 +3,13 @@ import { computed } from 'vue'
 import type { Device } from '@/api/types'
 import { act } from '@/lib/act'
 import { certaintyOf } from '@/lib/certainty'
-import { playingOf } from '@/lib/faces'
+import { playingOf, type FaceSize } from '@/lib/faces'
 import { useSliding, wantedOf } from '@/lib/sliding'
 import { useNotices } from '@/stores/notices'
 import PlayerFace from './PlayerFace.vue'
 
 /** The player of a device: what it plays and how loud, and what it can be told. */
-const props = defineProps<{ device: Device; size?: 'row' | 'page' | 'panel'; disabled?: boolean }>()
+const props = defineProps<{ device: Device; size?: FaceSize; disabled?: boolean }>()
 const notices = useNotices()
 
 const named = (role: string) => props.device.description.properties.find((p) => p.role === role)

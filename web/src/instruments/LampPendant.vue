@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, useId } from 'vue'
 import { certaintyWords, type Certainty, type Held } from '@/lib/certainty'
+import type { FaceSize } from '@/lib/faces'
 
 /** A lamp as a pendant, filled with the light's real color while it is on. A tap switches it. */
 const props = withDefaults(
@@ -13,7 +14,7 @@ const props = withDefaults(
     swatch?: string
     certainty?: Certainty
     held?: Held
-    size?: 'row' | 'page' | 'panel'
+    size?: FaceSize
     /** Whether it is only looked at. */
     still?: boolean
   }>(),

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { certaintyWords, type Certainty } from '@/lib/certainty'
+import type { FaceSize } from '@/lib/faces'
 import ScaleFace from './ScaleFace.vue'
 
 /**
@@ -20,7 +21,7 @@ const props = withDefaults(
     /** The light's own color; without one the line is drawn in the color of what is on. */
     color?: string
     certainty?: Certainty
-    size?: 'row' | 'page' | 'panel'
+    size?: FaceSize
     disabled?: boolean
   }>(),
   { asked: undefined, step: 1, unit: '', color: undefined, certainty: 'confirmed', size: 'page', disabled: false },

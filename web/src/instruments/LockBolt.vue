@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { certaintyWords, type Certainty } from '@/lib/certainty'
+import type { FaceSize } from '@/lib/faces'
 
 /** A lock: two plates and a bolt, shot, drawn, or stuck between where it was asked for and did not get there. */
 const props = withDefaults(
@@ -8,7 +9,7 @@ const props = withDefaults(
     label: string
     locked: boolean
     certainty?: Certainty
-    size?: 'row' | 'page' | 'panel'
+    size?: FaceSize
   }>(),
   { certainty: 'confirmed', size: 'row' },
 )

@@ -2,6 +2,7 @@
 import { useTimeoutFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { Certainty } from '@/lib/certainty'
+import type { FaceSize } from '@/lib/faces'
 import LockBolt from './LockBolt.vue'
 
 /**
@@ -13,7 +14,7 @@ const props = withDefaults(
     label: string
     locked: boolean
     certainty?: Certainty
-    size?: 'row' | 'page' | 'panel'
+    size?: FaceSize
   }>(),
   { certainty: 'confirmed', size: 'page' },
 )

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { certaintyWords, type Certainty } from '@/lib/certainty'
+import type { FaceSize } from '@/lib/faces'
 
 /** A door, window, gate or flap as on a floor plan: the wall, its opening and the leaf; open shows the swing. */
-const props = withDefaults(
-  defineProps<{ label: string; open: boolean; certainty?: Certainty; size?: 'row' | 'page' | 'panel' }>(),
-  { certainty: 'confirmed', size: 'row' },
-)
+const props = withDefaults(defineProps<{ label: string; open: boolean; certainty?: Certainty; size?: FaceSize }>(), {
+  certainty: 'confirmed',
+  size: 'row',
+})
 const words = computed(() =>
   [props.label, props.open ? 'open' : 'shut', certaintyWords[props.certainty]].filter(Boolean).join(', '),
 )

@@ -2,6 +2,7 @@
 import { IconPlayerPause, IconPlayerPlay, IconPlayerSkipForward } from '@tabler/icons-vue'
 import { computed } from 'vue'
 import { certaintyWords, type Certainty } from '@/lib/certainty'
+import type { FaceSize } from '@/lib/faces'
 import LevelScale from './LevelScale.vue'
 
 /** A player: what it plays, pause and next, and its volume as a scale. What a player cannot do is not there. */
@@ -20,7 +21,7 @@ const props = withDefaults(
     volumeAsked?: number
     volumeCertainty?: Certainty
     muted?: boolean
-    size?: 'row' | 'page' | 'panel'
+    size?: FaceSize
     disabled?: boolean
   }>(),
   {

@@ -2,7 +2,8 @@
 import { computed, defineAsyncComponent } from 'vue'
 import type { Device, Property, PropertyState } from '@/api/types'
 import { certaintyOf } from '@/lib/certainty'
-import { faceOf } from '@/lib/faces'
+import { faceOf, type FaceSize } from '@/lib/faces'
+import { goalOf, shutterOf } from '@/lib/shutters'
 import DeviceLamp from './DeviceLamp.vue'
 import LockBolt from './LockBolt.vue'
 import OpeningPlan from './OpeningPlan.vue'
@@ -16,24 +17,14 @@ const props = defineProps<{
   device: Device
   property: Property
   state?: PropertyState
-  size?: 'row' | 'page' | 'panel'
+  size?: FaceSize
   /** Whether it is only looked at. */
   still?: boolean
 }>()
 const face = computed(() => faceOf(props.device, props.property))
 const certainty = computed(() => certaintyOf(props.state, props.device.silent))
 const yes = computed(() => props.state?.value === true)
-const shutter = computed(() => {
-  const { state } = props
-  if (state?.shutter) return state.shutter
-  const value = state?.value
-  return { place: typeof value === 'number' ? value : 0, known: certainty.value !== 'unknown', moving: undefined }
-})
-/** Where a shutter was sent. */
-const goal = computed(() => {
-  const target = props.state?.target
-  return certainty.value === 'pending' && typeof target === 'number' ? target : undefined
-})
+const shutter = computed(() => shutterOf(props.state))
 </script>
 
 <template>
@@ -47,7 +38,7 @@ const goal = computed(() => {
     :place="shutter.place"
     :known="shutter.known"
     :moving="shutter.moving"
-    :goal="goal"
+    :goal="goalOf(state)"
     :size="size"
   />
 </template>

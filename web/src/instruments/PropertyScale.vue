@@ -2,6 +2,7 @@
 import { watch } from 'vue'
 import type { Property, PropertyState } from '@/api/types'
 import { act } from '@/lib/act'
+import type { FaceSize } from '@/lib/faces'
 import { useSliding } from '@/lib/sliding'
 import { useNotices } from '@/stores/notices'
 import LevelScale from './LevelScale.vue'
@@ -20,7 +21,7 @@ const props = defineProps<{
   color?: string
   /** How warm it is, of what is set to a warmth. */
   measured?: number
-  size?: 'row' | 'page' | 'panel'
+  size?: FaceSize
   disabled?: boolean
 }>()
 /** Tells where it is slid to. */

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import type { FaceSize } from '@/lib/faces'
 
 /** A rule as a key with a verb on it. It is pressed in while the rule acts, and crossed out while it is off. */
 const props = withDefaults(
@@ -12,7 +13,7 @@ const props = withDefaults(
     /** Asked for, and not begun yet. */
     pending?: boolean
     failed?: boolean
-    size?: 'row' | 'page' | 'panel'
+    size?: FaceSize
     /** Whether it is only looked at. */
     still?: boolean
   }>(),

@@ -2,6 +2,7 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, useTemplateRef } from 'vue'
 import type { Certainty } from '@/lib/certainty'
+import type { FaceSize } from '@/lib/faces'
 import { nearest, placeOn, ticks } from './scale'
 
 /** What all scales have: a face that is dragged anywhere, moved by keys, and said to screen readers. What is drawn on it is given. */
@@ -14,7 +15,7 @@ const props = defineProps<{
   minimum: number
   maximum: number
   step: number
-  size: 'row' | 'page' | 'panel'
+  size: FaceSize
   disabled: boolean
   certainty: Certainty
   /** How high the drawing is. */

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Scene } from '@/api/types'
+import type { FaceSize } from '@/lib/faces'
 import { useHome } from '@/stores/home'
 
 /** The colors that a scene makes, one for each lamp: as wide as the lamp is bright, outlined where it is off. */
-const props = withDefaults(defineProps<{ scene: Scene; size?: 'row' | 'page' | 'panel' }>(), { size: 'row' })
+const props = withDefaults(defineProps<{ scene: Scene; size?: FaceSize }>(), { size: 'row' })
 const home = useHome()
 const WIDEST = 34
 const lights = computed(() =>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { FaceSize } from '@/lib/faces'
 /** A window with its shutter, drawn as far down as it is. With a label it stands for itself, else beside words. */
 withDefaults(
   defineProps<{
@@ -8,7 +9,7 @@ withDefaults(
     goal?: number
     tilt?: number
     label?: string
-    size?: 'row' | 'page' | 'panel'
+    size?: FaceSize
   }>(),
   { known: true, moving: undefined, goal: undefined, tilt: undefined, label: undefined, size: 'page' },
 )

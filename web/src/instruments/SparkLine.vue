@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import type { FaceSize } from '@/lib/faces'
 import type { LinePoint } from '@/stores/lines'
 
 /**
@@ -14,7 +15,7 @@ const props = withDefaults(
     to: number
     /** The least difference that fills the height, so that noise does not look like weather. */
     least?: number
-    size?: 'row' | 'page' | 'panel'
+    size?: FaceSize
   }>(),
   { least: 1, size: 'row' },
 )

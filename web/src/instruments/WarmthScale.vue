@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { certaintyWords, type Certainty } from '@/lib/certainty'
+import type { FaceSize } from '@/lib/faces'
 import { nearest } from './scale'
 import ScaleFace from './ScaleFace.vue'
 
@@ -21,7 +22,7 @@ const props = withDefaults(
     step?: number
     unit?: string
     certainty?: Certainty
-    size?: 'row' | 'page' | 'panel'
+    size?: FaceSize
     disabled?: boolean
   }>(),
   {

@@ -1,5 +1,8 @@
 import type { Device, Property } from '@/api/types'
 
+/** How large an instrument is drawn: in a row of a list or table, on a page, or on a panel that is read from two meters. */
+export type FaceSize = 'row' | 'page' | 'panel'
+
 /** The instruments that a property can be drawn as; what has none is told in words alone. */
 export type Face = 'lamp' | 'opening' | 'lock' | 'shutter' | 'warmth' | 'player' | 'level' | 'reading'
 

@@ -3,6 +3,7 @@ import Button from 'primevue/button'
 import { computed } from 'vue'
 import type { Property, PropertyState } from '@/api/types'
 import { act } from '@/lib/act'
+import { goalOf, shutterOf } from '@/lib/shutters'
 import { useNotices } from '@/stores/notices'
 import PropertyControl from '@/components/device/PropertyControl.vue'
 import ShutterWindow from '@/instruments/ShutterWindow.vue'
@@ -21,46 +22,29 @@ const props = withDefaults(
 )
 const notices = useNotices()
 
-/** A shutter that finds its place by itself says where it is; else the hub computes it. */
-const shutter = computed(
-  () =>
-    props.state.shutter ?? {
-      place: Number(props.state.value ?? 0),
-      known: typeof props.state.value === 'number',
-      travel: true,
-      moving: undefined,
-    },
-)
-const goal = computed(() =>
-  props.state.certainty === 'pending' && typeof props.state.target === 'number' ? props.state.target : undefined,
-)
+const shutter = computed(() => shutterOf(props.state))
+const goal = computed(() => goalOf(props.state))
 const go = (to: number) => notices.attempt(() => act.write(props.device, props.property.name, to))
 const halt = () => notices.attempt(() => act.ask(props.device, props.stop ?? 'stop'))
 </script>
 
 <template>
   <div class="control">
-    <ShutterWindow
-      :place="shutter?.place ?? 0"
-      :known="shutter?.known"
-      :moving="shutter?.moving"
-      :goal="goal"
-      :tilt="tilt"
-    />
+    <ShutterWindow :place="shutter.place" :known="shutter.known" :moving="shutter.moving" :goal="goal" :tilt="tilt" />
     <div class="keys">
       <Button severity="secondary" label="Raise" @click="go(property.maximum)" />
-      <Button v-if="stop" severity="secondary" label="Stop" :disabled="!shutter?.moving && !goal" @click="halt" />
+      <Button v-if="stop" severity="secondary" label="Stop" :disabled="!shutter.moving && !goal" @click="halt" />
       <Button severity="secondary" label="Lower" @click="go(property.minimum)" />
     </div>
     <div class="exactly">
       <p class="soft small">
-        <template v-if="shutter?.moving">{{ shutter.moving === 'up' ? 'Opening' : 'Shutting' }}</template>
-        <template v-else-if="!shutter?.known">
+        <template v-if="shutter.moving">{{ shutter.moving === 'up' ? 'Opening' : 'Shutting' }}</template>
+        <template v-else-if="!shutter.known">
           Where it stands is not known: the next run goes to an end of its way first.
         </template>
         <template v-else>At rest</template>
       </p>
-      <PropertyControl v-if="shutter?.travel" :device="device" :property="property" :state="state" />
+      <PropertyControl v-if="shutter.travel" :device="device" :property="property" :state="state" />
       <p v-else class="soft small">To send it to a place in between, its travel times have to be known.</p>
     </div>
   </div>
