@@ -71,11 +71,12 @@ type Hub struct {
 	// elsewhere calls web addresses but those of this machine, anywhere also those.
 	elsewhere, anywhere *http.Client
 
-	stop    context.CancelFunc
-	context context.Context
-	workers sync.WaitGroup
-	saving  sync.Mutex // one change of definitions at a time
-	keying  sync.Mutex // the keys of programs, of the broker's clients and of described devices are each read and written anew as a whole
+	stop     context.CancelFunc
+	context  context.Context
+	workers  sync.WaitGroup
+	pictures pictures
+	saving   sync.Mutex // one change of definitions at a time
+	keying   sync.Mutex // the keys of programs, of the broker's clients and of described devices are each read and written anew as a whole
 	// giving makes one connection after the other take the described devices; of several turns the newest counts.
 	giving     sync.Mutex
 	givingTurn atomic.Uint64

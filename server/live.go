@@ -46,9 +46,11 @@ func (s *Server) live() fiber.Handler {
 		if err != nil {
 			run = ""
 		}
-		subscription := s.hub.Feed.Subscribe(audience(strings.Split(c.Query("look"), ",")), run, since)
+		look := strings.FieldsFunc(c.Query("look"), func(r rune) bool { return r == ',' })
+		subscription := s.hub.Feed.Subscribe(audience(look), run, since)
 		defer subscription.Close()
-		gone := make(chan struct{})
+		gone, looks := make(chan struct{}), make(chan []string, 1)
+		looks <- look
 		go func() {
 			defer close(gone)
 			for {
@@ -59,21 +61,32 @@ func (s *Server) live() fiber.Handler {
 				var looking Looking
 				if json.Unmarshal(data, &looking) == nil {
 					subscription.For(audience(looking.Look))
+					select {
+					case <-looks: // was not told yet: the newest counts
+					default:
+					}
+					looks <- looking.Look
 				}
 			}
 		}()
-		s.feed(c, subscription, gone)
+		s.feed(c, subscription, looks, gone)
 		_ = c.Close()
 		<-gone
 	})
 }
 
-func (s *Server) feed(c *websocket.Conn, subscription *show.Subscription, gone <-chan struct{}) {
+func (s *Server) feed(c *websocket.Conn, subscription *show.Subscription, looks <-chan []string, gone <-chan struct{}) {
 	send := func(kind int, data []byte) bool {
 		return c.SetWriteDeadline(time.Now().Add(writeLimit)) == nil && c.WriteMessage(kind, data) == nil
 	}
-	first, err := subscription.First()
-	if err != nil || !send(websocket.TextMessage, first) {
+	say := func(data []byte, err error) bool {
+		if err != nil {
+			s.log.Error("a change could not be told", "error", err)
+			return false
+		}
+		return data == nil || send(websocket.TextMessage, data)
+	}
+	if !say(subscription.First()) {
 		return
 	}
 	ping := time.NewTicker(pingEvery)
@@ -87,12 +100,11 @@ func (s *Server) feed(c *websocket.Conn, subscription *show.Subscription, gone <
 			if turn := subscription.Turn % turns; turn > 0 {
 				time.Sleep(time.Duration(turn) * apart)
 			}
-			data, err := subscription.Text(frame)
-			if err != nil {
-				s.log.Error("a change could not be told", "error", err)
+			if !say(subscription.Text(frame)) {
 				return
 			}
-			if data != nil && !send(websocket.TextMessage, data) {
+		case look := <-looks:
+			if len(look) > 0 && !say(json.Marshal(show.Message{Looked: look, Changes: []show.Update{}})) {
 				return
 			}
 		case <-ping.C:

@@ -49,7 +49,7 @@ test.describe('in the demo home', () => {
     // Two switches that may drive one motor are never both on, as long as nobody has said what is wired to them.
     await page.getByRole('button', { name: 'Switch on' }).first().click()
     await expect.poll(async () => (await really(hub)).running).not.toBe(0)
-    await page.getByRole('button', { name: 'Switch on' }).click()
+    await page.getByRole('button', { name: 'Switch on' }).last().click()
     await expect(page.getByText(/choose the operating kind first/).first()).toBeVisible()
     await page.getByRole('button', { name: 'Switch off' }).first().click()
     await expect.poll(async () => (await really(hub)).running).toBe(0)

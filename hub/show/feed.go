@@ -35,7 +35,9 @@ type Frame struct {
 type Message struct {
 	// Run is told with the first message.
 	Run    string `json:"run,omitempty" doc:"Names the start of the hub, in the first message: numbers of other starts say nothing."`
-	Number uint64 `json:"number" doc:"That of the newest change in it."`
+	Number uint64 `json:"number" doc:"That of the newest change in it, 0 where there is none."`
+	// Looked says from when on what is looked at is told.
+	Looked []string `json:"looked,omitempty" doc:"What the browser said it looks at: changes of it are told from now on, so read now what was before."`
 	// Anew says that changes are missing between this frame and the last.
 	Anew    bool     `json:"anew,omitempty" doc:"Changes before it are missing: ask for everything anew."`
 	Changes []Update `json:"changes"`

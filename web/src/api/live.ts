@@ -38,6 +38,8 @@ export function follow(handlers: {
       ...(known && { run: known.run, since: String(known.number) }),
     })
     const now = new WebSocket(`${scheme}://${location.host}/api/live?${query}`)
+    const asked = looking
+    now.onopen = () => void (looking !== asked && now.send(JSON.stringify({ look: looking })))
     socket = now
     let last = Promise.resolve()
     now.onmessage = (event) => {

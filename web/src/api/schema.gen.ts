@@ -4112,9 +4112,11 @@ export interface components {
             /** @description Changes before it are missing: ask for everything anew. */
             anew?: boolean;
             changes: components["schemas"]["Update"][];
+            /** @description What the browser said it looks at: changes of it are told from now on, so read now what was before. */
+            looked?: string[];
             /**
              * Format: int64
-             * @description That of the newest change in it.
+             * @description That of the newest change in it, 0 where there is none.
              */
             number: number;
             /** @description Names the start of the hub, in the first message: numbers of other starts say nothing. */

@@ -1,7 +1,7 @@
 import { useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, nextTick, ref, shallowRef, watch } from 'vue'
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, Problem, reasonOf } from '@/api/client'
 import { follow, type Feed, type Known } from '@/api/live'
 import type {
   About,
@@ -65,6 +65,7 @@ export const useHome = defineStore('home', () => {
   }
 
   const entries = shallowRef<Entry[]>([])
+  const entriesFailed = ref('') // why the newest could not be read
   const benchChanged = ref(0)
   const trialChanged = ref(0)
   const feed = ref<'joining' | 'live' | 'lost'>('joining')
@@ -105,7 +106,6 @@ export const useHome = defineStore('home', () => {
       ask(api.GET('/api/shown')),
       ask(api.GET('/api/about')).then((a) => (about.value = a)),
       ask(api.GET('/api/home')).then((h) => setClock(h.now)),
-      ...[...looking.keys()].map(begin),
     ])
     for (const kind of Object.keys(shelves) as Kind[])
       (shelves[kind] as Shelf<unknown>).fill(shown.entries[kind] as Record<string, unknown>)
@@ -133,6 +133,7 @@ export const useHome = defineStore('home', () => {
 
   /** Takes a message: what it says is new counts; where something is missing, all is read again first. */
   async function told(m: Message) {
+    for (const at of m.looked ?? []) void begin(at as Looked)
     if (m.anew) await readAll()
     else if (known && m.number > known.number) {
       for (const u of m.changes.toSorted((a, b) => parts(a) - parts(b))) apply(u)
@@ -204,19 +205,29 @@ export const useHome = defineStore('home', () => {
   // What is told only to those who look, by how many do.
   const looking = new Map<Looked, number>()
   async function begin(at: Looked) {
-    if (at === 'journal')
-      entries.value = await ask(api.GET('/api/journal', { params: { query: { limit: NEWEST_ENTRIES } } }))
+    if (at !== 'journal') return
+    entriesFailed.value = ''
+    try {
+      const read = await ask(api.GET('/api/journal', { params: { query: { limit: NEWEST_ENTRIES } } }))
+      // What was told meanwhile is newer than what was read.
+      const newest = read[0]?.id ?? 0
+      entries.value = [...entries.value.filter((e) => e.id > newest), ...read]
+    } catch (error) {
+      entriesFailed.value = reasonOf(error)
+    }
   }
-  /** Says that a page looks at something, until it calls what is returned. */
+  /**
+   * Says that a page looks at something, until it calls what is returned. Once the hub answers that it tells of it from now
+   * on, what was before is read.
+   */
   function look(at: Looked): () => void {
     const lookers = (by: number) => {
       const count = (looking.get(at) ?? 0) + by
       if (count) looking.set(at, count)
       else looking.delete(at)
-      live?.look([...looking.keys()])
-      return count
+      if (count === 0 || (count === 1 && by === 1)) live?.look([...looking.keys()])
     }
-    if (lookers(1) === 1) void begin(at).catch(() => undefined) // read again with all else, once the hub is there
+    lookers(1)
     return () => void lookers(-1)
   }
 
@@ -224,6 +235,7 @@ export const useHome = defineStore('home', () => {
   const clock = useIntervalFn(() => (now.value = Date.now() + ahead.value), 500, { immediate: false })
   function join() {
     live = follow({ known: () => known, told, lost: () => (feed.value = 'lost') })
+    live.look([...looking.keys()])
     clock.resume()
   }
   function end() {
@@ -269,6 +281,8 @@ export const useHome = defineStore('home', () => {
     pairing,
     day,
     entries,
+    entriesFailed,
+    begin,
     benchChanged,
     trialChanged,
     feed,

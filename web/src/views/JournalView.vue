@@ -171,6 +171,7 @@ const open = (e: Entry) =>
     <div class="columns">
       <div class="entries">
         <ErrorNote v-if="failed" :reason="failed" @again="begin" />
+        <ErrorNote v-else-if="home.entriesFailed" :reason="home.entriesFailed" @again="home.begin('journal')" />
         <p v-else-if="!list.length" class="soft none">
           {{ filtering ? 'Nothing was written down about it.' : 'Nothing has happened yet.' }}
         </p>
