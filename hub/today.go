@@ -7,11 +7,14 @@ import (
 	"slices"
 	"time"
 
+	"golang.org/x/sync/errgroup"
+
 	"amvek/core/cause"
 	"amvek/core/recap"
 	"amvek/core/thing"
 	"amvek/hub/docs"
 	"amvek/hub/views"
+	"amvek/store"
 )
 
 const (
@@ -23,6 +26,8 @@ const (
 	handsAtMost     = 5000
 	actsAtMost      = 1000
 	correctedAtMost = 40
+	// readAtOnce is how many properties are read up at the same time: others read, too.
+	readAtOnce = 2
 	// handsAtLeast is how many it takes that chance could be left out at all: four of four.
 	handsAtLeast = 4
 	// failuresAtMost bounds the failed commands that are gone through.
@@ -45,20 +50,21 @@ func (h *Hub) Since(ctx context.Context, from time.Time) (views.Since, error) {
 		from = longAgo
 	}
 	h.settleRecords(ctx)
-	counts, err := h.store.RuleCounts(ctx, from)
-	if err != nil {
-		return views.Since{}, fmt.Errorf("counting in the journal: %w", err)
-	}
-	failed, err := h.store.LookBack(ctx, from, failuresAtMost, cause.Failed)
-	if err != nil {
-		return views.Since{}, fmt.Errorf("reading the journal: %w", err)
-	}
-	corrections, err := h.corrections(ctx)
-	if err != nil {
-		return views.Since{}, err
+	var counts []store.RuleCount
+	var failed []cause.Entry
+	var corrections []views.Corrected
+	reading, readCtx := errgroup.WithContext(ctx)
+	reading.Go(func() (err error) { counts, err = h.store.RuleCounts(readCtx, from); return err })
+	reading.Go(func() (err error) {
+		failed, err = h.store.LookBack(readCtx, from, failuresAtMost, cause.Failed)
+		return err
+	})
+	reading.Go(func() (err error) { corrections, err = h.corrections(readCtx); return err })
+	if err := reading.Wait(); err != nil {
+		return views.Since{}, fmt.Errorf("looking back in the journal: %w", err)
 	}
 	var since views.Since
-	err = h.do(ctx, func() {
+	err := h.do(ctx, func() {
 		acts := map[string]views.RuleActs{}
 		for _, c := range counts {
 			of := acts[c.Rule]
@@ -101,30 +107,43 @@ func (h *Hub) corrections(ctx context.Context) ([]views.Corrected, error) {
 	slices.SortFunc(refs, func(a, b thing.Ref) int {
 		return cmp.Or(len(hands[b])-len(hands[a]), cmp.Compare(a.Device, b.Device), cmp.Compare(a.Name, b.Name))
 	})
-	found := []views.Corrected{}
-	for _, ref := range refs[:min(len(refs), correctedAtMost)] {
-		acts, err := h.store.Acts(ctx, ref, from, actsAtMost)
-		if err != nil {
-			return nil, fmt.Errorf("reading the journal: %w", err)
-		}
-		byRule := map[string][]recap.Set{}
-		for _, a := range acts {
-			byRule[a.Rule] = append(byRule[a.Rule], recap.Set{At: a.At, Value: a.Value})
-		}
-		for rule, sets := range byRule {
-			changed, before, err := h.changedAt(ctx, rule, from)
-			if err != nil {
-				return nil, err
-			}
-			if c, is := corrected(sets, hands[ref], before, changed, now); is {
-				c.Rule, c.Device, c.Property = rule, ref.Device, ref.Name
-				found = append(found, c)
-			}
-		}
+	refs = refs[:min(len(refs), correctedAtMost)]
+	of := make([][]views.Corrected, len(refs))
+	reading, readCtx := errgroup.WithContext(ctx)
+	reading.SetLimit(readAtOnce)
+	for i, ref := range refs {
+		reading.Go(func() (err error) { of[i], err = h.correctionsOf(readCtx, ref, hands[ref], from, now); return err })
 	}
+	if err := reading.Wait(); err != nil {
+		return nil, err
+	}
+	found := append([]views.Corrected{}, slices.Concat(of...)...)
 	slices.SortFunc(found, func(a, b views.Corrected) int {
 		return cmp.Or(cmp.Compare(a.Chance, b.Chance), cmp.Compare(a.Rule, b.Rule), cmp.Compare(a.Device, b.Device))
 	})
+	return found, nil
+}
+
+// correctionsOf looks whether hands correct what rules set of one property.
+func (h *Hub) correctionsOf(ctx context.Context, ref thing.Ref, hands []recap.Set, from, now time.Time) (found []views.Corrected, err error) {
+	acts, err := h.store.Acts(ctx, ref, from, actsAtMost)
+	if err != nil {
+		return nil, fmt.Errorf("reading the journal: %w", err)
+	}
+	byRule := map[string][]recap.Set{}
+	for _, a := range acts {
+		byRule[a.Rule] = append(byRule[a.Rule], recap.Set{At: a.At, Value: a.Value})
+	}
+	for rule, sets := range byRule {
+		changed, before, err := h.changedAt(ctx, rule, from)
+		if err != nil {
+			return nil, err
+		}
+		if c, is := corrected(sets, hands, before, changed, now); is {
+			c.Rule, c.Device, c.Property = rule, ref.Device, ref.Name
+			found = append(found, c)
+		}
+	}
 	return found, nil
 }
 
@@ -167,15 +186,17 @@ func (h *Hub) Lines(ctx context.Context, refs []thing.Ref) ([]ReadingLine, error
 	now := h.clock.Now()
 	from := now.Add(-linesOver)
 	h.settleRecords(ctx)
-	lines := make([]ReadingLine, 0, len(refs))
-	for _, ref := range refs {
-		series, err := h.History(ctx, ref, from, now, linePoints)
-		if err != nil {
-			return nil, err
-		}
-		lines = append(lines, ReadingLine{Ref: ref, Points: thinned(series.Points, from)})
+	lines := make([]ReadingLine, len(refs))
+	reading, readCtx := errgroup.WithContext(ctx)
+	reading.SetLimit(readAtOnce)
+	for i, ref := range refs {
+		reading.Go(func() error {
+			series, err := h.History(readCtx, ref, from, now, linePoints)
+			lines[i] = ReadingLine{Ref: ref, Points: thinned(series.Points, from)}
+			return err
+		})
 	}
-	return lines, nil
+	return lines, reading.Wait()
 }
 
 // ReadingLine is how a reading went over the last hours.
