@@ -272,6 +272,14 @@ const pickedDevices = computed(() => picked.value.flatMap((r) => home.device(r.i
   padding: var(--space-8) 0;
   border-top: 1px solid var(--rule);
 }
+@media (max-width: 720px) {
+  .first li {
+    grid-template-columns: minmax(0, 1fr) auto;
+  }
+  .first .what {
+    grid-column: 1 / -1;
+  }
+}
 .first ul {
   margin-top: var(--space-6);
 }

@@ -73,6 +73,11 @@ li {
   border-bottom: 1px solid var(--rule);
   min-height: 48px;
 }
+@media (max-width: 1000px) {
+  li {
+    grid-template-columns: 44px minmax(0, 1fr) minmax(0, 2.4fr);
+  }
+}
 .date,
 .names {
   font-size: var(--type-small);
