@@ -43,6 +43,26 @@ describe('the pace', () => {
     expect(pace.atMost).toBe(10_000)
   })
 
+  it('is slower after a picture that came late, and recovers with those in time', () => {
+    const pace = new Pace()
+    const first = pace.atMost
+    pace.picture(1000)
+    pace.picture(1016)
+    expect(pace.atMost).toBe(first)
+    pace.picture(1050) // one was left out
+    const slower = pace.atMost
+    expect(slower).toBeLessThan(first)
+    pace.took(slower, 0.1) // though what is done for them is quick
+    expect(pace.atMost).toBe(slower)
+    for (let at = 1066; at < 3000; at += 16) {
+      pace.picture(at)
+      pace.took(pace.atMost, 0.1)
+    }
+    expect(pace.atMost).toBeGreaterThanOrEqual(first)
+    pace.picture(9000) // nothing was to be drawn for a while
+    expect(pace.atMost).toBeGreaterThanOrEqual(first)
+  })
+
   it('stays where there was little to do', () => {
     const pace = new Pace()
     const first = pace.atMost

@@ -116,8 +116,8 @@ export const useHome = defineStore('home', () => {
   const settle = () => Object.values(shelves).forEach((shelf) => shelf.settle())
   /** Before each picture, what changed; of many devices as many as can be drawn in time, the others before the next. */
   const pace = new Pace()
-  const settleSoon = oncePerFrame(() => {
-    const began = performance.now()
+  const settleSoon = oncePerFrame((began) => {
+    pace.picture(began)
     const { shown, more } = shelves.device.settle(pace.atMost)
     for (const shelf of Object.values(shelves)) if (shelf !== shelves.device) shelf.settle()
     void nextTick(() => {
