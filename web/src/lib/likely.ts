@@ -7,7 +7,7 @@ import { split } from './sentences'
 const spokenOf: InjectionKey<ComputedRef<Set<string>>> = Symbol('spoken of')
 
 /** The heading of what the rule speaks of already. */
-const HERE = 'In this rule'
+export const HERE = 'In this rule'
 
 /** Ids of the devices that a rule speaks of, in its conditions, its triggers and its steps. */
 export function devicesOf(rule: RuleDocument): Set<string> {

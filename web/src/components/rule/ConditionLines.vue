@@ -189,6 +189,7 @@ function add() {
       :model-value="subject"
       :choices="choices"
       label="Device and property"
+      lately
       empty="choose a device"
       @update:model-value="choose"
     />

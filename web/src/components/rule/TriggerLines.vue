@@ -172,6 +172,7 @@ const drop = (i: number) => (triggers.value = triggers.value.filter((_, n) => n 
       :model-value="subject(t)"
       :choices="choices"
       label="What starts it"
+      lately
       empty="choose a device"
       @update:model-value="choose(i, $event)"
     />

@@ -2,6 +2,7 @@
 import Popover from 'primevue/popover'
 import { computed, ref } from 'vue'
 import { narrowed, type Choice } from '@/lib/choice'
+import { recentFirst, useRecent } from '@/lib/recent'
 import ChoiceList from '@/components/inputs/ChoiceList.vue'
 
 /** A word of a sentence that can be changed: a press opens its choices, typing narrows them. */
@@ -11,6 +12,8 @@ const props = defineProps<{
   label: string
   empty?: string
   invalid?: boolean
+  /** Whether what was chosen lately comes first. */
+  lately?: boolean
   /** Makes a choice of what is typed, where it may be something that is not in the list. */
   typed?: (words: string) => T | undefined
 }>()
@@ -19,20 +22,24 @@ const emit = defineEmits<{ 'update:modelValue': [T] }>()
 const SEARCH_FROM = 8
 const popover = ref<InstanceType<typeof Popover>>()
 const words = ref('')
+const { recent, remember } = useRecent()
+const before = ref<string[]>([]) // as the list was opened: it stays as it is while it is read
 
 const chosen = computed(() => props.choices.find((c) => c.value === props.modelValue))
 const shown = computed(() => {
-  const listed = narrowed(props.choices, words.value)
+  const listed = narrowed(recentFirst(props.choices, before.value), words.value)
   const own = words.value ? props.typed?.(words.value) : undefined
   return own && !listed.some((c) => c.value === own) ? [{ value: own, title: own } as Choice<T>, ...listed] : listed
 })
 
 function open(event: Event) {
   words.value = ''
+  before.value = props.lately ? recent.value : []
   popover.value?.toggle(event)
 }
 function choose(value: T) {
   emit('update:modelValue', value)
+  if (props.lately) remember(value)
   popover.value?.hide()
 }
 </script>

@@ -141,6 +141,7 @@ const waiting = [
     :model-value="subject"
     :choices="subjects"
     label="What to set"
+    lately
     empty="choose a device"
     @update:model-value="choose"
   />
