@@ -43,7 +43,7 @@ func (h *house) serve() (*served, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := server.New(server.Options{Hub: h.hub, Log: slog.New(slog.DiscardHandler), Files: files, Version: "bench", PageKey: []byte("bench")})
+	s := server.New(server.Options{Hub: h.hub, Log: slog.New(slog.DiscardHandler), Files: files, Version: "bench", Open: true, PageKey: []byte("bench")})
 	if err := s.Listen("127.0.0.1:0"); err != nil {
 		return nil, err
 	}

@@ -145,7 +145,7 @@ func startOnce(ctx context.Context, program, folder string) (time.Duration, floa
 
 // serve starts the program on a data folder and returns where it listens once it says so.
 func serve(ctx context.Context, program, folder string) (address string, pid int, stop func(), err error) {
-	return launch(ctx, program, "serve", "--data", folder)
+	return launch(ctx, program, "serve", "--open", "--data", folder)
 }
 
 func launch(ctx context.Context, program string, arguments ...string) (address string, pid int, stop func(), err error) {

@@ -8,6 +8,7 @@ import (
 	"context"
 	"crypto/rand"
 	"errors"
+	"fmt"
 	"log/slog"
 	"net/http"
 	"runtime"
@@ -29,6 +30,7 @@ import (
 	"amvek/hub/catalogue"
 	"amvek/hub/docs"
 	"amvek/hub/links"
+	"amvek/hub/sessions"
 	"amvek/hub/show"
 	"amvek/hub/views"
 	"amvek/store"
@@ -54,11 +56,14 @@ type Options struct {
 
 // Hub is a running home. Its methods may be called from any goroutine.
 type Hub struct {
-	Feed  *show.Feed
-	log   *slog.Logger
-	store *store.Store
-	clock Clock
-	inbox *inbox
+	Feed *show.Feed
+	// Sessions knows which browsers were let in.
+	Sessions *sessions.Sessions
+	people   people
+	log      *slog.Logger
+	store    *store.Store
+	clock    Clock
+	inbox    *inbox
 	// arrived is when what is being handled came in, by the machine's clock.
 	arrived time.Time
 
@@ -138,6 +143,10 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 		stoppers: map[asideKey]stopper{},
 	}
 	h.Feed = show.NewFeed(rand.Text(), func() { h.inbox.push(item{job: func() {}}) }) // what waited is told from now on
+	var err error
+	if h.Sessions, err = sessions.Open(ctx, o.Store, time.Now); err != nil {
+		return nil, fmt.Errorf("reading the sessions: %w", err)
+	}
 	if err := errors.Join(h.load(ctx), h.loadBehind(ctx)); err != nil {
 		return nil, err
 	}

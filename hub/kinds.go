@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 
 	"amvek/connect"
 	"amvek/core/document"
@@ -20,6 +21,8 @@ import (
 type effects struct {
 	// check returns what keeps a document from being saved in this home.
 	check func(h *Hub, id string, doc any) error
+	// leave returns what keeps one from being removed.
+	leave func(h *Hub, id string, doc any) error
 	// put follows when a document is at work, before the engine knows of it, and gone when it is no longer.
 	put  func(h *Hub, id string, doc any)
 	gone func(h *Hub, id string, doc any)
@@ -54,7 +57,7 @@ func takingBack[T any](f func(h *Hub, ctx context.Context, id string, then *T) e
 func effectsOf(kind docs.Kind) effects {
 	switch kind {
 	case docs.KindHome:
-		return effects{view: viewingOne((*views.Reader).House)}
+		return effects{view: viewingOne((*views.Reader).House), put: effect(func(h *Hub, _ string, doc *home.Home) { h.people.home.Store(&doc.Title) })}
 	case docs.KindRoom:
 		return effects{view: viewing((*views.Reader).Room)}
 	case docs.KindConnection:
@@ -95,10 +98,18 @@ func effectsOf(kind docs.Kind) effects {
 			check: checking((*Hub).checkModes), view: viewingOne((*views.Reader).Modes),
 			put: effect(redefineOwn[home.Modes]), gone: effect(redefineOwn[home.Modes]),
 		}
+	case docs.KindPerson:
+		return effects{
+			check: checking((*Hub).checkPerson), leave: checking((*Hub).checkLeaving), view: viewing((*views.Reader).Person),
+			put: effect(func(h *Hub, _ string, _ *home.Person) { h.peopleChanged() }), gone: effect((*Hub).personGone),
+		}
 	default:
 		return effects{}
 	}
 }
+
+// gated are the kinds whose definitions say what those reach who may not see all of the home.
+var gated = []docs.Kind{docs.KindDashboard, docs.KindDevice, docs.KindRoom}
 
 // check returns what keeps a well-formed document from being saved in this home. It runs in the loop.
 func (h *Hub) check(kind docs.Kind, id string, doc any) error {
@@ -125,6 +136,9 @@ func (h *Hub) put(kind docs.Kind, id string, revision int, doc any, reason strin
 	}
 	h.touchAround(kind, id)
 	h.definitions.Put(kind, id, revision, doc)
+	if slices.Contains(gated, kind) {
+		h.GateChanged()
+	}
 	if follow := effectsOf(kind).put; follow != nil {
 		follow(h, id, doc)
 	}
@@ -144,6 +158,9 @@ func (h *Hub) drop(kind docs.Kind, id string) {
 	doc, _, there := h.definitions.Get(kind, id)
 	h.touchAround(kind, id)
 	h.definitions.Drop(kind, id)
+	if slices.Contains(gated, kind) {
+		h.GateChanged()
+	}
 	if follow := effectsOf(kind).gone; there && follow != nil {
 		follow(h, id, doc)
 	}

@@ -33,6 +33,7 @@ type ShownEntries struct {
 	Schedule   map[string]views.ScheduleView   `json:"schedule"`
 	Dashboard  map[string]views.DashboardView  `json:"dashboard"`
 	Variable   map[string]views.VariableView   `json:"variable"`
+	Person     map[string]views.PersonView     `json:"person"`
 	Modes      map[string]views.ModesView      `json:"modes"`
 	Calendar   map[string]views.CalendarView   `json:"calendar"`
 	Found      map[string]FoundDevice          `json:"found"`
@@ -47,12 +48,14 @@ type ShownEntries struct {
 // shownKinds are the kinds of entries of a [ShownHome], in its order.
 var shownKinds = []string{
 	string(docs.KindHome), string(docs.KindRoom), string(docs.KindConnection), string(docs.KindDevice), string(docs.KindGroup), string(docs.KindScene),
-	string(docs.KindSequence), string(docs.KindRule), string(docs.KindSchedule), string(docs.KindDashboard), string(docs.KindVariable), string(docs.KindModes),
+	string(docs.KindSequence), string(docs.KindRule), string(docs.KindSchedule), string(docs.KindDashboard), string(docs.KindVariable), string(docs.KindPerson),
+	string(docs.KindModes),
 	string(docs.KindCalendar), shownFound, shownBridge, shownNotice, shownNeeds, shownPairing, shownDay, shownMark,
 }
 
-// Shown returns a [ShownHome], to be written as JSON. What is in it was put into words before it was asked for.
-func (h *Hub) Shown(ctx context.Context) (write func(io.Writer) error, err error) {
+// Shown returns a [ShownHome] as an audience gets it, to be written as JSON. What is in it was put into words before it was
+// asked for.
+func (h *Hub) Shown(ctx context.Context, to show.Audience) (write func(io.Writer) error, err error) {
 	if err := h.settleShown(ctx); err != nil {
 		return nil, err
 	}
@@ -64,7 +67,7 @@ func (h *Hub) Shown(ctx context.Context) (write func(io.Writer) error, err error
 			text.WriteByte(',')
 		}
 		text.WriteString(strconv.Quote(of) + ":{")
-		for j, e := range h.entries(of) {
+		for j, e := range h.entries(of, to) {
 			if j > 0 {
 				text.WriteByte(',')
 			}
@@ -90,7 +93,7 @@ func (h *Hub) List(ctx context.Context, kind docs.Kind) (write func(io.Writer) e
 	if err := h.settleShown(ctx); err != nil {
 		return nil, err
 	}
-	entries := byTitle(h.entries(string(kind)), func(e *show.Shown) string { return e.Title })
+	entries := byTitle(h.entries(string(kind), show.Audience{}), func(e *show.Shown) string { return e.Title })
 	return func(w io.Writer) error {
 		text := []byte{'['}
 		for i, e := range entries {
@@ -113,13 +116,13 @@ func (h *Hub) List(ctx context.Context, kind docs.Kind) (write func(io.Writer) e
 // What stands around the properties of a device.
 const statesOpen, statesShut = `,"states":[`, "]}"
 
-// entries returns the entries of a kind by their ids, devices with the properties that they have.
-func (h *Hub) entries(of string) []show.Shown {
-	all, _ := h.shown.board.All(of)
+// entries returns the entries of a kind that an audience gets, by their ids, devices with the properties that they have.
+func (h *Hub) entries(of string, to show.Audience) []show.Shown {
+	all := h.gotten(of, to)
 	if of != string(docs.KindDevice) {
 		return all
 	}
-	properties, _ := h.shown.board.All(shownProperty)
+	properties := h.gotten(shownProperty, to)
 	for i := range all {
 		for len(properties) > 0 && properties[0].Key.ID < all[i].Key.ID {
 			properties = properties[1:] // of a device that is not there, or not yet
@@ -141,4 +144,19 @@ func (h *Hub) entries(of string) []show.Shown {
 		properties = properties[own:]
 	}
 	return all
+}
+
+// gotten returns the entries of a kind as an audience gets them.
+func (h *Hub) gotten(of string, to show.Audience) []show.Shown {
+	all, _ := h.shown.board.All(of)
+	if to.May == nil {
+		return all
+	}
+	gets := all[:0]
+	for _, e := range all {
+		if e.Text = to.Gets(e.Key, e.Text); e.Text != nil {
+			gets = append(gets, e)
+		}
+	}
+	return gets
 }

@@ -205,10 +205,13 @@ func (h *Hub) removal(ctx context.Context, kind docs.Kind, id string, removed bo
 	if err != nil && !removed {
 		return &ConflictError{"It cannot be brought back: " + readable(err)}
 	}
-	if !removed {
-		if err := h.checkRestore(ctx, id, doc); err != nil {
-			return err
-		}
+	if removed {
+		err = h.checkLeave(ctx, kind, id, doc)
+	} else {
+		err = h.checkRestore(ctx, id, doc)
+	}
+	if err != nil {
+		return err
 	}
 	revisions, err := h.store.Write(ctx, h.clock.Now(), store.Change{Kind: string(kind), ID: id, Document: current.Document, Removed: removed})
 	if err != nil {
@@ -233,6 +236,16 @@ func (h *Hub) removal(ctx context.Context, kind docs.Kind, id string, removed bo
 }
 
 // checkRestore refuses to bring back a device whose hardware was added again meanwhile.
+// checkLeave returns what keeps a definition from being removed; one that cannot be read may go.
+func (h *Hub) checkLeave(ctx context.Context, kind docs.Kind, id string, doc any) (err error) {
+	keeps := effectsOf(kind).leave
+	if keeps == nil || doc == nil {
+		return nil
+	}
+	failed := h.do(ctx, func() { err = keeps(h, id, doc) })
+	return errors.Join(failed, err)
+}
+
 func (h *Hub) checkRestore(ctx context.Context, id string, doc any) error {
 	device, ok := doc.(*home.Device)
 	if !ok {

@@ -25,7 +25,7 @@ import (
 // shown returns all that is shown, as browsers read it.
 func (b *bench) shown() hub.ShownHome {
 	b.Helper()
-	write, err := b.hub.Shown(b.ctx)
+	write, err := b.hub.Shown(b.ctx, show.Audience{})
 	require.NoError(b, err)
 	var text bytes.Buffer
 	require.NoError(b, write(&text))

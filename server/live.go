@@ -1,8 +1,8 @@
 package server
 
 import (
+	"context"
 	"encoding/json"
-	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -10,7 +10,7 @@ import (
 	"github.com/gofiber/contrib/v3/websocket"
 	"github.com/gofiber/fiber/v3"
 
-	"amvek/hub"
+	"amvek/core/gate"
 	"amvek/hub/show"
 )
 
@@ -28,26 +28,59 @@ type Looking struct {
 	Look []string `json:"look" doc:"What is looked at besides the home itself: journal, bench or trial."`
 }
 
-// audience returns who gets the home itself and some of what is told to those only who look at it.
-func audience(look []string) show.Audience {
-	look = slices.DeleteFunc(slices.Clone(look), func(of string) bool { return !slices.Contains(hub.LookedAt(), of) })
-	slices.Sort(look)
-	unwanted := slices.DeleteFunc(hub.LookedAt(), func(of string) bool { return slices.Contains(look, of) })
-	return show.Audience{Name: strings.Join(look, " "), May: func(k show.Key) bool { return !slices.Contains(unwanted, k.Of) }}
-}
-
 // live is the feed of changes: each message is one JSON object. A browser that was away tells the run and the number that
 // it knows, and gets what it missed; where that is not known any more it is told to begin anew. When the hub closes the
 // feed, the browser joins again.
 func (s *Server) live() fiber.Handler {
+	follow := s.follow()
+	return func(c fiber.Ctx) error {
+		shown := s.shows(c)
+		asks := s.recognise(c.Context(), shown)
+		if !asks.May(gate.SignedIn, gate.Thing{}) {
+			status, text := s.refusal(asks)
+			return fiber.NewError(status, text)
+		}
+		c.Locals(listenerKey, &listener{shown, asks, s.hub.GateVersion()})
+		return follow(c)
+	}
+}
+
+// listenerKey is where the request for a feed keeps who asks for it.
+const listenerKey = "listener"
+
+// listener is whoever a feed is told to.
+type listener struct {
+	shown   credentials
+	who     *caller
+	version uint64
+}
+
+// still reports whether somebody may go on listening, and whether they are told other things than before: what they may see may
+// have changed.
+func (s *Server) still(l *listener) (listens, changed bool) {
+	version := s.hub.GateVersion()
+	if version == l.version && !l.who.mayEnd {
+		return true, false
+	}
+	now := s.recognise(context.Background(), l.shown)
+	changed = now.Class != l.who.Class
+	l.who, l.version = now, version
+	return now.May(gate.SignedIn, gate.Thing{}), changed
+}
+
+func (s *Server) follow() fiber.Handler {
 	return websocket.New(func(c *websocket.Conn) {
+		who, is := c.Locals(listenerKey).(*listener)
+		if !is {
+			return
+		}
 		since, err := strconv.ParseUint(c.Query("since"), 10, 64)
 		run := c.Query("run")
 		if err != nil {
 			run = ""
 		}
 		look := strings.FieldsFunc(c.Query("look"), func(r rune) bool { return r == ',' })
-		subscription := s.hub.Feed.Subscribe(audience(look), run, since)
+		subscription := s.hub.Feed.Subscribe(who.who.audience(look), run, since)
 		defer subscription.Close()
 		gone, looks := make(chan struct{}), make(chan []string, 1)
 		looks <- look
@@ -60,7 +93,6 @@ func (s *Server) live() fiber.Handler {
 				}
 				var looking Looking
 				if json.Unmarshal(data, &looking) == nil {
-					subscription.For(audience(looking.Look))
 					select {
 					case <-looks: // was not told yet: the newest counts
 					default:
@@ -69,13 +101,14 @@ func (s *Server) live() fiber.Handler {
 				}
 			}
 		}()
-		s.feed(c, subscription, looks, gone)
-		_ = c.Close()
+		s.feed(c, who, subscription, looks, gone)
+		// Closing it does nothing until this function returns (fasthttp closes what it gave away), so the reader is ended by time.
+		_ = c.SetReadDeadline(time.Now())
 		<-gone
 	})
 }
 
-func (s *Server) feed(c *websocket.Conn, subscription *show.Subscription, looks <-chan []string, gone <-chan struct{}) {
+func (s *Server) feed(c *websocket.Conn, who *listener, subscription *show.Subscription, looks <-chan []string, gone <-chan struct{}) {
 	send := func(kind int, data []byte) bool {
 		return c.SetWriteDeadline(time.Now().Add(writeLimit)) == nil && c.WriteMessage(kind, data) == nil
 	}
@@ -91,6 +124,20 @@ func (s *Server) feed(c *websocket.Conn, subscription *show.Subscription, looks 
 	}
 	ping := time.NewTicker(pingEvery)
 	defer ping.Stop()
+	var looked []string
+	// What somebody may not see any more they are not told any more, from the very frame in which that changed.
+	may := func() bool {
+		listens, changed := s.still(who)
+		if !listens {
+			return false
+		}
+		if changed {
+			looked = who.who.lookedAt(looked)
+			subscription.For(who.who.audience(looked))
+			return say(json.Marshal(show.Message{Anew: true, Changes: []show.Update{}}))
+		}
+		return true
+	}
 	for {
 		select {
 		case frame, open := <-subscription.C:
@@ -100,15 +147,17 @@ func (s *Server) feed(c *websocket.Conn, subscription *show.Subscription, looks 
 			if turn := subscription.Turn % turns; turn > 0 {
 				time.Sleep(time.Duration(turn) * apart)
 			}
-			if !say(subscription.Text(frame)) {
+			if !may() || !say(subscription.Text(frame)) {
 				return
 			}
 		case look := <-looks:
-			if len(look) > 0 && !say(json.Marshal(show.Message{Looked: look, Changes: []show.Update{}})) {
+			looked = who.who.lookedAt(look)
+			subscription.For(who.who.audience(looked))
+			if len(look) > 0 && !say(json.Marshal(show.Message{Looked: looked, Changes: []show.Update{}})) {
 				return
 			}
 		case <-ping.C:
-			if !send(websocket.PingMessage, nil) {
+			if !may() || !send(websocket.PingMessage, nil) {
 				return
 			}
 		case <-gone:

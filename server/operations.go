@@ -108,6 +108,8 @@ func (s *Server) removal(api huma.API, kind docs.Kind, path, name string) {
 }
 
 func (s *Server) register(api huma.API) {
+	s.registerSignIn(api)
+	s.registerPeople(api)
 	s.registerHome(api)
 	s.registerFound(api)
 	s.registerProfiles(api)

@@ -4,15 +4,18 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
 	"io/fs"
 	"log/slog"
+	"math"
 	"net"
 	"net/http"
 	"net/netip"
 	"reflect"
+	"strconv"
 	"strings"
 	"time"
 
@@ -24,6 +27,7 @@ import (
 
 	"amvek/core/thing"
 	"amvek/hub"
+	"amvek/hub/sessions"
 	"amvek/internal/listen"
 	"amvek/store"
 )
@@ -45,6 +49,11 @@ type Options struct {
 	Version string
 	// Bench is the pretend house; nil where there is none.
 	Bench Bench
+	// Open says that whoever is at this machine owns the home, without signing in.
+	Open bool
+	// Code returns the code by which somebody becomes an owner, "" where there is none, and CodeUsed that it was used.
+	Code     func() (string, error)
+	CodeUsed func() error
 	// PageKey is what the passes of the hub's own pages are signed with.
 	PageKey []byte
 }
@@ -58,12 +67,16 @@ type Server struct {
 	version  string
 	listener *listen.Listener
 	passes   passes
+	names    names
+	open     bool
+	code     func() (string, error)
+	codeUsed func() error
 	closing  chan struct{}
 }
 
 // New returns a server that does not listen yet.
 func New(o Options) *Server {
-	s := &Server{hub: o.Hub, log: o.Log, bench: o.Bench, version: o.Version, passes: passes{o.PageKey}, closing: make(chan struct{})}
+	s := &Server{hub: o.Hub, log: o.Log, bench: o.Bench, version: o.Version, passes: passes{o.PageKey}, open: o.Open, code: o.Code, codeUsed: o.CodeUsed, closing: make(chan struct{})}
 	// Immutable: ids out of a request are kept for longer than the request, whose memory Fiber uses again.
 	s.app = fiber.New(
 		fiber.Config{
@@ -81,11 +94,11 @@ func New(o Options) *Server {
 		c.Set("X-Content-Type-Options", "nosniff") // on whatever is answered
 		return c.Next()
 	})
-	s.app.Use(onlyLocal)
+	s.app.Use(s.known, s.ownPages)
 	s.app.Use("/api/live", s.live())
 	s.app.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed}))
 	api := humafiber.New(s.app, config(o.Version))
-	api.UseMiddleware(s.knowWho, decode)
+	api.UseMiddleware(s.pass(api), decode)
 	s.register(api)
 	s.things()
 	if o.Files != nil {
@@ -138,11 +151,16 @@ func (valueSchema) Schema(registry huma.Registry) *huma.Schema {
 
 func pointer[T any](v T) *T { return &v }
 
-// Listen opens the address, which must be a loopback one: until people sign in, whoever can
-// reach the hub can do everything.
+// Listen opens the address. One beyond this machine is only opened once the home has an owner: until then whoever can reach it
+// could take the home over.
 func (s *Server) Listen(address string) error {
 	if err := CheckLoopback(address); err != nil {
-		return err
+		if s.open {
+			return fmt.Errorf("%w: whoever is at this machine owns this home without signing in", err)
+		}
+		if !s.hub.Owned() {
+			return fmt.Errorf("%w: the home has no owner yet. Start it on 127.0.0.1 once and make one", err)
+		}
 	}
 	listener, err := listen.Open(address, listen.Bounds{Connections: listen.Share(0.3, 16, 2000), FirstWord: firstWord, Write: writeLimit}, s.log)
 	if err != nil {
@@ -164,10 +182,7 @@ func CheckLoopback(address string) error {
 	if ip, err := netip.ParseAddr(host); err == nil && ip.IsLoopback() {
 		return nil
 	}
-	return fmt.Errorf(
-		"refusing to listen on %s: nobody has to sign in yet, so anyone who can reach the hub could control the house. Use a loopback address such as 127.0.0.1:8420",
-		address,
-	)
+	return fmt.Errorf("refusing to listen on %s, which others reach", address)
 }
 
 // Address returns host and port.
@@ -199,31 +214,48 @@ func (s *Server) Close(ctx context.Context) error {
 	return err
 }
 
-// onlyLocal refuses requests whose Host or Origin is not this machine, so that a page from
-// elsewhere cannot reach the hub through the owner's browser.
-func onlyLocal(c fiber.Ctx) error {
-	if !local(c.Host()) {
-		return fiber.NewError(http.StatusForbidden, "This hub answers only to this machine's own names.")
-	}
-	if origin := c.Get("Origin"); origin != "" {
-		_, host, _ := strings.Cut(origin, "://")
-		if !local(host) {
-			return fiber.NewError(http.StatusForbidden, "Pages from elsewhere may not use this hub.")
-		}
+// known refuses requests to names that are not the hub's: a page from elsewhere may have its own name lead here (DNS rebinding).
+func (s *Server) known(c fiber.Ctx) error {
+	if host := c.Host(); !s.isOwn(host) {
+		s.hub.KeptOut(c.Context(), fmt.Sprintf("a request to the name %.80q, which is not the hub's, from %s.", host, from(c).Address))
+		return fiber.NewError(http.StatusForbidden, "This hub does not answer to this name.")
 	}
 	return c.Next()
 }
 
-func local(hostPort string) bool {
+// isOwn reports whether a host, with or without a port, is the hub's: an address of the machine, or a name of it.
+func (s *Server) isOwn(hostPort string) bool {
 	host := hostPort
 	if h, _, err := net.SplitHostPort(hostPort); err == nil {
 		host = h
 	}
+	host = strings.ToLower(strings.Trim(host, "[]"))
 	if host == "localhost" {
 		return true
 	}
-	ip, err := netip.ParseAddr(strings.Trim(host, "[]"))
-	return err == nil && ip.IsLoopback()
+	if ip, err := netip.ParseAddr(host); err == nil { // a page has no name of its own that is an address
+		return ip.IsLoopback() || s.names.addresses(ip)
+	}
+	return s.names.has(host)
+}
+
+// ownPages refuses what a page from elsewhere asks for, by what browsers say of it (Fetch Metadata, and the Origin header of
+// RFC 6454). Other programs say nothing of the kind, and need keys.
+func (s *Server) ownPages(c fiber.Ctx) error {
+	site, origin := c.Get("Sec-Fetch-Site"), c.Get("Origin")
+	_, host, _ := strings.Cut(origin, "://")
+	foreign := site != "" && site != "same-origin" && site != "none" || origin != "" && !strings.EqualFold(host, c.Host())
+	if foreign && !opensPage(c) {
+		s.hub.KeptOut(c.Context(), fmt.Sprintf("a page of %.80s, which asked for %s %.80s.", cmp.Or(origin, "elsewhere"), c.Method(), c.Path()))
+		return fiber.NewError(http.StatusForbidden, "Pages from elsewhere may not use this hub.")
+	}
+	return c.Next()
+}
+
+// opensPage reports whether a link from elsewhere leads to a page of the front end.
+func opensPage(c fiber.Ctx) bool {
+	return c.Method() == fiber.MethodGet && c.Get("Sec-Fetch-Mode") == "navigate" && c.Get("Sec-Fetch-Dest") == "document" && c.Get("Origin") == "" &&
+		!strings.HasPrefix(c.Path(), "/api/") && !strings.HasPrefix(c.Path(), "/things")
 }
 
 // failed answers what no operation answered, as RFC 9457 says.
@@ -247,6 +279,7 @@ func (s *Server) problem(err error) error {
 	var forbidden *hub.ForbiddenError
 	var clash *hub.ClashError
 	var unanswered *hub.UnansweredError
+	var slowed *sessions.SlowedError
 	switch {
 	case err == nil:
 		return nil
@@ -260,6 +293,10 @@ func (s *Server) problem(err error) error {
 		return clashed(clash)
 	case errors.As(err, &forbidden):
 		return huma.Error403Forbidden(forbidden.Message)
+	case errors.As(err, &slowed):
+		return huma.ErrorWithHeaders(huma.Error429TooManyRequests(slowed.Error()), http.Header{
+			"Retry-After": {strconv.Itoa(int(math.Ceil(slowed.For.Seconds())))},
+		})
 	case errors.As(err, &unanswered):
 		return huma.NewError(http.StatusBadGateway, unanswered.Message)
 	case errors.Is(err, store.ErrFull):

@@ -42,8 +42,13 @@ func serve(t *testing.T) string {
 	return address
 }
 
-// serveHome serves a home with one connection.
+// serveHome serves a home with one connection to whoever is at this machine.
 func serveHome(t *testing.T, connection connect.Connection) (address string, h *hub.Hub) {
+	return serveWith(t, connection, server.Options{Open: true})
+}
+
+// serveWith serves a home with one connection, as the options say.
+func serveWith(t *testing.T, connection connect.Connection, o server.Options) (address string, h *hub.Hub) {
 	ctx := context.Background()
 	log := slog.New(slog.DiscardHandler)
 	kept, err := store.Open(ctx, t.TempDir(), log)
@@ -62,7 +67,8 @@ func serveHome(t *testing.T, connection connect.Connection) (address string, h *
 	_, err = h.Save(ctx, hub.New{Kind: docs.KindHome, ID: docs.HomeID, Document: &home.Home{Title: "Mill", Zone: "Europe/London", NamePattern: "{what}"}})
 	require.NoError(t, err)
 	files := fstest.MapFS{"index.html": {Data: []byte("<!doctype html><!--pass-->front")}, "assets/a.js": {Data: []byte("1")}, "assets/a.js.br": {Data: []byte("b")}, "assets/a.js.gz": {Data: []byte("g")}}
-	s := server.New(server.Options{Hub: h, Log: log, Files: files, Version: "test", PageKey: []byte("secret of this test")})
+	o.Hub, o.Log, o.Files, o.Version, o.PageKey = h, log, files, "test", []byte("secret of this test")
+	s := server.New(o)
 	require.NoError(t, s.Listen("127.0.0.1:0"))
 	ended := make(chan error, 1)
 	go func() { ended <- s.Serve() }()
@@ -155,11 +161,24 @@ func TestAnOversizedBodyIsRefused(t *testing.T) {
 }
 
 func TestPagesFromElsewhereCannotReachTheHub(t *testing.T) {
-	url := serve(t)
+	url, h := serveHome(t, deaf{})
 	assert.Equal(t, 403, call(t, "GET", url+"/api/devices", "", "Host", "evil.example:8420").status)
 	assert.Equal(t, 403, call(t, "POST", url+"/api/rules", `{}`, "Origin", "https://evil.example").status)
 	assert.Equal(t, 403, call(t, "GET", url+"/api/live", "", "Origin", "https://evil.example", "Connection", "Upgrade", "Upgrade", "websocket").status)
-	assert.Equal(t, 200, call(t, "GET", url+"/api/devices", "", "Origin", "http://localhost:8420").status)
+	assert.Equal(t, 403, call(t, "GET", url+"/api/devices", "", "Origin", "http://localhost:8420").status, "another program of this machine")
+	assert.Equal(t, 403, call(t, "GET", url+"/api/devices", "", "Sec-Fetch-Site", "cross-site", "Sec-Fetch-Mode", "no-cors", "Sec-Fetch-Dest", "image").status)
+	assert.Equal(t, 403, call(t, "GET", url+"/api/devices", "", "Sec-Fetch-Site", "cross-site", "Sec-Fetch-Mode", "navigate", "Sec-Fetch-Dest", "document").status)
+	assert.Equal(t, 403, call(t, "GET", url+"/", "", "Sec-Fetch-Site", "cross-site", "Sec-Fetch-Mode", "navigate", "Sec-Fetch-Dest", "iframe").status)
+	assert.Equal(t, 200, call(t, "GET", url+"/rules", "", "Sec-Fetch-Site", "cross-site", "Sec-Fetch-Mode", "navigate", "Sec-Fetch-Dest", "document").status, "a link")
+	assert.Equal(t, 200, call(t, "GET", url+"/api/devices", "", "Origin", url, "Sec-Fetch-Site", "same-origin").status)
+	kept, err := h.Journal(t.Context(), store.JournalQuery{Limit: 20})
+	require.NoError(t, err)
+	said := []string{}
+	for _, e := range kept {
+		said = append(said, e.Text)
+	}
+	assert.Contains(t, said, "Kept out: a page of https://evil.example, which asked for POST /api/rules.")
+	assert.Contains(t, said, "Kept out: a request to the name \"evil.example:8420\", which is not the hub's, from 127.0.0.1.")
 }
 
 func TestListensOnLoopbackOnly(t *testing.T) {

@@ -38,5 +38,8 @@ func lists[T any](s *Server, api huma.API, kind docs.Kind, id, path, summary str
 }
 
 func (s *Server) registerShown(api huma.API) {
-	written[hub.ShownHome](s, api, "shown", "/shown", "All that browsers are shown, as of a number", s.hub.Shown)
+	written[hub.ShownHome](s, api, "shown", "/shown", "All that browsers are shown, as of a number",
+		func(ctx context.Context) (func(io.Writer) error, error) {
+			return s.hub.Shown(ctx, who(ctx).audience(nil))
+		})
 }

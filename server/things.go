@@ -12,6 +12,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"amvek/core/engine"
+	"amvek/core/gate"
 	"amvek/core/thing"
 	"amvek/hub"
 	"amvek/hub/show"
@@ -25,9 +26,9 @@ const longestPoll = 25 * time.Second
 // below it, and the forms that these name. Reading a description is free on this machine; using
 // its forms wants a key, which the owner makes.
 func (s *Server) things() {
-	s.app.Get("/things", s.thingDirectory)
+	s.app.Get("/things", s.thingReader, s.thingDirectory)
 	s.app.Get("/.well-known/wot", func(c fiber.Ctx) error { return c.Redirect().To("/things") })
-	s.app.Get("/things/:id", s.thingDescription)
+	s.app.Get("/things/:id", s.thingReader, s.thingDescription)
 	guarded := s.app.Group("/things/:id", s.thingKey)
 	guarded.Get("/properties/:name", s.readProperty)
 	guarded.Put("/properties/:name", s.writeProperty)
@@ -71,14 +72,27 @@ func (s *Server) thingDescription(c fiber.Ctx) error {
 	return c.JSON(thing.Describe(d.ID, d.Title, d.Note, base(c, d.ID), &d.Description), "application/td+json")
 }
 
+// thingReader lets in whoever may read the descriptions: whoever is at this machine or has a key or a session.
+func (s *Server) thingReader(c fiber.Ctx) error {
+	caller := s.recognise(c.Context(), s.shows(c))
+	if (caller.from.Here && s.hub.Owned()) || caller.May(gate.Read, gate.Thing{}) {
+		return c.Next()
+	}
+	return keyNeeded(c)
+}
+
+func keyNeeded(c fiber.Ctx) error {
+	c.Set("WWW-Authenticate", `Bearer realm="amvek"`)
+	return fiber.NewError(http.StatusUnauthorized, "A key that the owner made is needed, as a bearer token.")
+}
+
 // thingKey lets in whoever gives a key that the owner made.
 func (s *Server) thingKey(c fiber.Ctx) error {
 	if name, is := s.keyHolder(c.Context(), c.Get("Authorization")); is {
-		c.Locals(byKey{}, name)
+		c.Locals(thingKeyName{}, name)
 		return c.Next()
 	}
-	c.Set("WWW-Authenticate", `Bearer realm="amvek"`)
-	return fiber.NewError(http.StatusUnauthorized, "A key that the owner made is needed, as a bearer token.")
+	return keyNeeded(c)
 }
 
 // asFiber gives an error of the hub its status.

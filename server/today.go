@@ -26,6 +26,9 @@ func (s *Server) registerToday(api huma.API) {
 		refs := make([]thing.Ref, len(in.Of))
 		for i, of := range in.Of {
 			refs[i].Device, refs[i].Name, _ = strings.Cut(of, "~")
+			if !who(ctx).told("property", refs[i].Device, refs[i].Name) {
+				return nil, &hub.ForbiddenError{Message: "This is not yours to see."}
+			}
 		}
 		lines, err := s.hub.Lines(ctx, refs)
 		return &body[[]hub.ReadingLine]{lines}, err

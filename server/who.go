@@ -9,7 +9,6 @@ import (
 	"encoding/json"
 	"strings"
 
-	"github.com/danielgtaylor/huma/v2"
 	"github.com/gofiber/fiber/v3"
 
 	"amvek/core/cause"
@@ -55,17 +54,6 @@ func (p passes) read(pass string) (by cause.By, is bool) {
 	return by, err == nil && json.Unmarshal(data, &by) == nil
 }
 
-// whoIs returns who asks for something: somebody at a page or a panel of the hub, a program with its key, or a program that
-// says nothing of itself.
-func (s *Server) whoIs(ctx context.Context, pass, authorization string) cause.By {
-	if by, is := s.passes.read(pass); is {
-		return by
-	}
-	by := cause.By{Who: cause.Program, Via: cause.ViaAPI}
-	by.ID, _ = s.keyHolder(ctx, authorization)
-	return by
-}
-
 // keyHolder returns the name of the program whose key is given as a bearer token (RFC 6750).
 func (s *Server) keyHolder(ctx context.Context, authorization string) (name string, is bool) {
 	given, bears := strings.CutPrefix(authorization, "Bearer ")
@@ -84,21 +72,11 @@ func (s *Server) keyHolder(ctx context.Context, authorization string) (name stri
 	return name, is
 }
 
-type byKey struct{}
-
-// knowWho lets each operation know who asks.
-func (s *Server) knowWho(ctx huma.Context, next func(huma.Context)) {
-	next(huma.WithValue(ctx, byKey{}, s.whoIs(ctx.Context(), ctx.Header(pageHeader), ctx.Header("Authorization"))))
-}
-
-// by returns who asks for an operation.
-func by(ctx context.Context) cause.By {
-	who, _ := ctx.Value(byKey{}).(cause.By)
-	return who
-}
+// thingKeyName is where a request for a Thing keeps the name of the key that let it in.
+type thingKeyName struct{}
 
 // thingUser is who uses the Thing interface, by the key that let them in.
 func thingUser(c fiber.Ctx) cause.By {
-	name, _ := c.Locals(byKey{}).(string)
+	name, _ := c.Locals(thingKeyName{}).(string)
 	return cause.By{Who: cause.Program, ID: name, Via: cause.ViaThing}
 }

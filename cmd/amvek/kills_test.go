@@ -47,7 +47,7 @@ func TestNothingThatWasAcknowledgedIsLostByAKill(t *testing.T) {
 			folder = t.TempDir()
 			clear(acknowledged)
 		}
-		program := exec.Command(os.Args[0], "serve", "--listen", "127.0.0.1:0", "--mqtt-listen", "127.0.0.1:0", "--data", folder)
+		program := exec.Command(os.Args[0], "serve", "--open", "--listen", "127.0.0.1:0", "--mqtt-listen", "127.0.0.1:0", "--data", folder)
 		program.Env = append(os.Environ(), asProgram+"=1")
 		said, err := program.StdoutPipe()
 		require.NoError(t, err)

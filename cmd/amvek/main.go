@@ -39,12 +39,14 @@ const help = `Amvek, a hub for the devices of a home, on your own machine.
 
   amvek serve     run your home
   amvek demo      run the demo home with its pretend makers
+  amvek owner     with --reset: print a code by which whoever has this machine becomes an owner; also --data
   amvek openapi   print the OpenAPI 3.1 document of the interface
 
 Flags of serve and demo (each also as an environment variable):
   --listen ADDRESS        where browsers connect (AMVEK_LISTEN, default 127.0.0.1:8420; port 0: any)
   --mqtt-listen ADDRESS   where radio gateways connect (AMVEK_MQTT_LISTEN, default 127.0.0.1:8421)
   --data DIR              where everything is kept (AMVEK_DATA, default data, for the demo demo-data)
+  --open                  whoever is at this machine owns the home, without signing in (AMVEK_OPEN; the demo always)
   --verbose               say more in the log (AMVEK_VERBOSE)
 Flags of demo:
   --fresh                 start over with a new demo home (AMVEK_FRESH)
@@ -73,6 +75,8 @@ func command(ctx context.Context, args []string, out, errOut io.Writer) error {
 		}
 		settings.log = slog.New(slog.NewTextHandler(errOut, &slog.HandlerOptions{Level: level}))
 		return run(ctx, settings, out)
+	case "owner":
+		return owner(args[1:], out, errOut)
 	case "openapi":
 		document, err := server.Document(version)
 		if err == nil {

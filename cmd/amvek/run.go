@@ -156,7 +156,11 @@ func listen(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, brok
 	if err != nil {
 		return err
 	}
-	serverOptions := server.Options{PageKey: key, Hub: h, Log: s.log, Files: files, Version: version}
+	code := ownerCode{s.data}
+	serverOptions := server.Options{PageKey: key, Hub: h, Log: s.log, Files: files, Version: version, Open: s.open}
+	if !s.open {
+		serverOptions.Code, serverOptions.CodeUsed = code.read, code.used
+	}
 	if played != nil {
 		serverOptions.Bench = played
 	}
@@ -166,6 +170,11 @@ func listen(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, brok
 	}
 	ended := make(chan error, 1)
 	go func() { ended <- srv.Serve() }()
+	if !s.open && !h.Owned() {
+		if err := code.invite(srv.Address(), out); err != nil {
+			return errors.Join(err, srv.Close(context.WithoutCancel(ctx)))
+		}
+	}
 	_, _ = fmt.Fprintf(out, "Amvek is ready at http://%s (MQTT at %s)\n", srv.Address(), broker.Address())
 	select {
 	case err := <-ended:

@@ -18,6 +18,7 @@ type settings struct {
 	mqttListen string
 	data       string
 	verbose    bool
+	open       bool // whoever is at this machine owns the home
 	fresh      bool
 	empty      bool
 	days       int           // that the demo's house lives before the present
@@ -39,6 +40,7 @@ func parse(command string, args []string, errOut io.Writer) (settings, error) {
 	set.StringVar(&s.mqttListen, "mqtt-listen", "127.0.0.1:8421", "")
 	set.StringVar(&s.data, "data", folder, "")
 	set.BoolVar(&s.verbose, "verbose", false, "")
+	set.BoolVar(&s.open, "open", s.demo, "")
 	if s.demo {
 		set.BoolVar(&s.fresh, "fresh", false, "")
 		set.BoolVar(&s.empty, "empty", false, "")
@@ -68,6 +70,7 @@ func parse(command string, args []string, errOut io.Writer) (settings, error) {
 		fmt.Fprintf(errOut, "amvek: --boxes is a port from 1 to 65530, or 0 for any\n")
 		return s, errUsage
 	}
+	s.open = s.open || s.demo
 	if set.NArg() > 0 {
 		fmt.Fprintf(errOut, "amvek: %q is not understood\n\n%s", set.Arg(0), help)
 		return s, errUsage

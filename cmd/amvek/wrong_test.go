@@ -279,5 +279,5 @@ func TestRefusedMeansUnchanged(t *testing.T) {
 		t.Logf("%d wrong inputs, of which %d were refused", tried, refused)
 		status, _ := p.ask(http.MethodGet, "/api/home", "")
 		assert.Equal(t, http.StatusOK, status)
-	}, "serve", "--listen", "127.0.0.1:0", "--mqtt-listen", "127.0.0.1:0", "--data", folder)
+	}, "serve", "--open", "--listen", "127.0.0.1:0", "--mqtt-listen", "127.0.0.1:0", "--data", folder)
 }

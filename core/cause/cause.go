@@ -74,6 +74,8 @@ const (
 	Scripted     Kind = "scripted"     // a script ran to its end; what it printed is the note
 	ScriptFell   Kind = "scriptFell"   // a script failed, so did nothing
 	Replied      Kind = "replied"      // a device answered an action with something
+	LetIn        Kind = "letIn"        // somebody was let in
+	KeptOut      Kind = "keptOut"      // somebody, or a page from elsewhere, was kept out
 	ReachedOut   Kind = "reachedOut"   // a call outside was begun: a web address, a message, a program
 )
 

@@ -268,3 +268,18 @@ func JSON(data []byte) []Line {
 	}
 	return t.lines
 }
+
+// Person says who somebody is to the home.
+func Person(p *home.Person, names Names) []Line {
+	t := &teller{}
+	t.head(p.Title, "")
+	t.field("role", "Role", string(p.Role))
+	t.field("color", "Color", p.Color)
+	if !p.Until.IsZero() {
+		t.say("until", 0, "Until %s", p.Until.Format("2 January 2006 15:04"))
+	}
+	for i, id := range p.Dashboards {
+		t.say(fmt.Sprintf("dashboards/%d", i), 0, "Dashboard: %s", names.Title(id))
+	}
+	return t.lines
+}

@@ -42,7 +42,7 @@ export class Hub {
   /** A hub without a pretend house, over a folder in which there is a home. */
   static async over(data: string): Promise<Hub> {
     const hub = new Hub(data, [], 'serve')
-    await hub.run([])
+    await hub.run(['--open'])
     return hub
   }
 

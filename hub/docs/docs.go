@@ -28,6 +28,7 @@ const (
 	KindModes      Kind = "modes"
 	KindCalendar   Kind = "calendar"
 	KindSequence   Kind = "sequence"
+	KindPerson     Kind = "person"
 )
 
 // The ids of what there is one of.

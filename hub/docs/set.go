@@ -48,6 +48,7 @@ type Set struct {
 	ModeLists   Shelf[home.Modes] // one, by ModesID, or none while the household has the usual ones
 	Calendars   Shelf[home.Calendar]
 	Sequences   Shelf[light.Sequence]
+	People      Shelf[home.Person]
 	references  references
 }
 
@@ -57,7 +58,7 @@ func NewSet() Set {
 		Homes: Shelf[home.Home]{}, Rooms: Shelf[home.Room]{}, Connections: Shelf[Connection]{}, Profiles: Shelf[Profile]{}, Things: Shelf[Thing]{},
 		Devices: Shelf[home.Device]{}, Scenes: Shelf[light.Scene]{}, Rules: Shelf[rule.Rule]{}, Schedules: Shelf[rule.Schedule]{},
 		Dashboards: Shelf[home.Dashboard]{}, Groups: Shelf[home.Group]{}, Variables: Shelf[home.Variable]{}, ModeLists: Shelf[home.Modes]{},
-		Calendars: Shelf[home.Calendar]{}, Sequences: Shelf[light.Sequence]{}, references: newReferences(),
+		Calendars: Shelf[home.Calendar]{}, Sequences: Shelf[light.Sequence]{}, People: Shelf[home.Person]{}, references: newReferences(),
 	}
 }
 

@@ -181,6 +181,14 @@ var table = []Traits{
 		engine: engine.KindDashboard,
 		silent: true,
 	},
+	&traits[home.Person]{
+		kind:   KindPerson,
+		shelf:  func(s *Set) Shelf[home.Person] { return s.People },
+		check:  (*home.Person).Check,
+		title:  func(doc *home.Person) string { return doc.Title },
+		refers: func(doc *home.Person) []string { return doc.Dashboards },
+		tell:   tell.Person,
+	},
 }
 
 // All returns all kinds, in the order in which they are put to work.

@@ -48,6 +48,8 @@ type Audience struct {
 	Name string
 	// May reports whether they get changes of an entry; nil is all.
 	May func(Key) bool
+	// Trim returns what of an entry, or of a patch of one, they get; nil is nothing. Where it is nil they get all.
+	Trim func(of string, text json.RawMessage, patch bool) json.RawMessage
 }
 
 // Feed spreads changes to all who listen. Its methods may be called from any goroutine.
@@ -220,9 +222,35 @@ func (a Audience) of(frame *Frame) []Update {
 	}
 	var changes []Update
 	for i := range frame.Changes {
-		if a.May(frame.Changes[i].Key()) {
-			changes = append(changes, frame.Changes[i])
+		if change := frame.Changes[i]; a.May(change.Key()) && a.trim(&change) {
+			changes = append(changes, change)
 		}
 	}
 	return changes
+}
+
+// trim leaves of a change what the audience gets, and reports whether that is anything.
+func (a Audience) trim(change *Update) bool {
+	if a.Trim == nil || change.Gone {
+		return true
+	}
+	put, patch := change.Put, change.Patch
+	if put != nil {
+		change.Put = a.Trim(change.Of, put, false)
+	}
+	if patch != nil {
+		change.Patch = a.Trim(change.Of, patch, true)
+	}
+	return change.Put != nil || change.Patch != nil
+}
+
+// Gets returns an entry as the audience gets it, nil where it does not.
+func (a Audience) Gets(k Key, text json.RawMessage) json.RawMessage {
+	if a.May != nil && !a.May(k) {
+		return nil
+	}
+	if a.Trim == nil {
+		return text
+	}
+	return a.Trim(k.Of, text, false)
 }

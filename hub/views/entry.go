@@ -53,8 +53,18 @@ func (r *Reader) Entry(e cause.Entry) EntryView {
 func Tone(k cause.Kind) string { return cmp.Or(entryWords[k].tone, tonePlain) }
 
 // doing says who did something, at the end of a sentence.
-func doing(by cause.By) string {
+func (r *Reader) doing(by cause.By) string {
 	switch by.Who {
+	case cause.Person:
+		name := r.Title(by.ID)
+		switch {
+		case by.ID == "" || name == "":
+			return "by hand"
+		case by.Via == cause.ViaPanel:
+			return "by " + name + ", at a panel"
+		default:
+			return "by " + name
+		}
 	case cause.Panel:
 		return "by hand on a panel"
 	case cause.Program:
@@ -68,11 +78,11 @@ func doing(by cause.By) string {
 }
 
 // asker says where somebody said something, where that is no page.
-func asker(by cause.By) string {
-	if by.Who == cause.Person || by.Who == cause.Nobody {
+func (r *Reader) asker(by cause.By) string {
+	if by.ID == "" && by.Who == cause.Person || by.Who == cause.Nobody {
 		return ""
 	}
-	return " " + strings.TrimPrefix(doing(by), "by hand ")
+	return " " + strings.TrimPrefix(r.doing(by), "by hand ")
 }
 
 // actionTitle returns the name of an action, as it stands within a sentence; empty where it is none.
@@ -85,7 +95,7 @@ func (r *Reader) actionTitle(device, name string) string {
 
 // Sentence says what happened.
 func (r *Reader) Sentence(e cause.Entry) string {
-	s := saying{r: r, Entry: e, device: r.Title(e.Device), property: e.Name, said: e.Value.String(), hand: doing(e.By)}
+	s := saying{r: r, Entry: e, device: r.Title(e.Device), property: e.Name, said: e.Value.String(), hand: r.doing(e.By)}
 	if p := r.Engine.Property(e.Device, e.Name); p != nil {
 		s.property, s.said = strings.ToLower(p.Title), p.Say(e.Value)
 	}

@@ -1,6 +1,7 @@
 package views
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
@@ -66,7 +67,7 @@ var entryWords = map[cause.Kind]struct {
 		}
 		return fmt.Sprintf("Rule %s: its time came", s.r.Title(s.Rule))
 	}},
-	cause.Said: {toneHand, func(s saying) string { return fmt.Sprintf("“%s” was said%s", s.Note, asker(s.By)) }},
+	cause.Said: {toneHand, func(s saying) string { return fmt.Sprintf("“%s” was said%s", s.Note, s.r.asker(s.By)) }},
 	cause.Called: {tonePlain, func(s saying) string {
 		if s.By.ID != "" {
 			return fmt.Sprintf("The program %s called %s", s.By.ID, s.Note)
@@ -76,6 +77,8 @@ var entryWords = map[cause.Kind]struct {
 	cause.Became:   {tonePlain, func(s saying) string { return fmt.Sprintf("%s is now %s", s.r.ownTitle(s.Name), s.said) }},
 	cause.Notified: {toneAutomation, func(s saying) string { return fmt.Sprintf("The household was told: %s", s.Note) }},
 	cause.Replied:  {tonePlain, func(s saying) string { return fmt.Sprintf("%s: %s was answered with %s", s.device, s.Name, s.Note) }},
+	cause.LetIn:    {tonePlain, func(s saying) string { return cmp.Or(s.r.Title(s.By.ID), "Somebody") + " came in " + s.Note }},
+	cause.KeptOut:  {toneFault, func(s saying) string { return "Kept out: " + s.Note }},
 	cause.ReachedOut: {toneAutomation, func(s saying) string {
 		switch rule.StepKind(s.Name) {
 		case rule.StepWeb:
@@ -107,7 +110,7 @@ var entryWords = map[cause.Kind]struct {
 			return "That failed: " + s.Note
 		}
 		if !s.Value.IsNone() {
-			return "Somebody answered" + asker(s.By) + ": " + s.Value.Text
+			return "Somebody answered" + s.r.asker(s.By) + ": " + s.Value.Text
 		}
 		return "That was answered"
 	}},

@@ -4,7 +4,7 @@ import "amvek/hub/show"
 
 // Those of which lists are made, which are sorted by their titles.
 var _ = []show.Titled{
-	DeviceHead{}, SceneView{}, SequenceView{}, RuleView{}, ScheduleView{}, DashboardView{}, GroupView{}, VariableView{}, CalendarView{}, RoomView{},
+	DeviceHead{}, SceneView{}, SequenceView{}, RuleView{}, ScheduleView{}, DashboardView{}, GroupView{}, VariableView{}, CalendarView{}, RoomView{}, PersonView{},
 }
 
 // ShownTitle implements [show.Titled].
@@ -36,3 +36,6 @@ func (v CalendarView) ShownTitle() string { return v.Title }
 
 // ShownTitle implements [show.Titled].
 func (v RoomView) ShownTitle() string { return v.Title }
+
+// ShownTitle implements [show.Titled].
+func (v PersonView) ShownTitle() string { return v.Title }

@@ -67,6 +67,7 @@ var allowed = map[string][]string{
 	"core/engine":         {"core/"},
 	"core/rehearse":       {"core/"},
 	"core/recap":          {"core/thing", "core/rule"},
+	"core/gate":           {"core/thing", "core/home", "core/cause"},
 	"connect":             {"core/thing"},
 	"connect/":            {"core/thing", "connect", "connect/discovery", "connect/line", "internal/listen"},
 	"connect/outside":     {"connect", "core/pointer"},
@@ -83,7 +84,8 @@ var allowed = map[string][]string{
 	"hub/catalogue": {"core/"},
 	"hub/compose":   {"core/"},
 	"hub/show":      {},
-	"server":        {"core/", "hub", "hub/author", "hub/compose", "hub/docs", "hub/links", "hub/show", "hub/views", "store", "internal/listen"},
+	"hub/sessions":  {"store"},
+	"server":        {"core/", "hub", "hub/author", "hub/compose", "hub/docs", "hub/links", "hub/sessions", "hub/show", "hub/views", "store", "internal/listen"},
 	"demo":          {"core/", "hub", "hub/docs", "hub/links", "server", "standin/", "store", "connect/"},
 	"web":           {},
 }

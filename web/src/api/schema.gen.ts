@@ -1242,6 +1242,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/owner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Become an owner, by the code that the hub's machine shows */
+        post: operations["become-owner"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pairing": {
         parameters: {
             query?: never;
@@ -1256,6 +1273,77 @@ export interface paths {
         post: operations["pair"];
         /** Stop waiting for the bridge's button */
         delete: operations["cancel-pairing"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everybody who is let into the home */
+        get: operations["people"];
+        put?: never;
+        /** Make a new person */
+        post: operations["create-person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a person */
+        put: operations["save-person"];
+        post?: never;
+        /** Remove a person */
+        delete: operations["remove-person"];
+        options?: never;
+        head?: never;
+        /** Edit a person that others may change meanwhile */
+        patch: operations["edit-person"];
+        trace?: never;
+    };
+    "/api/people/{id}/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a code by which one browser is let in as a person */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed person back */
+        post: operations["restore-person"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2061,6 +2149,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who this browser is to the hub */
+        get: operations["session"];
+        put?: never;
+        /** Sign in with a name and a password */
+        post: operations["sign-in"];
+        /** Sign out */
+        delete: operations["sign-out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Come in by a picture code */
+        post: operations["come-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/eyes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Look through somebody else's eyes, or one's own again */
+        put: operations["look-as"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give oneself a password */
+        put: operations["set-password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The browsers that were let in */
+        get: operations["sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End a session: that browser is out */
+        delete: operations["end-session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/set-aside": {
         parameters: {
             query?: never;
@@ -2448,6 +2640,11 @@ export interface components {
              */
             urgency: 1 | 2;
         };
+        "Become-ownerRequest": {
+            code: string;
+            password: string;
+            title: string;
+        };
         BenchAct: {
             /** Format: int64 */
             button?: number;
@@ -2823,6 +3020,9 @@ export interface components {
         ClientKey: {
             /** @description Give it as a bearer token. It is not shown again. */
             key: string;
+        };
+        "Come-inRequest": {
+            code: string;
         };
         Command: {
             send: components["schemas"]["Sending"];
@@ -3310,6 +3510,17 @@ export interface components {
             prefer?: "mine" | "theirs";
             /** @description What it is to be. */
             to: components["schemas"]["Modes"];
+        };
+        EditPerson: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Person"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Person"];
         };
         EditRoom: {
             /** @description What it was when the editing began. */
@@ -3844,6 +4055,14 @@ export interface components {
             note?: string;
             path: string;
         };
+        Invitation: {
+            code: string;
+            /**
+             * Format: date-time
+             * @description By the machine's clock.
+             */
+            until: string;
+        };
         "Invoke-actionRequest": {
             /** @description What it is given, by the names of its inputs. */
             input?: {
@@ -3896,6 +4115,13 @@ export interface components {
         JoinedModes: {
             /** @description The edit together with what others changed meanwhile. */
             document: components["schemas"]["Modes"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedPerson: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Person"];
             id: string;
             /** Format: int64 */
             revision: number;
@@ -4044,6 +4270,10 @@ export interface components {
             at: string;
             /** Format: double */
             value: number;
+        };
+        "Look-asRequest": {
+            /** @description Empty: one's own. */
+            person: string;
         };
         LookAt: {
             /** @description http://… or https://…, or host and port of a line. */
@@ -4259,6 +4489,41 @@ export interface components {
              * @description How long it then stays.
              */
             staySeconds: number;
+        };
+        Person: {
+            /**
+             * @description The color of their marks.
+             * @enum {string}
+             */
+            color?: "" | "verdigris" | "ember" | "ochre" | "slate" | "plum";
+            dashboards?: string[];
+            /** @enum {string} */
+            role: "owner" | "member" | "guest";
+            title: string;
+            /**
+             * Format: date-time
+             * @description When a guest is out again.
+             */
+            until?: string;
+        };
+        PersonView: {
+            /**
+             * @description The color of their marks.
+             * @enum {string}
+             */
+            color?: "" | "verdigris" | "ember" | "ochre" | "slate" | "plum";
+            dashboards?: string[];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+            /** @enum {string} */
+            role: "owner" | "member" | "guest";
+            title: string;
+            /**
+             * Format: date-time
+             * @description When a guest is out again.
+             */
+            until?: string;
         };
         Picked: {
             choices?: string[];
@@ -4993,6 +5258,54 @@ export interface components {
             /** @description What it comes to over the time that was asked for; absent where nothing is known. */
             summary?: components["schemas"]["Summary"];
         };
+        Session: {
+            address: string;
+            /** Format: date-time */
+            began: string;
+            device: string;
+            id: string;
+            looksAs?: string;
+            person: string;
+            /** Format: date-time */
+            used: string;
+        };
+        SessionView: {
+            dashboards?: string[];
+            home?: string;
+            /** @description The person through whose eyes an owner looks. */
+            looksAs?: string;
+            /**
+             * Format: date-time
+             * @description By the hub's clock.
+             */
+            now: string;
+            /** @description Who is in; absent for whoever is at the hub's own machine. */
+            person?: string;
+            /**
+             * @description What they may here.
+             * @enum {string}
+             */
+            role?: "" | "owner" | "member" | "guest";
+            /** @description Names this session among all. */
+            session?: string;
+            /**
+             * @description setUp: the home has no owner yet; signIn: nobody is in; in: somebody is.
+             * @enum {string}
+             */
+            state: "setUp" | "signIn" | "in";
+            /** @description What they are called. */
+            title?: string;
+        };
+        Sessions: {
+            /** @description The ids of those who have a password. */
+            passwords: string[];
+            sessions: components["schemas"]["Session"][];
+        };
+        "Set-passwordRequest": {
+            next: string;
+            /** @description The present one, where there is one. */
+            now?: string;
+        };
         Setting: {
             meanings?: {
                 [key: string]: string;
@@ -5058,6 +5371,9 @@ export interface components {
             pairing: {
                 [key: string]: components["schemas"]["Pairing"];
             };
+            person: {
+                [key: string]: components["schemas"]["PersonView"];
+            };
             room: {
                 [key: string]: components["schemas"]["RoomView"];
             };
@@ -5100,6 +5416,10 @@ export interface components {
              */
             place: number;
             travel?: components["schemas"]["Travel"];
+        };
+        "Sign-inRequest": {
+            password: string;
+            title: string;
         };
         Since: {
             /**
@@ -8747,6 +9067,42 @@ export interface operations {
             };
         };
     };
+    "become-owner": {
+        parameters: {
+            query?: never;
+            header?: {
+                "User-Agent"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Become-ownerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     pairing: {
         parameters: {
             query?: never;
@@ -8814,6 +9170,230 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Person"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-person": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Person"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditPerson"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedPerson"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invitation"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -10850,6 +11430,262 @@ export interface operations {
         };
     };
     "stop-sequence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sign-in": {
+        parameters: {
+            query?: never;
+            header?: {
+                "User-Agent"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sign-inRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "come-in": {
+        parameters: {
+            query?: never;
+            header?: {
+                "User-Agent"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Come-inRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "look-as": {
+        parameters: {
+            query?: never;
+            header?: {
+                "User-Agent"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Look-asRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-passwordRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sessions"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-session": {
         parameters: {
             query?: never;
             header?: never;

@@ -1,0 +1,292 @@
+package hub
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"amvek/core/cause"
+	"amvek/core/gate"
+	"amvek/core/home"
+	"amvek/hub/docs"
+	"amvek/hub/sessions"
+)
+
+// people are those of the home, as whoever asks who may what needs them: without waiting for the loop.
+type people struct {
+	all     atomic.Pointer[map[string]home.Person]
+	home    atomic.Pointer[string] // what the home is called
+	version atomic.Uint64          // grows with whatever may change who may what
+
+	mu      sync.Mutex
+	reaches map[string]workedOut
+	out     map[string]*keptOut
+}
+
+type workedOut struct {
+	version uint64
+	reach   *gate.Reach
+}
+
+// peopleChanged takes over who there is. It runs in the loop.
+func (h *Hub) peopleChanged() {
+	all := make(map[string]home.Person, len(h.definitions.People))
+	for id, person := range h.definitions.People {
+		all[id] = *person.Doc
+	}
+	h.people.all.Store(&all)
+	h.GateChanged()
+}
+
+// GateChanged says that somebody may have become able to see or do other things than before.
+func (h *Hub) GateChanged() { h.people.version.Add(1) }
+
+// GateVersion grows whenever somebody may have become able to see or do other things than before.
+func (h *Hub) GateVersion() uint64 { return h.people.version.Load() }
+
+// Person returns somebody of the home; it is false where there is nobody of this id.
+func (h *Hub) Person(id string) (home.Person, bool) {
+	all := h.people.all.Load()
+	if all == nil {
+		return home.Person{}, false
+	}
+	person, there := (*all)[id]
+	return person, there
+}
+
+// Owned reports whether the home has an owner.
+func (h *Hub) Owned() bool { return owners(h.everybody(), "") > 0 }
+
+func (h *Hub) everybody() map[string]home.Person {
+	if all := h.people.all.Load(); all != nil {
+		return *all
+	}
+	return nil
+}
+
+func owners(all map[string]home.Person, but string) (n int) {
+	for id := range all {
+		if id != but && all[id].Role == home.Owner {
+			n++
+		}
+	}
+	return n
+}
+
+// Named returns the id of a person by their name, whatever its case; it is false where nobody, or more than one, is called so.
+func (h *Hub) Named(title string) (id string, is bool) {
+	title = strings.TrimSpace(title)
+	for one, person := range h.everybody() {
+		if strings.EqualFold(person.Title, title) {
+			if is {
+				return "", false
+			}
+			id, is = one, true
+		}
+	}
+	return id, is
+}
+
+// checkPerson returns an error where the home would have no owner any more, or two people of one name. It runs in the loop, with
+// the document in its place.
+func (h *Hub) checkPerson(id string, doc *home.Person) error {
+	owned := false
+	for other, person := range h.definitions.People {
+		owned = owned || person.Doc.Role == home.Owner
+		if other != id && strings.EqualFold(strings.TrimSpace(person.Doc.Title), strings.TrimSpace(doc.Title)) {
+			return Invalid("title", fmt.Sprintf("There is somebody called %s already.", person.Doc.Title))
+		}
+	}
+	before, _ := h.Person(id)
+	for i, board := range doc.Dashboards {
+		// One that was removed since it was given does no harm.
+		if h.definitions.Dashboards[board].Doc == nil && !slices.Contains(before.Dashboards, board) {
+			return Invalid(fmt.Sprintf("dashboards[%d]", i), "There is no such dashboard.")
+		}
+	}
+	if !owned && h.Owned() {
+		return Invalid("role", errOwned.Message)
+	}
+	return nil
+}
+
+// errOwned is that nobody would own the home any more.
+var errOwned = &ConflictError{"Somebody has to own the home: make another person an owner first."}
+
+// checkLeaving returns an error where a person cannot be removed. It runs in the loop.
+func (h *Hub) checkLeaving(id string, doc *home.Person) error {
+	if doc.Role == home.Owner && owners(h.everybody(), id) == 0 {
+		return errOwned
+	}
+	return nil
+}
+
+// personGone ends all by which a person was let in. It runs in the loop.
+func (h *Hub) personGone(id string, _ *home.Person) {
+	h.peopleChanged()
+	h.workers.Go(func() {
+		if err := h.Sessions.Forget(h.context, id); err != nil && !errors.Is(err, context.Canceled) {
+			h.log.Error("the sessions of somebody who was removed could not be ended", "error", err)
+		}
+		h.GateChanged()
+	})
+}
+
+// Principal returns what a person may who is in by a way, through the eyes of another where one is given. It is false where
+// they are not let in: they were removed, or are guests whose time is over.
+func (h *Hub) Principal(ctx context.Context, person, eyes string, via cause.Via) (gate.Principal, bool) {
+	principal := gate.Principal{By: cause.By{Who: cause.Person, ID: person, Via: via}, Rank: gate.Owning, Class: "all"}
+	seen := person
+	if eyes != "" {
+		seen = eyes
+	}
+	if seen == "" {
+		return principal, true // whoever is at the machine itself
+	}
+	doc, there := h.Person(seen)
+	if !there || !doc.In(h.clock.Now()) {
+		return gate.Principal{}, false
+	}
+	principal.Rank = gate.Of(doc.Role)
+	if doc.Role != home.Guest {
+		principal.Class = string(doc.Role)
+		return principal, true
+	}
+	reach, version, err := h.reach(ctx, seen, doc.Dashboards)
+	if err != nil {
+		return gate.Principal{}, false
+	}
+	principal.Within, principal.Class = reach, fmt.Sprintf("guest %s %d", seen, version)
+	return principal, true
+}
+
+// reach returns what those reach who were given some dashboards, worked out anew only where something may have changed.
+func (h *Hub) reach(ctx context.Context, who string, boards []string) (*gate.Reach, uint64, error) {
+	version := h.GateVersion()
+	h.people.mu.Lock()
+	kept, there := h.people.reaches[who]
+	h.people.mu.Unlock()
+	if there && kept.version == version {
+		return kept.reach, version, nil
+	}
+	var reach *gate.Reach
+	if err := h.do(ctx, func() {
+		reach = gate.Boards(boards, func(id string) *home.Dashboard { return h.definitions.Dashboards[id].Doc }, h.definitions.Device)
+	}); err != nil {
+		return nil, 0, err
+	}
+	h.people.mu.Lock()
+	defer h.people.mu.Unlock()
+	if h.people.reaches == nil {
+		h.people.reaches = map[string]workedOut{}
+	}
+	h.people.reaches[who] = workedOut{version, reach}
+	return reach, version, nil
+}
+
+// BecomeOwner makes somebody an owner with a password: the owner of that name where there is one, else a new one. All who
+// were let in as that owner before are out.
+func (h *Hub) BecomeOwner(ctx context.Context, title, password string) (id string, err error) {
+	if n := len([]rune(password)); n < sessions.ShortestPassword || n > sessions.LongestPassword {
+		return "", Invalid("password", capital(sessions.ErrPassword.Error())+".")
+	}
+	id, there := h.Named(title)
+	person, _ := h.Person(id)
+	switch {
+	case there && person.Role != home.Owner:
+		return "", Invalid("title", fmt.Sprintf("%s is in the home already, and does not own it.", person.Title))
+	case !there:
+		id = docs.NewID(docs.KindPerson)
+		owner := home.Person{Title: strings.TrimSpace(title), Role: home.Owner, Color: "verdigris"}
+		if _, err := h.Save(ctx, New{Kind: docs.KindPerson, ID: id, Document: &owner}); err != nil {
+			return "", err
+		}
+	}
+	if err := h.Sessions.EndOf(ctx, id, ""); err != nil {
+		return "", err
+	}
+	h.GateChanged()
+	return id, h.Sessions.SetPassword(ctx, id, password)
+}
+
+func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
+
+// EndOverdue ends the sessions of guests whose time is over, so that they stay out though the clock is set back.
+func (h *Hub) EndOverdue(ctx context.Context, id string) {
+	person, there := h.Person(id)
+	if there && person.In(h.clock.Now()) {
+		return
+	}
+	if err := h.Sessions.EndOf(ctx, id, ""); err != nil && !errors.Is(err, context.Canceled) {
+		h.log.Error("the sessions of somebody who is out could not be ended", "error", err)
+	}
+	h.GateChanged()
+}
+
+// keptOutEvery is how often it is written down that the same was kept out.
+const keptOutEvery = time.Minute
+
+// keptOut is what was kept out lately, by what is said of it.
+type keptOut struct {
+	at   time.Time
+	more int
+}
+
+// LetIn writes down that somebody was let in.
+func (h *Hub) LetIn(ctx context.Context, by cause.By, how string) {
+	_ = h.do(ctx, func() { h.note(cause.Entry{Kind: cause.LetIn, By: by, Note: how}) })
+}
+
+// KeptOut writes down that something was kept out; the same once in a while, with how often it was.
+func (h *Hub) KeptOut(ctx context.Context, what string) {
+	h.people.mu.Lock()
+	if h.people.out == nil || len(h.people.out) > 1000 {
+		h.people.out = map[string]*keptOut{}
+	}
+	of, there := h.people.out[what]
+	now := time.Now()
+	if there && now.Sub(of.at) < keptOutEvery {
+		of.more++
+		h.people.mu.Unlock()
+		return
+	}
+	said := what
+	if there && of.more > 0 {
+		said = fmt.Sprintf("%s %s", what, counted(of.more))
+	}
+	h.people.out[what] = &keptOut{at: now}
+	h.people.mu.Unlock()
+	_ = h.do(ctx, func() { h.note(cause.Entry{Kind: cause.KeptOut, Note: said}) })
+}
+
+func counted(more int) string {
+	if more == 1 {
+		return "The same once more since it was last said."
+	}
+	return fmt.Sprintf("The same %d times more since it was last said.", more)
+}
+
+// WithPasswords returns the ids of those who have a password.
+func (h *Hub) WithPasswords(ctx context.Context) []string {
+	ids := []string{}
+	for id := range h.everybody() {
+		if h.Sessions.HasPassword(ctx, id) {
+			ids = append(ids, id)
+		}
+	}
+	slices.Sort(ids)
+	return ids
+}
+
+// Title returns what the home is called.
+func (h *Hub) Title() string {
+	if title := h.people.home.Load(); title != nil {
+		return *title
+	}
+	return ""
+}

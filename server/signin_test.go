@@ -1,0 +1,405 @@
+package server_test
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/fasthttp/websocket"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amvek/core/home"
+	"amvek/core/light"
+	"amvek/core/thing"
+	"amvek/hub"
+	"amvek/hub/docs"
+	"amvek/hub/show"
+	"amvek/server"
+	"amvek/store"
+)
+
+const ownersCode = "AAAA-BBBB-CCCC-DDDD"
+
+// closed is a home that is open to nobody, with the owner's code.
+func closed(t *testing.T) (url string, h *hub.Hub) {
+	code := ownersCode
+	return serveWith(t, deaf{}, server.Options{
+		Code:     func() (string, error) { return code, nil },
+		CodeUsed: func() error { code = ""; return nil },
+	})
+}
+
+// cookieOf returns the cookie that an answer sets, as it is sent back.
+func cookieOf(a answer) string {
+	cookie, _, _ := strings.Cut(a.header.Get("Set-Cookie"), ";")
+	return cookie
+}
+
+func owned(t *testing.T) (url string, h *hub.Hub, owner string) {
+	url, h = closed(t)
+	made := call(t, "POST", url+"/api/owner", `{"code":"`+ownersCode+`","title":"Nell","password":"under the weir"}`)
+	require.Equal(t, 200, made.status, made.body)
+	return url, h, cookieOf(made)
+}
+
+// asPerson adds somebody to the home and lets a browser in as them.
+func asPerson(t *testing.T, url string, h *hub.Hub, id string, person home.Person) (cookie string) {
+	_, err := h.Save(t.Context(), hub.New{Kind: docs.KindPerson, ID: id, Document: &person})
+	require.NoError(t, err)
+	code, _ := h.Sessions.Invite(id)
+	in := call(t, "POST", url+"/api/session/code", `{"code":"`+code+`"}`)
+	require.Equal(t, 200, in.status, in.body)
+	return cookieOf(in)
+}
+
+func sessionOf(t *testing.T, url, cookie string) (view server.SessionView) {
+	a := call(t, "GET", url+"/api/session", "", "Cookie", cookie)
+	require.Equal(t, 200, a.status)
+	require.NoError(t, json.Unmarshal([]byte(a.body), &view))
+	return view
+}
+
+func TestAHomeWithoutAnOwnerShowsOnlyHowToBecomeOne(t *testing.T) {
+	url, h := closed(t)
+	assert.Equal(t, "setUp", sessionOf(t, url, "").State)
+	assert.Equal(t, 401, call(t, "GET", url+"/api/devices", "").status)
+	assert.Equal(t, 401, call(t, "GET", url+"/things", "").status)
+	assert.Contains(t, call(t, "GET", url+"/api/shown", "").body, "This home has no owner yet.")
+	assert.Equal(t, 200, call(t, "GET", url+"/rules", "").status, "the front end itself says nothing of the home")
+
+	for _, c := range []struct {
+		body, place string
+		status      int
+	}{
+		{`{"code":"AAAA-BBBB-CCCC-DDDE","title":"Nell","password":"under the weir"}`, "code", 422},
+		{`{"code":"","title":"Nell","password":"under the weir"}`, "code", 422},
+		{`{"code":"` + ownersCode + `","title":"Nell","password":"short"}`, "password", 422},
+		{`{"code":"` + ownersCode + `","title":" ","password":"under the weir"}`, "title", 422},
+	} {
+		a := call(t, "POST", url+"/api/owner", c.body)
+		assert.Equal(t, c.status, a.status, c.body)
+		assert.Contains(t, a.body, c.place)
+	}
+	made := call(t, "POST", url+"/api/owner", `{"code":"aaaabbbb ccccdddd","title":"Nell","password":"under the weir"}`)
+	require.Equal(t, 200, made.status, made.body)
+	set := made.header.Get("Set-Cookie")
+	assert.Contains(t, set, "HttpOnly")
+	assert.Contains(t, set, "SameSite=Strict")
+	view := sessionOf(t, url, cookieOf(made))
+	assert.Equal(t, []string{"in", "Nell", "owner", "Mill"}, []string{view.State, view.Title, string(view.Role), view.Home})
+	assert.Equal(t, 422, call(t, "POST", url+"/api/owner", `{"code":"`+ownersCode+`","title":"Eve","password":"under the weir"}`).status, "the code was used")
+	assert.Equal(t, "signIn", sessionOf(t, url, "").State)
+	assert.True(t, h.Owned())
+}
+
+func TestSigningIn(t *testing.T) {
+	url, h, owner := owned(t)
+	assert.Equal(t, 200, call(t, "GET", url+"/api/devices", "", "Cookie", owner).status)
+	for _, wrong := range []string{"amvek=x", strings.ToLower(owner), owner + "x", "x" + owner, ""} {
+		assert.Equal(t, 401, call(t, "GET", url+"/api/devices", "", "Cookie", wrong).status, wrong)
+	}
+	in := call(t, "POST", url+"/api/session", `{"title":" nell ","password":"under the weir"}`)
+	require.Equal(t, 200, in.status, in.body)
+	second := cookieOf(in)
+	assert.NotEqual(t, owner, second)
+
+	// Signing out ends this session alone.
+	assert.Equal(t, 200, call(t, "DELETE", url+"/api/session", "", "Cookie", second).status)
+	assert.Equal(t, 401, call(t, "GET", url+"/api/devices", "", "Cookie", second).status)
+	assert.Equal(t, 200, call(t, "GET", url+"/api/devices", "", "Cookie", owner).status)
+
+	// A new password ends all others, and is asked for the present one.
+	third := cookieOf(call(t, "POST", url+"/api/session", `{"title":"Nell","password":"under the weir"}`))
+	assert.Equal(t, 422, call(t, "PUT", url+"/api/session/password", `{"now":"wrong","next":"above the weir"}`, "Cookie", owner).status)
+	assert.Equal(t, 422, call(t, "PUT", url+"/api/session/password", `{"now":"under the weir","next":"short"}`, "Cookie", owner).status)
+	assert.Equal(t, 204, call(t, "PUT", url+"/api/session/password", `{"now":"under the weir","next":"above the weir"}`, "Cookie", owner).status)
+	assert.Equal(t, 401, call(t, "GET", url+"/api/devices", "", "Cookie", third).status)
+	assert.Equal(t, 200, call(t, "GET", url+"/api/devices", "", "Cookie", owner).status)
+
+	// Wrong ones are answered alike whoever they are for, slowed, and told.
+	for i, body := range []string{`{"title":"Nell","password":"x"}`, `{"title":"Eve","password":"x"}`} {
+		a := call(t, "POST", url+"/api/session", body)
+		assert.Equal(t, 422, a.status, i)
+		assert.Contains(t, a.body, "Name and password do not fit.")
+	}
+	slowed := call(t, "POST", url+"/api/session", `{"title":"Nell","password":"above the weir"}`)
+	assert.Equal(t, 429, slowed.status)
+	assert.NotEmpty(t, slowed.header.Get("Retry-After"))
+	said := []string{}
+	kept, err := h.Journal(t.Context(), store.JournalQuery{Limit: 30})
+	require.NoError(t, err)
+	for _, e := range kept {
+		said = append(said, e.Text)
+	}
+	assert.Contains(t, said, "Kept out: a wrong password for Nell, from 127.0.0.1.")
+	assert.Contains(t, said, "Nell came in as an owner, by the code of the hub's machine, from 127.0.0.1")
+	assert.Equal(t, 409, call(t, "DELETE", serve(t)+"/api/session", "").status, "whoever is at the machine is always in")
+}
+
+func TestTheLastOwnerStays(t *testing.T) {
+	url, h, owner := owned(t)
+	view := sessionOf(t, url, owner)
+	remove := func(id, cookie string) int {
+		return call(t, "DELETE", url+"/api/people/"+id, "", "Cookie", cookie).status
+	}
+	assert.Equal(t, 409, remove(view.Person, owner))
+	assert.Equal(t, 422, call(t, "PUT", url+"/api/people/"+view.Person, `{"title":"Nell","role":"member"}`, "Cookie", owner).status)
+	other := asPerson(t, url, h, "tove", home.Person{Title: "Tove", Role: home.Owner})
+	assert.Equal(t, 422, call(t, "PUT", url+"/api/people/tove", `{"title":"nell ","role":"owner"}`, "Cookie", owner).status, "two of one name")
+
+	// Of two owners who remove each other one stays.
+	assert.Equal(t, 204, remove("tove", owner))
+	assert.Equal(t, 401, remove(view.Person, other))
+	assert.Equal(t, 409, remove(view.Person, owner))
+	assert.Equal(t, 204, call(t, "POST", url+"/api/people/tove/restore", "", "Cookie", owner).status)
+	require.Eventually(t, func() bool { return len(h.Sessions.All()) == 1 }, 20*time.Second, time.Millisecond)
+	assert.Equal(t, 401, call(t, "GET", url+"/api/devices", "", "Cookie", other).status, "who comes back is let in anew")
+}
+
+func TestAPictureCode(t *testing.T) {
+	url, h, owner := owned(t)
+	tove := asPerson(t, url, h, "tove", home.Person{Title: "Tove", Role: home.Member})
+	made := call(t, "POST", url+"/api/people/tove/code", "", "Cookie", owner)
+	require.Equal(t, 200, made.status)
+	var code server.Invitation
+	require.NoError(t, json.Unmarshal([]byte(made.body), &code))
+	assert.Equal(t, 403, call(t, "POST", url+"/api/people/tove/code", "", "Cookie", tove).status, "only an owner lets others in")
+	assert.Equal(t, 404, call(t, "POST", url+"/api/people/nobody/code", "", "Cookie", owner).status)
+	assert.Equal(t, 200, call(t, "POST", url+"/api/session/code", `{"code":"`+code.Code+`"}`).status)
+	assert.Equal(t, 422, call(t, "POST", url+"/api/session/code", `{"code":"`+code.Code+`"}`).status, "it was used")
+	assert.Len(t, h.Sessions.All(), 3)
+
+	var all server.Sessions
+	require.NoError(t, json.Unmarshal([]byte(call(t, "GET", url+"/api/sessions", "", "Cookie", owner).body), &all))
+	assert.Len(t, all.Sessions, 3)
+	assert.Equal(t, []string{sessionOf(t, url, owner).Person}, all.Passwords)
+	for _, one := range all.Sessions {
+		if one.Person == "tove" {
+			assert.Equal(t, 204, call(t, "DELETE", url+"/api/sessions/"+one.ID, "", "Cookie", owner).status)
+		}
+	}
+	assert.Equal(t, 401, call(t, "GET", url+"/api/devices", "", "Cookie", tove).status)
+}
+
+// Every operation, as everybody: what somebody may not do they are refused, and what they may is not refused to them.
+func TestEachOperationLetsThroughWhomItMay(t *testing.T) {
+	url, h, owner := owned(t)
+	_, err := h.Save(t.Context(), hub.New{Kind: docs.KindDashboard, ID: "porch", Document: &home.Dashboard{Title: "Porch", Controls: []home.Control{
+		{ID: "1", Kind: home.ControlScene, Scene: "supper", Width: 2, Height: 2},
+	}}})
+	require.NoError(t, err)
+	member := asPerson(t, url, h, "tove", home.Person{Title: "Tove", Role: home.Member})
+	guest := asPerson(t, url, h, "ada", home.Person{Title: "Ada", Role: home.Guest, Dashboards: []string{"porch"}})
+	key, err := h.AddClient(t.Context(), "script")
+	require.NoError(t, err)
+	data, err := server.Document("test")
+	require.NoError(t, err)
+	var document struct {
+		Paths map[string]map[string]struct{ OperationID string }
+	}
+	require.NoError(t, json.Unmarshal(data, &document))
+	// What is done by these would end what the others are let in by.
+	skipped := map[string]bool{"sign-out": true, "set-password": true, "look-as": true, "remove-client": true, "become-owner": true, "live": true}
+	// Guests may these of all that is asked for here: what is theirs is none of it.
+	open := map[string]bool{"session": true, "sign-in": true, "come-in": true}
+	guests := map[string]bool{"about": true, "shown": true, "lines": true, "convert-color": true, "rule-schema": true}
+	setUp := regexp.MustCompile(`^(create|save|edit|remove|restore)-(room|group|scene|sequence|rule|schedule|dashboard|device|home|modes)|^(connect|found|pair|compose|bench|capture|add-devices)$`)
+	owns := regexp.MustCompile(`person$|clients?$|^(sessions|end-session|invite|broker)$`)
+	param := regexp.MustCompile(`\{[^}]+\}`)
+	asked := 0
+	for path, methods := range document.Paths {
+		for method, operation := range methods {
+			id := operation.OperationID
+			if skipped[id] {
+				continue
+			}
+			asked++
+			address := url + param.ReplaceAllStringFunc(path, func(p string) string {
+				if p == "{entry}" || p == "{revision}" || p == "{run}" {
+					return "1"
+				}
+				return "none"
+			})
+			as := func(header, value string) int {
+				return call(t, strings.ToUpper(method), address, "", header, value).status
+			}
+			refused := func(status int) bool { return status == 401 || status == 403 }
+			assert.Equal(t, !open[id], refused(as("X-Nobody", "1")), "outside: %s", id)
+			assert.Equal(t, !open[id] && !guests[id], refused(as("Cookie", guest)), "a guest: %s", id)
+			if setUp.MatchString(id) || owns.MatchString(id) {
+				assert.True(t, refused(as("Cookie", member)), "a member: %s", id)
+			}
+			if owns.MatchString(id) {
+				assert.True(t, refused(as("Authorization", "Bearer "+key)), "a program: %s", id)
+			}
+			assert.False(t, refused(as("Cookie", owner)), "the owner: %s", id)
+		}
+	}
+	assert.Greater(t, asked, 150)
+	assert.Equal(t, 200, call(t, "GET", url+"/api/journal", "", "Cookie", member).status)
+	assert.Equal(t, 401, call(t, "GET", url+"/things/none/properties/x", "", "Cookie", guest).status)
+	assert.Equal(t, 403, call(t, "POST", url+"/api/definitions/person/tove/revisions/1/take-back", "", "Authorization", "Bearer "+key).status)
+}
+
+// lamp is a device with a lamp and a lock.
+func lamp(title string) *home.Device {
+	return &home.Device{Title: title, Connection: hub.GatewaysID, Hardware: title, Description: thing.Description{Properties: []thing.Property{
+		{Name: "on", Title: "Power", Role: thing.RolePower, Type: thing.TypeBoolean, Writable: true},
+		{Name: "locked", Title: "Lock", Role: thing.RoleLock, Type: thing.TypeBoolean, Writable: true},
+	}}}
+}
+
+func TestAGuestSeesAndUsesWhatStandsOnTheirDashboards(t *testing.T) {
+	url, h, owner := owned(t)
+	_, err := h.SaveAll(t.Context(), []hub.New{
+		{Kind: docs.KindDevice, ID: "porch-lamp", Document: lamp("Porch lamp")},
+		{Kind: docs.KindDevice, ID: "safe", Document: lamp("Safe")},
+		{Kind: docs.KindScene, ID: "supper", Document: &light.Scene{Title: "Supper", Note: "the key is under the pot"}},
+		{Kind: docs.KindScene, ID: "other", Document: &light.Scene{Title: "Other"}},
+		{Kind: docs.KindDashboard, ID: "porch", Document: &home.Dashboard{Title: "Porch", Controls: []home.Control{
+			{ID: "1", Kind: home.ControlLamp, Device: "porch-lamp", Property: "on", Width: 2, Height: 2},
+			{ID: "2", Kind: home.ControlScene, Scene: "supper", Column: 2, Width: 2, Height: 2},
+		}}},
+		{Kind: docs.KindDashboard, ID: "study", Document: &home.Dashboard{Title: "Study", Controls: []home.Control{
+			{ID: "1", Kind: home.ControlLamp, Device: "safe", Property: "locked", Width: 2, Height: 2},
+		}}},
+	})
+	require.NoError(t, err)
+	guest := asPerson(t, url, h, "ada", home.Person{Title: "Ada", Role: home.Guest, Until: h.Now().Add(time.Hour), Dashboards: []string{"porch"}})
+	assert.Equal(t, []string{"porch"}, sessionOf(t, url, guest).Dashboards)
+	put := func(path string) int {
+		return call(t, "PUT", url+"/api/devices/"+path, `{"value":true}`, "Cookie", guest).status
+	}
+	assert.Less(t, put("porch-lamp/properties/on"), 300)
+	assert.Equal(t, 403, put("porch-lamp/properties/locked"), "it is not on the dashboard")
+	assert.Equal(t, 403, put("safe/properties/on"))
+	assert.Equal(t, 403, put("porch-lamp%2F..%2Fsafe/properties/on"))
+	assert.Less(t, call(t, "POST", url+"/api/scenes/supper/apply", "", "Cookie", guest).status, 300)
+	assert.Equal(t, 403, call(t, "POST", url+"/api/scenes/other/apply", "", "Cookie", guest).status)
+	assert.Equal(t, 403, call(t, "GET", url+"/api/lines?of=safe~on", "", "Cookie", guest).status)
+
+	var shown hub.ShownHome
+	a := call(t, "GET", url+"/api/shown", "", "Cookie", guest)
+	require.NoError(t, json.Unmarshal([]byte(a.body), &shown))
+	assert.Contains(t, shown.Entries.Device, "porch-lamp")
+	assert.NotContains(t, shown.Entries.Device, "safe")
+	require.Len(t, shown.Entries.Device["porch-lamp"].States, 1)
+	assert.Equal(t, "on", shown.Entries.Device["porch-lamp"].States[0].Name)
+	assert.Contains(t, shown.Entries.Dashboard, "porch")
+	assert.NotContains(t, shown.Entries.Dashboard, "study")
+	assert.Empty(t, shown.Entries.Person)
+	for _, secret := range []string{"Safe", "Other", "under the pot", "Nell", "51.5"} {
+		assert.NotContains(t, a.body, secret)
+	}
+
+	// The feed says as little, and follows what they may see.
+	feed, answered, err := websocket.DefaultDialer.Dial(strings.Replace(url, "http", "ws", 1)+"/api/live?look=journal", http.Header{"Cookie": {guest}})
+	require.NoError(t, err)
+	defer func() { _ = answered.Body.Close(); _ = feed.Close() }()
+	said := make(chan show.Message, 100)
+	ended := make(chan struct{})
+	go func() {
+		defer close(ended)
+		for {
+			_, data, err := feed.ReadMessage()
+			if err != nil {
+				return
+			}
+			var m show.Message
+			if json.Unmarshal(data, &m) == nil {
+				m.Run = string(data)
+				said <- m
+			}
+		}
+	}()
+	until := func(is func(show.Message) bool) (all string) {
+		for {
+			select {
+			case m := <-said:
+				if all += m.Run; is(m) {
+					return all
+				}
+			case <-time.After(20 * time.Second):
+				require.Fail(t, "it was not told", all)
+			}
+		}
+	}
+	until(func(m show.Message) bool { return m.Anew })
+	scene := func(title string) string { return `{"title":"` + title + `","fadeSeconds":0,"targets":[]}` }
+	asOwner := func(method, path, body string) {
+		assert.Less(t, call(t, method, url+path, body, "Cookie", owner).status, 300, path)
+	}
+	asOwner("PUT", "/api/devices/safe/properties/on", `{"value":true}`)
+	asOwner("PUT", "/api/scenes/other", scene("Another"))
+	asOwner("PUT", "/api/scenes/supper", scene("Late supper"))
+	all := until(func(m show.Message) bool { return strings.Contains(m.Run, "Late supper") })
+	assert.NotContains(t, all, "Another")
+	assert.NotContains(t, all, "safe")
+	assert.NotContains(t, all, `"journal"`)
+	asOwner("PUT", "/api/people/ada", `{"title":"Ada","role":"guest","dashboards":["study"]}`)
+	asOwner("PUT", "/api/scenes/supper", scene("Breakfast"))
+	until(func(m show.Message) bool { return m.Anew })
+	assert.Equal(t, 403, put("porch-lamp/properties/on"))
+	assert.Less(t, put("safe/properties/locked"), 300)
+	asOwner("DELETE", "/api/people/ada", "")
+	asOwner("PUT", "/api/scenes/supper", scene("Tea"))
+	select {
+	case <-ended:
+	case <-time.After(20 * time.Second):
+		require.Fail(t, "somebody who was removed is still told")
+	}
+	assert.Equal(t, 401, put("safe/properties/locked"))
+}
+
+func TestAGuestIsOutWhenTheirTimeIsOverAndStaysOut(t *testing.T) {
+	url, h, _ := owned(t)
+	over := h.Now().Add(time.Hour)
+	guest := asPerson(t, url, h, "ada", home.Person{Title: "Ada", Role: home.Guest, Until: over})
+	assert.Equal(t, "in", sessionOf(t, url, guest).State)
+	_, err := h.Save(t.Context(), hub.New{Kind: docs.KindPerson, ID: "ada", Document: &home.Person{Title: "Ada", Role: home.Guest, Until: h.Now().Add(-time.Second)}})
+	require.NoError(t, err)
+	assert.Equal(t, "signIn", sessionOf(t, url, guest).State)
+	_, err = h.Save(t.Context(), hub.New{Kind: docs.KindPerson, ID: "ada", Document: &home.Person{Title: "Ada", Role: home.Guest, Until: over}})
+	require.NoError(t, err)
+	assert.Equal(t, "signIn", sessionOf(t, url, guest).State, "as if the clock had been set back")
+	code, _ := h.Sessions.Invite("ada")
+	assert.Equal(t, 200, call(t, "POST", url+"/api/session/code", fmt.Sprintf(`{"code":%q}`, code)).status)
+}
+
+func TestAnOwnerLooksThroughTheEyesOfAnother(t *testing.T) {
+	for name, start := range map[string]func(*testing.T) (string, *hub.Hub, string){
+		"signed in":      owned,
+		"at the machine": func(t *testing.T) (string, *hub.Hub, string) { url, h := serveHome(t, deaf{}); return url, h, "" },
+	} {
+		t.Run(name, func(t *testing.T) {
+			url, h, owner := start(t)
+			_, err := h.Save(context.Background(), hub.New{Kind: docs.KindPerson, ID: "ada", Document: &home.Person{Title: "Ada", Role: home.Guest}})
+			require.NoError(t, err)
+			eyes := func(cookie, person string) answer {
+				return call(t, "PUT", url+"/api/session/eyes", `{"person":"`+person+`"}`, "Cookie", cookie)
+			}
+			assert.Equal(t, 404, eyes(owner, "nobody").status)
+			a := eyes(owner, "ada")
+			require.Equal(t, 200, a.status, a.body)
+			cookie := owner
+			if owner == "" {
+				cookie = cookieOf(a)
+			}
+			assert.Equal(t, "ada", sessionOf(t, url, cookie).LooksAs)
+			assert.Equal(t, home.Guest, sessionOf(t, url, cookie).Role)
+			assert.Equal(t, 403, call(t, "GET", url+"/api/people", "", "Cookie", cookie).status)
+			assert.Equal(t, 200, eyes(cookie, "").status)
+			assert.Equal(t, 200, call(t, "GET", url+"/api/people", "", "Cookie", cookie).status)
+			assert.Equal(t, home.Owner, sessionOf(t, url, cookie).Role)
+
+			guest := asPerson(t, url, h, "eve", home.Person{Title: "Eve", Role: home.Guest})
+			assert.Equal(t, 403, eyes(guest, "ada").status, "a guest has their own eyes alone")
+		})
+	}
+}
