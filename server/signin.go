@@ -30,6 +30,7 @@ type SessionView struct {
 	Role   home.Role `json:"role,omitempty" enum:",owner,member,guest" doc:"What they may here."`
 	// LooksAs is the person through whose eyes an owner looks.
 	LooksAs string `json:"looksAs,omitempty" doc:"The person through whose eyes an owner looks."`
+	Eyes    string `json:"eyes,omitempty" doc:"What that person is called."`
 	// Dashboards are those that a guest was given.
 	Dashboards []string  `json:"dashboards,omitempty"`
 	Now        time.Time `json:"now" doc:"By the hub's clock."`
@@ -143,6 +144,9 @@ func (s *Server) sessionView(c *caller) SessionView {
 	view.Role = home.Owner
 	if person, there := s.hub.Person(eyes); there {
 		view.Role, view.Dashboards = person.Role, person.Dashboards
+		if view.LooksAs != "" {
+			view.Eyes = person.Title
+		}
 	}
 	if person, there := s.hub.Person(view.Person); there {
 		view.Title = person.Title

@@ -70,7 +70,6 @@ func parse(command string, args []string, errOut io.Writer) (settings, error) {
 		fmt.Fprintf(errOut, "amvek: --boxes is a port from 1 to 65530, or 0 for any\n")
 		return s, errUsage
 	}
-	s.open = s.open || s.demo
 	if set.NArg() > 0 {
 		fmt.Fprintf(errOut, "amvek: %q is not understood\n\n%s", set.Arg(0), help)
 		return s, errUsage

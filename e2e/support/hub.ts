@@ -1,3 +1,4 @@
+import type { Page } from '@playwright/test'
 import { type ChildProcess, spawn } from 'node:child_process'
 import { cp, mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
@@ -18,6 +19,9 @@ export class Hub {
   private process: ChildProcess | undefined
   /** The one that runs on a copy of this worker's template, if any does. */
   private static copied: Hub | undefined
+
+  /** The session of whoever asks in the tests, where the hub is not open. */
+  cookie: { Cookie?: string } = {}
 
   private constructor(
     readonly data: string,
@@ -41,9 +45,14 @@ export class Hub {
 
   /** A hub without a pretend house, over a folder in which there is a home. */
   static async over(data: string): Promise<Hub> {
-    const hub = new Hub(data, [], 'serve')
-    await hub.run(['--open'])
+    const hub = new Hub(data, ['--open'], 'serve')
+    await hub.run(hub.flags)
     return hub
+  }
+
+  /** The code by which somebody becomes the owner, where nobody is yet. */
+  get code(): string {
+    return /enter this code: (\S+)/.exec(this.output)?.[1] ?? ''
   }
 
   private async run(flags: string[]): Promise<void> {
@@ -114,9 +123,15 @@ export class Hub {
   }
 
   async get<T>(path: string): Promise<T> {
-    const response = await fetch(this.url + path)
+    const response = await fetch(this.url + path, { headers: this.cookie })
     if (!response.ok) throw new Error(`${path}: ${response.status} ${await response.text()}`)
     return (await response.json()) as T
+  }
+
+  /** Has the tests ask as whoever is in with a page. */
+  async askAs(page: Page): Promise<void> {
+    const all = await page.context().cookies(this.url)
+    this.cookie = { Cookie: all.map((c) => `${c.name}=${c.value}`).join('; ') }
   }
 
   /** The pass of a page of the hub, by which what is sent counts as a person's. */
@@ -126,7 +141,7 @@ export class Hub {
   }
 
   async send(method: string, path: string, body?: unknown): Promise<Response> {
-    const pass = { 'Amvek-Page': await this.pass() }
+    const pass = { 'Amvek-Page': await this.pass(), ...this.cookie }
     return fetch(this.url + path, {
       method,
       headers: body === undefined ? pass : { ...pass, 'Content-Type': 'application/json' },

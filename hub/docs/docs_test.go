@@ -7,6 +7,7 @@ import (
 	"go/token"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -54,6 +55,7 @@ func samples() map[docs.Kind]any {
 		docs.KindSchedule: &rule.Schedule{Title: "Morning", Do: []rule.Step{{Kind: rule.StepScene, Scene: "scene-1"}}},
 		docs.KindVariable: &home.Variable{Title: "Guests", Type: thing.TypeBoolean},
 		docs.KindModes:    &home.Modes{Modes: []home.Mode{{ID: "mode-in", Title: "In"}, {ID: "mode-out", Title: "Out"}}},
+		docs.KindPerson:   &home.Person{Title: "Ada", Role: home.Guest, Until: time.Date(2026, 12, 1, 12, 0, 0, 0, time.UTC), Dashboards: []string{"dashboard-1"}},
 		docs.KindDashboard: &home.Dashboard{
 			Title:    "Hall",
 			Controls: []home.Control{{ID: "a", Kind: home.ControlLamp, Device: "device-1", Property: "brightness", Width: 1, Height: 1}},

@@ -1,170 +1,26 @@
 <script setup lang="ts">
-import { useEventListener } from '@vueuse/core'
-import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
-import { RouterLink, RouterView } from 'vue-router'
-import AppRail from '@/components/shell/AppRail.vue'
-import DayLine from '@/components/shell/DayLine.vue'
-import UnsentBar from '@/components/documents/UnsentBar.vue'
-import KeysDialog from '@/components/shell/KeysDialog.vue'
-import NoticeBar from '@/components/shell/NoticeBar.vue'
-import PlaceParts from '@/components/shell/PlaceParts.vue'
-import SearchPalette from '@/components/shell/SearchPalette.vue'
-import { Problem } from './api/client'
-import { readAhead, router } from './router'
-import { useHome } from './stores/home'
+import { onMounted } from 'vue'
+import { useRoute } from 'vue-router'
+import HomeShell from '@/components/shell/HomeShell.vue'
+import SignedOut from '@/components/people/SignedOut.vue'
 import { useLook } from './stores/look'
-import { useNotices } from './stores/notices'
-import { useVisit } from './stores/visit'
+import { useSession } from './stores/session'
 
-const home = useHome()
-const notices = useNotices()
-const visit = useVisit()
+/** The home for whoever is in, and the way in for all others. */
+const session = useSession()
+const route = useRoute()
 useLook()
-
-const searching = ref(false)
-const keys = ref(false)
-
-function typing(event: KeyboardEvent): boolean {
-  const at = event.target as HTMLElement
-  return at.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(at.tagName)
-}
-
-function onKey(event: KeyboardEvent) {
-  if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
-    event.preventDefault()
-    searching.value = !searching.value
-  } else if (typing(event)) {
-    return
-  } else if (event.key === '?') {
-    keys.value = true
-  } else if (event.key === '/') {
-    event.preventDefault()
-    searching.value = true
-  } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !event.defaultPrevented) {
-    void notices.undoLast()
-  }
-}
-
-onMounted(() => home.join())
-useEventListener('keydown', onKey)
-router.onError(() => notices.fault(new Problem(0, 'This page cannot be opened while the hub cannot be reached.')))
-watch(
-  () => home.loaded,
-  () => {
-    visit.begin()
-    void readAhead()
-  },
-  { once: true },
-)
-onBeforeUnmount(() => home.end())
+onMounted(() => session.read())
 </script>
 
 <template>
-  <div v-if="$route.meta.bare" class="bare">
-    <RouterView />
-  </div>
-  <div v-else class="frame">
-    <a class="skip" href="#main">Skip to the page</a>
-    <AppRail @keys="keys = true" />
-    <DayLine @search="searching = true" />
-    <PlaceParts />
-    <main id="main" tabindex="-1">
-      <p v-if="!home.loaded" class="soft waiting" role="status">
-        {{ home.feed === 'lost' ? 'The hub cannot be reached. Trying again …' : 'Asking the hub …' }}
-      </p>
-      <RouterView v-else />
-    </main>
-  </div>
-  <p v-if="home.feed === 'lost' && home.loaded" class="lost" role="alert">
-    The hub cannot be reached. What you see may be old; trying again …
-  </p>
-  <RouterLink
-    v-if="home.needs.length && !$route.meta.bare && $route.path !== '/health'"
-    class="needs"
-    to="/health"
-    role="alert"
-  >
-    <template v-if="home.needs.length === 1">{{ home.needs[0]!.title }}</template>
-    <template v-else>{{ home.needs.length }} things need you: {{ home.needs[0]!.title }}</template>
-    <span class="more">See what can be done</span>
-  </RouterLink>
-  <SearchPalette v-model:open="searching" />
-  <KeysDialog v-model:open="keys" />
-  <UnsentBar />
-  <NoticeBar />
+  <SignedOut v-if="session.state === 'setUp' || session.state === 'signIn' || route.meta.entrance" />
+  <HomeShell v-else-if="session.state" />
+  <p v-else class="soft waiting" role="status">{{ session.failed || 'Asking the hub …' }}</p>
 </template>
 
 <style scoped>
-.frame {
-  height: 100%;
-  display: grid;
-  grid-template-columns: 118px minmax(0, 1fr);
-  grid-template-rows: 64px auto minmax(0, 1fr);
-}
-main {
-  grid-row: 3;
-  min-height: 0;
-  overflow: hidden;
-  outline: none;
-}
-.bare {
-  height: 100%;
-}
 .waiting {
   padding: var(--space-44);
-}
-.skip {
-  position: absolute;
-  left: -999px;
-}
-.skip:focus {
-  left: 8px;
-  top: 8px;
-  z-index: 10;
-  background: var(--sheet);
-  padding: var(--space-6) var(--space-10);
-}
-.needs {
-  position: fixed;
-  left: 118px;
-  right: 0;
-  bottom: 0;
-  background: var(--ember);
-  color: var(--on-strong);
-  padding: var(--space-10) var(--space-26);
-  font-weight: 600;
-  z-index: 900;
-  text-decoration: none;
-}
-.more {
-  margin-left: var(--space-12);
-  font-weight: 400;
-  text-decoration: underline;
-}
-.lost {
-  position: fixed;
-  left: 50%;
-  bottom: 16px;
-  transform: translateX(-50%);
-  background: var(--ember);
-  color: var(--on-strong);
-  padding: var(--space-8) var(--space-16);
-  border-radius: var(--radius);
-  font-weight: 600;
-  z-index: 2000;
-}
-@media (max-width: 720px) {
-  .needs {
-    left: 0;
-    bottom: var(--foot-bar);
-  }
-  .lost {
-    bottom: calc(var(--foot-bar) + 16px);
-  }
-  .frame {
-    grid-template-columns: minmax(0, 1fr);
-    padding-bottom: var(--foot-bar);
-    grid-template-rows: auto auto minmax(0, 1fr);
-  }
 }
 </style>

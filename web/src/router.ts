@@ -5,6 +5,8 @@ declare module 'vue-router' {
     title?: string
     /** Shown without rail and day line, for the household. */
     bare?: boolean
+    /** The way in, also for whoever is in. */
+    entrance?: boolean
   }
 }
 
@@ -47,6 +49,13 @@ export const router = createRouter({
       meta: { title: 'Calendars' },
     },
     { path: '/household/messages', component: () => import('./views/MessagesView.vue'), meta: { title: 'Messages' } },
+    { path: '/household/people', component: () => import('./views/PeopleView.vue'), meta: { title: 'People' } },
+    { path: '/me', component: () => import('./views/MeView.vue'), meta: { title: 'You' } },
+    {
+      path: '/enter',
+      component: () => import('./views/NowhereView.vue'),
+      meta: { title: 'Come in', entrance: true },
+    },
     { path: '/rooms', component: () => import('./views/RoomsView.vue'), meta: { title: 'Rooms' } },
     { path: '/house', component: () => import('./views/HouseView.vue'), meta: { title: 'House' } },
     { path: '/keys', component: () => import('./views/KeysView.vue'), meta: { title: 'Keys and programs' } },

@@ -35,6 +35,13 @@ const pass = document.querySelector<HTMLMetaElement>('meta[name="amvek-page"]')?
 
 export const api = createClient<paths>({ baseUrl: '/', headers: pass ? { 'Amvek-Page': pass } : {} })
 
+let outside = () => {}
+/** Has something done when the hub says that this browser is not let in, or not any more. */
+export function whenOutside(act: () => void) {
+  outside = act
+}
+const NOT_LET_IN = 401
+
 /** Awaits an answer of the hub and returns its body; a refusal becomes a Problem. */
 export async function ask<T>(
   call: Promise<{ data?: T; error?: unknown; response: Response }>,
@@ -46,6 +53,7 @@ export async function ask<T>(
     throw new Problem(0, 'The hub cannot be reached. Nothing was changed.')
   }
   if (answer.error !== undefined || !answer.response.ok) {
+    if (answer.response.status === NOT_LET_IN) outside()
     const document = (answer.error ?? {}) as ProblemDocument
     const places = (document.errors ?? []).map((e) => ({ location: e.location ?? '', message: e.message ?? '' }))
     const words = document.detail ?? document.title ?? 'The hub refused this.'

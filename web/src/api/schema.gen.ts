@@ -5271,6 +5271,8 @@ export interface components {
         };
         SessionView: {
             dashboards?: string[];
+            /** @description What that person is called. */
+            eyes?: string;
             home?: string;
             /** @description The person through whose eyes an owner looks. */
             looksAs?: string;

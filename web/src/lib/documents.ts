@@ -5,6 +5,7 @@ import type {
   GroupDocument,
   HomeDocument,
   ModesDocument,
+  PersonDocument,
   RoomDocument,
   RuleDocument,
   SceneDocument,
@@ -21,6 +22,7 @@ export interface Documents {
   group: GroupDocument
   home: HomeDocument
   modes: ModesDocument
+  person: PersonDocument
   room: RoomDocument
   rule: RuleDocument
   scene: SceneDocument
@@ -38,6 +40,7 @@ const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = 
   group: { title: true, note: true, devices: true },
   home: { title: true, latitude: true, longitude: true, zone: true, namePattern: true },
   modes: { modes: true },
+  person: { title: true, color: true, role: true, until: true, dashboards: true },
   room: { title: true, floor: true, order: true },
   rule: {
     title: true,

@@ -12,6 +12,8 @@ export interface Part {
   waits?: (home: Home) => number
   /** Whether this home has it. */
   there?: (home: Home) => boolean
+  /** Whether it is only for those who set the home up. */
+  setsUp?: boolean
 }
 
 /** A place of the rail. Its address is that of its first part. */
@@ -29,14 +31,15 @@ export const places: Place[] = [
     title: 'Devices',
     parts: [
       { to: '/devices', title: 'All' },
-      { to: '/found', title: 'Found', waits: (h) => h.newcomers },
+      { to: '/found', title: 'Found', setsUp: true, waits: (h) => h.newcomers },
       { to: '/care', title: 'Care', waits: (h) => h.devices.filter(needsAttention).length },
       {
         to: '/connections',
         title: 'Connections',
+        setsUp: true,
         waits: (h) => h.connections.filter((c) => c.since && !c.up && !c.paused).length,
       },
-      { to: '/profiles', title: 'Profiles' },
+      { to: '/profiles', title: 'Profiles', setsUp: true },
     ],
   },
   { title: 'Light', parts: [{ to: '/scenes', title: 'Scenes and sequences' }] },
@@ -46,9 +49,10 @@ export const places: Place[] = [
       {
         to: '/rules',
         title: 'Rules',
+        setsUp: true,
         waits: (h) => h.rules.filter(broken).length,
       },
-      { to: '/schedules', title: 'Schedules' },
+      { to: '/schedules', title: 'Schedules', setsUp: true },
     ],
   },
   { title: 'Dashboards', parts: [{ to: '/dashboards', title: 'Dashboards' }] },
@@ -63,27 +67,37 @@ export const places: Place[] = [
     title: 'Household',
     parts: [
       { to: '/household', title: 'Modes' },
-      { to: '/household/groups', title: 'Groups and variables' },
-      { to: '/household/calendars', title: 'Calendars' },
+      { to: '/household/people', title: 'People', setsUp: true },
+      { to: '/household/groups', title: 'Groups and variables', setsUp: true },
+      { to: '/household/calendars', title: 'Calendars', setsUp: true },
       { to: '/household/messages', title: 'Messages', waits: (h) => h.notices.filter((n) => !n.seenAt).length },
     ],
   },
-  { title: 'Bench', foot: true, parts: [{ to: '/bench', title: 'Bench', there: (h) => !!h.about?.bench }] },
+  {
+    title: 'Bench',
+    foot: true,
+    parts: [{ to: '/bench', title: 'Bench', setsUp: true, there: (h) => !!h.about?.bench }],
+  },
   {
     title: 'Hub',
     foot: true,
     parts: [
-      { to: '/house', title: 'House' },
-      { to: '/rooms', title: 'Rooms and floors' },
-      { to: '/keys', title: 'Keys and programs' },
-      { to: '/removed', title: 'Recently removed' },
-      { to: '/health', title: 'Health', waits: (h) => h.needs.length },
+      { to: '/house', title: 'House', setsUp: true },
+      { to: '/rooms', title: 'Rooms and floors', setsUp: true },
+      { to: '/keys', title: 'Keys and programs', setsUp: true },
+      { to: '/removed', title: 'Recently removed', setsUp: true },
+      { to: '/health', title: 'Health', setsUp: true, waits: (h) => h.needs.length },
     ],
   },
 ]
 
-/** The places that this home has. */
-export const placesOf = (home: Home) => places.filter((p) => p.parts.some((part) => part.there?.(home) ?? true))
+/** The parts of a place that this home has for somebody who sets it up, or who only operates it. */
+export const partsOf = (home: Home, place: Place, setsUp: boolean) =>
+  place.parts.filter((p) => (p.there?.(home) ?? true) && (setsUp || !p.setsUp))
+
+/** The places in which there is any of them, with those parts. */
+export const placesOf = (home: Home, setsUp: boolean): Place[] =>
+  places.map((place) => ({ ...place, parts: partsOf(home, place, setsUp) })).filter((place) => place.parts.length > 0)
 
 /** How much waits in a place for the owner. */
 export const waitsIn = (home: Home, place: Place) => place.parts.reduce((sum, p) => sum + (p.waits?.(home) ?? 0), 0)

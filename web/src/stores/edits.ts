@@ -32,6 +32,7 @@ const sends: { [K in Editable]: Send<Documents[K]> } = {
   scene: (id, body) => ask(api.PATCH('/api/scenes/{id}', { ...call(id, body), body })),
   schedule: (id, body) => ask(api.PATCH('/api/schedules/{id}', { ...call(id, body), body })),
   sequence: (id, body) => ask(api.PATCH('/api/sequences/{id}', { ...call(id, body), body })),
+  person: (id, body) => ask(api.PATCH('/api/people/{id}', { ...call(id, body), body })),
   variable: (id, body) => ask(api.PATCH('/api/variables/{id}', { ...call(id, body), body })),
 }
 

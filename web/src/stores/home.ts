@@ -17,6 +17,7 @@ import type {
   Shown,
   Update,
 } from '@/api/types'
+import { useSession } from './session'
 import { Times } from '@/lib/format'
 import { oncePerFrame, Pace } from '@/lib/frames'
 import { deviceSets } from '@/lib/sets'
@@ -106,7 +107,7 @@ export const useHome = defineStore('home', () => {
     const [shown] = await Promise.all([
       ask(api.GET('/api/shown')),
       ask(api.GET('/api/about')).then((a) => (about.value = a)),
-      ask(api.GET('/api/home')).then((h) => setClock(h.now)),
+      ask(api.GET('/api/session')).then((session) => setClock(session.now)),
     ])
     for (const kind of Object.keys(shelves) as Kind[])
       (shelves[kind] as Shelf<unknown>).fill(shown.entries[kind] as Record<string, unknown>)
@@ -234,8 +235,13 @@ export const useHome = defineStore('home', () => {
 
   let live: Feed | undefined
   const clock = useIntervalFn(() => (now.value = Date.now() + ahead.value), 500, { immediate: false })
+  /** Takes that the feed broke: the hub cannot be reached, or this browser is not let in any more. */
+  function lost() {
+    feed.value = 'lost'
+    void useSession().read()
+  }
   function join() {
-    live = follow({ known: () => known, told, lost: () => (feed.value = 'lost') })
+    live = follow({ known: () => known, told, lost })
     live.look([...looking.keys()])
     clock.resume()
   }

@@ -4,11 +4,14 @@ import { computed, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import EmptyPage from '@/components/page/EmptyPage.vue'
+import PanelView from '@/views/PanelView.vue'
 import BoardEditor from '@/components/dashboard/BoardEditor.vue'
 import { useHome } from '@/stores/home'
+import { useSession } from '@/stores/session'
 import { useNotices } from '@/stores/notices'
 
 const home = useHome()
+const session = useSession()
 const notices = useNotices()
 const route = useRoute()
 const router = useRouter()
@@ -36,16 +39,17 @@ const make = () =>
 <template>
   <EmptyPage v-if="!home.dashboards.length" title="No dashboards yet">
     <p>A dashboard puts lamps, values, scenes and rules in front of the household, on a phone, a tablet or the wall.</p>
-    <Button label="Make a dashboard" @click="make" />
+    <Button v-if="session.setsUp" label="Make a dashboard" @click="make" />
   </EmptyPage>
   <div v-else class="page">
     <nav class="boards" aria-label="Dashboards">
       <RouterLink v-for="d in home.dashboards" :key="d.id" :to="`/dashboards/${d.id}`" class="board">{{
         d.title
       }}</RouterLink>
-      <button class="plain link" @click="make">New dashboard</button>
+      <button v-if="session.setsUp" class="plain link" @click="make">New dashboard</button>
     </nav>
-    <BoardEditor v-if="chosen" :key="chosen.id" :dashboard="chosen" />
+    <PanelView v-if="chosen && !session.setsUp" />
+    <BoardEditor v-else-if="chosen" :key="chosen.id" :dashboard="chosen" />
     <p v-else class="soft none">This dashboard was deleted.</p>
   </div>
 </template>

@@ -5,9 +5,11 @@ import ControlCell from '@/components/dashboard/ControlCell.vue'
 import PanelModes from '@/components/dashboard/PanelModes.vue'
 import PanelNotices from '@/components/dashboard/PanelNotices.vue'
 import { useHome } from '@/stores/home'
+import { useSession } from '@/stores/session'
 
 /** A dashboard as the household sees it, on a phone, a tablet or a wall. */
 const home = useHome()
+const session = useSession()
 const route = useRoute()
 
 const board = computed(() => home.dashboards.find((d) => d.id === route.params.id))
@@ -27,7 +29,9 @@ const ahead = computed(() => home.day?.marks.filter((m) => m.tone === 'planned')
           <b class="mono">{{ home.times.clock(m.at) }}</b> {{ m.text }}
         </li>
       </ul>
-      <RouterLink class="link leave" :to="board ? `/dashboards/${board.id}` : '/dashboards'">Arrange</RouterLink>
+      <RouterLink v-if="session.setsUp" class="link leave" :to="board ? `/dashboards/${board.id}` : '/dashboards'"
+        >Arrange</RouterLink
+      >
     </aside>
     <main v-if="board" class="board">
       <div

@@ -12,11 +12,13 @@ import SequenceEditor from '@/components/light/SequenceEditor.vue'
 import StateMark from '@/components/marks/StateMark.vue'
 import { duration } from '@/lib/format'
 import { useHome } from '@/stores/home'
+import { useSession } from '@/stores/session'
 import { useNotices } from '@/stores/notices'
 import CaptureScene from '@/components/light/CaptureScene.vue'
 import ScenesOverview from '@/components/overview/ScenesOverview.vue'
 
 const home = useHome()
+const session = useSession()
 const notices = useNotices()
 const route = useRoute()
 const router = useRouter()
@@ -47,10 +49,10 @@ const line = () =>
 <template>
   <EmptyPage v-if="!home.scenes.length && !home.sequences.length && route.params.id !== NEW" title="No scenes yet">
     <p>Arrange the real lights as you like them, then capture them. A scene brings them back, with a fade.</p>
-    <Button label="New scene" @click="make" />
+    <Button v-if="session.setsUp" label="New scene" @click="make" />
   </EmptyPage>
   <ListDetail v-else title="Scenes" :note="`${home.scenes.length}`" :chosen="!!route.params.id" back="/scenes">
-    <template #tools>
+    <template v-if="session.setsUp" #tools>
       <div class="tools">
         <Button severity="secondary" label="New scene" @click="make" />
         <Button severity="secondary" label="New sequence" @click="line" />
@@ -80,7 +82,8 @@ const line = () =>
         >
       </ListRow>
     </template>
-    <CaptureScene v-if="route.params.id === NEW" />
+    <ScenesOverview v-if="!session.setsUp" />
+    <CaptureScene v-else-if="route.params.id === NEW" />
     <SceneEditor v-else-if="chosen" :key="chosen.id" :scene="chosen" />
     <SequenceEditor v-else-if="sequence" :key="sequence.id" :sequence="sequence" />
     <p v-else-if="route.params.id" class="soft">This scene was deleted.</p>

@@ -7,6 +7,7 @@ import CameraFace from '@/instruments/CameraFace.vue'
 import { isUpkeep, mainState, tellingOrder } from '@/lib/devices'
 import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
+import { useSession } from '@/stores/session'
 import AskDevice from './AskDevice.vue'
 import CauseChain from './CauseChain.vue'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
@@ -22,6 +23,7 @@ const HistoryChart = defineAsyncComponent(() => import('@/components/history/His
 
 const props = defineProps<{ device: Device }>()
 const home = useHome()
+const session = useSession()
 const router = useRouter()
 
 const editing = ref(false)
@@ -95,7 +97,7 @@ const kinds: Record<string, string> = {
             .filter(Boolean)
             .join(' · ')
     }}
-    <template v-if="!device.own" #buttons>
+    <template v-if="!device.own && session.setsUp" #buttons>
       <AskDevice :device="device.id" :title="device.title" :actions="buttons" />
       <Button severity="secondary" label="Try it" :aria-pressed="trying" @click="trying = !trying" />
       <Button severity="secondary" :label="editing ? 'Done' : 'Name and room'" @click="editing = !editing" />
@@ -138,7 +140,7 @@ const kinds: Record<string, string> = {
         {{ unfolded ? 'Fold' : 'Show' }} {{ upkeep.map((r) => r.property.title.toLowerCase()).join(', ') }}
         <span v-if="!unfolded" class="mono soft">{{ upkeep.map((r) => r.state.text).join(' · ') }}</span>
       </button>
-      <DeviceSettings :device="device" :look="look" />
+      <DeviceSettings v-if="session.setsUp" :device="device" :look="look" />
       <section v-if="device.description.events.length" class="events">
         <h2>Events</h2>
         <p class="soft">

@@ -4,6 +4,7 @@ import { api, ask } from '@/api/client'
 import type { Change, Revision } from '@/api/types'
 import { useReading } from '@/lib/reading'
 import { useHome } from '@/stores/home'
+import { useSession } from '@/stores/session'
 import { useNotices } from '@/stores/notices'
 import ErrorNote from '@/components/page/ErrorNote.vue'
 import ChangedLines from './ChangedLines.vue'
@@ -15,6 +16,7 @@ import ChangedLines from './ChangedLines.vue'
 const props = defineProps<{ kind: string; id: string; revision: number; verb?: string; always?: boolean }>()
 const emit = defineEmits<{ take: [revision: number] }>()
 const home = useHome()
+const session = useSession()
 const notices = useNotices()
 const revisions = ref<Revision[]>([])
 const shown = ref(props.always)
@@ -80,7 +82,7 @@ function said(r: Revision): string {
             </button>
             <span class="what">{{ said(r) }}<template v-if="r.revision === revision">, as it is now</template></span>
             <button
-              v-if="r.revision !== revision && !r.removed && !r.unreadable"
+              v-if="session.setsUp && r.revision !== revision && !r.removed && !r.unreadable"
               type="button"
               class="plain link"
               :aria-label="`${verb ?? 'Take back'}: as it was ${home.times.since(r.at, home.now)}`"

@@ -23,6 +23,7 @@ const words: Record<string, string> = {
   schedule: 'schedule',
   dashboard: 'dashboard',
   variable: 'variable',
+  person: 'person',
   calendar: 'calendar',
   profile: 'profile',
   thing: 'description of a device',

@@ -7,6 +7,7 @@ import { act } from '@/lib/act'
 import { MODE, OWN } from '@/lib/own'
 import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
+import { useSession } from '@/stores/session'
 import { useNotices } from '@/stores/notices'
 import CommitInput from '@/components/inputs/CommitInput.vue'
 import ReasonLine from '@/components/marks/ReasonLine.vue'
@@ -15,6 +16,7 @@ import UsedBy from './UsedBy.vue'
 
 /** The household's modes: which it is in and why, and the list itself. */
 const home = useHome()
+const session = useSession()
 const notices = useNotices()
 const edits = useEdits()
 
@@ -75,7 +77,7 @@ async function add() {
     <ReasonLine v-if="state" :state="state" />
     <UsedBy v-if="home.modes" :uses="home.modes.usedBy" />
     <EarlierVersions v-if="home.modes?.revision" id="modes" kind="modes" :revision="home.modes.revision" />
-    <ul class="list">
+    <ul v-if="session.setsUp" class="list">
       <li v-for="m in modes" :key="m.id">
         <CommitInput
           :value="m.title"
@@ -117,7 +119,7 @@ async function add() {
         </button>
       </li>
     </ul>
-    <form class="row" @submit.prevent="add">
+    <form v-if="session.setsUp" class="row" @submit.prevent="add">
       <InputText v-model="title" placeholder="Another mode" aria-label="Another mode" maxlength="40" />
       <Button type="submit" severity="secondary" label="Add" :disabled="!title.trim()" />
     </form>

@@ -5,6 +5,7 @@ import { RouterLink, useRoute } from 'vue-router'
 import { type Place, placeAt, placesOf, waitsIn } from '@/lib/places'
 import { useHome } from '@/stores/home'
 import { useLook } from '@/stores/look'
+import { useSession } from '@/stores/session'
 
 /** The places, down the left side; on a phone a bar at the foot with those that are used most. */
 defineEmits<{ keys: [] }>()
@@ -16,8 +17,9 @@ const home = useHome()
 const look = useLook()
 const route = useRoute()
 
-const all = computed(() => placesOf(home))
-const here = computed(() => placeAt(route.path))
+const session = useSession()
+const all = computed(() => placesOf(home, session.setsUp))
+const here = computed(() => placeAt(route.path)?.title)
 const link = (p: Place) => p.parts[0]!.to
 const more = ref(false)
 watch(
@@ -38,13 +40,16 @@ watch(
       <RouterLink
         :to="link(place)"
         class="place"
-        :class="{ here: place === here, rare: !USED_MOST.includes(place.title) }"
-        :aria-current="place === here ? 'page' : undefined"
+        :class="{ here: place.title === here, rare: !USED_MOST.includes(place.title) }"
+        :aria-current="place.title === here ? 'page' : undefined"
       >
         {{ place.title }}
         <b v-if="waitsIn(home, place)" class="mono count">{{ waitsIn(home, place) }}</b>
       </RouterLink>
     </template>
+    <RouterLink v-if="session.view?.person" to="/me" class="place rare" :class="{ here: route.path === '/me' }">
+      {{ session.view.title }}
+    </RouterLink>
     <div class="tools rare">
       <button
         class="plain tool"

@@ -1,15 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import { partAt, placeAt } from '@/lib/places'
+import { partAt, partsOf, placeAt } from '@/lib/places'
 import { useHome } from '@/stores/home'
+import { useSession } from '@/stores/session'
 
 /** The parts of the place that is looked at, where it has several. */
 const home = useHome()
 const route = useRoute()
 const place = computed(() => placeAt(route.path))
 const here = computed(() => partAt(route.path))
-const parts = computed(() => (place.value?.parts ?? []).filter((p) => p.there?.(home) ?? true))
+const session = useSession()
+const parts = computed(() => (place.value ? partsOf(home, place.value, session.setsUp) : []))
 </script>
 
 <template>

@@ -8,6 +8,7 @@ import { narrowed, type Choice } from '@/lib/choice'
 import { MODE, OWN } from '@/lib/own'
 import { placesOf } from '@/lib/places'
 import { useHome } from '@/stores/home'
+import { useSession } from '@/stores/session'
 import { useLook } from '@/stores/look'
 import { useNotices } from '@/stores/notices'
 import ChoiceList from '@/components/inputs/ChoiceList.vue'
@@ -18,6 +19,7 @@ interface Hit extends Choice {
 
 const open = defineModel<boolean>('open', { required: true })
 const home = useHome()
+const session = useSession()
 const look = useLook()
 const notices = useNotices()
 const router = useRouter()
@@ -87,12 +89,16 @@ const all = computed<Hit[]>(() => {
     })),
     ...home.dashboards.flatMap((d) => [
       { value: d.id, title: d.title, note: 'dashboard', run: () => router.push(`/panel/${d.id}`) },
-      {
-        value: `${d.id} edit`,
-        title: `Arrange ${d.title}`,
-        note: 'command',
-        run: () => router.push(`/dashboards/${d.id}`),
-      },
+      ...(session.setsUp
+        ? [
+            {
+              value: `${d.id} edit`,
+              title: `Arrange ${d.title}`,
+              note: 'command',
+              run: () => router.push(`/dashboards/${d.id}`),
+            },
+          ]
+        : []),
     ]),
     ...home.rooms.map((r) => go(`room ${r.id}`, r.title, r.floor ? `room, ${r.floor}` : 'room', devicesOf(r.title))),
     ...[...new Set(home.rooms.flatMap((r) => r.floor || []))].map((f) => go(`floor ${f}`, f, 'floor', '/rooms')),
@@ -100,7 +106,7 @@ const all = computed<Hit[]>(() => {
     ...home.groups.map((g) => go(g.id, g.title, 'group', '/household/groups')),
     ...home.variables.map((v) => go(v.id, v.title, 'variable', '/household/groups')),
     ...home.calendars.map((c) => go(c.id, c.title, 'calendar', '/household/calendars')),
-    ...placesOf(home).flatMap((place) =>
+    ...placesOf(home, session.setsUp).flatMap((place) =>
       place.parts.map((part) => page(part.title === 'All' ? place.title : part.title, place.title, part.to)),
     ),
     {

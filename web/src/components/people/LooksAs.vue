@@ -1,0 +1,35 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useNotices } from '@/stores/notices'
+import { useSession } from '@/stores/session'
+
+/** Says that an owner sees the home as somebody else does. */
+const session = useSession()
+const notices = useNotices()
+const name = computed(() => session.view?.eyes ?? 'somebody')
+</script>
+
+<template>
+  <p class="eyes" role="status">
+    You see the home as {{ name }} does.
+    <button class="plain back" @click="notices.attempt(() => session.lookAs(''))">Back to your own</button>
+  </p>
+</template>
+
+<style scoped>
+.eyes {
+  position: fixed;
+  inset: auto 0 0;
+  z-index: 950;
+  padding: var(--space-8) var(--space-26);
+  background: var(--plum);
+  color: var(--on-strong);
+  text-align: center;
+}
+.back {
+  margin-left: var(--space-12);
+  font-weight: 650;
+  text-decoration: underline;
+  min-height: var(--touch);
+}
+</style>
