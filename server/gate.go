@@ -270,7 +270,7 @@ var seen = map[string]gate.Permission{
 }
 
 // shownTo are the members of what is shown that those see who may not see all of the home: what their dashboards draw. Some
-// are there and say nothing, in the JSON that is given.
+// are there and say nothing, in the JSON that is given; after a question mark only where they are there at all.
 var shownTo = map[string]map[string]string{
 	"home": {"title": "", "zone": "", "revision": "", "latitude": "0", "longitude": "0", "namePattern": `""`},
 	"device": {
@@ -280,6 +280,7 @@ var shownTo = map[string]map[string]string{
 	},
 	"rule": {
 		"id": "", "title": "", "enabled": "", "state": "", "revision": "", "when": "[]", "do": "[]", "labels": "[]", "usedBy": "[]",
+		"whenever": `?{"all":[]}`,
 	},
 	"scene": {
 		"id": "", "title": "", "inEffect": "", "lights": "", "revision": "", "targets": "[]", "fadeSeconds": "", "usedBy": "[]",
@@ -300,10 +301,11 @@ func trimmed(kind string, text json.RawMessage, patch bool) json.RawMessage {
 	shown := map[string]json.RawMessage{}
 	for name, constant := range members {
 		value, there := is[name]
+		constant, ifThere := strings.CutPrefix(constant, "?")
 		switch {
 		case constant == "" && there:
 			shown[name] = value
-		case constant != "" && !patch:
+		case constant != "" && !patch && (there || !ifThere):
 			shown[name] = json.RawMessage(constant)
 		}
 	}

@@ -77,6 +77,7 @@ func TestWhatThoseAreShownWhoMayNotSeeAllIsChosen(t *testing.T) {
 	whole := json.RawMessage(`{"id":"r","title":"Lock up","note":"the key is under the pot","do":[{"kind":"web"}],"state":{"holds":true}}`)
 	assert.JSONEq(t, `{"id":"r","title":"Lock up","state":{"holds":true},"when":[],"do":[],"labels":[],"usedBy":[]}`, string(trimmed("rule", whole, false)))
 	assert.JSONEq(t, `{"state":{"holds":false}}`, string(trimmed("rule", json.RawMessage(`{"note":"x","do":[],"state":{"holds":false}}`), true)))
+	assert.Contains(t, string(trimmed("rule", json.RawMessage(`{"whenever":{"device":"safe"}}`), false)), `"whenever":{"all":[]}`)
 	assert.Nil(t, trimmed("rule", json.RawMessage(`{"note":"x"}`), true))
 	assert.Nil(t, trimmed("rule", json.RawMessage(`nonsense`), false))
 	assert.JSONEq(t, `{"latitude":0,"longitude":0,"namePattern":"","title":"Mill"}`, string(trimmed("home", json.RawMessage(`{"title":"Mill","latitude":51.5,"longitude":-2.6}`), false)))

@@ -151,16 +151,11 @@ func (valueSchema) Schema(registry huma.Registry) *huma.Schema {
 
 func pointer[T any](v T) *T { return &v }
 
-// Listen opens the address. One beyond this machine is only opened once the home has an owner: until then whoever can reach it
-// could take the home over.
+// Listen opens the address. A home that is open to whoever is at this machine is not opened beyond it: what else runs here, such
+// as a proxy, may pass on what others ask.
 func (s *Server) Listen(address string) error {
-	if err := CheckLoopback(address); err != nil {
-		if s.open {
-			return fmt.Errorf("%w: whoever is at this machine owns this home without signing in", err)
-		}
-		if !s.hub.Owned() {
-			return fmt.Errorf("%w: the home has no owner yet. Start it on 127.0.0.1 once and make one", err)
-		}
+	if err := CheckLoopback(address); err != nil && s.open {
+		return fmt.Errorf("%w, while whoever is at this machine owns the home without signing in", err)
 	}
 	listener, err := listen.Open(address, listen.Bounds{Connections: listen.Share(0.3, 16, 2000), FirstWord: firstWord, Write: writeLimit}, s.log)
 	if err != nil {

@@ -32,7 +32,7 @@ export const places: Place[] = [
     parts: [
       { to: '/devices', title: 'All' },
       { to: '/found', title: 'Found', setsUp: true, waits: (h) => h.newcomers },
-      { to: '/care', title: 'Care', waits: (h) => h.devices.filter(needsAttention).length },
+      { to: '/care', title: 'Care', setsUp: true, waits: (h) => h.devices.filter(needsAttention).length },
       {
         to: '/connections',
         title: 'Connections',

@@ -12,6 +12,7 @@ import inputtext from '@primeuix/themes/aura/inputtext'
 import listbox from '@primeuix/themes/aura/listbox'
 import multiselect from '@primeuix/themes/aura/multiselect'
 import paginator from '@primeuix/themes/aura/paginator'
+import password from '@primeuix/themes/aura/password'
 import popover from '@primeuix/themes/aura/popover'
 import ripple from '@primeuix/themes/aura/ripple'
 import select from '@primeuix/themes/aura/select'
@@ -39,6 +40,7 @@ const ground = {
     listbox,
     multiselect,
     paginator,
+    password,
     popover,
     ripple,
     select,

@@ -84,6 +84,10 @@ label {
   gap: var(--space-4);
   font-weight: 600;
 }
+form :deep(input),
+form :deep(.p-password) {
+  width: 100%;
+}
 .wrong {
   color: var(--ember);
 }

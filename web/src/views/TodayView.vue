@@ -7,22 +7,28 @@ import NeedsYou from '@/components/today/NeedsYou.vue'
 import NextUp from '@/components/today/NextUp.vue'
 import SinceHere from '@/components/today/SinceHere.vue'
 import { useHome } from '@/stores/home'
+import { useSession } from '@/stores/session'
 
-/** Where the owner arrives: the house now, what needs somebody, what happened, and what comes next. */
+/** Where one arrives: the house now, what comes next, and for an owner what needs somebody and what happened. */
 const home = useHome()
+const session = useSession()
 const begun = computed(() => home.rooms.length && home.devices.length && home.rules.length && home.dashboards.length)
 </script>
 
 <template>
   <div class="today" :class="{ alone: !home.devices.length }">
     <div class="house">
-      <FirstSteps v-if="!begun" />
-      <DemoTour v-else-if="home.about?.bench" />
+      <template v-if="session.setsUp">
+        <FirstSteps v-if="!begun" />
+        <DemoTour v-else-if="home.about?.bench" />
+      </template>
       <HouseTable v-if="home.devices.length" />
     </div>
     <aside v-if="home.devices.length" class="beside" aria-label="What is going on">
-      <NeedsYou />
-      <SinceHere />
+      <template v-if="session.setsUp">
+        <NeedsYou />
+        <SinceHere />
+      </template>
       <NextUp />
     </aside>
   </div>

@@ -21,10 +21,14 @@ const name = computed(() => session.view?.eyes ?? 'somebody')
   position: fixed;
   inset: auto 0 0;
   z-index: 950;
+  height: var(--eyes-bar);
   padding: var(--space-8) var(--space-26);
   background: var(--plum);
   color: var(--on-strong);
-  text-align: center;
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  justify-content: center;
 }
 .back {
   margin-left: var(--space-12);

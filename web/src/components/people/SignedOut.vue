@@ -17,6 +17,8 @@ const title = ref('')
 const password = ref('')
 const asOwner = ref(false)
 const failed = ref<unknown>()
+/** Whether others on the way could read the password. */
+const inTheOpen = location.protocol === 'http:' && !['localhost', '127.0.0.1', '[::1]'].includes(location.hostname)
 const busy = ref(false)
 
 const way = computed(() => {
@@ -89,6 +91,9 @@ function change() {
         />
         <small v-if="way === 'owner'" class="soft">{{ SHORTEST }} characters or more.</small>
       </div>
+      <p v-if="inTheOpen && way !== 'code'" class="soft note">
+        This connection is not encrypted: whoever is on the same network can read along.
+      </p>
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
       <Button type="submit" :label="heads[way]" :loading="busy" />
     </form>
@@ -135,6 +140,9 @@ label {
 }
 form :deep(input) {
   width: 100%;
+}
+.note {
+  font-size: var(--type-small);
 }
 .wrong {
   color: var(--ember);

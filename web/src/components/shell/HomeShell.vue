@@ -70,11 +70,11 @@ onBeforeUnmount(() => home.end())
 </script>
 
 <template>
-  <GuestHome v-if="session.guest" class="bare" />
+  <GuestHome v-if="session.guest" class="bare" :class="{ above: session.view?.looksAs }" />
   <div v-else-if="$route.meta.bare" class="bare">
     <RouterView />
   </div>
-  <div v-else class="frame">
+  <div v-else class="frame" :class="{ above: session.view?.looksAs }">
     <a class="skip" href="#main">Skip to the page</a>
     <AppRail @keys="keys = true" />
     <DayLine @search="searching = true" />
@@ -124,6 +124,10 @@ main {
 }
 .bare {
   height: 100%;
+}
+/* Above the bar that says through whose eyes one looks. */
+.above {
+  height: calc(100% - var(--eyes-bar));
 }
 .waiting {
   padding: var(--space-44);
