@@ -305,7 +305,18 @@ func (s *seeder) makeDefinitions() error {
 			return err
 		}
 	}
-	return s.save(docs.KindDashboard, "dashboard-galley", s.dashboard())
+	if err := s.save(docs.KindDashboard, "dashboard-galley", s.dashboard()); err != nil {
+		return err
+	}
+	return s.people()
+}
+
+// people makes who shares the house with whoever is at the machine, who owns it.
+func (s *seeder) people() error {
+	if err := s.save(docs.KindPerson, "person-tove", &home.Person{Title: "Tove", Color: "slate", Role: home.Member}); err != nil {
+		return err
+	}
+	return s.save(docs.KindPerson, "person-ada", &home.Person{Title: "Ada", Color: "plum", Role: home.Guest, Dashboards: []string{"dashboard-galley"}})
 }
 
 func (s *seeder) dashboard() *home.Dashboard {

@@ -261,7 +261,7 @@ func TestKeysThatAreMadeAtOnceAreAllKept(t *testing.T) {
 			assert.NoError(t, err)
 		})
 		all.Go(func() {
-			_, err := h.AddClient(t.Context(), fmt.Sprintf("program%d", i))
+			_, err := h.AddClient(t.Context(), fmt.Sprintf("program%d", i), hub.ClientMay{})
 			assert.NoError(t, err)
 		})
 	}
@@ -269,7 +269,7 @@ func TestKeysThatAreMadeAtOnceAreAllKept(t *testing.T) {
 	clients, err := h.BrokerClients(t.Context())
 	require.NoError(t, err)
 	assert.Len(t, clients, 20)
-	programs, err := h.ClientNames(t.Context())
+	programs, err := h.Clients(t.Context())
 	require.NoError(t, err)
 	assert.Len(t, programs, 20)
 }

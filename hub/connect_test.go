@@ -222,18 +222,25 @@ func TestAProfileIsTakenChangedAndTakenBack(t *testing.T) {
 
 func TestKeysOfProgramsAndClientsAreShownOnceAndEnd(t *testing.T) {
 	b := newBench(t)
-	key, err := b.hub.AddClient(b.ctx, "script")
+	key, err := b.hub.AddClient(b.ctx, "script", hub.ClientMay{})
 	require.NoError(t, err)
-	keys, err := b.hub.ClientKeys(b.ctx)
-	require.NoError(t, err)
-	assert.Equal(t, key, keys["script"])
+	of, is := b.hub.ClientOf(b.ctx, key)
+	assert.True(t, is)
+	assert.Equal(t, hub.Client{Name: "script", ClientMay: hub.ClientMay{Scope: hub.ScopeOperate}}, of)
+	_, is = b.hub.ClientOf(b.ctx, "")
+	assert.False(t, is)
+	var invalid *hub.InvalidError
+	_, err = b.hub.AddClient(b.ctx, "other", hub.ClientMay{Rooms: []string{"nowhere"}})
+	assert.ErrorAs(t, err, &invalid)
+	_, err = b.hub.AddClient(b.ctx, "other", hub.ClientMay{Scope: hub.ScopeSetUp, Rooms: []string{"nowhere"}})
+	assert.ErrorAs(t, err, &invalid)
 	var conflict *hub.ConflictError
-	_, err = b.hub.AddClient(b.ctx, "script")
+	_, err = b.hub.AddClient(b.ctx, "script", hub.ClientMay{})
 	assert.ErrorAs(t, err, &conflict)
 	require.NoError(t, b.hub.RemoveClient(b.ctx, "script"))
-	names, err := b.hub.ClientNames(b.ctx)
+	clients, err := b.hub.Clients(b.ctx)
 	require.NoError(t, err)
-	assert.Empty(t, names)
+	assert.Empty(t, clients)
 	for _, wrong := range []hub.BrokerClient{
 		{Name: "a b"},
 		{Name: "a", Publish: []string{"a#"}},

@@ -157,7 +157,9 @@ func (h *Hub) Principal(ctx context.Context, person, eyes string, via cause.Via)
 		principal.Class = string(doc.Role)
 		return principal, true
 	}
-	reach, version, err := h.reach(ctx, seen, doc.Dashboards)
+	reach, version, err := h.reach(ctx, "person "+seen, func() *gate.Reach {
+		return gate.Boards(doc.Dashboards, func(id string) *home.Dashboard { return h.definitions.Dashboards[id].Doc }, h.definitions.Device)
+	})
 	if err != nil {
 		return gate.Principal{}, false
 	}
@@ -165,8 +167,9 @@ func (h *Hub) Principal(ctx context.Context, person, eyes string, via cause.Via)
 	return principal, true
 }
 
-// reach returns what those reach who were given some dashboards, worked out anew only where something may have changed.
-func (h *Hub) reach(ctx context.Context, who string, boards []string) (*gate.Reach, uint64, error) {
+// reach returns what somebody reaches who may not see all of the home, worked out anew in the loop only where something may have
+// changed.
+func (h *Hub) reach(ctx context.Context, who string, work func() *gate.Reach) (*gate.Reach, uint64, error) {
 	version := h.GateVersion()
 	h.people.mu.Lock()
 	kept, there := h.people.reaches[who]
@@ -175,9 +178,7 @@ func (h *Hub) reach(ctx context.Context, who string, boards []string) (*gate.Rea
 		return kept.reach, version, nil
 	}
 	var reach *gate.Reach
-	if err := h.do(ctx, func() {
-		reach = gate.Boards(boards, func(id string) *home.Dashboard { return h.definitions.Dashboards[id].Doc }, h.definitions.Device)
-	}); err != nil {
+	if err := h.do(ctx, func() { reach = work() }); err != nil {
 		return nil, 0, err
 	}
 	h.people.mu.Lock()

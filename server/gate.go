@@ -94,9 +94,8 @@ func (s *Server) recognise(ctx context.Context, shown credentials) *caller {
 			return c
 		}
 	}
-	if name, is := s.keyHolder(ctx, shown.authorization); is {
-		by := cause.By{Who: cause.Program, ID: name, Via: cause.ViaAPI}
-		return &caller{Principal: gate.Principal{By: by, Rank: gate.Building, Class: "program"}, from: shown.from}
+	if principal, is := s.program(ctx, shown.authorization, cause.ViaAPI); is {
+		return &caller{Principal: principal, from: shown.from}
 	}
 	if here {
 		by := cause.By{Who: cause.Program, Via: cause.ViaAPI}
@@ -228,7 +227,7 @@ var needs = needsOf(map[gate.Permission][]string{
 	anyKind: {"take-back", "restore", "mend", "remove-set-aside"},
 	gate.Own: {
 		"broker", "broker-clients", "add-broker-client", "remove-broker-client", "clients", "add-client", "remove-client",
-		"invite", "sessions", "end-session", "look-as",
+		"reach", "invite", "sessions", "end-session", "look-as",
 	},
 }, map[gate.Permission][]string{
 	gate.SetUp: {"room", "group", "calendar", "variable", "scene", "sequence", "rule", "schedule", "dashboard"},

@@ -67,14 +67,15 @@ func (s *Server) registerProfiles(api huma.API) {
 			tried, err := s.hub.TryProfile(ctx, in.Body.Document, in.Body.Connection, in.Body.Hardware)
 			return &body[hub.Tried]{tried}, err
 		})
-	get(s, api, "clients", "/clients", "Names of the programs that have a key to this home's Things",
-		func(ctx context.Context) ([]string, error) { return s.hub.ClientNames(ctx) })
-	operation(s, api, "add-client", http.MethodPost, "/clients", "Make a key to this home's Things for a program", func(ctx context.Context, in *struct {
+	get(s, api, "clients", "/clients", "The programs that have a key to this home",
+		func(ctx context.Context) ([]hub.Client, error) { return s.hub.Clients(ctx) })
+	operation(s, api, "add-client", http.MethodPost, "/clients", "Make a key to this home for a program", func(ctx context.Context, in *struct {
 		Body struct {
 			Name string `json:"name" minLength:"1" maxLength:"80"`
+			hub.ClientMay
 		}
 	}) (*body[ClientKey], error) {
-		key, err := s.hub.AddClient(ctx, in.Body.Name)
+		key, err := s.hub.AddClient(ctx, in.Body.Name, in.Body.ClientMay)
 		return &body[ClientKey]{ClientKey{key}}, err
 	})
 	operation(s, api, "remove-client", http.MethodDelete, "/clients/{name}", "Take a program's key away", func(ctx context.Context, in *struct {

@@ -6,6 +6,7 @@ package server
 import (
 	"cmp"
 	"context"
+	"crypto/tls"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -29,6 +30,7 @@ import (
 	"amvek/hub"
 	"amvek/hub/sessions"
 	"amvek/internal/listen"
+	"amvek/internal/machine"
 	"amvek/store"
 )
 
@@ -54,29 +56,47 @@ type Options struct {
 	// Code returns the code by which somebody becomes an owner, "" where there is none, and CodeUsed that it was used.
 	Code     func() (string, error)
 	CodeUsed func() error
+	// Names are those by which the machine is reached; nil is those that it has.
+	Names *machine.Names
+	// TLS encrypts what goes over the wire; nil is plain HTTP.
+	TLS *tls.Config
+	// Authority is the one of this hub's own certificates; nil where it has none.
+	Authority Authority
 	// PageKey is what the passes of the hub's own pages are signed with.
 	PageKey []byte
 }
 
+// Authority is a certificate authority that devices have to trust.
+type Authority interface {
+	// Certificate returns its certificate in DER.
+	Certificate() []byte
+	Fingerprint() string
+}
+
 // Server serves one hub.
 type Server struct {
-	app      *fiber.App
-	hub      *hub.Hub
-	log      *slog.Logger
-	bench    Bench
-	version  string
-	listener *listen.Listener
-	passes   passes
-	names    names
-	open     bool
-	code     func() (string, error)
-	codeUsed func() error
-	closing  chan struct{}
+	app       *fiber.App
+	hub       *hub.Hub
+	log       *slog.Logger
+	bench     Bench
+	version   string
+	listener  *listen.Listener
+	passes    passes
+	names     *machine.Names
+	tls       *tls.Config
+	authority Authority
+	open      bool
+	code      func() (string, error)
+	codeUsed  func() error
+	closing   chan struct{}
 }
 
 // New returns a server that does not listen yet.
 func New(o Options) *Server {
-	s := &Server{hub: o.Hub, log: o.Log, bench: o.Bench, version: o.Version, passes: passes{o.PageKey}, open: o.Open, code: o.Code, codeUsed: o.CodeUsed, closing: make(chan struct{})}
+	s := &Server{hub: o.Hub, log: o.Log, bench: o.Bench, version: o.Version, passes: passes{o.PageKey}, open: o.Open, code: o.Code, codeUsed: o.CodeUsed, names: o.Names, tls: o.TLS, authority: o.Authority, closing: make(chan struct{})}
+	if s.names == nil {
+		s.names = &machine.Names{}
+	}
 	// Immutable: ids out of a request are kept for longer than the request, whose memory Fiber uses again.
 	s.app = fiber.New(
 		fiber.Config{
@@ -101,6 +121,7 @@ func New(o Options) *Server {
 	api.UseMiddleware(s.pass(api), decode)
 	s.register(api)
 	s.things()
+	s.authorityFile()
 	if o.Files != nil {
 		s.files(o.Files)
 	}
@@ -151,17 +172,26 @@ func (valueSchema) Schema(registry huma.Registry) *huma.Schema {
 
 func pointer[T any](v T) *T { return &v }
 
-// Listen opens the address. A home that is open to whoever is at this machine is not opened beyond it: what else runs here, such
-// as a proxy, may pass on what others ask.
+// Listen opens the address.
 func (s *Server) Listen(address string) error {
-	if err := CheckLoopback(address); err != nil && s.open {
-		return fmt.Errorf("%w, while whoever is at this machine owns the home without signing in", err)
+	if s.open {
+		if err := CheckOpen(address); err != nil {
+			return err
+		}
 	}
 	listener, err := listen.Open(address, listen.Bounds{Connections: listen.Share(0.3, 16, 2000), FirstWord: firstWord, Write: writeLimit}, s.log)
 	if err != nil {
 		return fmt.Errorf("the hub cannot listen on %s; choose another address with --listen: %w", address, err)
 	}
 	s.listener = listener
+	return nil
+}
+
+// CheckOpen returns an error when a home that is open to whoever is at this machine would listen beyond it.
+func CheckOpen(address string) error {
+	if err := CheckLoopback(address); err != nil {
+		return fmt.Errorf("%w, while whoever is at this machine owns the home without signing in; leave out --open", err)
+	}
 	return nil
 }
 
@@ -185,7 +215,11 @@ func (s *Server) Address() string { return s.listener.Addr().String() }
 
 // Serve serves until Close.
 func (s *Server) Serve() error {
-	return s.app.Listener(s.listener, fiber.ListenConfig{DisableStartupMessage: true})
+	var listener net.Listener = s.listener
+	if s.tls != nil {
+		listener = tls.NewListener(listener, s.tls)
+	}
+	return s.app.Listener(listener, fiber.ListenConfig{DisableStartupMessage: true})
 }
 
 // firstWord is within what time a connection must begin its first request, and closing for how long requests under way are
@@ -220,18 +254,11 @@ func (s *Server) known(c fiber.Ctx) error {
 
 // isOwn reports whether a host, with or without a port, is the hub's: an address of the machine, or a name of it.
 func (s *Server) isOwn(hostPort string) bool {
-	host := hostPort
-	if h, _, err := net.SplitHostPort(hostPort); err == nil {
-		host = h
+	host, _, err := net.SplitHostPort(hostPort)
+	if err != nil {
+		host = hostPort
 	}
-	host = strings.ToLower(strings.Trim(host, "[]"))
-	if host == "localhost" {
-		return true
-	}
-	if ip, err := netip.ParseAddr(host); err == nil { // a page has no name of its own that is an address
-		return ip.IsLoopback() || s.names.addresses(ip)
-	}
-	return s.names.has(host)
+	return s.names.Has(host)
 }
 
 // ownPages refuses what a page from elsewhere asks for, by what browsers say of it (Fetch Metadata, and the Origin header of

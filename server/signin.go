@@ -60,7 +60,7 @@ func (s *Server) cookie() string {
 
 func (s *Server) setCookie(secret string, lasts time.Duration) []http.Cookie {
 	return []http.Cookie{{
-		Name: s.cookie(), Value: secret, Path: "/", MaxAge: int(lasts.Seconds()), HttpOnly: true, SameSite: http.SameSiteStrictMode,
+		Name: s.cookie(), Value: secret, Path: "/", MaxAge: int(lasts.Seconds()), HttpOnly: true, Secure: s.tls != nil, SameSite: http.SameSiteStrictMode,
 	}}
 }
 

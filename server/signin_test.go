@@ -2,8 +2,11 @@ package server_test
 
 import (
 	"context"
+	"crypto/tls"
+	"crypto/x509"
 	"encoding/json"
 	"fmt"
+	"io"
 	"net/http"
 	"regexp"
 	"strings"
@@ -20,6 +23,8 @@ import (
 	"amvek/hub"
 	"amvek/hub/docs"
 	"amvek/hub/show"
+	"amvek/internal/certificates"
+	"amvek/internal/machine"
 	"amvek/server"
 	"amvek/store"
 )
@@ -196,7 +201,7 @@ func TestEachOperationLetsThroughWhomItMay(t *testing.T) {
 	require.NoError(t, err)
 	member := asPerson(t, url, h, "tove", home.Person{Title: "Tove", Role: home.Member})
 	guest := asPerson(t, url, h, "ada", home.Person{Title: "Ada", Role: home.Guest, Dashboards: []string{"porch"}})
-	key, err := h.AddClient(t.Context(), "script")
+	key, err := h.AddClient(t.Context(), "script", hub.ClientMay{Scope: hub.ScopeSetUp})
 	require.NoError(t, err)
 	data, err := server.Document("test")
 	require.NoError(t, err)
@@ -402,4 +407,100 @@ func TestAnOwnerLooksThroughTheEyesOfAnother(t *testing.T) {
 			assert.Equal(t, 403, eyes(guest, "ada").status, "a guest has their own eyes alone")
 		})
 	}
+}
+
+func TestEncryptedByTheHubsOwnAuthority(t *testing.T) {
+	var names machine.Names
+	authority, err := certificates.Open(t.TempDir(), "Mill", names.All, time.Now)
+	require.NoError(t, err)
+	url, _ := serveWith(t, deaf{}, server.Options{
+		Open: true, TLS: &tls.Config{MinVersion: tls.VersionTLS12, GetCertificate: authority.Get}, Authority: authority,
+	})
+	url = strings.Replace(url, "http:", "https:", 1)
+	trusted := x509.NewCertPool()
+	get := func(path string) (*http.Response, []byte) {
+		client := http.Client{Transport: &http.Transport{TLSClientConfig: &tls.Config{RootCAs: trusted}}}
+		defer client.CloseIdleConnections()
+		answer, err := client.Get(url + path)
+		if err != nil {
+			return nil, nil
+		}
+		defer func() { _ = answer.Body.Close() }()
+		data, err := io.ReadAll(answer.Body)
+		require.NoError(t, err)
+		return answer, data
+	}
+	refused, _ := get("/authority.crt")
+	assert.Nil(t, refused, "whoever does not trust the authority")
+	own, err := x509.ParseCertificate(authority.Certificate())
+	require.NoError(t, err)
+	trusted.AddCert(own)
+	answer, data := get("/authority.crt")
+	require.NotNil(t, answer)
+	assert.Equal(t, authority.Certificate(), data)
+	_, data = get("/api/reach")
+	var reach server.Reach
+	require.NoError(t, json.Unmarshal(data, &reach))
+	assert.Equal(t, server.Reach{Addresses: []string{url}, Encrypted: true, Fingerprint: authority.Fingerprint()}, reach)
+	assert.Equal(t, 404, call(t, "GET", serve(t)+"/authority.crt", "").status)
+}
+
+func TestAProgramMayWhatItsKeySays(t *testing.T) {
+	url, h, owner := owned(t)
+	inside := lamp("Lamp")
+	inside.Room = "hall"
+	_, err := h.SaveAll(t.Context(), []hub.New{
+		{Kind: docs.KindRoom, ID: "hall", Document: &home.Room{Title: "Hall"}},
+		{Kind: docs.KindDevice, ID: "lamp", Document: inside}, {Kind: docs.KindDevice, ID: "safe", Document: lamp("Safe")},
+	})
+	require.NoError(t, err)
+	key := func(body string) []string {
+		made := call(t, "POST", url+"/api/clients", body, "Cookie", owner)
+		require.Equal(t, 200, made.status, made.body)
+		var of server.ClientKey
+		require.NoError(t, json.Unmarshal([]byte(made.body), &of))
+		return []string{"Authorization", "Bearer " + of.Key}
+	}
+	reads, operates := key(`{"name":"reader","scope":"read"}`), key(`{"name":"hand"}`)
+	setsUp, hall := key(`{"name":"tool","scope":"setUp"}`), key(`{"name":"hall","scope":"operate","rooms":["hall"]}`)
+	for _, c := range []struct {
+		method, path, body              string
+		reads, operates, setsUp, inHall bool
+	}{
+		{"GET", "/api/journal", "", true, true, true, false},
+		{"GET", "/api/people", "", true, true, true, false},
+		{"PUT", "/api/devices/lamp/properties/on", `{"value":true}`, false, true, true, true},
+		{"PUT", "/api/devices/safe/properties/on", `{"value":true}`, false, true, true, false},
+		{"POST", "/api/rooms", `{"title":"Attic","order":3}`, false, false, true, false},
+		{"POST", "/api/people", `{"title":"Eve","role":"owner"}`, false, false, false, false},
+		{"POST", "/api/clients", `{"name":"more"}`, false, false, false, false},
+		{"GET", "/things/lamp", "", true, true, true, true},
+		{"GET", "/things/lamp/properties/on", "", true, true, true, true},
+		{"PUT", "/things/lamp/properties/on", "true", false, true, true, true},
+		{"PUT", "/things/safe/properties/locked", "false", false, true, true, false},
+	} {
+		for name, who := range map[string]struct {
+			key []string
+			may bool
+		}{"reads": {reads, c.reads}, "operates": {operates, c.operates}, "sets up": {setsUp, c.setsUp}, "in the hall": {hall, c.inHall}} {
+			status := call(t, c.method, url+c.path, c.body, who.key...).status
+			assert.Equal(t, who.may, status < 300, "%s %s, which %s: %d", c.method, c.path, name, status)
+		}
+	}
+	list := call(t, "GET", url+"/things", "", hall...)
+	assert.Contains(t, list.body, "/things/lamp")
+	assert.NotContains(t, list.body, "safe")
+	assert.Equal(t, 404, call(t, "GET", url+"/things/safe", "", hall...).status)
+	assert.NotEqual(t, list.header.Get("ETag"), call(t, "GET", url+"/things", "", reads...).header.Get("ETag"))
+	var shown hub.ShownHome
+	require.NoError(t, json.Unmarshal([]byte(call(t, "GET", url+"/api/shown", "", hall...).body), &shown))
+	assert.Len(t, shown.Entries.Device, 1)
+	assert.Equal(t, 422, call(t, "POST", url+"/api/clients", `{"name":"x","scope":"setUp","rooms":["hall"]}`, "Cookie", owner).status)
+	assert.Equal(t, 422, call(t, "POST", url+"/api/clients", `{"name":"x","scope":"all"}`, "Cookie", owner).status)
+
+	// A device that leaves the room leaves the reach of its key.
+	inside.Room = ""
+	_, err = h.Save(t.Context(), hub.New{Kind: docs.KindDevice, ID: "lamp", Document: inside})
+	require.NoError(t, err)
+	assert.Equal(t, 403, call(t, "PUT", url+"/api/devices/lamp/properties/on", `{"value":true}`, hall...).status)
 }

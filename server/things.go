@@ -11,6 +11,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/gate"
 	"amvek/core/thing"
@@ -30,15 +31,15 @@ func (s *Server) things() {
 	s.app.Get("/.well-known/wot", func(c fiber.Ctx) error { return c.Redirect().To("/things") })
 	s.app.Get("/things/:id", s.thingReader, s.thingDescription)
 	guarded := s.app.Group("/things/:id", s.thingKey)
-	guarded.Get("/properties/:name", s.readProperty)
-	guarded.Put("/properties/:name", s.writeProperty)
-	guarded.Get("/properties/:name/changes", s.observeProperty)
-	guarded.Post("/actions/:name", s.invokeAction)
-	guarded.Get("/events/:name", s.awaitEvent)
+	guarded.Get("/properties/:name", thingNeeds(gate.See, "property"), s.readProperty)
+	guarded.Put("/properties/:name", thingNeeds(gate.Use, "property"), s.writeProperty)
+	guarded.Get("/properties/:name/changes", thingNeeds(gate.See, "property"), s.observeProperty)
+	guarded.Post("/actions/:name", thingNeeds(gate.Use, "action"), s.invokeAction)
+	guarded.Get("/events/:name", thingNeeds(gate.See, "event"), s.awaitEvent)
 }
 
-func base(c fiber.Ctx, id string) string {
-	return "http://" + c.Host() + "/things/" + url.PathEscape(id)
+func (s *Server) base(c fiber.Ctx, id string) string {
+	return s.scheme() + "://" + c.Host() + "/things/" + url.PathEscape(id)
 }
 
 // thingDirectory lists all descriptions. Who follows the list asks again and again whether it is still the same (RFC 9110 §13.1.2).
@@ -47,7 +48,7 @@ func (s *Server) thingDirectory(c fiber.Ctx) error {
 	if err != nil {
 		return s.asFiber(err)
 	}
-	tag = `W/"` + tag + `"` // weak: the list is packed on the way
+	tag = `W/"` + tag + asks(c).Class + `"` // weak: the list is packed on the way
 	c.Set("ETag", tag)
 	if c.Get("If-None-Match") == tag {
 		return c.SendStatus(http.StatusNotModified)
@@ -59,27 +60,46 @@ func (s *Server) thingDirectory(c fiber.Ctx) error {
 	list := make([]map[string]any, 0, len(devices))
 	for i := range devices {
 		d := &devices[i]
-		list = append(list, thing.Describe(d.ID, d.Title, d.Note, base(c, d.ID), &d.Description))
+		if !asks(c).told("device", d.ID, "") {
+			continue
+		}
+		list = append(list, thing.Describe(d.ID, d.Title, d.Note, s.base(c, d.ID), &d.Description))
 	}
 	return c.JSON(list, "application/ld+json")
 }
 
 func (s *Server) thingDescription(c fiber.Ctx) error {
+	if !asks(c).told("device", c.Params("id"), "") {
+		return fiber.NewError(http.StatusNotFound, "There is no such device.")
+	}
 	d, err := s.hub.Device(c.Context(), c.Params("id"))
 	if err != nil {
 		return s.asFiber(err)
 	}
-	return c.JSON(thing.Describe(d.ID, d.Title, d.Note, base(c, d.ID), &d.Description), "application/td+json")
+	return c.JSON(thing.Describe(d.ID, d.Title, d.Note, s.base(c, d.ID), &d.Description), "application/td+json")
 }
 
-// thingReader lets in whoever may read the descriptions: programs of this machine, and whoever may read all of the home.
+// thingReader lets in whoever may read descriptions: programs of this machine, and whoever may see the devices.
 func (s *Server) thingReader(c fiber.Ctx) error {
 	caller := s.recognise(c.Context(), s.shows(c))
-	unknown := caller.Rank == gate.Outside
-	if caller.May(gate.Read, gate.Thing{}) || unknown && caller.from.Here && s.hub.Owned() {
-		return c.Next()
+	if caller.Rank == gate.Outside && caller.from.Here && s.hub.Owned() {
+		caller.Rank = gate.Seeing // what there is in the home is told on its own machine
 	}
-	return keyNeeded(c)
+	if caller.Rank == gate.Outside || caller.By.Who == cause.Person && caller.Within != nil {
+		return keyNeeded(c)
+	}
+	c.Locals(thingCaller, caller)
+	return c.Next()
+}
+
+// thingCaller is where a request for Things keeps who asks.
+const thingCaller = "caller"
+
+func asks(c fiber.Ctx) *caller {
+	if of, is := c.Locals(thingCaller).(*caller); is {
+		return of
+	}
+	return &caller{}
 }
 
 func keyNeeded(c fiber.Ctx) error {
@@ -89,11 +109,22 @@ func keyNeeded(c fiber.Ctx) error {
 
 // thingKey lets in whoever gives a key that the owner made.
 func (s *Server) thingKey(c fiber.Ctx) error {
-	if name, is := s.keyHolder(c.Context(), c.Get("Authorization")); is {
-		c.Locals(thingKeyName{}, name)
+	principal, is := s.program(c.Context(), c.Get("Authorization"), cause.ViaThing)
+	if !is {
+		return keyNeeded(c)
+	}
+	c.Locals(thingCaller, &caller{Principal: principal})
+	return c.Next()
+}
+
+// thingNeeds lets through whoever has a permission of what is asked for.
+func thingNeeds(permission gate.Permission, kind string) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		if !asks(c).May(permission, gate.Thing{Kind: kind, ID: c.Params("id"), Name: name(c)}) {
+			return fiber.NewError(http.StatusForbidden, "The key that was given does not open this.")
+		}
 		return c.Next()
 	}
-	return keyNeeded(c)
 }
 
 // asFiber gives an error of the hub its status.
@@ -149,7 +180,7 @@ func (s *Server) writeProperty(c fiber.Ctx) error {
 	if err := json.Unmarshal(c.Body(), &value); err != nil {
 		return fiber.NewError(http.StatusBadRequest, "The value is not a JSON value that a property can have.")
 	}
-	err := s.hub.Act(c.Context(), engine.Input{Kind: engine.InputWrite, Device: c.Params("id"), Name: name(c), Value: value, Doer: thingUser(c)})
+	err := s.hub.Act(c.Context(), engine.Input{Kind: engine.InputWrite, Device: c.Params("id"), Name: name(c), Value: value, Doer: asks(c).By})
 	if err != nil {
 		return s.asFiber(err)
 	}
@@ -161,7 +192,7 @@ func (s *Server) invokeAction(c fiber.Ctx) error {
 	if err != nil {
 		return s.asFiber(err)
 	}
-	input := engine.Input{Kind: engine.InputInvoke, Device: d.ID, Name: name(c), Doer: thingUser(c)}
+	input := engine.Input{Kind: engine.InputInvoke, Device: d.ID, Name: name(c), Doer: asks(c).By}
 	if action := d.Description.Action(input.Name); action != nil {
 		if input.Given, err = action.Read(c.Body()); err != nil {
 			return fiber.NewError(http.StatusBadRequest, err.Error()+".")

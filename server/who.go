@@ -4,14 +4,12 @@ import (
 	"context"
 	"crypto/hmac"
 	"crypto/sha256"
-	"crypto/subtle"
 	"encoding/base64"
 	"encoding/json"
 	"strings"
 
-	"github.com/gofiber/fiber/v3"
-
 	"amvek/core/cause"
+	"amvek/core/gate"
 )
 
 // pageHeader is where a page of the hub shows the pass that it was served with.
@@ -54,29 +52,15 @@ func (p passes) read(pass string) (by cause.By, is bool) {
 	return by, err == nil && json.Unmarshal(data, &by) == nil
 }
 
-// keyHolder returns the name of the program whose key is given as a bearer token (RFC 6750).
-func (s *Server) keyHolder(ctx context.Context, authorization string) (name string, is bool) {
+// program returns the program whose key is given as a bearer token (RFC 6750), in by a way.
+func (s *Server) program(ctx context.Context, authorization string, via cause.Via) (p gate.Principal, is bool) {
 	given, bears := strings.CutPrefix(authorization, "Bearer ")
 	if !bears {
-		return "", false
+		return p, false
 	}
-	keys, err := s.hub.ClientKeys(ctx)
-	if err != nil {
-		return "", false
+	client, is := s.hub.ClientOf(ctx, given)
+	if !is {
+		return p, false
 	}
-	for holder, key := range keys {
-		if subtle.ConstantTimeCompare([]byte(key), []byte(given)) == 1 {
-			name, is = holder, true
-		}
-	}
-	return name, is
-}
-
-// thingKeyName is where a request for a Thing keeps the name of the key that let it in.
-type thingKeyName struct{}
-
-// thingUser is who uses the Thing interface, by the key that let them in.
-func thingUser(c fiber.Ctx) cause.By {
-	name, _ := c.Locals(thingKeyName{}).(string)
-	return cause.By{Who: cause.Program, ID: name, Via: cause.ViaThing}
+	return s.hub.ClientPrincipal(ctx, client, via)
 }

@@ -112,7 +112,7 @@ func TestWhoMaySetGoingWhatIsAttendedOnly(t *testing.T) {
 		rule.Step{Kind: rule.StepSet, Device: "kiln", Property: "power", Value: thing.Boolean(false)},
 		rule.Step{Kind: rule.StepPutBack, Device: "kiln"},
 	)
-	key, err := h.AddClient(ctx, "other")
+	key, err := h.AddClient(ctx, "other", hub.ClientMay{Scope: hub.ScopeSetUp})
 	require.NoError(t, err)
 
 	page := pass.FindStringSubmatch(call(t, http.MethodGet, address+"/devices", "").body)

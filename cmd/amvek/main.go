@@ -46,6 +46,8 @@ Flags of serve and demo (each also as an environment variable):
   --listen ADDRESS        where browsers connect (AMVEK_LISTEN, default 127.0.0.1:8420; port 0: any)
   --mqtt-listen ADDRESS   where radio gateways connect (AMVEK_MQTT_LISTEN, default 127.0.0.1:8421)
   --data DIR              where everything is kept (AMVEK_DATA, default data, for the demo demo-data)
+  --tls auto              encrypt, with certificates that the hub makes by itself (AMVEK_TLS, off)
+  --tls-cert FILE         encrypt with this certificate, and --tls-key FILE its key (AMVEK_TLS_CERT, AMVEK_TLS_KEY)
   --open                  whoever is at this machine owns the home, without signing in (AMVEK_OPEN; the demo
                           unless --open=false)
   --verbose               say more in the log (AMVEK_VERBOSE)

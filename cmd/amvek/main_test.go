@@ -115,7 +115,7 @@ func TestWhatIsWrongIsSaidAndNothingStarted(t *testing.T) {
 		args []string
 		says string
 	}{
-		{append(append([]string{"serve"}, free(t)...), "--listen", "0.0.0.0:8420"), "refusing to listen on 0.0.0.0:8420"},
+		{append(append([]string{"serve", "--open"}, free(t)...), "--listen", "0.0.0.0:8420"), "refusing to listen on 0.0.0.0:8420"},
 		{append(append([]string{"serve"}, free(t)...), "--mqtt-listen", ":1883"), "refusing to listen"},
 		{append(append([]string{"serve"}, free(t)...), "--listen", taken.Addr().String()), "choose another address with --listen"},
 		{append(append([]string{"serve"}, free(t)...), "--mqtt-listen", taken.Addr().String()), "choose another address with --mqtt-listen"},

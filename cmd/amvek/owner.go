@@ -65,7 +65,7 @@ func (c ownerCode) invite(address string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	_, err = fmt.Fprintf(out, "This home has no owner yet. Open http://%s and enter this code: %s\n", address, code)
+	_, err = fmt.Fprintf(out, "This home has no owner yet. Open %s and enter this code: %s\n", address, code)
 	return err
 }
 

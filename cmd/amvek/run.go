@@ -32,8 +32,10 @@ const shutdownLimit = 4500 * time.Millisecond
 
 // run runs a home until the context ends.
 func run(ctx context.Context, s settings, out io.Writer) (err error) {
-	if err := server.CheckLoopback(s.listen); err != nil {
-		return err
+	if s.open {
+		if err := server.CheckOpen(s.listen); err != nil {
+			return err
+		}
 	}
 	if err := server.CheckLoopback(s.mqttListen); err != nil {
 		return err
@@ -164,6 +166,9 @@ func listen(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, brok
 	if played != nil {
 		serverOptions.Bench = played
 	}
+	if err := encrypt(s, h, &serverOptions); err != nil {
+		return err
+	}
 	srv := server.New(serverOptions)
 	if err := srv.Listen(s.listen); err != nil {
 		return err
@@ -171,11 +176,11 @@ func listen(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, brok
 	ended := make(chan error, 1)
 	go func() { ended <- srv.Serve() }()
 	if !s.open && !h.Owned() {
-		if err := code.invite(srv.Address(), out); err != nil {
+		if err := code.invite(srv.URL(), out); err != nil {
 			return errors.Join(err, srv.Close(context.WithoutCancel(ctx)))
 		}
 	}
-	_, _ = fmt.Fprintf(out, "Amvek is ready at http://%s (MQTT at %s)\n", srv.Address(), broker.Address())
+	_, _ = fmt.Fprintf(out, "Amvek is ready at %s (MQTT at %s)\n", srv.URL(), broker.Address())
 	select {
 	case err := <-ended:
 		return err

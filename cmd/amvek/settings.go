@@ -18,6 +18,9 @@ type settings struct {
 	mqttListen string
 	data       string
 	verbose    bool
+	tls        string // auto, or off
+	tlsCert    string // a file with a certificate, and tlsKey one with its key
+	tlsKey     string
 	open       bool // whoever is at this machine owns the home
 	fresh      bool
 	empty      bool
@@ -40,6 +43,9 @@ func parse(command string, args []string, errOut io.Writer) (settings, error) {
 	set.StringVar(&s.mqttListen, "mqtt-listen", "127.0.0.1:8421", "")
 	set.StringVar(&s.data, "data", folder, "")
 	set.BoolVar(&s.verbose, "verbose", false, "")
+	set.StringVar(&s.tls, "tls", "off", "")
+	set.StringVar(&s.tlsCert, "tls-cert", "", "")
+	set.StringVar(&s.tlsKey, "tls-key", "", "")
 	set.BoolVar(&s.open, "open", s.demo, "")
 	if s.demo {
 		set.BoolVar(&s.fresh, "fresh", false, "")
@@ -60,6 +66,17 @@ func parse(command string, args []string, errOut io.Writer) (settings, error) {
 	const most = 60
 	if s.days < 0 || s.days > most {
 		fmt.Fprintf(errOut, "amvek: --history is from 0 to %d days\n", most)
+		return s, errUsage
+	}
+	switch {
+	case s.tls != "off" && s.tls != "auto":
+		fmt.Fprintf(errOut, "amvek: --tls is auto or off\n")
+		return s, errUsage
+	case (s.tlsCert == "") != (s.tlsKey == ""):
+		fmt.Fprintf(errOut, "amvek: --tls-cert and --tls-key go together\n")
+		return s, errUsage
+	case s.tlsCert != "" && s.tls == "auto":
+		fmt.Fprintf(errOut, "amvek: --tls auto makes a certificate of its own; leave it out where you give one\n")
 		return s, errUsage
 	}
 	if s.off < 0 || s.off > most*24*time.Hour {

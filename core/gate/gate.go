@@ -121,9 +121,29 @@ func family(of thing.Role) []thing.Role {
 	return nil
 }
 
+// NewReach returns the reach of somebody who sees nothing.
+func NewReach() *Reach { return &Reach{Sees: map[Thing]bool{}, Operates: map[Thing]bool{}} }
+
+// AddDevice adds all of a device: what it measures and does, and what is set of it.
+func (r *Reach) AddDevice(id string, d *home.Device) {
+	r.Sees[Thing{Kind: "device", ID: id}] = true
+	for i := range d.Description.Properties {
+		r.both(Thing{Kind: "property", ID: id, Name: d.Description.Properties[i].Name})
+	}
+	for i := range d.Description.Actions {
+		r.both(Thing{Kind: "action", ID: id, Name: d.Description.Actions[i].Name})
+	}
+	for i := range d.Description.Events {
+		r.Sees[Thing{Kind: "event", ID: id, Name: d.Description.Events[i].Name}] = true
+	}
+	for i := range d.Description.Pictures {
+		r.Sees[Thing{Kind: "picture", ID: id, Name: d.Description.Pictures[i].Name}] = true
+	}
+}
+
 // Boards returns what those reach who were given some dashboards: what stands on them.
 func Boards(ids []string, dashboard func(id string) *home.Dashboard, device func(id string) *home.Device) *Reach {
-	r := &Reach{Sees: map[Thing]bool{}, Operates: map[Thing]bool{}}
+	r := NewReach()
 	for _, id := range ids {
 		board := dashboard(id)
 		if board == nil {

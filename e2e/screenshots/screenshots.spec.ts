@@ -64,9 +64,9 @@ test.describe('the demo home', () => {
     await page.goto(`${hub.url}/connections/gateways`)
     await expect(page.getByRole('heading', { name: 'Its devices in the home' })).toBeVisible()
     await picture(page, 'connections')
-    await page.goto(`${hub.url}/profiles/MH-4`)
-    await expect(page.getByText('Nothing is wrong with it.')).toBeVisible()
-    await picture(page, 'profiles')
+    await page.goto(`${hub.url}/household/people`)
+    await expect(page.getByRole('article', { name: 'Tove' })).toBeVisible()
+    await picture(page, 'people')
 
     const [last] = await hub.get<{ id: number }[]>(`/api/rules/rule-stair/runs`)
     await page.goto(`${hub.url}/rules/rule-stair?run=${last!.id}`)

@@ -66,8 +66,8 @@ test.describe('in a home that signs people in', () => {
 
     // A member by a picture code: sees and operates, and sets nothing up.
     await owner.goto(`${hub.url}/household/people`)
-    await add(owner, 'Tove', 'member')
-    const tove = await letIn(owner, browser, hub, 'Tove')
+    await add(owner, 'Wren', 'member')
+    const tove = await letIn(owner, browser, hub, 'Wren')
     await expect(tove.getByRole('heading', { name: 'The house now' })).toBeVisible()
     await expect(tove.getByRole('link', { name: 'Dashboards' })).toBeVisible()
     await expect(tove.getByRole('link', { name: 'Rules' })).toHaveCount(0)
@@ -83,15 +83,15 @@ test.describe('in a home that signs people in', () => {
     await expect(tove.getByRole('button', { name: 'Remove' })).toHaveCount(0)
 
     // A guest until tomorrow, with one dashboard.
-    await add(owner, 'Ada', 'guest')
-    const card = owner.getByRole('article', { name: 'Ada' })
+    await add(owner, 'Ida', 'guest')
+    const card = owner.getByRole('article', { name: 'Ida' })
     await card.getByText('Choose dashboards').click()
     await owner.getByRole('option', { name: 'Galley' }).click()
     await owner.keyboard.press('Escape')
-    await card.getByRole('combobox', { name: 'How long Ada is let in' }).click()
+    await card.getByRole('combobox', { name: 'How long Ida is let in' }).click()
     await owner.getByRole('option', { name: 'for a day' }).click()
-    await expect(card.getByRole('combobox', { name: 'How long Ada is let in' })).toContainText('until')
-    const ada = await letIn(owner, browser, hub, 'Ada')
+    await expect(card.getByRole('combobox', { name: 'How long Ida is let in' })).toContainText('until')
+    const ada = await letIn(owner, browser, hub, 'Ida')
     await expect(ada).toHaveURL(/\/panel\/dashboard-galley/)
     await expect(ada.getByRole('article', { name: 'Table lamp' })).toBeVisible()
     for (const path of ['/rules', '/devices', '/today', '/household/people', '/journal']) {
@@ -119,9 +119,9 @@ test.describe('in a home that signs people in', () => {
     await expect(card.getByText('was in until')).toBeVisible()
 
     // The journal says who did what, and who came in.
-    await owner.goto(`${hub.url}/journal?words=Tove`)
-    await expect(owner.getByText(/Table lamp: .* by Tove/).first()).toBeVisible()
-    await expect(owner.getByText(/Tove came in by a picture code/).first()).toBeVisible()
+    await owner.goto(`${hub.url}/journal?words=Wren`)
+    await expect(owner.getByText(/Table lamp: .* by Wren/).first()).toBeVisible()
+    await expect(owner.getByText(/Wren came in by a picture code/).first()).toBeVisible()
     await owner.goto(`${hub.url}/journal?words=kept+out`)
     await expect(owner.getByText(/Kept out: a wrong owner's code/).first()).toBeVisible()
   })

@@ -85,7 +85,7 @@ var allowed = map[string][]string{
 	"hub/compose":   {"core/"},
 	"hub/show":      {},
 	"hub/sessions":  {"store"},
-	"server":        {"core/", "hub", "hub/author", "hub/compose", "hub/docs", "hub/links", "hub/sessions", "hub/show", "hub/views", "store", "internal/listen"},
+	"server":        {"core/", "hub", "hub/author", "hub/compose", "hub/docs", "hub/links", "hub/sessions", "hub/show", "hub/views", "store", "internal/listen", "internal/machine"},
 	"demo":          {"core/", "hub", "hub/docs", "hub/links", "server", "standin/", "store", "connect/"},
 	"web":           {},
 }

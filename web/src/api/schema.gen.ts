@@ -203,10 +203,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Names of the programs that have a key to this home's Things */
+        /** The programs that have a key to this home */
         get: operations["clients"];
         put?: never;
-        /** Make a key to this home's Things for a program */
+        /** Make a key to this home for a program */
         post: operations["add-client"];
         delete?: never;
         options?: never;
@@ -1470,6 +1470,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the hub is reached from the household */
+        get: operations["reach"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/removed": {
         parameters: {
             query?: never;
@@ -2570,6 +2587,13 @@ export interface components {
         };
         "Add-clientRequest": {
             name: string;
+            /** @description The ids of the rooms whose devices it reaches; none is all of the home. */
+            rooms?: string[];
+            /**
+             * @description read: sees; operate: and operates; setUp: and changes what the home is made of.
+             * @enum {string}
+             */
+            scope?: "read" | "operate" | "setUp";
         };
         Adding: {
             connection: string;
@@ -3016,6 +3040,16 @@ export interface components {
         Choice: {
             title: string;
             value: string;
+        };
+        Client: {
+            name: string;
+            /** @description The ids of the rooms whose devices it reaches; none is all of the home. */
+            rooms?: string[];
+            /**
+             * @description read: sees; operate: and operates; setUp: and changes what the home is made of.
+             * @enum {string}
+             */
+            scope?: "read" | "operate" | "setUp";
         };
         ClientKey: {
             /** @description Give it as a bearer token. It is not shown again. */
@@ -4802,6 +4836,15 @@ export interface components {
             /** Format: double */
             to: number;
         };
+        Reach: {
+            /** @description Where browsers open the hub. */
+            addresses: string[];
+            /** @description Whether others than the hub's own machine reach it. */
+            beyond: boolean;
+            encrypted: boolean;
+            /** @description Of the hub's own certificate authority: the SHA-256 of its certificate, at /authority.crt. */
+            fingerprint?: string;
+        };
         Reading: {
             device: string;
             name: string;
@@ -6428,7 +6471,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string[];
+                    "application/json": components["schemas"]["Client"][];
                 };
             };
             /** @description Error */
@@ -9682,6 +9725,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": string[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    reach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reach"];
                 };
             };
             /** @description Error */

@@ -52,6 +52,7 @@ const drop = (client: string) =>
     </ul>
     <form class="row" @submit.prevent="make">
       <InputText v-model="name" size="small" placeholder="name" :aria-label="`${title}: name`" :invalid="!!wrong" />
+      <slot name="may" />
       <Button type="submit" size="small" severity="secondary" label="Make a key" :disabled="!name.trim()" />
     </form>
     <p v-if="wrong" class="wrong small" role="alert">{{ wrong }}</p>
@@ -64,6 +65,9 @@ const drop = (client: string) =>
 <style scoped>
 .small {
   font-size: var(--type-small);
+}
+.row {
+  flex-wrap: wrap;
 }
 li,
 .row {

@@ -4,7 +4,7 @@ import Dialog from 'primevue/dialog'
 import { encode } from 'uqr'
 import { computed, onMounted, ref } from 'vue'
 import { api, ask, reasonOf } from '@/api/client'
-import type { Person } from '@/api/types'
+import type { Person, Reach } from '@/api/types'
 import ErrorNote from '@/components/page/ErrorNote.vue'
 import { useNotices } from '@/stores/notices'
 import { useIntervalFn } from '@vueuse/core'
@@ -24,8 +24,9 @@ useIntervalFn(() => (left.value = Math.max(0, Math.ceil((until.value - Date.now(
 async function make() {
   failed.value = ''
   try {
+    const reach = await ask(api.GET('/api/reach'))
     const made = await ask(api.POST('/api/people/{id}/code', { params: { path: { id: props.person.id } } }))
-    address.value = `${location.origin}/enter#${made.code}`
+    address.value = `${originOf(reach)}/enter#${made.code}`
     until.value = new Date(made.until).getTime()
     left.value = Math.ceil((until.value - Date.now()) / SECOND)
   } catch (error) {
@@ -45,8 +46,15 @@ const words = computed(() => {
   const minutes = Math.floor(left.value / 60)
   return `${minutes}:${String(left.value % 60).padStart(2, '0')}`
 })
-/** Only this machine itself finds an address like that. */
-const onlyHere = ['localhost', '127.0.0.1', '[::1]'].includes(location.hostname)
+const ofThisMachine = (host: string) => ['localhost', '127.0.0.1', '[::1]'].includes(host)
+/** Whether only this machine finds the address. */
+const onlyHere = computed(() => !!address.value && ofThisMachine(new URL(address.value).hostname))
+/** Where a phone opens the hub: as this browser does, or where that is this machine's own address at one on the network. */
+function originOf(reach: Reach): string {
+  if (!ofThisMachine(location.hostname)) return location.origin
+  const numbered = reach.addresses.find((a) => /^https?:\/\/[\d.]+:/.test(a) && !ofThisMachine(new URL(a).hostname))
+  return numbered ?? location.origin
+}
 
 const copy = () =>
   notices.attempt(async () => {
@@ -75,8 +83,8 @@ const copy = () =>
       </p>
       <p v-else role="alert">This code is over.</p>
       <p v-if="onlyHere" class="note">
-        The address in it, <span class="mono">{{ address.split('/enter')[0] }}</span>, is found by this machine alone.
-        Open Amvek by the machine’s name or address on your network to let a phone in.
+        The address in it is found by this machine alone. First have the hub
+        <RouterLink class="link" to="/reach">reached from the network</RouterLink>.
       </p>
       <div class="row">
         <Button v-if="left" size="small" severity="secondary" label="Copy its address" @click="copy" />
