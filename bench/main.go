@@ -30,7 +30,7 @@ func main() {
 	only := flag.String(
 		"only",
 		"",
-		"measure only this: engine, runs, relay, press, others, malformed, views, feed, hostile, interlock, history, years, demo, start, instruments, list or sizes (years goes only by itself); writes no file",
+		"measure only this: engine, runs, relay, press, others, malformed, views, feed, hostile, interlock, history, years, demo, start, gate, instruments, list or sizes (years goes only by itself); writes no file",
 	)
 	rows := flag.Int("rows", 8_000_000, "how many readings the history is measured with")
 	days := flag.Int("days", 30, "of how many days the three years of history keep each reading")
@@ -80,6 +80,7 @@ func run(program, out, assets, only string, rows, days int) error {
 		{"years", func() ([]figure, error) { return measureYears(ctx, days) }},
 		{"demo", func() ([]figure, error) { return measureDemo(ctx, program) }},
 		{"start", func() ([]figure, error) { return measureStart(ctx, program) }},
+		{"gate", func() ([]figure, error) { return measureGate(ctx) }},
 		{"instruments", func() ([]figure, error) { return measureInstruments(ctx) }},
 		{"list", func() ([]figure, error) { return measureList(ctx, program) }},
 		{"sizes", func() ([]figure, error) { return measureSizes(program, assets) }},

@@ -60,7 +60,7 @@ test.describe('in a home that signs people in', () => {
     await enter('AAAA-BBBB-CCCC-DDDD', 'under the weir')
     await expect(owner.getByRole('alert')).toContainText('There were too many wrong ones.')
     await expect(async () => {
-      await enter(hub.code, 'under the weir')
+      if (await owner.getByLabel('Code').isVisible()) await enter(hub.code, 'under the weir')
       await expect(owner.getByRole('heading', { name: 'The house now' })).toBeVisible({ timeout: 3000 })
     }).toPass()
 

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { onMounted } from 'vue'
+import { defineAsyncComponent, onMounted } from 'vue'
 import { useRoute } from 'vue-router'
 import HomeShell from '@/components/shell/HomeShell.vue'
-import SignedOut from '@/components/people/SignedOut.vue'
 import { useLook } from './stores/look'
 import { useSession } from './stores/session'
+
+const SignedOut = defineAsyncComponent(() => import('@/components/people/SignedOut.vue'))
 
 /** The home for whoever is in, and the way in for all others. */
 const session = useSession()

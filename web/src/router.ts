@@ -56,7 +56,7 @@ export const router = createRouter({
       component: () => import('./views/NowhereView.vue'),
       meta: { title: 'Come in', entrance: true },
     },
-    { path: '/reach', component: () => import('./views/ReachView.vue'), meta: { title: 'Reached from' } },
+    { path: '/reach', component: () => import('./views/ReachView.vue'), meta: { title: 'On your network' } },
     { path: '/rooms', component: () => import('./views/RoomsView.vue'), meta: { title: 'Rooms' } },
     { path: '/house', component: () => import('./views/HouseView.vue'), meta: { title: 'House' } },
     { path: '/keys', component: () => import('./views/KeysView.vue'), meta: { title: 'Keys and programs' } },

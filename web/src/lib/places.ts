@@ -85,7 +85,7 @@ export const places: Place[] = [
       { to: '/house', title: 'House', setsUp: true },
       { to: '/rooms', title: 'Rooms and floors', setsUp: true },
       { to: '/keys', title: 'Keys and programs', setsUp: true },
-      { to: '/reach', title: 'Reached from', setsUp: true },
+      { to: '/reach', title: 'On your network', setsUp: true },
       { to: '/removed', title: 'Recently removed', setsUp: true },
       { to: '/health', title: 'Health', setsUp: true, waits: (h) => h.needs.length },
     ],

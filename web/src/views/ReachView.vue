@@ -15,7 +15,7 @@ onMounted(again)
 </script>
 
 <template>
-  <PlainPage title="Reached from">
+  <PlainPage title="On your network">
     <template #lead>Where phones, tablets and other machines of the household open Amvek.</template>
     <ErrorNote v-if="failed" :reason="failed" @again="again" />
     <template v-if="reach">

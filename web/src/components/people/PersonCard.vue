@@ -127,7 +127,9 @@ async function endAll() {
         </button>
       </li>
     </ul>
-    <p v-else class="soft may">Not in with any browser{{ hasPassword ? '' : ', and without a password' }}.</p>
+    <p v-else class="soft may">
+      No browser is in as {{ person.title }}.<template v-if="!hasPassword"> There is no password yet.</template>
+    </p>
     <div class="row">
       <Button
         size="small"
