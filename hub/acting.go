@@ -27,6 +27,9 @@ func (h *Hub) checkAct(in *engine.Input) error {
 	if reason := h.engine.Forbids(in); reason != "" {
 		return &ForbiddenError{reason}
 	}
+	if reason := h.keeps(in); reason != "" {
+		return &ForbiddenError{reason}
+	}
 	return nil
 }
 

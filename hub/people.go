@@ -25,7 +25,7 @@ type people struct {
 
 	mu      sync.Mutex
 	reaches map[string]workedOut
-	out     map[string]*keptOut
+	out     keptOut
 }
 
 type workedOut struct {
@@ -229,13 +229,17 @@ func (h *Hub) EndOverdue(ctx context.Context, id string) {
 	h.GateChanged()
 }
 
-// keptOutEvery is how often it is written down that the same was kept out.
-const keptOutEvery = time.Minute
+// Of what is kept out no more than keptOutAtMost is written down in keptOutWithin, however much it is.
+const (
+	keptOutAtMost = 20
+	keptOutWithin = time.Minute
+)
 
-// keptOut is what was kept out lately, by what is said of it.
+// keptOut is what was kept out lately.
 type keptOut struct {
-	at   time.Time
-	more int
+	since time.Time
+	said  map[string]bool
+	more  int // that were not written down
 }
 
 // LetIn writes down that somebody was let in.
@@ -243,33 +247,35 @@ func (h *Hub) LetIn(ctx context.Context, by cause.By, how string) {
 	_ = h.do(ctx, func() { h.note(cause.Entry{Kind: cause.LetIn, By: by, Note: how}) })
 }
 
-// KeptOut writes down that something was kept out; the same once in a while, with how often it was.
+// KeptOut writes down that something was kept out, the same once a minute, and of a flood its beginning and how much it was.
 func (h *Hub) KeptOut(ctx context.Context, what string) {
-	h.people.mu.Lock()
-	if h.people.out == nil || len(h.people.out) > 1000 {
-		h.people.out = map[string]*keptOut{}
+	if note, is := h.people.keepOut(what, time.Now()); is {
+		_ = h.do(ctx, func() { h.note(cause.Entry{Kind: cause.KeptOut, Note: note}) })
 	}
-	of, there := h.people.out[what]
-	now := time.Now()
-	if there && now.Sub(of.at) < keptOutEvery {
-		of.more++
-		h.people.mu.Unlock()
-		return
-	}
-	said := what
-	if there && of.more > 0 {
-		said = fmt.Sprintf("%s %s", what, counted(of.more))
-	}
-	h.people.out[what] = &keptOut{at: now}
-	h.people.mu.Unlock()
-	_ = h.do(ctx, func() { h.note(cause.Entry{Kind: cause.KeptOut, Note: said}) })
 }
 
-func counted(more int) string {
-	if more == 1 {
-		return "The same once more since it was last said."
+// keepOut returns what is written down of something that was kept out; it is false where that is nothing.
+func (p *people) keepOut(what string, now time.Time) (note string, is bool) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	more := 0
+	if now.Sub(p.out.since) >= keptOutWithin {
+		more = p.out.more
+		p.out = keptOut{since: now, said: map[string]bool{}}
 	}
-	return fmt.Sprintf("The same %d times more since it was last said.", more)
+	if p.out.said[what] || len(p.out.said) >= keptOutAtMost {
+		p.out.more++
+		return "", false
+	}
+	p.out.said[what] = true
+	switch more {
+	case 0:
+		return what, true
+	case 1:
+		return what + " One more was kept out before.", true
+	default:
+		return fmt.Sprintf("%s %d more were kept out before.", what, more), true
+	}
 }
 
 // WithPasswords returns the ids of those who have a password.

@@ -23,7 +23,8 @@ type DeviceBody struct {
 	Note   string   `json:"note,omitempty" maxLength:"2000"`
 	Labels []string `json:"labels,omitempty" maxItems:"20"`
 	// AttendedOnly says that only a hand switches it on.
-	AttendedOnly bool `json:"attendedOnly,omitempty" doc:"Only a hand switches it on, never automation, unless a step is allowed to."`
+	AttendedOnly bool     `json:"attendedOnly,omitempty" doc:"Only a hand switches it on, never automation, unless a step is allowed to."`
+	KeptTo       []string `json:"keptTo,omitempty" maxItems:"100" doc:"The ids of the people who alone set it going or unlock it, besides owners; none is everybody."`
 	// Lamp says that its switch feeds a lamp; what can be dimmed is one anyway.
 	Lamp bool `json:"lamp,omitempty" doc:"Its switch feeds a lamp; what can be dimmed is one anyway."`
 	// Agreement is how differences between hub and device are dealt with.

@@ -504,3 +504,41 @@ func TestAProgramMayWhatItsKeySays(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 403, call(t, "PUT", url+"/api/devices/lamp/properties/on", `{"value":true}`, hall...).status)
 }
+
+func TestWhatNeedsAHandIsKeptToChosenPeople(t *testing.T) {
+	url, h, owner := owned(t)
+	safe := lamp("Safe")
+	safe.KeptTo = []string{"tove", "gone"}
+	_, err := h.SaveAll(t.Context(), []hub.New{
+		{Kind: docs.KindDevice, ID: "safe", Document: safe},
+		{Kind: docs.KindScene, ID: "open", Document: &light.Scene{Title: "Open", Targets: []light.Target{{Device: "safe", Property: "locked", Value: thing.Boolean(false)}}}},
+	})
+	require.NoError(t, err)
+	tove := asPerson(t, url, h, "tove", home.Person{Title: "Tove", Role: home.Member})
+	wren := asPerson(t, url, h, "wren", home.Person{Title: "Wren", Role: home.Member})
+	key, err := h.AddClient(t.Context(), "script", hub.ClientMay{Scope: hub.ScopeSetUp})
+	require.NoError(t, err)
+	for _, c := range []struct {
+		method, path, body string
+		free               bool // for everybody
+	}{
+		{"PUT", "/api/devices/safe/properties/locked", `{"value":false}`, false},
+		{"PUT", "/api/devices/safe/properties/locked", `{"value":true}`, true},
+		{"PUT", "/api/devices/safe/properties/on", `{"value":true}`, false},
+		{"PUT", "/api/devices/safe/properties/on", `{"value":false}`, true},
+		{"POST", "/api/devices/safe/properties/locked/keep", `{"value":false}`, false},
+		{"POST", "/api/scenes/open/apply", "", false},
+		{"POST", "/api/scenes/try", `{"targets":[{"device":"safe","property":"locked","value":false}]}`, false},
+	} {
+		for name, who := range map[string]struct {
+			header, value string
+			chosen        bool
+		}{"an owner": {"Cookie", owner, true}, "chosen": {"Cookie", tove, true}, "another": {"Cookie", wren, false}, "a program": {"Authorization", "Bearer " + key, false}} {
+			a := call(t, c.method, url+c.path, c.body, who.header, who.value)
+			assert.Equal(t, who.chosen || c.free, a.status < 300, "%s %s %s, %s: %s", c.method, c.path, c.body, name, a.body)
+			if !who.chosen && !c.free {
+				assert.Contains(t, a.body, "Safe is kept to Tove, the owners of the home.")
+			}
+		}
+	}
+}

@@ -85,6 +85,9 @@ func Device(d *home.Device, names Names) []Line {
 	if d.AttendedOnly {
 		t.say("attendedOnly", 0, "Only a hand switches it on")
 	}
+	for i, id := range d.KeptTo {
+		t.say(fmt.Sprintf("keptTo/%d", i), 0, "Set going or unlocked by %s", t.title(id))
+	}
 	if d.Lamp {
 		t.say("lamp", 0, "Its switch feeds a lamp")
 	}

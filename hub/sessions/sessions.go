@@ -116,8 +116,9 @@ func (s *Sessions) Find(ctx context.Context, secret, address string) (Session, b
 		return Session{}, false
 	}
 	var keep store.Session
-	if now.Sub(one.Used) > usedEvery || now.Before(one.Used) || one.Address != address {
-		one.Used, one.Address = now, address
+	one.Address = address
+	if now.Sub(one.Used) > usedEvery || now.Before(one.Used) {
+		one.Used = now
 		keep = *one
 	}
 	view := viewOf(one)

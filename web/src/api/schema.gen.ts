@@ -3328,6 +3328,8 @@ export interface components {
             agreement?: components["schemas"]["Agreement"];
             /** @description Only a hand switches it on, never automation, unless a step is allowed to. */
             attendedOnly?: boolean;
+            /** @description The ids of the people who alone set it going or unlock it, besides owners; none is everybody. */
+            keptTo?: string[];
             labels?: string[];
             /** @description Its switch feeds a lamp; what can be dimmed is one anyway. */
             lamp?: boolean;
@@ -3381,6 +3383,8 @@ export interface components {
             /** @description Identity of the hardware, which stays when addresses change. */
             hardware: string;
             id: string;
+            /** @description The ids of the people who alone set it going or unlock it, besides owners; none is everybody. */
+            keptTo?: string[];
             labels?: string[];
             /** @description Its switch feeds a lamp; what can be dimmed is one anyway. */
             lamp?: boolean;

@@ -27,6 +27,12 @@ const session = useSession()
 const router = useRouter()
 
 const editing = ref(false)
+const keptTo = computed(() =>
+  home.people
+    .filter((p) => props.device.keptTo?.includes(p.id))
+    .map((p) => p.title)
+    .join(', '),
+)
 const chosenName = ref<string>()
 const connection = computed(() => home.connections.find((c) => c.id === props.device.connection))
 
@@ -106,6 +112,9 @@ const kinds: Record<string, string> = {
   </PageHead>
   <p v-if="device.silent" class="silent" role="alert">{{ device.silentReason }} What you see may be old.</p>
   <p v-if="device.attendedOnly" class="note"><b>Attended only:</b> a hand switches it on, automation does not.</p>
+  <p v-if="device.keptTo?.length" class="note">
+    <b>Set going or unlocked by</b> {{ [keptTo, 'the owners'].filter(Boolean).join(' and ') }} alone.
+  </p>
   <DeviceEdit v-if="editing" :device="device" @done="editing = false" />
   <p v-if="device.note && !editing" class="note">{{ device.note }}</p>
 

@@ -3,6 +3,7 @@ import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import InputNumber from 'primevue/inputnumber'
 import InputText from 'primevue/inputtext'
+import MultiSelect from 'primevue/multiselect'
 import Select from 'primevue/select'
 import Textarea from 'primevue/textarea'
 import { watchDebounced } from '@vueuse/core'
@@ -34,6 +35,7 @@ const room = ref(props.device.room ?? '')
 const note = ref(props.device.note ?? '')
 const labels = ref([...(props.device.labels ?? [])])
 const attendedOnly = ref(props.device.attendedOnly ?? false)
+const keptTo = ref([...(props.device.keptTo ?? [])])
 const lamp = ref(props.device.lamp ?? false)
 const policy = ref<Policy>(props.device.agreement?.policy ?? 'believe')
 const tries = ref(props.device.agreement?.tries || 2)
@@ -68,6 +70,7 @@ const edited = (): DeviceDocument => ({
   note: note.value || undefined,
   labels: labels.value.length ? labels.value : undefined,
   attendedOnly: attendedOnly.value || undefined,
+  keptTo: keptTo.value.length ? keptTo.value : undefined,
   lamp: lamp.value || undefined,
   agreement:
     policy.value === 'believe'
@@ -147,6 +150,20 @@ async function save() {
           kilns, irons. Switching off is for everybody.
         </span>
       </span>
+    </label>
+    <label v-if="canStart && (home.people.length || keptTo.length)" class="wide">
+      <span>Set going or unlocked by</span>
+      <MultiSelect
+        v-model="keptTo"
+        :options="home.people"
+        option-value="id"
+        option-label="title"
+        display="chip"
+        placeholder="everybody"
+        aria-label="Set going or unlocked by"
+        fluid
+      />
+      <small class="soft">Owners always may. Rules and schedules go on as they do.</small>
     </label>
     <div v-if="canStart" class="wide agreement">
       <label>

@@ -10,7 +10,7 @@ const name = computed(() => session.view?.eyes ?? 'somebody')
 </script>
 
 <template>
-  <p class="eyes" role="status">
+  <p class="eyes" :class="{ guest: session.guest }" role="status">
     You see the home as {{ name }} does.
     <button class="plain back" @click="notices.attempt(() => session.lookAs(''))">Back to your own</button>
   </p>
@@ -29,6 +29,12 @@ const name = computed(() => session.view?.eyes ?? 'somebody')
   flex-wrap: wrap;
   align-items: center;
   justify-content: center;
+}
+/* On a phone the places are at the foot; guests have none. */
+@media (max-width: 720px) {
+  .eyes:not(.guest) {
+    bottom: var(--foot-bar);
+  }
 }
 .back {
   margin-left: var(--space-12);

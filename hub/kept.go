@@ -1,0 +1,75 @@
+package hub
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"amvek/core/cause"
+	"amvek/core/engine"
+	"amvek/core/home"
+	"amvek/core/thing"
+)
+
+// keeps says why somebody may not do what an input says, since it is kept to others; "" where they may. What is kept to some
+// people is what needs a hand: setting a device going, and unlocking. It runs in the loop.
+func (h *Hub) keeps(in *engine.Input) string {
+	switch in.Kind {
+	case engine.InputWrite, engine.InputKeep:
+		return h.keepsOne(in.Device, in.Name, in.Value, in.Doer)
+	case engine.InputInvoke:
+		d := h.definitions.Device(in.Device)
+		action := d.Description.Action(in.Name) // was looked up before
+		if action.Role == thing.RoleStop || action.Role == thing.RoleIdentify {
+			return ""
+		}
+		return h.keptWords(d, in.Doer)
+	case engine.InputTry:
+		for _, t := range in.Targets {
+			if reason := h.keepsOne(t.Device, t.Property, t.Value, in.Doer); reason != "" {
+				return reason
+			}
+		}
+	case engine.InputScene:
+		for _, t := range h.definitions.Scenes[in.Scene].Doc.Targets {
+			if reason := h.keepsOne(t.Device, t.Property, t.Value, in.Doer); reason != "" {
+				return reason
+			}
+		}
+	}
+	return ""
+}
+
+func (h *Hub) keepsOne(device, name string, value thing.Value, by cause.By) string {
+	d, p := h.definitions.Device(device), h.engine.Property(device, name)
+	if d == nil || p == nil || len(d.KeptTo) == 0 {
+		return ""
+	}
+	state, _ := h.engine.PropertyState(thing.Ref{Device: device, Name: name})
+	unlocks := p.Role == thing.RoleLock && value == thing.Boolean(false)
+	if !unlocks && (p.Role == thing.RoleLock || !p.Starts(state.Reported, value)) {
+		return ""
+	}
+	return h.keptWords(d, by)
+}
+
+// keptWords says whose it is to set a device going, where it is not theirs who want to.
+func (h *Hub) keptWords(d *home.Device, by cause.By) string {
+	if len(d.KeptTo) == 0 {
+		return ""
+	}
+	if by.Who == cause.Person {
+		person, _ := h.Person(by.ID)
+		if by.ID == "" || person.Role == home.Owner || slices.Contains(d.KeptTo, by.ID) {
+			return ""
+		}
+	}
+	names := []string{}
+	for _, id := range d.KeptTo {
+		if person, there := h.Person(id); there {
+			names = append(names, person.Title)
+		}
+	}
+	slices.Sort(names)
+	return fmt.Sprintf("%s is kept to %s.", d.Title, strings.Join(append(names, "the owners of the home"), ", "))
+}
