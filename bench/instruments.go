@@ -27,18 +27,11 @@ const (
 // measureInstruments measures a page of sixty instruments in the browser, each of which changes twenty times a second at its
 // device: how many changes a second are drawn, and how long the frames take meanwhile.
 func measureInstruments(ctx context.Context) ([]figure, error) {
-	made, err := newHouse(ctx, func(string) {})
+	made, board, dials, err := boarded(ctx)
 	if err != nil {
 		return nil, err
 	}
 	defer made.close()
-	if _, err := furnish(ctx, made.hub, made.post.client); err != nil {
-		return nil, err
-	}
-	board, dials, err := instrumentBoard(ctx, made)
-	if err != nil {
-		return nil, err
-	}
 	s, err := made.serve()
 	if err != nil {
 		return nil, err
@@ -64,6 +57,20 @@ func measureInstruments(ctx context.Context) ([]figure, error) {
 		{Name: "instrument_frame_worst_ms", Value: found.WorstFrame, Unit: "ms"},
 		{Name: "instrument_frame_p99_ms", Value: found.P99Frame, Unit: "ms"},
 	}, nil
+}
+
+// boarded makes a house with a dashboard of sixty dials.
+func boarded(ctx context.Context) (made *house, board string, dials []string, err error) {
+	if made, err = newHouse(ctx, func(string) {}); err != nil {
+		return nil, "", nil, err
+	}
+	if _, err = furnish(ctx, made.hub, made.post.client); err == nil {
+		board, dials, err = instrumentBoard(ctx, made)
+	}
+	if err != nil {
+		made.close()
+	}
+	return made, board, dials, err
 }
 
 // instrumentBoard makes a dashboard of sixty dials, and returns its id and the dials' names at their gateway.

@@ -43,5 +43,5 @@ export default defineConfig({
   plugins: [vue(), borrowedPass, compressed],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   build: { target: 'es2023', manifest: true, emptyOutDir: true, assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
-  server: { proxy: { '/api': { target: hub, ws: true, changeOrigin: true } } },
+  server: { proxy: { '/api': { target: hub, ws: true } } },
 })
