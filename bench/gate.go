@@ -15,11 +15,11 @@ import (
 const (
 	gateRuns     = 200_000
 	signInRuns   = 20
-	gateSessions = 100
+	gateSessions = 50
 )
 
 // measureGate measures what recognising a browser and asking the gate adds to each request, for a guest with a dashboard of
-// sixty controls among a hundred sessions; and what a right password costs.
+// sixty controls among fifty sessions; and what a right password costs.
 func measureGate(ctx context.Context) ([]figure, error) {
 	made, board, _, err := boarded(ctx)
 	if err != nil {

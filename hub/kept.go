@@ -31,10 +31,33 @@ func (h *Hub) keeps(in *engine.Input) string {
 			}
 		}
 	case engine.InputScene:
-		for _, t := range h.definitions.Scenes[in.Scene].Doc.Targets {
-			if reason := h.keepsOne(t.Device, t.Property, t.Value, in.Doer); reason != "" {
+		return h.keepsScene(in.Scene, in.Doer)
+	case engine.InputSequence:
+		for _, p := range h.definitions.Sequences[in.ID].Doc.Passages {
+			if reason := h.keepsScene(p.Scene, in.Doer); reason != "" && in.Verb != engine.VerbStop {
 				return reason
 			}
+		}
+	case engine.InputAgree:
+		if state, there := h.engine.PropertyState(thing.Ref{Device: in.Device, Name: in.Name}); there && in.Verb == engine.AgreeSet {
+			return h.keepsOne(in.Device, in.Name, state.Target, in.Doer)
+		}
+	case engine.InputCover:
+		if d := h.definitions.Device(in.Device); d != nil {
+			return h.keptWords(d, in.Doer)
+		}
+	}
+	return ""
+}
+
+func (h *Hub) keepsScene(id string, by cause.By) string {
+	scene := h.definitions.Scenes[id].Doc
+	if scene == nil {
+		return ""
+	}
+	for _, t := range scene.Targets {
+		if reason := h.keepsOne(t.Device, t.Property, t.Value, by); reason != "" {
+			return reason
 		}
 	}
 	return ""

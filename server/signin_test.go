@@ -511,6 +511,7 @@ func TestWhatNeedsAHandIsKeptToChosenPeople(t *testing.T) {
 	safe.KeptTo = []string{"tove", "gone"}
 	_, err := h.SaveAll(t.Context(), []hub.New{
 		{Kind: docs.KindDevice, ID: "safe", Document: safe},
+		{Kind: docs.KindSequence, ID: "slowly", Document: &light.Sequence{Title: "Slowly", Passages: []light.Passage{{Scene: "open", StaySeconds: 60}}, Ending: light.EndRepeat}},
 		{Kind: docs.KindScene, ID: "open", Document: &light.Scene{Title: "Open", Targets: []light.Target{{Device: "safe", Property: "locked", Value: thing.Boolean(false)}}}},
 	})
 	require.NoError(t, err)
@@ -528,6 +529,8 @@ func TestWhatNeedsAHandIsKeptToChosenPeople(t *testing.T) {
 		{"PUT", "/api/devices/safe/properties/on", `{"value":false}`, true},
 		{"POST", "/api/devices/safe/properties/locked/keep", `{"value":false}`, false},
 		{"POST", "/api/scenes/open/apply", "", false},
+		{"POST", "/api/sequences/slowly/start", "", false},
+		{"POST", "/api/sequences/slowly/stop", "", true},
 		{"POST", "/api/scenes/try", `{"targets":[{"device":"safe","property":"locked","value":false}]}`, false},
 	} {
 		for name, who := range map[string]struct {

@@ -12,6 +12,9 @@ import (
 	"amvek/core/thing"
 )
 
+// VerbStop stops a sequence by hand; else it is started.
+const VerbStop = "stop"
+
 type sequence struct {
 	id     string
 	doc    *light.Sequence
@@ -66,7 +69,7 @@ func (e *Engine) playByHand(in *Input) {
 		return
 	}
 	e.origin().Scene = in.ID
-	if in.Verb == "stop" {
+	if in.Verb == VerbStop {
 		e.origin().Kind = cause.HaltedByHand
 		e.inputEntry()
 		e.endSequence(q, "", 0, why{})

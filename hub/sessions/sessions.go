@@ -23,6 +23,8 @@ const (
 	usedEvery = time.Minute
 	// secretBytes is how long the secret of a session is.
 	secretBytes = 32
+	// eachAtMost is how many browsers a person may be in with: the one that was used longest ago makes room.
+	eachAtMost = 50
 	// deviceAtMost is how much is kept of what a browser says of itself.
 	deviceAtMost = 120
 )
@@ -93,9 +95,25 @@ func (s *Sessions) Begin(ctx context.Context, person, device, address string) (s
 		return "", err
 	}
 	s.mu.Lock()
-	defer s.mu.Unlock()
 	s.byKey[key] = &one
-	return secret, nil
+	s.mu.Unlock()
+	return secret, s.makeRoom(ctx, person)
+}
+
+// makeRoom ends the sessions of a person that were used longest ago, where they have too many.
+func (s *Sessions) makeRoom(ctx context.Context, person string) error {
+	count := 0
+	for _, one := range s.All() { // those last used first
+		if one.Person != person {
+			continue
+		}
+		if count++; count > eachAtMost {
+			if err := s.End(ctx, one.ID); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 // Find returns the session whose secret a browser shows, used from an address; it is false where there is none.

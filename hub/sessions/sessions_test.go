@@ -125,6 +125,27 @@ func TestASessionThatNobodyUsesIsOver(t *testing.T) {
 	assert.Empty(t, kept.all)
 }
 
+func TestAPersonHasSoManySessionsAtMost(t *testing.T) {
+	s, _, c := opened(t)
+	first, err := s.Begin(t.Context(), "tove", "", "")
+	require.NoError(t, err)
+	other, err := s.Begin(t.Context(), "nell", "", "")
+	require.NoError(t, err)
+	last := ""
+	for range 50 {
+		c.at = c.at.Add(time.Second)
+		last, err = s.Begin(t.Context(), "tove", "", "")
+		require.NoError(t, err)
+	}
+	assert.Len(t, s.All(), 51)
+	_, there := s.Find(t.Context(), first, "")
+	assert.False(t, there)
+	for _, kept := range []string{other, last} {
+		_, there := s.Find(t.Context(), kept, "")
+		assert.True(t, there)
+	}
+}
+
 func TestAPassword(t *testing.T) {
 	s, kept, _ := opened(t)
 	require.NoError(t, s.SetPassword(t.Context(), "tove", "under the weir"))
