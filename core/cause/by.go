@@ -38,5 +38,11 @@ type By struct {
 // Attends reports whether somebody is there who sees what happens: a person at a page or a panel, or at the device itself.
 func (b By) Attends() bool { return b.Who == Person || b.Who == Panel || b.Who == Device }
 
-// Hand names a write of theirs, as the base value of a property remembers it.
-func (b By) Hand() string { return "hand:" + string(b.Via) }
+// Hand names a write of theirs, as the base value of a property remembers it: by which way, and of a person who is known who.
+func (b By) Hand() string {
+	hand := "hand:" + string(b.Via)
+	if b.Who == Person && b.ID != "" {
+		hand += ":" + b.ID
+	}
+	return hand
+}

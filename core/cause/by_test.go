@@ -15,5 +15,7 @@ func TestWhoAttends(t *testing.T) {
 	} {
 		assert.Equal(t, attends, cause.By{Who: who, Via: cause.ViaPage}.Attends(), "%q", who)
 	}
+	assert.Equal(t, "hand:page:tove", cause.By{Who: cause.Person, ID: "tove", Via: cause.ViaPage}.Hand())
+	assert.Equal(t, "hand:page", cause.By{Who: cause.Person, Via: cause.ViaPage}.Hand())
 	assert.Equal(t, "hand:panel", cause.By{Who: cause.Panel, Via: cause.ViaPanel}.Hand())
 }

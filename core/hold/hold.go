@@ -44,7 +44,7 @@ type Base struct {
 	Value  thing.Value `json:"value"`
 	Since  time.Time   `json:"since"`
 	ByHand bool        `json:"byHand" doc:"A person, at the device or here, rather than automation."`
-	By     string      `json:"by,omitempty" doc:"Who wrote it: device, hand:… with where, scene:…, rule:…, schedule:…, or nobody: so it was found."`
+	By     string      `json:"by,omitempty" doc:"Who wrote it: device, hand:… with where and, where it is known, who, scene:…, rule:…, schedule:…, or nobody: so it was found."`
 	Cause  cause.ID    `json:"cause"`
 }
 

@@ -80,6 +80,7 @@ test.describe('in a home that signs people in', () => {
     await expect(lamp).toHaveAttribute('aria-checked', 'false')
     await tove.getByRole('link', { name: 'Table lamp' }).first().click()
     await expect(tove.getByRole('heading', { name: 'Table lamp' })).toBeVisible()
+    await expect(tove.getByText(/^By Wren · /).first()).toBeVisible()
     await expect(tove.getByRole('button', { name: 'Remove' })).toHaveCount(0)
 
     // A guest until tomorrow, with one dashboard.

@@ -18,7 +18,8 @@ type Holder struct {
 	// Kind tells what By and Title are: a rule, a scene, a sequence, a schedule, a person here, the device itself, or nobody.
 	Kind  string `json:"kind" enum:"rule,scene,sequence,schedule,hand,device,found"`
 	Owner string `json:"owner,omitempty" doc:"Owner of a hold, for letting go; absent for the base."`
-	ID    string `json:"id,omitempty" doc:"Id of the rule, scene or schedule."`
+	ID    string `json:"id,omitempty" doc:"Id of the rule, scene or schedule, or of the person whose hand it was."`
+	Name  string `json:"name,omitempty" doc:"What the person is called whose hand it was, where that is known."`
 	Title string `json:"title,omitempty" doc:"Name of the rule, scene or schedule, or where a hand acted."`
 	// Level is that of a hold; 0 for the base.
 	Level     hold.Level  `json:"level"`
@@ -124,7 +125,11 @@ func (r *Reader) holder(by string, byHand bool, p *thing.Property, value thing.V
 	case "rule", "scene", "schedule", "sequence":
 		holder.ID, holder.Title = id, r.Kept.TitleOf(id)
 	case "hand":
-		holder.Title = id
+		way, person, _ := strings.Cut(id, ":")
+		holder.Title, holder.ID = way, person
+		if person != "" {
+			holder.Name = r.Kept.TitleOf(person)
+		}
 	case "":
 		holder.Kind = "found"
 	}

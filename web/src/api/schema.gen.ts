@@ -3948,13 +3948,15 @@ export interface components {
             /** Format: int64 */
             cause?: number;
             firm?: boolean;
-            /** @description Id of the rule, scene or schedule. */
+            /** @description Id of the rule, scene or schedule, or of the person whose hand it was. */
             id?: string;
             inEffect: boolean;
             /** @enum {string} */
             kind: "rule" | "scene" | "sequence" | "schedule" | "hand" | "device" | "found";
             /** Format: int64 */
             level: number;
+            /** @description What the person is called whose hand it was, where that is known. */
+            name?: string;
             /** @description Owner of a hold, for letting go; absent for the base. */
             owner?: string;
             /** Format: date-time */

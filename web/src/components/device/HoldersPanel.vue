@@ -34,6 +34,7 @@ function label(h: Holder): string {
 function title(h: Holder): string {
   if (h.kind === 'device') return 'At the device or in its maker’s app'
   if (h.kind === 'found') return 'As found'
+  if (h.name) return `By ${h.name}`
   if (h.kind === 'hand') return h.owner ? 'Kept by hand' : (places[h.title ?? ''] ?? 'By a program')
   return h.title ?? ''
 }

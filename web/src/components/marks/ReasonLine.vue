@@ -29,6 +29,7 @@ function who(h: Holder): string {
     case 'device':
       return 'By hand, at the device'
     case 'hand':
+      if (h.name) return `By ${h.name}${h.title === 'panel' ? ', at a panel' : ''}`
       return h.owner ? 'Kept by hand' : (places[h.title ?? ''] ?? 'By hand')
     default:
       return 'As found'
@@ -38,6 +39,11 @@ function who(h: Holder): string {
 const top = computed(() => props.state.holders.find((h) => h.inEffect))
 const waiting = computed(() => props.state.holders.filter((h) => h.suspended))
 const hand = computed(() => top.value?.byHand)
+/** The color of the person whose hand it was. */
+const color = computed(() => {
+  const own = home.people.find((p) => p.id === top.value?.id)?.color
+  return own ? { color: `var(--${own})` } : undefined
+})
 const weight = computed(() => !hand.value && (top.value?.level ?? 0) > 0)
 </script>
 
@@ -47,7 +53,7 @@ const weight = computed(() => !hand.value && (top.value?.level ?? 0) > 0)
     >Asked for {{ state.targetText }}, waiting for the device</span
   >
   <span v-else-if="top" class="reason">
-    <IconHandStop v-if="hand" class="hand" :size="14" stroke="2" aria-hidden="true" />
+    <IconHandStop v-if="hand" class="hand" :style="color" :size="14" stroke="2" aria-hidden="true" />
     <span v-else-if="weight" class="weight" aria-hidden="true" />
     <span :class="{ byhand: hand }">{{ who(top) }} · {{ home.times.since(top.since, home.now) }}</span>
     <span v-if="top.until"> · until {{ home.times.since(top.until, home.now) }}</span>
