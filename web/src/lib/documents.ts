@@ -36,7 +36,16 @@ export type Editable = keyof Documents
 const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = {
   calendar: { title: true, note: true, address: true, ownMachine: true, everyMinutes: true },
   dashboard: { title: true, controls: true },
-  device: { title: true, room: true, note: true, labels: true, attendedOnly: true, keptTo: true, lamp: true, agreement: true },
+  device: {
+    title: true,
+    room: true,
+    note: true,
+    labels: true,
+    attendedOnly: true,
+    keptTo: true,
+    lamp: true,
+    agreement: true,
+  },
   group: { title: true, note: true, devices: true },
   home: { title: true, latitude: true, longitude: true, zone: true, namePattern: true },
   modes: { modes: true },
