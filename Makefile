@@ -112,7 +112,7 @@ fuzz:
 
 # Changes lines of the core one by one and counts which changes a test notices (gremlins, Apache-2.0). The engine is large: of
 # it a sample is taken, MUTATE=engine, of what decides who holds a property and when a device is silent or differs.
-MUTATE ?= address almanac battery cause check cover document expr hold home light pointer recap rehearse rhythm rule script sensor starting state tell thing trial
+MUTATE ?= address almanac battery cause check cover document expr gate hold home light pointer recap rehearse rhythm rule script sensor starting state tell thing trial
 ENGINE_SAMPLE = agree|attended|exclude|index|paused|ramp|sets|silence|suspect
 mutate:
 	@mkdir -p build/mutants

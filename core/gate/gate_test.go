@@ -18,26 +18,26 @@ func TestWhoMayWhat(t *testing.T) {
 	}
 	supper, lock, other := gate.Thing{Kind: "scene", ID: "supper"}, gate.Thing{Kind: "property", ID: "lock", Name: "locked"}, gate.Thing{Kind: "scene", ID: "other"}
 	outside, owner, member := gate.Principal{}, gate.Principal{Rank: gate.Of(home.Owner)}, gate.Principal{Rank: gate.Of(home.Member)}
-	guest, reader := gate.Principal{Rank: gate.Of(home.Guest), Within: board}, gate.Principal{Rank: gate.Seeing}
+	guest, reader, builder := gate.Principal{Rank: gate.Of(home.Guest), Within: board}, gate.Principal{Rank: gate.Seeing}, gate.Principal{Rank: gate.Building}
 	for _, c := range []struct {
 		permission gate.Permission
 		of         gate.Thing
 		may        map[*gate.Principal]bool
 	}{
-		{gate.Anyone, gate.Thing{}, map[*gate.Principal]bool{&outside: true, &owner: true, &member: true, &guest: true, &reader: true}},
-		{gate.SignedIn, gate.Thing{}, map[*gate.Principal]bool{&owner: true, &member: true, &guest: true, &reader: true}},
-		{gate.See, supper, map[*gate.Principal]bool{&owner: true, &member: true, &guest: true, &reader: true}},
-		{gate.See, lock, map[*gate.Principal]bool{&owner: true, &member: true, &guest: true, &reader: true}},
-		{gate.See, other, map[*gate.Principal]bool{&owner: true, &member: true, &reader: true}},
-		{gate.Use, supper, map[*gate.Principal]bool{&owner: true, &member: true, &guest: true}},
-		{gate.Use, lock, map[*gate.Principal]bool{&owner: true, &member: true}},
-		{gate.Read, gate.Thing{}, map[*gate.Principal]bool{&owner: true, &member: true, &reader: true}},
-		{gate.Operate, gate.Thing{}, map[*gate.Principal]bool{&owner: true, &member: true}},
-		{gate.SetUp, gate.Thing{}, map[*gate.Principal]bool{&owner: true}},
+		{gate.Anyone, gate.Thing{}, map[*gate.Principal]bool{&outside: true, &owner: true, &member: true, &guest: true, &reader: true, &builder: true}},
+		{gate.SignedIn, gate.Thing{}, map[*gate.Principal]bool{&owner: true, &member: true, &guest: true, &reader: true, &builder: true}},
+		{gate.See, supper, map[*gate.Principal]bool{&owner: true, &member: true, &guest: true, &reader: true, &builder: true}},
+		{gate.See, lock, map[*gate.Principal]bool{&owner: true, &member: true, &guest: true, &reader: true, &builder: true}},
+		{gate.See, other, map[*gate.Principal]bool{&owner: true, &member: true, &reader: true, &builder: true}},
+		{gate.Use, supper, map[*gate.Principal]bool{&owner: true, &member: true, &guest: true, &builder: true}},
+		{gate.Use, lock, map[*gate.Principal]bool{&owner: true, &member: true, &builder: true}},
+		{gate.Read, gate.Thing{}, map[*gate.Principal]bool{&owner: true, &member: true, &reader: true, &builder: true}},
+		{gate.Operate, gate.Thing{}, map[*gate.Principal]bool{&owner: true, &member: true, &builder: true}},
+		{gate.SetUp, gate.Thing{}, map[*gate.Principal]bool{&owner: true, &builder: true}},
 		{gate.Own, gate.Thing{}, map[*gate.Principal]bool{&owner: true}},
 		{"sing", gate.Thing{}, nil},
 	} {
-		for name, who := range map[string]*gate.Principal{"outside": &outside, "owner": &owner, "member": &member, "guest": &guest, "reader": &reader} {
+		for name, who := range map[string]*gate.Principal{"outside": &outside, "owner": &owner, "member": &member, "guest": &guest, "reader": &reader, "builder": &builder} {
 			assert.Equal(t, c.may[who], who.May(c.permission, c.of), "%s: %s of %v", name, c.permission, c.of)
 		}
 	}
