@@ -17,8 +17,10 @@ type request huma.Context
 func decode(ctx huma.Context, next func(huma.Context)) { next(decoded{ctx}) }
 
 // Param returns a parameter of the path; one that is not encoded rightly is returned as it is.
-func (d decoded) Param(name string) string {
-	given := d.request.Param(name)
+func (d decoded) Param(name string) string { return meant(d.request.Param(name)) }
+
+// meant returns a part of an address as it was meant; what is not encoded rightly is returned as it is.
+func meant(given string) string {
 	if meant, err := url.PathUnescape(given); err == nil {
 		return meant
 	}

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"net/http"
 	"net/netip"
-	"net/url"
 	"slices"
 	"strings"
 
@@ -164,25 +163,18 @@ type need struct {
 
 // at returns the permission that is needed, and of what, for the address that was asked for.
 func (n need) at(param func(string) string) (gate.Permission, gate.Thing) {
-	value := func(name string) string {
-		given := param(name)
-		if meant, err := url.PathUnescape(given); err == nil {
-			return meant
-		}
-		return given
-	}
 	if n.permission == anyKind {
-		if docs.Kind(value("kind")) == docs.KindPerson {
+		if docs.Kind(meant(param("kind"))) == docs.KindPerson {
 			return gate.Own, gate.Thing{}
 		}
 		return gate.SetUp, gate.Thing{}
 	}
-	of := gate.Thing{Kind: n.kind, ID: value("id")}
+	of := gate.Thing{Kind: n.kind, ID: meant(param("id"))}
 	switch n.kind {
 	case "":
 		of.ID = ""
 	case "property", "action", "picture":
-		of.Name = value(n.kind)
+		of.Name = meant(param(n.kind))
 	}
 	return n.permission, of
 }

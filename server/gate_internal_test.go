@@ -80,7 +80,8 @@ func TestWhatThoseAreShownWhoMayNotSeeAllIsChosen(t *testing.T) {
 	assert.Contains(t, string(trimmed("rule", json.RawMessage(`{"whenever":{"device":"safe"}}`), false)), `"whenever":{"all":[]}`)
 	assert.Nil(t, trimmed("rule", json.RawMessage(`{"note":"x"}`), true))
 	assert.Nil(t, trimmed("rule", json.RawMessage(`nonsense`), false))
-	assert.JSONEq(t, `{"latitude":0,"longitude":0,"namePattern":"","title":"Mill"}`, string(trimmed("home", json.RawMessage(`{"title":"Mill","latitude":51.5,"longitude":-2.6}`), false)))
+	assert.JSONEq(t, `{"latitude":0,"longitude":0,"namePattern":"","title":"Mill"}`,
+		string(trimmed("home", json.RawMessage(`{"title":"Mill","latitude":51.5,"longitude":-2.6}`), false)))
 	assert.Equal(t, `{"name":"on"}`, string(trimmed("property", json.RawMessage(`{"name":"on"}`), false)))
 }
 

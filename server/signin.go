@@ -68,10 +68,10 @@ func (s *Server) setCookie(secret string, lasts time.Duration) []http.Cookie {
 const account = "nobody"
 
 func (s *Server) registerSignIn(api huma.API) {
-	operation(s, api, "session", http.MethodGet, "/session", "Who this browser is to the hub", func(ctx context.Context, _ *struct{}) (*body[SessionView], error) {
-		return &body[SessionView]{s.sessionView(who(ctx))}, nil
+	get(s, api, "session", "/session", "Who this browser is to the hub", func(ctx context.Context) (SessionView, error) {
+		return s.sessionView(who(ctx)), nil
 	})
-	operation(s, api, "become-owner", http.MethodPost, "/owner", "Become an owner, by the code that the hub's machine shows", func(ctx context.Context, in *struct {
+	operation(s, api, "become-owner", http.MethodPost, "/owner", "Become an owner, by the code of the hub's machine", func(ctx context.Context, in *struct {
 		UserAgent string `header:"User-Agent"`
 		Body      struct {
 			Code     string `json:"code" maxLength:"80"`
@@ -276,7 +276,8 @@ func (s *Server) comeIn(ctx context.Context, code, device string) (*letIn, error
 	}
 	person, accepted := s.hub.Sessions.Accept(code)
 	if _, there := s.hub.Person(person); !accepted || !there {
-		return nil, s.wrong(ctx, "code", from, "a picture code that is used, late or wrong", "code", "This code was used already, or is older than five minutes. Have a new one shown.")
+		const said = "This code was used already, or is older than five minutes. Have a new one shown."
+		return nil, s.wrong(ctx, "code", from, "a picture code that is used, late or wrong", "code", said)
 	}
 	return s.begin(ctx, person, device, "by a picture code", from)
 }

@@ -147,11 +147,7 @@ func (s *Server) asFiber(err error) error {
 }
 
 func name(c fiber.Ctx) string {
-	n, err := url.PathUnescape(c.Params("name"))
-	if err != nil {
-		return c.Params("name")
-	}
-	return strings.ReplaceAll(n, "%2F", "/")
+	return strings.ReplaceAll(meant(c.Params("name")), "%2F", "/")
 }
 
 func (s *Server) property(ctx context.Context, id, name string) (views.PropertyView, error) {

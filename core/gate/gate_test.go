@@ -16,7 +16,8 @@ func TestWhoMayWhat(t *testing.T) {
 		Sees:     map[gate.Thing]bool{{Kind: "scene", ID: "supper"}: true, {Kind: "property", ID: "lock", Name: "locked"}: true},
 		Operates: map[gate.Thing]bool{{Kind: "scene", ID: "supper"}: true},
 	}
-	supper, lock, other := gate.Thing{Kind: "scene", ID: "supper"}, gate.Thing{Kind: "property", ID: "lock", Name: "locked"}, gate.Thing{Kind: "scene", ID: "other"}
+	supper, other := gate.Thing{Kind: "scene", ID: "supper"}, gate.Thing{Kind: "scene", ID: "other"}
+	lock := gate.Thing{Kind: "property", ID: "lock", Name: "locked"}
 	outside, owner, member := gate.Principal{}, gate.Principal{Rank: gate.Of(home.Owner)}, gate.Principal{Rank: gate.Of(home.Member)}
 	guest, reader, builder := gate.Principal{Rank: gate.Of(home.Guest), Within: board}, gate.Principal{Rank: gate.Seeing}, gate.Principal{Rank: gate.Building}
 	for _, c := range []struct {
@@ -37,7 +38,9 @@ func TestWhoMayWhat(t *testing.T) {
 		{gate.Own, gate.Thing{}, map[*gate.Principal]bool{&owner: true}},
 		{"sing", gate.Thing{}, nil},
 	} {
-		for name, who := range map[string]*gate.Principal{"outside": &outside, "owner": &owner, "member": &member, "guest": &guest, "reader": &reader, "builder": &builder} {
+		for name, who := range map[string]*gate.Principal{
+			"outside": &outside, "owner": &owner, "member": &member, "guest": &guest, "reader": &reader, "builder": &builder,
+		} {
 			assert.Equal(t, c.may[who], who.May(c.permission, c.of), "%s: %s of %v", name, c.permission, c.of)
 		}
 	}
@@ -68,7 +71,9 @@ func TestWhatStandsOnADashboardIsReached(t *testing.T) {
 		"lamp": {Room: "hall", Description: thing.Description{Properties: []thing.Property{
 			property("on", thing.RolePower), property("level", thing.RoleBrightness), property("power cut", thing.RoleOption),
 		}}},
-		"door": {Room: "hall", Description: thing.Description{Properties: []thing.Property{property("locked", thing.RoleLock), property("battery", thing.RoleBattery)}}},
+		"door": {Room: "hall", Description: thing.Description{Properties: []thing.Property{
+			property("locked", thing.RoleLock), property("battery", thing.RoleBattery),
+		}}},
 		"music": {Room: "galley", Description: thing.Description{
 			Properties: []thing.Property{property("track", thing.RoleTrack), property("volume", thing.RoleVolume), property("on", thing.RolePower)},
 			Actions:    []thing.Action{{Name: "next", Role: thing.RoleNext}, {Name: "erase"}},
@@ -82,7 +87,8 @@ func TestWhatStandsOnADashboardIsReached(t *testing.T) {
 		}},
 		"music": {Controls: []home.Control{{Kind: home.ControlValue, Device: "music", Property: "track"}, {Kind: home.ControlRule, Rule: "bell"}}},
 	}
-	reach := gate.Boards([]string{"hall", "removed", "music"}, func(id string) *home.Dashboard { return boards[id] }, func(id string) *home.Device { return devices[id] })
+	dashboard := func(id string) *home.Dashboard { return boards[id] }
+	reach := gate.Boards([]string{"hall", "removed", "music"}, dashboard, func(id string) *home.Device { return devices[id] })
 	of := func(kind, id, name string) gate.Thing { return gate.Thing{Kind: kind, ID: id, Name: name} }
 	assert.Equal(t, map[gate.Thing]bool{
 		of("property", "lamp", "on"): true, of("property", "lamp", "level"): true, of("scene", "supper", ""): true, of("rule", "bell", ""): true,

@@ -1251,7 +1251,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Become an owner, by the code that the hub's machine shows */
+        /** Become an owner, by the code of the hub's machine */
         post: operations["become-owner"];
         delete?: never;
         options?: never;
