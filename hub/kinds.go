@@ -57,7 +57,7 @@ func takingBack[T any](f func(h *Hub, ctx context.Context, id string, then *T) e
 func effectsOf(kind docs.Kind) effects {
 	switch kind {
 	case docs.KindHome:
-		return effects{view: viewingOne((*views.Reader).House), put: effect(func(h *Hub, _ string, doc *home.Home) { h.people.home.Store(&doc.Title) })}
+		return effects{view: viewingOne((*views.Reader).House), put: effect(func(h *Hub, _ string, doc *home.Home) { h.homeCalled(doc.Title) })}
 	case docs.KindRoom:
 		return effects{view: viewing((*views.Reader).Room)}
 	case docs.KindConnection:

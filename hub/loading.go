@@ -51,6 +51,7 @@ func (h *Hub) load(ctx context.Context) error {
 		return err
 	}
 	h.putToWork(ctx, all)
+	h.whoIsThere()
 	saved, lastCommand := h.engineStates(states)
 	if err := h.makeEngine(saved, last+1, lastCommand+1); err != nil {
 		return err

@@ -33,6 +33,15 @@ type workedOut struct {
 	reach   *gate.Reach
 }
 
+// whoIsThere takes over who may what as the home is loaded. It runs in the loop, or before it.
+func (h *Hub) whoIsThere() {
+	h.homeCalled(h.definitions.House().Title)
+	h.peopleChanged()
+}
+
+// homeCalled takes over what the home is called. It runs in the loop.
+func (h *Hub) homeCalled(title string) { h.people.home.Store(&title) }
+
 // peopleChanged takes over who there is. It runs in the loop.
 func (h *Hub) peopleChanged() {
 	all := make(map[string]home.Person, len(h.definitions.People))

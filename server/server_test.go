@@ -3,10 +3,12 @@ package server_test
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"io"
 	"log/slog"
 	"net/http"
 	"strings"
+	"sync"
 	"testing"
 	"testing/fstest"
 	"time"
@@ -49,9 +51,15 @@ func serveHome(t *testing.T, connection connect.Connection) (address string, h *
 
 // serveWith serves a home with one connection, as the options say.
 func serveWith(t *testing.T, connection connect.Connection, o server.Options) (address string, h *hub.Hub) {
+	address, h, _ = serveIn(t, t.TempDir(), connection, o)
+	return address, h
+}
+
+// serveIn serves the home that is kept in a folder, a new one where there is none, until it is ended.
+func serveIn(t *testing.T, folder string, connection connect.Connection, o server.Options) (address string, h *hub.Hub, end func()) {
 	ctx := context.Background()
 	log := slog.New(slog.DiscardHandler)
-	kept, err := store.Open(ctx, t.TempDir(), log)
+	kept, err := store.Open(ctx, folder, log)
 	require.NoError(t, err)
 	h, err = hub.Start(
 		ctx,
@@ -64,21 +72,25 @@ func serveWith(t *testing.T, connection connect.Connection, o server.Options) (a
 		},
 	)
 	require.NoError(t, err)
-	_, err = h.Save(ctx, hub.New{Kind: docs.KindHome, ID: docs.HomeID, Document: &home.Home{Title: "Mill", Zone: "Europe/London", NamePattern: "{what}"}})
-	require.NoError(t, err)
+	if _, err := kept.Definition(ctx, string(docs.KindHome), docs.HomeID); errors.Is(err, store.ErrAbsent) {
+		mill := home.Home{Title: "Mill", Zone: "Europe/London", NamePattern: "{what}"}
+		_, err = h.Save(ctx, hub.New{Kind: docs.KindHome, ID: docs.HomeID, Document: &mill})
+		require.NoError(t, err)
+	}
 	files := fstest.MapFS{"index.html": {Data: []byte("<!doctype html><!--pass-->front")}, "assets/a.js": {Data: []byte("1")}, "assets/a.js.br": {Data: []byte("b")}, "assets/a.js.gz": {Data: []byte("g")}}
 	o.Hub, o.Log, o.Files, o.Version, o.PageKey = h, log, files, "test", []byte("secret of this test")
 	s := server.New(o)
 	require.NoError(t, s.Listen("127.0.0.1:0"))
 	ended := make(chan error, 1)
 	go func() { ended <- s.Serve() }()
-	t.Cleanup(func() {
+	end = sync.OnceFunc(func() {
 		require.NoError(t, s.Close(ctx))
 		<-ended
 		h.Close()
 		require.NoError(t, kept.Close())
 	})
-	return "http://" + s.Address(), h
+	t.Cleanup(end)
+	return "http://" + s.Address(), h, end
 }
 
 type answer struct {

@@ -196,3 +196,24 @@ func TestAGuestIsOutWhenTheirTimeIsOverAndStaysOut(t *testing.T) {
 	code, _ := h.Sessions.Invite("ada")
 	assert.Equal(t, 200, call(t, "POST", url+"/api/session/code", fmt.Sprintf(`{"code":%q}`, code)).status)
 }
+
+func TestWhoOwnsTheHomeAndWhoIsInOutlivesARestart(t *testing.T) {
+	folder, code := t.TempDir(), ownersCode
+	o := server.Options{Code: func() (string, error) { return code, nil }, CodeUsed: func() error { code = ""; return nil }}
+	url, h, end := serveIn(t, folder, deaf{}, o)
+	made := call(t, "POST", url+"/api/owner", `{"code":"`+ownersCode+`","title":"Nell","password":"under the weir"}`)
+	require.Equal(t, 200, made.status, made.body)
+	_, guest, _ := strings.Cut(asPerson(t, url, h, "ada", home.Person{Title: "Ada", Role: home.Guest}), "=")
+	_, owner, _ := strings.Cut(cookieOf(made), "=")
+	end()
+
+	url, h, _ = serveIn(t, folder, deaf{}, o)
+	name := "amvek-" + url[strings.LastIndex(url, ":")+1:] + "="
+	assert.True(t, h.Owned())
+	assert.Equal(t, "signIn", sessionOf(t, url, "").State)
+	view := sessionOf(t, url, name+owner)
+	assert.Equal(t, []string{"in", "Nell", "owner", "Mill"}, []string{view.State, view.Title, string(view.Role), view.Home})
+	assert.Equal(t, home.Guest, sessionOf(t, url, name+guest).Role)
+	assert.Equal(t, 403, call(t, "GET", url+"/api/devices", "", "Cookie", name+guest).status)
+	assert.Equal(t, 200, call(t, "POST", url+"/api/session", `{"title":"Nell","password":"under the weir"}`).status)
+}
