@@ -12,7 +12,7 @@ import (
 
 	"github.com/eclipse/paho.golang/paho"
 
-	"amvek/core/home"
+	"amvek/core/board"
 	"amvek/hub"
 	"amvek/hub/docs"
 )
@@ -75,27 +75,27 @@ func boarded(ctx context.Context) (made *house, board string, dials []string, er
 
 // instrumentBoard makes a dashboard of sixty dials, and returns its id and the dials' names at their gateway.
 func instrumentBoard(ctx context.Context, made *house) (id string, dials []string, err error) {
-	const width, height = 12 / instrumentColumns, 2
-	board := home.Dashboard{Title: "Sixty"}
+	const width, height = board.Columns / instrumentColumns, 4
+	sixty := board.Dashboard{Grid: board.Columns, Title: "Sixty"}
 	devices, err := made.hub.Devices(ctx)
 	if err != nil {
 		return "", nil, err
 	}
 	for _, d := range devices {
-		if d.Model != "EYE" || len(board.Controls) == instruments {
+		if d.Model != "EYE" || len(sixty.Controls) == instruments {
 			continue
 		}
-		n := len(board.Controls)
+		n := len(sixty.Controls)
 		dials = append(dials, d.Title)
-		board.Controls = append(board.Controls, home.Control{
-			ID: fmt.Sprint(n), Kind: home.ControlLamp, Device: d.ID, Property: "level",
-			Column: n % instrumentColumns * width, Row: n / instrumentColumns * height, Width: width, Height: height,
+		sixty.Controls = append(sixty.Controls, board.Control{
+			ID: fmt.Sprint(n), Kind: board.Lamp, Aim: board.Aim{Device: d.ID, Property: "level"},
+			Place: board.Place{Column: n % instrumentColumns * width, Row: n / instrumentColumns * height, Width: width, Height: height},
 		})
 	}
-	if len(board.Controls) < instruments {
-		return "", nil, fmt.Errorf("there are only %d dials", len(board.Controls))
+	if len(sixty.Controls) < instruments {
+		return "", nil, fmt.Errorf("there are only %d dials", len(sixty.Controls))
 	}
-	_, err = made.hub.Save(ctx, hub.New{Kind: docs.KindDashboard, ID: "sixty", Document: &board})
+	_, err = made.hub.Save(ctx, hub.New{Kind: docs.KindDashboard, ID: "sixty", Document: &sixty})
 	return "sixty", dials, err
 }
 

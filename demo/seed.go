@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"amvek/core/almanac"
+	"amvek/core/board"
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
@@ -319,27 +320,30 @@ func (s *seeder) people() error {
 	return s.save(docs.KindPerson, "person-ada", &home.Person{Title: "Ada", Color: "plum", Role: home.Guest, Dashboards: []string{"dashboard-galley"}})
 }
 
-func (s *seeder) dashboard() *home.Dashboard {
-	of := func(kind home.ControlKind, column, row, width, height int) home.Control {
-		return home.Control{ID: fmt.Sprintf("c%d-%d", row, column), Kind: kind, Column: column, Row: row, Width: width, Height: height}
+func (s *seeder) dashboard() *board.Dashboard {
+	of := func(kind board.Kind, column, row, width, height int) board.Control {
+		return board.Control{
+			ID: fmt.Sprintf("c%d-%d", row, column), Kind: kind,
+			Place: board.Place{Column: column, Row: row, Width: width, Height: height},
+		}
 	}
-	device := func(c home.Control, name, property string) home.Control {
+	device := func(c board.Control, name, property string) board.Control {
 		c.Device, c.Property = s.ids[name], property
 		return c
 	}
-	scene := func(c home.Control, id string) home.Control { c.Scene = id; return c }
-	stair := of(home.ControlRule, 8, 2, 4, 2)
+	scene := func(c board.Control, id string) board.Control { c.Scene = id; return c }
+	stair := of(board.Rule, 16, 4, 8, 4)
 	stair.Rule = "rule-stair"
-	return &home.Dashboard{Title: "Galley", Controls: []home.Control{
-		device(of(home.ControlLamp, 0, 0, 4, 2), "Worktop lamps", "brightness"),
-		device(of(home.ControlLamp, 4, 0, 4, 2), "Table lamp", "brightness"),
-		device(of(home.ControlValue, 8, 0, 4, 2), "Galley thermometer", "temperature"),
-		scene(of(home.ControlScene, 0, 2, 4, 2), supper),
-		scene(of(home.ControlScene, 4, 2, 4, 2), cooking),
+	return &board.Dashboard{Title: "Galley", Grid: board.Columns, Margin: true, Controls: []board.Control{
+		device(of(board.Lamp, 0, 0, 8, 4), "Worktop lamps", "brightness"),
+		device(of(board.Lamp, 8, 0, 8, 4), "Table lamp", "brightness"),
+		device(of(board.Reading, 16, 0, 8, 4), "Galley thermometer", "temperature"),
+		scene(of(board.Scene, 0, 4, 8, 4), supper),
+		scene(of(board.Scene, 8, 4, 8, 4), cooking),
 		stair,
-		device(of(home.ControlLamp, 0, 4, 4, 2), "Stair lamp", "brightness"),
-		device(of(home.ControlLamp, 4, 4, 4, 2), "Hall lantern", "power"),
-		device(of(home.ControlValue, 8, 4, 4, 2), "Hall door", "contact"),
-		scene(of(home.ControlScene, 0, 6, 12, 1), allOff),
+		device(of(board.Lamp, 0, 8, 8, 4), "Stair lamp", "brightness"),
+		device(of(board.Lamp, 8, 8, 8, 4), "Hall lantern", "power"),
+		device(of(board.Opening, 16, 8, 8, 4), "Hall door", "contact"),
+		scene(of(board.Scene, 0, 12, 24, 2), allOff),
 	}}
 }

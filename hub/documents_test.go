@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"amvek/core/almanac"
+	"amvek/core/board"
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/light"
@@ -60,7 +61,7 @@ func (b *bench) rightDocuments() map[docs.Kind][]any {
 			&home.Calendar{Title: "Bins", Address: "http://127.0.0.1:1/bins.ics", EveryMinutes: 30},
 			&home.Calendar{Title: "Club", Address: "http://127.0.0.1:1/q7w8e9r0t1y2/club.ics", EveryMinutes: 30, OwnMachine: true},
 		},
-		docs.KindDashboard: {&home.Dashboard{Title: "Hall"}},
+		docs.KindDashboard: {&board.Dashboard{Grid: board.Columns, Title: "Hall"}},
 		docs.KindSchedule: {
 			&rule.Schedule{
 				Title:   "Daily",

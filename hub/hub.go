@@ -32,6 +32,7 @@ import (
 	"amvek/hub/links"
 	"amvek/hub/sessions"
 	"amvek/hub/show"
+	"amvek/hub/uploads"
 	"amvek/hub/views"
 	"amvek/store"
 )
@@ -59,6 +60,7 @@ type Hub struct {
 	Feed *show.Feed
 	// Sessions knows which browsers were let in.
 	Sessions *sessions.Sessions
+	taker    uploads.Taker
 	people   people
 	log      *slog.Logger
 	store    *store.Store
@@ -170,6 +172,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	h.workers.Go(func() { h.compare(h.context) })
 	h.workers.Go(func() { h.forget(h.context) })
 	h.workers.Go(func() { h.followCalendars(h.context) })
+	h.workers.Go(func() { h.dropUnusedUploads(h.context) })
 	return h, nil
 }
 

@@ -10,6 +10,7 @@ import (
 	"sync/atomic"
 	"time"
 
+	"amvek/core/board"
 	"amvek/core/cause"
 	"amvek/core/gate"
 	"amvek/core/home"
@@ -167,13 +168,18 @@ func (h *Hub) Principal(ctx context.Context, person, eyes string, via cause.Via)
 		return principal, true
 	}
 	reach, version, err := h.reach(ctx, "person "+seen, func() *gate.Reach {
-		return gate.Boards(doc.Dashboards, func(id string) *home.Dashboard { return h.definitions.Dashboards[id].Doc }, h.definitions.Device)
+		return h.boards(doc.Dashboards, gate.Viewer{Role: string(doc.Role), ID: seen})
 	})
 	if err != nil {
 		return gate.Principal{}, false
 	}
 	principal.Within, principal.Class = reach, fmt.Sprintf("guest %s %d", seen, version)
 	return principal, true
+}
+
+// boards returns what somebody reaches who was given some dashboards. It runs in the loop.
+func (h *Hub) boards(ids []string, by gate.Viewer) *gate.Reach {
+	return gate.Boards(ids, by, func(id string) *board.Dashboard { return h.definitions.Dashboards[id].Doc }, h.definitions.Device)
 }
 
 // reach returns what somebody reaches who may not see all of the home, worked out anew in the loop only where something may have

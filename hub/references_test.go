@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amvek/core/board"
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
@@ -34,8 +35,8 @@ func TestWhatUsesAThingIsKnownAsDefinitionsComeAndGo(t *testing.T) {
 	b.save(docs.KindVariable, "variable-glow", &home.Variable{
 		Title: "Glow", Type: thing.TypeNumber, Maximum: 100, Expression: fmt.Sprintf("value(%q, \"brightness\")", b.lamp),
 	})
-	b.save(docs.KindDashboard, "hall", &home.Dashboard{Title: "Hall", Controls: []home.Control{
-		{ID: "a", Kind: home.ControlLamp, Device: b.lamp, Property: "brightness", Width: 1, Height: 1},
+	b.save(docs.KindDashboard, "hall", &board.Dashboard{Grid: board.Columns, Title: "Hall", Controls: []board.Control{
+		{ID: "a", Kind: board.Lamp, Aim: board.Aim{Device: b.lamp, Property: "brightness"}, Place: board.Place{Width: 1, Height: 1}},
 	}})
 	want := []string{"scene Evening", "rule Stair light", "variable Glow", "dashboard Hall"}
 	assert.Equal(t, want, uses())

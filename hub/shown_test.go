@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amvek/core/board"
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/light"
@@ -95,9 +96,9 @@ func TestWhatIsShownIsAlwaysWhatIsSo(t *testing.T) {
 			return &rule.Schedule{Title: "Morning", Enabled: true, Do: []rule.Step{{Kind: rule.StepScene, Scene: pick("scene-a", "scene-b")}}}
 		},
 		docs.KindDashboard: func() any {
-			return &home.Dashboard{
+			return &board.Dashboard{Grid: board.Columns,
 				Title:    "Board",
-				Controls: []home.Control{{ID: "a", Kind: home.ControlScene, Scene: pick("scene-a", "scene-b"), Width: 1, Height: 1}},
+				Controls: []board.Control{{ID: "a", Kind: board.Scene, Aim: board.Aim{Scene: pick("scene-a", "scene-b")}, Place: board.Place{Width: 1, Height: 1}}},
 			}
 		},
 		docs.KindVariable: func() any {

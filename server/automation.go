@@ -9,8 +9,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"amvek/core/almanac"
+	"amvek/core/board"
 	"amvek/core/engine"
-	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
 	"amvek/hub/docs"
@@ -93,5 +93,6 @@ func (s *Server) registerAutomation(api huma.API) {
 		})
 
 	lists[views.DashboardView](s, api, docs.KindDashboard, "dashboards", "/dashboards", "All dashboards")
-	documents[home.Dashboard](s, api, docs.KindDashboard, "/dashboards", "dashboard")
+	documents[board.Dashboard](s, api, docs.KindDashboard, "/dashboards", "dashboard")
+	s.registerBoards(api)
 }

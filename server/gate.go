@@ -191,20 +191,20 @@ var needs = needsOf(map[gate.Permission][]string{
 	gate.SignedIn: {
 		"about", "sign-out", "set-password", "shown", "live", "lines", "convert-color", "rule-schema",
 	},
-	gate.See: {"picture: picture"},
+	gate.See: {"picture: picture", "uploaded: upload"},
 	gate.Use: {
 		"write-property: property", "keep-property: property", "let-go: property", "invoke-action: action", "apply-scene: scene",
-		"run-rule: rule", "start-sequence: sequence", "stop-sequence: sequence",
+		"run-rule: rule", "start-sequence: sequence", "stop-sequence: sequence", "acknowledge: notice", "answer-question: notice",
 	},
 	gate.Read: {
 		"home", "day", "needs", "devices", "device", "groups", "scenes", "sequences", "rules", "schedules", "dashboards", "variables", "modes",
 		"calendars", "connections", "notices", "removed", "revisions", "revision", "journal", "search-journal", "chain", "history",
 		"history-sheet", "keeping", "care-sheet", "since", "prove", "runs", "run", "why-not", "draft", "compare-rule", "compare-draft",
 		"search-rules", "tell-rule", "read-rule", "check-expression", "expression-words", "check-text", "check-script", "script-words",
-		"next-dates", "starting-points", "people",
+		"next-dates", "starting-points", "people", "controls", "icons",
 	},
 	gate.Operate: {
-		"acknowledge", "answer-question", "say-phrase", "call-name", "read-calendar", "resume-rule", "settle-difference", "try-values",
+		"say-phrase", "call-name", "read-calendar", "resume-rule", "settle-difference", "try-values",
 	},
 	gate.SetUp: {
 		"bench", "act-on-bench", "edit-home", "save-home", "arrange-rooms", "edit-devices", "add-devices", "propose-names-again",
@@ -214,7 +214,7 @@ var needs = needsOf(map[gate.Permission][]string{
 		"compose", "look-at", "try-composed", "fetch", "profiles", "profile", "save-profile", "check-profile", "try-profile", "remove-profile",
 		"install-profile", "given-things", "given-thing", "add-thing", "check-thing", "unlock-thing", "read-thing", "remove-thing", "restore-thing",
 		"capture", "try-step", "pretend", "save-draft", "drop-draft", "start-with", "programs", "edit-modes", "save-modes", "keep-history",
-		"set-aside",
+		"set-aside", "draft-dashboard", "repoint", "upload", "uploads",
 	},
 	anyKind: {"take-back", "restore", "mend", "remove-set-aside"},
 	gate.Own: {
@@ -255,8 +255,9 @@ func needsOf(named, defining map[gate.Permission][]string) map[string]need {
 var seen = map[string]gate.Permission{
 	"home": gate.SignedIn, "day": gate.SignedIn, "clock": gate.SignedIn,
 	"room": gate.See, "device": gate.See, "property": gate.See, "scene": gate.See, "sequence": gate.See, "rule": gate.See, "dashboard": gate.See,
-	"group": gate.Read, "schedule": gate.Read, "variable": gate.Read, "person": gate.Read, "modes": gate.Read, "calendar": gate.Read,
-	"notice": gate.Read, "mark": gate.Read, "journal": gate.Read, "connection": gate.Read, "needs": gate.Read,
+	"modes": gate.See, "notice": gate.See, "mark": gate.See, "needs": gate.See,
+	"group": gate.Read, "schedule": gate.Read, "variable": gate.Read, "person": gate.Read, "calendar": gate.Read,
+	"journal": gate.Read, "connection": gate.Read,
 	"found": gate.SetUp, "bridge": gate.SetUp, "pairing": gate.SetUp, "bench": gate.SetUp, "trial": gate.SetUp,
 }
 

@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amvek/core/board"
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/thing"
@@ -25,8 +26,8 @@ import (
 // Every operation, as everybody: what somebody may not do they are refused, and what they may is not refused to them.
 func TestEachOperationLetsThroughWhomItMay(t *testing.T) {
 	url, h, owner := owned(t)
-	_, err := h.Save(t.Context(), hub.New{Kind: docs.KindDashboard, ID: "porch", Document: &home.Dashboard{Title: "Porch", Controls: []home.Control{
-		{ID: "1", Kind: home.ControlScene, Scene: "supper", Width: 2, Height: 2},
+	_, err := h.Save(t.Context(), hub.New{Kind: docs.KindDashboard, ID: "porch", Document: &board.Dashboard{Grid: board.Columns, Title: "Porch", Controls: []board.Control{
+		{ID: "1", Kind: board.Scene, Aim: board.Aim{Scene: "supper"}, Place: board.Place{Width: 2, Height: 2}},
 	}}})
 	require.NoError(t, err)
 	member := asPerson(t, url, h, "tove", home.Person{Title: "Tove", Role: home.Member})
@@ -98,12 +99,12 @@ func TestAGuestSeesAndUsesWhatStandsOnTheirDashboards(t *testing.T) {
 		{Kind: docs.KindDevice, ID: "safe", Document: lamp("Safe")},
 		{Kind: docs.KindScene, ID: "supper", Document: &light.Scene{Title: "Supper", Note: "the key is under the pot"}},
 		{Kind: docs.KindScene, ID: "other", Document: &light.Scene{Title: "Other"}},
-		{Kind: docs.KindDashboard, ID: "porch", Document: &home.Dashboard{Title: "Porch", Controls: []home.Control{
-			{ID: "1", Kind: home.ControlLamp, Device: "porch-lamp", Property: "on", Width: 2, Height: 2},
-			{ID: "2", Kind: home.ControlScene, Scene: "supper", Column: 2, Width: 2, Height: 2},
+		{Kind: docs.KindDashboard, ID: "porch", Document: &board.Dashboard{Grid: board.Columns, Title: "Porch", Controls: []board.Control{
+			{ID: "1", Kind: board.Lamp, Aim: board.Aim{Device: "porch-lamp", Property: "on"}, Place: board.Place{Width: 2, Height: 2}},
+			{ID: "2", Kind: board.Scene, Aim: board.Aim{Scene: "supper"}, Place: board.Place{Column: 2, Width: 2, Height: 2}},
 		}}},
-		{Kind: docs.KindDashboard, ID: "study", Document: &home.Dashboard{Title: "Study", Controls: []home.Control{
-			{ID: "1", Kind: home.ControlLamp, Device: "safe", Property: "locked", Width: 2, Height: 2},
+		{Kind: docs.KindDashboard, ID: "study", Document: &board.Dashboard{Grid: board.Columns, Title: "Study", Controls: []board.Control{
+			{ID: "1", Kind: board.Lamp, Aim: board.Aim{Device: "safe", Property: "locked"}, Place: board.Place{Width: 2, Height: 2}},
 		}}},
 	})
 	require.NoError(t, err)

@@ -82,6 +82,7 @@ type Server struct {
 	version   string
 	listener  *listen.Listener
 	passes    passes
+	icons     icons
 	names     *machine.Names
 	tls       *tls.Config
 	authority Authority
@@ -94,19 +95,22 @@ type Server struct {
 // New returns a server that does not listen yet.
 func New(o Options) *Server {
 	s := &Server{hub: o.Hub, log: o.Log, bench: o.Bench, version: o.Version, passes: passes{o.PageKey}, open: o.Open, code: o.Code, codeUsed: o.CodeUsed, names: o.Names, tls: o.TLS, authority: o.Authority, closing: make(chan struct{})}
+	s.icons = newIcons(o.Files, o.Log)
 	if s.names == nil {
 		s.names = &machine.Names{}
 	}
 	// Immutable: ids out of a request are kept for longer than the request, whose memory Fiber uses again.
 	s.app = fiber.New(
 		fiber.Config{
-			AppName:        "Amvek",
-			Immutable:      true,
-			BodyLimit:      MaximumBody,
-			ErrorHandler:   s.failed,
-			ReadBufferSize: longestHead,
-			ReadTimeout:    30 * time.Second,
-			IdleTimeout:    2 * time.Minute,
+			AppName:   "Amvek",
+			Immutable: true,
+			BodyLimit: MaximumBody,
+			// Larger bodies are read by the operations that take them, once it is known who asks.
+			StreamRequestBody: true,
+			ErrorHandler:      s.failed,
+			ReadBufferSize:    longestHead,
+			ReadTimeout:       30 * time.Second,
+			IdleTimeout:       2 * time.Minute,
 		},
 	)
 	s.app.Use(recovery.New())
@@ -122,6 +126,7 @@ func New(o Options) *Server {
 	s.register(api)
 	s.things()
 	s.authorityFile()
+	s.serveIcons()
 	if o.Files != nil {
 		s.files(o.Files)
 	}

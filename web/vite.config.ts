@@ -1,7 +1,11 @@
+import { readFileSync } from 'node:fs'
+import { createRequire } from 'node:module'
 import { fileURLToPath, URL } from 'node:url'
 import { brotliCompressSync, gzipSync } from 'node:zlib'
 import vue from '@vitejs/plugin-vue'
 import { defineConfig, type Plugin } from 'vite'
+
+const require = createRequire(import.meta.url)
 
 // A hub to talk to while developing the front end: `make demo`, then `npm run dev -w web`.
 const hub = process.env.AMVEK_HUB ?? 'http://127.0.0.1:8420'
@@ -39,9 +43,29 @@ const compressed: Plugin = {
   },
 }
 
+/** The icons that people choose from lie beside the front end; the hub finds them by words and gives each by itself. */
+const icons: Plugin = {
+  name: 'icons',
+  apply: 'build',
+  generateBundle() {
+    const set = (file: string) => JSON.parse(readFileSync(require.resolve(`@tabler/icons/${file}`), 'utf8'))
+    const nodes = set('tabler-nodes-outline.json') as Record<string, [string, Record<string, string>][]>
+    const described = set('icons.json') as Record<string, { tags?: (string | number)[] }>
+    const shipped = Object.entries(nodes)
+      .filter(([name]) => !name.startsWith('brand-'))
+      .map(([name, parts]) => {
+        const body = parts
+          .map(([tag, of]) => `<${tag} ${Object.entries(of).map(([key, value]) => `${key}="${value}"`).join(' ')}/>`)
+          .join('')
+        return [name, { tags: (described[name]?.tags ?? []).map((tag) => String(tag).toLowerCase()), body }]
+      })
+    this.emitFile({ type: 'asset', fileName: 'icons.json', source: JSON.stringify(Object.fromEntries(shipped)) })
+  },
+}
+
 export default defineConfig({
-  plugins: [vue(), borrowedPass, compressed],
+  plugins: [vue(), borrowedPass, icons, compressed],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   build: { target: 'es2023', manifest: true, emptyOutDir: true, assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
-  server: { proxy: { '/api': { target: hub, ws: true } } },
+  server: { proxy: { '/api': { target: hub, ws: true }, '/icons': hub } },
 })

@@ -5,6 +5,7 @@ package gate
 import (
 	"slices"
 
+	"amvek/core/board"
 	"amvek/core/cause"
 	"amvek/core/home"
 	"amvek/core/thing"
@@ -45,7 +46,7 @@ const (
 // Thing is something of the home that is seen or operated: a definition, or a property, an action or a picture of a device.
 type Thing struct {
 	Kind string // a kind of definition, or property
-	ID   string
+	ID   string // all of the kind where it is ""
 	Name string // of a property, its name
 }
 
@@ -85,9 +86,9 @@ func (p *Principal) May(permission Permission, of Thing) bool {
 	case SignedIn:
 		return p.Rank > Outside
 	case See:
-		return p.Rank >= Seeing && (p.Within == nil || p.Within.Sees[of])
+		return p.Rank >= Seeing && (p.Within == nil || p.Within.Sees[of] || p.Within.Sees[Thing{Kind: of.Kind}])
 	case Use:
-		return p.Rank >= Operating && (p.Within == nil || p.Within.Operates[of])
+		return p.Rank >= Operating && (p.Within == nil || p.Within.Operates[of] || p.Within.Operates[Thing{Kind: of.Kind}])
 	case Read:
 		return p.Rank >= Seeing && p.Within == nil
 	case Operate:
@@ -105,10 +106,11 @@ func (p *Principal) May(permission Permission, of Thing) bool {
 var families = [][]thing.Role{
 	{thing.RolePower, thing.RoleBrightness, thing.RoleColor, thing.RoleColorTemperature},
 	{thing.RolePosition, thing.RoleTilt, thing.RoleStop},
+	{thing.RoleSetpoint, thing.RoleTemperature, thing.RoleHeating},
 	playing,
 }
 
-// playing is the family of a player, which is operated wherever it is shown.
+// playing is the family of a player.
 var playing = []thing.Role{thing.RoleTrack, thing.RolePlay, thing.RoleNext, thing.RoleVolume, thing.RoleMute}
 
 // family returns the roles that go with one.
@@ -141,58 +143,128 @@ func (r *Reach) AddDevice(id string, d *home.Device) {
 	}
 }
 
-// Boards returns what those reach who were given some dashboards: what stands on them.
-func Boards(ids []string, dashboard func(id string) *home.Dashboard, device func(id string) *home.Device) *Reach {
+// Viewer is somebody who looks at dashboards.
+type Viewer struct {
+	Role string // a role of people, or panel
+	ID   string
+}
+
+// Boards returns what those reach who were given some dashboards: what stands on them and is not hidden from them.
+func Boards(ids []string, by Viewer, dashboard func(id string) *board.Dashboard, device func(id string) *home.Device) *Reach {
 	r := NewReach()
 	for _, id := range ids {
-		board := dashboard(id)
-		if board == nil {
+		d := dashboard(id)
+		if d == nil {
 			continue
 		}
 		r.Sees[Thing{Kind: "dashboard", ID: id}] = true
-		for i := range board.Controls {
-			r.add(&board.Controls[i], device)
+		if d.Background != nil && d.Background.Upload != "" {
+			r.Sees[Thing{Kind: "upload", ID: d.Background.Upload}] = true
+		}
+		for i := range d.Controls {
+			if c := &d.Controls[i]; board.SeenBy(c.SeenBy, by.Role, by.ID) {
+				r.add(c, device)
+			}
 		}
 	}
 	return r
 }
 
-func (r *Reach) add(c *home.Control, device func(id string) *home.Device) {
-	switch c.Kind {
-	case home.ControlScene:
-		r.both(Thing{Kind: "scene", ID: c.Scene})
-	case home.ControlRule:
-		r.both(Thing{Kind: "rule", ID: c.Rule})
-	case home.ControlValue, home.ControlLamp:
-		if d := device(c.Device); d != nil {
-			r.instrument(c, d)
+// wide is what is shown of the home as a whole by the controls that show it.
+var wide = map[board.Kind][]string{
+	board.Next: {"mark"}, board.Messages: {"notice"}, board.Care: {"needs"}, board.Modes: {"modes"},
+}
+
+func (r *Reach) add(c *board.Control, device func(id string) *home.Device) {
+	spec, known := board.Of(c.Kind)
+	if !known {
+		return
+	}
+	for _, kind := range wide[c.Kind] {
+		r.Sees[Thing{Kind: kind}] = true
+		if spec.Operates {
+			r.Operates[Thing{Kind: kind}] = true
+		}
+	}
+	if c.Kind == board.Modes {
+		r.instrument(home.OwnID, home.ModeProperty, spec.Operates, device)
+	}
+	if c.Upload != "" {
+		r.Sees[Thing{Kind: "upload", ID: c.Upload}] = true
+	}
+	r.about(&c.Aim, spec.Operates, device)
+	for _, v := range c.Values {
+		r.instrument(v.Device, v.Name, false, device)
+	}
+	for _, act := range c.Acts() {
+		if act.Do == board.DoOpen {
+			continue // it leads only to those dashboards that they were given
+		}
+		r.about(&act.Aim, true, device)
+	}
+}
+
+// about adds what a control, or a touch of it, is about.
+func (r *Reach) about(of *board.Aim, operates bool, device func(id string) *home.Device) {
+	if of.Scene != "" {
+		r.both(Thing{Kind: "scene", ID: of.Scene})
+	}
+	if of.Sequence != "" {
+		r.both(Thing{Kind: "sequence", ID: of.Sequence})
+	}
+	if of.Rule != "" {
+		r.both(Thing{Kind: "rule", ID: of.Rule})
+	}
+	if of.Device == "" {
+		return
+	}
+	if of.Property != "" {
+		r.instrument(of.Device, of.Property, operates, device)
+	}
+	if d := device(of.Device); d != nil && (of.Action != "" || of.Camera != "") {
+		r.seesDevice(of.Device, d)
+		if d.Description.Action(of.Action) != nil {
+			r.both(Thing{Kind: "action", ID: of.Device, Name: of.Action})
+		}
+		if of.Camera != "" {
+			r.Sees[Thing{Kind: "picture", ID: of.Device, Name: of.Camera}] = true
 		}
 	}
 }
 
-// instrument adds what a control of a device shows, and where it operates it, what it operates.
-func (r *Reach) instrument(c *home.Control, d *home.Device) {
-	r.Sees[Thing{Kind: "device", ID: c.Device}] = true
+func (r *Reach) seesDevice(id string, d *home.Device) {
+	r.Sees[Thing{Kind: "device", ID: id}] = true
 	r.Sees[Thing{Kind: "room", ID: d.Room}] = true
-	own := d.Description.Property(c.Property)
+}
+
+// instrument adds what a control of a device shows, and where it operates it, what it operates.
+func (r *Reach) instrument(id, property string, operates bool, device func(id string) *home.Device) {
+	d := device(id)
+	if d == nil {
+		return
+	}
+	r.seesDevice(id, d)
+	own := d.Description.Property(property)
 	if own == nil {
 		return
 	}
 	roles := family(own.Role)
-	operated := c.Kind == home.ControlLamp || slices.Contains(roles, thing.RoleTrack)
+	if operates && own.Role == thing.RoleTrack {
+		roles = append(slices.Clone(roles), thing.RolePower) // of some, whether they play is a switch
+	}
 	for i := range d.Description.Properties {
 		p := &d.Description.Properties[i]
-		if p.Name != c.Property && !slices.Contains(roles, p.Role) {
+		if p.Name != property && !slices.Contains(roles, p.Role) {
 			continue
 		}
-		r.Sees[Thing{Kind: "property", ID: c.Device, Name: p.Name}] = true
-		if operated {
-			r.Operates[Thing{Kind: "property", ID: c.Device, Name: p.Name}] = true
+		r.Sees[Thing{Kind: "property", ID: id, Name: p.Name}] = true
+		if operates {
+			r.Operates[Thing{Kind: "property", ID: id, Name: p.Name}] = true
 		}
 	}
 	for i := range d.Description.Actions {
-		if a := &d.Description.Actions[i]; operated && slices.Contains(roles, a.Role) {
-			r.Operates[Thing{Kind: "action", ID: c.Device, Name: a.Name}] = true
+		if a := &d.Description.Actions[i]; operates && slices.Contains(roles, a.Role) {
+			r.Operates[Thing{Kind: "action", ID: id, Name: a.Name}] = true
 		}
 	}
 }

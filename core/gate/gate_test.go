@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"pgregory.net/rapid"
 
+	"amvek/core/board"
 	"amvek/core/gate"
 	"amvek/core/home"
 	"amvek/core/thing"
@@ -65,9 +66,10 @@ func TestARankHasWhatThoseBeforeItHave(t *testing.T) {
 	})
 }
 
-func TestWhatStandsOnADashboardIsReached(t *testing.T) {
+// household is what the dashboards of these tests are about.
+func household(id string) *home.Device {
 	property := func(name string, role thing.Role) thing.Property { return thing.Property{Name: name, Role: role} }
-	devices := map[string]*home.Device{
+	return map[string]*home.Device{
 		"lamp": {Room: "hall", Description: thing.Description{Properties: []thing.Property{
 			property("on", thing.RolePower), property("level", thing.RoleBrightness), property("power cut", thing.RoleOption),
 		}}},
@@ -75,29 +77,101 @@ func TestWhatStandsOnADashboardIsReached(t *testing.T) {
 			property("locked", thing.RoleLock), property("battery", thing.RoleBattery),
 		}}},
 		"music": {Room: "galley", Description: thing.Description{
-			Properties: []thing.Property{property("track", thing.RoleTrack), property("volume", thing.RoleVolume), property("on", thing.RolePower)},
-			Actions:    []thing.Action{{Name: "next", Role: thing.RoleNext}, {Name: "erase"}},
+			Properties: []thing.Property{
+				property("track", thing.RoleTrack), property("volume", thing.RoleVolume), property("on", thing.RolePower), property("input", thing.RoleInput),
+			},
+			Actions: []thing.Action{{Name: "next", Role: thing.RoleNext}, {Name: "erase"}},
 		}},
+		"robot": {Room: "hall", Description: thing.Description{Actions: []thing.Action{{Name: "clean"}, {Name: "erase"}}}},
+		"porch": {Room: "yard", Description: thing.Description{Pictures: []thing.Picture{{Name: "view"}}}},
+		home.OwnID: {Description: thing.Description{Properties: []thing.Property{
+			property(home.ModeProperty, thing.RoleMode), property("attention", thing.RoleAttention),
+		}}},
+	}[id]
+}
+
+func of(kind, id, name string) gate.Thing { return gate.Thing{Kind: kind, ID: id, Name: name} }
+
+// reached returns what a guest reaches on a dashboard with some controls.
+func reached(controls ...board.Control) *gate.Reach {
+	by := gate.Viewer{Role: "guest", ID: "ada"}
+	return gate.Boards([]string{"hall", "removed"}, by, func(id string) *board.Dashboard {
+		return map[string]*board.Dashboard{"hall": {Controls: controls}}[id]
+	}, household)
+}
+
+func TestWhatStandsOnADashboardIsReached(t *testing.T) {
+	property := func(kind board.Kind, device, name string) board.Control {
+		return board.Control{Kind: kind, Aim: board.Aim{Device: device, Property: name}}
 	}
-	boards := map[string]*home.Dashboard{
-		"hall": {Controls: []home.Control{
-			{Kind: home.ControlLamp, Device: "lamp", Property: "on"}, {Kind: home.ControlValue, Device: "door", Property: "battery"},
-			{Kind: home.ControlScene, Scene: "supper"}, {Kind: home.ControlValue, Device: "gone", Property: "x"},
-			{Kind: home.ControlValue, Device: "lamp", Property: "gone"},
-		}},
-		"music": {Controls: []home.Control{{Kind: home.ControlValue, Device: "music", Property: "track"}, {Kind: home.ControlRule, Rule: "bell"}}},
-	}
-	dashboard := func(id string) *home.Dashboard { return boards[id] }
-	reach := gate.Boards([]string{"hall", "removed", "music"}, dashboard, func(id string) *home.Device { return devices[id] })
-	of := func(kind, id, name string) gate.Thing { return gate.Thing{Kind: kind, ID: id, Name: name} }
+	reach := reached(
+		property(board.Lamp, "lamp", "on"), property(board.Reading, "door", "battery"), property(board.Reading, "gone", "x"),
+		property(board.Reading, "lamp", "gone"), property(board.Player, "music", "track"),
+		board.Control{Kind: board.Scene, Aim: board.Aim{Scene: "supper"}},
+		board.Control{Kind: board.Rule, Aim: board.Aim{Rule: "bell"}},
+		board.Control{Kind: board.Sequence, Aim: board.Aim{Sequence: "dusk"}},
+		board.Control{Kind: "unheard of", Aim: board.Aim{Rule: "night"}},
+	)
 	assert.Equal(t, map[gate.Thing]bool{
-		of("property", "lamp", "on"): true, of("property", "lamp", "level"): true, of("scene", "supper", ""): true, of("rule", "bell", ""): true,
-		of("property", "music", "track"): true, of("property", "music", "volume"): true, of("action", "music", "next"): true,
+		of("property", "lamp", "on"): true, of("property", "lamp", "level"): true,
+		of("scene", "supper", ""): true, of("rule", "bell", ""): true, of("sequence", "dusk", ""): true,
+		of("property", "music", "track"): true, of("property", "music", "volume"): true, of("property", "music", "on"): true,
+		of("action", "music", "next"): true,
 	}, reach.Operates)
 	assert.True(t, reach.Sees[of("property", "door", "battery")])
 	assert.False(t, reach.Sees[of("property", "door", "locked")], "a lock is not seen because its battery is")
 	assert.False(t, reach.Operates[of("property", "door", "battery")], "a reading is not operated")
 	assert.True(t, reach.Sees[of("dashboard", "hall", "")])
 	assert.False(t, reach.Sees[of("dashboard", "removed", "")])
-	assert.False(t, reach.Sees[of("property", "music", "on")], "a player is no lamp")
+	assert.False(t, reach.Sees[of("property", "music", "input")], "its input is not what it plays")
+}
+
+func TestWhatIsOnlyShownIsNotOperated(t *testing.T) {
+	reach := reached(
+		board.Control{Kind: board.Cover, Aim: board.Aim{Device: "music", Property: "track"}},
+		board.Control{Kind: board.Chart, Values: []thing.Ref{{Device: "door", Name: "battery"}, {Device: "lamp", Name: "level"}}},
+		board.Control{Kind: board.Camera, Aim: board.Aim{Device: "porch", Camera: "view"}},
+		board.Control{Kind: board.Next}, board.Control{Kind: board.Care},
+	)
+	assert.Empty(t, reach.Operates)
+	for _, seen := range []gate.Thing{
+		of("property", "music", "track"), of("property", "door", "battery"), of("property", "lamp", "level"), of("picture", "porch", "view"),
+		of("device", "porch", ""), of("room", "yard", ""), of("mark", "", ""), of("needs", "", ""),
+	} {
+		assert.True(t, reach.Sees[seen], seen)
+	}
+}
+
+func TestWhatATouchDoesIsReachedAndNoMore(t *testing.T) {
+	reach := reached(
+		board.Control{Kind: board.Action, Aim: board.Aim{Device: "robot", Action: "clean"}},
+		board.Control{
+			Kind: board.Clock,
+			Tap:  &board.Touch{Do: board.DoToggle, Aim: board.Aim{Device: "lamp", Property: "on"}},
+			Hold: &board.Touch{Do: board.DoScene, Aim: board.Aim{Scene: "night"}},
+			// A dashboard that a touch leads to is seen only where it was given.
+			Double: &board.Touch{Do: board.DoOpen, Aim: board.Aim{Dashboard: "private"}},
+		},
+		board.Control{Kind: board.Modes}, board.Control{Kind: board.Messages},
+	)
+	assert.Equal(t, map[gate.Thing]bool{
+		of("action", "robot", "clean"): true, of("property", "lamp", "on"): true, of("property", "lamp", "level"): true,
+		of("scene", "night", ""): true, of("property", home.OwnID, home.ModeProperty): true, of("modes", "", ""): true, of("notice", "", ""): true,
+	}, reach.Operates)
+	assert.False(t, reach.Sees[of("dashboard", "private", "")])
+	guest := gate.Principal{Rank: gate.Operating, Within: reach}
+	assert.True(t, guest.May(gate.Use, of("notice", "any", "")), "messages are answered where they are shown")
+	assert.False(t, guest.May(gate.Use, of("rule", "any", "")))
+	assert.False(t, guest.May(gate.Use, of("action", "robot", "erase")))
+	assert.False(t, guest.May(gate.Use, of("property", home.OwnID, "attention")))
+}
+
+func TestAControlIsReachedByThoseWhoSeeIt(t *testing.T) {
+	for who, seen := range map[string]bool{"owner": false, "guest": true, "ada": true, "tove": false, "": true} {
+		scene := board.Control{Kind: board.Scene, Aim: board.Aim{Scene: "supper"}}
+		if who != "" {
+			scene.SeenBy = []string{who}
+		}
+		assert.Equal(t, seen, reached(scene).Operates[of("scene", "supper", "")], who)
+	}
 }

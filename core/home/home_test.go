@@ -59,22 +59,6 @@ func TestHomeCheck(t *testing.T) {
 	}
 }
 
-func TestDashboardCheck(t *testing.T) {
-	lamp := home.Control{ID: "a", Kind: home.ControlLamp, Device: "d", Width: 4, Height: 2}
-	assert.NoError(t, (&home.Dashboard{Title: "x", Controls: []home.Control{lamp}}).Check())
-	for wrong, change := range map[string]func(*home.Control){
-		"outside":          func(c *home.Control) { c.Column = 9 },
-		"is not known":     func(c *home.Control) { c.Kind = "clock" },
-		"what it controls": func(c *home.Control) { c.Device = "" },
-		"id of its own":    func(c *home.Control) { c.ID = "" },
-	} {
-		bad := lamp
-		change(&bad)
-		assert.ErrorContains(t, (&home.Dashboard{Title: "x", Controls: []home.Control{bad}}).Check(), wrong)
-	}
-	assert.ErrorContains(t, (&home.Dashboard{Title: "x", Controls: []home.Control{lamp, lamp}}).Check(), "id of its own")
-}
-
 func TestModesAreSaidByTheirNamesAndListsAreChecked(t *testing.T) {
 	modes := home.UsualModes()
 	require.NoError(t, modes.Check())

@@ -1,7 +1,6 @@
 package home_test
 
 import (
-	"fmt"
 	"strings"
 	"testing"
 
@@ -17,17 +16,6 @@ func TestTheExactLimitsOfDocuments(t *testing.T) {
 	calendar := func(minutes int, address string) error {
 		return (&home.Calendar{Title: "Bins", Address: address, EveryMinutes: minutes}).Check()
 	}
-	board := func(column, row, width, height int) error {
-		c := home.Control{ID: "a", Kind: home.ControlRule, Rule: "r", Column: column, Row: row, Width: width, Height: height}
-		return (&home.Dashboard{Title: "x", Controls: []home.Control{c}}).Check()
-	}
-	many := func(n int) error {
-		d := home.Dashboard{Title: "x"}
-		for i := range n {
-			d.Controls = append(d.Controls, home.Control{ID: fmt.Sprint(i), Kind: home.ControlScene, Scene: "s", Width: 1, Height: 1})
-		}
-		return d.Check()
-	}
 	variable := func(v home.Variable) error {
 		v.Title = "V"
 		return v.Check()
@@ -42,8 +30,6 @@ func TestTheExactLimitsOfDocuments(t *testing.T) {
 	const ics = "https://calendar.example/a.ics"
 	for name, err := range map[string]error{
 		"every minute": calendar(1, ics), "once a day": calendar(24*60, ics), "webcal": calendar(60, " webcal://calendar.example/a.ics "),
-		"at the left": board(0, 0, 1, 1), "at the right": board(11, 400, 1, 1), "all columns": board(0, 0, home.Columns, 12),
-		"two hundred": many(200),
 		"a point":     variable(home.Variable{Type: thing.TypeNumber, Minimum: 5, Maximum: 5}),
 		"two options": variable(home.Variable{Type: thing.TypeOption, Options: []string{"a", "b"}}),
 		"the poles":   house(90, 180), "the other": house(-90, -180),
@@ -55,8 +41,6 @@ func TestTheExactLimitsOfDocuments(t *testing.T) {
 	for name, err := range map[string]error{
 		"more than every minute": calendar(0, ics), "less than once a day": calendar(24*60+1, ics), "ftp": calendar(60, "ftp://calendar.example/a"),
 		"no host": calendar(60, "https:///a.ics"), "no address": calendar(60, "%%"),
-		"left of it": board(-1, 0, 1, 1), "right of it": board(12, 0, 1, 1), "too wide": board(1, 0, home.Columns, 1), "above it": board(0, -1, 1, 1),
-		"below it": board(0, 401, 1, 1), "no width": board(0, 0, 0, 1), "no height": board(0, 0, 1, 0), "two hundred and one": many(201),
 		"the wrong way round": variable(home.Variable{Type: thing.TypeNumber, Minimum: 5.01, Maximum: 5}),
 		"one option":          variable(home.Variable{Type: thing.TypeOption, Options: []string{"a"}}),
 		"twice an option":     variable(home.Variable{Type: thing.TypeOption, Options: []string{"a", "b", "a"}}),

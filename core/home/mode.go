@@ -46,6 +46,9 @@ func (m *Modes) Check() error {
 	return nil
 }
 
+// OwnID is the id of what the home says of itself, as a device: rules, histories and dashboards use it like any other.
+const OwnID = "own"
+
 // ModeProperty is the name of the home's own property that is its mode.
 const ModeProperty = "mode"
 

@@ -9,6 +9,7 @@ import (
 	"strconv"
 	"strings"
 
+	"amvek/core/board"
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
@@ -239,23 +240,40 @@ func Schedule(s *rule.Schedule, names Names) []Line {
 }
 
 // Dashboard says which controls stand where.
-func Dashboard(d *home.Dashboard, names Names) []Line {
+func Dashboard(d *board.Dashboard, names Names) []Line {
 	t := &teller{names: names}
 	t.head(d.Title, "")
-	for i, c := range d.Controls {
-		subject := c.Label
-		switch {
-		case subject != "":
-		case c.Scene != "":
-			subject = t.title(c.Scene)
-		case c.Rule != "":
-			subject = t.title(c.Rule)
-		default:
-			subject, _ = t.subject(c.Device, "", c.Property)
-		}
-		t.say(fmt.Sprintf("controls/%d", i), 1, "%s, column %d, row %d, %d × %d", subject, c.Column+1, c.Row+1, c.Width, c.Height)
+	t.field("icon", "Icon", d.Icon)
+	for i := range d.Controls {
+		c := &d.Controls[i]
+		t.say(fmt.Sprintf("controls/%d", i), 1, "%s, column %d, row %d, %d × %d", t.control(c), c.Column+1, c.Row+1, c.Width, c.Height)
 	}
 	return t.lines
+}
+
+// control says what a control is about.
+func (t *teller) control(c *board.Control) string {
+	spec, known := board.Of(c.Kind)
+	switch {
+	case c.Label != "":
+		return c.Label
+	case !known:
+		return string(c.Kind)
+	}
+	for _, id := range []string{c.Scene, c.Sequence, c.Rule, c.Dashboard} {
+		if id != "" {
+			return t.title(id)
+		}
+	}
+	switch {
+	case c.Property != "":
+		subject, _ := t.subject(c.Device, "", c.Property)
+		return subject
+	case c.Device != "":
+		return t.title(c.Device)
+	default:
+		return spec.Title
+	}
 }
 
 // JSON gives a document that another maker wrote as the lines of its own text.

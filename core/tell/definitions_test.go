@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"amvek/core/almanac"
+	"amvek/core/board"
 	"amvek/core/cover"
 	"amvek/core/home"
 	"amvek/core/light"
@@ -122,10 +123,10 @@ func TestDefinitionsAreSaidInWords(t *testing.T) {
 			[]string{"Name: Morning", "Switched off", "At 06:50", "apply scene Evening"},
 		},
 		"dashboard": {
-			tell.Dashboard(&home.Dashboard{Title: "Hall", Controls: []home.Control{
-				{Kind: home.ControlLamp, Device: "lamp", Property: "brightness", Column: 2, Row: 0, Width: 3, Height: 2},
-				{Kind: home.ControlScene, Scene: "evening", Width: 1, Height: 1}, {Kind: home.ControlRule, Rule: "stairs", Width: 1, Height: 1},
-				{Kind: home.ControlScene, Scene: "evening", Label: "Cosy", Width: 1, Height: 1},
+			tell.Dashboard(&board.Dashboard{Grid: board.Columns, Title: "Hall", Controls: []board.Control{
+				{Kind: board.Lamp, Aim: board.Aim{Device: "lamp", Property: "brightness"}, Place: board.Place{Column: 2, Row: 0, Width: 3, Height: 2}},
+				{Kind: board.Scene, Aim: board.Aim{Scene: "evening"}, Place: board.Place{Width: 1, Height: 1}}, {Kind: board.Rule, Aim: board.Aim{Rule: "stairs"}, Place: board.Place{Width: 1, Height: 1}},
+				{Kind: board.Scene, Aim: board.Aim{Scene: "evening"}, Label: "Cosy", Place: board.Place{Width: 1, Height: 1}},
 			}}, house{}),
 			[]string{
 				"Name: Hall", "Table lamp brightness, column 3, row 1, 3 × 2", "Evening, column 1, row 1, 1 × 1",

@@ -6,6 +6,8 @@ package docs
 import (
 	"crypto/rand"
 	"strings"
+
+	"amvek/core/home"
 )
 
 // Kind names a kind of definition.
@@ -37,8 +39,8 @@ const (
 	ModesID = "modes"
 )
 
-// OwnID is the id of what the home says of itself, as a device: rules, histories and dashboards use it like any other.
-const OwnID = "own"
+// OwnID is the id of what the home says of itself, as a device.
+const OwnID = home.OwnID
 
 // NewID returns an id that no other definition has, beginning with the kind for readers of logs.
 func NewID(kind Kind) string {

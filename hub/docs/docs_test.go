@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amvek/core/board"
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
@@ -56,9 +57,9 @@ func samples() map[docs.Kind]any {
 		docs.KindVariable: &home.Variable{Title: "Guests", Type: thing.TypeBoolean},
 		docs.KindModes:    &home.Modes{Modes: []home.Mode{{ID: "mode-in", Title: "In"}, {ID: "mode-out", Title: "Out"}}},
 		docs.KindPerson:   &home.Person{Title: "Ada", Role: home.Guest, Until: time.Date(2026, 12, 1, 12, 0, 0, 0, time.UTC), Dashboards: []string{"dashboard-1"}},
-		docs.KindDashboard: &home.Dashboard{
+		docs.KindDashboard: &board.Dashboard{Grid: board.Columns,
 			Title:    "Hall",
-			Controls: []home.Control{{ID: "a", Kind: home.ControlLamp, Device: "device-1", Property: "brightness", Width: 1, Height: 1}},
+			Controls: []board.Control{{ID: "a", Kind: board.Lamp, Aim: board.Aim{Device: "device-1", Property: "brightness"}, Place: board.Place{Width: 1, Height: 1}}},
 		},
 	}
 }

@@ -4,6 +4,7 @@ import (
 	"maps"
 	"slices"
 
+	"amvek/core/board"
 	"amvek/core/expr"
 	"amvek/core/home"
 	"amvek/core/light"
@@ -86,12 +87,20 @@ func used(u rule.Uses) []string                  { return distinct(u.All()) }
 func groupRefers(doc *home.Group) []string       { return distinct(doc.Devices) }
 func variableRefers(doc *home.Variable) []string { return distinct(mentioned(doc.Expression)) }
 
-func dashboardRefers(doc *home.Dashboard) []string {
+func dashboardRefers(doc *board.Dashboard) []string {
 	all := ids{}
-	for _, c := range doc.Controls {
-		all.add(c.Device, c.Scene, c.Rule)
-		if c.Device == OwnID {
-			all.add(c.Property)
+	for i := range doc.Controls {
+		c := &doc.Controls[i]
+		all.add(c.IDs()...)
+		c.Mentions(func(of *board.Aim) {
+			if of.Device == OwnID {
+				all.add(of.Property)
+			}
+		})
+		for _, v := range c.Values {
+			if v.Device == OwnID {
+				all.add(v.Name)
+			}
 		}
 	}
 	return all.sorted()

@@ -5,6 +5,7 @@ import (
 	"maps"
 	"slices"
 
+	"amvek/core/board"
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
@@ -42,7 +43,7 @@ type Set struct {
 	Scenes      Shelf[light.Scene]
 	Rules       Shelf[rule.Rule]
 	Schedules   Shelf[rule.Schedule]
-	Dashboards  Shelf[home.Dashboard]
+	Dashboards  Shelf[board.Dashboard]
 	Groups      Shelf[home.Group]
 	Variables   Shelf[home.Variable]
 	ModeLists   Shelf[home.Modes] // one, by ModesID, or none while the household has the usual ones
@@ -57,7 +58,7 @@ func NewSet() Set {
 	return Set{
 		Homes: Shelf[home.Home]{}, Rooms: Shelf[home.Room]{}, Connections: Shelf[Connection]{}, Profiles: Shelf[Profile]{}, Things: Shelf[Thing]{},
 		Devices: Shelf[home.Device]{}, Scenes: Shelf[light.Scene]{}, Rules: Shelf[rule.Rule]{}, Schedules: Shelf[rule.Schedule]{},
-		Dashboards: Shelf[home.Dashboard]{}, Groups: Shelf[home.Group]{}, Variables: Shelf[home.Variable]{}, ModeLists: Shelf[home.Modes]{},
+		Dashboards: Shelf[board.Dashboard]{}, Groups: Shelf[home.Group]{}, Variables: Shelf[home.Variable]{}, ModeLists: Shelf[home.Modes]{},
 		Calendars: Shelf[home.Calendar]{}, Sequences: Shelf[light.Sequence]{}, People: Shelf[home.Person]{}, references: newReferences(),
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"amvek/core/board"
 	"amvek/core/document"
 	"amvek/core/engine"
 	"amvek/core/home"
@@ -170,11 +171,11 @@ var table = []Traits{
 		check: (*home.Modes).Check,
 		tell:  tell.Modes,
 	},
-	&traits[home.Dashboard]{
+	&traits[board.Dashboard]{
 		kind:   KindDashboard,
-		shelf:  func(s *Set) Shelf[home.Dashboard] { return s.Dashboards },
-		check:  (*home.Dashboard).Check,
-		title:  func(doc *home.Dashboard) string { return doc.Title },
+		shelf:  func(s *Set) Shelf[board.Dashboard] { return s.Dashboards },
+		check:  (*board.Dashboard).Check,
+		title:  func(doc *board.Dashboard) string { return doc.Title },
 		refers: dashboardRefers,
 		speaks: true,
 		tell:   tell.Dashboard,

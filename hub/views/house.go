@@ -4,6 +4,7 @@ import (
 	"slices"
 	"time"
 
+	"amvek/core/board"
 	"amvek/core/home"
 	"amvek/hub/docs"
 )
@@ -12,13 +13,14 @@ import (
 type DashboardView struct {
 	ID       string `json:"id"`
 	Revision int    `json:"revision"`
-	home.Dashboard
+	board.Dashboard
+	TallPlaces map[string]board.Place `json:"tallPlaces" doc:"Where each control lies on a tall screen, in twelve columns, by its id."`
 }
 
 // Dashboard returns a dashboard that there is.
 func (r *Reader) Dashboard(id string) DashboardView {
 	d := r.Definitions.Dashboards[id]
-	return DashboardView{ID: id, Revision: d.Revision, Dashboard: *d.Doc}
+	return DashboardView{ID: id, Revision: d.Revision, Dashboard: *d.Doc, TallPlaces: d.Doc.Tall()}
 }
 
 // RoomView is a room.

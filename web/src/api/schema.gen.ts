@@ -403,6 +403,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/controls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kinds of control that a dashboard can have, with their options */
+        get: operations["controls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dashboards": {
         parameters: {
             query?: never;
@@ -415,6 +432,40 @@ export interface paths {
         put?: never;
         /** Make a new dashboard */
         post: operations["create-dashboard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lay out a dashboard of a room, a floor or the house, without saving it */
+        post: operations["draft-dashboard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/repoint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Point copies of controls to what is in another room, without saving them */
+        post: operations["repoint"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1065,6 +1116,23 @@ export interface paths {
         head?: never;
         /** Edit the home that others may change meanwhile */
         patch: operations["edit-home"];
+        trace?: never;
+    };
+    "/api/icons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The icons of the shipped set that words find, the best first */
+        get: operations["icons"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/journal": {
@@ -2511,6 +2579,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pictures that were uploaded for dashboards, the newest first */
+        get: operations["uploads"];
+        put?: never;
+        /** Upload a picture for dashboards: PNG, JPEG, GIF or WebP */
+        post: operations["upload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture that was uploaded */
+        get: operations["uploaded"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/variables": {
         parameters: {
             query?: never;
@@ -2663,6 +2766,27 @@ export interface components {
              * @enum {integer}
              */
             urgency: 1 | 2;
+        };
+        Background: {
+            /**
+             * Format: int64
+             * @description In pixels.
+             */
+            blur?: number;
+            /**
+             * Format: int64
+             * @description How far it gives way to the paper, in percent; further where text could not be read on it.
+             */
+            dim?: number;
+            /**
+             * Format: int64
+             * @description How much of it, from its foot, goes over into the paper, in percent.
+             */
+            fade?: number;
+            /** @enum {string} */
+            tint?: "" | "verdigris" | "ember" | "ochre" | "slate" | "plum";
+            /** @description The id of a picture that was uploaded. */
+            upload?: string;
         };
         "Become-ownerRequest": {
             code: string;
@@ -3197,23 +3321,97 @@ export interface components {
             what: string;
         };
         Control: {
+            action?: string;
+            /** @description A touch is asked about before it counts. */
+            ask?: boolean;
+            /** @description The picture of the device that is shown. */
+            camera?: string;
+            /**
+             * Format: int64
+             * @description How much of the background shows through, in percent.
+             */
+            clear?: number;
+            /**
+             * @description That of its title and icon.
+             * @enum {string}
+             */
+            color?: "" | "verdigris" | "ember" | "ochre" | "slate" | "plum";
             /** Format: int64 */
             column: number;
+            dashboard?: string;
             device?: string;
+            double?: components["schemas"]["Touch"];
+            /**
+             * @description How much of the instrument is drawn; as much as there is room for where it is not said.
+             * @enum {string}
+             */
+            face?: "" | "small" | "middle" | "large";
             /** Format: int64 */
             height: number;
+            hold?: components["schemas"]["Touch"];
+            /** @description The name of an icon of the shipped set. */
+            icon?: string;
             id: string;
-            /** @enum {string} */
-            kind: "lamp" | "value" | "scene" | "rule";
-            /** @description Shown instead of the name of what it controls. */
+            /** @description What the action is given. */
+            inputs?: {
+                [key: string]: components["schemas"]["Value"];
+            };
+            kind: string;
+            /** @description Shown instead of the name of what it is about. */
             label?: string;
+            /** @description The options that its kind has, as their schema says. */
+            options?: {
+                [key: string]: unknown;
+            };
             property?: string;
             /** Format: int64 */
             row: number;
             rule?: string;
             scene?: string;
+            /** @description The roles, or the ids of people and panels, who see it; none is everybody. */
+            seenBy?: string[];
+            sequence?: string;
+            /** @description Where it lies on a tall screen, in twelve columns, where that is not as proposed. */
+            tall?: components["schemas"]["Place"];
+            tap?: components["schemas"]["Touch"];
+            /** @description The id of a picture that was uploaded. */
+            upload?: string;
+            /** @description The properties of a chart or a list. */
+            values?: components["schemas"]["Ref"][];
             /** Format: int64 */
             width: number;
+        };
+        ControlKind: {
+            faces?: string[];
+            group: string;
+            /** Format: int64 */
+            height: number;
+            help: string;
+            kind: string;
+            operates?: boolean;
+            options?: components["schemas"]["ControlOption"][];
+            property?: components["schemas"]["FittingProperty"];
+            /** @enum {string} */
+            subject: "property" | "action" | "camera" | "values" | "scene" | "sequence" | "rule" | "dashboard" | "upload" | "home" | "nothing";
+            title: string;
+            /** Format: int64 */
+            width: number;
+        };
+        ControlOption: {
+            default?: unknown;
+            description?: string;
+            enum?: string[];
+            /** Format: int64 */
+            maxLength?: number;
+            /** Format: int64 */
+            maximum?: number;
+            /** Format: int64 */
+            minimum?: number;
+            name: string;
+            title: string;
+            /** @enum {string} */
+            type: "integer" | "boolean" | "string";
+            unit?: string;
         };
         Correction: {
             /**
@@ -3278,14 +3476,54 @@ export interface components {
             weekdays?: number[];
         };
         Dashboard: {
+            background?: components["schemas"]["Background"];
             controls: components["schemas"]["Control"][];
+            /**
+             * Format: int64
+             * @description How many columns the places of its controls are in: 24. Where it is not said they are in 12, with rows twice as high, as in older documents.
+             * @enum {integer}
+             */
+            grid?: 12 | 24;
+            /** @description The name of an icon of the shipped set. */
+            icon?: string;
+            /** @description The clock, the modes and what comes next stand at its side. */
+            margin?: boolean;
+            /**
+             * Format: double
+             * @description Where it stands among the dashboards, the smallest first.
+             */
+            order?: number;
+            /** @description The roles, or the ids of people, who are offered it; none is everybody. */
+            seenBy?: string[];
             title: string;
         };
         DashboardView: {
+            background?: components["schemas"]["Background"];
             controls: components["schemas"]["Control"][];
+            /**
+             * Format: int64
+             * @description How many columns the places of its controls are in: 24. Where it is not said they are in 12, with rows twice as high, as in older documents.
+             * @enum {integer}
+             */
+            grid?: 12 | 24;
+            /** @description The name of an icon of the shipped set. */
+            icon?: string;
             id: string;
+            /** @description The clock, the modes and what comes next stand at its side. */
+            margin?: boolean;
+            /**
+             * Format: double
+             * @description Where it stands among the dashboards, the smallest first.
+             */
+            order?: number;
             /** Format: int64 */
             revision: number;
+            /** @description The roles, or the ids of people, who are offered it; none is everybody. */
+            seenBy?: string[];
+            /** @description Where each control lies on a tall screen, in twelve columns, by its id. */
+            tallPlaces: {
+                [key: string]: components["schemas"]["Place"];
+            };
             title: string;
         };
         Day: {
@@ -3476,6 +3714,12 @@ export interface components {
              * @description Grows with each change.
              */
             version: number;
+        };
+        DraftOf: {
+            /** @description Name of the floor. */
+            floor?: string;
+            /** @description Id of the room. */
+            room?: string;
         };
         EarlierVersion: {
             /** Format: date-time */
@@ -3763,6 +4007,16 @@ export interface components {
         Fitting: {
             model: string;
             title: string;
+        };
+        FittingProperty: {
+            /** @description Only what has a minimum and a maximum. */
+            limited?: boolean;
+            /** @description One of these; any where none is named. */
+            roles?: string[];
+            /** @description One of these; any where none is named. */
+            types?: string[];
+            /** @description Only what can be set. */
+            writable?: boolean;
         };
         Flip: {
             /** Format: date-time */
@@ -4592,6 +4846,16 @@ export interface components {
             name: string;
             title: string;
         };
+        Place: {
+            /** Format: int64 */
+            column: number;
+            /** Format: int64 */
+            height: number;
+            /** Format: int64 */
+            row: number;
+            /** Format: int64 */
+            width: number;
+        };
         Point: {
             /** Format: date-time */
             at: string;
@@ -4897,6 +5161,34 @@ export interface components {
         "Replace-hardwareRequest": {
             connection: string;
             hardware: string;
+        };
+        Replacement: {
+            controls: string[];
+            fits: string[];
+            from: string;
+            /** @enum {string} */
+            kind: "device" | "scene";
+            to?: string;
+            why?: string;
+        };
+        Repointed: {
+            /** @description The copies, as they would stand. */
+            controls: components["schemas"]["Control"][];
+            rows: components["schemas"]["Replacement"][];
+        };
+        Repointing: {
+            /**
+             * Format: int64
+             * @description The row at which the copies begin.
+             */
+            below?: number;
+            /** @description What replaces each device and scene, by its id: another id, leave out, or as it is. As proposed where nothing is said. */
+            choices?: {
+                [key: string]: string;
+            };
+            controls: components["schemas"]["Control"][];
+            /** @description Id of the room that they are pointed to. */
+            room: string;
         };
         RevisionView: {
             /** Format: date-time */
@@ -5714,6 +6006,25 @@ export interface components {
             payload: string;
             topic: string;
         };
+        Touch: {
+            action?: string;
+            /** @description The picture of the device that is shown. */
+            camera?: string;
+            dashboard?: string;
+            device?: string;
+            /** @enum {string} */
+            do: "nothing" | "set" | "toggle" | "action" | "scene" | "sequence" | "rule" | "dashboard" | "explain";
+            /** @description What the action is given. */
+            inputs?: {
+                [key: string]: components["schemas"]["Value"];
+            };
+            property?: string;
+            rule?: string;
+            scene?: string;
+            sequence?: string;
+            /** @description What is written. */
+            value?: components["schemas"]["Value"];
+        };
         Trace: {
             /** Format: date-time */
             at: string;
@@ -5893,6 +6204,23 @@ export interface components {
             patch?: unknown;
             /** @description The whole of it, where it is new or much of it changed. */
             put?: unknown;
+        };
+        Upload: {
+            /**
+             * Format: double
+             * @description The relative luminance that nearly all of it is above, from 0 to 1 (WCAG 2.2).
+             */
+            darkest: number;
+            /** Format: int64 */
+            height: number;
+            id: string;
+            /**
+             * Format: double
+             * @description The relative luminance that nearly all of it is below, from 0 to 1.
+             */
+            lightest: number;
+            /** Format: int64 */
+            width: number;
         };
         Use: {
             id: string;
@@ -6938,6 +7266,35 @@ export interface operations {
             };
         };
     };
+    controls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControlKind"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     dashboards: {
         parameters: {
             query?: never;
@@ -6987,6 +7344,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "draft-dashboard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftOf"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dashboard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    repoint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Repointing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Repointed"];
                 };
             };
             /** @description Error */
@@ -8725,6 +9148,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JoinedHome"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    icons: {
+        parameters: {
+            query?: {
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
                 };
             };
             /** @description Error */
@@ -12310,6 +12764,103 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    uploads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Upload"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    upload: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+                "image/*": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Upload"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    uploaded: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
             };
             /** @description Error */
             default: {

@@ -1,0 +1,144 @@
+package board
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"amvek/core/home"
+	"amvek/core/thing"
+)
+
+// Room is a room that a dashboard is drafted for.
+type Room struct {
+	ID    string
+	Title string
+}
+
+// Made is a scene or a rule of the home, with the devices that it sets.
+type Made struct {
+	ID      string
+	Title   string
+	Devices []string
+}
+
+// Known is what of a home a dashboard is drafted from.
+type Known struct {
+	Devices map[string]*home.Device
+	Scenes  []Made
+}
+
+// measured are the readings that a draft takes, of a room one of each.
+var measured = []thing.Role{thing.RoleTemperature, thing.RoleHumidity, thing.RoleLevel, thing.RoleMotion, thing.RoleEnergyPower}
+
+// ranks say in which order a draft shows its controls.
+var ranks = []Kind{Scene, Lamp, Shutter, Warmth, Reading, Opening, Lock, Switch, Player, Camera, Action}
+
+// Draft lays out a dashboard of some rooms from what is there: their scenes, and of each device what it is for. Of several rooms each
+// stands under its name.
+func Draft(title string, rooms []Room, of Known) *Dashboard {
+	d := &Dashboard{Title: title, Grid: Columns, Margin: true, Controls: []Control{}}
+	l := lay{columns: Columns}
+	add := func(c Control) {
+		if len(d.Controls) == maximumControls {
+			return
+		}
+		spec, _ := Of(c.Kind)
+		c.ID = fmt.Sprintf("c%d", len(d.Controls)+1)
+		width, height := spec.Width, spec.Height
+		if c.Kind == Label {
+			width = Columns
+		}
+		c.Place = l.put(width, height)
+		d.Controls = append(d.Controls, c)
+	}
+	for _, room := range rooms {
+		controls := of.room(room)
+		if len(controls) == 0 {
+			continue
+		}
+		if len(rooms) > 1 {
+			l.below()
+			add(Control{Kind: Label, Options: map[string]any{"text": room.Title, "size": "heading"}})
+		}
+		for _, c := range controls {
+			add(c)
+		}
+	}
+	return d
+}
+
+// room returns the controls of one room, in the order in which they are shown.
+func (k *Known) room(room Room) []Control {
+	var all []Control
+	for _, s := range k.Scenes {
+		if k.mostlyIn(s.Devices, room.ID) {
+			all = append(all, Control{Kind: Scene, Aim: Aim{Scene: s.ID}})
+		}
+	}
+	var devices []string
+	for id, d := range k.Devices {
+		if d.Room == room.ID {
+			devices = append(devices, id)
+		}
+	}
+	slices.SortFunc(devices, func(a, b string) int {
+		return cmp.Or(cmp.Compare(k.Devices[a].Title, k.Devices[b].Title), cmp.Compare(a, b))
+	})
+	shown := map[thing.Role]bool{}
+	for _, id := range devices {
+		all = append(all, ofDevice(id, k.Devices[id], shown)...)
+	}
+	slices.SortStableFunc(all, func(a, b Control) int { return slices.Index(ranks, a.Kind) - slices.Index(ranks, b.Kind) })
+	return all
+}
+
+// mostlyIn reports whether more than half of some devices are in a room.
+func (k *Known) mostlyIn(devices []string, room string) bool {
+	in := 0
+	for _, id := range devices {
+		if d := k.Devices[id]; d != nil && d.Room == room {
+			in++
+		}
+	}
+	return 2*in > len(devices)
+}
+
+// ofDevice returns the controls by which a device is used; of readings those whose role is not shown yet.
+func ofDevice(id string, d *home.Device, shown map[thing.Role]bool) []Control {
+	var all []Control
+	for i := range d.Description.Properties {
+		p := &d.Description.Properties[i]
+		if p.Setting != nil {
+			continue
+		}
+		kind, better := Best(d, p)
+		switch {
+		case better:
+		case p.Role == thing.RolePower && p.Writable && d.Light() == "" && !hasTrack(d):
+			kind = Switch
+		case slices.Contains(measured, p.Role) && !shown[p.Role] && !p.Writable:
+			shown[p.Role] = true
+		default:
+			continue
+		}
+		c := Control{Kind: kind, Aim: Aim{Device: id, Property: p.Name}}
+		if d.AttendedOnly {
+			c.Ask = true
+		}
+		all = append(all, c)
+	}
+	for _, picture := range d.Description.Pictures {
+		all = append(all, Control{Kind: Camera, Aim: Aim{Device: id, Camera: picture.Name}})
+	}
+	for i := range d.Description.Actions {
+		if a := &d.Description.Actions[i]; a.Role == "" && !slices.ContainsFunc(a.Inputs, func(in thing.Input) bool { return in.Required }) {
+			all = append(all, Control{Kind: Action, Label: d.Title + ": " + a.Title, Aim: Aim{Device: id, Action: a.Name}})
+		}
+	}
+	return all
+}
+
+func hasTrack(d *home.Device) bool {
+	return slices.ContainsFunc(d.Description.Properties, func(p thing.Property) bool { return p.Role == thing.RoleTrack })
+}
