@@ -34,9 +34,6 @@ const (
 	failuresAtMost = 500
 	// actsToEnd is how often a changed rule must have acted without being corrected, to say that it is not any more.
 	actsToEnd = 3
-	// linesOver is how far back the lines of readings go, and linePoints how finely.
-	linesOver  = 6 * time.Hour
-	linePoints = 24
 )
 
 // Since returns what happened since a time, a day ago where it is zero and a year ago at most, that somebody who was away may
@@ -181,18 +178,18 @@ func (h *Hub) changedAt(ctx context.Context, rule string, from time.Time) (chang
 	return at(0), at(1), nil
 }
 
-// Lines returns how readings went over the last hours, each in a few points; what is no number has none.
-func (h *Hub) Lines(ctx context.Context, refs []thing.Ref) ([]ReadingLine, error) {
+// Lines returns how readings went over the last hours, each in so many points at most; what is no number has none.
+func (h *Hub) Lines(ctx context.Context, refs []thing.Ref, over time.Duration, most int) ([]ReadingLine, error) {
 	now := h.clock.Now()
-	from := now.Add(-linesOver)
+	from := now.Add(-over)
 	h.settleRecords(ctx)
 	lines := make([]ReadingLine, len(refs))
 	reading, readCtx := errgroup.WithContext(ctx)
 	reading.SetLimit(readAtOnce)
 	for i, ref := range refs {
 		reading.Go(func() error {
-			series, err := h.History(readCtx, ref, from, now, linePoints)
-			lines[i] = ReadingLine{Ref: ref, Points: thinned(series.Points, from)}
+			series, err := h.History(readCtx, ref, from, now, most)
+			lines[i] = ReadingLine{Ref: ref, Points: thinned(series.Points, from, over/time.Duration(most))}
 			return err
 		})
 	}
@@ -212,9 +209,9 @@ type LinePoint struct {
 }
 
 // thinned returns the last point of each of the stretches that a line is drawn of; one before it stands at its beginning.
-func thinned(points []Point, from time.Time) []LinePoint {
+func thinned(points []Point, from time.Time, stretch time.Duration) []LinePoint {
 	list := []LinePoint{}
-	place := func(at time.Time) int64 { return int64(max(0, at.Sub(from)) / (linesOver / linePoints)) }
+	place := func(at time.Time) int64 { return int64(max(0, at.Sub(from)) / stretch) }
 	for _, p := range points {
 		at := p.At
 		if at.Before(from) {

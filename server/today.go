@@ -21,7 +21,9 @@ func (s *Server) registerToday(api huma.API) {
 		return &body[views.Since]{since}, err
 	})
 	operation(s, api, "lines", http.MethodGet, "/lines", "How readings went over the last hours, each in a few points", func(ctx context.Context, in *struct {
-		Of []string `query:"of,explode" maxItems:"200" doc:"Each as device~property."`
+		Of     []string `query:"of,explode" maxItems:"200" doc:"Each as device~property."`
+		Hours  int      `query:"hours" minimum:"1" maximum:"168" default:"6"`
+		Points int      `query:"points" minimum:"2" maximum:"240" default:"24" doc:"How many points each has, at most."`
 	}) (*body[[]hub.ReadingLine], error) {
 		refs := make([]thing.Ref, len(in.Of))
 		for i, of := range in.Of {
@@ -30,7 +32,7 @@ func (s *Server) registerToday(api huma.API) {
 				return nil, &hub.ForbiddenError{Message: "This is not yours to see."}
 			}
 		}
-		lines, err := s.hub.Lines(ctx, refs)
+		lines, err := s.hub.Lines(ctx, refs, time.Duration(in.Hours)*time.Hour, in.Points)
 		return &body[[]hub.ReadingLine]{lines}, err
 	})
 }

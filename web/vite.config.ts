@@ -1,11 +1,8 @@
 import { readFileSync } from 'node:fs'
-import { createRequire } from 'node:module'
 import { fileURLToPath, URL } from 'node:url'
 import { brotliCompressSync, gzipSync } from 'node:zlib'
 import vue from '@vitejs/plugin-vue'
 import { defineConfig, type Plugin } from 'vite'
-
-const require = createRequire(import.meta.url)
 
 // A hub to talk to while developing the front end: `make demo`, then `npm run dev -w web`.
 const hub = process.env.AMVEK_HUB ?? 'http://127.0.0.1:8420'
@@ -48,14 +45,20 @@ const icons: Plugin = {
   name: 'icons',
   apply: 'build',
   generateBundle() {
-    const set = (file: string) => JSON.parse(readFileSync(require.resolve(`@tabler/icons/${file}`), 'utf8'))
+    const set = (file: string) =>
+      JSON.parse(readFileSync(new URL(`../node_modules/@tabler/icons/${file}`, import.meta.url), 'utf8'))
     const nodes = set('tabler-nodes-outline.json') as Record<string, [string, Record<string, string>][]>
     const described = set('icons.json') as Record<string, { tags?: (string | number)[] }>
     const shipped = Object.entries(nodes)
       .filter(([name]) => !name.startsWith('brand-'))
       .map(([name, parts]) => {
         const body = parts
-          .map(([tag, of]) => `<${tag} ${Object.entries(of).map(([key, value]) => `${key}="${value}"`).join(' ')}/>`)
+          .map(
+            ([tag, of]) =>
+              `<${tag} ${Object.entries(of)
+                .map(([key, value]) => `${key}="${value}"`)
+                .join(' ')}/>`,
+          )
           .join('')
         return [name, { tags: (described[name]?.tags ?? []).map((tag) => String(tag).toLowerCase()), body }]
       })

@@ -126,6 +126,9 @@ type Background struct {
 	// Upload is the id of a picture that was uploaded; without one there is only the tint.
 	Upload string `json:"upload,omitempty" maxLength:"80" doc:"The id of a picture that was uploaded."`
 	Tint   string `json:"tint,omitempty" enum:",verdigris,ember,ochre,slate,plum"`
+	// Darkest and Lightest are the relative luminances of the picture, as measured when it was uploaded.
+	Darkest  float64 `json:"darkest,omitempty" minimum:"0" maximum:"1" doc:"The relative luminance that nearly all of the picture is above, as measured when it was uploaded."`
+	Lightest float64 `json:"lightest,omitempty" minimum:"0" maximum:"1" doc:"The relative luminance that nearly all of the picture is below."`
 	// Dim is how far it gives way to the paper, in percent; it is dimmed further where text could not be read on it.
 	Dim  int `json:"dim,omitempty" minimum:"0" maximum:"100" doc:"How far it gives way to the paper, in percent; further where text could not be read on it."`
 	Blur int `json:"blur,omitempty" minimum:"0" maximum:"40" doc:"In pixels."`

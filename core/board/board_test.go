@@ -170,7 +170,7 @@ func free(t assert.TestingT, columns int, places ...board.Place) {
 func TestATallScreenShowsAllOneBelowTheOther(t *testing.T) {
 	d := dashboard(clock("right", 12, 0, 8, 4), clock("left", 0, 0, 12, 4), clock("below", 0, 4, 4, 2), clock("beside", 4, 4, 8, 2))
 	assert.Equal(t, map[string]board.Place{
-		"left": {Width: 12, Height: 4}, "right": {Row: 4, Width: 6, Height: 4}, "below": {Column: 6, Row: 4, Width: 4, Height: 2},
+		"left": {Width: 12, Height: 4}, "right": {Row: 4, Width: 6, Height: 5}, "below": {Column: 6, Row: 4, Width: 4, Height: 2},
 		"beside": {Column: 6, Row: 6, Width: 6, Height: 2},
 	}, d.Tall())
 	d.Controls[1].Tall = &board.Place{Column: 2, Row: 9, Width: 4, Height: 3}

@@ -4,6 +4,9 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"amvek/core/home"
 	"amvek/core/thing"
@@ -87,10 +90,29 @@ func (k *Known) room(room Room) []Control {
 	})
 	shown := map[thing.Role]bool{}
 	for _, id := range devices {
-		all = append(all, ofDevice(id, k.Devices[id], shown)...)
+		all = append(all, labelled(ofDevice(id, k.Devices[id], shown), k.Devices[id], room)...)
 	}
 	slices.SortStableFunc(all, func(a, b Control) int { return slices.Index(ranks, a.Kind) - slices.Index(ranks, b.Kind) })
 	return all
+}
+
+// labelled has the controls of a device say in a room what is not said by the room itself: "Ceiling", not "Mill room ceiling". Of
+// several each says what it shows, too.
+func labelled(controls []Control, d *home.Device, room Room) []Control {
+	title := d.Title
+	if short, is := strings.CutPrefix(strings.ToLower(title), strings.ToLower(room.Title)+" "); is && short != "" {
+		title = title[len(title)-len(short):]
+	}
+	first, size := utf8.DecodeRuneInString(title)
+	title = string(unicode.ToUpper(first)) + title[size:]
+	for i := range controls {
+		c := &controls[i]
+		c.Label = title
+		if p := d.Description.Property(c.Property); p != nil && len(controls) > 1 {
+			c.Label = title + ", " + strings.ToLower(p.Title)
+		}
+	}
+	return controls
 }
 
 // mostlyIn reports whether more than half of some devices are in a room.
@@ -107,9 +129,10 @@ func (k *Known) mostlyIn(devices []string, room string) bool {
 // ofDevice returns the controls by which a device is used; of readings those whose role is not shown yet.
 func ofDevice(id string, d *home.Device, shown map[thing.Role]bool) []Control {
 	var all []Control
+	shutter := slices.ContainsFunc(d.Description.Properties, func(p thing.Property) bool { return p.Role == thing.RolePosition })
 	for i := range d.Description.Properties {
 		p := &d.Description.Properties[i]
-		if p.Setting != nil {
+		if p.Setting != nil || shutter && p.Role == thing.RolePower { // its outputs are what moves it
 			continue
 		}
 		kind, better := Best(d, p)
@@ -133,7 +156,7 @@ func ofDevice(id string, d *home.Device, shown map[thing.Role]bool) []Control {
 	}
 	for i := range d.Description.Actions {
 		if a := &d.Description.Actions[i]; a.Role == "" && !slices.ContainsFunc(a.Inputs, func(in thing.Input) bool { return in.Required }) {
-			all = append(all, Control{Kind: Action, Label: d.Title + ": " + a.Title, Aim: Aim{Device: id, Action: a.Name}})
+			all = append(all, Control{Kind: Action, Aim: Aim{Device: id, Action: a.Name}})
 		}
 	}
 	return all

@@ -151,7 +151,7 @@ type ControlKind struct {
 var (
 	allFaces = []Face{Small, Middle, Large}
 	twoFaces = []Face{Small, Middle}
-	hours    = ControlOption{Name: "hours", Title: "Looks back", Type: "integer", Minimum: 1, Maximum: 168, Default: 8, Unit: "h"}
+	hours    = ControlOption{Name: "hours", Title: "Looks back", Type: "integer", Minimum: 1, Maximum: 168, Default: 6, Unit: "h"}
 	steps    = ControlOption{Name: "keys", Title: "Shows − and +", Type: "boolean", Default: true}
 )
 
@@ -172,7 +172,7 @@ var specs = []ControlKind{
 	{Kind: Switch, Title: "Switch", Group: "Devices", Help: "Switches something on and off.", Subject: AProperty, Property: &FittingProperty{Types: []thing.Type{thing.TypeBoolean}, Writable: true}, Operates: true, Width: 6, Height: 4, Faces: twoFaces},
 	{Kind: Level, Title: "Level", Group: "Devices", Help: "Sets a number on a scale: a fan, a volume, a limit.", Subject: AProperty, Property: &FittingProperty{Types: []thing.Type{thing.TypeNumber}, Writable: true, Limited: true}, Operates: true, Width: 8, Height: 4, Faces: twoFaces, Options: []ControlOption{steps}},
 	{Kind: Warmth, Title: "Warmth", Group: "Devices", Help: "Shows how warm it is and sets how warm it is to be.", Subject: AProperty, Property: &FittingProperty{Roles: []thing.Role{thing.RoleSetpoint}, Writable: true}, Operates: true, Width: 8, Height: 4, Faces: twoFaces, Options: []ControlOption{steps}},
-	{Kind: Shutter, Title: "Shutter", Group: "Devices", Help: "Moves a shutter or a blind, and shows where it is.", Subject: AProperty, Property: &FittingProperty{Roles: []thing.Role{thing.RolePosition}, Writable: true}, Operates: true, Width: 8, Height: 6, Faces: twoFaces},
+	{Kind: Shutter, Title: "Shutter", Group: "Devices", Help: "Moves a shutter or a blind, and shows where it is.", Subject: AProperty, Property: &FittingProperty{Roles: []thing.Role{thing.RolePosition}, Writable: true}, Operates: true, Width: 8, Height: 8, Faces: twoFaces},
 	{Kind: Lock, Title: "Lock", Group: "Devices", Help: "Locks, and unlocks when held. It shows where the bolt is.", Subject: AProperty, Property: &FittingProperty{Roles: []thing.Role{thing.RoleLock}, Writable: true}, Operates: true, Width: 6, Height: 4, Faces: twoFaces},
 	{Kind: Action, Title: "Action", Group: "Devices", Help: "Asks a device to do something, such as a floor robot to start.", Subject: AnAction, Operates: true, Width: 6, Height: 4, Options: []ControlOption{{Name: "verb", Title: "On its key", Type: "string", MaxLength: 24}, whether("states", "Shows what the device is doing", true)}},
 	{Kind: Player, Title: "Player", Group: "Devices", Help: "Plays, pauses and skips, and sets how loud.", Subject: AProperty, Property: &FittingProperty{Roles: []thing.Role{thing.RoleTrack}}, Operates: true, Width: 8, Height: 6, Faces: allFaces},

@@ -60,7 +60,11 @@ func (d *Dashboard) Tall() map[string]Place {
 	l.below()
 	for _, c := range Read(d.Controls) {
 		if c.Tall == nil {
-			places[c.ID] = l.put(tallWidth(c.Width), c.Height)
+			width, height := tallWidth(c.Width), c.Height
+			if width < TallColumns && c.Width >= Columns/3 && height > 2 {
+				height++ // a name and its figure stand one below the other in what is so much narrower
+			}
+			places[c.ID] = l.put(width, height)
 		}
 	}
 	return places

@@ -34,7 +34,9 @@ func readings(roles ...thing.Role) thing.Description {
 
 // mill is two rooms: the mill room has one device that the east room has nothing like.
 func mill() board.Known {
-	shutter := thing.Description{Properties: []thing.Property{{Name: "position", Role: thing.RolePosition, Type: thing.TypeNumber, Writable: true}}}
+	shutter := thing.Description{Properties: []thing.Property{
+		{Name: "position", Role: thing.RolePosition, Type: thing.TypeNumber, Writable: true}, {Name: "up", Role: thing.RolePower, Type: thing.TypeBoolean, Writable: true},
+	}}
 	robot := thing.Description{Actions: []thing.Action{
 		{Name: "clean", Title: "Clean"}, {Name: "find", Title: "Find it", Role: thing.RoleIdentify},
 		{Name: "go", Title: "Go to", Inputs: []thing.Input{{Required: true}}},
@@ -76,12 +78,15 @@ func TestADashboardIsDraftedFromWhatIsInARoom(t *testing.T) {
 	assert.Equal(t, []string{
 		"scene evening", "lamp m1", "lamp m2", "shutter m3", "value m4", "switch m9", "player m7", "camera m8", "action m6",
 	}, kinds(d), "one thermometer, no settings, no battery, no action that has to be told more")
+	var labels []string
 	places := make([]board.Place, 0, len(d.Controls))
 	for _, c := range d.Controls {
+		labels = append(labels, c.Label)
 		places = append(places, c.Place)
 		assert.Equal(t, c.Device == "m9", c.Ask, "what is attended only is asked about")
 	}
 	free(t, board.Columns, places...)
+	assert.Equal(t, []string{"", "Left lamp", "Right lamp", "Shutter", "Thermometer", "Kiln", "Player", "Porch camera", "Robot"}, labels)
 }
 
 func TestOfSeveralRoomsEachStandsUnderItsName(t *testing.T) {

@@ -176,10 +176,14 @@ test('from an empty home to a lamp held by a rule, by hand, on a dashboard and a
 
   await test.step('put lamp, scene and rule on a dashboard and operate it on a phone', async () => {
     await page.goto(`${hub.url}/dashboards`)
-    await page.getByRole('button', { name: 'Make a dashboard' }).click()
-    await pick(page, /^Lamp to add/, 'Stair lamp brightness')
-    await pick(page, /^Scene to add/, 'All dark')
-    await pick(page, /^Rule to add/, 'Stair light')
+    await pick(page, 'New dashboard', 'an empty one')
+    await page.getByRole('button', { name: 'Add a control' }).click()
+    await pick(page, 'Add: Lamp', 'Stair lamp brightness')
+    await pick(page, 'Add: Scene', 'All dark')
+    await pick(page, 'Add: Rule', 'Stair light')
+    await expect
+      .poll(async () => (await hub.get<{ controls: unknown[] }[]>('/api/dashboards'))[0]?.controls.length)
+      .toBe(3)
     const address = (await page.getByRole('link', { name: 'Show it' }).getAttribute('href')) ?? ''
     await page.goto(hub.url + address)
     const other = await browser.newContext({

@@ -79,7 +79,11 @@ test('two windows arrange one dashboard: each control is where it was put', asyn
   const control = (id: string, column: number) => ({
     ...{ id, kind: 'lamp', device: lamp, property: 'brightness', column, row: 0, width: 2, height: 2 },
   })
-  const id = await make(hub, '/api/dashboards', { title: 'Two', controls: [control('a', 0), control('b', 6)] })
+  const id = await make(hub, '/api/dashboards', {
+    title: 'Two',
+    controls: [control('a', 0), control('b', 6)],
+    grid: 24,
+  })
   const address = `${hub.url}/dashboards/${id}`
   await page.goto(address)
   const other = await second(browser, address)

@@ -2774,6 +2774,11 @@ export interface components {
              */
             blur?: number;
             /**
+             * Format: double
+             * @description The relative luminance that nearly all of the picture is above, as measured when it was uploaded.
+             */
+            darkest?: number;
+            /**
              * Format: int64
              * @description How far it gives way to the paper, in percent; further where text could not be read on it.
              */
@@ -2783,6 +2788,11 @@ export interface components {
              * @description How much of it, from its foot, goes over into the paper, in percent.
              */
             fade?: number;
+            /**
+             * Format: double
+             * @description The relative luminance that nearly all of the picture is below.
+             */
+            lightest?: number;
             /** @enum {string} */
             tint?: "" | "verdigris" | "ember" | "ochre" | "slate" | "plum";
             /** @description The id of a picture that was uploaded. */
@@ -3356,7 +3366,8 @@ export interface components {
             inputs?: {
                 [key: string]: components["schemas"]["Value"];
             };
-            kind: string;
+            /** @enum {string} */
+            kind: "lamp" | "color" | "scene" | "sequence" | "switch" | "level" | "warmth" | "shutter" | "lock" | "action" | "player" | "cover" | "opening" | "value" | "chart" | "list" | "camera" | "rule" | "modes" | "somebody" | "next" | "messages" | "care" | "clock" | "label" | "picture" | "link";
             /** @description Shown instead of the name of what it is about. */
             label?: string;
             /** @description The options that its kind has, as their schema says. */
@@ -3387,7 +3398,8 @@ export interface components {
             /** Format: int64 */
             height: number;
             help: string;
-            kind: string;
+            /** @enum {string} */
+            kind: "lamp" | "color" | "scene" | "sequence" | "switch" | "level" | "warmth" | "shutter" | "lock" | "action" | "player" | "cover" | "opening" | "value" | "chart" | "list" | "camera" | "rule" | "modes" | "somebody" | "next" | "messages" | "care" | "clock" | "label" | "picture" | "link";
             operates?: boolean;
             options?: components["schemas"]["ControlOption"][];
             property?: components["schemas"]["FittingProperty"];
@@ -9303,6 +9315,9 @@ export interface operations {
             query?: {
                 /** @description Each as device~property. */
                 of?: string[];
+                hours?: number;
+                /** @description How many points each has, at most. */
+                points?: number;
             };
             header?: never;
             path?: never;

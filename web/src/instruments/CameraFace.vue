@@ -9,10 +9,20 @@ import { useReading } from '@/lib/reading'
 import { useHome } from '@/stores/home'
 
 /** What a camera sees and how old that is, asked for again and again while it is looked at. A tap shows it large. */
-const props = defineProps<{ device: string; picture: string; label: string; size?: FaceSize }>()
+const props = withDefaults(
+  defineProps<{
+    device: string
+    picture: string
+    label: string
+    /** After how many seconds another picture is asked for. */
+    every?: number
+    size?: FaceSize
+  }>(),
+  { every: 10, size: 'page' },
+)
 const home = useHome()
 
-const EVERY = 10_000
+const SECOND = 1000
 const url = ref('')
 const at = ref(0)
 const large = ref(false)
@@ -31,7 +41,11 @@ const { failed, again } = useReading(async () => {
   at.value = home.now
 })
 const visible = useDocumentVisibility()
-const asking = useIntervalFn(() => void again(), EVERY, { immediate: false })
+const asking = useIntervalFn(
+  () => void again(),
+  () => props.every * SECOND,
+  { immediate: false },
+)
 watch(
   () => [props.device, props.picture, visible.value],
   () => {
@@ -44,12 +58,13 @@ watch(
 )
 onBeforeUnmount(() => show())
 const age = computed(() => (url.value ? `${running((home.now - at.value) / 1000)} ago` : ''))
-const STALE = 3 * EVERY
-const stale = computed(() => !!failed.value || home.now - at.value > STALE)
+/** After how many pictures that did not come the last one is old. */
+const MISSED = 3
+const stale = computed(() => !!failed.value || home.now - at.value > MISSED * props.every * SECOND)
 </script>
 
 <template>
-  <figure class="camera" :class="[`at-${size ?? 'page'}`, { stale: url && stale }]">
+  <figure class="camera" :class="[`at-${size}`, { stale: url && stale }]">
     <button v-if="url" type="button" class="plain" :aria-label="`${label}: show it large`" @click="large = true">
       <img :src="url" :alt="`What ${label} sees`" />
     </button>

@@ -2,15 +2,15 @@
 import { computed } from 'vue'
 import type { Device } from '@/api/types'
 import { act } from '@/lib/act'
+import { useAttempt } from '@/lib/attempt'
 import { certaintyOf } from '@/lib/certainty'
 import { playingOf, type FaceSize } from '@/lib/faces'
 import { useSliding, wantedOf } from '@/lib/sliding'
-import { useNotices } from '@/stores/notices'
 import PlayerFace from './PlayerFace.vue'
 
 /** The player of a device: what it plays and how loud, and what it can be told. */
 const props = defineProps<{ device: Device; size?: FaceSize; disabled?: boolean }>()
-const notices = useNotices()
+const attempt = useAttempt()
 
 const named = (role: string) => props.device.description.properties.find((p) => p.role === role)
 const stateOf = (name?: string) => props.device.states.find((s) => s.name === name)
@@ -20,8 +20,7 @@ const playing = computed(() => wantedOf(playState.value) === true)
 const volume = computed(() => named('volume'))
 const next = computed(() => props.device.description.actions.find((a) => a.role === 'next'))
 
-const write = (property: string, value: number | boolean) =>
-  notices.attempt(() => act.write(props.device.id, property, value))
+const write = (property: string, value: number | boolean) => attempt(() => act.write(props.device.id, property, value))
 const loud = useSliding(
   () => stateOf(volume.value?.name),
   () => props.device.silent,
@@ -44,7 +43,7 @@ const loud = useSliding(
     :size="size"
     :disabled="disabled"
     @toggle="write(play!.name, !playing)"
-    @next="notices.attempt(() => act.ask(device.id, next!.name))"
+    @next="attempt(() => act.ask(device.id, next!.name))"
     @volume="loud.slide"
   />
 </template>

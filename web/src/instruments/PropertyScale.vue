@@ -2,9 +2,9 @@
 import { watch } from 'vue'
 import type { Property, PropertyState } from '@/api/types'
 import { act } from '@/lib/act'
+import { useAttempt } from '@/lib/attempt'
 import type { FaceSize } from '@/lib/faces'
 import { useSliding } from '@/lib/sliding'
-import { useNotices } from '@/stores/notices'
 import LevelScale from './LevelScale.vue'
 import WarmthScale from './WarmthScale.vue'
 
@@ -26,13 +26,13 @@ const props = defineProps<{
 }>()
 /** Tells where it is slid to. */
 const emit = defineEmits<{ slid: [number] }>()
-const notices = useNotices()
+const attempt = useAttempt()
 
 const KELVINS = 50
 const sliding = useSliding(
   () => props.state,
   () => props.silent,
-  (value) => notices.attempt(() => act.write(props.device, props.property.name, value)),
+  (value) => attempt(() => act.write(props.device, props.property.name, value)),
   { minimum: () => props.property.minimum, places: () => (props.property.resolution >= 1 ? 1 : 0.1) },
 )
 const { asked, confirmed, certainty, slide } = sliding

@@ -1,9 +1,9 @@
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import type { Device, PropertyState } from '@/api/types'
 import { act } from '@/lib/act'
+import { useAttempt } from '@/lib/attempt'
 import { certaintyOf } from '@/lib/certainty'
 import { wantedOf } from '@/lib/sliding'
-import { useNotices } from '@/stores/notices'
 
 const FULL = 100
 
@@ -18,7 +18,7 @@ export const comesOnWith = (state: PropertyState | undefined) => state?.lastOn ?
 
 /** What lights in a device, or is switched there: its light, or another property that is named; how it is, and what it can be told. */
 export function useLamp(of: MaybeRefOrGetter<Device | undefined>, named?: MaybeRefOrGetter<string | undefined>) {
-  const notices = useNotices()
+  const attempt = useAttempt()
   const device = computed(() => toValue(of))
   const name = computed(() => toValue(named) ?? device.value?.light ?? '')
   const property = computed(() => device.value?.description.properties.find((p) => p.name === name.value))
@@ -32,7 +32,7 @@ export function useLamp(of: MaybeRefOrGetter<Device | undefined>, named?: MaybeR
   const level = computed(() => (typeof wanted.value === 'number' ? wanted.value : on.value ? FULL : 0))
 
   const toggle = () =>
-    notices.attempt(async () => {
+    attempt(async () => {
       if (!device.value) return
       const to = dims.value ? (on.value ? 0 : comesOnWith(state.value)) : !on.value
       await act.write(device.value.id, name.value, to)

@@ -1,13 +1,13 @@
 import { ref } from 'vue'
-import { useNotices } from '@/stores/notices'
+import { useAttempt } from './attempt'
 
 /** Something that is asked of the hub: whether it is under way, and what fails is told. */
 export function useAsked() {
-  const notices = useNotices()
+  const attempted = useAttempt()
   const asked = ref(false)
   async function attempt(action: () => Promise<unknown>) {
     asked.value = true
-    await notices.attempt(action)
+    await attempted(action)
     asked.value = false
   }
   return { asked, attempt }

@@ -35,7 +35,16 @@ export type Editable = keyof Documents
 /** The fields of each document: a view has them beside how the definition stands now. */
 const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = {
   calendar: { title: true, note: true, address: true, ownMachine: true, everyMinutes: true },
-  dashboard: { title: true, controls: true },
+  dashboard: {
+    title: true,
+    icon: true,
+    order: true,
+    seenBy: true,
+    margin: true,
+    background: true,
+    grid: true,
+    controls: true,
+  },
   device: {
     title: true,
     room: true,

@@ -34,7 +34,12 @@ function together(d: Device, what: string, title: string): string {
   return d.title.toLowerCase().endsWith(what) ? d.title : `${d.title} ${what}`
 }
 
-function grouped(devices: Device[], rooms: Room[], names: (d: Device) => { name: string; title: string }[]): Choice[] {
+/** Choices of some names of devices, under the rooms of the devices. */
+export function grouped(
+  devices: Device[],
+  rooms: Room[],
+  names: (d: Device) => { name: string; title: string }[],
+): Choice[] {
   const order = [...rooms.map((r) => ({ id: r.id, title: r.title })), { id: '', title: 'Without a room' }]
   return order.flatMap((room) =>
     devices

@@ -52,7 +52,7 @@ export const useHome = defineStore('home', () => {
     sequence: new Shelf<View<'sequence'>>(named),
     rule: new Shelf<View<'rule'>>(named),
     schedule: new Shelf<View<'schedule'>>(named),
-    dashboard: new Shelf<View<'dashboard'>>(named),
+    dashboard: new Shelf<View<'dashboard'>>((a, b) => (a.order ?? 0) - (b.order ?? 0) || named(a, b)),
     variable: new Shelf<View<'variable'>>(named),
     person: new Shelf<View<'person'>>(named),
     modes: new Shelf<View<'modes'>>(none),

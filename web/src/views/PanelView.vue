@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import ControlCell from '@/components/dashboard/ControlCell.vue'
+import BoardView from '@/components/dashboard/BoardView.vue'
 import PanelModes from '@/components/dashboard/PanelModes.vue'
 import PanelNotices from '@/components/dashboard/PanelNotices.vue'
 import { useHome } from '@/stores/home'
@@ -13,13 +13,12 @@ const session = useSession()
 const route = useRoute()
 
 const board = computed(() => home.dashboards.find((d) => d.id === route.params.id))
-const inOrder = computed(() => [...(board.value?.controls ?? [])].sort((a, b) => a.row - b.row || a.column - b.column))
 const ahead = computed(() => home.day?.marks.filter((m) => m.tone === 'planned').slice(0, 4) ?? [])
 </script>
 
 <template>
-  <div class="panel">
-    <aside v-if="home.loaded" class="side">
+  <div class="panel" :class="{ bare: board && !board.margin }">
+    <aside v-if="home.loaded && (!board || board.margin)" class="side">
       <b class="clock mono">{{ home.times.clock(home.now) }}</b>
       <h1>{{ board?.title ?? 'No such dashboard' }}</h1>
       <p class="soft date">{{ home.times.date(home.now) }}</p>
@@ -33,21 +32,11 @@ const ahead = computed(() => home.day?.marks.filter((m) => m.tone === 'planned')
         >Arrange</RouterLink
       >
     </aside>
-    <main v-if="board" class="board">
-      <div
-        v-for="c in inOrder"
-        :key="c.id"
-        class="place"
-        :style="{
-          '--column': c.column + 1,
-          '--width': c.width,
-          '--row': c.row + 1,
-          '--height': c.height,
-          '--narrow': Math.min(2, Math.ceil(c.width / 6)),
-        }"
+    <main v-if="board" class="main">
+      <BoardView :key="board.id" :dashboard="board" />
+      <RouterLink v-if="session.setsUp && !board.margin" class="link arrange" :to="`/dashboards/${board.id}`"
+        >Arrange</RouterLink
       >
-        <ControlCell :control="c" />
-      </div>
     </main>
     <p v-else-if="home.loaded" class="soft none">This dashboard was removed.</p>
     <p v-else class="soft none" role="status">
@@ -102,18 +91,18 @@ const ahead = computed(() => home.day?.marks.filter((m) => m.tone === 'planned')
   padding-top: var(--space-20);
   font-size: var(--type-small);
 }
-.board {
-  display: grid;
-  grid-template-columns: repeat(12, minmax(0, 1fr));
-  grid-auto-rows: minmax(72px, auto);
-  gap: 1px;
-  align-content: start;
+.bare {
+  grid-template-columns: minmax(0, 1fr);
 }
-.place {
-  grid-column: var(--column) / span var(--width);
-  grid-row: var(--row) / span var(--height);
+.main {
+  position: relative;
   min-width: 0;
-  box-shadow: 1px 1px 0 var(--rule);
+}
+.arrange {
+  position: absolute;
+  right: var(--space-14);
+  bottom: var(--space-8);
+  font-size: var(--type-small);
 }
 .none {
   padding: var(--space-44);
@@ -144,15 +133,6 @@ const ahead = computed(() => home.day?.marks.filter((m) => m.tone === 'planned')
   }
 }
 @media (max-width: 620px) {
-  .board {
-    grid-template-columns: repeat(2, minmax(0, 1fr));
-    grid-auto-flow: row dense;
-    grid-auto-rows: minmax(128px, auto);
-  }
-  .place {
-    grid-column: span var(--narrow);
-    grid-row: auto;
-  }
   .side h1 {
     font-size: var(--type-title);
   }

@@ -12,6 +12,8 @@ const props = defineProps<{
   label: string
   empty?: string
   invalid?: boolean
+  /** Whether nothing is missing where nothing is chosen: a press does something. */
+  verb?: boolean
   /** Whether what was chosen lately comes first. */
   lately?: boolean
   /** Makes a choice of what is typed, where it may be something that is not in the list. */
@@ -48,8 +50,8 @@ function choose(value: T) {
   <button
     type="button"
     class="plain token"
-    :class="{ unset: !chosen, invalid }"
-    :aria-label="`${label}: ${chosen?.title ?? empty ?? 'choose'}`"
+    :class="{ unset: !chosen && !verb, invalid }"
+    :aria-label="verb ? label : `${label}: ${chosen?.title ?? empty ?? 'choose'}`"
     aria-haspopup="listbox"
     @click="open"
   >

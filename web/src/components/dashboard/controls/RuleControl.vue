@@ -5,11 +5,13 @@ import RuleKey from '@/instruments/RuleKey.vue'
 import { act } from '@/lib/act'
 import { useAsked } from '@/lib/asked'
 import { useHome } from '@/stores/home'
+import { optionOf, useCell } from '../cell'
 import ControlFace from './ControlFace.vue'
 
 /** A rule as a key that runs it, with what it did last; one that holds is only shown. */
-const props = defineProps<{ control: Control; still?: boolean }>()
+const props = defineProps<{ control: Control }>()
 const home = useHome()
+const { still } = useCell()
 const { asked, attempt } = useAsked()
 
 const rule = computed(() => home.rule(props.control.rule))
@@ -30,16 +32,7 @@ const run = () => attempt(() => act.runRule(props.control.rule!))
 </script>
 
 <template>
-  <ControlFace
-    :title="title"
-    :figure="standing"
-    :on="on"
-    :pending="asked"
-    :failed="stopped"
-    :acts="acts"
-    :still="still"
-    @tap="run"
-  >
+  <ControlFace :title="title" :figure="standing" :on="on" :pending="asked" :failed="stopped" :acts="acts" @tap="run">
     <template #reason>
       <template v-if="!rule">It is no longer in the home</template>
       <template v-else-if="rule.state.problems[0]">{{ rule.state.problems[0].message }}</template>
@@ -49,7 +42,7 @@ const run = () => attempt(() => act.runRule(props.control.rule!))
       <RuleKey
         class="key"
         :label="title"
-        :verb="on ? 'Running' : 'Run'"
+        :verb="on ? 'Running' : optionOf(control, 'verb', '') || 'Run'"
         :on="on"
         :pending="asked"
         :failed="stopped"

@@ -8,7 +8,7 @@ import { useHome } from '@/stores/home'
 import ControlFace from './ControlFace.vue'
 
 /** Applies a scene, and shows the colors it makes and whether it is in effect. */
-const props = defineProps<{ control: Control; still?: boolean }>()
+const props = defineProps<{ control: Control }>()
 const home = useHome()
 const { asked, attempt } = useAsked()
 
@@ -23,7 +23,6 @@ const figure = computed(() => (!scene.value ? 'gone' : scene.value.inEffect ? 'o
     :on="scene?.inEffect"
     :pending="asked"
     :acts="!!scene"
-    :still="still"
     @tap="attempt(() => act.applyScene(control.scene!))"
   >
     <template #reason>{{ scene ? 'scene' : 'It is no longer in the home' }}</template>

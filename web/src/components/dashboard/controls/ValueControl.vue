@@ -4,35 +4,31 @@ import type { Control } from '@/api/types'
 import PropertyFace from '@/instruments/PropertyFace.vue'
 import ReadingLine from '@/instruments/ReadingLine.vue'
 import { faceOf } from '@/lib/faces'
-import { useHome } from '@/stores/home'
+import { BESIDE } from '@/stores/lines'
+import { optionOf, useCell } from '../cell'
 import ControlFace from './ControlFace.vue'
 import DeviceReason from './DeviceReason.vue'
+import { useDeviceControl } from './useDeviceControl'
 
-/** Shows what a property is at: by its face where it has one, a number by the line of its last hours. A player is operated. */
-const props = defineProps<{ control: Control; still?: boolean }>()
-const home = useHome()
-
-const device = computed(() => home.device(props.control.device))
-const property = computed(() => home.property(props.control.device, props.control.property))
-const state = computed(() => home.state(props.control.device, props.control.property))
-const pending = computed(() => state.value?.certainty === 'pending')
-const figure = computed(() => (pending.value ? (state.value?.targetText ?? '') : (state.value?.text ?? '–')))
+/** Shows what a property is at: by its face where it has one, a number by the line of its last hours. */
+const props = defineProps<{ control: Control }>()
+const { device, property, state, standing } = useDeviceControl(props)
+const { still } = useCell()
 const face = computed(() => device.value && property.value && faceOf(device.value, property.value))
 const numeric = computed(() => property.value?.type === 'number' && face.value !== 'shutter')
 </script>
 
 <template>
-  <ControlFace
-    :title="control.label || device?.title || 'Nothing'"
-    :figure="device ? figure : 'gone'"
-    :pending="pending"
-    :failed="state?.certainty === 'failed'"
-    :silent="device?.silent"
-    :still="still"
-  >
+  <ControlFace v-bind="standing">
     <template #reason><DeviceReason :device="device" :property="property" :state="state" /></template>
     <template v-if="device && property && face" #foot>
-      <ReadingLine v-if="numeric" :device="device.id" :property="property.name" size="panel" />
+      <ReadingLine
+        v-if="numeric"
+        :device="device.id"
+        :property="property.name"
+        :hours="optionOf(control, 'hours', BESIDE.hours)"
+        size="panel"
+      />
       <PropertyFace
         v-else
         class="face"

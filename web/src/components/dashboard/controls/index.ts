@@ -1,60 +1,75 @@
-import type { Component } from 'vue'
+import { defineAsyncComponent, type Component } from 'vue'
 import type { Control } from '@/api/types'
-import type { Choice } from '@/lib/choice'
-import { propertyChoices, split } from '@/lib/sentences'
-import type { useHome } from '@/stores/home'
+import ActionControl from './ActionControl.vue'
+import CareControl from './CareControl.vue'
+import ClockControl from './ClockControl.vue'
+import ColorControl from './ColorControl.vue'
+import LabelControl from './LabelControl.vue'
 import LampControl from './LampControl.vue'
+import LevelControl from './LevelControl.vue'
+import LinkControl from './LinkControl.vue'
+import ListControl from './ListControl.vue'
+import LockControl from './LockControl.vue'
+import MessagesControl from './MessagesControl.vue'
+import ModesControl from './ModesControl.vue'
+import NextControl from './NextControl.vue'
+import OpeningControl from './OpeningControl.vue'
+import PictureControl from './PictureControl.vue'
 import RuleControl from './RuleControl.vue'
 import SceneControl from './SceneControl.vue'
+import SequenceControl from './SequenceControl.vue'
+import ShutterControl from './ShutterControl.vue'
+import SomebodyControl from './SomebodyControl.vue'
+import SwitchControl from './SwitchControl.vue'
 import ValueControl from './ValueControl.vue'
+import WarmthControl from './WarmthControl.vue'
 
-/** What a control is about, before it has a place. */
-export type NewControl = Pick<Control, 'kind' | 'device' | 'property' | 'scene' | 'rule'>
+/** The kinds whose instruments need the whole width of a phone. */
+export const wideKinds = new Set<Control['kind']>([
+  'lamp',
+  'color',
+  'level',
+  'warmth',
+  'shutter',
+  'player',
+  'cover',
+  'chart',
+  'list',
+  'camera',
+  'modes',
+  'next',
+  'messages',
+  'care',
+])
 
-/** A kind of control: how it looks, and what one can be made of. */
-interface ControlKind {
-  component: Component
-  /** What is added, as it stands after "Add". */
-  adds: string
-  label: string
-  choices: (home: ReturnType<typeof useHome>) => Choice[]
-  make: (choice: string) => Omit<NewControl, 'kind'>
-}
-
-const ofDevice = (choice: string) => {
-  const [device, property] = split(choice)
-  return { device, property }
-}
-
-/** By kind, in the order in which they are offered. */
-export const controlKinds: Record<Control['kind'], ControlKind> = {
-  lamp: {
-    component: LampControl,
-    adds: 'a lamp',
-    label: 'Lamp to add',
-    choices: (home) =>
-      propertyChoices(home.everything, home.rooms, (p) => p.role === 'power' || p.role === 'brightness'),
-    make: ofDevice,
-  },
-  value: {
-    component: ValueControl,
-    adds: 'a value',
-    label: 'Value to add',
-    choices: (home) => propertyChoices(home.everything, home.rooms),
-    make: ofDevice,
-  },
-  scene: {
-    component: SceneControl,
-    adds: 'a scene',
-    label: 'Scene to add',
-    choices: (home) => home.scenes.map((s) => ({ value: s.id, title: s.title })),
-    make: (scene) => ({ scene }),
-  },
-  rule: {
-    component: RuleControl,
-    adds: 'a rule',
-    label: 'Rule to add',
-    choices: (home) => home.rules.map((r) => ({ value: r.id, title: r.title })),
-    make: (rule) => ({ rule }),
-  },
+/** How each kind of control looks. What it can be about and its options are said by the hub: core/board/kinds.go. */
+export const components: Record<Control['kind'], Component> = {
+  lamp: LampControl,
+  color: ColorControl,
+  scene: SceneControl,
+  sequence: SequenceControl,
+  switch: SwitchControl,
+  level: LevelControl,
+  warmth: WarmthControl,
+  shutter: ShutterControl,
+  lock: LockControl,
+  action: ActionControl,
+  opening: OpeningControl,
+  value: ValueControl,
+  list: ListControl,
+  rule: RuleControl,
+  modes: ModesControl,
+  somebody: SomebodyControl,
+  next: NextControl,
+  messages: MessagesControl,
+  care: CareControl,
+  clock: ClockControl,
+  label: LabelControl,
+  picture: PictureControl,
+  link: LinkControl,
+  // Rarely there, and much to load.
+  chart: defineAsyncComponent(() => import('./ChartControl.vue')),
+  camera: defineAsyncComponent(() => import('./CameraControl.vue')),
+  player: defineAsyncComponent(() => import('./PlayerControl.vue')),
+  cover: defineAsyncComponent(() => import('./CoverControl.vue')),
 }
