@@ -93,9 +93,10 @@ type Hub struct {
 	reader      *views.Reader // what views are computed on
 	definitions docs.Set
 	links       map[string]*links.Link
-	behind      map[string]map[string]string // by connection and hardware the gateway by which that was last listed
-	linked      bool                         // whether the connections have been set going
-	titles      map[string]string            // of all definitions ever, also removed ones
+	behind      map[string]map[string]string       // by connection and hardware the gateway by which that was last listed
+	linked      bool                               // whether the connections have been set going
+	undone      map[string]map[string]views.Undone // actions not carried out, by device and action
+	titles      map[string]string                  // of all definitions ever, also removed ones
 	unsaved     map[stateKey]struct{}
 	trials      map[string]*trial.Trial // of the devices that are being tried
 	inPassing   map[string]struct{}     // rules of which only what is shown changed: kept a few at a time

@@ -200,6 +200,7 @@ func (h *Hub) devicePut(id string, doc *home.Device) {
 func (h *Hub) deviceGone(id string, doc *home.Device) {
 	h.bindHardware(doc.Connection, doc.Hardware, "")
 	h.becameFormer(id, doc)
+	delete(h.undone, id)
 	h.models = nil
 	h.attend(id)
 }

@@ -5,6 +5,8 @@ import (
 	"amvek/connect/outside"
 	"amvek/core/cause"
 	"amvek/core/engine"
+	"amvek/hub/docs"
+	"amvek/hub/views"
 )
 
 func (h *Hub) undelivered(out engine.Output, reason string) {
@@ -22,6 +24,8 @@ func (h *Hub) outcome(out engine.Output, o connect.Outcome) {
 	if out.Kind == engine.OutputInvoke {
 		if !o.OK {
 			h.inbox.push(item{job: func() { h.actionFailed(out, o.Reason) }})
+		} else {
+			h.inbox.push(item{job: func() { h.carriedOut(out.Device, out.Name) }})
 		}
 		h.answered(out, o)
 		return
@@ -71,4 +75,20 @@ func (h *Hub) note(e cause.Entry) {
 func (h *Hub) actionFailed(out engine.Output, reason string) {
 	h.log.Warn("an action was not carried out", "device", h.titles[out.Device], "action", out.Name, "reason", reason)
 	h.note(cause.Entry{Kind: cause.Failed, Parent: out.Cause, Device: out.Device, Name: out.Name, Note: reason})
+	if h.undone == nil {
+		h.undone = map[string]map[string]views.Undone{}
+	}
+	if h.undone[out.Device] == nil {
+		h.undone[out.Device] = map[string]views.Undone{}
+	}
+	h.undone[out.Device][out.Name] = views.Undone{Action: out.Name, Reason: reason, At: h.clock.Now()}
+	h.touch(docs.KindDevice, out.Device)
+}
+
+// carriedOut takes it that a device did what it was asked. It runs in the loop.
+func (h *Hub) carriedOut(device, action string) {
+	if _, was := h.undone[device][action]; was {
+		delete(h.undone[device], action)
+		h.touch(docs.KindDevice, device)
+	}
 }

@@ -1,6 +1,8 @@
 package hub
 
 import (
+	"maps"
+	"slices"
 	"time"
 
 	"amvek/core/battery"
@@ -55,6 +57,15 @@ type kept struct{ *Hub }
 
 // TitleOf implements [views.Kept].
 func (k kept) TitleOf(id string) string { return k.titles[id] }
+
+// Undone implements [views.Kept].
+func (k kept) Undone(device string) []views.Undone {
+	var all []views.Undone
+	for _, name := range slices.Sorted(maps.Keys(k.undone[device])) {
+		all = append(all, k.undone[device][name])
+	}
+	return all
+}
 
 // AddedAt implements [views.Kept].
 func (k kept) AddedAt(device string) time.Time { return k.added[device] }

@@ -267,7 +267,7 @@ var shownTo = map[string]map[string]string{
 	"home": {"title": "", "zone": "", "revision": "", "latitude": "0", "longitude": "0", "namePattern": `""`},
 	"device": {
 		"id": "", "title": "", "room": "", "lamp": "", "light": "", "description": "", "silent": "", "silentReason": "", "attendedOnly": "", "revision": "",
-		"own": "", "states": "", "usedBy": "[]", "adjustments": "{}", "labels": "[]", "care": `{"attention":[]}`, "maker": `""`, "model": `""`,
+		"own": "", "states": "", "undone": "", "usedBy": "[]", "adjustments": "{}", "labels": "[]", "care": `{"attention":[]}`, "maker": `""`, "model": `""`,
 		"connection": `""`, "hardware": `""`,
 	},
 	"rule": {

@@ -180,7 +180,9 @@ test.describe('in the demo home', () => {
   }) => {
     await hub.bench({ what: 'live', on: false })
     await page.goto(`${hub.url}/dashboards`)
+    await page.emulateMedia({ colorScheme: 'dark' })
     const picture = await page.screenshot({ type: 'jpeg' })
+    await page.emulateMedia({ colorScheme: 'light' })
     await pick(page, 'New dashboard', 'an empty one')
     const name = page.getByRole('textbox', { name: 'Name of the dashboard' })
     await expect(name).toHaveValue('New dashboard')
@@ -199,7 +201,7 @@ test.describe('in the demo home', () => {
     await test.step('a station as a key, with an icon and a color of its own', async () => {
       const key = await kind('action')
       await page.locator(`[data-id="${key.id}"]`).click({ position: { x: 20, y: 12 } })
-      await options.getByRole('textbox', { name: 'Title', exact: true }).fill('Harbor radio')
+      await options.getByRole('textbox', { name: 'Title', exact: true }).fill('Weirside')
       await type(options, /station or title/i, 'Harbor')
       await options.getByRole('textbox', { name: 'On its key' }).fill('Listen')
       await options.getByRole('button', { name: /^Icon/ }).click()
@@ -209,7 +211,7 @@ test.describe('in the demo home', () => {
       await expect
         .poll(() => kind('action'))
         .toMatchObject({
-          label: 'Harbor radio',
+          label: 'Weirside',
           icon: 'radio',
           color: 'plum',
           inputs: { search: 'Harbor' },
@@ -234,18 +236,33 @@ test.describe('in the demo home', () => {
     const phone = await (
       await browser.newContext({ viewport: { width: 390, height: 844 }, hasTouch: true, reducedMotion: 'reduce' })
     ).newPage()
-    await test.step('on a phone', async () => {
+    await test.step('a station that the player does not have says so at its key', async () => {
       await phone.goto(`${hub.url}/panel/${(await board(hub, 'Music')).id}`)
+      const key = phone.getByRole('article', { name: 'Weirside' })
+      await key.getByRole('button', { name: /Listen/ }).tap()
+      await expect(key).toContainText('Not done: The device refuses')
+      const action = await kind('action')
+      const music = await board(hub, 'Music')
+      const controls = music.controls.map((c) => (c.id === action.id ? { ...c, inputs: { search: 'weirside' } } : c))
+      await hub.send('PUT', `/api/dashboards/${music.id}`, {
+        ...music,
+        controls,
+        id: undefined,
+        revision: undefined,
+        tallPlaces: undefined,
+      })
+    })
+    await test.step('on a phone', async () => {
       const player = phone.getByRole('article', { name: 'Galley player', exact: true }).first()
       await expect(player).toBeVisible()
       await phone
-        .getByRole('article', { name: 'Harbor radio' })
+        .getByRole('article', { name: 'Weirside' })
         .getByRole('button', { name: /Listen/ })
         .tap()
       const state = async (name: string) => (await device(hub, 'Galley player')).states.find((s) => s.name === name)
-      await expect.poll(async () => (await state('track'))?.text).toContain('Harbor')
-      await expect(player).toContainText('Harbor')
-      await expect(phone.getByRole('img', { name: /Harbor/ }).first()).toBeVisible()
+      await expect.poll(async () => (await state('track'))?.text).toContain('Weirside Quiet')
+      await expect(player).toContainText('Weirside Quiet')
+      await expect(phone.getByRole('img', { name: /Weirside Quiet/ }).first()).toBeVisible()
       await player.getByRole('button', { name: 'Galley player: pause' }).tap()
       await expect.poll(async () => (await state('playing'))?.value).toBe(false)
       const volume = Number((await state('volume'))?.value)

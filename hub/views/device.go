@@ -23,6 +23,8 @@ type DeviceHead struct {
 	// UsedBy are the definitions that refer to it.
 	UsedBy []docs.Use `json:"usedBy"`
 	Care   Care       `json:"care"`
+	// Undone are the actions that it did not carry out when it was asked last.
+	Undone []Undone `json:"undone,omitempty" doc:"The actions that it did not carry out when it was asked last."`
 }
 
 // DeviceView is a device as it stands now.
@@ -40,6 +42,7 @@ func (r *Reader) DeviceHead(id string) DeviceHead {
 		v.Silent, v.SilentReason = true, said
 	}
 	v.Care = r.care(id, d.Doc)
+	v.Undone = r.Kept.Undone(id)
 	return v
 }
 

@@ -64,6 +64,8 @@ type Links interface {
 type Kept interface {
 	// TitleOf is what a definition is or was called, "" for one that never was.
 	TitleOf(id string) string
+	// Undone are the actions of a device that it did not carry out when it was asked last, with why.
+	Undone(device string) []Undone
 	// AddedAt is when a device came into the home.
 	AddedAt(device string) time.Time
 	// Projected is when a device's battery will be empty.
@@ -74,6 +76,13 @@ type Kept interface {
 	DraftOf(rule string) *DraftNote
 	// ReadOf is what was last read of a calendar.
 	ReadOf(calendar string) CalendarRead
+}
+
+// Undone is an action that a device did not carry out when it was asked last.
+type Undone struct {
+	Action string    `json:"action"`
+	Reason string    `json:"reason"`
+	At     time.Time `json:"at"`
 }
 
 // CalendarRead is what was last read of a calendar, and how that went.

@@ -29,6 +29,7 @@ type kept struct {
 }
 
 func (k *kept) TitleOf(id string) string          { return k.titles[id] }
+func (k *kept) Undone(string) []Undone            { return nil }
 func (k *kept) AddedAt(string) time.Time          { return at.AddDate(0, -1, 0) }
 func (k *kept) FindingsOf(string) []check.Finding { return nil }
 func (k *kept) DraftOf(string) *DraftNote         { return nil }

@@ -3659,6 +3659,8 @@ export interface components {
             travel?: {
                 [key: string]: components["schemas"]["Travel"];
             };
+            /** @description The actions that it did not carry out when it was asked last. */
+            undone?: components["schemas"]["Undone"][];
             usedBy: components["schemas"]["Use"][];
         };
         Did: {
@@ -6195,6 +6197,12 @@ export interface components {
             /** Format: int64 */
             field?: number;
             value?: unknown;
+        };
+        Undone: {
+            action: string;
+            /** Format: date-time */
+            at: string;
+            reason: string;
         };
         "Unlock-thingRequest": {
             hardware: string;

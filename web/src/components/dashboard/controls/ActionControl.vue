@@ -28,6 +28,8 @@ const missing = computed(() =>
   (action.value?.inputs ?? []).filter((i) => i.required && props.control.inputs?.[i.name] === undefined),
 )
 const acts = computed(() => !!action.value && !missing.value.length)
+/** Why it did not do it when it was asked last. */
+const undone = computed(() => device.value?.undone?.find((u) => u.action === props.control.action))
 const verb = computed(() => optionOf(props.control, 'verb', '') || action.value?.title || 'gone')
 const press = () => attempt(() => act.ask(props.control.device!, props.control.action!, props.control.inputs))
 </script>
@@ -37,18 +39,20 @@ const press = () => attempt(() => act.ask(props.control.device!, props.control.a
     :title="title"
     :figure="device && action ? doing : 'gone'"
     :silent="device?.silent"
+    :failed="!!undone"
     :acts="acts"
     @tap="press"
   >
     <template #reason>
       <template v-if="!device">It is no longer in the home</template>
       <template v-else-if="device.silent">{{ device.silentReason }}</template>
+      <template v-else-if="undone">Not done: {{ undone.reason }}</template>
       <template v-else-if="missing[0]"
         >It has to be told {{ missing[0].title.toLowerCase() }}: arrange this dashboard</template
       >
     </template>
     <template v-if="acts" #foot>
-      <RuleKey class="key" :label="title" :verb="verb" size="panel" :still="still" @tap="press" />
+      <RuleKey class="key" :label="title" :verb="verb" :failed="!!undone" size="panel" :still="still" @tap="press" />
     </template>
   </ControlFace>
 </template>
