@@ -17,6 +17,7 @@ const (
 	GatewaysID = "gateways" // over the hub's own broker
 	NetworkID  = "network"  // on the local network
 	ThingsID   = "things"   // to devices that describe themselves
+	PanelsID   = "panels"   // to tablets that were let in as panels
 )
 
 // Standing is a connection that is always there, though it may be paused.

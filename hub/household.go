@@ -100,8 +100,9 @@ func (h *Hub) notify(out *engine.Output) {
 		oldest := slices.IndexFunc(h.notices, func(n Notice) bool { return !n.SeenAt.IsZero() })
 		oldest = max(oldest, 0)
 		h.store.RemoveState(stateNotice, h.notices[oldest].ID)
-		h.touchNotice(h.notices[oldest].ID)
+		forgotten := h.notices[oldest]
 		h.notices = slices.Delete(h.notices, oldest, oldest+1)
+		h.touchNotice(&forgotten)
 	}
 	if len(n.Answers) == 0 {
 		h.keepNotice(n)
@@ -120,10 +121,12 @@ func (h *Hub) keepNotice(n Notice) {
 		return
 	}
 	h.store.PutState(store.State{Kind: stateNotice, Owner: n.ID, JSON: data})
-	h.touchNotice(n.ID)
+	h.touchNotice(&n)
 }
 
-func (h *Hub) touchNotice(id string) { h.shown.board.Touch(show.Key{Of: shownNotice, ID: id}) }
+func (h *Hub) touchNotice(n *Notice) {
+	h.shown.board.Touch(show.Key{Of: shownNotice, ID: n.ID, Name: n.Panels})
+}
 
 // Notices returns what the household was told, the newest first.
 func (h *Hub) Notices(ctx context.Context) (list []Notice, err error) {

@@ -194,6 +194,9 @@ func (h *Hub) devicePut(id string, doc *home.Device) {
 	h.bindHardware(doc.Connection, doc.Hardware, id)
 	delete(h.former, hardwareKey{doc.Connection, doc.Hardware})
 	h.models = nil
+	if doc.Connection == PanelsID {
+		h.panelsChanged()
+	}
 	h.attend(id)
 }
 
@@ -201,6 +204,7 @@ func (h *Hub) deviceGone(id string, doc *home.Device) {
 	h.bindHardware(doc.Connection, doc.Hardware, "")
 	h.becameFormer(id, doc)
 	delete(h.undone, id)
+	h.panelGone(id, doc)
 	h.models = nil
 	h.attend(id)
 }
@@ -211,7 +215,7 @@ func (h *Hub) checkDevice(_ string, doc *home.Device) error {
 	if doc.Room != "" && h.definitions.Rooms[doc.Room].Doc == nil {
 		return document.Wrong("room", "there is no such room")
 	}
-	return nil
+	return h.checkPanel(doc)
 }
 
 func (h *Hub) checkScene(_ string, doc *light.Scene) error {

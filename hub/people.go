@@ -21,6 +21,7 @@ import (
 // people are those of the home, as whoever asks who may what needs them: without waiting for the loop.
 type people struct {
 	all     atomic.Pointer[map[string]home.Person]
+	panels  atomic.Pointer[map[string]home.Device]
 	home    atomic.Pointer[string] // what the home is called
 	version atomic.Uint64          // grows with whatever may change who may what
 
@@ -38,6 +39,7 @@ type workedOut struct {
 func (h *Hub) whoIsThere() {
 	h.homeCalled(h.definitions.House().Title)
 	h.peopleChanged()
+	h.panelsChanged()
 }
 
 // homeCalled takes over what the home is called. It runs in the loop.
@@ -158,6 +160,9 @@ func (h *Hub) Principal(ctx context.Context, person, eyes string, via cause.Via)
 	if seen == "" {
 		return principal, true // whoever is at the machine itself
 	}
+	if panel, is := h.Panel(seen); is {
+		return h.panelPrincipal(ctx, seen, panel)
+	}
 	doc, there := h.Person(seen)
 	if !there || !doc.In(h.clock.Now()) {
 		return gate.Principal{}, false
@@ -235,7 +240,7 @@ func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 // EndOverdue ends the sessions of guests whose time is over, so that they stay out though the clock is set back.
 func (h *Hub) EndOverdue(ctx context.Context, id string) {
 	person, there := h.Person(id)
-	if there && person.In(h.clock.Now()) {
+	if _, is := h.Panel(id); is || there && person.In(h.clock.Now()) {
 		return
 	}
 	if err := h.Sessions.EndOf(ctx, id, ""); err != nil && !errors.Is(err, context.Canceled) {

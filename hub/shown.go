@@ -330,8 +330,8 @@ func (h *Hub) touchAll() {
 	for id := range h.links {
 		h.touch(docs.KindConnection, id)
 	}
-	for _, n := range h.notices {
-		h.shown.board.Touch(show.Key{Of: shownNotice, ID: n.ID})
+	for i := range h.notices {
+		h.touchNotice(&h.notices[i])
 	}
 	h.tellNeeds()
 	h.shown.board.Touch(show.Key{Of: shownPairing})

@@ -27,6 +27,8 @@ type DeviceBody struct {
 	KeptTo       []string `json:"keptTo,omitempty" maxItems:"100" doc:"The ids of the people who alone set it going or unlock it, besides owners; none is everybody."`
 	// Lamp says that its switch feeds a lamp; what can be dimmed is one anyway.
 	Lamp bool `json:"lamp,omitempty" doc:"Its switch feeds a lamp; what can be dimmed is one anyway."`
+	// Dashboards are those that a panel was given.
+	Dashboards []string `json:"dashboards,omitempty" maxItems:"100" doc:"The ids of the dashboards that a panel was given, its own first."`
 	// Agreement is how differences between hub and device are dealt with.
 	Agreement *home.Agreement `json:"agreement,omitempty" doc:"How differences between hub and device are dealt with; without one the device is believed."`
 }

@@ -110,6 +110,7 @@ func (s *Server) removal(api huma.API, kind docs.Kind, path, name string) {
 func (s *Server) register(api huma.API) {
 	s.registerSignIn(api)
 	s.registerPeople(api)
+	s.registerPanels(api)
 	s.registerReach(api)
 	s.registerHome(api)
 	s.registerFound(api)

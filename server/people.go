@@ -29,10 +29,11 @@ type Sessions struct {
 func (s *Server) registerPeople(api huma.API) {
 	lists[views.PersonView](s, api, docs.KindPerson, "people", "/people", "Everybody who is let into the home")
 	documents[home.Person](s, api, docs.KindPerson, "/people", "person")
-	operation(s, api, "invite", http.MethodPost, "/people/{id}/code", "Make a code by which one browser is let in as a person",
+	operation(s, api, "invite", http.MethodPost, "/people/{id}/code", "Make a code by which one browser is let in as a person, or as a panel",
 		func(ctx context.Context, in *IDPath) (*body[Invitation], error) {
-			if _, there := s.hub.Person(in.ID); !there {
-				return nil, hub.Absent("There is no such person.")
+			_, person := s.hub.Person(in.ID)
+			if _, panel := s.hub.Panel(in.ID); !person && !panel {
+				return nil, hub.Absent("There is no such person or panel.")
 			}
 			code, until := s.hub.Sessions.Invite(in.ID)
 			return &body[Invitation]{Invitation{code, until}}, nil

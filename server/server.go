@@ -49,6 +49,8 @@ type Options struct {
 	Files fs.FS
 	// Version is told to whoever asks.
 	Version string
+	// Panels take the tablets on the walls; nil where there can be none.
+	Panels Panels
 	// Bench is the pretend house; nil where there is none.
 	Bench Bench
 	// Open says that whoever is at this machine owns the home, without signing in.
@@ -82,6 +84,7 @@ type Server struct {
 	version   string
 	listener  *listen.Listener
 	passes    passes
+	panels    Panels
 	icons     icons
 	names     *machine.Names
 	tls       *tls.Config
@@ -95,7 +98,7 @@ type Server struct {
 // New returns a server that does not listen yet.
 func New(o Options) *Server {
 	s := &Server{hub: o.Hub, log: o.Log, bench: o.Bench, version: o.Version, passes: passes{o.PageKey}, open: o.Open, code: o.Code, codeUsed: o.CodeUsed, names: o.Names, tls: o.TLS, authority: o.Authority, closing: make(chan struct{})}
-	s.icons = newIcons(o.Files, o.Log)
+	s.icons, s.panels = newIcons(o.Files, o.Log), o.Panels
 	if s.names == nil {
 		s.names = &machine.Names{}
 	}
@@ -120,6 +123,7 @@ func New(o Options) *Server {
 	})
 	s.app.Use(s.known, s.ownPages)
 	s.app.Use("/api/live", s.live())
+	s.app.Get("/api/panel", s.panel())
 	s.app.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed}))
 	api := humafiber.New(s.app, config(o.Version))
 	api.UseMiddleware(s.pass(api), decode)

@@ -27,7 +27,7 @@ type SessionView struct {
 	Home   string    `json:"home,omitempty"`
 	Person string    `json:"person,omitempty" doc:"Who is in; absent for whoever is at the hub's own machine."`
 	Title  string    `json:"title,omitempty" doc:"What they are called."`
-	Role   home.Role `json:"role,omitempty" enum:",owner,member,guest" doc:"What they may here."`
+	Role   home.Role `json:"role,omitempty" enum:",owner,member,guest,panel" doc:"What they may here."`
 	// LooksAs is the person through whose eyes an owner looks.
 	LooksAs string `json:"looksAs,omitempty" doc:"The person through whose eyes an owner looks."`
 	Eyes    string `json:"eyes,omitempty" doc:"What that person is called."`
@@ -103,6 +103,9 @@ func (s *Server) registerSignIn(api huma.API) {
 		if c.session.ID == "" {
 			return nil, &hub.ConflictError{Message: "Whoever is at this machine is always in."}
 		}
+		if _, is := s.hub.Panel(c.session.Person); is {
+			return nil, &hub.ForbiddenError{Message: "A panel is left only by a code that its owner shows."}
+		}
 		if err := s.hub.Sessions.End(ctx, c.session.ID); err != nil {
 			return nil, err
 		}
@@ -150,6 +153,14 @@ func (s *Server) sessionView(c *caller) SessionView {
 	}
 	if person, there := s.hub.Person(view.Person); there {
 		view.Title = person.Title
+	}
+	if panel, is := s.hub.Panel(eyes); is {
+		view.Role, view.Dashboards = gate.Panels, panel.Dashboards
+		if view.LooksAs != "" {
+			view.Eyes = panel.Title
+		} else {
+			view.Title = panel.Title
+		}
 	}
 	return view
 }
@@ -275,7 +286,11 @@ func (s *Server) comeIn(ctx context.Context, code, device string) (*letIn, error
 		return nil, err
 	}
 	person, accepted := s.hub.Sessions.Accept(code)
-	if _, there := s.hub.Person(person); !accepted || !there {
+	_, there := s.hub.Person(person)
+	if _, panel := s.hub.Panel(person); panel {
+		there = true
+	}
+	if !accepted || !there {
 		const said = "This code was used already, or is older than five minutes. Have a new one shown."
 		return nil, s.wrong(ctx, "code", from, "a picture code that is used, late or wrong", "code", said)
 	}
@@ -285,6 +300,9 @@ func (s *Server) comeIn(ctx context.Context, code, device string) (*letIn, error
 func (s *Server) setPassword(ctx context.Context, now, next string) error {
 	c := who(ctx)
 	person := c.session.Person
+	if _, is := s.hub.Panel(person); is {
+		return &hub.ForbiddenError{Message: "A panel has no password."}
+	}
 	if person == "" {
 		return &hub.ConflictError{Message: "Whoever is at this machine needs no password."}
 	}
@@ -316,7 +334,8 @@ func (s *Server) setPassword(ctx context.Context, now, next string) error {
 
 func (s *Server) lookAs(ctx context.Context, person, device string) (*letIn, error) {
 	c := who(ctx)
-	if _, there := s.hub.Person(person); person != "" && !there {
+	_, there := s.hub.Person(person)
+	if _, panel := s.hub.Panel(person); person != "" && !there && !panel {
 		return nil, hub.Absent("There is nobody of this name.")
 	}
 	out := &letIn{}

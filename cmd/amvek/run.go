@@ -14,6 +14,7 @@ import (
 	"amvek/connect/discovery"
 	"amvek/connect/lan"
 	"amvek/connect/mqtt"
+	"amvek/connect/panel"
 	"amvek/connect/radio"
 	"amvek/connect/webthing"
 	"amvek/core/home"
@@ -82,6 +83,7 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 		services = played.Services()
 		network = lan.Options{Broadcast: played.Broadcast(), Services: services}
 	}
+	panels := panel.New()
 	options.Standing = []hub.Standing{
 		{
 			ID:         hub.GatewaysID,
@@ -101,6 +103,12 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 			Words:      "Devices that describe themselves, over HTTP",
 			Connection: webthing.New(webthing.Finder(services)),
 		},
+		{
+			ID:         hub.PanelsID,
+			Definition: docs.Connection{Title: "Wall panels", Kind: docs.WallPanels},
+			Words:      "Tablets that were let in as panels",
+			Connection: panels,
+		},
 	}
 	options.Drivers = []connect.Driver{bridge.Driver(), radio.Driver(), mqtt.Driver(), webthing.DirectoryDriver()}
 	h, err := hub.Start(ctx, options)
@@ -111,7 +119,7 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 	if err := begin(ctx, s, h, played, broker, isNew, out); err != nil {
 		return err
 	}
-	return listen(ctx, s, h, played, broker, out)
+	return listen(ctx, s, h, played, broker, panels, out)
 }
 
 // shippedProfiles is what ships with the program; the owner's own profiles are added when they are loaded.
@@ -149,7 +157,7 @@ func begin(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, broke
 	}
 }
 
-func listen(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, broker *mqtt.Broker, out io.Writer) error {
+func listen(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, broker *mqtt.Broker, panels *panel.Panels, out io.Writer) error {
 	files, err := web.Files()
 	if err != nil {
 		return err
@@ -159,7 +167,7 @@ func listen(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, brok
 		return err
 	}
 	code := ownerCode{s.data}
-	serverOptions := server.Options{PageKey: key, Hub: h, Log: s.log, Files: files, Version: version, Open: s.open}
+	serverOptions := server.Options{PageKey: key, Hub: h, Log: s.log, Files: files, Version: version, Open: s.open, Panels: panels}
 	if !s.open {
 		serverOptions.Code, serverOptions.CodeUsed = code.read, code.used
 	}

@@ -47,7 +47,7 @@ const (
 type Thing struct {
 	Kind string // a kind of definition, or property
 	ID   string // all of the kind where it is ""
-	Name string // of a property, its name
+	Name string // of a property, its name; of a notice, where it is shown
 }
 
 // Reach is what of the home somebody sees and operates who may not see all of it.
@@ -86,7 +86,7 @@ func (p *Principal) May(permission Permission, of Thing) bool {
 	case SignedIn:
 		return p.Rank > Outside
 	case See:
-		return p.Rank >= Seeing && (p.Within == nil || p.Within.Sees[of] || p.Within.Sees[Thing{Kind: of.Kind}])
+		return p.Rank >= Seeing && (p.Within == nil || p.Within.Sees[of] || p.Within.Sees[Thing{Kind: of.Kind}] || p.Within.Sees[Thing{Kind: of.Kind, Name: of.Name}])
 	case Use:
 		return p.Rank >= Operating && (p.Within == nil || p.Within.Operates[of] || p.Within.Operates[Thing{Kind: of.Kind}])
 	case Read:
@@ -148,6 +148,27 @@ type Viewer struct {
 	Role string // a role of people, or panel
 	ID   string
 }
+
+// Panels is how a panel is called as a viewer.
+const Panels = "panel"
+
+// AddShown adds what rules show on a panel of some dashboards: above everything, to be answered there.
+func (r *Reach) AddShown(ids []string) {
+	for _, where := range append([]string{everywhere}, ids...) {
+		r.Sees[Thing{Kind: "notice", Name: where}] = true
+	}
+	r.Operates[Thing{Kind: "notice"}] = true
+}
+
+// AddMargin adds what stands at the side of dashboards: the modes, to be chosen, and what comes next.
+func (r *Reach) AddMargin(device func(id string) *home.Device) {
+	r.Sees[Thing{Kind: "mark"}] = true
+	r.Sees[Thing{Kind: "modes"}] = true
+	r.instrument(home.OwnID, home.ModeProperty, true, device)
+}
+
+// everywhere is where what is shown on all panels is shown.
+const everywhere = "all"
 
 // Boards returns what those reach who were given some dashboards: what stands on them and is not hidden from them.
 func Boards(ids []string, by Viewer, dashboard func(id string) *board.Dashboard, device func(id string) *home.Device) *Reach {

@@ -175,3 +175,23 @@ func TestAControlIsReachedByThoseWhoSeeIt(t *testing.T) {
 		assert.Equal(t, seen, reached(scene).Operates[of("scene", "supper", "")], who)
 	}
 }
+
+func TestAPanelReachesWhatIsShownOnItAndAtTheSideOfItsDashboards(t *testing.T) {
+	reach := reached()
+	panel := gate.Principal{Rank: gate.Operating, Within: reach}
+	notice := func(where string) gate.Thing { return of("notice", "n", where) }
+	assert.False(t, panel.May(gate.See, notice("all")))
+	reach.AddShown([]string{"hall"})
+	assert.True(t, panel.May(gate.See, notice("all")))
+	assert.True(t, panel.May(gate.See, notice("hall")))
+	assert.False(t, panel.May(gate.See, notice("study")), "what is shown on other panels")
+	assert.False(t, panel.May(gate.See, notice("")), "what is shown on none")
+	assert.True(t, panel.May(gate.Use, of("notice", "n", "")), "it is answered there")
+
+	assert.False(t, panel.May(gate.See, of("modes", "", "")))
+	reach.AddMargin(household)
+	assert.True(t, panel.May(gate.See, of("modes", "modes", "")))
+	assert.True(t, panel.May(gate.See, of("mark", "7", "")))
+	assert.True(t, panel.May(gate.Use, of("property", home.OwnID, home.ModeProperty)))
+	assert.False(t, panel.May(gate.Use, of("property", home.OwnID, "attention")))
+}

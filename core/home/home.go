@@ -71,6 +71,9 @@ type Device struct {
 	// Lamp says that its switch feeds a lamp; what can be dimmed is one anyway.
 	Lamp bool `json:"lamp,omitempty" doc:"Its switch feeds a lamp; what can be dimmed is one anyway."`
 
+	// Dashboards are the ids of those that a panel was given, its own first.
+	Dashboards []string `json:"dashboards,omitempty" maxItems:"100" doc:"The ids of the dashboards that a panel was given, its own first."`
+
 	// Agreement is how differences between hub and device are dealt with; without one the device is believed.
 	Agreement *Agreement `json:"agreement,omitempty" doc:"How differences between hub and device are dealt with."`
 	// Travel is how long shutters take from end to end, by the property of their position.

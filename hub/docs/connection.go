@@ -16,12 +16,13 @@ const (
 	HubBroker    ConnectionKind = "hubBroker"    // the hub's own MQTT broker
 	LocalNetwork ConnectionKind = "localNetwork" // devices on the local network, found or at an address that was given
 	WebThings    ConnectionKind = "webThings"    // devices that describe themselves, over HTTP
+	WallPanels   ConnectionKind = "panels"       // tablets that were let in as panels
 )
 
 // Connection is the definition of a way to devices. Its key is kept apart, encrypted.
 type Connection struct {
 	Title   string         `json:"title" minLength:"1" maxLength:"80"`
-	Kind    ConnectionKind `json:"kind" minLength:"1" maxLength:"40" doc:"hubBroker, localNetwork and webThings belong to the hub; the rest are of its drivers: broker, bridge, transceiver, directory."`
+	Kind    ConnectionKind `json:"kind" minLength:"1" maxLength:"40" doc:"hubBroker, localNetwork, webThings and panels belong to the hub; the rest are of its drivers: broker, bridge, transceiver, directory."`
 	Address string         `json:"address,omitempty" maxLength:"500" doc:"Host and port, or a whole address."`
 	Serial  string         `json:"serial,omitempty"`
 	// User goes with a broker's password; TLS and Authority (a PEM certificate) say how it is trusted.

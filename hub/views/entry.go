@@ -66,6 +66,9 @@ func (r *Reader) doing(by cause.By) string {
 			return "by " + name
 		}
 	case cause.Panel:
+		if r.Definitions.Device(by.ID) != nil {
+			return "by hand, at " + r.Title(by.ID)
+		}
 		return "by hand on a panel"
 	case cause.Program:
 		if by.ID != "" {

@@ -87,7 +87,7 @@ var allowed = map[string][]string{
 	"hub/show":      {},
 	"hub/sessions":  {"store"},
 	"hub/uploads":   {},
-	"server":        {"core/", "hub", "hub/author", "hub/compose", "hub/docs", "hub/links", "hub/sessions", "hub/show", "hub/uploads", "hub/views", "store", "internal/listen", "internal/machine"},
+	"server":        {"core/", "connect/panel", "hub", "hub/author", "hub/compose", "hub/docs", "hub/links", "hub/sessions", "hub/show", "hub/uploads", "hub/views", "store", "internal/listen", "internal/machine"},
 	"demo":          {"core/", "hub", "hub/docs", "hub/links", "server", "standin/", "store", "connect/"},
 	"web":           {},
 }

@@ -26,6 +26,7 @@ export const router = createRouter({
     { path: '/rules/:id?', component: () => import('./views/RulesView.vue'), meta: { title: 'Rules' } },
     { path: '/schedules/:id?', component: () => import('./views/SchedulesView.vue'), meta: { title: 'Schedules' } },
     { path: '/dashboards/:id?', component: () => import('./views/DashboardsView.vue'), meta: { title: 'Dashboards' } },
+    { path: '/panels', component: () => import('./views/PanelsView.vue'), meta: { title: 'Panels' } },
     { path: '/panel/:id', component: () => import('./views/PanelView.vue'), meta: { title: 'Panel', bare: true } },
     { path: '/history', component: () => import('./views/HistoryView.vue'), meta: { title: 'History' } },
     { path: '/journal', component: () => import('./views/JournalView.vue'), meta: { title: 'Journal' } },

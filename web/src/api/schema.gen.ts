@@ -1346,6 +1346,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/panels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set a panel up: a tablet is let in as it by a code */
+        post: operations["add-panel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -1392,7 +1409,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Make a code by which one browser is let in as a person */
+        /** Make a code by which one browser is let in as a person, or as a panel */
         post: operations["invite"];
         delete?: never;
         options?: never;
@@ -3289,7 +3306,7 @@ export interface components {
             faults: number;
             gateways: components["schemas"]["Gateway"][];
             id: string;
-            /** @description hubBroker, localNetwork and webThings belong to the hub; the rest are of its drivers: broker, bridge, transceiver, directory. */
+            /** @description hubBroker, localNetwork, webThings and panels belong to the hub; the rest are of its drivers: broker, bridge, transceiver, directory. */
             kind: string;
             /** @description Why the last command that failed did so. */
             lastFailure?: string;
@@ -3578,6 +3595,8 @@ export interface components {
             agreement?: components["schemas"]["Agreement"];
             /** @description Only a hand switches it on, never automation, unless a step is allowed to. */
             attendedOnly?: boolean;
+            /** @description The ids of the dashboards that a panel was given, its own first. */
+            dashboards?: string[];
             /** @description The ids of the people who alone set it going or unlock it, besides owners; none is everybody. */
             keptTo?: string[];
             labels?: string[];
@@ -3629,6 +3648,8 @@ export interface components {
             care: components["schemas"]["Care"];
             /** @description Id of the connection by which it is reached. */
             connection: string;
+            /** @description The ids of the dashboards that a panel was given, its own first. */
+            dashboards?: string[];
             description: components["schemas"]["Description"];
             /** @description Identity of the hardware, which stays when addresses change. */
             hardware: string;
@@ -4720,6 +4741,13 @@ export interface components {
             tls?: boolean;
             user?: string;
         };
+        NewPanel: {
+            /** @description The ids of the dashboards that it is given, its own first. */
+            dashboards: string[];
+            /** @description Id of the room that it hangs in. */
+            room?: string;
+            title: string;
+        };
         Notice: {
             answer?: string;
             answers?: string[];
@@ -5642,7 +5670,7 @@ export interface components {
              * @description What they may here.
              * @enum {string}
              */
-            role?: "" | "owner" | "member" | "guest";
+            role?: "" | "owner" | "member" | "guest" | "panel";
             /** @description Names this session among all. */
             session?: string;
             /**
@@ -9708,6 +9736,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-panel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPanel"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
             };
             /** @description Error */
             default: {

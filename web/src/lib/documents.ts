@@ -54,6 +54,7 @@ const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = 
     keptTo: true,
     lamp: true,
     agreement: true,
+    dashboards: true,
   },
   group: { title: true, note: true, devices: true },
   home: { title: true, latitude: true, longitude: true, zone: true, namePattern: true },

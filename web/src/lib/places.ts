@@ -55,7 +55,13 @@ export const places: Place[] = [
       { to: '/schedules', title: 'Schedules', setsUp: true },
     ],
   },
-  { title: 'Dashboards', parts: [{ to: '/dashboards', title: 'Dashboards' }] },
+  {
+    title: 'Dashboards',
+    parts: [
+      { to: '/dashboards', title: 'Dashboards' },
+      { to: '/panels', title: 'Panels', setsUp: true },
+    ],
+  },
   {
     title: 'Record',
     parts: [

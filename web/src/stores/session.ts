@@ -50,5 +50,6 @@ export const useSession = defineStore('session', () => {
   /** Whether they change what the home is made of. */
   const setsUp = computed(() => role.value === 'owner')
   const guest = computed(() => role.value === 'guest')
-  return { view, failed, state, role, setsUp, guest, read, signIn, becomeOwner, comeIn, signOut, lookAs }
+  const panel = computed(() => role.value === 'panel')
+  return { view, failed, state, role, setsUp, guest, panel, read, signIn, becomeOwner, comeIn, signOut, lookAs }
 })

@@ -11,7 +11,12 @@ import { useSession } from '@/stores/session'
 const session = useSession()
 const notices = useNotices()
 
-const roles = { owner: 'You own this home.', member: 'You see and operate this home.', guest: 'You are a guest here.' }
+const roles = {
+  owner: 'You own this home.',
+  member: 'You see and operate this home.',
+  guest: 'You are a guest here.',
+  panel: 'This is a panel.',
+}
 const now = ref('')
 const next = ref('')
 const failed = ref<unknown>()

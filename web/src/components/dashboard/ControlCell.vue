@@ -46,7 +46,7 @@ provide(attemptKey, attempt)
 
 const explained = ref(false)
 /** Whether it can be said why it is so, to whoever looks. */
-const explains = computed(() => !!props.control.property && !session.guest)
+const explains = computed(() => !!props.control.property && !session.guest && !session.panel)
 function deed(touch: 'tap' | 'double' | 'hold'): (() => void) | undefined {
   if (props.still) return undefined
   const chosen = props.control[touch]

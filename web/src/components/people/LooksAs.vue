@@ -10,7 +10,7 @@ const name = computed(() => session.view?.eyes ?? 'somebody')
 </script>
 
 <template>
-  <p class="eyes" :class="{ guest: session.guest }" role="status">
+  <p class="eyes" :class="{ guest: session.guest || session.panel }" role="status">
     You see the home as {{ name }} does.
     <button class="plain back" @click="notices.attempt(() => session.lookAs(''))">Back to your own</button>
   </p>

@@ -4,13 +4,13 @@ import Dialog from 'primevue/dialog'
 import { encode } from 'uqr'
 import { computed, onMounted, ref } from 'vue'
 import { api, ask, reasonOf } from '@/api/client'
-import type { Person, Reach } from '@/api/types'
+import type { Reach } from '@/api/types'
 import ErrorNote from '@/components/page/ErrorNote.vue'
 import { useNotices } from '@/stores/notices'
 import { useIntervalFn } from '@vueuse/core'
 
 /** A code that lets one browser in: the camera of a phone or tablet reads it. */
-const props = defineProps<{ person: Person }>()
+const props = defineProps<{ person: { id: string; title: string } }>()
 const emit = defineEmits<{ close: [] }>()
 const notices = useNotices()
 

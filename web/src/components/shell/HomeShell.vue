@@ -19,6 +19,7 @@ import { useNotices } from '@/stores/notices'
 import { useSession } from '@/stores/session'
 import { useVisit } from '@/stores/visit'
 
+const PanelHome = defineAsyncComponent(() => import('@/components/panel/PanelHome.vue'))
 const GuestHome = defineAsyncComponent(() => import('@/components/people/GuestHome.vue'))
 
 /** The owner's and the members' home: rail, day line, parts, page. Guests have their dashboards alone. */
@@ -70,7 +71,12 @@ onBeforeUnmount(() => home.end())
 </script>
 
 <template>
-  <GuestHome v-if="session.guest" class="bare" :class="{ above: session.view?.looksAs }" />
+  <GuestHome
+    v-if="session.guest || (session.panel && session.view?.looksAs)"
+    class="bare"
+    :class="{ above: session.view?.looksAs }"
+  />
+  <PanelHome v-else-if="session.panel && !session.view?.looksAs" class="bare" />
   <div v-else-if="$route.meta.bare" class="bare">
     <RouterView />
   </div>
