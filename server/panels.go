@@ -83,11 +83,18 @@ func (s *Server) speak(c *websocket.Conn) {
 
 // tell sends a panel its orders until it is gone, is no panel any more, or the server closes.
 func (s *Server) tell(c *websocket.Conn, who *listener, orders <-chan panel.Order, gone <-chan struct{}) {
-	ping := time.NewTicker(pingEvery)
+	ping, look := time.NewTicker(pingEvery), time.NewTicker(looksEvery)
 	defer ping.Stop()
+	defer look.Stop()
+	id := who.who.session.Person
 	for {
 		kind, data := websocket.PingMessage, []byte(nil)
 		select {
+		case <-look.C:
+			if !s.stillPanel(who, id) {
+				return
+			}
+			continue
 		case order := <-orders:
 			text, err := json.Marshal(order)
 			if err != nil {
@@ -101,13 +108,23 @@ func (s *Server) tell(c *websocket.Conn, who *listener, orders <-chan panel.Orde
 		case <-s.closing:
 			return
 		}
-		if listens, _ := s.still(who); !listens {
+		if !s.stillPanel(who, id) {
 			return
 		}
 		if c.SetWriteDeadline(time.Now().Add(writeLimit)) != nil || c.WriteMessage(kind, data) != nil {
 			return
 		}
 	}
+}
+
+// looksEvery is how soon a panel that was ended is out.
+const looksEvery = time.Second
+
+// stillPanel reports whether whoever has a panel's connection is that panel still.
+func (s *Server) stillPanel(who *listener, id string) bool {
+	listens, _ := s.still(who)
+	_, is := s.hub.Panel(id)
+	return listens && is && who.who.session.Person == id
 }
 
 // panelError is why a panel cannot be told what to do.

@@ -95,7 +95,7 @@ onBeforeUnmount(() => home.end())
       <RouterView v-else />
     </main>
   </div>
-  <p v-if="home.feed === 'lost' && home.loaded" class="lost" role="alert">
+  <p v-if="home.feed === 'lost' && home.loaded && !session.panel" class="lost" role="alert">
     The hub cannot be reached. What you see may be old; trying again …
   </p>
   <RouterLink

@@ -16,12 +16,18 @@ describe('what a panel sees and hears', () => {
   })
   it('does not take for a noise what hums all the time', () => {
     const hum = new Background()
-    hum.above(5, 100)
-    expect(hum.above(40, 100)).toBeGreaterThan(30)
-    for (let i = 0; i < 300; i++) hum.above(40, 100)
-    expect(hum.above(40, 100)).toBeLessThan(1)
+    // What is there from the beginning is learned, also where it begins a moment later.
+    hum.above(0, 100)
+    for (let i = 0; i < 30; i++) expect(hum.above(40, 100)).toBe(0)
+    // A moment of silence does not make the hum a noise.
+    hum.above(0, 100)
+    expect(hum.above(40, 100)).toBeLessThan(3)
     expect(hum.above(70, 100)).toBeGreaterThan(25)
-    hum.above(5, 100)
+    // What goes on becomes usual.
+    for (let i = 0; i < 60; i++) hum.above(70, 100)
+    expect(hum.above(70, 100)).toBe(0)
+    // And what is quiet again is usual soon.
+    for (let i = 0; i < 40; i++) hum.above(5, 100)
     expect(hum.above(40, 100)).toBeGreaterThan(30)
   })
 })

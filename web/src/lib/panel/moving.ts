@@ -22,14 +22,22 @@ export function loudness(samples: Float32Array): number {
   return Math.max(0, Math.min(100, (100 * (decibels - SILENT)) / -SILENT))
 }
 
+/** For so long it only learns what is usual, in ms. */
+const LEARNS_FOR = 2000
+/** How fast what is usual follows what it hears, in percent a ms. */
+const RISES = 10 / 1000
+const FALLS = 20 / 1000
+
 /** How much louder it is than usual: what hums all the time is no noise. */
 export class Background {
-  private usual: number | undefined
+  private usual = 0
+  private listened = 0
   /** Takes how loud it is after so many ms, and returns by how much that is more than usual, in percent. */
   above(level: number, elapsed: number): number {
-    // It falls at once to what is more quiet, and rises slowly to what stays.
-    const RISES = 2 / 1000
-    this.usual = this.usual === undefined ? level : Math.min(level, this.usual + RISES * elapsed)
-    return level - this.usual
+    this.listened += elapsed
+    if (this.listened <= LEARNS_FOR) this.usual = Math.max(this.usual, level)
+    else if (level > this.usual) this.usual = Math.min(level, this.usual + RISES * elapsed)
+    else this.usual = Math.max(level, this.usual - FALLS * elapsed)
+    return Math.max(0, level - this.usual)
   }
 }

@@ -53,7 +53,7 @@ export function useSenses(on: { moved: (share: number) => void; heard: (level: n
   }
   async function listen() {
     const stream = await navigator.mediaDevices.getUserMedia({
-      audio: { autoGainControl: false, noiseSuppression: false },
+      audio: { autoGainControl: false, noiseSuppression: false, echoCancellation: false },
     })
     ends.push(() => stream.getTracks().forEach((t) => t.stop()))
     const audio = new AudioContext()

@@ -1,0 +1,206 @@
+import type { Page } from '@playwright/test'
+import { expect, test } from '../support/fixtures'
+import { writeFilm, writeHum } from '../support/film'
+import type { Hub } from '../support/hub'
+import { quietEvening } from '../support/home'
+
+interface Device {
+  id: string
+  title: string
+  silent: boolean
+  states: { name: string; value: unknown; text: string }[]
+}
+const device = async (hub: Hub, title: string) =>
+  (await hub.get<Device[]>('/api/devices')).find((d) => d.title === title)!
+const at = async (hub: Hub, title: string, name: string) =>
+  (await device(hub, title)).states.find((s) => s.name === name)?.value
+const set = async (hub: Hub, id: string, name: string, value: unknown) => {
+  const answer = await hub.send('PUT', `/api/devices/${id}/properties/${name}`, { value })
+  expect(answer.ok).toBe(true)
+}
+
+/** Has the owner add a panel and a tablet come in as it. */
+async function tabletOf(owner: Page, tablet: Page, hub: Hub, name: string) {
+  await owner.goto(`${hub.url}/panels`)
+  const card = owner.getByRole('article', { name })
+  const [made] = await Promise.all([
+    owner.waitForResponse((r) => r.url().endsWith('/code') && r.request().method() === 'POST'),
+    card.getByRole('button', { name: 'Let a tablet in' }).click(),
+  ])
+  const { code } = (await made.json()) as { code: string }
+  await owner.getByRole('dialog').getByRole('button', { name: 'Close' }).click()
+  await tablet.goto(`${hub.url}/enter#${code}`)
+  await tablet.getByRole('button', { name: 'Come in' }).click()
+  await tablet.getByRole('button', { name: 'Begin' }).click()
+  return card
+}
+
+test.describe('in the demo home', () => {
+  test.use({ flags: ['--fresh'] })
+
+  test('a tablet becomes a panel, goes dark, wakes at somebody and not at a hum, shows, asks and outlives the hub', async ({
+    hub,
+    page: owner,
+    playwright,
+  }, info) => {
+    await quietEvening(hub)
+    const [film, hum] = [info.outputPath('film.y4m'), info.outputPath('hum.wav')]
+    await writeFilm(film, 12, 3)
+    await writeHum(hum, 10)
+    const browser = await playwright.chromium.launch({
+      ...info.project.use.launchOptions,
+      args: [
+        ...(info.project.use.launchOptions?.args ?? []),
+        '--use-fake-ui-for-media-stream',
+        '--use-fake-device-for-media-stream',
+        `--use-file-for-fake-video-capture=${film}`,
+        `--use-file-for-fake-audio-capture=${hum}`,
+      ],
+    })
+    const tablet = await (
+      await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })
+    ).newPage()
+
+    const gate = await device(hub, 'Weir gate')
+    const robot = await device(hub, 'Floor robot')
+    const controls = [
+      { id: 'gate', kind: 'opening', device: gate.id, property: 'contact', column: 0, row: 0, width: 8, height: 4 },
+      { id: 'robot', kind: 'action', device: robot.id, action: 'start', column: 8, row: 0, width: 8, height: 4 },
+    ]
+    const made = await hub.send('POST', '/api/dashboards', { title: 'Wall', grid: 24, margin: true, controls })
+    const { id: wall } = (await made.json()) as { id: string }
+
+    await test.step('its owner sets it up with two dashboards, and a tablet is let in', async () => {
+      await owner.goto(`${hub.url}/panels`)
+      await owner.getByRole('textbox', { name: 'Name of the new panel' }).fill('Galley panel')
+      await owner.getByText('Its dashboards, its own first').click()
+      await owner.getByRole('option', { name: 'Wall' }).click()
+      await owner.getByRole('option', { name: 'Galley' }).click()
+      await owner.keyboard.press('Escape')
+      await owner.getByRole('button', { name: 'Add', exact: true }).click()
+      await expect(owner.getByText('The panel is not connected.')).toBeVisible()
+      const card = await tabletOf(owner, tablet, hub, 'Galley panel')
+      await expect(tablet).toHaveURL(new RegExp(`/panel/${wall}`))
+      await expect(tablet.getByRole('navigation', { name: 'Places' })).toHaveCount(0)
+      await expect(card).toContainText('connected')
+      await expect(card).toContainText('Wall')
+    })
+    const panel = await device(hub, 'Galley panel')
+
+    await test.step('the gate is seen at a glance, the robot started, the mode chosen', async () => {
+      await expect(tablet.getByRole('article', { name: 'Weir gate' }).locator('.figure')).toHaveText('shut')
+      await tablet.getByRole('button', { name: /Start cleaning/ }).click()
+      await expect.poll(() => at(hub, 'Floor robot', 'doing')).toBe('cleaning')
+      await tablet.getByRole('button', { name: 'Out', exact: true }).click()
+      await expect.poll(() => at(hub, 'This home', 'mode')).toBe('mode-out')
+      await owner.goto(`${hub.url}/journal`)
+      await expect(owner.getByText(/by hand, at Galley panel/).first()).toBeVisible()
+    })
+
+    await test.step('it goes dark by its own clock, and wakes at somebody, not at the hum', async () => {
+      await set(hub, panel.id, 'hearsFrom', 12)
+      await set(hub, panel.id, 'seesFrom', 6)
+      await set(hub, panel.id, 'quietFor', 0)
+      await set(hub, panel.id, 'darkAfter', 4)
+      await expect.poll(() => at(hub, 'Galley panel', 'lit')).toBe(false)
+      await expect(tablet.locator('.shade')).toHaveCSS('opacity', '1')
+      await expect.poll(() => at(hub, 'Galley panel', 'lit')).toBe(true)
+      expect(await at(hub, 'Galley panel', 'wokenBy')).toBe('somebody')
+      await expect.poll(() => at(hub, 'Galley panel', 'near')).toBe(true)
+      await set(hub, panel.id, 'darkAfter', 0)
+      await set(hub, panel.id, 'lit', false)
+      await expect(tablet.locator('.shade.dark')).toHaveCount(1)
+      // What wakes it by touch does nothing else.
+      await tablet.mouse.click(640, 400)
+      await expect(tablet.locator('.shade.dark')).toHaveCount(0)
+      await expect.poll(() => at(hub, 'Galley panel', 'lit')).toBe(true)
+      await expect.poll(() => at(hub, 'Galley panel', 'wokenBy')).toMatch(/touch|somebody/)
+    })
+
+    await test.step('a rule calls everyone to the table on it, and asks; it is answered on it', async () => {
+      const rule = await hub.send('POST', '/api/rules', {
+        title: 'Call to the table',
+        enabled: true,
+        when: [],
+        do: [
+          { kind: 'action', device: panel.id, action: 'message', input: { text: { value: 'Supper is ready' } } },
+          {
+            kind: 'question',
+            text: 'Who washes up?',
+            branches: [
+              { answer: 'I do', do: [] },
+              { answer: 'Later', do: [] },
+            ],
+          },
+        ],
+      })
+      expect(rule.ok).toBe(true)
+      const { id } = (await rule.json()) as { id: string }
+      await hub.send('POST', `/api/rules/${id}/run`)
+      const message = tablet.getByRole('alert').filter({ hasText: 'Supper is ready' })
+      await expect(message).toBeVisible()
+      await message.getByRole('button', { name: 'OK' }).click()
+      await tablet.getByRole('button', { name: 'I do' }).click()
+      type Notice = { text: string; answer?: string }
+      await expect
+        .poll(async () => (await hub.get<Notice[]>('/api/notices')).find((n) => n.text === 'Who washes up?')?.answer)
+        .toBe('I do')
+    })
+
+    await test.step('it shows another dashboard for a time, and returns to its own', async () => {
+      await set(hub, panel.id, 'returnAfter', 2)
+      const inputs = { dashboard: 'Galley' }
+      await hub.send('POST', `/api/devices/${panel.id}/actions/show`, { input: inputs })
+      await expect(tablet).toHaveURL(/dashboard-galley/)
+      await expect(tablet).toHaveURL(new RegExp(`/panel/${wall}`))
+      await hub.send('POST', `/api/devices/${panel.id}/actions/show`, { input: { dashboard: 'Attic' } })
+      type Undone = { undone?: { action: string; reason: string }[] }
+      await expect
+        .poll(async () => ((await device(hub, 'Galley panel')) as Undone).undone?.[0]?.reason)
+        .toContain('given no dashboard "Attic"')
+    })
+
+    await test.step('what it sees is its owner’s to ask for, and only where that is allowed', async () => {
+      const picture = () => hub.send('GET', `/api/devices/${panel.id}/pictures/view`)
+      expect((await picture()).ok).toBe(false)
+      await set(hub, panel.id, 'takesPictures', true)
+      await expect.poll(async () => (await picture()).headers.get('content-type')).toBe('image/jpeg')
+    })
+
+    await test.step('nothing else is there for it, and it is left only by a code', async () => {
+      for (const path of ['/rules', '/panels', '/household/people', `/devices/${panel.id}`]) {
+        await tablet.goto(hub.url + path)
+        await expect(tablet).toHaveURL(new RegExp(`/panel/${wall}`))
+      }
+      const refused = await tablet.evaluate(async () => {
+        const tries = ['/api/rules', '/api/devices', '/api/journal', '/api/people']
+        const out = await fetch('/api/session', { method: 'DELETE' })
+        return [...(await Promise.all(tries.map(async (t) => (await fetch(t)).status))), out.status]
+      })
+      expect(refused).toEqual([403, 403, 403, 403, 403])
+      await tablet.getByRole('button', { name: 'This panel' }).click()
+      await expect(tablet.getByRole('meter', { name: 'Sees' })).toBeVisible()
+      await tablet.getByLabel('Code to leave this panel').fill('AAAA-BBBB')
+      await tablet.getByRole('button', { name: 'Leave this panel' }).click()
+      await expect(tablet.getByRole('alert')).toContainText('used already')
+      await tablet.keyboard.press('Escape')
+    })
+
+    await test.step('the hub is killed: it says so, and comes back by itself', async () => {
+      await hub.kill()
+      await expect(tablet.getByRole('alert').filter({ hasText: 'The hub cannot be reached' })).toBeVisible()
+      await hub.again()
+      await expect(tablet.getByRole('alert').filter({ hasText: 'The hub cannot be reached' })).toHaveCount(0)
+      await expect(tablet.getByRole('article', { name: 'Weir gate' }).locator('.figure')).toHaveText('shut')
+      await expect.poll(async () => (await device(hub, 'Galley panel')).silent).toBe(false)
+      await expect.poll(() => at(hub, 'Galley panel', 'showing')).toBe('Wall')
+    })
+
+    await test.step('its owner ends it: it is out', async () => {
+      await owner.goto(`${hub.url}/panels`)
+      await owner.getByRole('button', { name: /^End .* of Galley panel/ }).click()
+      await expect(owner.getByText('The panel is not connected.')).toBeVisible()
+    })
+    await browser.close()
+  })
+})
