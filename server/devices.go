@@ -51,6 +51,9 @@ func (s *Server) registerDevices(api huma.API) {
 		IDPath
 		Picture string `path:"picture" maxLength:"80"`
 	}) (*shown, error) {
+		if _, is := s.hub.Panel(in.ID); is && !who(ctx).owns {
+			return nil, &hub.ForbiddenError{Message: "What a panel sees is for the owner alone."}
+		}
 		picture, err := s.hub.Picture(ctx, in.ID, in.Picture)
 		return &shown{ContentType: picture.ContentType, Policy: "default-src 'none'; style-src 'unsafe-inline'; sandbox", Caching: "no-store", Body: picture.Data}, err
 	})
