@@ -16,6 +16,8 @@ export default defineConfig({
   retries: process.env.CI ? 1 : 0,
   reporter: [['list']],
   use: {
+    // What a worker answers cannot be watched; the tests of what it keeps allow it.
+    serviceWorkers: 'block',
     viewport: { width: 1280, height: 800 },
     launchOptions,
     // Lists and dialogs are there and gone at once.

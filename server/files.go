@@ -36,7 +36,7 @@ func (s *Server) files(files fs.FS) {
 			data = bytes.Replace(data, []byte(passMark), []byte(`<meta name="amvek-page" content="`+s.passes.issue(c.Path())+`">`), 1)
 			c.Set("Referrer-Policy", "same-origin")
 		}
-		c.Set("Content-Type", mime.TypeByExtension(path.Ext(name)))
+		c.Set("Content-Type", contentType(name))
 		c.Set("Cache-Control", "no-cache")
 		c.Vary("Accept-Encoding")
 		if strings.HasPrefix(name, "assets/") {
@@ -48,6 +48,14 @@ func (s *Server) files(files fs.FS) {
 		)
 		return c.Send(data)
 	})
+}
+
+// contentType is that of a file by its name. What the machine's own list may lack is said here.
+func contentType(name string) string {
+	if ending := path.Ext(name); ending != ".webmanifest" {
+		return mime.TypeByExtension(ending)
+	}
+	return "application/manifest+json"
 }
 
 // encodings are the ways in which files lie compressed beside themselves, the smaller first, with what their names end in.

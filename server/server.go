@@ -119,6 +119,9 @@ func New(o Options) *Server {
 	s.app.Use(recovery.New())
 	s.app.Use(func(c fiber.Ctx) error {
 		c.Set("X-Content-Type-Options", "nosniff") // on whatever is answered
+		if n := c.Request().Header.ContentLength(); n > MaximumBody || n < 0 && c.Request().IsBodyStream() {
+			c.Response().SetConnectionClose() // what is left unread of a body must not be taken for the next request
+		}
 		return c.Next()
 	})
 	s.app.Use(s.known, s.ownPages)

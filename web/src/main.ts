@@ -6,6 +6,7 @@ import { createPinia } from 'pinia'
 import PrimeVue from 'primevue/config'
 import { createApp } from 'vue'
 import App from './App.vue'
+import { installable } from './lib/installable'
 import { router } from './router'
 import { preset } from './theme/preset'
 
@@ -21,3 +22,5 @@ createApp(App)
     },
   })
   .mount('#app')
+
+void installable()
