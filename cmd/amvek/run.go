@@ -5,8 +5,11 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"net/netip"
 	"os"
 	"path/filepath"
+	"slices"
+	"strings"
 	"time"
 
 	"amvek/connect"
@@ -22,6 +25,8 @@ import (
 	"amvek/hub"
 	"amvek/hub/catalogue"
 	"amvek/hub/docs"
+	"amvek/internal/announce"
+	"amvek/internal/machine"
 	"amvek/profiles"
 	"amvek/server"
 	"amvek/store"
@@ -188,6 +193,7 @@ func listen(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, brok
 			return errors.Join(err, srv.Close(context.WithoutCancel(ctx)))
 		}
 	}
+	defer announced(s, h, srv)()
 	_, _ = fmt.Fprintf(out, "Amvek is ready at %s (MQTT at %s)\n", srv.URL(), broker.Address())
 	select {
 	case err := <-ended:
@@ -195,6 +201,27 @@ func listen(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, brok
 	case <-ctx.Done():
 	}
 	return srv.Close(context.WithoutCancel(ctx))
+}
+
+// announced tells the home's network where the hub is, where it is reached from there; end it with the function it returns.
+func announced(s settings, h *hub.Hub, srv *server.Server) (end func()) {
+	at, err := netip.ParseAddrPort(srv.Address())
+	if err != nil || at.Addr().IsLoopback() {
+		return func() {}
+	}
+	addresses := []netip.Addr{at.Addr()}
+	if at.Addr().IsUnspecified() {
+		_, addresses = (&machine.Names{}).All()
+		addresses = slices.DeleteFunc(addresses, func(a netip.Addr) bool { return a.IsLoopback() || a.Is6() })
+	}
+	stop, err := announce.Start(announce.Options{
+		Title: h.Title(), Port: at.Port(), Encrypted: strings.HasPrefix(srv.URL(), "https:"), Addresses: addresses,
+	})
+	if err != nil {
+		s.log.Warn("the hub is not found by its name on the home's network", "error", err)
+		return func() {}
+	}
+	return func() { _ = stop() }
 }
 
 // endInTime ends the process when it does not end by itself soon after it was told to. The function it returns takes that
