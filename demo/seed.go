@@ -309,7 +309,37 @@ func (s *seeder) makeDefinitions() error {
 	if err := s.save(docs.KindDashboard, "dashboard-galley", s.dashboard()); err != nil {
 		return err
 	}
+	if err := s.save(docs.KindDashboard, "dashboard-wall", s.wall()); err != nil {
+		return err
+	}
 	return s.people()
+}
+
+// wall is a dashboard with more kinds of control, for a tablet on the wall.
+func (s *seeder) wall() *board.Dashboard {
+	var controls []board.Control
+	add := func(kind board.Kind, column, row, width, height int, aim board.Aim, label string) *board.Control {
+		controls = append(controls, board.Control{
+			ID: fmt.Sprintf("w%d-%d", row, column), Kind: kind, Aim: aim, Label: label,
+			Place: board.Place{Column: column, Row: row, Width: width, Height: height},
+		})
+		return &controls[len(controls)-1]
+	}
+	of := func(name, property string) board.Aim { return board.Aim{Device: s.ids[name], Property: property} }
+	add(board.Lamp, 0, 0, 8, 4, of("Mill room ceiling", "brightness"), "")
+	add(board.Shutter, 8, 0, 6, 8, of("Mill room shutter", "position"), "Shutter")
+	add(board.Player, 14, 0, 10, 8, of("Mill room player", "track"), "Music")
+	add(board.Warmth, 0, 4, 8, 4, of("Mill room thermostat", "target"), "Warmth")
+	chart := add(board.Chart, 0, 8, 10, 7, board.Aim{}, "Warmth of the house")
+	for _, name := range []string{"Galley thermometer", "Mill room climate", "Glasshouse climate"} {
+		chart.Values = append(chart.Values, thing.Ref{Device: s.ids[name], Name: "temperature"})
+	}
+	add(board.Lock, 10, 8, 7, 4, of("Boat shed lock", "locked"), "")
+	add(board.Opening, 17, 8, 7, 4, of("Weir gate", "contact"), "")
+	robot := add(board.Action, 10, 12, 7, 4, board.Aim{Device: s.ids["Floor robot"], Action: "start"}, "")
+	robot.Icon, robot.Color = "robot", "slate"
+	add(board.Link, 17, 12, 7, 4, board.Aim{Dashboard: "dashboard-galley"}, "").Icon = "soup"
+	return &board.Dashboard{Title: "Mill", Icon: "home", Grid: board.Columns, Margin: true, Order: 2, Controls: controls}
 }
 
 // people makes who shares the house with whoever is at the machine, who owns it.
@@ -334,7 +364,7 @@ func (s *seeder) dashboard() *board.Dashboard {
 	scene := func(c board.Control, id string) board.Control { c.Scene = id; return c }
 	stair := of(board.Rule, 16, 4, 8, 4)
 	stair.Rule = "rule-stair"
-	return &board.Dashboard{Title: "Galley", Grid: board.Columns, Margin: true, Controls: []board.Control{
+	return &board.Dashboard{Title: "Galley", Icon: "soup", Order: 1, Grid: board.Columns, Margin: true, Controls: []board.Control{
 		device(of(board.Lamp, 0, 0, 8, 4), "Worktop lamps", "brightness"),
 		device(of(board.Lamp, 8, 0, 8, 4), "Table lamp", "brightness"),
 		device(of(board.Reading, 16, 0, 8, 4), "Galley thermometer", "temperature"),

@@ -49,7 +49,8 @@ test.describe('the demo home', () => {
     await page.goto(`${hub.url}/schedules/schedule-dusk`)
     await picture(page, 'schedules')
     await page.goto(`${hub.url}/dashboards/dashboard-galley`)
-    await expect(page.locator('.grid-stack-item .spark .dot').first()).toBeAttached()
+    await expect(page.locator('.placed .spark .dot').first()).toBeAttached()
+    await page.getByRole('group', { name: /^Table lamp: column/ }).click()
     await picture(page, 'dashboard')
     await page.goto(`${hub.url}/journal`)
     await page
@@ -116,8 +117,9 @@ test.describe('the demo home', () => {
     await picture(page, 'shutter')
 
     await page.emulateMedia({ colorScheme: 'dark' })
-    await page.goto(`${hub.url}/panel/dashboard-galley`)
+    await page.goto(`${hub.url}/panel/dashboard-wall`)
     await expect(page.getByRole('article').first()).toBeVisible()
+    await expect(page.locator('.drawn canvas')).toBeVisible()
     await picture(page, 'panel')
     await page.setViewportSize({ width: 390, height: 844 })
     await picture(page, 'phone')

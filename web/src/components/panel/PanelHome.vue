@@ -1,10 +1,9 @@
 <script setup lang="ts">
 import { useIntervalFn, useWakeLock, useBattery, useEventListener } from '@vueuse/core'
-import { computed, onMounted, ref, shallowRef, watch, watchEffect } from 'vue'
+import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, shallowRef, watch, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Value } from '@/api/types'
 import EmptyPage from '@/components/page/EmptyPage.vue'
-import CameraFace from '@/instruments/CameraFace.vue'
 import { Awake, isNight, type Waker } from '@/lib/panel/awake'
 import { usePanelLine, type Order } from '@/lib/panel/line'
 import { useSenses } from '@/lib/panel/senses'
@@ -14,12 +13,13 @@ import { useHome } from '@/stores/home'
 import { useSession } from '@/stores/session'
 import PanelView from '@/views/PanelView.vue'
 import PanelStart from './PanelStart.vue'
-import PanelSheet from './PanelSheet.vue'
 
 /**
  * A tablet on a wall: its dashboards and nothing else. It goes dark and wakes by its own clock, says how it is, and does what the
  * hub tells it.
  */
+const CameraFace = defineAsyncComponent(() => import('@/instruments/CameraFace.vue'))
+const PanelSheet = defineAsyncComponent(() => import('./PanelSheet.vue'))
 const home = useHome()
 const session = useSession()
 const route = useRoute()
@@ -219,7 +219,11 @@ async function begin() {
   begun.value = true
   await Promise.allSettled([wakeLock.request('screen'), senses.begin()])
 }
-onMounted(() => begun.value && begin())
+onMounted(() => {
+  home.join()
+  if (begun.value) void begin()
+})
+onBeforeUnmount(() => home.end())
 useEventListener(document, 'visibilitychange', () => begun.value && wakeLock.request('screen').catch(() => undefined))
 
 const sheet = ref(false)

@@ -5,10 +5,8 @@ import { RouterLink, RouterView, useRoute } from 'vue-router'
 import AppRail from '@/components/shell/AppRail.vue'
 import DayLine from '@/components/shell/DayLine.vue'
 import UnsentBar from '@/components/documents/UnsentBar.vue'
-import KeysDialog from '@/components/shell/KeysDialog.vue'
 import NoticeBar from '@/components/shell/NoticeBar.vue'
 import PlaceParts from '@/components/shell/PlaceParts.vue'
-import SearchPalette from '@/components/shell/SearchPalette.vue'
 import EmptyPage from '@/components/page/EmptyPage.vue'
 import { partAt } from '@/lib/places'
 import LooksAs from '@/components/people/LooksAs.vue'
@@ -19,7 +17,13 @@ import { useNotices } from '@/stores/notices'
 import { useSession } from '@/stores/session'
 import { useVisit } from '@/stores/visit'
 
-const PanelHome = defineAsyncComponent(() => import('@/components/panel/PanelHome.vue'))
+/** Not needed for the first picture; read once the home is, so that they are there when the hub is not. */
+const later = {
+  palette: () => import('@/components/shell/SearchPalette.vue'),
+  keys: () => import('@/components/shell/KeysDialog.vue'),
+}
+const SearchPalette = defineAsyncComponent(later.palette)
+const KeysDialog = defineAsyncComponent(later.keys)
 const GuestHome = defineAsyncComponent(() => import('@/components/people/GuestHome.vue'))
 
 /** The owner's and the members' home: rail, day line, parts, page. Guests have their dashboards alone. */
@@ -64,6 +68,7 @@ watch(
   () => {
     visit.begin()
     void readAhead()
+    void Promise.allSettled(Object.values(later).map((read) => read()))
   },
   { once: true },
 )
@@ -76,7 +81,6 @@ onBeforeUnmount(() => home.end())
     class="bare"
     :class="{ above: session.view?.looksAs }"
   />
-  <PanelHome v-else-if="session.panel && !session.view?.looksAs" class="bare" />
   <div v-else-if="$route.meta.bare" class="bare">
     <RouterView />
   </div>
@@ -95,7 +99,7 @@ onBeforeUnmount(() => home.end())
       <RouterView v-else />
     </main>
   </div>
-  <p v-if="home.feed === 'lost' && home.loaded && !session.panel" class="lost" role="alert">
+  <p v-if="home.feed === 'lost' && home.loaded" class="lost" role="alert">
     The hub cannot be reached. What you see may be old; trying again …
   </p>
   <RouterLink
@@ -109,8 +113,8 @@ onBeforeUnmount(() => home.end())
     <span class="more">See what can be done</span>
   </RouterLink>
   <LooksAs v-if="session.view?.looksAs" />
-  <SearchPalette v-if="!session.guest" v-model:open="searching" />
-  <KeysDialog v-model:open="keys" />
+  <SearchPalette v-if="searching && !session.guest" v-model:open="searching" />
+  <KeysDialog v-if="keys" v-model:open="keys" />
   <UnsentBar />
   <NoticeBar />
 </template>

@@ -15,7 +15,7 @@ const title = computed(() => props.control.label || device.value?.title || 'Noth
 </script>
 
 <template>
-  <ControlFace :title="title" :figure="device ? '' : 'gone'" :silent="device?.silent">
+  <ControlFace grows :title="title" :figure="device ? '' : 'gone'" :silent="device?.silent">
     <template #reason>{{ device?.silent ? device.silentReason : '' }}</template>
     <template v-if="device && control.camera" #foot>
       <CameraFace

@@ -20,6 +20,7 @@ const shown = computed(() => all.value.slice(0, optionOf(props.control, 'most', 
 
 <template>
   <ControlFace
+    grows
     :title="control.label || 'Care'"
     :figure="all.length ? String(all.length) : 'all well'"
     :failed="all.length > 0"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent } from 'vue'
+import { useElementSize } from '@vueuse/core'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import type { Control, Series } from '@/api/types'
 import { useHome } from '@/stores/home'
 import { useLines } from '@/stores/lines'
@@ -38,11 +39,14 @@ const lines = computed(() =>
     return [{ title: device.title, property, series, color: COLORS[i % COLORS.length]! }]
   }),
 )
+const frame = ref<HTMLElement>()
+const { height } = useElementSize(frame)
+const LOWEST = 110
 const known = computed(() => lines.value.filter((l) => (l.series.points ?? []).length))
 </script>
 
 <template>
-  <ControlFace :title="control.label || 'Chart'">
+  <ControlFace grows :title="control.label || 'Chart'">
     <template #reason>{{ hours }} h</template>
     <template #foot>
       <ul class="names">
@@ -51,8 +55,13 @@ const known = computed(() => lines.value.filter((l) => (l.series.points ?? []).l
           <b class="mono">{{ home.state(l.series.device, l.series.property)?.text }}</b>
         </li>
       </ul>
-      <div v-if="known.length" class="drawn">
-        <SeriesChart :lines="known" :span="span" :height="150" :label="control.label || 'Chart'" />
+      <div v-if="known.length" ref="frame" class="drawn">
+        <SeriesChart
+          :lines="known"
+          :span="span"
+          :height="Math.max(LOWEST, Math.floor(height))"
+          :label="control.label || 'Chart'"
+        />
       </div>
       <p v-else class="soft">Nothing recorded in this time.</p>
     </template>
@@ -74,7 +83,9 @@ i {
   vertical-align: middle;
 }
 .drawn {
-  min-height: 150px;
+  flex: 1 1 0;
+  min-height: 110px;
+  overflow: hidden;
   margin-top: var(--space-6);
 }
 </style>

@@ -15,6 +15,8 @@ const props = defineProps<{
   silent?: boolean
   /** Whether a tap does something by itself. */
   acts?: boolean
+  /** Whether the instrument takes the room that is left, and not what is tapped above it. */
+  grows?: boolean
   /** Asks once more for what failed. */
   again?: () => void
 }>()
@@ -45,7 +47,7 @@ const parts = computed(() => {
 </script>
 
 <template>
-  <article class="cell" :aria-label="title" :class="[face, { on, pending, failed, silent }]">
+  <article class="cell" :aria-label="title" :class="[face, { grows, on, pending, failed, silent }]">
     <component
       :is="button ? 'button' : 'div'"
       class="plain face"
@@ -109,6 +111,9 @@ div.face {
 }
 .face.holding {
   color: var(--verdigris);
+}
+.grows .face {
+  flex-grow: 0;
 }
 .small .face {
   justify-content: center;

@@ -11,6 +11,7 @@ const { device, state, standing } = useDeviceControl(props)
 
 <template>
   <ControlFace
+    grows
     v-bind="standing"
     :title="device ? control.label || state?.text || 'Nothing is playing' : standing.title"
     :figure="device ? '' : standing.figure"

@@ -23,7 +23,7 @@ const rows = computed(() =>
 </script>
 
 <template>
-  <ControlFace :title="control.label || 'Values'">
+  <ControlFace grows :title="control.label || 'Values'">
     <template #foot>
       <dl>
         <div v-for="r in rows" :key="r.key" :class="{ silent: r.silent }">

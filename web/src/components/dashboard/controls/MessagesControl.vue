@@ -15,7 +15,7 @@ const shown = computed(() => open.value.slice(0, optionOf(props.control, 'most',
 </script>
 
 <template>
-  <ControlFace :title="control.label || 'Messages'" :figure="open.length ? String(open.length) : ''">
+  <ControlFace grows :title="control.label || 'Messages'" :figure="open.length ? String(open.length) : ''">
     <template v-if="!open.length" #reason>Nothing to answer</template>
     <template v-if="open.length" #foot>
       <ul :inert="still">

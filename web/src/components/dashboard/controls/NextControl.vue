@@ -17,7 +17,7 @@ const ahead = computed(
 </script>
 
 <template>
-  <ControlFace :title="control.label || 'Next'">
+  <ControlFace grows :title="control.label || 'Next'">
     <template v-if="!ahead.length" #reason>Nothing more is planned today</template>
     <template v-if="ahead.length" #foot>
       <ol>

@@ -13,7 +13,7 @@ const { face, still } = useCell()
 </script>
 
 <template>
-  <ControlFace v-bind="standing" :figure="device ? '' : standing.figure">
+  <ControlFace :grows="face === 'large'" v-bind="standing" :figure="device ? '' : standing.figure">
     <template v-if="device?.silent" #reason>{{ device.silentReason }}</template>
     <template v-if="device" #foot>
       <CoverArt v-if="face === 'large'" class="cover" :track="state?.text ?? ''" />

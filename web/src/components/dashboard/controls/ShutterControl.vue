@@ -21,7 +21,7 @@ const stop = computed(() => device.value?.description.actions.find((a) => a.role
 </script>
 
 <template>
-  <ControlFace v-bind="standing">
+  <ControlFace grows v-bind="standing">
     <template #reason>
       <template v-if="shutter.moving">{{ shutter.moving === 'up' ? 'opening' : 'shutting' }} · </template>
       <DeviceReason :device="device" :property="property" :state="state" />
@@ -83,8 +83,8 @@ const stop = computed(() => device.value?.description.actions.find((a) => a.role
 }
 svg.window {
   width: auto;
-  height: auto;
-  max-width: 60%;
+  height: 100%;
+  max-width: 50%;
   min-height: 0;
 }
 .keys {
