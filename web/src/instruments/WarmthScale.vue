@@ -128,6 +128,10 @@ const words = computed(() =>
   color: var(--ink-soft);
   border-style: dotted;
 }
+.at-panel .by {
+  min-width: 64px;
+  min-height: 64px;
+}
 .at-row .by {
   min-width: 28px;
   min-height: 28px;

@@ -5,6 +5,7 @@ import type { Control, Dashboard } from '@/api/types'
 import { useSession } from '@/stores/session'
 import { seenByMe } from '@/lib/seenBy'
 import BoardBackdrop from './BoardBackdrop.vue'
+import { faceFor } from './cell'
 import { wideKinds } from './controls'
 import ControlCell from './ControlCell.vue'
 
@@ -26,9 +27,14 @@ const { height } = useElementSize(frame)
 const lying = computed(() =>
   props.dashboard.controls
     .filter((c) => seenByMe(c.seenBy, session))
-    .map((c) => (tall.value ? { ...c, ...(props.dashboard.tallPlaces[c.id] ?? {}) } : c))
+    .map((c) => (tall.value ? onTall(c) : c))
     .sort((a, b) => a.row - b.row || a.column - b.column),
 )
+/** A control as it lies on a tall screen, whose columns are twice as wide, with the face that there is room for. */
+function onTall(c: Control): Control {
+  const place = props.dashboard.tallPlaces[c.id] ?? c
+  return { ...c, ...place, face: faceFor({ ...c, ...place, width: 2 * place.width }) }
+}
 function lies(c: Control) {
   if (!flows.value)
     return { gridColumn: `${c.column + 1} / span ${c.width}`, gridRow: `${c.row + 1} / span ${c.height}` }
