@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"io/fs"
 	"log/slog"
-	"maps"
 	"net/http"
 	"slices"
 	"strings"
@@ -92,9 +91,6 @@ func (i icons) find(words string) []string {
 	}
 	return names
 }
-
-// names returns the names of all icons.
-func (i icons) names() []string { return slices.Sorted(maps.Keys(i.all())) }
 
 // serveIcons serves each icon as an SVG of its own.
 func (s *Server) serveIcons() {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Control, Touch, Value } from '@/api/types'
+import type { Control, Property, Touch, Value } from '@/api/types'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
 import ValueToken from '@/components/tokens/ValueToken.vue'
 import { grouped, join, propertyChoices, split } from '@/lib/sentences'
@@ -24,10 +24,33 @@ const deeds = computed(() => [
   ...(props.control.property ? [{ value: 'explain', title: 'says why it is so' }] : []),
 ])
 const named = (all: { id: string; title: string }[]) => all.map((s) => ({ value: s.id, title: s.title }))
-const writable = computed(() => propertyChoices(home.everything, home.rooms, (p) => p.writable))
-const switched = computed(() =>
-  propertyChoices(home.everything, home.rooms, (p) => p.writable && (p.type === 'boolean' || p.role === 'brightness')),
-)
+const devices = (fits: (p: Property) => boolean) => propertyChoices(home.everything, home.rooms, fits)
+const chosen = (name?: string) => (model.value?.device && name ? join(model.value.device, name) : undefined)
+/** What a deed is done to: what can be chosen, and what is. */
+const object = computed(() => {
+  const touch = model.value
+  switch (touch?.do) {
+    case 'set':
+      return { choices: devices((p) => p.writable), at: chosen(touch.property) }
+    case 'toggle':
+      return {
+        choices: devices((p) => p.writable && (p.type === 'boolean' || p.role === 'brightness')),
+        at: chosen(touch.property),
+      }
+    case 'action':
+      return { choices: grouped(home.devices, home.rooms, (d) => d.description.actions), at: chosen(touch.action) }
+    case 'scene':
+      return { choices: named(home.scenes), at: touch.scene }
+    case 'sequence':
+      return { choices: named(home.sequences), at: touch.sequence }
+    case 'rule':
+      return { choices: named(home.rules), at: touch.rule }
+    case 'dashboard':
+      return { choices: named(home.dashboards), at: touch.dashboard }
+    default:
+      return undefined
+  }
+})
 const property = computed(() => home.property(model.value?.device, model.value?.property))
 
 function become(deed: string) {
@@ -37,17 +60,15 @@ function become(deed: string) {
   else model.value = { do: deed as Touch['do'] }
 }
 const aim = (part: Partial<Touch>) => (model.value = { ...model.value!, ...part })
-function aimProperty(choice: string) {
+function take(choice: string) {
+  const deed = model.value!.do
   const [device, name] = split(choice)
+  if (deed === 'action') return aim({ device, action: name })
+  if (deed !== 'set' && deed !== 'toggle') return aim({ [deed]: choice })
   const p = home.property(device, name)
   const first: Value = p?.type === 'boolean' ? true : p?.type === 'number' ? p.maximum : (p?.options?.[0] ?? '')
-  aim({ device, property: name, value: model.value?.do === 'set' ? first : undefined })
+  aim({ device, property: name, value: deed === 'set' ? first : undefined })
 }
-function aimAction(choice: string) {
-  const [device, action] = split(choice)
-  aim({ device, action })
-}
-const chosen = (name?: string) => (model.value?.device && name ? join(model.value.device, name) : undefined)
 </script>
 
 <template>
@@ -60,12 +81,12 @@ const chosen = (name?: string) => (model.value?.device && name ? join(model.valu
       @update:model-value="become"
     />
     <TokenPicker
-      v-if="model?.do === 'set' || model?.do === 'toggle'"
-      :model-value="chosen(model.property)"
-      :choices="model.do === 'set' ? writable : switched"
-      :label="`${label}, what is set`"
-      :invalid="!model.property"
-      @update:model-value="aimProperty"
+      v-if="object"
+      :model-value="object.at"
+      :choices="object.choices"
+      :label="`${label}, to what`"
+      :invalid="!object.at"
+      @update:model-value="take"
     />
     <template v-if="model?.do === 'set' && property">
       to
@@ -76,46 +97,6 @@ const chosen = (name?: string) => (model.value?.device && name ? join(model.valu
         @update:model-value="aim({ value: $event })"
       />
     </template>
-    <TokenPicker
-      v-if="model?.do === 'action'"
-      :model-value="chosen(model.action)"
-      :choices="grouped(home.devices, home.rooms, (d) => d.description.actions)"
-      :label="`${label}, what is asked`"
-      :invalid="!model.action"
-      @update:model-value="aimAction"
-    />
-    <TokenPicker
-      v-if="model?.do === 'scene'"
-      :model-value="model.scene"
-      :choices="named(home.scenes)"
-      :label="`${label}, scene`"
-      :invalid="!model.scene"
-      @update:model-value="aim({ scene: $event })"
-    />
-    <TokenPicker
-      v-if="model?.do === 'sequence'"
-      :model-value="model.sequence"
-      :choices="named(home.sequences)"
-      :label="`${label}, sequence`"
-      :invalid="!model.sequence"
-      @update:model-value="aim({ sequence: $event })"
-    />
-    <TokenPicker
-      v-if="model?.do === 'rule'"
-      :model-value="model.rule"
-      :choices="named(home.rules)"
-      :label="`${label}, rule`"
-      :invalid="!model.rule"
-      @update:model-value="aim({ rule: $event })"
-    />
-    <TokenPicker
-      v-if="model?.do === 'dashboard'"
-      :model-value="model.dashboard"
-      :choices="named(home.dashboards)"
-      :label="`${label}, dashboard`"
-      :invalid="!model.dashboard"
-      @update:model-value="aim({ dashboard: $event })"
-    />
   </p>
 </template>
 
