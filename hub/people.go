@@ -161,7 +161,11 @@ func (h *Hub) Principal(ctx context.Context, person, eyes string, via cause.Via)
 		return principal, true // whoever is at the machine itself
 	}
 	if panel, is := h.Panel(seen); is {
-		return h.panelPrincipal(ctx, seen, panel)
+		as, there := h.panelPrincipal(ctx, seen, panel)
+		if eyes != "" {
+			as.By = principal.By // what is done through other eyes stays one's own
+		}
+		return as, there
 	}
 	doc, there := h.Person(seen)
 	if !there || !doc.In(h.clock.Now()) {

@@ -11,6 +11,9 @@ import (
 	"amvek/hub/uploads"
 )
 
+// uploadsPath is where pictures are uploaded to.
+const uploadsPath = "/uploads"
+
 func (s *Server) registerBoards(api huma.API) {
 	get(s, api, "controls", "/controls", "The kinds of control that a dashboard can have, with their options", func(context.Context) ([]board.ControlKind, error) {
 		return board.Specs(), nil
@@ -31,9 +34,9 @@ func (s *Server) registerBoards(api huma.API) {
 			}
 			return &body[hub.Repointed]{*r}, nil
 		})
-	get(s, api, "uploads", "/uploads", "The pictures that were uploaded for dashboards, the newest first", s.hub.Uploads)
+	get(s, api, "uploads", uploadsPath, "The pictures that were uploaded for dashboards, the newest first", s.hub.Uploads)
 	huma.Register(api, huma.Operation{
-		OperationID: "upload", Method: http.MethodPost, Path: "/api/uploads", Summary: "Upload a picture for dashboards: PNG, JPEG, GIF or WebP",
+		OperationID: "upload", Method: http.MethodPost, Path: "/api" + uploadsPath, Summary: "Upload a picture for dashboards: PNG, JPEG, GIF or WebP",
 		DefaultStatus: http.StatusOK, MaxBodyBytes: uploads.MaximumBytes, SkipValidateBody: true,
 		RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"image/*": {Schema: &huma.Schema{Type: "string", Format: "binary"}}}},
 	}, func(ctx context.Context, in *struct{ RawBody []byte }) (*body[hub.Upload], error) {
@@ -43,7 +46,7 @@ func (s *Server) registerBoards(api huma.API) {
 		}
 		return &body[hub.Upload]{*u}, nil
 	})
-	operation(s, api, "uploaded", http.MethodGet, "/uploads/{id}", "A picture that was uploaded", func(ctx context.Context, in *IDPath) (*shown, error) {
+	operation(s, api, "uploaded", http.MethodGet, uploadsPath+"/{id}", "A picture that was uploaded", func(ctx context.Context, in *IDPath) (*shown, error) {
 		data, err := s.hub.UploadedPicture(ctx, in.ID)
 		return &shown{ContentType: "image/jpeg", Policy: "default-src 'none'", Caching: "private, max-age=31536000, immutable", Body: data}, err
 	})

@@ -66,6 +66,9 @@ func TestATabletThatWasLetInAsAPanelIsAndStaysThatPanel(t *testing.T) {
 	id := view.Person
 	assert.Equal(t, 200, call(t, "PUT", url+"/api/session/eyes", `{"person":"`+id+`"}`, "Cookie", owner).status)
 	assert.Equal(t, home.Role("panel"), sessionOf(t, url, owner).Role)
+	assert.Less(t, call(t, "PUT", url+"/api/devices/own/properties/mode", `{"value":"mode-in"}`, "Cookie", owner).status, 300)
+	assert.Contains(t, call(t, "GET", url+"/api/journal", "", "Cookie", asPerson(t, url, h, "eve", home.Person{Title: "Eve", Role: home.Member})).body,
+		"by Nell", "what is done through other eyes stays one's own")
 	assert.Equal(t, 200, call(t, "PUT", url+"/api/session/eyes", `{"person":""}`, "Cookie", owner).status)
 
 	// What it sees is for the owner alone.
@@ -164,7 +167,25 @@ func TestAPictureIsTakenInScaledAndShown(t *testing.T) {
 	assert.Equal(t, 422, wrong.status)
 	assert.Contains(t, wrong.body, "not a picture")
 	assert.Equal(t, 404, call(t, "GET", url+"/api/uploads/none", "").status)
-	assert.Equal(t, 413, upload(strings.Repeat("x", 17<<20)).status, "and no more is read than may be")
+}
+
+func TestAStrangerSendsNoLargePictures(t *testing.T) {
+	url, _, owner, _ := withPanels(t)
+	noise := image.NewRGBA(image.Rect(0, 0, 1200, 600))
+	for i := range noise.Pix {
+		noise.Pix[i] = byte(i * i >> 7)
+	}
+	var large bytes.Buffer
+	require.NoError(t, (&png.Encoder{CompressionLevel: png.NoCompression}).Encode(&large, noise))
+	require.Greater(t, large.Len(), server.MaximumBody)
+	assert.Equal(t, 200, call(t, "POST", url+"/api/uploads", large.String(), "Cookie", owner).status)
+	request, err := http.NewRequest(http.MethodPost, url+"/api/uploads", bytes.NewReader(large.Bytes()))
+	require.NoError(t, err)
+	answer, err := http.DefaultClient.Do(request)
+	if err == nil { // else it was ended while more was sent
+		assert.Equal(t, 413, answer.StatusCode)
+		_ = answer.Body.Close()
+	}
 }
 
 func TestADashboardIsDraftedAndPointedElsewhere(t *testing.T) {

@@ -25,10 +25,13 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/compress"
 	recovery "github.com/gofiber/fiber/v3/middleware/recover"
+	"github.com/valyala/fasthttp"
 
+	"amvek/core/cause"
 	"amvek/core/thing"
 	"amvek/hub"
 	"amvek/hub/sessions"
+	"amvek/hub/uploads"
 	"amvek/internal/listen"
 	"amvek/internal/machine"
 	"amvek/store"
@@ -105,23 +108,19 @@ func New(o Options) *Server {
 	// Immutable: ids out of a request are kept for longer than the request, whose memory Fiber uses again.
 	s.app = fiber.New(
 		fiber.Config{
-			AppName:   "Amvek",
-			Immutable: true,
-			BodyLimit: MaximumBody,
-			// Larger bodies are read by the operations that take them, once it is known who asks.
-			StreamRequestBody: true,
-			ErrorHandler:      s.failed,
-			ReadBufferSize:    longestHead,
-			ReadTimeout:       30 * time.Second,
-			IdleTimeout:       2 * time.Minute,
+			AppName:        "Amvek",
+			Immutable:      true,
+			BodyLimit:      MaximumBody,
+			ErrorHandler:   s.failed,
+			ReadBufferSize: longestHead,
+			ReadTimeout:    30 * time.Second,
+			IdleTimeout:    2 * time.Minute,
 		},
 	)
+	s.app.Server().HeaderReceived = s.takes
 	s.app.Use(recovery.New())
 	s.app.Use(func(c fiber.Ctx) error {
 		c.Set("X-Content-Type-Options", "nosniff") // on whatever is answered
-		if n := c.Request().Header.ContentLength(); n > MaximumBody || n < 0 && c.Request().IsBodyStream() {
-			c.Response().SetConnectionClose() // what is left unread of a body must not be taken for the next request
-		}
 		return c.Next()
 	})
 	s.app.Use(s.known, s.ownPages)
@@ -138,6 +137,26 @@ func New(o Options) *Server {
 		s.files(o.Files)
 	}
 	return s
+}
+
+// takes says how much may be sent with a request: more than usual where a picture is uploaded, by whoever was let in. A stranger
+// must not fill the memory.
+func (s *Server) takes(head *fasthttp.RequestHeader) (config fasthttp.RequestConfig) {
+	if string(head.Method()) != http.MethodPost || string(head.RequestURI()) != "/api"+uploadsPath {
+		return config
+	}
+	ctx := context.Background()
+	in := s.open // there is nobody but who is at the machine
+	if !in && s.hub.Sessions.Known(string(head.Cookie(s.cookie()))) {
+		in = true
+	}
+	if !in {
+		_, in = s.program(ctx, string(head.Peek("Authorization")), cause.ViaAPI)
+	}
+	if in {
+		config.MaxRequestBodySize = uploads.MaximumBytes
+	}
+	return config
 }
 
 // Document returns the OpenAPI 3.1 document as JSON.

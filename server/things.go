@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"io"
 	"net/http"
 	"net/url"
 	"strings"
@@ -172,28 +171,12 @@ func (s *Server) readProperty(c fiber.Ctx) error {
 	return c.JSON(state.Value)
 }
 
-// sentWith returns what was sent with a request; larger bodies than are taken come as a stream.
-func sentWith(c fiber.Ctx) ([]byte, error) {
-	if !c.Request().IsBodyStream() {
-		return c.Body(), nil
-	}
-	sent, err := io.ReadAll(io.LimitReader(c.Request().BodyStream(), MaximumBody+1))
-	if err != nil || len(sent) > MaximumBody {
-		return nil, fiber.NewError(http.StatusRequestEntityTooLarge, "This is more than can be taken.")
-	}
-	return sent, nil
-}
-
 func (s *Server) writeProperty(c fiber.Ctx) error {
 	var value thing.Value
-	sent, err := sentWith(c)
-	if err != nil {
-		return err
-	}
-	if err := json.Unmarshal(sent, &value); err != nil {
+	if err := json.Unmarshal(c.Body(), &value); err != nil {
 		return fiber.NewError(http.StatusBadRequest, "The value is not a JSON value that a property can have.")
 	}
-	err = s.hub.Act(c.Context(), engine.Input{Kind: engine.InputWrite, Device: c.Params("id"), Name: name(c), Value: value, Doer: asks(c).By})
+	err := s.hub.Act(c.Context(), engine.Input{Kind: engine.InputWrite, Device: c.Params("id"), Name: name(c), Value: value, Doer: asks(c).By})
 	if err != nil {
 		return s.asFiber(err)
 	}
@@ -207,11 +190,7 @@ func (s *Server) invokeAction(c fiber.Ctx) error {
 	}
 	input := engine.Input{Kind: engine.InputInvoke, Device: d.ID, Name: name(c), Doer: asks(c).By}
 	if action := d.Description.Action(input.Name); action != nil {
-		sent, err := sentWith(c)
-		if err != nil {
-			return err
-		}
-		if input.Given, err = action.Read(sent); err != nil {
+		if input.Given, err = action.Read(c.Body()); err != nil {
 			return fiber.NewError(http.StatusBadRequest, err.Error()+".")
 		}
 	}

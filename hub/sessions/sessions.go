@@ -116,6 +116,18 @@ func (s *Sessions) makeRoom(ctx context.Context, person string) error {
 	return nil
 }
 
+// Known reports whether a secret is that of a session, without taking it for a use.
+func (s *Sessions) Known(secret string) bool {
+	if secret == "" {
+		return false
+	}
+	key := sha256.Sum256([]byte(secret))
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	_, there := s.byKey[key]
+	return there
+}
+
 // Find returns the session whose secret a browser shows, used from an address; it is false where there is none.
 func (s *Sessions) Find(ctx context.Context, secret, address string) (Session, bool) {
 	if secret == "" {

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed, ref } from 'vue'
-import { useRouter } from 'vue-router'
 import { api, ask, reasonOf } from '@/api/client'
 import type { Step } from '@/api/types'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
@@ -13,7 +12,6 @@ import { useNotices } from '@/stores/notices'
 const emit = defineEmits<{ made: [rule: string] }>()
 const home = useHome()
 const notices = useNotices()
-const router = useRouter()
 
 const open = ref(false)
 const title = ref('')
@@ -44,7 +42,7 @@ async function make() {
     )
     await home.arrived('rule', saved.id)
     emit('made', saved.id)
-    if (!does.value) notices.done(`“${title.value.trim()}” does nothing yet.`, () => router.push(`/rules/${saved.id}`))
+    if (!does.value) notices.done(`“${title.value.trim()}” does nothing yet: write its steps under Rules.`)
     open.value = false
     title.value = text.value = ''
   } catch (error) {

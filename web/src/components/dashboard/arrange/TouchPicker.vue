@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Control, Property, Touch, Value } from '@/api/types'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
 import ValueToken from '@/components/tokens/ValueToken.vue'
@@ -7,9 +7,12 @@ import { grouped, join, propertyChoices, split } from '@/lib/sentences'
 import { useHome } from '@/stores/home'
 
 /** What a touch does, where it is not what the instrument does by itself. */
-const model = defineModel<Touch | undefined>({ required: true })
+const chosenTouch = defineModel<Touch | undefined>({ required: true })
 const props = defineProps<{ label: string; control: Control; usual: string }>()
 const home = useHome()
+/** What is being chosen: it counts once it is said what it is done to. */
+const model = ref<Touch>()
+watch(chosenTouch, (now) => (model.value = now), { immediate: true })
 
 const deeds = computed(() => [
   { value: '', title: props.usual },
@@ -53,13 +56,17 @@ const object = computed(() => {
 })
 const property = computed(() => home.property(model.value?.device, model.value?.property))
 
-function become(deed: string) {
-  if (!deed) model.value = undefined
-  else if (deed === 'toggle' && props.control.device && props.control.property)
-    model.value = { do: 'toggle', device: props.control.device, property: props.control.property }
-  else model.value = { do: deed as Touch['do'] }
+function put(touch: Touch | undefined) {
+  model.value = touch
+  if (!object.value || object.value.at) chosenTouch.value = touch
 }
-const aim = (part: Partial<Touch>) => (model.value = { ...model.value!, ...part })
+function become(deed: string) {
+  const { device, property: name } = props.control
+  if (!deed) put(undefined)
+  else if (deed === 'toggle' && device && name) put({ do: 'toggle', device, property: name })
+  else put({ do: deed as Touch['do'] })
+}
+const aim = (part: Partial<Touch>) => put({ ...model.value!, ...part })
 function take(choice: string) {
   const deed = model.value!.do
   const [device, name] = split(choice)
