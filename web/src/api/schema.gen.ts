@@ -4,13281 +4,13150 @@
  */
 
 export interface paths {
-  '/api/about': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What program this is */
-    get: operations['about']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/bench': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The pretend house */
-    get: operations['bench']
-    put?: never
-    /** Do something to the pretend house */
-    post: operations['act-on-bench']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/broker': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Where the hub's own broker is joined */
-    get: operations['broker']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/broker/clients': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Who may join the hub's own broker, and how each stands */
-    get: operations['broker-clients']
-    put?: never
-    /** Let a client join the hub's own broker */
-    post: operations['add-broker-client']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/broker/clients/{name}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /** Take a broker client's key away */
-    delete: operations['remove-broker-client']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/calendars': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All calendars, with what comes next in them */
-    get: operations['calendars']
-    put?: never
-    /** Make a new calendar */
-    post: operations['create-calendar']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/calendars/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change a calendar */
-    put: operations['save-calendar']
-    post?: never
-    /** Remove a calendar */
-    delete: operations['remove-calendar']
-    options?: never
-    head?: never
-    /** Edit a calendar that others may change meanwhile */
-    patch: operations['edit-calendar']
-    trace?: never
-  }
-  '/api/calendars/{id}/read': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Read a calendar now */
-    post: operations['read-calendar']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/calendars/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed calendar back */
-    post: operations['restore-calendar']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/calls/{name}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Call a name, which may start rules */
-    post: operations['call-name']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/care.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How all devices are doing, as comma-separated values (RFC 4180) */
-    get: operations['care-sheet']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/clients': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The programs that have a key to this home */
-    get: operations['clients']
-    put?: never
-    /** Make a key to this home for a program */
-    post: operations['add-client']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/clients/{name}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /** Take a program's key away */
-    delete: operations['remove-client']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/color': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The chromaticity of a screen color */
-    get: operations['convert-color']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/composed': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Make a device of a topic, of an address that is asked over HTTP, or of a line of TCP */
-    post: operations['compose']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/composed/look': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Ask a device that nothing describes, or listen to it: what went over the wire, and the single values in it */
-    post: operations['look-at']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/composed/try': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Speak with a device as it would be spoken with if it was made now; nothing is kept */
-    post: operations['try-composed']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/connections': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All ways to devices */
-    get: operations['connections']
-    put?: never
-    /** Connect to what answers at an address */
-    post: operations['connect']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/connections/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /** Remove a connection and its key */
-    delete: operations['remove-connection']
-    options?: never
-    head?: never
-    /** Rename, re-address, re-key, pause or resume a connection */
-    patch: operations['edit-connection']
-    trace?: never
-  }
-  '/api/connections/{id}/join': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Let new devices join a radio gateway for a while */
-    post: operations['join']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/connections/{id}/say': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Publish a message, to try what it does */
-    post: operations['say']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/connections/{id}/test': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Prove whether a connection works */
-    post: operations['test-connection']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/connections/{id}/topics': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Listen to all topics of a broker for some minutes; what was heard so far */
-    post: operations['watch-topics']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/controls': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The kinds of control that a dashboard can have, with their options */
-    get: operations['controls']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/dashboards': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All dashboards */
-    get: operations['dashboards']
-    put?: never
-    /** Make a new dashboard */
-    post: operations['create-dashboard']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/dashboards/draft': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Lay out a dashboard of a room, a floor or the house, without saving it */
-    post: operations['draft-dashboard']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/dashboards/repoint': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Point copies of controls to what is in another room, without saving them */
-    post: operations['repoint']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/dashboards/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change a dashboard */
-    put: operations['save-dashboard']
-    post?: never
-    /** Remove a dashboard */
-    delete: operations['remove-dashboard']
-    options?: never
-    head?: never
-    /** Edit a dashboard that others may change meanwhile */
-    patch: operations['edit-dashboard']
-    trace?: never
-  }
-  '/api/dashboards/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed dashboard back */
-    post: operations['restore-dashboard']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/day': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Today's day line */
-    get: operations['day']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/definitions/{kind}/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring back a definition that was removed */
-    post: operations['restore']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/definitions/{kind}/{id}/revisions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How a definition once was, the newest first */
-    get: operations['revisions']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/definitions/{kind}/{id}/revisions/{revision}/take-back': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Put a definition to work as it once was */
-    post: operations['take-back']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All devices with their states */
-    get: operations['devices']
-    put?: never
-    /** Take found devices into the home */
-    post: operations['add-devices']
-    delete?: never
-    options?: never
-    head?: never
-    /** Rename, move or label several devices, all or none */
-    patch: operations['edit-devices']
-    trace?: never
-  }
-  '/api/devices/names': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Propose names for devices in the home, and warn of near-duplicates */
-    post: operations['propose-names-again']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** One device */
-    get: operations['device']
-    /** Rename, move or annotate a device */
-    put: operations['save-device']
-    post?: never
-    /** Remove a device */
-    delete: operations['remove-device']
-    options?: never
-    head?: never
-    /** Edit a device that others may change meanwhile */
-    patch: operations['edit-device']
-    trace?: never
-  }
-  '/api/devices/{id}/actions/{action}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Ask a device to do something */
-    post: operations['invoke-action']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/hardware': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Put found hardware in the place of a device */
-    post: operations['replace-hardware']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/pictures/{picture}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What a device shows now, such as a camera */
-    get: operations['picture']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/properties/{property}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Set a property once */
-    put: operations['write-property']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/properties/{property}/adjustment': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Calibrate, smooth or round a sensor's readings */
-    put: operations['adjust']
-    post?: never
-    /** Take a sensor's readings as they come */
-    delete: operations['take-as-it-comes']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/properties/{property}/difference': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Settle a difference between hub and device */
-    post: operations['settle-difference']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/properties/{property}/holds/{owner}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /** Let a hold go */
-    delete: operations['let-go']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/properties/{property}/keep': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Keep a property at a value */
-    post: operations['keep-property']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/properties/{property}/proof': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Compare a sensor with a trusted one */
-    get: operations['prove']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/properties/{property}/travel': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Say how long a shutter takes from end to end */
-    put: operations['set-travel']
-    post?: never
-    /** Forget how long a shutter takes */
-    delete: operations['forget-travel']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/properties/{property}/travel/measuring': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Measure how long a shutter takes from end to end */
-    post: operations['measure-travel']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed device back */
-    post: operations['restore-device']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/trial': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How the trying of a device stands */
-    get: operations['trial']
-    put?: never
-    /** Begin to try a device */
-    post: operations['try-device']
-    /** End the trying of a device */
-    delete: operations['end-trial']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/devices/{id}/trial/answers': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Say what was seen */
-    post: operations['answer-trial']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/expressions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Check an expression and work it out */
-    post: operations['check-expression']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/expressions/words': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What an expression can call or name besides CEL's own */
-    get: operations['expression-words']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/fetch': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Read a document at an address on the owner's behalf */
-    post: operations['fetch']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/found': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What announced itself */
-    get: operations['found']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/found/identify': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Ask a found device to blink or click */
-    post: operations['identify-found']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/found/look': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Look for devices and boxes, also at an address */
-    post: operations['look']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/found/names': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Propose names by the owner's pattern */
-    post: operations['propose-names']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/groups': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All groups of devices */
-    get: operations['groups']
-    put?: never
-    /** Make a new group */
-    post: operations['create-group']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/groups/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change a group */
-    put: operations['save-group']
-    post?: never
-    /** Remove a group */
-    delete: operations['remove-group']
-    options?: never
-    head?: never
-    /** Edit a group that others may change meanwhile */
-    patch: operations['edit-group']
-    trace?: never
-  }
-  '/api/groups/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed group back */
-    post: operations['restore-group']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/history': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Histories of properties, rolled up where they are long */
-    get: operations['history']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/history.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Histories as comma-separated values (RFC 4180) */
-    get: operations['history-sheet']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/history/keeping': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How long readings, the journal and earlier versions are kept, and what that costs */
-    get: operations['keeping']
-    /** Say how long readings, the journal and earlier versions are kept */
-    put: operations['keep-history']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/home': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The house with its rooms */
-    get: operations['home']
-    /** Change the house */
-    put: operations['save-home']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    /** Edit the home that others may change meanwhile */
-    patch: operations['edit-home']
-    trace?: never
-  }
-  '/api/icons': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The icons of the shipped set that words find, the best first */
-    get: operations['icons']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/journal': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What happened, newest first */
-    get: operations['journal']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/journal/search': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What happened with words in its sentence, newest first */
-    get: operations['search-journal']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/journal/{entry}/chain': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** From where an entry began to all that followed from it */
-    get: operations['chain']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/lines': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How readings went over the last hours, each in a few points */
-    get: operations['lines']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/live': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * The live feed (WebSocket, RFC 6455)
-     * @description Each text message is one Message. Read all that is shown first, then put each change on top whose number is greater; a message that says anew means that some are missing, so read it again. Join again with run and since, of the last message that was taken, to get what was missed. What is looked at besides the home is named in look, or sent later as a Looking.
-     */
-    get: operations['live']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/modes': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The household's modes */
-    get: operations['modes']
-    /** Change the household's modes */
-    put: operations['save-modes']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    /** Edit the modes that others may change meanwhile */
-    patch: operations['edit-modes']
-    trace?: never
-  }
-  '/api/needs': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What the owner has to see to about the hub itself */
-    get: operations['needs']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/notices': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What the household was told, newest first */
-    get: operations['notices']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/notices/{id}/acknowledge': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Say that a notice was seen */
-    post: operations['acknowledge']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/notices/{id}/answer': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Answer a question that a rule asked */
-    post: operations['answer-question']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/owner': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Become an owner, by the code of the hub's machine */
-    post: operations['become-owner']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/pairing': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How the last pairing stands; null when there was none */
-    get: operations['pairing']
-    put?: never
-    /** Begin pairing with a bridge */
-    post: operations['pair']
-    /** Stop waiting for the bridge's button */
-    delete: operations['cancel-pairing']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/panels': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Set a panel up: a tablet is let in as it by a code */
-    post: operations['add-panel']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/people': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Everybody who is let into the home */
-    get: operations['people']
-    put?: never
-    /** Make a new person */
-    post: operations['create-person']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/people/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change a person */
-    put: operations['save-person']
-    post?: never
-    /** Remove a person */
-    delete: operations['remove-person']
-    options?: never
-    head?: never
-    /** Edit a person that others may change meanwhile */
-    patch: operations['edit-person']
-    trace?: never
-  }
-  '/api/people/{id}/code': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Make a code by which one browser is let in as a person, or as a panel */
-    post: operations['invite']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/people/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed person back */
-    post: operations['restore-person']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/phrases': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Say a phrase, which may start rules */
-    post: operations['say-phrase']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/profiles': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The catalogue of profiles */
-    get: operations['profiles']
-    put?: never
-    /** Take a profile into use, new or in place of one for the same model */
-    post: operations['save-profile']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/profiles/check': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** What is wrong with a profile, and what saving it would touch */
-    post: operations['check-profile']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/profiles/try': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Speak with a found device by a profile that is not saved */
-    post: operations['try-profile']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/profiles/{model}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** One profile as it is written */
-    get: operations['profile']
-    put?: never
-    post?: never
-    /** Take the owner's profile of a model away */
-    delete: operations['remove-profile']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/profiles/{model}/install': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Take a shipped profile into use */
-    post: operations['install-profile']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/programs': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The programs that rules can run */
-    get: operations['programs']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/reach': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How the hub is reached from the household */
-    get: operations['reach']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/removed': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What was removed last and can be brought back, the latest first */
-    get: operations['removed']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rooms': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Make a new room */
-    post: operations['create-room']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rooms/arrange': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Put rooms into an order and on floors */
-    post: operations['arrange-rooms']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rooms/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change a room */
-    put: operations['save-room']
-    post?: never
-    /** Remove a room */
-    delete: operations['remove-room']
-    options?: never
-    head?: never
-    /** Edit a room that others may change meanwhile */
-    patch: operations['edit-room']
-    trace?: never
-  }
-  '/api/rooms/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed room back */
-    post: operations['restore-room']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All rules */
-    get: operations['rules']
-    put?: never
-    /** Make a new rule */
-    post: operations['create-rule']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/read': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Read a rule from YAML or JSON, with what is wrong where */
-    post: operations['read-rule']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/search': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The rules that speak of something: by words, devices or rooms */
-    get: operations['search-rules']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/text': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** A rule as YAML */
-    post: operations['tell-rule']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change a rule */
-    put: operations['save-rule']
-    post?: never
-    /** Remove a rule */
-    delete: operations['remove-rule']
-    options?: never
-    head?: never
-    /** Edit a rule that others may change meanwhile */
-    patch: operations['edit-rule']
-    trace?: never
-  }
-  '/api/rules/{id}/compare': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** How a document differs from the rule that is live */
-    post: operations['compare-rule']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/{id}/draft': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A rule as somebody works on it */
-    get: operations['draft']
-    /** Keep a rule that is worked on, beside what is live */
-    put: operations['save-draft']
-    post?: never
-    /** Discard a draft */
-    delete: operations['drop-draft']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/{id}/draft/compare': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** How a document differs from the draft */
-    post: operations['compare-draft']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/{id}/pretend': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** What a rule would do; nothing is sent */
-    post: operations['pretend']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed rule back */
-    post: operations['restore-rule']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/{id}/resume': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Let a rule act again that another keeps from acting */
-    post: operations['resume-rule']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/{id}/revisions/{revision}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A rule as it once was */
-    get: operations['revision']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/{id}/run': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Run a rule's steps now */
-    post: operations['run-rule']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/{id}/runs': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What a rule did lately, newest first */
-    get: operations['runs']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/{id}/runs/{run}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** One run of a rule in full */
-    get: operations['run']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/rules/{id}/why-not': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Why a rule does not act now */
-    get: operations['why-not']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scenes': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All scenes */
-    get: operations['scenes']
-    put?: never
-    /** Make a new scene */
-    post: operations['create-scene']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scenes/capture': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The present values of lights, as a scene's targets */
-    post: operations['capture']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scenes/try': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Apply values without saving them */
-    post: operations['try-values']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scenes/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change a scene */
-    put: operations['save-scene']
-    post?: never
-    /** Remove a scene */
-    delete: operations['remove-scene']
-    options?: never
-    head?: never
-    /** Edit a scene that others may change meanwhile */
-    patch: operations['edit-scene']
-    trace?: never
-  }
-  '/api/scenes/{id}/apply': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Apply a scene */
-    post: operations['apply-scene']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scenes/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed scene back */
-    post: operations['restore-scene']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/schedules': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All schedules */
-    get: operations['schedules']
-    put?: never
-    /** Make a new schedule */
-    post: operations['create-schedule']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/schedules/dates': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The next dates of a time that is not saved yet */
-    post: operations['next-dates']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/schedules/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change a schedule */
-    put: operations['save-schedule']
-    post?: never
-    /** Remove a schedule */
-    delete: operations['remove-schedule']
-    options?: never
-    head?: never
-    /** Edit a schedule that others may change meanwhile */
-    patch: operations['edit-schedule']
-    trace?: never
-  }
-  '/api/schedules/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed schedule back */
-    post: operations['restore-schedule']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/schemas/rule': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The JSON Schema of a rule's document */
-    get: operations['rule-schema']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scripts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Check a script and say what it would do now */
-    post: operations['check-script']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/scripts/words': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What a script can call or name besides Starlark's own */
-    get: operations['script-words']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sequences': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All sequences of scenes, with how they stand */
-    get: operations['sequences']
-    put?: never
-    /** Make a new sequence */
-    post: operations['create-sequence']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sequences/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change a sequence */
-    put: operations['save-sequence']
-    post?: never
-    /** Remove a sequence */
-    delete: operations['remove-sequence']
-    options?: never
-    head?: never
-    /** Edit a sequence that others may change meanwhile */
-    patch: operations['edit-sequence']
-    trace?: never
-  }
-  '/api/sequences/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed sequence back */
-    post: operations['restore-sequence']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sequences/{id}/start': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Start a sequence */
-    post: operations['start-sequence']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sequences/{id}/stop': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Stop a sequence */
-    post: operations['stop-sequence']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/session': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Who this browser is to the hub */
-    get: operations['session']
-    put?: never
-    /** Sign in with a name and a password */
-    post: operations['sign-in']
-    /** Sign out */
-    delete: operations['sign-out']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/session/code': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Come in by a picture code */
-    post: operations['come-in']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/session/eyes': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Look through somebody else's eyes, or one's own again */
-    put: operations['look-as']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/session/password': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Give oneself a password */
-    put: operations['set-password']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sessions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The browsers that were let in */
-    get: operations['sessions']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sessions/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /** End a session: that browser is out */
-    delete: operations['end-session']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/set-aside': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Definitions that are there and not at work */
-    get: operations['set-aside']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/set-aside/{kind}/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Put another text in the place of a definition that is set aside */
-    put: operations['mend']
-    post?: never
-    /** Remove a definition that is set aside */
-    delete: operations['remove-set-aside']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/shown': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All that browsers are shown, as of a number */
-    get: operations['shown']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/since': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What happened since somebody was here */
-    get: operations['since']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/starting-points': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Rules for common wishes, which ask only for devices */
-    get: operations['starting-points']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/starting-points/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Make the rule of a starting point, switched off */
-    post: operations['start-with']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/steps/try': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Take one step now, as a rule would */
-    post: operations['try-step']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/texts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Check the expressions in a text that is told, and say it */
-    post: operations['check-text']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/things': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Devices whose description the owner gave or made */
-    get: operations['given-things']
-    put?: never
-    /** Take a device by its Thing Description (W3C, version 1.0 or 1.1) */
-    post: operations['add-thing']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/things/check': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** What a Thing Description offers, and what of it can be used */
-    post: operations['check-thing']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/things/key': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Give a described device the key that it wants */
-    post: operations['unlock-thing']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/things/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** One description as it was given or is derived from its profile */
-    get: operations['given-thing']
-    put?: never
-    post?: never
-    /** Forget a description */
-    delete: operations['remove-thing']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/things/{id}/read': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Read a description again at its address */
-    post: operations['read-thing']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/things/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a forgotten description back */
-    post: operations['restore-thing']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/uploads': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The pictures that were uploaded for dashboards, the newest first */
-    get: operations['uploads']
-    put?: never
-    /** Upload a picture for dashboards: PNG, JPEG, GIF or WebP */
-    post: operations['upload']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/uploads/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A picture that was uploaded */
-    get: operations['uploaded']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/variables': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All variables */
-    get: operations['variables']
-    put?: never
-    /** Make a new variable */
-    post: operations['create-variable']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/variables/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change a variable */
-    put: operations['save-variable']
-    post?: never
-    /** Remove a variable */
-    delete: operations['remove-variable']
-    options?: never
-    head?: never
-    /** Edit a variable that others may change meanwhile */
-    patch: operations['edit-variable']
-    trace?: never
-  }
-  '/api/variables/{id}/restore': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Bring a removed variable back */
-    post: operations['restore-variable']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
+    "/api/about": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What program this is */
+        get: operations["about"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pretend house */
+        get: operations["bench"];
+        put?: never;
+        /** Do something to the pretend house */
+        post: operations["act-on-bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/broker": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where the hub's own broker is joined */
+        get: operations["broker"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/broker/clients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who may join the hub's own broker, and how each stands */
+        get: operations["broker-clients"];
+        put?: never;
+        /** Let a client join the hub's own broker */
+        post: operations["add-broker-client"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/broker/clients/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a broker client's key away */
+        delete: operations["remove-broker-client"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All calendars, with what comes next in them */
+        get: operations["calendars"];
+        put?: never;
+        /** Make a new calendar */
+        post: operations["create-calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendars/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a calendar */
+        put: operations["save-calendar"];
+        post?: never;
+        /** Remove a calendar */
+        delete: operations["remove-calendar"];
+        options?: never;
+        head?: never;
+        /** Edit a calendar that others may change meanwhile */
+        patch: operations["edit-calendar"];
+        trace?: never;
+    };
+    "/api/calendars/{id}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a calendar now */
+        post: operations["read-calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendars/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed calendar back */
+        post: operations["restore-calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Call a name, which may start rules */
+        post: operations["call-name"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/care.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How all devices are doing, as comma-separated values (RFC 4180) */
+        get: operations["care-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The programs that have a key to this home */
+        get: operations["clients"];
+        put?: never;
+        /** Make a key to this home for a program */
+        post: operations["add-client"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a program's key away */
+        delete: operations["remove-client"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/color": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The chromaticity of a screen color */
+        get: operations["convert-color"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/composed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a device of a topic, of an address that is asked over HTTP, or of a line of TCP */
+        post: operations["compose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/composed/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask a device that nothing describes, or listen to it: what went over the wire, and the single values in it */
+        post: operations["look-at"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/composed/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Speak with a device as it would be spoken with if it was made now; nothing is kept */
+        post: operations["try-composed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All ways to devices */
+        get: operations["connections"];
+        put?: never;
+        /** Connect to what answers at an address */
+        post: operations["connect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connections/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove a connection and its key */
+        delete: operations["remove-connection"];
+        options?: never;
+        head?: never;
+        /** Rename, re-address, re-key, pause or resume a connection */
+        patch: operations["edit-connection"];
+        trace?: never;
+    };
+    "/api/connections/{id}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let new devices join a radio gateway for a while */
+        post: operations["join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connections/{id}/say": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Publish a message, to try what it does */
+        post: operations["say"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connections/{id}/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Prove whether a connection works */
+        post: operations["test-connection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connections/{id}/topics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Listen to all topics of a broker for some minutes; what was heard so far */
+        post: operations["watch-topics"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/controls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kinds of control that a dashboard can have, with their options */
+        get: operations["controls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All dashboards */
+        get: operations["dashboards"];
+        put?: never;
+        /** Make a new dashboard */
+        post: operations["create-dashboard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lay out a dashboard of a room, a floor or the house, without saving it */
+        post: operations["draft-dashboard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/repoint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Point copies of controls to what is in another room, without saving them */
+        post: operations["repoint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dashboards/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a dashboard */
+        put: operations["save-dashboard"];
+        post?: never;
+        /** Remove a dashboard */
+        delete: operations["remove-dashboard"];
+        options?: never;
+        head?: never;
+        /** Edit a dashboard that others may change meanwhile */
+        patch: operations["edit-dashboard"];
+        trace?: never;
+    };
+    "/api/dashboards/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed dashboard back */
+        post: operations["restore-dashboard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Today's day line */
+        get: operations["day"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/definitions/{kind}/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring back a definition that was removed */
+        post: operations["restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/definitions/{kind}/{id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a definition once was, the newest first */
+        get: operations["revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/definitions/{kind}/{id}/revisions/{revision}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a definition to work as it once was */
+        post: operations["take-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All devices with their states */
+        get: operations["devices"];
+        put?: never;
+        /** Take found devices into the home */
+        post: operations["add-devices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Rename, move or label several devices, all or none */
+        patch: operations["edit-devices"];
+        trace?: never;
+    };
+    "/api/devices/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Propose names for devices in the home, and warn of near-duplicates */
+        post: operations["propose-names-again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One device */
+        get: operations["device"];
+        /** Rename, move or annotate a device */
+        put: operations["save-device"];
+        post?: never;
+        /** Remove a device */
+        delete: operations["remove-device"];
+        options?: never;
+        head?: never;
+        /** Edit a device that others may change meanwhile */
+        patch: operations["edit-device"];
+        trace?: never;
+    };
+    "/api/devices/{id}/actions/{action}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask a device to do something */
+        post: operations["invoke-action"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/hardware": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put found hardware in the place of a device */
+        post: operations["replace-hardware"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/pictures/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a device shows now, such as a camera */
+        get: operations["picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/properties/{property}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set a property once */
+        put: operations["write-property"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/properties/{property}/adjustment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Calibrate, smooth or round a sensor's readings */
+        put: operations["adjust"];
+        post?: never;
+        /** Take a sensor's readings as they come */
+        delete: operations["take-as-it-comes"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/properties/{property}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Settle a difference between hub and device */
+        post: operations["settle-difference"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/properties/{property}/holds/{owner}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Let a hold go */
+        delete: operations["let-go"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/properties/{property}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a property at a value */
+        post: operations["keep-property"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/properties/{property}/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Compare a sensor with a trusted one */
+        get: operations["prove"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/properties/{property}/travel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say how long a shutter takes from end to end */
+        put: operations["set-travel"];
+        post?: never;
+        /** Forget how long a shutter takes */
+        delete: operations["forget-travel"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/properties/{property}/travel/measuring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Measure how long a shutter takes from end to end */
+        post: operations["measure-travel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed device back */
+        post: operations["restore-device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the trying of a device stands */
+        get: operations["trial"];
+        put?: never;
+        /** Begin to try a device */
+        post: operations["try-device"];
+        /** End the trying of a device */
+        delete: operations["end-trial"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/trial/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say what was seen */
+        post: operations["answer-trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/expressions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Check an expression and work it out */
+        post: operations["check-expression"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/expressions/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What an expression can call or name besides CEL's own */
+        get: operations["expression-words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fetch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a document at an address on the owner's behalf */
+        post: operations["fetch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What announced itself */
+        get: operations["found"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/found/identify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask a found device to blink or click */
+        post: operations["identify-found"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/found/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look for devices and boxes, also at an address */
+        post: operations["look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/found/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Propose names by the owner's pattern */
+        post: operations["propose-names"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All groups of devices */
+        get: operations["groups"];
+        put?: never;
+        /** Make a new group */
+        post: operations["create-group"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a group */
+        put: operations["save-group"];
+        post?: never;
+        /** Remove a group */
+        delete: operations["remove-group"];
+        options?: never;
+        head?: never;
+        /** Edit a group that others may change meanwhile */
+        patch: operations["edit-group"];
+        trace?: never;
+    };
+    "/api/groups/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed group back */
+        post: operations["restore-group"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Histories of properties, rolled up where they are long */
+        get: operations["history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/history.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Histories as comma-separated values (RFC 4180) */
+        get: operations["history-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/history/keeping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How long readings, the journal and earlier versions are kept, and what that costs */
+        get: operations["keeping"];
+        /** Say how long readings, the journal and earlier versions are kept */
+        put: operations["keep-history"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/home": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The house with its rooms */
+        get: operations["home"];
+        /** Change the house */
+        put: operations["save-home"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Edit the home that others may change meanwhile */
+        patch: operations["edit-home"];
+        trace?: never;
+    };
+    "/api/icons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The icons of the shipped set that words find, the best first */
+        get: operations["icons"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/journal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What happened, newest first */
+        get: operations["journal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/journal/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What happened with words in its sentence, newest first */
+        get: operations["search-journal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/journal/{entry}/chain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** From where an entry began to all that followed from it */
+        get: operations["chain"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How readings went over the last hours, each in a few points */
+        get: operations["lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The live feed (WebSocket, RFC 6455)
+         * @description Each text message is one Message. Read all that is shown first, then put each change on top whose number is greater; a message that says anew means that some are missing, so read it again. Join again with run and since, of the last message that was taken, to get what was missed. What is looked at besides the home is named in look, or sent later as a Looking.
+         */
+        get: operations["live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/modes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The household's modes */
+        get: operations["modes"];
+        /** Change the household's modes */
+        put: operations["save-modes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Edit the modes that others may change meanwhile */
+        patch: operations["edit-modes"];
+        trace?: never;
+    };
+    "/api/needs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the owner has to see to about the hub itself */
+        get: operations["needs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the household was told, newest first */
+        get: operations["notices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/{id}/acknowledge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that a notice was seen */
+        post: operations["acknowledge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/{id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answer a question that a rule asked */
+        post: operations["answer-question"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/owner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Become an owner, by the code of the hub's machine */
+        post: operations["become-owner"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pairing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the last pairing stands; null when there was none */
+        get: operations["pairing"];
+        put?: never;
+        /** Begin pairing with a bridge */
+        post: operations["pair"];
+        /** Stop waiting for the bridge's button */
+        delete: operations["cancel-pairing"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set a panel up: a tablet is let in as it by a code */
+        post: operations["add-panel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everybody who is let into the home */
+        get: operations["people"];
+        put?: never;
+        /** Make a new person */
+        post: operations["create-person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a person */
+        put: operations["save-person"];
+        post?: never;
+        /** Remove a person */
+        delete: operations["remove-person"];
+        options?: never;
+        head?: never;
+        /** Edit a person that others may change meanwhile */
+        patch: operations["edit-person"];
+        trace?: never;
+    };
+    "/api/people/{id}/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a code by which one browser is let in as a person, or as a panel */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed person back */
+        post: operations["restore-person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/phrases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say a phrase, which may start rules */
+        post: operations["say-phrase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The catalogue of profiles */
+        get: operations["profiles"];
+        put?: never;
+        /** Take a profile into use, new or in place of one for the same model */
+        post: operations["save-profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is wrong with a profile, and what saving it would touch */
+        post: operations["check-profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Speak with a found device by a profile that is not saved */
+        post: operations["try-profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{model}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One profile as it is written */
+        get: operations["profile"];
+        put?: never;
+        post?: never;
+        /** Take the owner's profile of a model away */
+        delete: operations["remove-profile"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/profiles/{model}/install": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a shipped profile into use */
+        post: operations["install-profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The programs that rules can run */
+        get: operations["programs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the hub is reached from the household */
+        get: operations["reach"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/removed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was removed last and can be brought back, the latest first */
+        get: operations["removed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rooms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a new room */
+        post: operations["create-room"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rooms/arrange": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put rooms into an order and on floors */
+        post: operations["arrange-rooms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rooms/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a room */
+        put: operations["save-room"];
+        post?: never;
+        /** Remove a room */
+        delete: operations["remove-room"];
+        options?: never;
+        head?: never;
+        /** Edit a room that others may change meanwhile */
+        patch: operations["edit-room"];
+        trace?: never;
+    };
+    "/api/rooms/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed room back */
+        post: operations["restore-room"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All rules */
+        get: operations["rules"];
+        put?: never;
+        /** Make a new rule */
+        post: operations["create-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a rule from YAML or JSON, with what is wrong where */
+        post: operations["read-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rules that speak of something: by words, devices or rooms */
+        get: operations["search-rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A rule as YAML */
+        post: operations["tell-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a rule */
+        put: operations["save-rule"];
+        post?: never;
+        /** Remove a rule */
+        delete: operations["remove-rule"];
+        options?: never;
+        head?: never;
+        /** Edit a rule that others may change meanwhile */
+        patch: operations["edit-rule"];
+        trace?: never;
+    };
+    "/api/rules/{id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a document differs from the rule that is live */
+        post: operations["compare-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A rule as somebody works on it */
+        get: operations["draft"];
+        /** Keep a rule that is worked on, beside what is live */
+        put: operations["save-draft"];
+        post?: never;
+        /** Discard a draft */
+        delete: operations["drop-draft"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/draft/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a document differs from the draft */
+        post: operations["compare-draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/pretend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a rule would do; nothing is sent */
+        post: operations["pretend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed rule back */
+        post: operations["restore-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a rule act again that another keeps from acting */
+        post: operations["resume-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/revisions/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A rule as it once was */
+        get: operations["revision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Run a rule's steps now */
+        post: operations["run-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a rule did lately, newest first */
+        get: operations["runs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/runs/{run}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One run of a rule in full */
+        get: operations["run"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{id}/why-not": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Why a rule does not act now */
+        get: operations["why-not"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All scenes */
+        get: operations["scenes"];
+        put?: never;
+        /** Make a new scene */
+        post: operations["create-scene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/capture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The present values of lights, as a scene's targets */
+        post: operations["capture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Apply values without saving them */
+        post: operations["try-values"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a scene */
+        put: operations["save-scene"];
+        post?: never;
+        /** Remove a scene */
+        delete: operations["remove-scene"];
+        options?: never;
+        head?: never;
+        /** Edit a scene that others may change meanwhile */
+        patch: operations["edit-scene"];
+        trace?: never;
+    };
+    "/api/scenes/{id}/apply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Apply a scene */
+        post: operations["apply-scene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed scene back */
+        post: operations["restore-scene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All schedules */
+        get: operations["schedules"];
+        put?: never;
+        /** Make a new schedule */
+        post: operations["create-schedule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedules/dates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The next dates of a time that is not saved yet */
+        post: operations["next-dates"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedules/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a schedule */
+        put: operations["save-schedule"];
+        post?: never;
+        /** Remove a schedule */
+        delete: operations["remove-schedule"];
+        options?: never;
+        head?: never;
+        /** Edit a schedule that others may change meanwhile */
+        patch: operations["edit-schedule"];
+        trace?: never;
+    };
+    "/api/schedules/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed schedule back */
+        post: operations["restore-schedule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemas/rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The JSON Schema of a rule's document */
+        get: operations["rule-schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scripts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Check a script and say what it would do now */
+        post: operations["check-script"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scripts/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a script can call or name besides Starlark's own */
+        get: operations["script-words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All sequences of scenes, with how they stand */
+        get: operations["sequences"];
+        put?: never;
+        /** Make a new sequence */
+        post: operations["create-sequence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a sequence */
+        put: operations["save-sequence"];
+        post?: never;
+        /** Remove a sequence */
+        delete: operations["remove-sequence"];
+        options?: never;
+        head?: never;
+        /** Edit a sequence that others may change meanwhile */
+        patch: operations["edit-sequence"];
+        trace?: never;
+    };
+    "/api/sequences/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed sequence back */
+        post: operations["restore-sequence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Start a sequence */
+        post: operations["start-sequence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sequences/{id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop a sequence */
+        post: operations["stop-sequence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who this browser is to the hub */
+        get: operations["session"];
+        put?: never;
+        /** Sign in with a name and a password */
+        post: operations["sign-in"];
+        /** Sign out */
+        delete: operations["sign-out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Come in by a picture code */
+        post: operations["come-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/eyes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Look through somebody else's eyes, or one's own again */
+        put: operations["look-as"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give oneself a password */
+        put: operations["set-password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The browsers that were let in */
+        get: operations["sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End a session: that browser is out */
+        delete: operations["end-session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Definitions that are there and not at work */
+        get: operations["set-aside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/set-aside/{kind}/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put another text in the place of a definition that is set aside */
+        put: operations["mend"];
+        post?: never;
+        /** Remove a definition that is set aside */
+        delete: operations["remove-set-aside"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that browsers are shown, as of a number */
+        get: operations["shown"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/since": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What happened since somebody was here */
+        get: operations["since"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/starting-points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rules for common wishes, which ask only for devices */
+        get: operations["starting-points"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/starting-points/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the rule of a starting point, switched off */
+        post: operations["start-with"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/steps/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take one step now, as a rule would */
+        post: operations["try-step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/texts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Check the expressions in a text that is told, and say it */
+        post: operations["check-text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/things": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Devices whose description the owner gave or made */
+        get: operations["given-things"];
+        put?: never;
+        /** Take a device by its Thing Description (W3C, version 1.0 or 1.1) */
+        post: operations["add-thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/things/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a Thing Description offers, and what of it can be used */
+        post: operations["check-thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/things/key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a described device the key that it wants */
+        post: operations["unlock-thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/things/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One description as it was given or is derived from its profile */
+        get: operations["given-thing"];
+        put?: never;
+        post?: never;
+        /** Forget a description */
+        delete: operations["remove-thing"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/things/{id}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a description again at its address */
+        post: operations["read-thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/things/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a forgotten description back */
+        post: operations["restore-thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pictures that were uploaded for dashboards, the newest first */
+        get: operations["uploads"];
+        put?: never;
+        /** Upload a picture for dashboards: PNG, JPEG, GIF or WebP */
+        post: operations["upload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture that was uploaded */
+        get: operations["uploaded"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/variables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All variables */
+        get: operations["variables"];
+        put?: never;
+        /** Make a new variable */
+        post: operations["create-variable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/variables/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a variable */
+        put: operations["save-variable"];
+        post?: never;
+        /** Remove a variable */
+        delete: operations["remove-variable"];
+        options?: never;
+        head?: never;
+        /** Edit a variable that others may change meanwhile */
+        patch: operations["edit-variable"];
+        trace?: never;
+    };
+    "/api/variables/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed variable back */
+        post: operations["restore-variable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
-export type webhooks = Record<string, never>
+export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    About: {
-      /** @description Whether there is a pretend house to play with. */
-      bench: boolean
-      version: string
-    }
-    Action: {
-      /** @description The device answers it with something, which the journal tells, and which a rule can take into a variable. */
-      answers?: boolean
-      /** @description What it can be given, those first that it must be given. */
-      inputs?: components['schemas']['Input'][]
-      name: string
-      role?: string
-      /** @description Its only input is sent by itself, not as a member of an object. */
-      single?: boolean
-      title: string
-    }
-    'Add-clientRequest': {
-      name: string
-      /** @description The ids of the rooms whose devices it reaches; none is all of the home. */
-      rooms?: string[]
-      /**
-       * @description read: sees; operate: and operates; setUp: and changes what the home is made of.
-       * @enum {string}
-       */
-      scope?: 'read' | 'operate' | 'setUp'
-    }
-    Adding: {
-      connection: string
-      hardware: string
-      /** @description Id of its room. */
-      room?: string
-      /** @description Its name; empty takes the proposed one. */
-      title: string
-    }
-    Adjustment: {
-      /**
-       * Format: date-time
-       * @description Since when it counts for the history; absent for all of it.
-       */
-      from?: string
-      /** Format: double */
-      offset: number
-      /** Format: double */
-      precision?: number
-      /** Format: double */
-      slope?: number
-      /** Format: double */
-      smoothSeconds?: number
-    }
-    Agreement: {
-      /** @enum {string} */
-      policy: 'believe' | 'setAgain' | 'ask'
-      /**
-       * Format: int64
-       * @description How often a value is set again before the owner is told; 2 where none is given.
-       */
-      tries?: number
-    }
-    'Answer-questionRequest': {
-      answer: string
-    }
-    'Answer-trialRequest': {
-      answer: string
-      step: string
-    }
-    Aside: {
-      /**
-       * Format: date-time
-       * @description When it was set aside.
-       */
-      at: string
-      earlier: components['schemas']['EarlierVersion'][]
-      id: string
-      kind: string
-      reason: string
-      /** Format: int64 */
-      revision: number
-      /** @description Its text, which may not be valid JSON. */
-      text: string
-      title: string
-    }
-    Attention: {
-      /** @description What to do. */
-      advice: string
-      /** @enum {string} */
-      kind: 'unreached' | 'left' | 'silent' | 'failed' | 'differs' | 'battery' | 'weak'
-      property?: string
-      /** @description What is wrong. */
-      text: string
-      /**
-       * Format: int64
-       * @enum {integer}
-       */
-      urgency: 1 | 2
-    }
-    Background: {
-      /**
-       * Format: int64
-       * @description In pixels.
-       */
-      blur?: number
-      /**
-       * Format: double
-       * @description The relative luminance that nearly all of the picture is above, as measured when it was uploaded.
-       */
-      darkest?: number
-      /**
-       * Format: int64
-       * @description How far it gives way to the paper, in percent; further where text could not be read on it.
-       */
-      dim?: number
-      /**
-       * Format: int64
-       * @description How much of it, from its foot, goes over into the paper, in percent.
-       */
-      fade?: number
-      /**
-       * Format: double
-       * @description The relative luminance that nearly all of the picture is below.
-       */
-      lightest?: number
-      /** @enum {string} */
-      tint?: '' | 'verdigris' | 'ember' | 'ochre' | 'slate' | 'plum'
-      /** @description The id of a picture that was uploaded. */
-      upload?: string
-    }
-    'Become-ownerRequest': {
-      code: string
-      password: string
-      title: string
-    }
-    BenchAct: {
-      /** Format: int64 */
-      button?: number
-      clock?: string
-      /**
-       * @description At the wall buttons of a shutter a press is short; hold and release are its parts.
-       * @enum {string}
-       */
-      gesture?: 'press' | 'double' | 'hold' | 'release'
-      group?: string
-      hardware?: string
-      lamp?: string
-      /** Format: double */
-      level?: number
-      lock?: string
-      /** @description Radio device that is silenced, offered or reset. */
-      node?: string
-      /** Format: int64 */
-      notches?: number
-      /** @description For live, open, pour, dam, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey, fuse and lie. */
-      on?: boolean
-      opening?: string
-      /** Format: double */
-      pace?: number
-      person?: string
-      plate?: string
-      radio?: string
-      room?: string
-      /**
-       * Format: double
-       * @description How far to advance.
-       */
-      seconds?: number
-      title?: string
-      /** @enum {string} */
-      what:
-        | 'walk'
-        | 'live'
-        | 'open'
-        | 'pour'
-        | 'dam'
-        | 'turn'
-        | 'pressDial'
-        | 'pressBridge'
-        | 'cutBridge'
-        | 'lamp'
-        | 'group'
-        | 'press'
-        | 'offer'
-        | 'reset'
-        | 'silence'
-        | 'plug'
-        | 'pull'
-        | 'restartRouter'
-        | 'key'
-        | 'battery'
-        | 'charge'
-        | 'carry'
-        | 'jam'
-        | 'turnKey'
-        | 'wall'
-        | 'fuse'
-        | 'renew'
-        | 'lie'
-        | 'blackout'
-        | 'pace'
-        | 'jump'
-        | 'advance'
-        | 'diary'
-    }
-    BenchBridge: {
-      address: string
-      /** @description Whether its network is cut. */
-      cut: boolean
-      pressed: boolean
-    }
-    BenchDiary: {
-      address: string
-      /** @description What somebody wrote into it, besides what comes every week. */
-      entries: components['schemas']['BenchEntry'][]
-    }
-    BenchEntry: {
-      /** Format: date-time */
-      begin: string
-      title: string
-    }
-    BenchGear: {
-      label: string
-      room: string
-      says: string
-    }
-    BenchGroup: {
-      id: string
-      label: string
-    }
-    BenchLamp: {
-      blinking: boolean
-      dims: boolean
-      flickering: boolean
-      id: string
-      label: string
-      /**
-       * Format: double
-       * @description 0 to 100 %.
-       */
-      level: number
-      lit: boolean
-      /** @description Whether its bridge reports something else of it. */
-      lying: boolean
-      room: string
-      swatch: string
-    }
-    BenchLock: {
-      id: string
-      /** @description Whether its bolt does not move. */
-      jammed: boolean
-      label: string
-      locked: boolean
-      room: string
-    }
-    BenchNode: {
-      /** Format: double */
-      battery: number
-      blinking: boolean
-      /** @description Whether it is on its gateway's list. */
-      joined: boolean
-      label: string
-      node: string
-      /** @description Whether it looks for a gateway to join. */
-      offering: boolean
-      room: string
-      sensing: boolean
-      shutter?: components['schemas']['BenchShutter']
-      silent: boolean
-    }
-    BenchOpening: {
-      name: string
-      open: boolean
-    }
-    BenchOutside: {
-      /** @description Whether driftwood dams it up. */
-      dammed: boolean
-      /** Format: double */
-      lux: number
-      /**
-       * Format: double
-       * @description The water at the weir, in cm.
-       */
-      river: number
-      /** Format: double */
-      temperature: number
-    }
-    BenchPerson: {
-      name: string
-      /** @description Where they are; empty when out. */
-      room: string
-    }
-    BenchPlate: {
-      /** @description Whether its bridge switches a lamp with it by itself. */
-      acts: boolean
-      /** Format: int64 */
-      buttons: number
-      id: string
-      label: string
-      room: string
-    }
-    BenchPlug: {
-      blinking: boolean
-      hardware: string
-      label: string
-      on: boolean
-      pulled: boolean
-      room: string
-      /** Format: double */
-      watts: number
-    }
-    BenchRadio: {
-      /** @description Of its transceiver. */
-      address: string
-      remotes: components['schemas']['BenchRemote'][]
-      sockets: components['schemas']['BenchSocket'][]
-      thermometers: components['schemas']['BenchThermometer'][]
-    }
-    BenchRemote: {
-      id: string
-      label: string
-    }
-    BenchRoom: {
-      /** Format: double */
-      lux: number
-      name: string
-      /** Format: double */
-      temperature: number
-      /** @description Whether water was poured on its floor. */
-      wet: boolean
-    }
-    BenchShutter: {
-      burnt: boolean
-      /** @description Whether its fuse is out. */
-      dark: boolean
-      log: string[]
-      /**
-       * Format: double
-       * @description 0 shut to 100 open.
-       */
-      place: number
-      /**
-       * Format: int64
-       * @description 1 up, -1 down, 0 not.
-       */
-      running: number
-    }
-    BenchSocket: {
-      label: string
-      on: boolean
-      room: string
-    }
-    BenchState: {
-      boxCode: string
-      bridge: components['schemas']['BenchBridge']
-      diary: components['schemas']['BenchDiary']
-      /** @description Sound, picture and other devices, as they really stand. */
-      gear: components['schemas']['BenchGear'][]
-      /** @description The lamp bridge's own groups. */
-      groups: components['schemas']['BenchGroup'][]
-      /** Format: date-time */
-      joiningUntil?: string
-      lamps: components['schemas']['BenchLamp'][]
-      /** @description Whether everybody follows their daily pattern. */
-      living: boolean
-      locks: components['schemas']['BenchLock'][]
-      nodes: components['schemas']['BenchNode'][]
-      /** Format: date-time */
-      now: string
-      openings: components['schemas']['BenchOpening'][]
-      outdoors: components['schemas']['BenchOutside']
-      /**
-       * Format: double
-       * @description How many times faster than real time it lives.
-       */
-      pace: number
-      people: components['schemas']['BenchPerson'][]
-      plates: components['schemas']['BenchPlate'][]
-      /** @description Devices on the local network. */
-      plugs: components['schemas']['BenchPlug'][]
-      radio: components['schemas']['BenchRadio']
-      rooms: components['schemas']['BenchRoom'][]
-    }
-    BenchThermometer: {
-      id: string
-      label: string
-      room: string
-    }
-    Block: {
-      members?: string[]
-      /** Format: int64 */
-      next: number
-      path: string
-      /** Format: int64 */
-      round?: number
-    }
-    Branch: {
-      /** @description The answer to a question that it goes with. */
-      answer?: string
-      do: components['schemas']['Step'][]
-    }
-    BrokerAt: {
-      /** @description 0.0.0.0 and :: are every address of the hub's machine. */
-      host: string
-      port: string
-    }
-    BrokerClient: {
-      /** @description The user name with which it joins. */
-      name: string
-      publish: string[]
-      subscribe: string[]
-    }
-    BrokerClientView: {
-      /**
-       * Format: int64
-       * @description How many connections it has.
-       */
-      connected: number
-      /**
-       * Format: int64
-       * @description How many messages to it were dropped since it did not read them.
-       */
-      dropped: number
-      /** @description The user name with which it joins. */
-      name: string
-      publish: string[]
-      /**
-       * Format: int64
-       * @description How often something was refused to it since the hub started.
-       */
-      refused: number
-      /**
-       * Format: date-time
-       * @description By the machine's clock.
-       */
-      refusedAt?: string
-      subscribe: string[]
-      /** @description What was refused last. */
-      why?: string
-    }
-    By: {
-      id?: string
-      /** @enum {string} */
-      via?: '' | 'page' | 'panel' | 'api' | 'thing' | 'wire' | 'run'
-      /** @enum {string} */
-      who?: '' | 'person' | 'panel' | 'program' | 'device' | 'rule' | 'schedule'
-    }
-    Calendar: {
-      /** @description Where it is read, by http or https. */
-      address: string
-      /**
-       * Format: int64
-       * @description How often it is read.
-       */
-      everyMinutes: number
-      note?: string
-      /** @description The address may be one of the hub's own machine, or link-local. */
-      ownMachine?: boolean
-      title: string
-    }
-    CalendarView: {
-      /** @description Where it is read, by http or https. */
-      address: string
-      /**
-       * Format: int64
-       * @description How often it is read.
-       */
-      everyMinutes: number
-      /** @description Why it could not be read the last time; absent when it was. */
-      failed?: string
-      id: string
-      /** @description The entries that are not over, the next first. */
-      next: components['schemas']['Entry'][]
-      note?: string
-      /** @description The address may be one of the hub's own machine, or link-local. */
-      ownMachine?: boolean
-      /** Format: date-time */
-      readAt?: string
-      /** Format: int64 */
-      revision: number
-      /** @description What in it could not be understood, and is left out. */
-      skipped?: string[]
-      title: string
-      usedBy: components['schemas']['Use'][]
-    }
-    Candidate: {
-      id: string
-      /** Format: date-time */
-      lastHeard?: string
-      title: string
-    }
-    CaptureRequest: {
-      /** @description Ids of devices of which the light is taken. */
-      devices: string[]
-      /** @description Ids of devices of which all is taken that a scene may set: no locks, nothing that is attended only, no announcements. */
-      others?: string[]
-    }
-    Care: {
-      /**
-       * Format: date-time
-       * @description When it came into the home.
-       */
-      addedAt?: string
-      /** @description The most urgent first. */
-      attention: components['schemas']['Attention'][]
-      /** Format: double */
-      battery?: number
-      firmware?: string
-      /** Format: date-time */
-      heardAt?: string
-      /** @description When the battery will be empty; absent while too little is known. */
-      projection?: components['schemas']['Projection']
-      /** @description How often it speaks by itself; absent for what speaks only when switched. */
-      rhythm?: components['schemas']['Learned']
-      /**
-       * Format: double
-       * @description How well its gateway hears it, in percent; absent where it does not say.
-       */
-      signal?: number
-    }
-    Change: {
-      /** Format: int64 */
-      depth: number
-      /** @enum {string} */
-      mark: 'same' | 'gone' | 'added'
-      text: string
-    }
-    'Check-expressionRequest': {
-      text: string
-    }
-    'Check-scriptRequest': {
-      text: string
-    }
-    'Check-textRequest': {
-      text: string
-    }
-    Choice: {
-      title: string
-      value: string
-    }
-    Client: {
-      name: string
-      /** @description The ids of the rooms whose devices it reaches; none is all of the home. */
-      rooms?: string[]
-      /**
-       * @description read: sees; operate: and operates; setUp: and changes what the home is made of.
-       * @enum {string}
-       */
-      scope?: 'read' | 'operate' | 'setUp'
-    }
-    ClientKey: {
-      /** @description Give it as a bearer token. It is not shown again. */
-      key: string
-    }
-    'Come-inRequest': {
-      code: string
-    }
-    Command: {
-      send: components['schemas']['Sending']
-      title: string
-    }
-    Composed: {
-      /** @description http://… or https://…, or host and port of a line. */
-      address?: string
-      commands?: components['schemas']['Command'][]
-      /** @description The broker's connection; absent for an address. */
-      connection?: string
-      fields?: components['schemas']['Picked'][]
-      key?: string
-      line?: components['schemas']['Line']
-      /** Format: double */
-      pollSeconds?: number
-      profile?: string
-      read?: components['schemas']['Sending']
-      security?: components['schemas']['Security']
-      title: string
-      topic?: string
-      user?: string
-    }
-    Condition: {
-      /** @description True when each is. */
-      all?: components['schemas']['Condition'][]
-      /** @description True when at least one is. */
-      any?: components['schemas']['Condition'][]
-      between?: components['schemas']['Window']
-      /** @enum {string} */
-      comparison?: 'is' | 'isNot' | 'below' | 'above' | 'atLeast' | 'atMost'
-      device?: string
-      /** @description True while an event of a calendar is on. */
-      event?: components['schemas']['EventNow']
-      /** @description An expression that comes to yes or no. */
-      expression?: string
-      /**
-       * Format: double
-       * @description How long it must have been so, to count.
-       */
-      forAtLeastSeconds?: number
-      /** @description Expressions that give fields their values, by the fields' names: value, forAtLeastSeconds. */
-      formulas?: {
-        [key: string]: string
-      }
-      /** @description Id of a group, a room, a floor or a label that is compared instead of a device; property then names a role. */
-      group?: string
-      /** @description True when not one is. */
-      none?: components['schemas']['Condition'][]
-      property?: string
-      value?: components['schemas']['Value']
-      /**
-       * @description How many of the group must fulfil it.
-       * @enum {string}
-       */
-      which?: 'any' | 'all' | 'none'
-    }
-    ConditionState: {
-      /**
-       * Format: date-time
-       * @description When it will have lasted long enough; absent when it has, or is not so.
-       */
-      due?: string
-      /**
-       * Format: date-time
-       * @description When it last ceased to be true.
-       */
-      lastTrue?: string
-      /**
-       * Format: date-time
-       * @description Since when it is so, where it counts once it has lasted.
-       */
-      lasts?: string
-      path: string
-      /** Format: date-time */
-      since?: string
-      truth: boolean
-      /** @description Present value of the compared property. */
-      value?: components['schemas']['Value']
-    }
-    ConnectionEdit: {
-      address?: string
-      paused?: boolean
-      /** @description A new key or password; it is never shown again. */
-      secret?: string
-      title?: string
-      user?: string
-    }
-    ConnectionView: {
-      /** @description Host and port, or a whole address. */
-      address?: string
-      authority?: string
-      /** Format: int64 */
-      devices: number
-      /** Format: int64 */
-      faults: number
-      gateways: components['schemas']['Gateway'][]
-      id: string
-      /** @description hubBroker, localNetwork, webThings and panels belong to the hub; the rest are of its drivers: broker, bridge, transceiver, directory. */
-      kind: string
-      /** @description Why the last command that failed did so. */
-      lastFailure?: string
-      /** @description The last message that was refused. */
-      lastFault?: string
-      paused?: boolean
-      /**
-       * Format: int64
-       * @description Messages in the last minute, both ways.
-       */
-      perMinute: number
-      /** @description Why it is not up. */
-      reason?: string
-      /** Format: int64 */
-      revision: number
-      /**
-       * Format: double
-       * @description Milliseconds that a command takes, over the last ones.
-       */
-      roundTrip?: number
-      serial?: string
-      /**
-       * Format: date-time
-       * @description Since when it is up or down; absent when nothing was heard yet.
-       */
-      since?: string
-      /** @description It belongs to the hub: it can be paused but not removed. */
-      standing: boolean
-      title: string
-      tls?: boolean
-      up: boolean
-      user?: string
-      /**
-       * Format: int64
-       * @description Commands that wait to go out.
-       */
-      waiting: number
-      /** @description What kind of way it is, in words. */
-      what: string
-    }
-    Control: {
-      action?: string
-      /** @description A touch is asked about before it counts. */
-      ask?: boolean
-      /** @description The picture of the device that is shown. */
-      camera?: string
-      /**
-       * Format: int64
-       * @description How much of the background shows through, in percent.
-       */
-      clear?: number
-      /**
-       * @description That of its title and icon.
-       * @enum {string}
-       */
-      color?: '' | 'verdigris' | 'ember' | 'ochre' | 'slate' | 'plum'
-      /** Format: int64 */
-      column: number
-      dashboard?: string
-      device?: string
-      double?: components['schemas']['Touch']
-      /**
-       * @description How much of the instrument is drawn; as much as there is room for where it is not said.
-       * @enum {string}
-       */
-      face?: '' | 'small' | 'middle' | 'large'
-      /** Format: int64 */
-      height: number
-      hold?: components['schemas']['Touch']
-      /** @description The name of an icon of the shipped set. */
-      icon?: string
-      id: string
-      /** @description What the action is given. */
-      inputs?: {
-        [key: string]: components['schemas']['Value']
-      }
-      /** @enum {string} */
-      kind:
-        | 'lamp'
-        | 'color'
-        | 'scene'
-        | 'sequence'
-        | 'switch'
-        | 'level'
-        | 'warmth'
-        | 'shutter'
-        | 'lock'
-        | 'action'
-        | 'player'
-        | 'cover'
-        | 'opening'
-        | 'value'
-        | 'chart'
-        | 'list'
-        | 'camera'
-        | 'rule'
-        | 'modes'
-        | 'somebody'
-        | 'next'
-        | 'messages'
-        | 'care'
-        | 'clock'
-        | 'label'
-        | 'picture'
-        | 'link'
-      /** @description Shown instead of the name of what it is about. */
-      label?: string
-      /** @description The options that its kind has, as their schema says. */
-      options?: {
-        [key: string]: unknown
-      }
-      property?: string
-      /** Format: int64 */
-      row: number
-      rule?: string
-      scene?: string
-      /** @description The roles, or the ids of people and panels, who see it; none is everybody. */
-      seenBy?: string[]
-      sequence?: string
-      /** @description Where it lies on a tall screen, in twelve columns, where that is not as proposed. */
-      tall?: components['schemas']['Place']
-      tap?: components['schemas']['Touch']
-      /** @description The id of a picture that was uploaded. */
-      upload?: string
-      /** @description The properties of a chart or a list. */
-      values?: components['schemas']['Ref'][]
-      /** Format: int64 */
-      width: number
-    }
-    ControlKind: {
-      faces?: string[]
-      group: string
-      /** Format: int64 */
-      height: number
-      help: string
-      /** @enum {string} */
-      kind:
-        | 'lamp'
-        | 'color'
-        | 'scene'
-        | 'sequence'
-        | 'switch'
-        | 'level'
-        | 'warmth'
-        | 'shutter'
-        | 'lock'
-        | 'action'
-        | 'player'
-        | 'cover'
-        | 'opening'
-        | 'value'
-        | 'chart'
-        | 'list'
-        | 'camera'
-        | 'rule'
-        | 'modes'
-        | 'somebody'
-        | 'next'
-        | 'messages'
-        | 'care'
-        | 'clock'
-        | 'label'
-        | 'picture'
-        | 'link'
-      operates?: boolean
-      options?: components['schemas']['ControlOption'][]
-      property?: components['schemas']['FittingProperty']
-      /** @enum {string} */
-      subject:
-        | 'property'
-        | 'action'
-        | 'camera'
-        | 'values'
-        | 'scene'
-        | 'sequence'
-        | 'rule'
-        | 'dashboard'
-        | 'upload'
-        | 'home'
-        | 'nothing'
-      title: string
-      /** Format: int64 */
-      width: number
-    }
-    ControlOption: {
-      default?: unknown
-      description?: string
-      enum?: string[]
-      /** Format: int64 */
-      maxLength?: number
-      /** Format: int64 */
-      maximum?: number
-      /** Format: int64 */
-      minimum?: number
-      name: string
-      title: string
-      /** @enum {string} */
-      type: 'integer' | 'boolean' | 'string'
-      unit?: string
-    }
-    Correction: {
-      /**
-       * Format: int64
-       * @description How often the rule set it.
-       */
-      acts: number
-      /**
-       * Format: int64
-       * @description How often it has acted since then.
-       */
-      actsSince?: number
-      /**
-       * Format: int64
-       * @description The revision of the rule that was changed for this.
-       */
-      based?: number
-      /**
-       * Format: double
-       * @description How likely it is that chance does as much, by a two-sided exact binomial test.
-       */
-      chance: number
-      /** @description The rule as it would have spared that; absent where its value is not fixed in the rule. */
-      change?: components['schemas']['Rule']
-      /**
-       * Format: int64
-       * @description After how many of these a hand set it otherwise, in the same direction.
-       */
-      corrected: number
-      device: string
-      deviceTitle: string
-      /**
-       * Format: date-time
-       * @description When the rule was changed, since when hands no longer correct it; absent where they do.
-       */
-      ended?: string
-      /** @description What the rule set it to. */
-      from: string
-      lower: boolean
-      property: string
-      rule: string
-      ruleTitle: string
-      /** @description What hands set it to, in the middle. */
-      to: string
-    }
-    Cover: {
-      /** Format: double */
-      deadSeconds?: number
-      down: string
-      draw?: string
-      reversed?: string
-      up: string
-    }
-    Daily: {
-      /** @enum {string} */
-      anchor: 'clock' | 'sunrise' | 'sunset'
-      /** @description Wall-clock time such as 07:30, for the anchor clock. */
-      clock?: string
-      /** Format: int64 */
-      offsetMinutes?: number
-      /** @description 0 is Sunday; none means every day. */
-      weekdays?: number[]
-    }
-    Dashboard: {
-      background?: components['schemas']['Background']
-      controls: components['schemas']['Control'][]
-      /**
-       * Format: int64
-       * @description How many columns the places of its controls are in: 24. Where it is not said they are in 12, with rows twice as high, as in older documents.
-       * @enum {integer}
-       */
-      grid?: 12 | 24
-      /** @description The name of an icon of the shipped set. */
-      icon?: string
-      /** @description The clock, the modes and what comes next stand at its side. */
-      margin?: boolean
-      /**
-       * Format: double
-       * @description Where it stands among the dashboards, the smallest first.
-       */
-      order?: number
-      /** @description The roles, or the ids of people, who are offered it; none is everybody. */
-      seenBy?: string[]
-      title: string
-    }
-    DashboardView: {
-      background?: components['schemas']['Background']
-      controls: components['schemas']['Control'][]
-      /**
-       * Format: int64
-       * @description How many columns the places of its controls are in: 24. Where it is not said they are in 12, with rows twice as high, as in older documents.
-       * @enum {integer}
-       */
-      grid?: 12 | 24
-      /** @description The name of an icon of the shipped set. */
-      icon?: string
-      id: string
-      /** @description The clock, the modes and what comes next stand at its side. */
-      margin?: boolean
-      /**
-       * Format: double
-       * @description Where it stands among the dashboards, the smallest first.
-       */
-      order?: number
-      /** Format: int64 */
-      revision: number
-      /** @description The roles, or the ids of people, who are offered it; none is everybody. */
-      seenBy?: string[]
-      /** @description Where each control lies on a tall screen, in twelve columns, by its id. */
-      tallPlaces: {
-        [key: string]: components['schemas']['Place']
-      }
-      title: string
-    }
-    Day: {
-      /** Format: date-time */
-      from: string
-      marks: components['schemas']['Mark'][]
-      /** Format: date-time */
-      now: string
-      /** @enum {string} */
-      polar?: 'day' | 'night'
-      /** Format: date-time */
-      rise?: string
-      /** Format: date-time */
-      set?: string
-      stretches: components['schemas']['Stretch'][]
-      /** Format: date-time */
-      to: string
-    }
-    DayLight: {
-      /** Format: date-time */
-      from: string
-      /** @enum {string} */
-      polar?: 'day' | 'night'
-      /** Format: date-time */
-      rise?: string
-      /** Format: date-time */
-      set?: string
-      stretches: components['schemas']['Stretch'][]
-      /** Format: date-time */
-      to: string
-    }
-    Description: {
-      actions: components['schemas']['Action'][]
-      events: components['schemas']['Event'][]
-      pictures?: components['schemas']['Picture'][]
-      properties: components['schemas']['Property'][]
-    }
-    DeviceBody: {
-      /** @description How differences between hub and device are dealt with; without one the device is believed. */
-      agreement?: components['schemas']['Agreement']
-      /** @description Only a hand switches it on, never automation, unless a step is allowed to. */
-      attendedOnly?: boolean
-      /** @description The ids of the dashboards that a panel was given, its own first. */
-      dashboards?: string[]
-      /** @description The ids of the people who alone set it going or unlock it, besides owners; none is everybody. */
-      keptTo?: string[]
-      labels?: string[]
-      /** @description Its switch feeds a lamp; what can be dimmed is one anyway. */
-      lamp?: boolean
-      note?: string
-      room?: string
-      title: string
-    }
-    DeviceCount: {
-      /** Format: int64 */
-      count: number
-      device: string
-      /**
-       * Format: int64
-       * @description The last of them in the journal.
-       */
-      entry: number
-      text?: string
-      title: string
-    }
-    DeviceEdit: {
-      agreement?: components['schemas']['Agreement']
-      attendedOnly?: boolean
-      id: string
-      labels?: string[]
-      /** @description Id of a room; empty takes it out of every room. */
-      room?: string
-      title?: string
-    }
-    DeviceNote: {
-      device: string
-      text?: string
-      title: string
-    }
-    DeviceView: {
-      /** @description What the connection calls it. */
-      address: string
-      /** @description How readings are taken, by property. */
-      adjustments?: {
-        [key: string]: components['schemas']['Adjustment']
-      }
-      /** @description How differences between hub and device are dealt with. */
-      agreement?: components['schemas']['Agreement']
-      /** @description Only a hand switches it on, never automation, unless a step is allowed to. */
-      attendedOnly?: boolean
-      /** @description A scene may take more of it than its light. */
-      captured?: boolean
-      care: components['schemas']['Care']
-      /** @description Id of the connection by which it is reached. */
-      connection: string
-      /** @description The ids of the dashboards that a panel was given, its own first. */
-      dashboards?: string[]
-      description: components['schemas']['Description']
-      /** @description Identity of the hardware, which stays when addresses change. */
-      hardware: string
-      id: string
-      /** @description The ids of the people who alone set it going or unlock it, besides owners; none is everybody. */
-      keptTo?: string[]
-      labels?: string[]
-      /** @description Its switch feeds a lamp; what can be dimmed is one anyway. */
-      lamp?: boolean
-      /** @description The property by which its light is dimmed or switched; absent for what is no lamp. */
-      light?: string
-      maker: string
-      /** @description Model number; names its profile. */
-      model: string
-      note?: string
-      /** @description It is the home itself, no device that could be edited or removed. */
-      own?: boolean
-      /** Format: int64 */
-      revision: number
-      /** @description Id of its room. */
-      room?: string
-      silent: boolean
-      /** @description Why it cannot be reached. */
-      silentReason?: string
-      states: components['schemas']['PropertyView'][]
-      title: string
-      /** @description How long shutters take from end to end, by position. */
-      travel?: {
-        [key: string]: components['schemas']['Travel']
-      }
-      /** @description The actions that it did not carry out when it was asked last. */
-      undone?: components['schemas']['Undone'][]
-      usedBy: components['schemas']['Use'][]
-    }
-    Did: {
-      /** Format: double */
-      afterMilliseconds?: number
-      /** Format: int64 */
-      entry: number
-      /** Format: double */
-      milliseconds?: number
-      /** @enum {string} */
-      outcome?: 'confirmed' | 'failed'
-      /** @description Id of the rule that this started; the entry is then its run. */
-      rule?: string
-      text: string
-    }
-    Difference: {
-      believed: components['schemas']['Value']
-      /** Format: int64 */
-      cause: number
-      found: components['schemas']['Value']
-      /** Format: date-time */
-      since: string
-      /** Format: int64 */
-      tries?: number
-    }
-    DocumentProblem: {
-      /**
-       * Format: int64
-       * @description From 1.
-       */
-      column: number
-      /**
-       * Format: int64
-       * @description From 1.
-       */
-      line: number
-      message: string
-      path: string
-    }
-    Draft: {
-      /** Format: date-time */
-      at: string
-      /**
-       * Format: int64
-       * @description The revision that was edited.
-       */
-      based: number
-      document: unknown
-      /**
-       * Format: int64
-       * @description Grows with each change.
-       */
-      version: number
-    }
-    DraftNote: {
-      /** Format: date-time */
-      at: string
-      /**
-       * Format: int64
-       * @description The revision that was edited.
-       */
-      based: number
-      /**
-       * Format: int64
-       * @description Grows with each change.
-       */
-      version: number
-    }
-    DraftOf: {
-      /** @description Name of the floor. */
-      floor?: string
-      /** @description Id of the room. */
-      room?: string
-    }
-    EarlierVersion: {
-      /** Format: date-time */
-      at: string
-      /** Format: int64 */
-      revision: number
-    }
-    EditCalendar: {
-      /** @description What it was when the editing began. */
-      from: components['schemas']['Calendar']
-      /**
-       * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
-       * @enum {string}
-       */
-      prefer?: 'mine' | 'theirs'
-      /** @description What it is to be. */
-      to: components['schemas']['Calendar']
-    }
-    EditDashboard: {
-      /** @description What it was when the editing began. */
-      from: components['schemas']['Dashboard']
-      /**
-       * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
-       * @enum {string}
-       */
-      prefer?: 'mine' | 'theirs'
-      /** @description What it is to be. */
-      to: components['schemas']['Dashboard']
-    }
-    EditDeviceBody: {
-      /** @description What it was when the editing began. */
-      from: components['schemas']['DeviceBody']
-      /**
-       * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
-       * @enum {string}
-       */
-      prefer?: 'mine' | 'theirs'
-      /** @description What it is to be. */
-      to: components['schemas']['DeviceBody']
-    }
-    EditGroup: {
-      /** @description What it was when the editing began. */
-      from: components['schemas']['Group']
-      /**
-       * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
-       * @enum {string}
-       */
-      prefer?: 'mine' | 'theirs'
-      /** @description What it is to be. */
-      to: components['schemas']['Group']
-    }
-    EditHome: {
-      /** @description What it was when the editing began. */
-      from: components['schemas']['Home']
-      /**
-       * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
-       * @enum {string}
-       */
-      prefer?: 'mine' | 'theirs'
-      /** @description What it is to be. */
-      to: components['schemas']['Home']
-    }
-    EditModes: {
-      /** @description What it was when the editing began. */
-      from: components['schemas']['Modes']
-      /**
-       * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
-       * @enum {string}
-       */
-      prefer?: 'mine' | 'theirs'
-      /** @description What it is to be. */
-      to: components['schemas']['Modes']
-    }
-    EditPerson: {
-      /** @description What it was when the editing began. */
-      from: components['schemas']['Person']
-      /**
-       * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
-       * @enum {string}
-       */
-      prefer?: 'mine' | 'theirs'
-      /** @description What it is to be. */
-      to: components['schemas']['Person']
-    }
-    EditRoom: {
-      /** @description What it was when the editing began. */
-      from: components['schemas']['Room']
-      /**
-       * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
-       * @enum {string}
-       */
-      prefer?: 'mine' | 'theirs'
-      /** @description What it is to be. */
-      to: components['schemas']['Room']
-    }
-    EditRule: {
-      /** @description What it was when the editing began. */
-      from: components['schemas']['Rule']
-      /**
-       * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
-       * @enum {string}
-       */
-      prefer?: 'mine' | 'theirs'
-      /** @description What it is to be. */
-      to: components['schemas']['Rule']
-    }
-    EditScene: {
-      /** @description What it was when the editing began. */
-      from: components['schemas']['Scene']
-      /**
-       * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
-       * @enum {string}
-       */
-      prefer?: 'mine' | 'theirs'
-      /** @description What it is to be. */
-      to: components['schemas']['Scene']
-    }
-    EditSchedule: {
-      /** @description What it was when the editing began. */
-      from: components['schemas']['Schedule']
-      /**
-       * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
-       * @enum {string}
-       */
-      prefer?: 'mine' | 'theirs'
-      /** @description What it is to be. */
-      to: components['schemas']['Schedule']
-    }
-    EditSequence: {
-      /** @description What it was when the editing began. */
-      from: components['schemas']['Sequence']
-      /**
-       * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
-       * @enum {string}
-       */
-      prefer?: 'mine' | 'theirs'
-      /** @description What it is to be. */
-      to: components['schemas']['Sequence']
-    }
-    EditVariable: {
-      /** @description What it was when the editing began. */
-      from: components['schemas']['Variable']
-      /**
-       * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
-       * @enum {string}
-       */
-      prefer?: 'mine' | 'theirs'
-      /** @description What it is to be. */
-      to: components['schemas']['Variable']
-    }
-    Entry: {
-      /** Format: date-time */
-      begin: string
-      /** @description It lasts whole days. */
-      days?: boolean
-      /**
-       * Format: date-time
-       * @description Not part of it any more.
-       */
-      end: string
-      title: string
-      where?: string
-    }
-    EntryView: {
-      /** Format: date-time */
-      at: string
-      by?: components['schemas']['By']
-      connection?: string
-      device?: string
-      /** Format: int64 */
-      id: number
-      kind: string
-      /** Format: double */
-      milliseconds?: number
-      /** @description Property, event or action. */
-      name?: string
-      /** @description The names in the text, to be set apart. */
-      names?: string[]
-      note?: string
-      /**
-       * Format: int64
-       * @description What this follows from; absent where a chain begins.
-       */
-      parent?: number
-      rule?: string
-      scene?: string
-      schedule?: string
-      subject?: string
-      /** @description What happened, in words. */
-      text: string
-      /** @enum {string} */
-      tone: 'plain' | 'hand' | 'automation' | 'fault'
-      value?: components['schemas']['Value']
-    }
-    ErrorDetail: {
-      /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
-      location?: string
-      /** @description Error message text */
-      message?: string
-      /** @description The value at the given location */
-      value?: unknown
-    }
-    ErrorModel: {
-      /**
-       * @description A human-readable explanation specific to this occurrence of the problem.
-       * @example Property foo is required but is missing.
-       */
-      detail?: string
-      /** @description Optional list of individual error details */
-      errors?: components['schemas']['ErrorDetail'][]
-      /**
-       * Format: uri
-       * @description A URI reference that identifies the specific occurrence of the problem.
-       * @example https://example.com/error-log/abc123
-       */
-      instance?: string
-      /**
-       * Format: int64
-       * @description HTTP status code
-       * @example 400
-       */
-      status?: number
-      /**
-       * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
-       * @example Bad Request
-       */
-      title?: string
-      /**
-       * Format: uri
-       * @description A URI reference to human-readable documentation for the error.
-       * @default about:blank
-       * @example https://example.com/errors/example
-       */
-      type: string
-    }
-    Event: {
-      name: string
-      /** @description The event carries a number, such as the steps of a turn. */
-      number: boolean
-      /** @description The event carries one of these texts, such as a gesture. */
-      options?: string[]
-      role?: string
-      title: string
-    }
-    EventNow: {
-      /** @description Id of the calendar. */
-      calendar: string
-      /** @description Only events of whole days count. */
-      wholeDays?: boolean
-      /** @description Words that its title must have in it. */
-      words?: string
-    }
-    ExpressionView: {
-      problems: components['schemas']['Mistake'][]
-      /** @enum {string} */
-      type?: 'boolean' | 'number' | 'text'
-      unknown?: string
-      value?: components['schemas']['Value']
-    }
-    FetchRequest: {
-      address: string
-    }
-    Field: {
-      asked?: string
-      message?: string
-      /** @description Pattern (RE2) whose first group is the value, where it stands in a text. */
-      pattern?: string
-      pointer: string
-      /** @description Suggested from its name and value. */
-      role?: string
-      /** @enum {string} */
-      type: 'boolean' | 'number' | 'text'
-      /** @description The unit that goes with the suggested role. */
-      unit?: string
-      value: string
-    }
-    Finding: {
-      advice: string
-      /** @enum {string} */
-      kind: 'never' | 'always' | 'startsSelf' | 'refused' | 'unreachable' | 'endless' | 'unsetGate'
-      message: string
-      /** @description Place in the document, such as do/0. */
-      path: string
-    }
-    Fitting: {
-      model: string
-      title: string
-    }
-    FittingProperty: {
-      /** @description Only what has a minimum and a maximum. */
-      limited?: boolean
-      /** @description One of these; any where none is named. */
-      roles?: string[]
-      /** @description One of these; any where none is named. */
-      types?: string[]
-      /** @description Only what can be set. */
-      writable?: boolean
-    }
-    Flip: {
-      /** Format: date-time */
-      at: string
-      path: string
-      truth: boolean
-      value?: components['schemas']['Value']
-    }
-    Former: {
-      id: string
-      /** @description Name of the room that it was in. */
-      room?: string
-      title: string
-    }
-    Found: {
-      bridges: components['schemas']['FoundBridge'][]
-      devices: components['schemas']['FoundDevice'][]
-    }
-    FoundBridge: {
-      address: string
-      /** @description Set when it is paired. */
-      connection?: string
-      firmware?: string
-      kind: string
-      /** @description It is paired with by its button; else it is just connected to. */
-      pairs?: boolean
-      serial: string
-      title: string
-    }
-    FoundDevice: {
-      address: string
-      /** @description It can be asked to blink or click. */
-      canIdentify?: boolean
-      candidates?: components['schemas']['Candidate'][]
-      connection: string
-      device?: string
-      /** @description The device of the home that it was before it was removed. */
-      former?: components['schemas']['Former']
-      /** @description The radio gateway it is behind. */
-      gateway?: string
-      /** @description The bridge's own groups that it is in. */
-      groups?: string
-      hardware: string
-      /**
-       * Format: date-time
-       * @description When it was last heard; absent where it was not yet, and once it is in the home.
-       */
-      heard?: string
-      installable?: boolean
-      /** @description The maker's own name for it. */
-      label: string
-      locked?: boolean
-      maker: string
-      model: string
-      offers: string[]
-      /** @description Title of its profile; absent when none fits the model. */
-      profile?: string
-      /** Format: date-time */
-      reacted?: string
-      /** @description What it was last heard to read; empty once it is in the home. */
-      reads: components['schemas']['FoundReading'][]
-      /** @description Where the maker's bridge says it is. */
-      roomHint?: string
-      /**
-       * Format: double
-       * @description How well its gateway hears it, in percent; absent where it does not say.
-       */
-      signal?: number
-      /** Format: date-time */
-      since?: string
-      what?: string
-    }
-    FoundReading: {
-      text: string
-      title: string
-    }
-    FoundRule: {
-      id: string
-      lines: string[]
-      title: string
-    }
-    Frame: {
-      /** @description Path of the step that it is at. */
-      at?: string
-      awaits?: components['schemas']['Ref']
-      /** Format: date-time */
-      began: string
-      blocks?: components['schemas']['Block'][]
-      /** Format: int64 */
-      branches?: number
-      /** Format: int64 */
-      call?: number
-      /** Format: int64 */
-      cause: number
-      /** Format: int64 */
-      depth?: number
-      /** Format: int64 */
-      id: number
-      /** Format: int64 */
-      parent?: number
-      /** @description do or afterwards */
-      part: string
-      ramp?: components['schemas']['Ramp']
-      remembered?: components['schemas']['Target'][]
-      /** Format: date-time */
-      resumeAt?: string
-      sent?: string
-      /**
-       * Format: int64
-       * @description Index of the next of the outermost steps.
-       */
-      step: number
-      /** Format: int64 */
-      trace?: number
-      until?: boolean
-    }
-    Gap: {
-      /** Format: date-time */
-      from: string
-      /** Format: date-time */
-      to: string
-    }
-    Gateway: {
-      name: string
-      /**
-       * Format: date-time
-       * @description Until when new devices may join; absent while it is shut.
-       */
-      openUntil?: string
-      /** Format: date-time */
-      openedAt?: string
-    }
-    Given: {
-      /** @description An expression that the value is worked out by. */
-      expression?: string
-      value?: components['schemas']['Value']
-    }
-    GivenThing: {
-      connection: string
-      /** @description Its id when it is in the home. */
-      device?: string
-      /** @description The id in its description. */
-      hardware: string
-      id: string
-      /** @description The model of the profile that its description is derived from. */
-      profile?: string
-      /** Format: int64 */
-      revision: number
-      /** @description The address at which its description was read. */
-      source?: string
-      title: string
-    }
-    Group: {
-      devices: string[]
-      note?: string
-      title: string
-    }
-    GroupView: {
-      devices: string[]
-      id: string
-      note?: string
-      /** Format: int64 */
-      revision: number
-      title: string
-      usedBy: components['schemas']['Use'][]
-    }
-    Happening: {
-      /** Format: double */
-      afterSeconds: number
-      /** Format: date-time */
-      at: string
-      mine: boolean
-      text: string
-      /** @enum {string} */
-      tone: 'plain' | 'hand' | 'automation' | 'fault'
-    }
-    Header: {
-      'htv:fieldName': string
-      'htv:fieldValue': string
-    }
-    Holder: {
-      byHand: boolean
-      /** Format: int64 */
-      cause?: number
-      firm?: boolean
-      /** @description Id of the rule, scene or schedule, or of the person whose hand it was. */
-      id?: string
-      inEffect: boolean
-      /** @enum {string} */
-      kind: 'rule' | 'scene' | 'sequence' | 'schedule' | 'hand' | 'device' | 'found'
-      /** Format: int64 */
-      level: number
-      /** @description What the person is called whose hand it was, where that is known. */
-      name?: string
-      /** @description Owner of a hold, for letting go; absent for the base. */
-      owner?: string
-      /** Format: date-time */
-      since: string
-      suspended?: boolean
-      text: string
-      /** @description Name of the rule, scene or schedule, or where a hand acted. */
-      title?: string
-      /** Format: date-time */
-      until?: string
-      value: components['schemas']['Value']
-    }
-    Home: {
-      /**
-       * Format: double
-       * @description In degrees, north positive, from -90 to 90.
-       */
-      latitude: number
-      /**
-       * Format: double
-       * @description In degrees, east positive, from -180 to 180.
-       */
-      longitude: number
-      /** @description Pattern for proposed names: {room}, {what}, {maker}, {number}. */
-      namePattern: string
-      title: string
-      /** @description IANA time zone, such as Europe/London. */
-      zone: string
-    }
-    HomeView: {
-      /**
-       * Format: double
-       * @description In degrees, north positive, from -90 to 90.
-       */
-      latitude: number
-      /**
-       * Format: double
-       * @description In degrees, east positive, from -180 to 180.
-       */
-      longitude: number
-      /** @description Pattern for proposed names: {room}, {what}, {maker}, {number}. */
-      namePattern: string
-      /**
-       * Format: date-time
-       * @description By the hub's clock.
-       */
-      now: string
-      /** Format: int64 */
-      revision: number
-      rooms: components['schemas']['RoomView'][]
-      title: string
-      /** @description IANA time zone, such as Europe/London. */
-      zone: string
-    }
-    HouseView: {
-      /**
-       * Format: double
-       * @description In degrees, north positive, from -90 to 90.
-       */
-      latitude: number
-      /**
-       * Format: double
-       * @description In degrees, east positive, from -180 to 180.
-       */
-      longitude: number
-      /** @description Pattern for proposed names: {room}, {what}, {maker}, {number}. */
-      namePattern: string
-      /** Format: int64 */
-      revision: number
-      title: string
-      /** @description IANA time zone, such as Europe/London. */
-      zone: string
-    }
-    'Identify-foundRequest': {
-      connection: string
-      hardware: string
-    }
-    Input: {
-      /** @description The device never answers, so the value is never confirmed. */
-      assumed?: boolean
-      /** @description The expression that it is worked out by. */
-      computed?: string
-      /** @description It is a shutter's position, computed by the hub. */
-      cover?: components['schemas']['Cover']
-      /** @description Properties that are not in effect while this one is: setting the one ends the other. */
-      excludes?: string[]
-      /** @description What the property changes or means, in a line. */
-      help?: string
-      /**
-       * Format: int64
-       * @description How many characters a text may have; absent for any number.
-       */
-      maxLength?: number
-      /**
-       * Format: double
-       * @description No limits where minimum and maximum are equal.
-       */
-      maximum: number
-      /** Format: double */
-      minimum: number
-      /** @description Key of the property in its profile. */
-      name: string
-      /** @description It counts only while another property has a value. */
-      only?: components['schemas']['Only']
-      options?: string[]
-      /** @description The hub itself keeps it: it is at once what it is set to. */
-      own?: boolean
-      /** @description The action cannot do without it. */
-      required?: boolean
-      /**
-       * Format: double
-       * @description Smallest difference that counts.
-       */
-      resolution: number
-      /** @description What the property means, whatever the maker. */
-      role?: string
-      /** @description It sets the device up. */
-      setting?: components['schemas']['Setting']
-      title: string
-      /** @description Names of options, where they are not their own. */
-      titles?: {
-        [key: string]: string
-      }
-      /** @enum {string} */
-      type: 'boolean' | 'number' | 'option' | 'text' | 'color'
-      /** @description Canonical unit. */
-      unit?: string
-      /** @description The number has no fraction. */
-      whole?: boolean
-      /** @description Words for false and true of a boolean. */
-      words?: string[]
-      writable: boolean
-    }
-    Intended: {
-      kind: string
-      note?: string
-      path: string
-    }
-    Invitation: {
-      code: string
-      /**
-       * Format: date-time
-       * @description By the machine's clock.
-       */
-      until: string
-    }
-    'Invoke-actionRequest': {
-      /** @description What it is given, by the names of its inputs. */
-      input?: {
-        [key: string]: components['schemas']['Value']
-      }
-    }
-    JoinRequest: {
-      gateway: string
-      /**
-       * Format: int64
-       * @description For how long, up to 180; 0 shuts it now.
-       */
-      seconds: number
-    }
-    JoinedCalendar: {
-      /** @description The edit together with what others changed meanwhile. */
-      document: components['schemas']['Calendar']
-      id: string
-      /** Format: int64 */
-      revision: number
-    }
-    JoinedDashboard: {
-      /** @description The edit together with what others changed meanwhile. */
-      document: components['schemas']['Dashboard']
-      id: string
-      /** Format: int64 */
-      revision: number
-    }
-    JoinedDeviceBody: {
-      /** @description The edit together with what others changed meanwhile. */
-      document: components['schemas']['DeviceBody']
-      id: string
-      /** Format: int64 */
-      revision: number
-    }
-    JoinedGroup: {
-      /** @description The edit together with what others changed meanwhile. */
-      document: components['schemas']['Group']
-      id: string
-      /** Format: int64 */
-      revision: number
-    }
-    JoinedHome: {
-      /** @description The edit together with what others changed meanwhile. */
-      document: components['schemas']['Home']
-      id: string
-      /** Format: int64 */
-      revision: number
-    }
-    JoinedModes: {
-      /** @description The edit together with what others changed meanwhile. */
-      document: components['schemas']['Modes']
-      id: string
-      /** Format: int64 */
-      revision: number
-    }
-    JoinedPerson: {
-      /** @description The edit together with what others changed meanwhile. */
-      document: components['schemas']['Person']
-      id: string
-      /** Format: int64 */
-      revision: number
-    }
-    JoinedRoom: {
-      /** @description The edit together with what others changed meanwhile. */
-      document: components['schemas']['Room']
-      id: string
-      /** Format: int64 */
-      revision: number
-    }
-    JoinedRule: {
-      /** @description The edit together with what others changed meanwhile. */
-      document: components['schemas']['Rule']
-      id: string
-      /** Format: int64 */
-      revision: number
-    }
-    JoinedScene: {
-      /** @description The edit together with what others changed meanwhile. */
-      document: components['schemas']['Scene']
-      id: string
-      /** Format: int64 */
-      revision: number
-    }
-    JoinedSchedule: {
-      /** @description The edit together with what others changed meanwhile. */
-      document: components['schemas']['Schedule']
-      id: string
-      /** Format: int64 */
-      revision: number
-    }
-    JoinedSequence: {
-      /** @description The edit together with what others changed meanwhile. */
-      document: components['schemas']['Sequence']
-      id: string
-      /** Format: int64 */
-      revision: number
-    }
-    JoinedVariable: {
-      /** @description The edit together with what others changed meanwhile. */
-      document: components['schemas']['Variable']
-      id: string
-      /** Format: int64 */
-      revision: number
-    }
-    JournalFound: {
-      /**
-       * Format: int64
-       * @description Where to search on from; absent when all was searched.
-       */
-      before?: number
-      entries: components['schemas']['EntryView'][]
-    }
-    'Keep-propertyRequest': {
-      /**
-       * Format: date-time
-       * @description When it ends by itself; without it, when it is let go.
-       */
-      until?: string
-      value: components['schemas']['Value']
-    }
-    Keeping: {
-      /** Format: int64 */
-      readonly bytes: number
-      /** Format: int64 */
-      readonly bytesPerDay: number
-      /**
-       * Format: int64
-       * @description How long readings are kept as they were; their means, least and most are kept for good.
-       */
-      days: number
-      /**
-       * Format: int64
-       * @description How long the journal is kept.
-       */
-      journalDays: number
-      /**
-       * Format: date-time
-       * @description The oldest reading that is still there as it was.
-       */
-      readonly oldest?: string
-      /**
-       * Format: int64
-       * @description How many versions of each definition are kept, the newest; the first is always kept.
-       */
-      revisions: number
-    }
-    Kept: {
-      /**
-       * Format: int64
-       * @description How long readings are kept as they were; their means, least and most are kept for good.
-       */
-      days: number
-      /**
-       * Format: int64
-       * @description How long the journal is kept.
-       */
-      journalDays: number
-      /**
-       * Format: int64
-       * @description How many versions of each definition are kept, the newest; the first is always kept.
-       */
-      revisions: number
-    }
-    LastingState: {
-      /** Format: int64 */
-      cause?: number
-      /** Format: date-time */
-      since: string
-    }
-    Learned: {
-      /** Format: double */
-      everySeconds: number
-      /**
-       * Format: int64
-       * @description From how many gaps between messages it was learned.
-       */
-      from: number
-      /** @enum {string} */
-      kind: 'unknown' | 'regular' | 'irregular'
-      /** Format: double */
-      silentAfterSeconds: number
-    }
-    Learning: {
-      /** @enum {string} */
-      phase: 'toShut' | 'opening' | 'shutting' | 'finished' | 'broken'
-      problem?: string
-      travel: components['schemas']['Travel']
-    }
-    Line: {
-      accepted?: string
-      alive?: string
-      ask?: string[]
-      begin?: string
-      end?: string
-      /** Format: double */
-      everySeconds?: number
-      json?: boolean
-      opening?: string[]
-      refused?: string
-      unanswered?: boolean
-    }
-    LinePoint: {
-      /** Format: date-time */
-      at: string
-      /** Format: double */
-      value: number
-    }
-    'Look-asRequest': {
-      /** @description Empty: one's own. */
-      person: string
-    }
-    LookAt: {
-      /** @description http://… or https://…, or host and port of a line. */
-      address: string
-      key?: string
-      line?: components['schemas']['Line']
-      read?: components['schemas']['Sending']
-      /** Format: double */
-      seconds?: number
-      security?: components['schemas']['Security']
-      send?: string[]
-      user?: string
-    }
-    LookRequest: {
-      /** @description Host and port. */
-      address?: string
-    }
-    Looked: {
-      fields: components['schemas']['Field'][]
-      fits: components['schemas']['Fitting'][]
-      reason?: string
-      wire: components['schemas']['Wire'][]
-    }
-    Mark: {
-      /** Format: date-time */
-      at: string
-      /** Format: int64 */
-      entry?: number
-      /** @description Id of the rule that acted. */
-      rule?: string
-      schedule?: string
-      text: string
-      /** @enum {string} */
-      tone: 'plain' | 'hand' | 'automation' | 'fault' | 'planned'
-    }
-    MarkView: {
-      /** Format: date-time */
-      at: string
-      /** Format: int64 */
-      entry?: number
-      id: string
-      /** @description Id of the rule that acted. */
-      rule?: string
-      schedule?: string
-      text: string
-      /** @enum {string} */
-      tone: 'plain' | 'hand' | 'automation' | 'fault' | 'planned'
-    }
-    'Measure-travelRequest': {
-      /**
-       * @description Begin; say that it has just come to an end; or end the measuring.
-       * @enum {string}
-       */
-      verb: 'learn' | 'here' | 'forget'
-    }
-    MendRequest: {
-      /**
-       * Format: int64
-       * @description An earlier version to take instead of a text.
-       */
-      revision?: number
-      /** @description The definition as JSON. */
-      text?: string
-    }
-    Message: {
-      /** @description Changes before it are missing: ask for everything anew. */
-      anew?: boolean
-      changes: components['schemas']['Update'][]
-      /** @description What the browser said it looks at: changes of it are told from now on, so read now what was before. */
-      looked?: string[]
-      /**
-       * Format: int64
-       * @description That of the newest change in it, 0 where there is none.
-       */
-      number: number
-      /** @description Names the start of the hub, in the first message: numbers of other starts say nothing. */
-      run?: string
-    }
-    Mistake: {
-      /** Format: int64 */
-      column: number
-      /** Format: int64 */
-      line: number
-      message: string
-    }
-    Mode: {
-      id: string
-      title: string
-    }
-    Modes: {
-      modes: components['schemas']['Mode'][]
-    }
-    ModesView: {
-      modes: components['schemas']['Mode'][]
-      /** Format: int64 */
-      revision: number
-      usedBy: components['schemas']['Use'][]
-      /** @description What speaks of each mode, by the mode's id; those that nothing speaks of are absent. */
-      uses: {
-        [key: string]: components['schemas']['Use'][]
-      }
-    }
-    Need: {
-      /** @enum {string} */
-      kind: 'aside' | 'records' | 'data'
-      /** Format: date-time */
-      since?: string
-      /** @description What that means, and what can be done. */
-      text?: string
-      /** @description What is so. */
-      title: string
-    }
-    NeedsView: {
-      needs: components['schemas']['Need'][]
-    }
-    NeverActed: {
-      /**
-       * Format: int64
-       * @description How often a condition kept it from beginning.
-       */
-      keptBack?: number
-      /** @description What keeps it from acting now. */
-      reason?: string
-      rule: string
-      title: string
-    }
-    NewConnection: {
-      /** @description Host and port; of a directory the whole address of its list. */
-      address: string
-      /** @description A certificate (PEM) to trust besides the system's. */
-      authority?: string
-      /** @description Of the hub's drivers: broker, transceiver, directory. A bridge is made by pairing. */
-      kind: string
-      password?: string
-      title?: string
-      tls?: boolean
-      user?: string
-    }
-    NewPanel: {
-      /** @description The ids of the dashboards that it is given, its own first. */
-      dashboards: string[]
-      /** @description Id of the room that it hangs in. */
-      room?: string
-      title: string
-    }
-    Notice: {
-      answer?: string
-      answers?: string[]
-      /** Format: date-time */
-      at: string
-      /** Format: int64 */
-      entry: number
-      id: string
-      /** @description Id of the dashboard whose panels show it, or all; absent for none. */
-      panels?: string
-      /** Format: int64 */
-      question?: number
-      /**
-       * Format: date-time
-       * @description When somebody acknowledged it; absent until then.
-       */
-      seenAt?: string
-      text: string
-      /**
-       * Format: date-time
-       * @description Until when panels show it; absent for until it was seen.
-       */
-      until?: string
-    }
-    Only: {
-      name: string
-      value: string
-    }
-    Pair: {
-      /** Format: date-time */
-      at: string
-      /**
-       * Format: double
-       * @description Trusted less suspect.
-       */
-      difference: number
-      /** Format: double */
-      suspect: number
-      /** Format: double */
-      trusted: number
-    }
-    PairRequest: {
-      address: string
-    }
-    Pairing: {
-      address: string
-      connection?: string
-      /**
-       * Format: int64
-       * @description How many it has, once tested.
-       */
-      devices: number
-      reason?: string
-      /** Format: int64 */
-      secondsLeft: number
-      /** @enum {string} */
-      state: 'waiting' | 'testing' | 'done' | 'failed' | 'canceled'
-      title: string
-    }
-    Passage: {
-      /**
-       * Format: double
-       * @description How long the change to it takes.
-       */
-      fadeSeconds: number
-      /**
-       * Format: double
-       * @description Of the scene's brightness, in percent; absent for as the scene says.
-       */
-      level?: number
-      /** @description Id of the scene. */
-      scene: string
-      /**
-       * Format: double
-       * @description How long it then stays.
-       */
-      staySeconds: number
-    }
-    Person: {
-      /**
-       * @description The color of their marks.
-       * @enum {string}
-       */
-      color?: '' | 'verdigris' | 'ember' | 'ochre' | 'slate' | 'plum'
-      dashboards?: string[]
-      /** @enum {string} */
-      role: 'owner' | 'member' | 'guest'
-      title: string
-      /**
-       * Format: date-time
-       * @description When a guest is out again.
-       */
-      until?: string
-    }
-    PersonView: {
-      /**
-       * @description The color of their marks.
-       * @enum {string}
-       */
-      color?: '' | 'verdigris' | 'ember' | 'ochre' | 'slate' | 'plum'
-      dashboards?: string[]
-      id: string
-      /** Format: int64 */
-      revision: number
-      /** @enum {string} */
-      role: 'owner' | 'member' | 'guest'
-      title: string
-      /**
-       * Format: date-time
-       * @description When a guest is out again.
-       */
-      until?: string
-    }
-    Picked: {
-      choices?: string[]
-      event?: boolean
-      /** Format: double */
-      factor?: number
-      /** Format: double */
-      from?: number
-      /** @description Pattern (RE2) that finds the value in a text by its first group, in place of a pointer. */
-      pattern?: string
-      /** @description JSON Pointer (RFC 6901) to the value; empty is the whole. */
-      pointer?: string
-      read?: components['schemas']['Sending']
-      role?: string
-      set?: components['schemas']['Sending']
-      setOnly?: boolean
-      title: string
-      /** Format: double */
-      to?: number
-      /** @enum {string} */
-      type: 'boolean' | 'number' | 'text'
-      unit?: string
-      words?: string[]
-    }
-    Picture: {
-      name: string
-      title: string
-    }
-    Place: {
-      /** Format: int64 */
-      column: number
-      /** Format: int64 */
-      height: number
-      /** Format: int64 */
-      row: number
-      /** Format: int64 */
-      width: number
-    }
-    Point: {
-      /** Format: date-time */
-      at: string
-      /** Format: double */
-      least: number
-      /** Format: double */
-      most: number
-      /**
-       * Format: double
-       * @description The reading, or the mean over the span, weighted by time.
-       */
-      value: number
-    }
-    Pretence: {
-      /** Format: date-time */
-      at?: string
-      /** @description What is so already. */
-      before?: components['schemas']['Reading'][]
-      byHand?: boolean
-      /** @description A time of today instead, such as 22:30. */
-      clock?: string
-      document: components['schemas']['Rule']
-      /**
-       * Format: double
-       * @description For how long to look on.
-       */
-      spanSeconds?: number
-      /** @description What comes at that moment. */
-      then?: components['schemas']['Reading'][]
-      /**
-       * Format: int64
-       * @description The number of the trigger that comes, from 1; 0 is none.
-       */
-      trigger?: number
-    }
-    PretenceView: {
-      /** @description There was more than is shown. */
-      cut: boolean
-      /** Format: date-time */
-      ended: string
-      happens: components['schemas']['Happening'][]
-      lines: components['schemas']['RunLine'][]
-      problems: components['schemas']['Problem'][]
-    }
-    Problem: {
-      message: string
-      /** @description Nothing is wrong: it is still to be filled in. */
-      open?: boolean
-      /** @description Place in the document, such as do/0/value. */
-      path: string
-    }
-    ProfileCheck: {
-      lost: string[]
-      model?: string
-      problems: components['schemas']['DocumentProblem'][]
-      title?: string
-      touches: components['schemas']['Use'][]
-    }
-    ProfileOffer: {
-      /** @description What it changes or means. */
-      help?: string
-      /**
-       * @description Told is what is only read, and what happens; set what can be set; done what can be had done.
-       * @enum {string}
-       */
-      kind: 'told' | 'set' | 'done'
-      /** @description Which values it can have. */
-      text?: string
-      title: string
-    }
-    ProfileText: {
-      /** @description A Thing Model (W3C Thing Description 1.1 §10) as JSON text. */
-      document: string
-    }
-    ProfileView: {
-      /** @description The owner's is not as it was shipped. */
-      changed: boolean
-      /** Format: int64 */
-      devices: number
-      /** @description Devices of its model can be added. */
-      inUse: boolean
-      maker: string
-      model: string
-      /** @description What it says that its devices offer. */
-      offers: components['schemas']['ProfileOffer'][]
-      /** @description The owner's: imported, written, installed or changed. */
-      own: boolean
-      /**
-       * Format: int64
-       * @description Of the owner's own; 0 where there is none.
-       */
-      revision: number
-      /** @description It comes with Amvek. */
-      shipped: boolean
-      title: string
-      what: string
-    }
-    Projection: {
-      /** Format: date-time */
-      emptyAt: string
-      /** Format: date-time */
-      latest: string
-      /** Format: double */
-      overDays: number
-      /**
-       * Format: double
-       * @description Percent a day.
-       */
-      perDay: number
-      /** Format: date-time */
-      soonest: string
-    }
-    Proof: {
-      /** Format: date-time */
-      from: string
-      frozen?: boolean
-      /** Format: double */
-      offset: number
-      pairs: components['schemas']['Pair'][]
-      proposed: components['schemas']['Adjustment']
-      /**
-       * Format: double
-       * @description How far the suspect's readings range.
-       */
-      range: number
-      /** Format: double */
-      slope?: number
-      /** Format: double */
-      slopeOffset?: number
-      sloped?: components['schemas']['Adjustment']
-      /** Format: double */
-      spread: number
-      /** Format: date-time */
-      to: string
-      unit: string
-    }
-    Property: {
-      /** @description The device never answers, so the value is never confirmed. */
-      assumed?: boolean
-      /** @description The expression that it is worked out by. */
-      computed?: string
-      /** @description It is a shutter's position, computed by the hub. */
-      cover?: components['schemas']['Cover']
-      /** @description Properties that are not in effect while this one is: setting the one ends the other. */
-      excludes?: string[]
-      /** @description What the property changes or means, in a line. */
-      help?: string
-      /**
-       * Format: int64
-       * @description How many characters a text may have; absent for any number.
-       */
-      maxLength?: number
-      /**
-       * Format: double
-       * @description No limits where minimum and maximum are equal.
-       */
-      maximum: number
-      /** Format: double */
-      minimum: number
-      /** @description Key of the property in its profile. */
-      name: string
-      /** @description It counts only while another property has a value. */
-      only?: components['schemas']['Only']
-      options?: string[]
-      /** @description The hub itself keeps it: it is at once what it is set to. */
-      own?: boolean
-      /**
-       * Format: double
-       * @description Smallest difference that counts.
-       */
-      resolution: number
-      /** @description What the property means, whatever the maker. */
-      role?: string
-      /** @description It sets the device up. */
-      setting?: components['schemas']['Setting']
-      title: string
-      /** @description Names of options, where they are not their own. */
-      titles?: {
-        [key: string]: string
-      }
-      /** @enum {string} */
-      type: 'boolean' | 'number' | 'option' | 'text' | 'color'
-      /** @description Canonical unit. */
-      unit?: string
-      /** @description The number has no fraction. */
-      whole?: boolean
-      /** @description Words for false and true of a boolean. */
-      words?: string[]
-      writable: boolean
-    }
-    PropertyView: {
-      /** @enum {string} */
-      certainty: 'unknown' | 'confirmed' | 'pending' | 'assumed' | 'failed'
-      /** Format: date-time */
-      changedAt?: string
-      /** Format: int64 */
-      changedBy?: number
-      /** @description What hub and device do not agree on, until that is settled. */
-      difference?: components['schemas']['Difference']
-      failure?: string
-      holders: components['schemas']['Holder'][]
-      /** @description It does not count, since the device is set up in another way. */
-      idle?: boolean
-      /**
-       * Format: double
-       * @description What a number was at before it was set to 0: what a lamp comes on with.
-       */
-      lastOn?: number
-      /**
-       * Format: double
-       * @description Delay of the last confirmed command.
-       */
-      milliseconds?: number
-      name: string
-      /** @description Whether a mark is drawn solid: on, open, moving, or a number above 0. */
-      on: boolean
-      /** Format: date-time */
-      reportedAt?: string
-      shutter?: components['schemas']['Shutter']
-      /** @description The light's color as #rrggbb. */
-      swatch?: string
-      /** @description What it was asked for. */
-      target?: components['schemas']['Value']
-      targetText?: string
-      text: string
-      /** @description What the device last said. */
-      value: components['schemas']['Value']
-    }
-    Proposal: {
-      hardware: string
-      near?: string
-      title: string
-    }
-    Ramp: {
-      aims: components['schemas']['RampAim'][]
-      /** Format: date-time */
-      began: string
-      /** Format: date-time */
-      ends: string
-      /** Format: int64 */
-      gap: number
-    }
-    RampAim: {
-      /** Format: double */
-      from: number
-      last?: components['schemas']['Value']
-      ref: components['schemas']['Ref']
-      /** Format: double */
-      to: number
-    }
-    Reach: {
-      /** @description Where browsers open the hub. */
-      addresses: string[]
-      /** @description Whether others than the hub's own machine reach it. */
-      beyond: boolean
-      encrypted: boolean
-      /** @description Of the hub's own certificate authority: the SHA-256 of its certificate, at /authority.crt. */
-      fingerprint?: string
-    }
-    Reading: {
-      device: string
-      name: string
-      value: components['schemas']['Value']
-    }
-    ReadingLine: {
-      device: string
-      name: string
-      points: components['schemas']['LinePoint'][]
-    }
-    Reason: {
-      keeps: boolean
-      /** Format: int64 */
-      run?: number
-      text: string
-    }
-    Ref: {
-      device: string
-      name: string
-    }
-    RemovedView: {
-      /**
-       * Format: date-time
-       * @description When it was removed.
-       */
-      at: string
-      id: string
-      kind: string
-      title: string
-    }
-    Renamed: {
-      id: string
-      /** @description Another device, whose name looks almost the same. */
-      near?: string
-      title: string
-    }
-    Renaming: {
-      id: string
-      /** @description Id of the room that it is to be in; absent for the one that it is in. */
-      room?: string
-      /** @description The name that it is to have; absent to have one proposed by the pattern. */
-      title?: string
-    }
-    'Replace-hardwareRequest': {
-      connection: string
-      hardware: string
-    }
-    Replacement: {
-      controls: string[]
-      fits: string[]
-      from: string
-      /** @enum {string} */
-      kind: 'device' | 'scene'
-      to?: string
-      why?: string
-    }
-    Repointed: {
-      /** @description The copies, as they would stand. */
-      controls: components['schemas']['Control'][]
-      rows: components['schemas']['Replacement'][]
-    }
-    Repointing: {
-      /**
-       * Format: int64
-       * @description The row at which the copies begin.
-       */
-      below?: number
-      /** @description What replaces each device and scene, by its id: another id, leave out, or as it is. As proposed where nothing is said. */
-      choices?: {
-        [key: string]: string
-      }
-      controls: components['schemas']['Control'][]
-      /** @description Id of the room that they are pointed to. */
-      room: string
-    }
-    RevisionView: {
-      /** Format: date-time */
-      at: string
-      /** @description The definition as it was then, with what became different with this revision. */
-      changes: components['schemas']['Change'][]
-      removed: boolean
-      /** Format: int64 */
-      revision: number
-      title: string
-      /** @description Its text cannot be read any more. */
-      unreadable?: boolean
-    }
-    Room: {
-      /** @description Name of the floor it is on. */
-      floor?: string
-      /** Format: int64 */
-      order: number
-      title: string
-    }
-    RoomPlace: {
-      floor?: string
-      id: string
-    }
-    RoomView: {
-      /** @description Name of the floor it is on. */
-      floor?: string
-      id: string
-      /** Format: int64 */
-      order: number
-      /** Format: int64 */
-      revision: number
-      title: string
-    }
-    Rule: {
-      /** @description Besides letting go. */
-      afterwards?: components['schemas']['Step'][]
-      do: components['schemas']['Step'][]
-      enabled: boolean
-      /** Format: double */
-      endedForAtLeastSeconds?: number
-      /** Format: double */
-      forAtLeastSeconds?: number
-      /** @description Expressions that give fields their values, by the fields' names: forAtLeastSeconds, endedForAtLeastSeconds. */
-      formulas?: {
-        [key: string]: string
-      }
-      /** @description While this is false the rule is as if switched off. */
-      gate?: components['schemas']['Condition']
-      /**
-       * Format: double
-       * @description How late a wait may end when the hub was off meanwhile; 0 is however late.
-       */
-      giveUpAfterSeconds?: number
-      /** @description Findings that the owner means so. */
-      intended?: components['schemas']['Intended'][]
-      labels?: string[]
-      note?: string
-      /** @enum {string} */
-      policy?: 'restart' | 'ignore' | 'queue' | 'sideBySide'
-      /** @description Needed at the moment it begins, not for it to last. */
-      provided?: components['schemas']['Condition']
-      title: string
-      /** @description Starts on any of these. */
-      when?: components['schemas']['Trigger'][]
-      /** @description Holds while this is true. */
-      whenever?: components['schemas']['Condition']
-    }
-    RuleCount: {
-      /** Format: int64 */
-      count: number
-      rule: string
-      title: string
-    }
-    RuleRead: {
-      document?: components['schemas']['Rule']
-      mistakes: components['schemas']['Mistake'][]
-    }
-    RuleState: {
-      callFailed?: string
-      /** Format: date-time */
-      callFailedAt?: string
-      /** Format: int64 */
-      cause?: number
-      conditions: components['schemas']['ConditionState'][]
-      cutShort?: string
-      /** Format: date-time */
-      cutShortAt?: string
-      cutShortDevice?: string
-      /** Format: date-time */
-      deadline?: string
-      /** Format: int64 */
-      draws?: number
-      /** @description What is allowed and yet hardly meant. */
-      findings: components['schemas']['Finding'][]
-      frames?: components['schemas']['Frame'][]
-      /** Format: date-time */
-      lastBegan?: string
-      /** Format: date-time */
-      lastEnded?: string
-      lastTrue?: {
-        [key: string]: string
-      }
-      lasting?: {
-        [key: string]: components['schemas']['LastingState']
-      }
-      nextTimes?: {
-        [key: string]: string
-      }
-      notStarted?: string
-      /** Format: date-time */
-      notStartedAt?: string
-      open?: components['schemas']['Trace'][]
-      /** Format: date-time */
-      pausedAt?: string
-      /** @description Id of the rule that keeps this one from acting. */
-      pausedBy?: string
-      /** @enum {string} */
-      phase: 'idle' | 'armed' | 'holding' | 'ending'
-      problems: components['schemas']['Problem'][]
-      /** Format: int64 */
-      queued?: number
-      queuedSent?: string[]
-      remembered?: components['schemas']['Target'][]
-      /** Format: int64 */
-      runs: number
-      /** Format: date-time */
-      since?: string
-      stopped?: string
-      triggered?: {
-        [key: string]: string
-      }
-    }
-    RuleText: {
-      text: string
-    }
-    RuleView: {
-      /** @description Besides letting go. */
-      afterwards?: components['schemas']['Step'][]
-      do: components['schemas']['Step'][]
-      draft?: components['schemas']['DraftNote']
-      enabled: boolean
-      /** Format: double */
-      endedForAtLeastSeconds?: number
-      /** Format: double */
-      forAtLeastSeconds?: number
-      /** @description Expressions that give fields their values, by the fields' names: forAtLeastSeconds, endedForAtLeastSeconds. */
-      formulas?: {
-        [key: string]: string
-      }
-      /** @description While this is false the rule is as if switched off. */
-      gate?: components['schemas']['Condition']
-      /**
-       * Format: double
-       * @description How late a wait may end when the hub was off meanwhile; 0 is however late.
-       */
-      giveUpAfterSeconds?: number
-      id: string
-      /** @description Findings that the owner means so. */
-      intended?: components['schemas']['Intended'][]
-      labels?: string[]
-      note?: string
-      /** @enum {string} */
-      policy?: 'restart' | 'ignore' | 'queue' | 'sideBySide'
-      /** @description Needed at the moment it begins, not for it to last. */
-      provided?: components['schemas']['Condition']
-      /** Format: int64 */
-      revision: number
-      state: components['schemas']['RuleState']
-      title: string
-      usedBy: components['schemas']['Use'][]
-      /** @description Starts on any of these. */
-      when?: components['schemas']['Trigger'][]
-      /** @description Holds while this is true. */
-      whenever?: components['schemas']['Condition']
-    }
-    RunFlip: {
-      /** Format: date-time */
-      at: string
-      text: string
-      truth: boolean
-      value?: string
-    }
-    RunLine: {
-      /** Format: int64 */
-      depth: number
-      path: string
-      /** Format: date-time */
-      since?: string
-      taken?: components['schemas']['Taken'][]
-      text: string
-      trigger?: boolean
-      truth?: boolean
-      value?: string
-    }
-    RunTrace: {
-      /** Format: date-time */
-      at: string
-      /** Format: date-time */
-      ended?: string
-      /** @description What became true or false shortly before, also for a moment only. */
-      flips: components['schemas']['RunFlip'][]
-      /**
-       * Format: int64
-       * @description Of the journal entry it began with.
-       */
-      id: number
-      /**
-       * Format: int64
-       * @description How many steps more were taken than are kept.
-       */
-      left?: number
-      lines: components['schemas']['RunLine'][]
-      origin?: string
-      /** @enum {string} */
-      outcome: 'running' | 'finished' | 'notStarted' | 'cutOff' | 'replaced' | 'halted'
-      /** Format: int64 */
-      steps: number
-      /** @description How it went, in words. */
-      text: string
-    }
-    RunView: {
-      /** Format: date-time */
-      at: string
-      /** Format: date-time */
-      ended?: string
-      /**
-       * Format: int64
-       * @description Of the journal entry it began with.
-       */
-      id: number
-      /** @enum {string} */
-      outcome: 'running' | 'finished' | 'notStarted' | 'cutOff' | 'replaced' | 'halted'
-      /** Format: int64 */
-      steps: number
-      /** @description How it went, in words. */
-      text: string
-    }
-    Saved: {
-      id: string
-      /** Format: int64 */
-      revision: number
-    }
-    'Say-phraseRequest': {
-      words: string
-    }
-    SayRequest: {
-      payload: string
-      topic: string
-    }
-    Scene: {
-      /** @description A formula that gives the fade in seconds; where it is not known, fadeSeconds counts. */
-      fadeExpression?: string
-      /**
-       * Format: double
-       * @description Seconds from the present values to the scene's.
-       */
-      fadeSeconds: number
-      /** @description Ids of the modes in which automation applies it; absent for all. */
-      modes?: string[]
-      note?: string
-      targets: components['schemas']['Target'][]
-      title: string
-    }
-    SceneLight: {
-      device: string
-      /**
-       * Format: double
-       * @description In percent; 100 for a lamp that only switches and is on.
-       */
-      level: number
-      on: boolean
-      /** @description The light's color as #rrggbb; absent where the scene sets none. */
-      swatch?: string
-    }
-    SceneView: {
-      /** @description A formula that gives the fade in seconds; where it is not known, fadeSeconds counts. */
-      fadeExpression?: string
-      /**
-       * Format: double
-       * @description Seconds from the present values to the scene's.
-       */
-      fadeSeconds: number
-      id: string
-      /** @description Whether every value of it is what is in effect now. */
-      inEffect: boolean
-      /** @description What it makes of lamps. */
-      lights: components['schemas']['SceneLight'][]
-      /** @description Ids of the modes in which automation applies it; absent for all. */
-      modes?: string[]
-      note?: string
-      /** Format: int64 */
-      revision: number
-      targets: components['schemas']['Target'][]
-      title: string
-      usedBy: components['schemas']['Use'][]
-    }
-    Schedule: {
-      at: components['schemas']['Daily']
-      do: components['schemas']['Step'][]
-      enabled: boolean
-      note?: string
-      title: string
-    }
-    ScheduleState: {
-      /** Format: int64 */
-      draws?: number
-      /** Format: date-time */
-      lastRan?: string
-      /**
-       * Format: date-time
-       * @description When it comes next; absent when it does not.
-       */
-      next?: string
-      problems: components['schemas']['Problem'][]
-      /** @description The next dates. */
-      upcoming: string[]
-    }
-    ScheduleView: {
-      at: components['schemas']['Daily']
-      do: components['schemas']['Step'][]
-      enabled: boolean
-      id: string
-      note?: string
-      /** Format: int64 */
-      revision: number
-      state: components['schemas']['ScheduleState']
-      title: string
-    }
-    ScriptView: {
-      does: string[]
-      failed?: components['schemas']['Mistake']
-      problems: components['schemas']['Mistake'][]
-      said: string[]
-    }
-    Security: {
-      /** @enum {string} */
-      in?: 'header' | 'query'
-      name?: string
-      /** @enum {string} */
-      scheme: 'basic' | 'digest' | 'bearer' | 'apikey'
-    }
-    Sending: {
-      /** @description Of a request; absent for the device's own. */
-      address?: string
-      /** @description The payload, the body of a request, or the message. In messages on a line, \r, \n, \t and \xHH stand for what cannot be typed. */
-      body?: string
-      contentType?: string
-      headers?: components['schemas']['Header'][]
-      /** @enum {string} */
-      method?: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE'
-      topic?: string
-    }
-    Sequence: {
-      /**
-       * @description What follows the last scene.
-       * @enum {string}
-       */
-      ending: 'repeat' | 'hold' | 'fadeOut' | 'letGo'
-      note?: string
-      passages: components['schemas']['Passage'][]
-      title: string
-    }
-    SequenceState: {
-      /** Format: int64 */
-      at?: number
-      running?: boolean
-      /** Format: date-time */
-      since?: string
-      /** Format: date-time */
-      until?: string
-    }
-    SequenceView: {
-      /**
-       * @description What follows the last scene.
-       * @enum {string}
-       */
-      ending: 'repeat' | 'hold' | 'fadeOut' | 'letGo'
-      id: string
-      note?: string
-      passages: components['schemas']['Passage'][]
-      /** Format: int64 */
-      revision: number
-      state: components['schemas']['SequenceState']
-      title: string
-      /**
-       * Format: double
-       * @description How long one round takes.
-       */
-      totalSeconds: number
-      usedBy: components['schemas']['Use'][]
-    }
-    Series: {
-      device: string
-      /** @description Stretches between readings of which nothing is known, since the device was silent. */
-      gaps?: components['schemas']['Gap'][]
-      points: components['schemas']['Point'][]
-      property: string
-      /** @description Of what is no number: for how long it was at each, the longest first. */
-      shares?: components['schemas']['Share'][]
-      /**
-       * Format: double
-       * @description How long each point lasts; 0 where they are the readings themselves.
-       */
-      spanSeconds: number
-      /** @description Of what is no number: the stretches in which it was at something, the newest 5,000 at most. */
-      stays?: components['schemas']['Stay'][]
-      /** @description What it comes to over the time that was asked for; absent where nothing is known. */
-      summary?: components['schemas']['Summary']
-    }
-    Session: {
-      address: string
-      /** Format: date-time */
-      began: string
-      device: string
-      id: string
-      looksAs?: string
-      person: string
-      /** Format: date-time */
-      used: string
-    }
-    SessionView: {
-      dashboards?: string[]
-      /** @description What that person is called. */
-      eyes?: string
-      home?: string
-      /** @description The person through whose eyes an owner looks. */
-      looksAs?: string
-      /**
-       * Format: date-time
-       * @description By the hub's clock.
-       */
-      now: string
-      /** @description Who is in; absent for whoever is at the hub's own machine. */
-      person?: string
-      /**
-       * @description What they may here.
-       * @enum {string}
-       */
-      role?: '' | 'owner' | 'member' | 'guest' | 'panel'
-      /** @description Names this session among all. */
-      session?: string
-      /**
-       * @description setUp: the home has no owner yet; signIn: nobody is in; in: somebody is.
-       * @enum {string}
-       */
-      state: 'setUp' | 'signIn' | 'in'
-      /** @description What they are called. */
-      title?: string
-    }
-    Sessions: {
-      /** @description The ids of those who have a password. */
-      passwords: string[]
-      sessions: components['schemas']['Session'][]
-    }
-    'Set-passwordRequest': {
-      next: string
-      /** @description The present one, where there is one. */
-      now?: string
-    }
-    Setting: {
-      meanings?: {
-        [key: string]: string
-      }
-      /** @description A warning where it touches mains wiring. */
-      safety?: string
-      /** @description What goes wrong when it is chosen wrongly. */
-      wrong: string
-    }
-    'Settle-differenceRequest': {
-      /**
-       * @description Believe the device, or set it again.
-       * @enum {string}
-       */
-      verb: 'believe' | 'set'
-    }
-    Share: {
-      /** Format: double */
-      seconds: number
-      swatch?: string
-      text: string
-    }
-    ShownEntries: {
-      bridge: {
-        [key: string]: components['schemas']['FoundBridge']
-      }
-      calendar: {
-        [key: string]: components['schemas']['CalendarView']
-      }
-      connection: {
-        [key: string]: components['schemas']['ConnectionView']
-      }
-      dashboard: {
-        [key: string]: components['schemas']['DashboardView']
-      }
-      day: {
-        [key: string]: components['schemas']['DayLight']
-      }
-      device: {
-        [key: string]: components['schemas']['DeviceView']
-      }
-      found: {
-        [key: string]: components['schemas']['FoundDevice']
-      }
-      group: {
-        [key: string]: components['schemas']['GroupView']
-      }
-      home: {
-        [key: string]: components['schemas']['HouseView']
-      }
-      mark: {
-        [key: string]: components['schemas']['MarkView']
-      }
-      modes: {
-        [key: string]: components['schemas']['ModesView']
-      }
-      needs: {
-        [key: string]: components['schemas']['NeedsView']
-      }
-      notice: {
-        [key: string]: components['schemas']['Notice']
-      }
-      pairing: {
-        [key: string]: components['schemas']['Pairing']
-      }
-      person: {
-        [key: string]: components['schemas']['PersonView']
-      }
-      room: {
-        [key: string]: components['schemas']['RoomView']
-      }
-      rule: {
-        [key: string]: components['schemas']['RuleView']
-      }
-      scene: {
-        [key: string]: components['schemas']['SceneView']
-      }
-      schedule: {
-        [key: string]: components['schemas']['ScheduleView']
-      }
-      sequence: {
-        [key: string]: components['schemas']['SequenceView']
-      }
-      variable: {
-        [key: string]: components['schemas']['VariableView']
-      }
-    }
-    ShownHome: {
-      entries: components['schemas']['ShownEntries']
-      /**
-       * Format: int64
-       * @description That of the newest change that it has.
-       */
-      number: number
-      /** @description Names the start of the hub: numbers of other starts say nothing. */
-      run: string
-    }
-    Shutter: {
-      /** @description Whether it is known where it stands. */
-      known: boolean
-      /** @description The last measuring of the travel times, until it is forgotten. */
-      learning?: components['schemas']['Learning']
-      /** @enum {string} */
-      moving?: 'up' | 'down'
-      /**
-       * Format: double
-       * @description How far open, in percent; counts only if known.
-       */
-      place: number
-      travel?: components['schemas']['Travel']
-    }
-    'Sign-inRequest': {
-      password: string
-      title: string
-    }
-    Since: {
-      /**
-       * Format: int64
-       * @description How often rules acted.
-       */
-      acted: number
-      /** @description Commands that were not carried out, by device. */
-      commands: components['schemas']['DeviceCount'][]
-      /** @description Where hands correct rules, over the last 30 days, and where they no longer do. */
-      corrections: components['schemas']['Correction'][]
-      /** @description Runs that did not come to their end, by rule. */
-      failed: components['schemas']['RuleCount'][]
-      /** Format: date-time */
-      from: string
-      /** @description The rules that acted most often. */
-      most: components['schemas']['RuleCount'][]
-      /** @description Rules that are switched on and did not act once. */
-      never: components['schemas']['NeverActed'][]
-      /** @description Devices that came into the home. */
-      new: components['schemas']['DeviceNote'][]
-      /** @description Devices that fell silent and still are. */
-      silent: components['schemas']['DeviceNote'][]
-    }
-    Slot: {
-      id: string
-      optional?: boolean
-      roles: string[]
-      title: string
-    }
-    Start: {
-      help: string
-      id: string
-      slots: components['schemas']['Slot'][]
-      title: string
-    }
-    'Start-withRequest': {
-      /** @description What was chosen, by slot. */
-      devices: {
-        [key: string]: components['schemas']['Ref']
-      }
-    }
-    Stay: {
-      /** Format: date-time */
-      from: string
-      /** @description Of a color, as #rrggbb. */
-      swatch?: string
-      /** @description The value in words. */
-      text: string
-      /** Format: date-time */
-      to: string
-      value: components['schemas']['Value']
-    }
-    Step: {
-      action?: string
-      /** @description The web address to call; an expression in {} is put in as what it comes to. */
-      address?: string
-      arguments?: string[]
-      /**
-       * Format: double
-       * @description How long to wait at most; 0 is without end.
-       */
-      atMostSeconds?: number
-      /** @description What is done together, or one of which is done. */
-      branches?: components['schemas']['Branch'][]
-      /** @description The value is added to what the property is at. */
-      by?: boolean
-      condition?: components['schemas']['Condition']
-      /** @description Id of the dashboard whose panels show it; absent for all. */
-      dashboard?: string
-      /** @description Id of the device; in the steps of an each, member is the one whose turn it is. */
-      device?: string
-      /** @description What a repeat or an each does in every round. */
-      do?: components['schemas']['Step'][]
-      /** @description What an if does otherwise, an until when its time is over, and a set that waits until it is done where the device does not follow. */
-      else?: components['schemas']['Step'][]
-      /** @description An expression that the value is worked out by. */
-      expression?: string
-      /** Format: double */
-      fadeSeconds?: number
-      /**
-       * @description A hand's write waits below a firm hold; safety goes before all other holds, too.
-       * @enum {string}
-       */
-      firm?: '' | 'firm' | 'safety'
-      /**
-       * Format: double
-       * @description How long to wait, to ramp, or to hold in a when rule.
-       */
-      forSeconds?: number
-      /** @description Expressions that give durations, by the fields' names, such as forSeconds. */
-      formulas?: {
-        [key: string]: string
-      }
-      /** @description The property that the value is taken from. */
-      from?: components['schemas']['Ref']
-      /**
-       * Format: double
-       * @description Between the rounds of an each.
-       */
-      gapSeconds?: number
-      /** @description Id of a group, a room, a floor or a label instead of a device: all its devices; property then names a role. */
-      group?: string
-      /** @description What the action is given, by the names of its inputs; those that it can do without may be left out. */
-      input?: {
-        [key: string]: components['schemas']['Given']
-      }
-      /** @description Id of the variable that the answer goes into. */
-      into?: string
-      /** @enum {string} */
-      kind:
-        | 'set'
-        | 'hold'
-        | 'wait'
-        | 'until'
-        | 'if'
-        | 'repeat'
-        | 'each'
-        | 'together'
-        | 'oneOf'
-        | 'remember'
-        | 'putBack'
-        | 'action'
-        | 'scene'
-        | 'run'
-        | 'stop'
-        | 'notify'
-        | 'say'
-        | 'web'
-        | 'publish'
-        | 'program'
-        | 'ramp'
-        | 'pause'
-        | 'resume'
-        | 'script'
-        | 'question'
-        | 'show'
-        | 'play'
-        | 'sequence'
-      /**
-       * Format: double
-       * @description How long it may take; 10 s where it is absent.
-       */
-      limitSeconds?: number
-      /**
-       * @description How to call it; GET where it is absent.
-       * @enum {string}
-       */
-      method?: 'GET' | 'POST' | 'PUT' | 'DELETE'
-      /** @description The address may be one of the hub's own machine, or link-local. */
-      ownMachine?: boolean
-      /** @description The part of an answer in JSON, by a JSON pointer (RFC 6901) such as /main/temp. */
-      pick?: string
-      /** @description The name of a file in the data folder's programs. */
-      program?: string
-      property?: string
-      /** @description The broker keeps the message for those who come later. */
-      retain?: boolean
-      /** @description Id of the rule to run or to stop; a stop without one ends this run. */
-      rule?: string
-      /** @description Id of the scene. */
-      scene?: string
-      /** @description A script in Starlark; when it fails it does nothing, and else is done. */
-      script?: string
-      /** @description Id of the sequence to start, or to stop. */
-      sequence?: string
-      /** @description What is told, said or sent; an expression in {} is said as what it comes to. */
-      text?: string
-      /** @description What an if does when its condition is true. */
-      then?: components['schemas']['Step'][]
-      /**
-       * Format: int64
-       * @description How many rounds a repeat has at most; 0 is without end.
-       */
-      times?: number
-      /** @description A number by chance from value to this. */
-      to?: components['schemas']['Value']
-      /**
-       * Format: double
-       * @description A wait lasts by chance up to this.
-       */
-      toSeconds?: number
-      topic?: string
-      /** @description Allows this one step to switch on a device that is attended only. */
-      unattended?: boolean
-      until?: boolean
-      /** @description The run goes on when the device has confirmed, and ends when it does not follow; in rules only. */
-      untilDone?: boolean
-      value?: components['schemas']['Value']
-    }
-    Stretch: {
-      /** Format: date-time */
-      from: string
-      /** @enum {string} */
-      light: 'night' | 'twilight' | 'day'
-      /** Format: date-time */
-      to: string
-    }
-    Summary: {
-      /** Format: double */
-      knownSeconds: number
-      /** Format: double */
-      least: number
-      /**
-       * Format: double
-       * @description Over the time for which the value is known.
-       */
-      mean: number
-      /** Format: double */
-      most: number
-    }
-    Taken: {
-      /** Format: date-time */
-      at: string
-      did: components['schemas']['Did'][]
-      /** Format: int64 */
-      round?: number
-      waited?: boolean
-    }
-    Target: {
-      /** @description Id of the device. */
-      device: string
-      /** @description A formula that gives the value as the scene is applied; where it is not known, the value counts. */
-      expression?: string
-      property: string
-      value: components['schemas']['Value']
-    }
-    TestResult: {
-      /** Format: double */
-      milliseconds: number
-      ok: boolean
-      reason?: string
-    }
-    ThingCheck: {
-      /** @description Host and port of the broker that it is reached over, where it names one. */
-      broker?: string
-      id?: string
-      /** @description Host and port of the line of TCP that it is reached by, where it has one. */
-      line?: string
-      /** @description It is reached over MQTT. */
-      messages?: boolean
-      needsKey: boolean
-      offers: string[]
-      problems: components['schemas']['DocumentProblem'][]
-      title?: string
-      unreachable: components['schemas']['Unreachable'][]
-    }
-    ThingText: {
-      /** @description A Thing Description (W3C, version 1.0 or 1.1) as JSON text. */
-      document: string
-      /** @description The address at which it was read. */
-      source?: string
-    }
-    ToldView: {
-      problems: components['schemas']['Mistake'][]
-      /** @description What would be said now. */
-      text: string
-    }
-    Topic: {
-      /**
-       * Format: date-time
-       * @description By the machine's clock.
-       */
-      at: string
-      /** Format: int64 */
-      count: number
-      fields: components['schemas']['Field'][]
-      fits: components['schemas']['Fitting'][]
-      payload: string
-      topic: string
-    }
-    Touch: {
-      action?: string
-      /** @description The picture of the device that is shown. */
-      camera?: string
-      dashboard?: string
-      device?: string
-      /** @enum {string} */
-      do: 'nothing' | 'set' | 'toggle' | 'action' | 'scene' | 'sequence' | 'rule' | 'dashboard' | 'explain'
-      /** @description What the action is given. */
-      inputs?: {
-        [key: string]: components['schemas']['Value']
-      }
-      property?: string
-      rule?: string
-      scene?: string
-      sequence?: string
-      /** @description What is written. */
-      value?: components['schemas']['Value']
-    }
-    Trace: {
-      /** Format: date-time */
-      at: string
-      conditions?: components['schemas']['TracedCondition'][]
-      /** Format: date-time */
-      ended?: string
-      flips?: components['schemas']['Flip'][]
-      /** Format: int64 */
-      id: number
-      /** Format: int64 */
-      left?: number
-      /** @enum {string} */
-      outcome: 'running' | 'finished' | 'notStarted' | 'cutOff' | 'replaced' | 'halted'
-      reason?: string
-      rule: string
-      steps?: components['schemas']['TracedStep'][]
-      trigger?: string
-    }
-    TracedCondition: {
-      path: string
-      /** Format: date-time */
-      since?: string
-      truth: boolean
-      value?: components['schemas']['Value']
-    }
-    TracedStep: {
-      /** Format: date-time */
-      at: string
-      /** Format: int64 */
-      cause?: number
-      conditions?: components['schemas']['TracedCondition'][]
-      /** Format: int64 */
-      first: number
-      /** Format: int64 */
-      next: number
-      path: string
-      /** Format: int64 */
-      round?: number
-      waited?: boolean
-    }
-    Travel: {
-      /**
-       * Format: double
-       * @description From open to shut.
-       */
-      downSeconds: number
-      /**
-       * Format: double
-       * @description From shut to open.
-       */
-      upSeconds: number
-    }
-    TrialLine: {
-      /** Format: date-time */
-      at: string
-      fault?: boolean
-      /**
-       * @description Who said it.
-       * @enum {string}
-       */
-      side: 'device' | 'hub'
-      text: string
-    }
-    TrialStep: {
-      /** Format: date-time */
-      at?: string
-      choices: components['schemas']['Choice'][]
-      evidence?: string
-      how: string
-      id: string
-      /** @description Names of the settings to look at first. */
-      look: string[]
-      question?: string
-      /** @enum {string} */
-      state: 'open' | 'proved' | 'broken'
-      title: string
-    }
-    TrialView: {
-      /** Format: date-time */
-      began: string
-      steps: components['schemas']['TrialStep'][]
-      stream: components['schemas']['TrialLine'][]
-    }
-    Tried: {
-      faults: string[]
-      readings: components['schemas']['TriedReading'][]
-      silent: string[]
-    }
-    TriedOut: {
-      faults: string[]
-      ok: boolean
-      readings: components['schemas']['TriedReading'][]
-      reason?: string
-      wire: components['schemas']['Wire'][]
-    }
-    TriedReading: {
-      name: string
-      text: string
-      title: string
-    }
-    Trigger: {
-      at?: components['schemas']['Daily']
-      /** @description Id of the calendar whose entries count. */
-      calendar?: string
-      /**
-       * @description None: any change, any event.
-       * @enum {string}
-       */
-      comparison?: 'is' | 'isNot' | 'below' | 'above' | 'atLeast' | 'atMost'
-      device?: string
-      /** @description The ends of entries count, not their beginnings. */
-      ends?: boolean
-      event?: string
-      /**
-       * Format: double
-       * @description How long it must stay so.
-       */
-      forSeconds?: number
-      /** @description Expressions that give fields their values, by the fields' names: value, forSeconds. */
-      formulas?: {
-        [key: string]: string
-      }
-      /** @description Id of a group, a room, a floor or a label instead of a device: any of its devices. Property then names a role. */
-      group?: string
-      /**
-       * @description Absent for a property or an event of a device.
-       * @enum {string}
-       */
-      kind?: '' | 'time' | 'start' | 'silent' | 'phrase' | 'call' | 'entry'
-      /**
-       * Format: int64
-       * @description So much later than the entry; negative is before.
-       */
-      offsetMinutes?: number
-      /** @description Either a property or an event. */
-      property?: string
-      value?: components['schemas']['Value']
-      /** @description The phrase, or the name that is called; of an entry, words that its title must have in it. */
-      words?: string
-    }
-    'Try-profileRequest': {
-      connection: string
-      /** @description A Thing Model (W3C Thing Description 1.1 §10) as JSON text. */
-      document: string
-      hardware: string
-    }
-    'Try-valuesRequest': {
-      /** Format: double */
-      fadeSeconds?: number
-      targets: components['schemas']['Target'][]
-    }
-    Trying: {
-      /** Format: int64 */
-      command?: number
-      composed: components['schemas']['Composed']
-      /** Format: int64 */
-      field?: number
-      value?: unknown
-    }
-    Undone: {
-      action: string
-      /** Format: date-time */
-      at: string
-      reason: string
-    }
-    'Unlock-thingRequest': {
-      hardware: string
-      key: string
-      user?: string
-    }
-    Unreachable: {
-      affordance: string
-      reason: string
-    }
-    Update: {
-      gone?: boolean
-      id?: string
-      /** @description Of a property: its name; the id is its device's. */
-      name?: string
-      /** @description The kind of what changed. */
-      of: string
-      /** @description What changed of it: a JSON Merge Patch (RFC 7396). */
-      patch?: unknown
-      /** @description The whole of it, where it is new or much of it changed. */
-      put?: unknown
-    }
-    Upload: {
-      /**
-       * Format: double
-       * @description The relative luminance that nearly all of it is above, from 0 to 1 (WCAG 2.2).
-       */
-      darkest: number
-      /** Format: int64 */
-      height: number
-      id: string
-      /**
-       * Format: double
-       * @description The relative luminance that nearly all of it is below, from 0 to 1.
-       */
-      lightest: number
-      /** Format: int64 */
-      width: number
-    }
-    Use: {
-      id: string
-      kind: string
-      /** @description The group, room, floor or label that it speaks of; absent where it speaks of the thing itself. */
-      through?: string
-      title: string
-    }
-    /** @description A value in the property's canonical unit: a boolean, a number, a text, or a color as CIE 1931 x and y. Null: nothing known. */
-    Value:
-      | boolean
-      | number
-      | string
-      | {
-          x: number
-          y: number
-        }
-      | null
-    Variable: {
-      /** @description What it is computed by; then nobody sets it. */
-      expression?: string
-      /** @description Its value until it is set. */
-      initial?: components['schemas']['Value']
-      /** Format: double */
-      maximum?: number
-      /** Format: double */
-      minimum?: number
-      note?: string
-      options?: string[]
-      title: string
-      /** @enum {string} */
-      type: 'boolean' | 'number' | 'option' | 'text'
-      unit?: string
-    }
-    VariableView: {
-      /** @description What it is computed by; then nobody sets it. */
-      expression?: string
-      id: string
-      /** @description Its value until it is set. */
-      initial?: components['schemas']['Value']
-      /** Format: double */
-      maximum?: number
-      /** Format: double */
-      minimum?: number
-      note?: string
-      options?: string[]
-      /** Format: int64 */
-      revision: number
-      title: string
-      /** @enum {string} */
-      type: 'boolean' | 'number' | 'option' | 'text'
-      unit?: string
-      usedBy: components['schemas']['Use'][]
-    }
-    Window: {
-      from: components['schemas']['Daily']
-      to: components['schemas']['Daily']
-    }
-    Wire: {
-      sent?: boolean
-      text: string
-    }
-    Word: {
-      help: string
-      name: string
-      pattern: string
-    }
-    'Write-propertyRequest': {
-      value: components['schemas']['Value']
-    }
-  }
-  responses: never
-  parameters: never
-  requestBodies: never
-  headers: never
-  pathItems: never
+    schemas: {
+        About: {
+            /** @description Whether there is a pretend house to play with. */
+            bench: boolean;
+            version: string;
+        };
+        Action: {
+            /** @description The device answers it with something, which the journal tells, and which a rule can take into a variable. */
+            answers?: boolean;
+            /** @description What it can be given, those first that it must be given. */
+            inputs?: components["schemas"]["Input"][];
+            name: string;
+            role?: string;
+            /** @description Its only input is sent by itself, not as a member of an object. */
+            single?: boolean;
+            title: string;
+        };
+        "Add-clientRequest": {
+            name: string;
+            /** @description The ids of the rooms whose devices it reaches; none is all of the home. */
+            rooms?: string[];
+            /**
+             * @description read: sees; operate: and operates; setUp: and changes what the home is made of.
+             * @enum {string}
+             */
+            scope?: "read" | "operate" | "setUp";
+        };
+        Adding: {
+            connection: string;
+            hardware: string;
+            /** @description Id of its room. */
+            room?: string;
+            /** @description Its name; empty takes the proposed one. */
+            title: string;
+        };
+        Adjustment: {
+            /**
+             * Format: date-time
+             * @description Since when it counts for the history; absent for all of it.
+             */
+            from?: string;
+            /** Format: double */
+            offset: number;
+            /** Format: double */
+            precision?: number;
+            /** Format: double */
+            slope?: number;
+            /** Format: double */
+            smoothSeconds?: number;
+        };
+        Agreement: {
+            /** @enum {string} */
+            policy: "believe" | "setAgain" | "ask";
+            /**
+             * Format: int64
+             * @description How often a value is set again before the owner is told; 2 where none is given.
+             */
+            tries?: number;
+        };
+        "Answer-questionRequest": {
+            answer: string;
+        };
+        "Answer-trialRequest": {
+            answer: string;
+            step: string;
+        };
+        Aside: {
+            /**
+             * Format: date-time
+             * @description When it was set aside.
+             */
+            at: string;
+            earlier: components["schemas"]["EarlierVersion"][];
+            id: string;
+            kind: string;
+            reason: string;
+            /** Format: int64 */
+            revision: number;
+            /** @description Its text, which may not be valid JSON. */
+            text: string;
+            title: string;
+        };
+        Attention: {
+            /** @description What to do. */
+            advice: string;
+            /** @enum {string} */
+            kind: "unreached" | "left" | "silent" | "failed" | "differs" | "battery" | "weak";
+            property?: string;
+            /** @description What is wrong. */
+            text: string;
+            /**
+             * Format: int64
+             * @enum {integer}
+             */
+            urgency: 1 | 2;
+        };
+        Background: {
+            /**
+             * Format: int64
+             * @description In pixels.
+             */
+            blur?: number;
+            /**
+             * Format: double
+             * @description The relative luminance that nearly all of the picture is above, as measured when it was uploaded.
+             */
+            darkest?: number;
+            /**
+             * Format: int64
+             * @description How far it gives way to the paper, in percent; further where text could not be read on it.
+             */
+            dim?: number;
+            /**
+             * Format: int64
+             * @description How much of it, from its foot, goes over into the paper, in percent.
+             */
+            fade?: number;
+            /**
+             * Format: double
+             * @description The relative luminance that nearly all of the picture is below.
+             */
+            lightest?: number;
+            /** @enum {string} */
+            tint?: "" | "verdigris" | "ember" | "ochre" | "slate" | "plum";
+            /** @description The id of a picture that was uploaded. */
+            upload?: string;
+        };
+        "Become-ownerRequest": {
+            code: string;
+            password: string;
+            title: string;
+        };
+        BenchAct: {
+            /** Format: int64 */
+            button?: number;
+            clock?: string;
+            /**
+             * @description At the wall buttons of a shutter a press is short; hold and release are its parts.
+             * @enum {string}
+             */
+            gesture?: "press" | "double" | "hold" | "release";
+            group?: string;
+            hardware?: string;
+            lamp?: string;
+            /** Format: double */
+            level?: number;
+            lock?: string;
+            /** @description Radio device that is silenced, offered or reset. */
+            node?: string;
+            /** Format: int64 */
+            notches?: number;
+            /** @description For live, open, pour, dam, cutBridge, silence, lamp, group, plug, pull, key, jam, turnKey, fuse and lie. */
+            on?: boolean;
+            opening?: string;
+            /** Format: double */
+            pace?: number;
+            person?: string;
+            plate?: string;
+            radio?: string;
+            room?: string;
+            /**
+             * Format: double
+             * @description How far to advance.
+             */
+            seconds?: number;
+            title?: string;
+            /** @enum {string} */
+            what: "walk" | "live" | "open" | "pour" | "dam" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "group" | "press" | "offer" | "reset" | "silence" | "plug" | "pull" | "restartRouter" | "key" | "battery" | "charge" | "carry" | "jam" | "turnKey" | "wall" | "fuse" | "renew" | "lie" | "blackout" | "pace" | "jump" | "advance" | "diary";
+        };
+        BenchBridge: {
+            address: string;
+            /** @description Whether its network is cut. */
+            cut: boolean;
+            pressed: boolean;
+        };
+        BenchDiary: {
+            address: string;
+            /** @description What somebody wrote into it, besides what comes every week. */
+            entries: components["schemas"]["BenchEntry"][];
+        };
+        BenchEntry: {
+            /** Format: date-time */
+            begin: string;
+            title: string;
+        };
+        BenchGear: {
+            label: string;
+            room: string;
+            says: string;
+        };
+        BenchGroup: {
+            id: string;
+            label: string;
+        };
+        BenchLamp: {
+            blinking: boolean;
+            dims: boolean;
+            flickering: boolean;
+            id: string;
+            label: string;
+            /**
+             * Format: double
+             * @description 0 to 100 %.
+             */
+            level: number;
+            lit: boolean;
+            /** @description Whether its bridge reports something else of it. */
+            lying: boolean;
+            room: string;
+            swatch: string;
+        };
+        BenchLock: {
+            id: string;
+            /** @description Whether its bolt does not move. */
+            jammed: boolean;
+            label: string;
+            locked: boolean;
+            room: string;
+        };
+        BenchNode: {
+            /** Format: double */
+            battery: number;
+            blinking: boolean;
+            /** @description Whether it is on its gateway's list. */
+            joined: boolean;
+            label: string;
+            node: string;
+            /** @description Whether it looks for a gateway to join. */
+            offering: boolean;
+            room: string;
+            sensing: boolean;
+            shutter?: components["schemas"]["BenchShutter"];
+            silent: boolean;
+        };
+        BenchOpening: {
+            name: string;
+            open: boolean;
+        };
+        BenchOutside: {
+            /** @description Whether driftwood dams it up. */
+            dammed: boolean;
+            /** Format: double */
+            lux: number;
+            /**
+             * Format: double
+             * @description The water at the weir, in cm.
+             */
+            river: number;
+            /** Format: double */
+            temperature: number;
+        };
+        BenchPerson: {
+            name: string;
+            /** @description Where they are; empty when out. */
+            room: string;
+        };
+        BenchPlate: {
+            /** @description Whether its bridge switches a lamp with it by itself. */
+            acts: boolean;
+            /** Format: int64 */
+            buttons: number;
+            id: string;
+            label: string;
+            room: string;
+        };
+        BenchPlug: {
+            blinking: boolean;
+            hardware: string;
+            label: string;
+            on: boolean;
+            pulled: boolean;
+            room: string;
+            /** Format: double */
+            watts: number;
+        };
+        BenchRadio: {
+            /** @description Of its transceiver. */
+            address: string;
+            remotes: components["schemas"]["BenchRemote"][];
+            sockets: components["schemas"]["BenchSocket"][];
+            thermometers: components["schemas"]["BenchThermometer"][];
+        };
+        BenchRemote: {
+            id: string;
+            label: string;
+        };
+        BenchRoom: {
+            /** Format: double */
+            lux: number;
+            name: string;
+            /** Format: double */
+            temperature: number;
+            /** @description Whether water was poured on its floor. */
+            wet: boolean;
+        };
+        BenchShutter: {
+            burnt: boolean;
+            /** @description Whether its fuse is out. */
+            dark: boolean;
+            log: string[];
+            /**
+             * Format: double
+             * @description 0 shut to 100 open.
+             */
+            place: number;
+            /**
+             * Format: int64
+             * @description 1 up, -1 down, 0 not.
+             */
+            running: number;
+        };
+        BenchSocket: {
+            label: string;
+            on: boolean;
+            room: string;
+        };
+        BenchState: {
+            boxCode: string;
+            bridge: components["schemas"]["BenchBridge"];
+            diary: components["schemas"]["BenchDiary"];
+            /** @description Sound, picture and other devices, as they really stand. */
+            gear: components["schemas"]["BenchGear"][];
+            /** @description The lamp bridge's own groups. */
+            groups: components["schemas"]["BenchGroup"][];
+            /** Format: date-time */
+            joiningUntil?: string;
+            lamps: components["schemas"]["BenchLamp"][];
+            /** @description Whether everybody follows their daily pattern. */
+            living: boolean;
+            locks: components["schemas"]["BenchLock"][];
+            nodes: components["schemas"]["BenchNode"][];
+            /** Format: date-time */
+            now: string;
+            openings: components["schemas"]["BenchOpening"][];
+            outdoors: components["schemas"]["BenchOutside"];
+            /**
+             * Format: double
+             * @description How many times faster than real time it lives.
+             */
+            pace: number;
+            people: components["schemas"]["BenchPerson"][];
+            plates: components["schemas"]["BenchPlate"][];
+            /** @description Devices on the local network. */
+            plugs: components["schemas"]["BenchPlug"][];
+            radio: components["schemas"]["BenchRadio"];
+            rooms: components["schemas"]["BenchRoom"][];
+        };
+        BenchThermometer: {
+            id: string;
+            label: string;
+            room: string;
+        };
+        Block: {
+            members?: string[];
+            /** Format: int64 */
+            next: number;
+            path: string;
+            /** Format: int64 */
+            round?: number;
+        };
+        Branch: {
+            /** @description The answer to a question that it goes with. */
+            answer?: string;
+            do: components["schemas"]["Step"][];
+        };
+        BrokerAt: {
+            /** @description 0.0.0.0 and :: are every address of the hub's machine. */
+            host: string;
+            port: string;
+        };
+        BrokerClient: {
+            /** @description The user name with which it joins. */
+            name: string;
+            publish: string[];
+            subscribe: string[];
+        };
+        BrokerClientView: {
+            /**
+             * Format: int64
+             * @description How many connections it has.
+             */
+            connected: number;
+            /**
+             * Format: int64
+             * @description How many messages to it were dropped since it did not read them.
+             */
+            dropped: number;
+            /** @description The user name with which it joins. */
+            name: string;
+            publish: string[];
+            /**
+             * Format: int64
+             * @description How often something was refused to it since the hub started.
+             */
+            refused: number;
+            /**
+             * Format: date-time
+             * @description By the machine's clock.
+             */
+            refusedAt?: string;
+            subscribe: string[];
+            /** @description What was refused last. */
+            why?: string;
+        };
+        By: {
+            id?: string;
+            /** @enum {string} */
+            via?: "" | "page" | "panel" | "api" | "thing" | "wire" | "run";
+            /** @enum {string} */
+            who?: "" | "person" | "panel" | "program" | "device" | "rule" | "schedule";
+        };
+        Calendar: {
+            /** @description Where it is read, by http or https. */
+            address: string;
+            /**
+             * Format: int64
+             * @description How often it is read.
+             */
+            everyMinutes: number;
+            note?: string;
+            /** @description The address may be one of the hub's own machine, or link-local. */
+            ownMachine?: boolean;
+            title: string;
+        };
+        CalendarView: {
+            /** @description Where it is read, by http or https. */
+            address: string;
+            /**
+             * Format: int64
+             * @description How often it is read.
+             */
+            everyMinutes: number;
+            /** @description Why it could not be read the last time; absent when it was. */
+            failed?: string;
+            id: string;
+            /** @description The entries that are not over, the next first. */
+            next: components["schemas"]["Entry"][];
+            note?: string;
+            /** @description The address may be one of the hub's own machine, or link-local. */
+            ownMachine?: boolean;
+            /** Format: date-time */
+            readAt?: string;
+            /** Format: int64 */
+            revision: number;
+            /** @description What in it could not be understood, and is left out. */
+            skipped?: string[];
+            title: string;
+            usedBy: components["schemas"]["Use"][];
+        };
+        Candidate: {
+            id: string;
+            /** Format: date-time */
+            lastHeard?: string;
+            title: string;
+        };
+        CaptureRequest: {
+            /** @description Ids of devices of which the light is taken. */
+            devices: string[];
+            /** @description Ids of devices of which all is taken that a scene may set: no locks, nothing that is attended only, no announcements. */
+            others?: string[];
+        };
+        Care: {
+            /**
+             * Format: date-time
+             * @description When it came into the home.
+             */
+            addedAt?: string;
+            /** @description The most urgent first. */
+            attention: components["schemas"]["Attention"][];
+            /** Format: double */
+            battery?: number;
+            firmware?: string;
+            /** Format: date-time */
+            heardAt?: string;
+            /** @description When the battery will be empty; absent while too little is known. */
+            projection?: components["schemas"]["Projection"];
+            /** @description How often it speaks by itself; absent for what speaks only when switched. */
+            rhythm?: components["schemas"]["Learned"];
+            /**
+             * Format: double
+             * @description How well its gateway hears it, in percent; absent where it does not say.
+             */
+            signal?: number;
+        };
+        Change: {
+            /** Format: int64 */
+            depth: number;
+            /** @enum {string} */
+            mark: "same" | "gone" | "added";
+            text: string;
+        };
+        "Check-expressionRequest": {
+            text: string;
+        };
+        "Check-scriptRequest": {
+            text: string;
+        };
+        "Check-textRequest": {
+            text: string;
+        };
+        Choice: {
+            title: string;
+            value: string;
+        };
+        Client: {
+            name: string;
+            /** @description The ids of the rooms whose devices it reaches; none is all of the home. */
+            rooms?: string[];
+            /**
+             * @description read: sees; operate: and operates; setUp: and changes what the home is made of.
+             * @enum {string}
+             */
+            scope?: "read" | "operate" | "setUp";
+        };
+        ClientKey: {
+            /** @description Give it as a bearer token. It is not shown again. */
+            key: string;
+        };
+        "Come-inRequest": {
+            code: string;
+        };
+        Command: {
+            send: components["schemas"]["Sending"];
+            title: string;
+        };
+        Composed: {
+            /** @description http://… or https://…, or host and port of a line. */
+            address?: string;
+            commands?: components["schemas"]["Command"][];
+            /** @description The broker's connection; absent for an address. */
+            connection?: string;
+            fields?: components["schemas"]["Picked"][];
+            key?: string;
+            line?: components["schemas"]["Line"];
+            /** Format: double */
+            pollSeconds?: number;
+            profile?: string;
+            read?: components["schemas"]["Sending"];
+            security?: components["schemas"]["Security"];
+            title: string;
+            topic?: string;
+            user?: string;
+        };
+        Condition: {
+            /** @description True when each is. */
+            all?: components["schemas"]["Condition"][];
+            /** @description True when at least one is. */
+            any?: components["schemas"]["Condition"][];
+            between?: components["schemas"]["Window"];
+            /** @enum {string} */
+            comparison?: "is" | "isNot" | "below" | "above" | "atLeast" | "atMost";
+            device?: string;
+            /** @description True while an event of a calendar is on. */
+            event?: components["schemas"]["EventNow"];
+            /** @description An expression that comes to yes or no. */
+            expression?: string;
+            /**
+             * Format: double
+             * @description How long it must have been so, to count.
+             */
+            forAtLeastSeconds?: number;
+            /** @description Expressions that give fields their values, by the fields' names: value, forAtLeastSeconds. */
+            formulas?: {
+                [key: string]: string;
+            };
+            /** @description Id of a group, a room, a floor or a label that is compared instead of a device; property then names a role. */
+            group?: string;
+            /** @description True when not one is. */
+            none?: components["schemas"]["Condition"][];
+            property?: string;
+            value?: components["schemas"]["Value"];
+            /**
+             * @description How many of the group must fulfil it.
+             * @enum {string}
+             */
+            which?: "any" | "all" | "none";
+        };
+        ConditionState: {
+            /**
+             * Format: date-time
+             * @description When it will have lasted long enough; absent when it has, or is not so.
+             */
+            due?: string;
+            /**
+             * Format: date-time
+             * @description When it last ceased to be true.
+             */
+            lastTrue?: string;
+            /**
+             * Format: date-time
+             * @description Since when it is so, where it counts once it has lasted.
+             */
+            lasts?: string;
+            path: string;
+            /** Format: date-time */
+            since?: string;
+            truth: boolean;
+            /** @description Present value of the compared property. */
+            value?: components["schemas"]["Value"];
+        };
+        ConnectionEdit: {
+            address?: string;
+            paused?: boolean;
+            /** @description A new key or password; it is never shown again. */
+            secret?: string;
+            title?: string;
+            user?: string;
+        };
+        ConnectionView: {
+            /** @description Host and port, or a whole address. */
+            address?: string;
+            authority?: string;
+            /** Format: int64 */
+            devices: number;
+            /** Format: int64 */
+            faults: number;
+            gateways: components["schemas"]["Gateway"][];
+            id: string;
+            /** @description hubBroker, localNetwork, webThings and panels belong to the hub; the rest are of its drivers: broker, bridge, transceiver, directory. */
+            kind: string;
+            /** @description Why the last command that failed did so. */
+            lastFailure?: string;
+            /** @description The last message that was refused. */
+            lastFault?: string;
+            paused?: boolean;
+            /**
+             * Format: int64
+             * @description Messages in the last minute, both ways.
+             */
+            perMinute: number;
+            /** @description Why it is not up. */
+            reason?: string;
+            /** Format: int64 */
+            revision: number;
+            /**
+             * Format: double
+             * @description Milliseconds that a command takes, over the last ones.
+             */
+            roundTrip?: number;
+            serial?: string;
+            /**
+             * Format: date-time
+             * @description Since when it is up or down; absent when nothing was heard yet.
+             */
+            since?: string;
+            /** @description It belongs to the hub: it can be paused but not removed. */
+            standing: boolean;
+            title: string;
+            tls?: boolean;
+            up: boolean;
+            user?: string;
+            /**
+             * Format: int64
+             * @description Commands that wait to go out.
+             */
+            waiting: number;
+            /** @description What kind of way it is, in words. */
+            what: string;
+        };
+        Control: {
+            action?: string;
+            /** @description A touch is asked about before it counts. */
+            ask?: boolean;
+            /** @description The picture of the device that is shown. */
+            camera?: string;
+            /**
+             * Format: int64
+             * @description How much of the background shows through, in percent.
+             */
+            clear?: number;
+            /**
+             * @description That of its title and icon.
+             * @enum {string}
+             */
+            color?: "" | "verdigris" | "ember" | "ochre" | "slate" | "plum";
+            /** Format: int64 */
+            column: number;
+            dashboard?: string;
+            device?: string;
+            double?: components["schemas"]["Touch"];
+            /**
+             * @description How much of the instrument is drawn; as much as there is room for where it is not said.
+             * @enum {string}
+             */
+            face?: "" | "small" | "middle" | "large";
+            /** Format: int64 */
+            height: number;
+            hold?: components["schemas"]["Touch"];
+            /** @description The name of an icon of the shipped set. */
+            icon?: string;
+            id: string;
+            /** @description What the action is given. */
+            inputs?: {
+                [key: string]: components["schemas"]["Value"];
+            };
+            /** @enum {string} */
+            kind: "lamp" | "color" | "scene" | "sequence" | "switch" | "level" | "warmth" | "shutter" | "lock" | "action" | "player" | "cover" | "opening" | "value" | "chart" | "list" | "camera" | "rule" | "modes" | "somebody" | "next" | "messages" | "care" | "clock" | "label" | "picture" | "link";
+            /** @description Shown instead of the name of what it is about. */
+            label?: string;
+            /** @description The options that its kind has, as their schema says. */
+            options?: {
+                [key: string]: unknown;
+            };
+            property?: string;
+            /** Format: int64 */
+            row: number;
+            rule?: string;
+            scene?: string;
+            /** @description The roles, or the ids of people and panels, who see it; none is everybody. */
+            seenBy?: string[];
+            sequence?: string;
+            /** @description Where it lies on a tall screen, in twelve columns, where that is not as proposed. */
+            tall?: components["schemas"]["Place"];
+            tap?: components["schemas"]["Touch"];
+            /** @description The id of a picture that was uploaded. */
+            upload?: string;
+            /** @description The properties of a chart or a list. */
+            values?: components["schemas"]["Ref"][];
+            /** Format: int64 */
+            width: number;
+        };
+        ControlKind: {
+            faces?: string[];
+            group: string;
+            /** Format: int64 */
+            height: number;
+            help: string;
+            /** @enum {string} */
+            kind: "lamp" | "color" | "scene" | "sequence" | "switch" | "level" | "warmth" | "shutter" | "lock" | "action" | "player" | "cover" | "opening" | "value" | "chart" | "list" | "camera" | "rule" | "modes" | "somebody" | "next" | "messages" | "care" | "clock" | "label" | "picture" | "link";
+            operates?: boolean;
+            options?: components["schemas"]["ControlOption"][];
+            property?: components["schemas"]["FittingProperty"];
+            /** @enum {string} */
+            subject: "property" | "action" | "camera" | "values" | "scene" | "sequence" | "rule" | "dashboard" | "upload" | "home" | "nothing";
+            title: string;
+            /** Format: int64 */
+            width: number;
+        };
+        ControlOption: {
+            default?: unknown;
+            description?: string;
+            enum?: string[];
+            /** Format: int64 */
+            maxLength?: number;
+            /** Format: int64 */
+            maximum?: number;
+            /** Format: int64 */
+            minimum?: number;
+            name: string;
+            title: string;
+            /** @enum {string} */
+            type: "integer" | "boolean" | "string";
+            unit?: string;
+        };
+        Correction: {
+            /**
+             * Format: int64
+             * @description How often the rule set it.
+             */
+            acts: number;
+            /**
+             * Format: int64
+             * @description How often it has acted since then.
+             */
+            actsSince?: number;
+            /**
+             * Format: int64
+             * @description The revision of the rule that was changed for this.
+             */
+            based?: number;
+            /**
+             * Format: double
+             * @description How likely it is that chance does as much, by a two-sided exact binomial test.
+             */
+            chance: number;
+            /** @description The rule as it would have spared that; absent where its value is not fixed in the rule. */
+            change?: components["schemas"]["Rule"];
+            /**
+             * Format: int64
+             * @description After how many of these a hand set it otherwise, in the same direction.
+             */
+            corrected: number;
+            device: string;
+            deviceTitle: string;
+            /**
+             * Format: date-time
+             * @description When the rule was changed, since when hands no longer correct it; absent where they do.
+             */
+            ended?: string;
+            /** @description What the rule set it to. */
+            from: string;
+            lower: boolean;
+            property: string;
+            rule: string;
+            ruleTitle: string;
+            /** @description What hands set it to, in the middle. */
+            to: string;
+        };
+        Cover: {
+            /** Format: double */
+            deadSeconds?: number;
+            down: string;
+            draw?: string;
+            reversed?: string;
+            up: string;
+        };
+        Daily: {
+            /** @enum {string} */
+            anchor: "clock" | "sunrise" | "sunset";
+            /** @description Wall-clock time such as 07:30, for the anchor clock. */
+            clock?: string;
+            /** Format: int64 */
+            offsetMinutes?: number;
+            /** @description 0 is Sunday; none means every day. */
+            weekdays?: number[];
+        };
+        Dashboard: {
+            background?: components["schemas"]["Background"];
+            controls: components["schemas"]["Control"][];
+            /**
+             * Format: int64
+             * @description How many columns the places of its controls are in: 24. Where it is not said they are in 12, with rows twice as high, as in older documents.
+             * @enum {integer}
+             */
+            grid?: 12 | 24;
+            /** @description The name of an icon of the shipped set. */
+            icon?: string;
+            /** @description The clock, the modes and what comes next stand at its side. */
+            margin?: boolean;
+            /**
+             * Format: double
+             * @description Where it stands among the dashboards, the smallest first.
+             */
+            order?: number;
+            /** @description The roles, or the ids of people, who are offered it; none is everybody. */
+            seenBy?: string[];
+            title: string;
+        };
+        DashboardView: {
+            background?: components["schemas"]["Background"];
+            controls: components["schemas"]["Control"][];
+            /**
+             * Format: int64
+             * @description How many columns the places of its controls are in: 24. Where it is not said they are in 12, with rows twice as high, as in older documents.
+             * @enum {integer}
+             */
+            grid?: 12 | 24;
+            /** @description The name of an icon of the shipped set. */
+            icon?: string;
+            id: string;
+            /** @description The clock, the modes and what comes next stand at its side. */
+            margin?: boolean;
+            /**
+             * Format: double
+             * @description Where it stands among the dashboards, the smallest first.
+             */
+            order?: number;
+            /** Format: int64 */
+            revision: number;
+            /** @description The roles, or the ids of people, who are offered it; none is everybody. */
+            seenBy?: string[];
+            /** @description Where each control lies on a tall screen, in twelve columns, by its id. */
+            tallPlaces: {
+                [key: string]: components["schemas"]["Place"];
+            };
+            title: string;
+        };
+        Day: {
+            /** Format: date-time */
+            from: string;
+            marks: components["schemas"]["Mark"][];
+            /** Format: date-time */
+            now: string;
+            /** @enum {string} */
+            polar?: "day" | "night";
+            /** Format: date-time */
+            rise?: string;
+            /** Format: date-time */
+            set?: string;
+            stretches: components["schemas"]["Stretch"][];
+            /** Format: date-time */
+            to: string;
+        };
+        DayLight: {
+            /** Format: date-time */
+            from: string;
+            /** @enum {string} */
+            polar?: "day" | "night";
+            /** Format: date-time */
+            rise?: string;
+            /** Format: date-time */
+            set?: string;
+            stretches: components["schemas"]["Stretch"][];
+            /** Format: date-time */
+            to: string;
+        };
+        Description: {
+            actions: components["schemas"]["Action"][];
+            events: components["schemas"]["Event"][];
+            pictures?: components["schemas"]["Picture"][];
+            properties: components["schemas"]["Property"][];
+        };
+        DeviceBody: {
+            /** @description How differences between hub and device are dealt with; without one the device is believed. */
+            agreement?: components["schemas"]["Agreement"];
+            /** @description Only a hand switches it on, never automation, unless a step is allowed to. */
+            attendedOnly?: boolean;
+            /** @description The ids of the dashboards that a panel was given, its own first. */
+            dashboards?: string[];
+            /** @description The ids of the people who alone set it going or unlock it, besides owners; none is everybody. */
+            keptTo?: string[];
+            labels?: string[];
+            /** @description Its switch feeds a lamp; what can be dimmed is one anyway. */
+            lamp?: boolean;
+            note?: string;
+            room?: string;
+            title: string;
+        };
+        DeviceCount: {
+            /** Format: int64 */
+            count: number;
+            device: string;
+            /**
+             * Format: int64
+             * @description The last of them in the journal.
+             */
+            entry: number;
+            text?: string;
+            title: string;
+        };
+        DeviceEdit: {
+            agreement?: components["schemas"]["Agreement"];
+            attendedOnly?: boolean;
+            id: string;
+            labels?: string[];
+            /** @description Id of a room; empty takes it out of every room. */
+            room?: string;
+            title?: string;
+        };
+        DeviceNote: {
+            device: string;
+            text?: string;
+            title: string;
+        };
+        DeviceView: {
+            /** @description What the connection calls it. */
+            address: string;
+            /** @description How readings are taken, by property. */
+            adjustments?: {
+                [key: string]: components["schemas"]["Adjustment"];
+            };
+            /** @description How differences between hub and device are dealt with. */
+            agreement?: components["schemas"]["Agreement"];
+            /** @description Only a hand switches it on, never automation, unless a step is allowed to. */
+            attendedOnly?: boolean;
+            /** @description A scene may take more of it than its light. */
+            captured?: boolean;
+            care: components["schemas"]["Care"];
+            /** @description Id of the connection by which it is reached. */
+            connection: string;
+            /** @description The ids of the dashboards that a panel was given, its own first. */
+            dashboards?: string[];
+            description: components["schemas"]["Description"];
+            /** @description Identity of the hardware, which stays when addresses change. */
+            hardware: string;
+            id: string;
+            /** @description The ids of the people who alone set it going or unlock it, besides owners; none is everybody. */
+            keptTo?: string[];
+            labels?: string[];
+            /** @description Its switch feeds a lamp; what can be dimmed is one anyway. */
+            lamp?: boolean;
+            /** @description The property by which its light is dimmed or switched; absent for what is no lamp. */
+            light?: string;
+            maker: string;
+            /** @description Model number; names its profile. */
+            model: string;
+            note?: string;
+            /** @description It is the home itself, no device that could be edited or removed. */
+            own?: boolean;
+            /** Format: int64 */
+            revision: number;
+            /** @description Id of its room. */
+            room?: string;
+            silent: boolean;
+            /** @description Why it cannot be reached. */
+            silentReason?: string;
+            states: components["schemas"]["PropertyView"][];
+            title: string;
+            /** @description How long shutters take from end to end, by position. */
+            travel?: {
+                [key: string]: components["schemas"]["Travel"];
+            };
+            /** @description The actions that it did not carry out when it was asked last. */
+            undone?: components["schemas"]["Undone"][];
+            usedBy: components["schemas"]["Use"][];
+        };
+        Did: {
+            /** Format: double */
+            afterMilliseconds?: number;
+            /** Format: int64 */
+            entry: number;
+            /** Format: double */
+            milliseconds?: number;
+            /** @enum {string} */
+            outcome?: "confirmed" | "failed";
+            /** @description Id of the rule that this started; the entry is then its run. */
+            rule?: string;
+            text: string;
+        };
+        Difference: {
+            believed: components["schemas"]["Value"];
+            /** Format: int64 */
+            cause: number;
+            found: components["schemas"]["Value"];
+            /** Format: date-time */
+            since: string;
+            /** Format: int64 */
+            tries?: number;
+        };
+        DocumentProblem: {
+            /**
+             * Format: int64
+             * @description From 1.
+             */
+            column: number;
+            /**
+             * Format: int64
+             * @description From 1.
+             */
+            line: number;
+            message: string;
+            path: string;
+        };
+        Draft: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: int64
+             * @description The revision that was edited.
+             */
+            based: number;
+            document: unknown;
+            /**
+             * Format: int64
+             * @description Grows with each change.
+             */
+            version: number;
+        };
+        DraftNote: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: int64
+             * @description The revision that was edited.
+             */
+            based: number;
+            /**
+             * Format: int64
+             * @description Grows with each change.
+             */
+            version: number;
+        };
+        DraftOf: {
+            /** @description Name of the floor. */
+            floor?: string;
+            /** @description Id of the room. */
+            room?: string;
+        };
+        EarlierVersion: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        EditCalendar: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Calendar"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Calendar"];
+        };
+        EditDashboard: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Dashboard"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Dashboard"];
+        };
+        EditDeviceBody: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["DeviceBody"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["DeviceBody"];
+        };
+        EditGroup: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Group"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Group"];
+        };
+        EditHome: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Home"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Home"];
+        };
+        EditModes: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Modes"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Modes"];
+        };
+        EditPerson: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Person"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Person"];
+        };
+        EditRoom: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Room"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Room"];
+        };
+        EditRule: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Rule"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Rule"];
+        };
+        EditScene: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Scene"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Scene"];
+        };
+        EditSchedule: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Schedule"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Schedule"];
+        };
+        EditSequence: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Sequence"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Sequence"];
+        };
+        EditVariable: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Variable"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Variable"];
+        };
+        Entry: {
+            /** Format: date-time */
+            begin: string;
+            /** @description It lasts whole days. */
+            days?: boolean;
+            /**
+             * Format: date-time
+             * @description Not part of it any more.
+             */
+            end: string;
+            title: string;
+            where?: string;
+        };
+        EntryView: {
+            /** Format: date-time */
+            at: string;
+            by?: components["schemas"]["By"];
+            connection?: string;
+            device?: string;
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            /** Format: double */
+            milliseconds?: number;
+            /** @description Property, event or action. */
+            name?: string;
+            /** @description The names in the text, to be set apart. */
+            names?: string[];
+            note?: string;
+            /**
+             * Format: int64
+             * @description What this follows from; absent where a chain begins.
+             */
+            parent?: number;
+            rule?: string;
+            scene?: string;
+            schedule?: string;
+            subject?: string;
+            /** @description What happened, in words. */
+            text: string;
+            /** @enum {string} */
+            tone: "plain" | "hand" | "automation" | "fault";
+            value?: components["schemas"]["Value"];
+        };
+        ErrorDetail: {
+            /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
+            location?: string;
+            /** @description Error message text */
+            message?: string;
+            /** @description The value at the given location */
+            value?: unknown;
+        };
+        ErrorModel: {
+            /**
+             * @description A human-readable explanation specific to this occurrence of the problem.
+             * @example Property foo is required but is missing.
+             */
+            detail?: string;
+            /** @description Optional list of individual error details */
+            errors?: components["schemas"]["ErrorDetail"][];
+            /**
+             * Format: uri
+             * @description A URI reference that identifies the specific occurrence of the problem.
+             * @example https://example.com/error-log/abc123
+             */
+            instance?: string;
+            /**
+             * Format: int64
+             * @description HTTP status code
+             * @example 400
+             */
+            status?: number;
+            /**
+             * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+             * @example Bad Request
+             */
+            title?: string;
+            /**
+             * Format: uri
+             * @description A URI reference to human-readable documentation for the error.
+             * @default about:blank
+             * @example https://example.com/errors/example
+             */
+            type: string;
+        };
+        Event: {
+            name: string;
+            /** @description The event carries a number, such as the steps of a turn. */
+            number: boolean;
+            /** @description The event carries one of these texts, such as a gesture. */
+            options?: string[];
+            role?: string;
+            title: string;
+        };
+        EventNow: {
+            /** @description Id of the calendar. */
+            calendar: string;
+            /** @description Only events of whole days count. */
+            wholeDays?: boolean;
+            /** @description Words that its title must have in it. */
+            words?: string;
+        };
+        ExpressionView: {
+            problems: components["schemas"]["Mistake"][];
+            /** @enum {string} */
+            type?: "boolean" | "number" | "text";
+            unknown?: string;
+            value?: components["schemas"]["Value"];
+        };
+        FetchRequest: {
+            address: string;
+        };
+        Field: {
+            asked?: string;
+            message?: string;
+            /** @description Pattern (RE2) whose first group is the value, where it stands in a text. */
+            pattern?: string;
+            pointer: string;
+            /** @description Suggested from its name and value. */
+            role?: string;
+            /** @enum {string} */
+            type: "boolean" | "number" | "text";
+            /** @description The unit that goes with the suggested role. */
+            unit?: string;
+            value: string;
+        };
+        Finding: {
+            advice: string;
+            /** @enum {string} */
+            kind: "never" | "always" | "startsSelf" | "refused" | "unreachable" | "endless" | "unsetGate";
+            message: string;
+            /** @description Place in the document, such as do/0. */
+            path: string;
+        };
+        Fitting: {
+            model: string;
+            title: string;
+        };
+        FittingProperty: {
+            /** @description Only what has a minimum and a maximum. */
+            limited?: boolean;
+            /** @description One of these; any where none is named. */
+            roles?: string[];
+            /** @description One of these; any where none is named. */
+            types?: string[];
+            /** @description Only what can be set. */
+            writable?: boolean;
+        };
+        Flip: {
+            /** Format: date-time */
+            at: string;
+            path: string;
+            truth: boolean;
+            value?: components["schemas"]["Value"];
+        };
+        Former: {
+            id: string;
+            /** @description Name of the room that it was in. */
+            room?: string;
+            title: string;
+        };
+        Found: {
+            bridges: components["schemas"]["FoundBridge"][];
+            devices: components["schemas"]["FoundDevice"][];
+        };
+        FoundBridge: {
+            address: string;
+            /** @description Set when it is paired. */
+            connection?: string;
+            firmware?: string;
+            kind: string;
+            /** @description It is paired with by its button; else it is just connected to. */
+            pairs?: boolean;
+            serial: string;
+            title: string;
+        };
+        FoundDevice: {
+            address: string;
+            /** @description It can be asked to blink or click. */
+            canIdentify?: boolean;
+            candidates?: components["schemas"]["Candidate"][];
+            connection: string;
+            device?: string;
+            /** @description The device of the home that it was before it was removed. */
+            former?: components["schemas"]["Former"];
+            /** @description The radio gateway it is behind. */
+            gateway?: string;
+            /** @description The bridge's own groups that it is in. */
+            groups?: string;
+            hardware: string;
+            /**
+             * Format: date-time
+             * @description When it was last heard; absent where it was not yet, and once it is in the home.
+             */
+            heard?: string;
+            installable?: boolean;
+            /** @description The maker's own name for it. */
+            label: string;
+            locked?: boolean;
+            maker: string;
+            model: string;
+            offers: string[];
+            /** @description Title of its profile; absent when none fits the model. */
+            profile?: string;
+            /** Format: date-time */
+            reacted?: string;
+            /** @description What it was last heard to read; empty once it is in the home. */
+            reads: components["schemas"]["FoundReading"][];
+            /** @description Where the maker's bridge says it is. */
+            roomHint?: string;
+            /**
+             * Format: double
+             * @description How well its gateway hears it, in percent; absent where it does not say.
+             */
+            signal?: number;
+            /** Format: date-time */
+            since?: string;
+            what?: string;
+        };
+        FoundReading: {
+            text: string;
+            title: string;
+        };
+        FoundRule: {
+            id: string;
+            lines: string[];
+            title: string;
+        };
+        Frame: {
+            /** @description Path of the step that it is at. */
+            at?: string;
+            awaits?: components["schemas"]["Ref"];
+            /** Format: date-time */
+            began: string;
+            blocks?: components["schemas"]["Block"][];
+            /** Format: int64 */
+            branches?: number;
+            /** Format: int64 */
+            call?: number;
+            /** Format: int64 */
+            cause: number;
+            /** Format: int64 */
+            depth?: number;
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            parent?: number;
+            /** @description do or afterwards */
+            part: string;
+            ramp?: components["schemas"]["Ramp"];
+            remembered?: components["schemas"]["Target"][];
+            /** Format: date-time */
+            resumeAt?: string;
+            sent?: string;
+            /**
+             * Format: int64
+             * @description Index of the next of the outermost steps.
+             */
+            step: number;
+            /** Format: int64 */
+            trace?: number;
+            until?: boolean;
+        };
+        Gap: {
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+        };
+        Gateway: {
+            name: string;
+            /**
+             * Format: date-time
+             * @description Until when new devices may join; absent while it is shut.
+             */
+            openUntil?: string;
+            /** Format: date-time */
+            openedAt?: string;
+        };
+        Given: {
+            /** @description An expression that the value is worked out by. */
+            expression?: string;
+            value?: components["schemas"]["Value"];
+        };
+        GivenThing: {
+            connection: string;
+            /** @description Its id when it is in the home. */
+            device?: string;
+            /** @description The id in its description. */
+            hardware: string;
+            id: string;
+            /** @description The model of the profile that its description is derived from. */
+            profile?: string;
+            /** Format: int64 */
+            revision: number;
+            /** @description The address at which its description was read. */
+            source?: string;
+            title: string;
+        };
+        Group: {
+            devices: string[];
+            note?: string;
+            title: string;
+        };
+        GroupView: {
+            devices: string[];
+            id: string;
+            note?: string;
+            /** Format: int64 */
+            revision: number;
+            title: string;
+            usedBy: components["schemas"]["Use"][];
+        };
+        Happening: {
+            /** Format: double */
+            afterSeconds: number;
+            /** Format: date-time */
+            at: string;
+            mine: boolean;
+            text: string;
+            /** @enum {string} */
+            tone: "plain" | "hand" | "automation" | "fault";
+        };
+        Header: {
+            "htv:fieldName": string;
+            "htv:fieldValue": string;
+        };
+        Holder: {
+            byHand: boolean;
+            /** Format: int64 */
+            cause?: number;
+            firm?: boolean;
+            /** @description Id of the rule, scene or schedule, or of the person whose hand it was. */
+            id?: string;
+            inEffect: boolean;
+            /** @enum {string} */
+            kind: "rule" | "scene" | "sequence" | "schedule" | "hand" | "device" | "found";
+            /** Format: int64 */
+            level: number;
+            /** @description What the person is called whose hand it was, where that is known. */
+            name?: string;
+            /** @description Owner of a hold, for letting go; absent for the base. */
+            owner?: string;
+            /** Format: date-time */
+            since: string;
+            suspended?: boolean;
+            text: string;
+            /** @description Name of the rule, scene or schedule, or where a hand acted. */
+            title?: string;
+            /** Format: date-time */
+            until?: string;
+            value: components["schemas"]["Value"];
+        };
+        Home: {
+            /**
+             * Format: double
+             * @description In degrees, north positive, from -90 to 90.
+             */
+            latitude: number;
+            /**
+             * Format: double
+             * @description In degrees, east positive, from -180 to 180.
+             */
+            longitude: number;
+            /** @description Pattern for proposed names: {room}, {what}, {maker}, {number}. */
+            namePattern: string;
+            title: string;
+            /** @description IANA time zone, such as Europe/London. */
+            zone: string;
+        };
+        HomeView: {
+            /**
+             * Format: double
+             * @description In degrees, north positive, from -90 to 90.
+             */
+            latitude: number;
+            /**
+             * Format: double
+             * @description In degrees, east positive, from -180 to 180.
+             */
+            longitude: number;
+            /** @description Pattern for proposed names: {room}, {what}, {maker}, {number}. */
+            namePattern: string;
+            /**
+             * Format: date-time
+             * @description By the hub's clock.
+             */
+            now: string;
+            /** Format: int64 */
+            revision: number;
+            rooms: components["schemas"]["RoomView"][];
+            title: string;
+            /** @description IANA time zone, such as Europe/London. */
+            zone: string;
+        };
+        HouseView: {
+            /**
+             * Format: double
+             * @description In degrees, north positive, from -90 to 90.
+             */
+            latitude: number;
+            /**
+             * Format: double
+             * @description In degrees, east positive, from -180 to 180.
+             */
+            longitude: number;
+            /** @description Pattern for proposed names: {room}, {what}, {maker}, {number}. */
+            namePattern: string;
+            /** Format: int64 */
+            revision: number;
+            title: string;
+            /** @description IANA time zone, such as Europe/London. */
+            zone: string;
+        };
+        "Identify-foundRequest": {
+            connection: string;
+            hardware: string;
+        };
+        Input: {
+            /** @description The device never answers, so the value is never confirmed. */
+            assumed?: boolean;
+            /** @description The expression that it is worked out by. */
+            computed?: string;
+            /** @description It is a shutter's position, computed by the hub. */
+            cover?: components["schemas"]["Cover"];
+            /** @description Properties that are not in effect while this one is: setting the one ends the other. */
+            excludes?: string[];
+            /** @description What the property changes or means, in a line. */
+            help?: string;
+            /**
+             * Format: int64
+             * @description How many characters a text may have; absent for any number.
+             */
+            maxLength?: number;
+            /**
+             * Format: double
+             * @description No limits where minimum and maximum are equal.
+             */
+            maximum: number;
+            /** Format: double */
+            minimum: number;
+            /** @description Key of the property in its profile. */
+            name: string;
+            /** @description It counts only while another property has a value. */
+            only?: components["schemas"]["Only"];
+            options?: string[];
+            /** @description The hub itself keeps it: it is at once what it is set to. */
+            own?: boolean;
+            /** @description The action cannot do without it. */
+            required?: boolean;
+            /**
+             * Format: double
+             * @description Smallest difference that counts.
+             */
+            resolution: number;
+            /** @description What the property means, whatever the maker. */
+            role?: string;
+            /** @description It sets the device up. */
+            setting?: components["schemas"]["Setting"];
+            title: string;
+            /** @description Names of options, where they are not their own. */
+            titles?: {
+                [key: string]: string;
+            };
+            /** @enum {string} */
+            type: "boolean" | "number" | "option" | "text" | "color";
+            /** @description Canonical unit. */
+            unit?: string;
+            /** @description The number has no fraction. */
+            whole?: boolean;
+            /** @description Words for false and true of a boolean. */
+            words?: string[];
+            writable: boolean;
+        };
+        Intended: {
+            kind: string;
+            note?: string;
+            path: string;
+        };
+        Invitation: {
+            code: string;
+            /**
+             * Format: date-time
+             * @description By the machine's clock.
+             */
+            until: string;
+        };
+        "Invoke-actionRequest": {
+            /** @description What it is given, by the names of its inputs. */
+            input?: {
+                [key: string]: components["schemas"]["Value"];
+            };
+        };
+        JoinRequest: {
+            gateway: string;
+            /**
+             * Format: int64
+             * @description For how long, up to 180; 0 shuts it now.
+             */
+            seconds: number;
+        };
+        JoinedCalendar: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Calendar"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedDashboard: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Dashboard"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedDeviceBody: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["DeviceBody"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedGroup: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Group"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedHome: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Home"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedModes: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Modes"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedPerson: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Person"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedRoom: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Room"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedRule: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Rule"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedScene: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Scene"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedSchedule: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Schedule"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedSequence: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Sequence"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedVariable: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Variable"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JournalFound: {
+            /**
+             * Format: int64
+             * @description Where to search on from; absent when all was searched.
+             */
+            before?: number;
+            entries: components["schemas"]["EntryView"][];
+        };
+        "Keep-propertyRequest": {
+            /**
+             * Format: date-time
+             * @description When it ends by itself; without it, when it is let go.
+             */
+            until?: string;
+            value: components["schemas"]["Value"];
+        };
+        Keeping: {
+            /** Format: int64 */
+            readonly bytes: number;
+            /** Format: int64 */
+            readonly bytesPerDay: number;
+            /**
+             * Format: int64
+             * @description How long readings are kept as they were; their means, least and most are kept for good.
+             */
+            days: number;
+            /**
+             * Format: int64
+             * @description How long the journal is kept.
+             */
+            journalDays: number;
+            /**
+             * Format: date-time
+             * @description The oldest reading that is still there as it was.
+             */
+            readonly oldest?: string;
+            /**
+             * Format: int64
+             * @description How many versions of each definition are kept, the newest; the first is always kept.
+             */
+            revisions: number;
+        };
+        Kept: {
+            /**
+             * Format: int64
+             * @description How long readings are kept as they were; their means, least and most are kept for good.
+             */
+            days: number;
+            /**
+             * Format: int64
+             * @description How long the journal is kept.
+             */
+            journalDays: number;
+            /**
+             * Format: int64
+             * @description How many versions of each definition are kept, the newest; the first is always kept.
+             */
+            revisions: number;
+        };
+        LastingState: {
+            /** Format: int64 */
+            cause?: number;
+            /** Format: date-time */
+            since: string;
+        };
+        Learned: {
+            /** Format: double */
+            everySeconds: number;
+            /**
+             * Format: int64
+             * @description From how many gaps between messages it was learned.
+             */
+            from: number;
+            /** @enum {string} */
+            kind: "unknown" | "regular" | "irregular";
+            /** Format: double */
+            silentAfterSeconds: number;
+        };
+        Learning: {
+            /** @enum {string} */
+            phase: "toShut" | "opening" | "shutting" | "finished" | "broken";
+            problem?: string;
+            travel: components["schemas"]["Travel"];
+        };
+        Line: {
+            accepted?: string;
+            alive?: string;
+            ask?: string[];
+            begin?: string;
+            end?: string;
+            /** Format: double */
+            everySeconds?: number;
+            json?: boolean;
+            opening?: string[];
+            refused?: string;
+            unanswered?: boolean;
+        };
+        LinePoint: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            value: number;
+        };
+        "Look-asRequest": {
+            /** @description Empty: one's own. */
+            person: string;
+        };
+        LookAt: {
+            /** @description http://… or https://…, or host and port of a line. */
+            address: string;
+            key?: string;
+            line?: components["schemas"]["Line"];
+            read?: components["schemas"]["Sending"];
+            /** Format: double */
+            seconds?: number;
+            security?: components["schemas"]["Security"];
+            send?: string[];
+            user?: string;
+        };
+        LookRequest: {
+            /** @description Host and port. */
+            address?: string;
+        };
+        Looked: {
+            fields: components["schemas"]["Field"][];
+            fits: components["schemas"]["Fitting"][];
+            reason?: string;
+            wire: components["schemas"]["Wire"][];
+        };
+        Mark: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            entry?: number;
+            /** @description Id of the rule that acted. */
+            rule?: string;
+            schedule?: string;
+            text: string;
+            /** @enum {string} */
+            tone: "plain" | "hand" | "automation" | "fault" | "planned";
+        };
+        MarkView: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            entry?: number;
+            id: string;
+            /** @description Id of the rule that acted. */
+            rule?: string;
+            schedule?: string;
+            text: string;
+            /** @enum {string} */
+            tone: "plain" | "hand" | "automation" | "fault" | "planned";
+        };
+        "Measure-travelRequest": {
+            /**
+             * @description Begin; say that it has just come to an end; or end the measuring.
+             * @enum {string}
+             */
+            verb: "learn" | "here" | "forget";
+        };
+        MendRequest: {
+            /**
+             * Format: int64
+             * @description An earlier version to take instead of a text.
+             */
+            revision?: number;
+            /** @description The definition as JSON. */
+            text?: string;
+        };
+        Message: {
+            /** @description Changes before it are missing: ask for everything anew. */
+            anew?: boolean;
+            changes: components["schemas"]["Update"][];
+            /** @description What the browser said it looks at: changes of it are told from now on, so read now what was before. */
+            looked?: string[];
+            /**
+             * Format: int64
+             * @description That of the newest change in it, 0 where there is none.
+             */
+            number: number;
+            /** @description Names the start of the hub, in the first message: numbers of other starts say nothing. */
+            run?: string;
+        };
+        Mistake: {
+            /** Format: int64 */
+            column: number;
+            /** Format: int64 */
+            line: number;
+            message: string;
+        };
+        Mode: {
+            id: string;
+            title: string;
+        };
+        Modes: {
+            modes: components["schemas"]["Mode"][];
+        };
+        ModesView: {
+            modes: components["schemas"]["Mode"][];
+            /** Format: int64 */
+            revision: number;
+            usedBy: components["schemas"]["Use"][];
+            /** @description What speaks of each mode, by the mode's id; those that nothing speaks of are absent. */
+            uses: {
+                [key: string]: components["schemas"]["Use"][];
+            };
+        };
+        Need: {
+            /** @enum {string} */
+            kind: "aside" | "records" | "data";
+            /** Format: date-time */
+            since?: string;
+            /** @description What that means, and what can be done. */
+            text?: string;
+            /** @description What is so. */
+            title: string;
+        };
+        NeedsView: {
+            needs: components["schemas"]["Need"][];
+        };
+        NeverActed: {
+            /**
+             * Format: int64
+             * @description How often a condition kept it from beginning.
+             */
+            keptBack?: number;
+            /** @description What keeps it from acting now. */
+            reason?: string;
+            rule: string;
+            title: string;
+        };
+        NewConnection: {
+            /** @description Host and port; of a directory the whole address of its list. */
+            address: string;
+            /** @description A certificate (PEM) to trust besides the system's. */
+            authority?: string;
+            /** @description Of the hub's drivers: broker, transceiver, directory. A bridge is made by pairing. */
+            kind: string;
+            password?: string;
+            title?: string;
+            tls?: boolean;
+            user?: string;
+        };
+        NewPanel: {
+            /** @description The ids of the dashboards that it is given, its own first. */
+            dashboards: string[];
+            /** @description Id of the room that it hangs in. */
+            room?: string;
+            title: string;
+        };
+        Notice: {
+            answer?: string;
+            answers?: string[];
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            entry: number;
+            id: string;
+            /** @description Id of the dashboard whose panels show it, or all; absent for none. */
+            panels?: string;
+            /** Format: int64 */
+            question?: number;
+            /**
+             * Format: date-time
+             * @description When somebody acknowledged it; absent until then.
+             */
+            seenAt?: string;
+            text: string;
+            /**
+             * Format: date-time
+             * @description Until when panels show it; absent for until it was seen.
+             */
+            until?: string;
+        };
+        Only: {
+            name: string;
+            value: string;
+        };
+        Pair: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: double
+             * @description Trusted less suspect.
+             */
+            difference: number;
+            /** Format: double */
+            suspect: number;
+            /** Format: double */
+            trusted: number;
+        };
+        PairRequest: {
+            address: string;
+        };
+        Pairing: {
+            address: string;
+            connection?: string;
+            /**
+             * Format: int64
+             * @description How many it has, once tested.
+             */
+            devices: number;
+            reason?: string;
+            /** Format: int64 */
+            secondsLeft: number;
+            /** @enum {string} */
+            state: "waiting" | "testing" | "done" | "failed" | "canceled";
+            title: string;
+        };
+        Passage: {
+            /**
+             * Format: double
+             * @description How long the change to it takes.
+             */
+            fadeSeconds: number;
+            /**
+             * Format: double
+             * @description Of the scene's brightness, in percent; absent for as the scene says.
+             */
+            level?: number;
+            /** @description Id of the scene. */
+            scene: string;
+            /**
+             * Format: double
+             * @description How long it then stays.
+             */
+            staySeconds: number;
+        };
+        Person: {
+            /**
+             * @description The color of their marks.
+             * @enum {string}
+             */
+            color?: "" | "verdigris" | "ember" | "ochre" | "slate" | "plum";
+            dashboards?: string[];
+            /** @enum {string} */
+            role: "owner" | "member" | "guest";
+            title: string;
+            /**
+             * Format: date-time
+             * @description When a guest is out again.
+             */
+            until?: string;
+        };
+        PersonView: {
+            /**
+             * @description The color of their marks.
+             * @enum {string}
+             */
+            color?: "" | "verdigris" | "ember" | "ochre" | "slate" | "plum";
+            dashboards?: string[];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+            /** @enum {string} */
+            role: "owner" | "member" | "guest";
+            title: string;
+            /**
+             * Format: date-time
+             * @description When a guest is out again.
+             */
+            until?: string;
+        };
+        Picked: {
+            choices?: string[];
+            event?: boolean;
+            /** Format: double */
+            factor?: number;
+            /** Format: double */
+            from?: number;
+            /** @description Pattern (RE2) that finds the value in a text by its first group, in place of a pointer. */
+            pattern?: string;
+            /** @description JSON Pointer (RFC 6901) to the value; empty is the whole. */
+            pointer?: string;
+            read?: components["schemas"]["Sending"];
+            role?: string;
+            set?: components["schemas"]["Sending"];
+            setOnly?: boolean;
+            title: string;
+            /** Format: double */
+            to?: number;
+            /** @enum {string} */
+            type: "boolean" | "number" | "text";
+            unit?: string;
+            words?: string[];
+        };
+        Picture: {
+            name: string;
+            title: string;
+        };
+        Place: {
+            /** Format: int64 */
+            column: number;
+            /** Format: int64 */
+            height: number;
+            /** Format: int64 */
+            row: number;
+            /** Format: int64 */
+            width: number;
+        };
+        Point: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            most: number;
+            /**
+             * Format: double
+             * @description The reading, or the mean over the span, weighted by time.
+             */
+            value: number;
+        };
+        Pretence: {
+            /** Format: date-time */
+            at?: string;
+            /** @description What is so already. */
+            before?: components["schemas"]["Reading"][];
+            byHand?: boolean;
+            /** @description A time of today instead, such as 22:30. */
+            clock?: string;
+            document: components["schemas"]["Rule"];
+            /**
+             * Format: double
+             * @description For how long to look on.
+             */
+            spanSeconds?: number;
+            /** @description What comes at that moment. */
+            then?: components["schemas"]["Reading"][];
+            /**
+             * Format: int64
+             * @description The number of the trigger that comes, from 1; 0 is none.
+             */
+            trigger?: number;
+        };
+        PretenceView: {
+            /** @description There was more than is shown. */
+            cut: boolean;
+            /** Format: date-time */
+            ended: string;
+            happens: components["schemas"]["Happening"][];
+            lines: components["schemas"]["RunLine"][];
+            problems: components["schemas"]["Problem"][];
+        };
+        Problem: {
+            message: string;
+            /** @description Nothing is wrong: it is still to be filled in. */
+            open?: boolean;
+            /** @description Place in the document, such as do/0/value. */
+            path: string;
+        };
+        ProfileCheck: {
+            lost: string[];
+            model?: string;
+            problems: components["schemas"]["DocumentProblem"][];
+            title?: string;
+            touches: components["schemas"]["Use"][];
+        };
+        ProfileOffer: {
+            /** @description What it changes or means. */
+            help?: string;
+            /**
+             * @description Told is what is only read, and what happens; set what can be set; done what can be had done.
+             * @enum {string}
+             */
+            kind: "told" | "set" | "done";
+            /** @description Which values it can have. */
+            text?: string;
+            title: string;
+        };
+        ProfileText: {
+            /** @description A Thing Model (W3C Thing Description 1.1 §10) as JSON text. */
+            document: string;
+        };
+        ProfileView: {
+            /** @description The owner's is not as it was shipped. */
+            changed: boolean;
+            /** Format: int64 */
+            devices: number;
+            /** @description Devices of its model can be added. */
+            inUse: boolean;
+            maker: string;
+            model: string;
+            /** @description What it says that its devices offer. */
+            offers: components["schemas"]["ProfileOffer"][];
+            /** @description The owner's: imported, written, installed or changed. */
+            own: boolean;
+            /**
+             * Format: int64
+             * @description Of the owner's own; 0 where there is none.
+             */
+            revision: number;
+            /** @description It comes with Amvek. */
+            shipped: boolean;
+            title: string;
+            what: string;
+        };
+        Projection: {
+            /** Format: date-time */
+            emptyAt: string;
+            /** Format: date-time */
+            latest: string;
+            /** Format: double */
+            overDays: number;
+            /**
+             * Format: double
+             * @description Percent a day.
+             */
+            perDay: number;
+            /** Format: date-time */
+            soonest: string;
+        };
+        Proof: {
+            /** Format: date-time */
+            from: string;
+            frozen?: boolean;
+            /** Format: double */
+            offset: number;
+            pairs: components["schemas"]["Pair"][];
+            proposed: components["schemas"]["Adjustment"];
+            /**
+             * Format: double
+             * @description How far the suspect's readings range.
+             */
+            range: number;
+            /** Format: double */
+            slope?: number;
+            /** Format: double */
+            slopeOffset?: number;
+            sloped?: components["schemas"]["Adjustment"];
+            /** Format: double */
+            spread: number;
+            /** Format: date-time */
+            to: string;
+            unit: string;
+        };
+        Property: {
+            /** @description The device never answers, so the value is never confirmed. */
+            assumed?: boolean;
+            /** @description The expression that it is worked out by. */
+            computed?: string;
+            /** @description It is a shutter's position, computed by the hub. */
+            cover?: components["schemas"]["Cover"];
+            /** @description Properties that are not in effect while this one is: setting the one ends the other. */
+            excludes?: string[];
+            /** @description What the property changes or means, in a line. */
+            help?: string;
+            /**
+             * Format: int64
+             * @description How many characters a text may have; absent for any number.
+             */
+            maxLength?: number;
+            /**
+             * Format: double
+             * @description No limits where minimum and maximum are equal.
+             */
+            maximum: number;
+            /** Format: double */
+            minimum: number;
+            /** @description Key of the property in its profile. */
+            name: string;
+            /** @description It counts only while another property has a value. */
+            only?: components["schemas"]["Only"];
+            options?: string[];
+            /** @description The hub itself keeps it: it is at once what it is set to. */
+            own?: boolean;
+            /**
+             * Format: double
+             * @description Smallest difference that counts.
+             */
+            resolution: number;
+            /** @description What the property means, whatever the maker. */
+            role?: string;
+            /** @description It sets the device up. */
+            setting?: components["schemas"]["Setting"];
+            title: string;
+            /** @description Names of options, where they are not their own. */
+            titles?: {
+                [key: string]: string;
+            };
+            /** @enum {string} */
+            type: "boolean" | "number" | "option" | "text" | "color";
+            /** @description Canonical unit. */
+            unit?: string;
+            /** @description The number has no fraction. */
+            whole?: boolean;
+            /** @description Words for false and true of a boolean. */
+            words?: string[];
+            writable: boolean;
+        };
+        PropertyView: {
+            /** @enum {string} */
+            certainty: "unknown" | "confirmed" | "pending" | "assumed" | "failed";
+            /** Format: date-time */
+            changedAt?: string;
+            /** Format: int64 */
+            changedBy?: number;
+            /** @description What hub and device do not agree on, until that is settled. */
+            difference?: components["schemas"]["Difference"];
+            failure?: string;
+            holders: components["schemas"]["Holder"][];
+            /** @description It does not count, since the device is set up in another way. */
+            idle?: boolean;
+            /**
+             * Format: double
+             * @description What a number was at before it was set to 0: what a lamp comes on with.
+             */
+            lastOn?: number;
+            /**
+             * Format: double
+             * @description Delay of the last confirmed command.
+             */
+            milliseconds?: number;
+            name: string;
+            /** @description Whether a mark is drawn solid: on, open, moving, or a number above 0. */
+            on: boolean;
+            /** Format: date-time */
+            reportedAt?: string;
+            shutter?: components["schemas"]["Shutter"];
+            /** @description The light's color as #rrggbb. */
+            swatch?: string;
+            /** @description What it was asked for. */
+            target?: components["schemas"]["Value"];
+            targetText?: string;
+            text: string;
+            /** @description What the device last said. */
+            value: components["schemas"]["Value"];
+        };
+        Proposal: {
+            hardware: string;
+            near?: string;
+            title: string;
+        };
+        Ramp: {
+            aims: components["schemas"]["RampAim"][];
+            /** Format: date-time */
+            began: string;
+            /** Format: date-time */
+            ends: string;
+            /** Format: int64 */
+            gap: number;
+        };
+        RampAim: {
+            /** Format: double */
+            from: number;
+            last?: components["schemas"]["Value"];
+            ref: components["schemas"]["Ref"];
+            /** Format: double */
+            to: number;
+        };
+        Reach: {
+            /** @description Where browsers open the hub. */
+            addresses: string[];
+            /** @description Whether others than the hub's own machine reach it. */
+            beyond: boolean;
+            encrypted: boolean;
+            /** @description Of the hub's own certificate authority: the SHA-256 of its certificate, at /authority.crt. */
+            fingerprint?: string;
+        };
+        Reading: {
+            device: string;
+            name: string;
+            value: components["schemas"]["Value"];
+        };
+        ReadingLine: {
+            device: string;
+            name: string;
+            points: components["schemas"]["LinePoint"][];
+        };
+        Reason: {
+            keeps: boolean;
+            /** Format: int64 */
+            run?: number;
+            text: string;
+        };
+        Ref: {
+            device: string;
+            name: string;
+        };
+        RemovedView: {
+            /**
+             * Format: date-time
+             * @description When it was removed.
+             */
+            at: string;
+            id: string;
+            kind: string;
+            title: string;
+        };
+        Renamed: {
+            id: string;
+            /** @description Another device, whose name looks almost the same. */
+            near?: string;
+            title: string;
+        };
+        Renaming: {
+            id: string;
+            /** @description Id of the room that it is to be in; absent for the one that it is in. */
+            room?: string;
+            /** @description The name that it is to have; absent to have one proposed by the pattern. */
+            title?: string;
+        };
+        "Replace-hardwareRequest": {
+            connection: string;
+            hardware: string;
+        };
+        Replacement: {
+            controls: string[];
+            fits: string[];
+            from: string;
+            /** @enum {string} */
+            kind: "device" | "scene";
+            to?: string;
+            why?: string;
+        };
+        Repointed: {
+            /** @description The copies, as they would stand. */
+            controls: components["schemas"]["Control"][];
+            rows: components["schemas"]["Replacement"][];
+        };
+        Repointing: {
+            /**
+             * Format: int64
+             * @description The row at which the copies begin.
+             */
+            below?: number;
+            /** @description What replaces each device and scene, by its id: another id, leave out, or as it is. As proposed where nothing is said. */
+            choices?: {
+                [key: string]: string;
+            };
+            controls: components["schemas"]["Control"][];
+            /** @description Id of the room that they are pointed to. */
+            room: string;
+        };
+        RevisionView: {
+            /** Format: date-time */
+            at: string;
+            /** @description The definition as it was then, with what became different with this revision. */
+            changes: components["schemas"]["Change"][];
+            removed: boolean;
+            /** Format: int64 */
+            revision: number;
+            title: string;
+            /** @description Its text cannot be read any more. */
+            unreadable?: boolean;
+        };
+        Room: {
+            /** @description Name of the floor it is on. */
+            floor?: string;
+            /** Format: int64 */
+            order: number;
+            title: string;
+        };
+        RoomPlace: {
+            floor?: string;
+            id: string;
+        };
+        RoomView: {
+            /** @description Name of the floor it is on. */
+            floor?: string;
+            id: string;
+            /** Format: int64 */
+            order: number;
+            /** Format: int64 */
+            revision: number;
+            title: string;
+        };
+        Rule: {
+            /** @description Besides letting go. */
+            afterwards?: components["schemas"]["Step"][];
+            do: components["schemas"]["Step"][];
+            enabled: boolean;
+            /** Format: double */
+            endedForAtLeastSeconds?: number;
+            /** Format: double */
+            forAtLeastSeconds?: number;
+            /** @description Expressions that give fields their values, by the fields' names: forAtLeastSeconds, endedForAtLeastSeconds. */
+            formulas?: {
+                [key: string]: string;
+            };
+            /** @description While this is false the rule is as if switched off. */
+            gate?: components["schemas"]["Condition"];
+            /**
+             * Format: double
+             * @description How late a wait may end when the hub was off meanwhile; 0 is however late.
+             */
+            giveUpAfterSeconds?: number;
+            /** @description Findings that the owner means so. */
+            intended?: components["schemas"]["Intended"][];
+            labels?: string[];
+            note?: string;
+            /** @enum {string} */
+            policy?: "restart" | "ignore" | "queue" | "sideBySide";
+            /** @description Needed at the moment it begins, not for it to last. */
+            provided?: components["schemas"]["Condition"];
+            title: string;
+            /** @description Starts on any of these. */
+            when?: components["schemas"]["Trigger"][];
+            /** @description Holds while this is true. */
+            whenever?: components["schemas"]["Condition"];
+        };
+        RuleCount: {
+            /** Format: int64 */
+            count: number;
+            rule: string;
+            title: string;
+        };
+        RuleRead: {
+            document?: components["schemas"]["Rule"];
+            mistakes: components["schemas"]["Mistake"][];
+        };
+        RuleState: {
+            callFailed?: string;
+            /** Format: date-time */
+            callFailedAt?: string;
+            /** Format: int64 */
+            cause?: number;
+            conditions: components["schemas"]["ConditionState"][];
+            cutShort?: string;
+            /** Format: date-time */
+            cutShortAt?: string;
+            cutShortDevice?: string;
+            /** Format: date-time */
+            deadline?: string;
+            /** Format: int64 */
+            draws?: number;
+            /** @description What is allowed and yet hardly meant. */
+            findings: components["schemas"]["Finding"][];
+            frames?: components["schemas"]["Frame"][];
+            /** Format: date-time */
+            lastBegan?: string;
+            /** Format: date-time */
+            lastEnded?: string;
+            lastTrue?: {
+                [key: string]: string;
+            };
+            lasting?: {
+                [key: string]: components["schemas"]["LastingState"];
+            };
+            nextTimes?: {
+                [key: string]: string;
+            };
+            notStarted?: string;
+            /** Format: date-time */
+            notStartedAt?: string;
+            open?: components["schemas"]["Trace"][];
+            /** Format: date-time */
+            pausedAt?: string;
+            /** @description Id of the rule that keeps this one from acting. */
+            pausedBy?: string;
+            /** @enum {string} */
+            phase: "idle" | "armed" | "holding" | "ending";
+            problems: components["schemas"]["Problem"][];
+            /** Format: int64 */
+            queued?: number;
+            queuedSent?: string[];
+            remembered?: components["schemas"]["Target"][];
+            /** Format: int64 */
+            runs: number;
+            /** Format: date-time */
+            since?: string;
+            stopped?: string;
+            triggered?: {
+                [key: string]: string;
+            };
+        };
+        RuleText: {
+            text: string;
+        };
+        RuleView: {
+            /** @description Besides letting go. */
+            afterwards?: components["schemas"]["Step"][];
+            do: components["schemas"]["Step"][];
+            draft?: components["schemas"]["DraftNote"];
+            enabled: boolean;
+            /** Format: double */
+            endedForAtLeastSeconds?: number;
+            /** Format: double */
+            forAtLeastSeconds?: number;
+            /** @description Expressions that give fields their values, by the fields' names: forAtLeastSeconds, endedForAtLeastSeconds. */
+            formulas?: {
+                [key: string]: string;
+            };
+            /** @description While this is false the rule is as if switched off. */
+            gate?: components["schemas"]["Condition"];
+            /**
+             * Format: double
+             * @description How late a wait may end when the hub was off meanwhile; 0 is however late.
+             */
+            giveUpAfterSeconds?: number;
+            id: string;
+            /** @description Findings that the owner means so. */
+            intended?: components["schemas"]["Intended"][];
+            labels?: string[];
+            note?: string;
+            /** @enum {string} */
+            policy?: "restart" | "ignore" | "queue" | "sideBySide";
+            /** @description Needed at the moment it begins, not for it to last. */
+            provided?: components["schemas"]["Condition"];
+            /** Format: int64 */
+            revision: number;
+            state: components["schemas"]["RuleState"];
+            title: string;
+            usedBy: components["schemas"]["Use"][];
+            /** @description Starts on any of these. */
+            when?: components["schemas"]["Trigger"][];
+            /** @description Holds while this is true. */
+            whenever?: components["schemas"]["Condition"];
+        };
+        RunFlip: {
+            /** Format: date-time */
+            at: string;
+            text: string;
+            truth: boolean;
+            value?: string;
+        };
+        RunLine: {
+            /** Format: int64 */
+            depth: number;
+            path: string;
+            /** Format: date-time */
+            since?: string;
+            taken?: components["schemas"]["Taken"][];
+            text: string;
+            trigger?: boolean;
+            truth?: boolean;
+            value?: string;
+        };
+        RunTrace: {
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            ended?: string;
+            /** @description What became true or false shortly before, also for a moment only. */
+            flips: components["schemas"]["RunFlip"][];
+            /**
+             * Format: int64
+             * @description Of the journal entry it began with.
+             */
+            id: number;
+            /**
+             * Format: int64
+             * @description How many steps more were taken than are kept.
+             */
+            left?: number;
+            lines: components["schemas"]["RunLine"][];
+            origin?: string;
+            /** @enum {string} */
+            outcome: "running" | "finished" | "notStarted" | "cutOff" | "replaced" | "halted";
+            /** Format: int64 */
+            steps: number;
+            /** @description How it went, in words. */
+            text: string;
+        };
+        RunView: {
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            ended?: string;
+            /**
+             * Format: int64
+             * @description Of the journal entry it began with.
+             */
+            id: number;
+            /** @enum {string} */
+            outcome: "running" | "finished" | "notStarted" | "cutOff" | "replaced" | "halted";
+            /** Format: int64 */
+            steps: number;
+            /** @description How it went, in words. */
+            text: string;
+        };
+        Saved: {
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        "Say-phraseRequest": {
+            words: string;
+        };
+        SayRequest: {
+            payload: string;
+            topic: string;
+        };
+        Scene: {
+            /** @description A formula that gives the fade in seconds; where it is not known, fadeSeconds counts. */
+            fadeExpression?: string;
+            /**
+             * Format: double
+             * @description Seconds from the present values to the scene's.
+             */
+            fadeSeconds: number;
+            /** @description Ids of the modes in which automation applies it; absent for all. */
+            modes?: string[];
+            note?: string;
+            targets: components["schemas"]["Target"][];
+            title: string;
+        };
+        SceneLight: {
+            device: string;
+            /**
+             * Format: double
+             * @description In percent; 100 for a lamp that only switches and is on.
+             */
+            level: number;
+            on: boolean;
+            /** @description The light's color as #rrggbb; absent where the scene sets none. */
+            swatch?: string;
+        };
+        SceneView: {
+            /** @description A formula that gives the fade in seconds; where it is not known, fadeSeconds counts. */
+            fadeExpression?: string;
+            /**
+             * Format: double
+             * @description Seconds from the present values to the scene's.
+             */
+            fadeSeconds: number;
+            id: string;
+            /** @description Whether every value of it is what is in effect now. */
+            inEffect: boolean;
+            /** @description What it makes of lamps. */
+            lights: components["schemas"]["SceneLight"][];
+            /** @description Ids of the modes in which automation applies it; absent for all. */
+            modes?: string[];
+            note?: string;
+            /** Format: int64 */
+            revision: number;
+            targets: components["schemas"]["Target"][];
+            title: string;
+            usedBy: components["schemas"]["Use"][];
+        };
+        Schedule: {
+            at: components["schemas"]["Daily"];
+            do: components["schemas"]["Step"][];
+            enabled: boolean;
+            note?: string;
+            title: string;
+        };
+        ScheduleState: {
+            /** Format: int64 */
+            draws?: number;
+            /** Format: date-time */
+            lastRan?: string;
+            /**
+             * Format: date-time
+             * @description When it comes next; absent when it does not.
+             */
+            next?: string;
+            problems: components["schemas"]["Problem"][];
+            /** @description The next dates. */
+            upcoming: string[];
+        };
+        ScheduleView: {
+            at: components["schemas"]["Daily"];
+            do: components["schemas"]["Step"][];
+            enabled: boolean;
+            id: string;
+            note?: string;
+            /** Format: int64 */
+            revision: number;
+            state: components["schemas"]["ScheduleState"];
+            title: string;
+        };
+        ScriptView: {
+            does: string[];
+            failed?: components["schemas"]["Mistake"];
+            problems: components["schemas"]["Mistake"][];
+            said: string[];
+        };
+        Security: {
+            /** @enum {string} */
+            in?: "header" | "query";
+            name?: string;
+            /** @enum {string} */
+            scheme: "basic" | "digest" | "bearer" | "apikey";
+        };
+        Sending: {
+            /** @description Of a request; absent for the device's own. */
+            address?: string;
+            /** @description The payload, the body of a request, or the message. In messages on a line, \r, \n, \t and \xHH stand for what cannot be typed. */
+            body?: string;
+            contentType?: string;
+            headers?: components["schemas"]["Header"][];
+            /** @enum {string} */
+            method?: "GET" | "POST" | "PUT" | "PATCH" | "DELETE";
+            topic?: string;
+        };
+        Sequence: {
+            /**
+             * @description What follows the last scene.
+             * @enum {string}
+             */
+            ending: "repeat" | "hold" | "fadeOut" | "letGo";
+            note?: string;
+            passages: components["schemas"]["Passage"][];
+            title: string;
+        };
+        SequenceState: {
+            /** Format: int64 */
+            at?: number;
+            running?: boolean;
+            /** Format: date-time */
+            since?: string;
+            /** Format: date-time */
+            until?: string;
+        };
+        SequenceView: {
+            /**
+             * @description What follows the last scene.
+             * @enum {string}
+             */
+            ending: "repeat" | "hold" | "fadeOut" | "letGo";
+            id: string;
+            note?: string;
+            passages: components["schemas"]["Passage"][];
+            /** Format: int64 */
+            revision: number;
+            state: components["schemas"]["SequenceState"];
+            title: string;
+            /**
+             * Format: double
+             * @description How long one round takes.
+             */
+            totalSeconds: number;
+            usedBy: components["schemas"]["Use"][];
+        };
+        Series: {
+            device: string;
+            /** @description Stretches between readings of which nothing is known, since the device was silent. */
+            gaps?: components["schemas"]["Gap"][];
+            points: components["schemas"]["Point"][];
+            property: string;
+            /** @description Of what is no number: for how long it was at each, the longest first. */
+            shares?: components["schemas"]["Share"][];
+            /**
+             * Format: double
+             * @description How long each point lasts; 0 where they are the readings themselves.
+             */
+            spanSeconds: number;
+            /** @description Of what is no number: the stretches in which it was at something, the newest 5,000 at most. */
+            stays?: components["schemas"]["Stay"][];
+            /** @description What it comes to over the time that was asked for; absent where nothing is known. */
+            summary?: components["schemas"]["Summary"];
+        };
+        Session: {
+            address: string;
+            /** Format: date-time */
+            began: string;
+            device: string;
+            id: string;
+            looksAs?: string;
+            person: string;
+            /** Format: date-time */
+            used: string;
+        };
+        SessionView: {
+            dashboards?: string[];
+            /** @description What that person is called. */
+            eyes?: string;
+            home?: string;
+            /** @description The person through whose eyes an owner looks. */
+            looksAs?: string;
+            /**
+             * Format: date-time
+             * @description By the hub's clock.
+             */
+            now: string;
+            /** @description Who is in; absent for whoever is at the hub's own machine. */
+            person?: string;
+            /**
+             * @description What they may here.
+             * @enum {string}
+             */
+            role?: "" | "owner" | "member" | "guest" | "panel";
+            /** @description Names this session among all. */
+            session?: string;
+            /**
+             * @description setUp: the home has no owner yet; signIn: nobody is in; in: somebody is.
+             * @enum {string}
+             */
+            state: "setUp" | "signIn" | "in";
+            /** @description What they are called. */
+            title?: string;
+        };
+        Sessions: {
+            /** @description The ids of those who have a password. */
+            passwords: string[];
+            sessions: components["schemas"]["Session"][];
+        };
+        "Set-passwordRequest": {
+            next: string;
+            /** @description The present one, where there is one. */
+            now?: string;
+        };
+        Setting: {
+            meanings?: {
+                [key: string]: string;
+            };
+            /** @description A warning where it touches mains wiring. */
+            safety?: string;
+            /** @description What goes wrong when it is chosen wrongly. */
+            wrong: string;
+        };
+        "Settle-differenceRequest": {
+            /**
+             * @description Believe the device, or set it again.
+             * @enum {string}
+             */
+            verb: "believe" | "set";
+        };
+        Share: {
+            /** Format: double */
+            seconds: number;
+            swatch?: string;
+            text: string;
+        };
+        ShownEntries: {
+            bridge: {
+                [key: string]: components["schemas"]["FoundBridge"];
+            };
+            calendar: {
+                [key: string]: components["schemas"]["CalendarView"];
+            };
+            connection: {
+                [key: string]: components["schemas"]["ConnectionView"];
+            };
+            dashboard: {
+                [key: string]: components["schemas"]["DashboardView"];
+            };
+            day: {
+                [key: string]: components["schemas"]["DayLight"];
+            };
+            device: {
+                [key: string]: components["schemas"]["DeviceView"];
+            };
+            found: {
+                [key: string]: components["schemas"]["FoundDevice"];
+            };
+            group: {
+                [key: string]: components["schemas"]["GroupView"];
+            };
+            home: {
+                [key: string]: components["schemas"]["HouseView"];
+            };
+            mark: {
+                [key: string]: components["schemas"]["MarkView"];
+            };
+            modes: {
+                [key: string]: components["schemas"]["ModesView"];
+            };
+            needs: {
+                [key: string]: components["schemas"]["NeedsView"];
+            };
+            notice: {
+                [key: string]: components["schemas"]["Notice"];
+            };
+            pairing: {
+                [key: string]: components["schemas"]["Pairing"];
+            };
+            person: {
+                [key: string]: components["schemas"]["PersonView"];
+            };
+            room: {
+                [key: string]: components["schemas"]["RoomView"];
+            };
+            rule: {
+                [key: string]: components["schemas"]["RuleView"];
+            };
+            scene: {
+                [key: string]: components["schemas"]["SceneView"];
+            };
+            schedule: {
+                [key: string]: components["schemas"]["ScheduleView"];
+            };
+            sequence: {
+                [key: string]: components["schemas"]["SequenceView"];
+            };
+            variable: {
+                [key: string]: components["schemas"]["VariableView"];
+            };
+        };
+        ShownHome: {
+            entries: components["schemas"]["ShownEntries"];
+            /**
+             * Format: int64
+             * @description That of the newest change that it has.
+             */
+            number: number;
+            /** @description Names the start of the hub: numbers of other starts say nothing. */
+            run: string;
+        };
+        Shutter: {
+            /** @description Whether it is known where it stands. */
+            known: boolean;
+            /** @description The last measuring of the travel times, until it is forgotten. */
+            learning?: components["schemas"]["Learning"];
+            /** @enum {string} */
+            moving?: "up" | "down";
+            /**
+             * Format: double
+             * @description How far open, in percent; counts only if known.
+             */
+            place: number;
+            travel?: components["schemas"]["Travel"];
+        };
+        "Sign-inRequest": {
+            password: string;
+            title: string;
+        };
+        Since: {
+            /**
+             * Format: int64
+             * @description How often rules acted.
+             */
+            acted: number;
+            /** @description Commands that were not carried out, by device. */
+            commands: components["schemas"]["DeviceCount"][];
+            /** @description Where hands correct rules, over the last 30 days, and where they no longer do. */
+            corrections: components["schemas"]["Correction"][];
+            /** @description Runs that did not come to their end, by rule. */
+            failed: components["schemas"]["RuleCount"][];
+            /** Format: date-time */
+            from: string;
+            /** @description The rules that acted most often. */
+            most: components["schemas"]["RuleCount"][];
+            /** @description Rules that are switched on and did not act once. */
+            never: components["schemas"]["NeverActed"][];
+            /** @description Devices that came into the home. */
+            new: components["schemas"]["DeviceNote"][];
+            /** @description Devices that fell silent and still are. */
+            silent: components["schemas"]["DeviceNote"][];
+        };
+        Slot: {
+            id: string;
+            optional?: boolean;
+            roles: string[];
+            title: string;
+        };
+        Start: {
+            help: string;
+            id: string;
+            slots: components["schemas"]["Slot"][];
+            title: string;
+        };
+        "Start-withRequest": {
+            /** @description What was chosen, by slot. */
+            devices: {
+                [key: string]: components["schemas"]["Ref"];
+            };
+        };
+        Stay: {
+            /** Format: date-time */
+            from: string;
+            /** @description Of a color, as #rrggbb. */
+            swatch?: string;
+            /** @description The value in words. */
+            text: string;
+            /** Format: date-time */
+            to: string;
+            value: components["schemas"]["Value"];
+        };
+        Step: {
+            action?: string;
+            /** @description The web address to call; an expression in {} is put in as what it comes to. */
+            address?: string;
+            arguments?: string[];
+            /**
+             * Format: double
+             * @description How long to wait at most; 0 is without end.
+             */
+            atMostSeconds?: number;
+            /** @description What is done together, or one of which is done. */
+            branches?: components["schemas"]["Branch"][];
+            /** @description The value is added to what the property is at. */
+            by?: boolean;
+            condition?: components["schemas"]["Condition"];
+            /** @description Id of the dashboard whose panels show it; absent for all. */
+            dashboard?: string;
+            /** @description Id of the device; in the steps of an each, member is the one whose turn it is. */
+            device?: string;
+            /** @description What a repeat or an each does in every round. */
+            do?: components["schemas"]["Step"][];
+            /** @description What an if does otherwise, an until when its time is over, and a set that waits until it is done where the device does not follow. */
+            else?: components["schemas"]["Step"][];
+            /** @description An expression that the value is worked out by. */
+            expression?: string;
+            /** Format: double */
+            fadeSeconds?: number;
+            /**
+             * @description A hand's write waits below a firm hold; safety goes before all other holds, too.
+             * @enum {string}
+             */
+            firm?: "" | "firm" | "safety";
+            /**
+             * Format: double
+             * @description How long to wait, to ramp, or to hold in a when rule.
+             */
+            forSeconds?: number;
+            /** @description Expressions that give durations, by the fields' names, such as forSeconds. */
+            formulas?: {
+                [key: string]: string;
+            };
+            /** @description The property that the value is taken from. */
+            from?: components["schemas"]["Ref"];
+            /**
+             * Format: double
+             * @description Between the rounds of an each.
+             */
+            gapSeconds?: number;
+            /** @description Id of a group, a room, a floor or a label instead of a device: all its devices; property then names a role. */
+            group?: string;
+            /** @description What the action is given, by the names of its inputs; those that it can do without may be left out. */
+            input?: {
+                [key: string]: components["schemas"]["Given"];
+            };
+            /** @description Id of the variable that the answer goes into. */
+            into?: string;
+            /** @enum {string} */
+            kind: "set" | "hold" | "wait" | "until" | "if" | "repeat" | "each" | "together" | "oneOf" | "remember" | "putBack" | "action" | "scene" | "run" | "stop" | "notify" | "say" | "web" | "publish" | "program" | "ramp" | "pause" | "resume" | "script" | "question" | "show" | "play" | "sequence";
+            /**
+             * Format: double
+             * @description How long it may take; 10 s where it is absent.
+             */
+            limitSeconds?: number;
+            /**
+             * @description How to call it; GET where it is absent.
+             * @enum {string}
+             */
+            method?: "GET" | "POST" | "PUT" | "DELETE";
+            /** @description The address may be one of the hub's own machine, or link-local. */
+            ownMachine?: boolean;
+            /** @description The part of an answer in JSON, by a JSON pointer (RFC 6901) such as /main/temp. */
+            pick?: string;
+            /** @description The name of a file in the data folder's programs. */
+            program?: string;
+            property?: string;
+            /** @description The broker keeps the message for those who come later. */
+            retain?: boolean;
+            /** @description Id of the rule to run or to stop; a stop without one ends this run. */
+            rule?: string;
+            /** @description Id of the scene. */
+            scene?: string;
+            /** @description A script in Starlark; when it fails it does nothing, and else is done. */
+            script?: string;
+            /** @description Id of the sequence to start, or to stop. */
+            sequence?: string;
+            /** @description What is told, said or sent; an expression in {} is said as what it comes to. */
+            text?: string;
+            /** @description What an if does when its condition is true. */
+            then?: components["schemas"]["Step"][];
+            /**
+             * Format: int64
+             * @description How many rounds a repeat has at most; 0 is without end.
+             */
+            times?: number;
+            /** @description A number by chance from value to this. */
+            to?: components["schemas"]["Value"];
+            /**
+             * Format: double
+             * @description A wait lasts by chance up to this.
+             */
+            toSeconds?: number;
+            topic?: string;
+            /** @description Allows this one step to switch on a device that is attended only. */
+            unattended?: boolean;
+            until?: boolean;
+            /** @description The run goes on when the device has confirmed, and ends when it does not follow; in rules only. */
+            untilDone?: boolean;
+            value?: components["schemas"]["Value"];
+        };
+        Stretch: {
+            /** Format: date-time */
+            from: string;
+            /** @enum {string} */
+            light: "night" | "twilight" | "day";
+            /** Format: date-time */
+            to: string;
+        };
+        Summary: {
+            /** Format: double */
+            knownSeconds: number;
+            /** Format: double */
+            least: number;
+            /**
+             * Format: double
+             * @description Over the time for which the value is known.
+             */
+            mean: number;
+            /** Format: double */
+            most: number;
+        };
+        Taken: {
+            /** Format: date-time */
+            at: string;
+            did: components["schemas"]["Did"][];
+            /** Format: int64 */
+            round?: number;
+            waited?: boolean;
+        };
+        Target: {
+            /** @description Id of the device. */
+            device: string;
+            /** @description A formula that gives the value as the scene is applied; where it is not known, the value counts. */
+            expression?: string;
+            property: string;
+            value: components["schemas"]["Value"];
+        };
+        TestResult: {
+            /** Format: double */
+            milliseconds: number;
+            ok: boolean;
+            reason?: string;
+        };
+        ThingCheck: {
+            /** @description Host and port of the broker that it is reached over, where it names one. */
+            broker?: string;
+            id?: string;
+            /** @description Host and port of the line of TCP that it is reached by, where it has one. */
+            line?: string;
+            /** @description It is reached over MQTT. */
+            messages?: boolean;
+            needsKey: boolean;
+            offers: string[];
+            problems: components["schemas"]["DocumentProblem"][];
+            title?: string;
+            unreachable: components["schemas"]["Unreachable"][];
+        };
+        ThingText: {
+            /** @description A Thing Description (W3C, version 1.0 or 1.1) as JSON text. */
+            document: string;
+            /** @description The address at which it was read. */
+            source?: string;
+        };
+        ToldView: {
+            problems: components["schemas"]["Mistake"][];
+            /** @description What would be said now. */
+            text: string;
+        };
+        Topic: {
+            /**
+             * Format: date-time
+             * @description By the machine's clock.
+             */
+            at: string;
+            /** Format: int64 */
+            count: number;
+            fields: components["schemas"]["Field"][];
+            fits: components["schemas"]["Fitting"][];
+            payload: string;
+            topic: string;
+        };
+        Touch: {
+            action?: string;
+            /** @description The picture of the device that is shown. */
+            camera?: string;
+            dashboard?: string;
+            device?: string;
+            /** @enum {string} */
+            do: "nothing" | "set" | "toggle" | "action" | "scene" | "sequence" | "rule" | "dashboard" | "explain";
+            /** @description What the action is given. */
+            inputs?: {
+                [key: string]: components["schemas"]["Value"];
+            };
+            property?: string;
+            rule?: string;
+            scene?: string;
+            sequence?: string;
+            /** @description What is written. */
+            value?: components["schemas"]["Value"];
+        };
+        Trace: {
+            /** Format: date-time */
+            at: string;
+            conditions?: components["schemas"]["TracedCondition"][];
+            /** Format: date-time */
+            ended?: string;
+            flips?: components["schemas"]["Flip"][];
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            left?: number;
+            /** @enum {string} */
+            outcome: "running" | "finished" | "notStarted" | "cutOff" | "replaced" | "halted";
+            reason?: string;
+            rule: string;
+            steps?: components["schemas"]["TracedStep"][];
+            trigger?: string;
+        };
+        TracedCondition: {
+            path: string;
+            /** Format: date-time */
+            since?: string;
+            truth: boolean;
+            value?: components["schemas"]["Value"];
+        };
+        TracedStep: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            cause?: number;
+            conditions?: components["schemas"]["TracedCondition"][];
+            /** Format: int64 */
+            first: number;
+            /** Format: int64 */
+            next: number;
+            path: string;
+            /** Format: int64 */
+            round?: number;
+            waited?: boolean;
+        };
+        Travel: {
+            /**
+             * Format: double
+             * @description From open to shut.
+             */
+            downSeconds: number;
+            /**
+             * Format: double
+             * @description From shut to open.
+             */
+            upSeconds: number;
+        };
+        TrialLine: {
+            /** Format: date-time */
+            at: string;
+            fault?: boolean;
+            /**
+             * @description Who said it.
+             * @enum {string}
+             */
+            side: "device" | "hub";
+            text: string;
+        };
+        TrialStep: {
+            /** Format: date-time */
+            at?: string;
+            choices: components["schemas"]["Choice"][];
+            evidence?: string;
+            how: string;
+            id: string;
+            /** @description Names of the settings to look at first. */
+            look: string[];
+            question?: string;
+            /** @enum {string} */
+            state: "open" | "proved" | "broken";
+            title: string;
+        };
+        TrialView: {
+            /** Format: date-time */
+            began: string;
+            steps: components["schemas"]["TrialStep"][];
+            stream: components["schemas"]["TrialLine"][];
+        };
+        Tried: {
+            faults: string[];
+            readings: components["schemas"]["TriedReading"][];
+            silent: string[];
+        };
+        TriedOut: {
+            faults: string[];
+            ok: boolean;
+            readings: components["schemas"]["TriedReading"][];
+            reason?: string;
+            wire: components["schemas"]["Wire"][];
+        };
+        TriedReading: {
+            name: string;
+            text: string;
+            title: string;
+        };
+        Trigger: {
+            at?: components["schemas"]["Daily"];
+            /** @description Id of the calendar whose entries count. */
+            calendar?: string;
+            /**
+             * @description None: any change, any event.
+             * @enum {string}
+             */
+            comparison?: "is" | "isNot" | "below" | "above" | "atLeast" | "atMost";
+            device?: string;
+            /** @description The ends of entries count, not their beginnings. */
+            ends?: boolean;
+            event?: string;
+            /**
+             * Format: double
+             * @description How long it must stay so.
+             */
+            forSeconds?: number;
+            /** @description Expressions that give fields their values, by the fields' names: value, forSeconds. */
+            formulas?: {
+                [key: string]: string;
+            };
+            /** @description Id of a group, a room, a floor or a label instead of a device: any of its devices. Property then names a role. */
+            group?: string;
+            /**
+             * @description Absent for a property or an event of a device.
+             * @enum {string}
+             */
+            kind?: "" | "time" | "start" | "silent" | "phrase" | "call" | "entry";
+            /**
+             * Format: int64
+             * @description So much later than the entry; negative is before.
+             */
+            offsetMinutes?: number;
+            /** @description Either a property or an event. */
+            property?: string;
+            value?: components["schemas"]["Value"];
+            /** @description The phrase, or the name that is called; of an entry, words that its title must have in it. */
+            words?: string;
+        };
+        "Try-profileRequest": {
+            connection: string;
+            /** @description A Thing Model (W3C Thing Description 1.1 §10) as JSON text. */
+            document: string;
+            hardware: string;
+        };
+        "Try-valuesRequest": {
+            /** Format: double */
+            fadeSeconds?: number;
+            targets: components["schemas"]["Target"][];
+        };
+        Trying: {
+            /** Format: int64 */
+            command?: number;
+            composed: components["schemas"]["Composed"];
+            /** Format: int64 */
+            field?: number;
+            value?: unknown;
+        };
+        Undone: {
+            action: string;
+            /** Format: date-time */
+            at: string;
+            reason: string;
+        };
+        "Unlock-thingRequest": {
+            hardware: string;
+            key: string;
+            user?: string;
+        };
+        Unreachable: {
+            affordance: string;
+            reason: string;
+        };
+        Update: {
+            gone?: boolean;
+            id?: string;
+            /** @description Of a property: its name; the id is its device's. */
+            name?: string;
+            /** @description The kind of what changed. */
+            of: string;
+            /** @description What changed of it: a JSON Merge Patch (RFC 7396). */
+            patch?: unknown;
+            /** @description The whole of it, where it is new or much of it changed. */
+            put?: unknown;
+        };
+        Upload: {
+            /**
+             * Format: double
+             * @description The relative luminance that nearly all of it is above, from 0 to 1 (WCAG 2.2).
+             */
+            darkest: number;
+            /** Format: int64 */
+            height: number;
+            id: string;
+            /**
+             * Format: double
+             * @description The relative luminance that nearly all of it is below, from 0 to 1.
+             */
+            lightest: number;
+            /** Format: int64 */
+            width: number;
+        };
+        Use: {
+            id: string;
+            kind: string;
+            /** @description The group, room, floor or label that it speaks of; absent where it speaks of the thing itself. */
+            through?: string;
+            title: string;
+        };
+        /** @description A value in the property's canonical unit: a boolean, a number, a text, or a color as CIE 1931 x and y. Null: nothing known. */
+        Value: boolean | number | string | {
+            x: number;
+            y: number;
+        } | null;
+        Variable: {
+            /** @description What it is computed by; then nobody sets it. */
+            expression?: string;
+            /** @description Its value until it is set. */
+            initial?: components["schemas"]["Value"];
+            /** Format: double */
+            maximum?: number;
+            /** Format: double */
+            minimum?: number;
+            note?: string;
+            options?: string[];
+            title: string;
+            /** @enum {string} */
+            type: "boolean" | "number" | "option" | "text";
+            unit?: string;
+        };
+        VariableView: {
+            /** @description What it is computed by; then nobody sets it. */
+            expression?: string;
+            id: string;
+            /** @description Its value until it is set. */
+            initial?: components["schemas"]["Value"];
+            /** Format: double */
+            maximum?: number;
+            /** Format: double */
+            minimum?: number;
+            note?: string;
+            options?: string[];
+            /** Format: int64 */
+            revision: number;
+            title: string;
+            /** @enum {string} */
+            type: "boolean" | "number" | "option" | "text";
+            unit?: string;
+            usedBy: components["schemas"]["Use"][];
+        };
+        Window: {
+            from: components["schemas"]["Daily"];
+            to: components["schemas"]["Daily"];
+        };
+        Wire: {
+            sent?: boolean;
+            text: string;
+        };
+        Word: {
+            help: string;
+            name: string;
+            pattern: string;
+        };
+        "Write-propertyRequest": {
+            value: components["schemas"]["Value"];
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
-export type $defs = Record<string, never>
+export type $defs = Record<string, never>;
 export interface operations {
-  about: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['About']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  bench: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['BenchState']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'act-on-bench': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['BenchAct']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  broker: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['BrokerAt']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'broker-clients': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['BrokerClientView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'add-broker-client': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['BrokerClient']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ClientKey']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-broker-client': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  calendars: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['CalendarView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'create-calendar': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Calendar']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-calendar': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Calendar']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-calendar': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'edit-calendar': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EditCalendar']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JoinedCalendar']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'read-calendar': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-calendar': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'call-name': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody?: {
-      content: {
-        'application/json': unknown
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'care-sheet': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Content-Disposition'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': string
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  clients: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Client'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'add-client': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Add-clientRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ClientKey']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-client': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'convert-color': {
-    parameters: {
-      query: {
-        swatch: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Value']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  compose: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Composed']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ThingCheck']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'look-at': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LookAt']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Looked']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'try-composed': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Trying']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TriedOut']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  connections: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ConnectionView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  connect: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewConnection']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-connection': {
-    parameters: {
-      query?: {
-        /** @description Remove the devices that use it, too. */
-        devices?: boolean
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'edit-connection': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ConnectionEdit']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  join: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['JoinRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  say: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SayRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'test-connection': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TestResult']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'watch-topics': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Topic'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  controls: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ControlKind'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  dashboards: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DashboardView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'create-dashboard': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Dashboard']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'draft-dashboard': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DraftOf']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Dashboard']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  repoint: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Repointing']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Repointed']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-dashboard': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Dashboard']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-dashboard': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'edit-dashboard': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EditDashboard']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JoinedDashboard']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-dashboard': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  day: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Day']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  restore: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        kind: string
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  revisions: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        kind: string
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RevisionView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'take-back': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        kind: string
-        id: string
-        revision: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  devices: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DeviceView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'add-devices': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Adding'][]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': string[]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'edit-devices': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DeviceEdit'][]
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'propose-names-again': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Renaming'][]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Renamed'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  device: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DeviceView']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-device': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DeviceBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-device': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'edit-device': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EditDeviceBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JoinedDeviceBody']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'invoke-action': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        action: string
-      }
-      cookie?: never
-    }
-    requestBody?: {
-      content: {
-        'application/json': components['schemas']['Invoke-actionRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'replace-hardware': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Replace-hardwareRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  picture: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        picture: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Cache-Control'?: string
-          'Content-Security-Policy'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': string
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'write-property': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        property: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Write-propertyRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  adjust: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        property: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Adjustment']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'take-as-it-comes': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        property: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'settle-difference': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        property: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Settle-differenceRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'let-go': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        property: string
-        owner: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'keep-property': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        property: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Keep-propertyRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  prove: {
-    parameters: {
-      query: {
-        /** @description Id of the trusted device. */
-        trusted: string
-        trustedProperty: string
-        hours?: number
-      }
-      header?: never
-      path: {
-        id: string
-        property: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Proof']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'set-travel': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        property: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Travel']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'forget-travel': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        property: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'measure-travel': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        property: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Measure-travelRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-device': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  trial: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TrialView']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'try-device': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'end-trial': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'answer-trial': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Answer-trialRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'check-expression': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Check-expressionRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ExpressionView']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'expression-words': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Word'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  fetch: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['FetchRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ProfileText']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  found: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Found']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'identify-found': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Identify-foundRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  look: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LookRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'propose-names': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Adding'][]
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Proposal'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  groups: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['GroupView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'create-group': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Group']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-group': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Group']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-group': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'edit-group': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EditGroup']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JoinedGroup']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-group': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  history: {
-    parameters: {
-      query: {
-        /** @description Devices and their properties, as DEVICE~PROPERTY. */
-        series: string[]
-        from: string
-        to: string
-        /** @description How many points each has, at most, where it is rolled up. */
-        points?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Series'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'history-sheet': {
-    parameters: {
-      query: {
-        /** @description Devices and their properties, as DEVICE~PROPERTY. */
-        series: string[]
-        from: string
-        to: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Content-Disposition'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': string
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  keeping: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Keeping']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'keep-history': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Kept']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  home: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['HomeView']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-home': {
-    parameters: {
-      query?: {
-        revision?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Home']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'edit-home': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EditHome']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JoinedHome']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  icons: {
-    parameters: {
-      query?: {
-        words?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': string[]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  journal: {
-    parameters: {
-      query?: {
-        device?: string
-        /** @description Of a property, event or action of the device. */
-        name?: string
-        rule?: string
-        /** @description Only entries with lower ids, for reading on. */
-        before?: number
-        limit?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['EntryView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'search-journal': {
-    parameters: {
-      query?: {
-        words?: string
-        device?: string
-        rule?: string
-        /** @description Only what happened until this day ended at the home. */
-        day?: string
-        /** @description Only entries with lower ids, for searching on. */
-        before?: number
-        limit?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JournalFound']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  chain: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        entry: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['EntryView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  lines: {
-    parameters: {
-      query?: {
-        /** @description Each as device~property. */
-        of?: string[]
-        hours?: number
-        /** @description How many points each has, at most. */
-        points?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ReadingLine'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  live: {
-    parameters: {
-      query?: {
-        run?: string
-        since?: number
-        /** @description Some of journal, bench and trial, with commas. */
-        look?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Messages as they come. */
-      101: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Message']
-        }
-      }
-    }
-  }
-  modes: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ModesView']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-modes': {
-    parameters: {
-      query?: {
-        revision?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Modes']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'edit-modes': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EditModes']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JoinedModes']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  needs: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Need'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  notices: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Notice'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  acknowledge: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'answer-question': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Answer-questionRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'become-owner': {
-    parameters: {
-      query?: never
-      header?: {
-        'User-Agent'?: string
-      }
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Become-ownerRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Set-Cookie'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SessionView']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  pairing: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Pairing']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  pair: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PairRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Pairing']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'cancel-pairing': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'add-panel': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewPanel']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  people: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PersonView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'create-person': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Person']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-person': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Person']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-person': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'edit-person': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EditPerson']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JoinedPerson']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  invite: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Invitation']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-person': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'say-phrase': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Say-phraseRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  profiles: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ProfileView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-profile': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ProfileText']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'check-profile': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ProfileText']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ProfileCheck']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'try-profile': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Try-profileRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Tried']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  profile: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        model: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ProfileText']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-profile': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        model: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'install-profile': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        model: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  programs: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': string[]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  reach: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Reach']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  removed: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RemovedView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'create-room': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Room']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'arrange-rooms': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['RoomPlace'][]
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-room': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Room']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-room': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'edit-room': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EditRoom']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JoinedRoom']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-room': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  rules: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RuleView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'create-rule': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Rule']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'read-rule': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['RuleText']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RuleRead']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'search-rules': {
-    parameters: {
-      query?: {
-        words?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['FoundRule'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'tell-rule': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Rule']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RuleText']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-rule': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Rule']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-rule': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'edit-rule': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EditRule']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JoinedRule']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'compare-rule': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Rule']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Change'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  draft: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Draft']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-draft': {
-    parameters: {
-      query?: {
-        /** @description The version of the draft that this follows on; 0 for none. */
-        after?: number
-        /** @description The revision of the rule that was edited. */
-        based?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: {
-      content: {
-        'application/json': unknown
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DraftNote']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'drop-draft': {
-    parameters: {
-      query?: {
-        /** @description The version that is discarded. */
-        after?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'compare-draft': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Rule']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Change'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  pretend: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Pretence']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PretenceView']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-rule': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'resume-rule': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  revision: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        revision: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Rule']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'run-rule': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  runs: {
-    parameters: {
-      query?: {
-        /** @description Only runs before this one. */
-        before?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RunView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  run: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        run: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['RunTrace']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'why-not': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Reason'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  scenes: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SceneView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'create-scene': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Scene']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  capture: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CaptureRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Target'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'try-values': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Try-valuesRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-scene': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Scene']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-scene': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'edit-scene': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EditScene']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JoinedScene']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'apply-scene': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-scene': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  schedules: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScheduleView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'create-schedule': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Schedule']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'next-dates': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Daily']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': string[]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-schedule': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Schedule']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-schedule': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'edit-schedule': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EditSchedule']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JoinedSchedule']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-schedule': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'rule-schema': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': {
-            [key: string]: unknown
-          }
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'check-script': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Check-scriptRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScriptView']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'script-words': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Word'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  sequences: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SequenceView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'create-sequence': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Sequence']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-sequence': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Sequence']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-sequence': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'edit-sequence': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EditSequence']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JoinedSequence']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-sequence': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'start-sequence': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'stop-sequence': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  session: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SessionView']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'sign-in': {
-    parameters: {
-      query?: never
-      header?: {
-        'User-Agent'?: string
-      }
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Sign-inRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Set-Cookie'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SessionView']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'sign-out': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Set-Cookie'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SessionView']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'come-in': {
-    parameters: {
-      query?: never
-      header?: {
-        'User-Agent'?: string
-      }
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Come-inRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Set-Cookie'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SessionView']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'look-as': {
-    parameters: {
-      query?: never
-      header?: {
-        'User-Agent'?: string
-      }
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Look-asRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Set-Cookie'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SessionView']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'set-password': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Set-passwordRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  sessions: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Sessions']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'end-session': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'set-aside': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Aside'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  mend: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        kind: string
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['MendRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-set-aside': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        kind: string
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  shown: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ShownHome']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  since: {
-    parameters: {
-      query?: {
-        /** @description When somebody was last here; absent for a day ago. */
-        from?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Since']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'starting-points': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Start'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'start-with': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Start-withRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'try-step': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Step']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'check-text': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Check-textRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ToldView']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'given-things': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['GivenThing'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'add-thing': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ThingText']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ThingCheck']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'check-thing': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ThingText']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ThingCheck']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'unlock-thing': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Unlock-thingRequest']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'given-thing': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ProfileText']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-thing': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'read-thing': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ThingCheck']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-thing': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  uploads: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Upload'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  upload: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/octet-stream': string
-        'image/*': string
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Upload']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  uploaded: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Cache-Control'?: string
-          'Content-Security-Policy'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': string
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  variables: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['VariableView'][]
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'create-variable': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Variable']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'save-variable': {
-    parameters: {
-      query?: {
-        /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
-        revision?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Variable']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Saved']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'remove-variable': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'edit-variable': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EditVariable']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JoinedVariable']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
-  'restore-variable': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['ErrorModel']
-        }
-      }
-    }
-  }
+    about: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["About"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    bench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchState"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "act-on-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchAct"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    broker: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrokerAt"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "broker-clients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrokerClientView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-broker-client": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BrokerClient"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClientKey"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-broker-client": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    calendars: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Calendar"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-calendar": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Calendar"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditCalendar"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedCalendar"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "call-name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": unknown;
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "care-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    clients: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Client"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-client": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Add-clientRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClientKey"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-client": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "convert-color": {
+        parameters: {
+            query: {
+                swatch: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Value"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    compose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Composed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThingCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "look-at": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookAt"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Looked"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "try-composed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trying"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedOut"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    connections: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConnectionView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    connect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewConnection"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-connection": {
+        parameters: {
+            query?: {
+                /** @description Remove the devices that use it, too. */
+                devices?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-connection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConnectionEdit"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    say: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "test-connection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestResult"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "watch-topics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Topic"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    controls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControlKind"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    dashboards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DashboardView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-dashboard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Dashboard"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "draft-dashboard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftOf"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dashboard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    repoint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Repointing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Repointed"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-dashboard": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Dashboard"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-dashboard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-dashboard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditDashboard"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedDashboard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-dashboard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Day"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    revisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Adding"][];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceEdit"][];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "propose-names-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renaming"][];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Renamed"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-device": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditDeviceBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedDeviceBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "invoke-action": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                action: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["Invoke-actionRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "replace-hardware": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Replace-hardwareRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                picture: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "write-property": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Write-propertyRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    adjust: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Adjustment"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-as-it-comes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "settle-difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Settle-differenceRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "let-go": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+                owner: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-property": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Keep-propertyRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    prove: {
+        parameters: {
+            query: {
+                /** @description Id of the trusted device. */
+                trusted: string;
+                trustedProperty: string;
+                hours?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proof"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-travel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Travel"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "forget-travel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "measure-travel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Measure-travelRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "try-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "answer-trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answer-trialRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-expression": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Check-expressionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpressionView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "expression-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Word"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    fetch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FetchRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileText"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    found: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "identify-found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Identify-foundRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "propose-names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Adding"][];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    groups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Group"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-group": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Group"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditGroup"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedGroup"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    history: {
+        parameters: {
+            query: {
+                /** @description Devices and their properties, as DEVICE~PROPERTY. */
+                series: string[];
+                from: string;
+                to: string;
+                /** @description How many points each has, at most, where it is rolled up. */
+                points?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Series"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "history-sheet": {
+        parameters: {
+            query: {
+                /** @description Devices and their properties, as DEVICE~PROPERTY. */
+                series: string[];
+                from: string;
+                to: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    keeping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Keeping"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Kept"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-home": {
+        parameters: {
+            query?: {
+                revision?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Home"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-home": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditHome"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedHome"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    icons: {
+        parameters: {
+            query?: {
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    journal: {
+        parameters: {
+            query?: {
+                device?: string;
+                /** @description Of a property, event or action of the device. */
+                name?: string;
+                rule?: string;
+                /** @description Only entries with lower ids, for reading on. */
+                before?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "search-journal": {
+        parameters: {
+            query?: {
+                words?: string;
+                device?: string;
+                rule?: string;
+                /** @description Only what happened until this day ended at the home. */
+                day?: string;
+                /** @description Only entries with lower ids, for searching on. */
+                before?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JournalFound"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    chain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    lines: {
+        parameters: {
+            query?: {
+                /** @description Each as device~property. */
+                of?: string[];
+                hours?: number;
+                /** @description How many points each has, at most. */
+                points?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingLine"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    live: {
+        parameters: {
+            query?: {
+                run?: string;
+                since?: number;
+                /** @description Some of journal, bench and trial, with commas. */
+                look?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Messages as they come. */
+            101: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Message"];
+                };
+            };
+        };
+    };
+    modes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModesView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-modes": {
+        parameters: {
+            query?: {
+                revision?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Modes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-modes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditModes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedModes"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    needs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Need"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    notices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Notice"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    acknowledge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "answer-question": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answer-questionRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "become-owner": {
+        parameters: {
+            query?: never;
+            header?: {
+                "User-Agent"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Become-ownerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    pairing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pairing"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    pair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pairing"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "cancel-pairing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-panel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPanel"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Person"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-person": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Person"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditPerson"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedPerson"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invitation"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "say-phrase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Say-phraseRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    profiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProfileText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProfileText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "try-profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Try-profileRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileText"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "install-profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    programs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    reach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reach"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Room"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "arrange-rooms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomPlace"][];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-room": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Room"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditRoom"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleRead"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "search-rules": {
+        parameters: {
+            query?: {
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundRule"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "tell-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleText"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-rule": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditRule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedRule"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "compare-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Change"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-draft": {
+        parameters: {
+            query?: {
+                /** @description The version of the draft that this follows on; 0 for none. */
+                after?: number;
+                /** @description The revision of the rule that was edited. */
+                based?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": unknown;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftNote"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "drop-draft": {
+        parameters: {
+            query?: {
+                /** @description The version that is discarded. */
+                after?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "compare-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Change"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    pretend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pretence"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PretenceView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "resume-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    revision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rule"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "run-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    runs: {
+        parameters: {
+            query?: {
+                /** @description Only runs before this one. */
+                before?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunTrace"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "why-not": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reason"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    scenes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Scene"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    capture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaptureRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Target"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "try-values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Try-valuesRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-scene": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Scene"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditScene"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedScene"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "apply-scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    schedules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Schedule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "next-dates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Daily"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-schedule": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Schedule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditSchedule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedSchedule"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "rule-schema": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-script": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Check-scriptRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "script-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Word"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    sequences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SequenceView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-sequence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sequence"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-sequence": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sequence"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-sequence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-sequence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditSequence"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedSequence"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-sequence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "start-sequence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "stop-sequence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sign-in": {
+        parameters: {
+            query?: never;
+            header?: {
+                "User-Agent"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sign-inRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "come-in": {
+        parameters: {
+            query?: never;
+            header?: {
+                "User-Agent"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Come-inRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "look-as": {
+        parameters: {
+            query?: never;
+            header?: {
+                "User-Agent"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Look-asRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-passwordRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sessions"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Aside"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    mend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    shown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownHome"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    since: {
+        parameters: {
+            query?: {
+                /** @description When somebody was last here; absent for a day ago. */
+                from?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Since"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "starting-points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Start"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "start-with": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Start-withRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "try-step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Step"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Check-textRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToldView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "given-things": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivenThing"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-thing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThingText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThingCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "check-thing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThingText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThingCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "unlock-thing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Unlock-thingRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "given-thing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileText"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-thing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-thing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThingCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-thing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    uploads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Upload"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    upload: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+                "image/*": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Upload"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    uploaded: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    variables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariableView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-variable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Variable"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-variable": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Variable"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-variable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-variable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditVariable"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedVariable"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-variable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
 }
