@@ -30,7 +30,7 @@ func main() {
 	only := flag.String(
 		"only",
 		"",
-		"measure only this: engine, runs, relay, press, others, malformed, views, feed, hostile, interlock, history, years, demo, start, gate, instruments, list or sizes (years goes only by itself); writes no file",
+		"measure only this: engine, runs, relay, press, others, malformed, views, feed, hostile, interlock, history, years, demo, start, gate, instruments, panels, list or sizes (years goes only by itself); writes no file",
 	)
 	rows := flag.Int("rows", 8_000_000, "how many readings the history is measured with")
 	days := flag.Int("days", 30, "of how many days the three years of history keep each reading")
@@ -82,6 +82,7 @@ func run(program, out, assets, only string, rows, days int) error {
 		{"start", func() ([]figure, error) { return measureStart(ctx, program) }},
 		{"gate", func() ([]figure, error) { return measureGate(ctx) }},
 		{"instruments", func() ([]figure, error) { return measureInstruments(ctx) }},
+		{"panels", func() ([]figure, error) { return measurePanels(ctx) }},
 		{"list", func() ([]figure, error) { return measureList(ctx, program) }},
 		{"sizes", func() ([]figure, error) { return measureSizes(program, assets) }},
 	} {

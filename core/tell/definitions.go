@@ -89,6 +89,9 @@ func Device(d *home.Device, names Names) []Line {
 	for i, id := range d.KeptTo {
 		t.say(fmt.Sprintf("keptTo/%d", i), 0, "Set going or unlocked by %s", t.title(id))
 	}
+	for i, id := range d.Dashboards {
+		t.say(fmt.Sprintf("dashboards/%d", i), 0, "Dashboard: %s", t.title(id))
+	}
 	if d.Lamp {
 		t.say("lamp", 0, "Its switch feeds a lamp")
 	}

@@ -80,6 +80,10 @@ func TestDefinitionsAreSaidInWords(t *testing.T) {
 				"Brightness: times 1.1, -2, smoothed over 1 min, rounded to 0.5", "other: as it comes", "Hardware: Quillet Q1 q-1", "Brightness",
 			},
 		},
+		"panel": {
+			tell.Device(&home.Device{Title: "Galley panel", Hardware: "p", Dashboards: []string{"evening", "gone"}}, house{}),
+			[]string{"Name: Galley panel", "Dashboard: Evening", "Dashboard: something that is gone", "Hardware: p"},
+		},
 		"group": {
 			tell.Group(&home.Group{Title: "Lanterns", Devices: []string{"lamp", "gone"}}, house{}),
 			[]string{"Name: Lanterns", "Table lamp", "something that is gone"},

@@ -97,6 +97,7 @@ var table = []Traits{
 		shelf:  func(s *Set) Shelf[home.Device] { return s.Devices },
 		check:  (*home.Device).Check,
 		title:  func(doc *home.Device) string { return doc.Title },
+		refers: func(doc *home.Device) []string { return doc.Dashboards },
 		tell:   tell.Device,
 		engine: engine.KindDevice,
 		define: func(in *engine.Input, doc *home.Device) { in.Thing = doc },

@@ -8,13 +8,13 @@ import RoomPicker from '@/components/inputs/RoomPicker.vue'
 import EmptyPage from '@/components/page/EmptyPage.vue'
 import PageHead from '@/components/page/PageHead.vue'
 import PanelCard from '@/components/panel/PanelCard.vue'
+import { PANELS } from '@/lib/panel/settings'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 
 /** The tablets on the walls: what each shows and senses, how it is set, and new ones. */
 const home = useHome()
 const notices = useNotices()
-const PANELS = 'panels'
 const panels = computed(() => home.devices.filter((d) => d.connection === PANELS))
 
 const title = ref('')

@@ -1,6 +1,9 @@
 import { useLocalStorage } from '@vueuse/core'
 import type { Value } from '@/api/types'
 
+/** The connection of the tablets that were let in as panels. */
+export const PANELS = 'panels'
+
 /** What a panel is set to; it keeps that itself, as any device keeps its options, and tells the hub. */
 export interface PanelSettings {
   /** In percent. */
