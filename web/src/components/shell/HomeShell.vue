@@ -37,6 +37,11 @@ const route = useRoute()
 const notYours = computed(() => !session.setsUp && !!partAt(route.path)?.setsUp)
 
 const searching = ref(false)
+/** Whether the palette is there, open or not. */
+const palette = ref(false)
+/** What is typed for the palette before its field has the focus. */
+const early = ref('')
+watch(searching, () => (early.value = ''))
 const keys = ref(false)
 
 function typing(event: KeyboardEvent): boolean {
@@ -48,6 +53,9 @@ function onKey(event: KeyboardEvent) {
   if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
     event.preventDefault()
     searching.value = !searching.value
+  } else if (searching.value && !typing(event)) {
+    if (event.key.length === 1) early.value += event.key
+    else if (event.key === 'Backspace') early.value = early.value.slice(0, -1)
   } else if (typing(event)) {
     return
   } else if (event.key === '?') {
@@ -68,7 +76,11 @@ watch(
   () => {
     visit.begin()
     void readAhead()
-    void Promise.allSettled(Object.values(later).map((read) => read()))
+    void later.palette().then(
+      () => (palette.value = true),
+      () => undefined,
+    )
+    void later.keys().catch(() => undefined)
   },
   { once: true },
 )
@@ -113,7 +125,7 @@ onBeforeUnmount(() => home.end())
     <span class="more">See what can be done</span>
   </RouterLink>
   <LooksAs v-if="session.view?.looksAs" />
-  <SearchPalette v-if="searching && !session.guest" v-model:open="searching" />
+  <SearchPalette v-if="(searching || palette) && !session.guest" v-model:open="searching" :early="early" />
   <KeysDialog v-if="keys" v-model:open="keys" />
   <UnsentBar />
   <NoticeBar />

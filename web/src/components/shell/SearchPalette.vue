@@ -18,13 +18,17 @@ interface Hit extends Choice {
 }
 
 const open = defineModel<boolean>('open', { required: true })
+const props = defineProps<{
+  /** What was typed before its field had the focus. */
+  early?: string
+}>()
 const home = useHome()
 const session = useSession()
 const look = useLook()
 const notices = useNotices()
 const router = useRouter()
 
-const words = ref('')
+const words = ref(props.early ?? '')
 const MOST = 12
 
 const all = computed<Hit[]>(() => {
@@ -141,6 +145,10 @@ const phrase = computed<Hit[]>(() => {
 const hits = computed(() => found.value.concat(phrase.value))
 
 watch(open, () => (words.value = ''))
+watch(
+  () => props.early,
+  (typed) => typed && (words.value = typed),
+)
 
 function choose(value: string) {
   const hit = hits.value.find((h) => h.value === value)
