@@ -135,7 +135,7 @@ func TestAPanelIsADeviceOfTheHome(t *testing.T) {
 		}
 		return ""
 	}
-	require.Eventually(t, func() bool { return lit() == "lit confirmed" }, 20*time.Second, time.Millisecond, lit())
+	require.Eventually(t, func() bool { return lit() == "on confirmed" }, 20*time.Second, time.Millisecond, lit())
 	assert.Less(t, call(t, "PUT", url+"/api/devices/wall/properties/lit", `{"value":false}`).status, 300)
 	order := <-said
 	assert.Equal(t, thing.Boolean(false), *order.Value)
@@ -143,7 +143,7 @@ func TestAPanelIsADeviceOfTheHome(t *testing.T) {
 	require.NoError(t, err)
 	heard(answer)
 	heard([]byte(`{"property":"lit","value":false}`))
-	require.Eventually(t, func() bool { return lit() == "dark confirmed" }, 20*time.Second, time.Millisecond)
+	require.Eventually(t, func() bool { return lit() == "off confirmed" }, 20*time.Second, time.Millisecond)
 }
 
 var _ connect.Connection = (*panel.Panels)(nil)

@@ -58,7 +58,7 @@ func Description() thing.Description {
 	brightness.Writable, brightness.Minimum = true, 5
 	return thing.Description{
 		Properties: []thing.Property{
-			{Name: Lit, Title: "Screen", Role: thing.RolePower, Type: thing.TypeBoolean, Words: []string{"dark", "lit"}, Writable: true},
+			{Name: Lit, Title: "Screen", Role: thing.RolePower, Type: thing.TypeBoolean, Words: []string{"off", "on"}, Writable: true},
 			brightness,
 			{Name: Speech, Title: "Says", Role: thing.RoleSpeech, Type: thing.TypeText, Writable: true, MaxLength: 500},
 			{Name: Near, Title: "Somebody near", Role: thing.RoleMotion, Type: thing.TypeBoolean, Words: []string{"nobody", "somebody"}, Help: "What its camera sees moving."},

@@ -5,6 +5,7 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 import type { Device, Property, PropertyState } from '@/api/types'
 import CameraFace from '@/instruments/CameraFace.vue'
 import { isUpkeep, mainState, tellingOrder } from '@/lib/devices'
+import { PANELS } from '@/lib/panel/settings'
 import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
 import { useSession } from '@/stores/session'
@@ -92,6 +93,8 @@ const kinds: Record<string, string> = {
   schedule: '/schedules/',
   dashboard: '/dashboards/',
 }
+/** What a panel sees is asked for by its owner, on the page of panels, and not by looking at its readings. */
+const pictures = computed(() => (props.device.connection === PANELS ? [] : (props.device.description.pictures ?? [])))
 </script>
 
 <template>
@@ -123,7 +126,7 @@ const kinds: Record<string, string> = {
   <div class="columns">
     <div>
       <CameraFace
-        v-for="p in device.description.pictures"
+        v-for="p in pictures"
         :key="p.name"
         class="picture"
         :device="device.id"
