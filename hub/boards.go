@@ -66,7 +66,9 @@ func (h *Hub) roomsOf(of DraftOf) []board.Room {
 func (h *Hub) knownToBoards() board.Known {
 	known := board.Known{Devices: map[string]*home.Device{}}
 	for id, d := range h.definitions.Devices {
-		known.Devices[id] = d.Doc
+		if d.Doc.Connection != PanelsID { // a panel shows dashboards, and stands on none
+			known.Devices[id] = d.Doc
+		}
 	}
 	for _, id := range h.definitions.Scenes.IDs() {
 		scene := h.definitions.Scenes[id].Doc

@@ -3,6 +3,7 @@ import { computed, shallowRef } from 'vue'
 import { api, ask } from '@/api/client'
 import type { ControlKind, Device, Property } from '@/api/types'
 import type { Choice } from '@/lib/choice'
+import { PANELS } from '@/lib/panel/settings'
 import { grouped, propertyChoices } from '@/lib/sentences'
 import { useHome } from './home'
 
@@ -45,7 +46,7 @@ export const useControlKinds = defineStore('controlKinds', () => {
       case 'action':
         return ofDevices((d) => d.description.actions)
       case 'camera':
-        return ofDevices((d) => d.description.pictures ?? [])
+        return ofDevices((d) => (d.connection === PANELS ? [] : (d.description.pictures ?? [])))
       case 'scene':
         return named(home.scenes)
       case 'sequence':
