@@ -50,6 +50,7 @@ async function go(page: Page, part: string): Promise<void> {
 
 test('the whole tour by keyboard', async ({ hub, page }) => {
   await page.goto(hub.url)
+  await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible()
   for (const [part, title] of TOUR) {
     await go(page, part)
     await expect(heading(page, title), part).toBeVisible()

@@ -3,15 +3,20 @@ import { defineAsyncComponent, onMounted } from 'vue'
 import { useRoute } from 'vue-router'
 import { useLook } from './stores/look'
 import { useSession } from './stores/session'
+import { BEGUN } from './lib/panel/settings'
 
-const HomeShell = defineAsyncComponent(() => import('@/components/shell/HomeShell.vue'))
-const PanelHome = defineAsyncComponent(() => import('@/components/panel/PanelHome.vue'))
+const shell = () => import('@/components/shell/HomeShell.vue')
+const wall = () => import('@/components/panel/PanelHome.vue')
+const HomeShell = defineAsyncComponent(shell)
+const PanelHome = defineAsyncComponent(wall)
 const SignedOut = defineAsyncComponent(() => import('@/components/people/SignedOut.vue'))
 
 /** The home for whoever is in, and the way in for all others. */
 const session = useSession()
 const route = useRoute()
 useLook()
+// What will be shown is read while the hub is asked who this is.
+void (localStorage.getItem(BEGUN) === 'yes' ? wall() : shell()).catch(() => undefined)
 onMounted(() => session.read())
 </script>
 

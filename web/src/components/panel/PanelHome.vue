@@ -7,7 +7,7 @@ import EmptyPage from '@/components/page/EmptyPage.vue'
 import { Awake, isNight, type Waker } from '@/lib/panel/awake'
 import { usePanelLine, type Order } from '@/lib/panel/line'
 import { useSenses } from '@/lib/panel/senses'
-import { usePanelSettings, withSetting } from '@/lib/panel/settings'
+import { BEGUN, usePanelSettings, withSetting } from '@/lib/panel/settings'
 import { play, speak } from '@/lib/panel/sounds'
 import { useHome } from '@/stores/home'
 import { useSession } from '@/stores/session'
@@ -212,7 +212,6 @@ watch(
 )
 
 /** The first touch is needed for the whole screen and for sounds; what was begun once begins again by itself. */
-const BEGUN = 'amvek.panel.begun'
 const begun = ref(localStorage.getItem(BEGUN) === 'yes')
 async function begin() {
   localStorage.setItem(BEGUN, 'yes')

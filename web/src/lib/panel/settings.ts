@@ -4,6 +4,9 @@ import type { Value } from '@/api/types'
 /** The connection of the tablets that were let in as panels. */
 export const PANELS = 'panels'
 
+/** Where a browser keeps that it began as a panel. */
+export const BEGUN = 'amvek.panel.begun'
+
 /** What a panel is set to; it keeps that itself, as any device keeps its options, and tells the hub. */
 export interface PanelSettings {
   /** In percent. */
