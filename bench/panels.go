@@ -32,13 +32,12 @@ type browserSaw struct {
 	Ready bool
 	// Shown are the values that were drawn, with when, in ms since 1970.
 	Shown [][2]float64
-	Taps  []float64
 	// Worst is the longest time between two pictures while controls were dragged, in ms.
 	Worst float64
 }
 
-// measurePanels measures the way of a change from its device to the pixel of a panel, with one panel open and with twenty, of a tap
-// to the mark of what was asked for, and the pictures while a large dashboard is arranged.
+// measurePanels measures the way of a change from its device to the pixel of a panel, with one panel open and with twenty, and the
+// pictures while a large dashboard is arranged.
 func measurePanels(ctx context.Context) ([]figure, error) {
 	made, sixty, dials, err := boarded(ctx)
 	if err != nil {
@@ -70,11 +69,6 @@ func measurePanels(ctx context.Context) ([]figure, error) {
 			figure{Name: fmt.Sprintf("change_pixel_p95_ms_%d", browsers), Value: share(late, 0.95), Unit: "ms"})
 	}
 	var saw browserSaw
-	if err := s.browse(ctx, "tap", sixty, 1, nil, func(one browserSaw) { saw = one }); err != nil {
-		return nil, err
-	}
-	figures = append(figures,
-		figure{Name: "tap_mark_p50_ms", Value: share(saw.Taps, 0.5), Unit: "ms"}, figure{Name: "tap_mark_p95_ms", Value: share(saw.Taps, 0.95), Unit: "ms"})
 	if err := s.browse(ctx, "arrange", "hundred", 1, nil, func(one browserSaw) { saw = one }); err != nil {
 		return nil, err
 	}

@@ -1,11 +1,10 @@
-// Measures panels in Debian's Chromium, and prints what it found as lines of JSON: when changes were drawn, how long a tap takes
-// to its mark, or how long pictures take while controls are arranged. A line {"ready": true} says that all is open.
-// Usage: node panels.mjs changes|tap|arrange http://127.0.0.1:8420 DASHBOARD BROWSERS
+// Measures panels in Debian's Chromium, and prints what it found as lines of JSON: when changes were drawn, or how
+// long pictures take while controls are arranged. A line {"ready": true} says that all is open.
+// Usage: node panels.mjs changes|arrange http://127.0.0.1:8420 DASHBOARD BROWSERS
 import { chromium } from '@playwright/test'
 
 const [what, hub, dashboard, browsers] = process.argv.slice(2)
 const LASTS = 12_000 // longer than what is sent takes
-const TAPS = 40
 const say = (line) => console.log(JSON.stringify(line))
 const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium-headless-shell',
@@ -44,33 +43,6 @@ if (what === 'changes') {
   const watching = pages.map((page) => watchDial(page, LASTS))
   say({ ready: true })
   for (const found of await Promise.all(watching)) say(found)
-} else if (what === 'tap') {
-  const page = await open(`/panel/${dashboard}`)
-  await page.locator('article').first().waitFor()
-  await page.evaluate(() => {
-    window.taps = []
-    document.addEventListener(
-      'click',
-      (event) => {
-        const cell = event.target.closest('article')
-        const from = event.timeStamp
-        const observer = new MutationObserver(() => {
-          if (!cell.classList.contains('pending')) return
-          observer.disconnect()
-          requestAnimationFrame(() => window.taps.push(performance.now() - from))
-        })
-        observer.observe(cell, { attributeFilter: ['class'] })
-      },
-      true,
-    )
-  })
-  const cells = page.locator('article button.face')
-  for (let i = 0; i < TAPS; i++) {
-    const before = await page.evaluate(() => window.taps.length)
-    await cells.nth(i % 18).click()
-    await page.waitForFunction((n) => window.taps.length > n, before, { timeout: 2000 }).catch(() => undefined)
-  }
-  say({ taps: await page.evaluate(() => window.taps) })
 } else {
   const page = await open(`/dashboards/${dashboard}`)
   await page.locator('.placed').nth(99).waitFor()
