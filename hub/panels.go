@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"amvek/connect/panel"
@@ -64,20 +65,11 @@ func (h *Hub) checkPanel(doc *home.Device) error {
 	}
 	for i, id := range doc.Dashboards {
 		before, _ := h.Panel(doc.Hardware)
-		if h.definitions.Dashboards[id].Doc == nil && !contains(before.Dashboards, id) {
+		if h.definitions.Dashboards[id].Doc == nil && !slices.Contains(before.Dashboards, id) {
 			return document.Wrong(fmt.Sprintf("dashboards[%d]", i), "there is no such dashboard")
 		}
 	}
 	return nil
-}
-
-func contains(all []string, one string) bool {
-	for _, a := range all {
-		if a == one {
-			return true
-		}
-	}
-	return false
 }
 
 // panelGone ends all by which tablets were let in as a panel. It runs in the loop.

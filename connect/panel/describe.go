@@ -61,7 +61,10 @@ func Description() thing.Description {
 			{Name: Lit, Title: "Screen", Role: thing.RolePower, Type: thing.TypeBoolean, Words: []string{"off", "on"}, Writable: true},
 			brightness,
 			{Name: Speech, Title: "Says", Role: thing.RoleSpeech, Type: thing.TypeText, Writable: true, MaxLength: 500},
-			{Name: Near, Title: "Somebody near", Role: thing.RoleMotion, Type: thing.TypeBoolean, Words: []string{"nobody", "somebody"}, Help: "What its camera sees moving."},
+			{
+				Name: Near, Title: "Somebody near", Role: thing.RoleMotion,
+				Type: thing.TypeBoolean, Words: []string{"nobody", "somebody"}, Help: "What its camera sees moving.",
+			},
 			percent(Movement, "Movement", "How much of what its camera sees moves."),
 			percent(Noise, "Noise", "How loud it is, by its microphone."),
 			{Name: Battery, Title: "Battery", Role: thing.RoleBattery, Type: thing.TypeNumber, Unit: thing.UnitPercent, Maximum: 100, Resolution: 1},
@@ -71,13 +74,25 @@ func Description() thing.Description {
 			{Name: Version, Title: "Version", Type: thing.TypeText, MaxLength: 60},
 			set(number(DarkAfter, "Goes dark after", "In seconds without a touch; 0 is never.", 3600), "It goes dark while somebody reads it, or never."),
 			set(number(ReturnAfter, "Returns to its dashboard after", "In seconds without a touch; 0 is never.", 3600), "It stays where somebody left it."),
-			set(number(QuietFor, "Not woken again for", "In seconds after it fell dark, by what it sees or hears.", 600), "The last movement in the room lights it again at once."),
-			set(percent(SeesFrom, "Wakes at a movement of", "From so much of what its camera sees; 0 is never. Its meter shows how much that is now."), "It wakes at every shadow, or at nobody."),
-			set(percent(HearsFrom, "Wakes at a noise of", "From so loud; 0 is never. Its meter shows how loud it is now."), "It wakes at the hum of a refrigerator, or at nothing."),
+			set(
+				number(QuietFor, "Not woken again for", "In seconds after it fell dark, by what it sees or hears.", 600),
+				"The last movement in the room lights it again at once.",
+			),
+			set(
+				percent(SeesFrom, "Wakes at a movement of", "From so much of what its camera sees; 0 is never. Its meter shows how much that is now."),
+				"It wakes at every shadow, or at nobody.",
+			),
+			set(
+				percent(HearsFrom, "Wakes at a noise of", "From so loud; 0 is never. Its meter shows how loud it is now."),
+				"It wakes at the hum of a refrigerator, or at nothing.",
+			),
 			set(percent(NightLevel, "Brightness at night", "0 leaves it as by day."), "It lights up the room at night."),
 			set(number(NightFrom, "Night begins at", "The hour, from 0 to 23.", 23), "It is dim in the evening."),
 			set(number(NightUntil, "Night ends at", "The hour, from 0 to 23.", 23), "It is bright before anybody is up."),
-			set(thing.Property{Name: TakesPictures, Title: "Takes pictures", Type: thing.TypeBoolean, Words: []string{"never", "on request"}, Help: "What its camera sees is shown to the owner alone."}, "Who stands before it can be seen by the owner."),
+			set(thing.Property{
+				Name: TakesPictures, Title: "Takes pictures", Type: thing.TypeBoolean,
+				Words: []string{"never", "on request"}, Help: "What its camera sees is shown to the owner alone.",
+			}, "Who stands before it can be seen by the owner."),
 		},
 		Events: []thing.Event{},
 		Actions: []thing.Action{
@@ -86,7 +101,10 @@ func Description() thing.Description {
 				{Property: seconds()},
 			}},
 			{Name: ShowDashboard, Title: "Show a dashboard", Inputs: []thing.Input{
-				{Property: thing.Property{Name: "dashboard", Title: "Name of the dashboard", Type: thing.TypeText, MaxLength: 120, Writable: true}, Required: true},
+				{
+					Property: thing.Property{Name: "dashboard", Title: "Name of the dashboard", Type: thing.TypeText, MaxLength: 120, Writable: true},
+					Required: true,
+				},
 				{Property: seconds()},
 			}},
 			{Name: ShowCamera, Title: "Show a camera", Inputs: []thing.Input{
@@ -94,7 +112,10 @@ func Description() thing.Description {
 				{Property: seconds()},
 			}},
 			{Name: PlaySound, Title: "Play a sound", Inputs: []thing.Input{
-				{Property: thing.Property{Name: "sound", Title: "Sound", Type: thing.TypeOption, Options: []string{"chime", "bell", "alarm"}, Writable: true}, Required: true},
+				{
+					Property: thing.Property{Name: "sound", Title: "Sound", Type: thing.TypeOption, Options: []string{"chime", "bell", "alarm"}, Writable: true},
+					Required: true,
+				},
 			}},
 			{Name: Reload, Title: "Reload", Role: thing.RoleRestart},
 		},
@@ -103,5 +124,8 @@ func Description() thing.Description {
 }
 
 func seconds() thing.Property {
-	return thing.Property{Name: "seconds", Title: "For", Type: thing.TypeNumber, Minimum: 1, Maximum: 3600, Whole: true, Writable: true, Help: "In seconds; until it is touched where that is not said."}
+	return thing.Property{
+		Name: "seconds", Title: "For", Type: thing.TypeNumber, Minimum: 1,
+		Maximum: 3600, Whole: true, Writable: true, Help: "In seconds; until it is touched where that is not said.",
+	}
 }

@@ -304,10 +304,3 @@ func (p *Panels) Recall(_ context.Context, hardware string) {
 		sink.Report(hardware, property, value)
 	}
 }
-
-// There reports whether a panel is connected.
-func (p *Panels) There(address string) bool {
-	p.mu.Lock()
-	defer p.mu.Unlock()
-	return p.attached[address] != nil
-}

@@ -88,10 +88,10 @@ func TestAPanelSaysHowItIs(t *testing.T) {
 		galley.says(t, panel.Said{Property: panel.Lit, Value: thing.Boolean(true)})
 		galley.says(t, panel.Said{Property: panel.Battery, Value: thing.Number(81)})
 		assert.Equal(t, []string{"galley lit true", "galley battery 81"}, reports(heard), "what is as before is not told again")
-		assert.True(t, panels.There("galley"))
-		assert.False(t, panels.There("landing"))
+		heard.AwaitLast(t, "reach galley", "true")
+		heard.AwaitLast(t, "reach landing", "false The panel is not connected.")
 		galley.leaves()
-		assert.False(t, panels.There("galley"))
+		heard.AwaitLast(t, "reach galley", "false The panel is not connected.")
 	})
 }
 
@@ -166,8 +166,7 @@ func TestTheNewestConnectionOfAPanelCounts(t *testing.T) {
 		old := at(t, panels, "galley", nil)
 		newer := at(t, panels, "galley", func(panel.Order) panel.Said { return panel.Said{} })
 		old.leaves()
-		assert.True(t, panels.There("galley"), "the old one goes, and the new one stays")
-		assert.True(t, panels.Write(t.Context(), "galley", panel.Lit, thing.Boolean(true), 0).OK)
+		assert.True(t, panels.Write(t.Context(), "galley", panel.Lit, thing.Boolean(true), 0).OK, "the old one goes, and the new one stays")
 		assert.Empty(t, old.orders)
 
 		// What it said while the connection was paused is told once that runs again.

@@ -163,37 +163,6 @@ func whether(name, title string, usual bool) ControlOption {
 	return ControlOption{Name: name, Title: title, Type: "boolean", Default: usual}
 }
 
-// specs are the kinds of control, in the order in which they are offered.
-var specs = []ControlKind{
-	{Kind: Lamp, Title: "Lamp", Group: "Light", Help: "Switches a lamp on and off, and dims it. Its large face sets its color and its white, too.", Subject: AProperty, Property: &FittingProperty{Roles: []thing.Role{thing.RolePower, thing.RoleBrightness}, Writable: true}, Operates: true, Width: 8, Height: 4, Faces: allFaces},
-	{Kind: Color, Title: "Color and white", Group: "Light", Help: "Sets the color or the white of a lamp.", Subject: AProperty, Property: &FittingProperty{Roles: []thing.Role{thing.RoleColor, thing.RoleColorTemperature}, Writable: true}, Operates: true, Width: 8, Height: 4},
-	{Kind: Scene, Title: "Scene", Group: "Light", Help: "Applies a scene. It shows the colors that the scene makes, and whether it is in effect.", Subject: AScene, Operates: true, Width: 6, Height: 4, Faces: twoFaces},
-	{Kind: Sequence, Title: "Sequence", Group: "Light", Help: "Starts a sequence of scenes and stops it.", Subject: ASequence, Operates: true, Width: 6, Height: 4, Faces: twoFaces},
-	{Kind: Switch, Title: "Switch", Group: "Devices", Help: "Switches something on and off.", Subject: AProperty, Property: &FittingProperty{Types: []thing.Type{thing.TypeBoolean}, Writable: true}, Operates: true, Width: 6, Height: 4, Faces: twoFaces},
-	{Kind: Level, Title: "Level", Group: "Devices", Help: "Sets a number on a scale: a fan, a volume, a limit.", Subject: AProperty, Property: &FittingProperty{Types: []thing.Type{thing.TypeNumber}, Writable: true, Limited: true}, Operates: true, Width: 8, Height: 4, Faces: twoFaces, Options: []ControlOption{steps}},
-	{Kind: Warmth, Title: "Warmth", Group: "Devices", Help: "Shows how warm it is and sets how warm it is to be.", Subject: AProperty, Property: &FittingProperty{Roles: []thing.Role{thing.RoleSetpoint}, Writable: true}, Operates: true, Width: 8, Height: 4, Faces: twoFaces},
-	{Kind: Shutter, Title: "Shutter", Group: "Devices", Help: "Moves a shutter or a blind, and shows where it is.", Subject: AProperty, Property: &FittingProperty{Roles: []thing.Role{thing.RolePosition}, Writable: true}, Operates: true, Width: 8, Height: 8, Faces: twoFaces},
-	{Kind: Lock, Title: "Lock", Group: "Devices", Help: "Locks, and unlocks when held. It shows where the bolt is.", Subject: AProperty, Property: &FittingProperty{Roles: []thing.Role{thing.RoleLock}, Writable: true}, Operates: true, Width: 6, Height: 4, Faces: twoFaces},
-	{Kind: Action, Title: "Action", Group: "Devices", Help: "Asks a device to do something, such as a floor robot to start.", Subject: AnAction, Operates: true, Width: 6, Height: 4, Options: []ControlOption{{Name: "verb", Title: "On its key", Type: "string", MaxLength: 24}, whether("states", "Shows what the device is doing", true)}},
-	{Kind: Player, Title: "Player", Group: "Devices", Help: "Plays, pauses and skips, and sets how loud.", Subject: AProperty, Property: &FittingProperty{Roles: []thing.Role{thing.RoleTrack}}, Operates: true, Width: 8, Height: 6, Faces: allFaces},
-	{Kind: Cover, Title: "Cover", Group: "Devices", Help: "Only what is playing, large.", Subject: AProperty, Property: &FittingProperty{Roles: []thing.Role{thing.RoleTrack}}, Width: 8, Height: 8},
-	{Kind: Opening, Title: "Open or shut", Group: "Readings", Help: "A door, a window or a gate as on a floor plan.", Subject: AProperty, Property: &FittingProperty{Roles: []thing.Role{thing.RoleContact}}, Width: 6, Height: 4, Faces: twoFaces},
-	{Kind: Reading, Title: "Reading", Group: "Readings", Help: "What something is at; of a number also the line of the last hours.", Subject: AProperty, Property: &FittingProperty{}, Width: 8, Height: 4, Faces: twoFaces, Options: []ControlOption{hours}},
-	{Kind: Chart, Title: "Chart", Group: "Readings", Help: "Several readings over the last hours in one drawing.", Subject: SomeValues, Property: &FittingProperty{Types: []thing.Type{thing.TypeNumber}}, Width: 12, Height: 8, Options: []ControlOption{hours}},
-	{Kind: List, Title: "List", Group: "Readings", Help: "Several values one below the other.", Subject: SomeValues, Property: &FittingProperty{}, Width: 8, Height: 6},
-	{Kind: Camera, Title: "Camera", Group: "Readings", Help: "What a camera sees, and how old that is.", Subject: ACamera, Width: 8, Height: 8, Options: []ControlOption{{Name: "every", Title: "A new picture every", Type: "integer", Minimum: 2, Maximum: 600, Default: 10, Unit: "s"}}},
-	{Kind: Rule, Title: "Rule", Group: "House", Help: "A key that runs a rule. Of one that holds something it shows whether it does.", Subject: ARule, Operates: true, Width: 6, Height: 4, Faces: twoFaces, Options: []ControlOption{{Name: "verb", Title: "On its key", Type: "string", MaxLength: 24}}},
-	{Kind: Modes, Title: "Mode", Group: "House", Help: "Which mode the house is in, and the others to choose.", Subject: TheHome, Operates: true, Width: 12, Height: 4},
-	{Kind: Somebody, Title: "Who is where", Group: "House", Help: "The rooms in which somebody is now, as their sensors say.", Subject: TheHome, Width: 6, Height: 4},
-	{Kind: Next, Title: "What comes next", Group: "House", Help: "What is planned for the next hours.", Subject: TheHome, Width: 8, Height: 6, Options: []ControlOption{some("most", "At most", 12, 4)}},
-	{Kind: Messages, Title: "Messages", Group: "House", Help: "Questions and messages of rules, to be answered here.", Subject: TheHome, Operates: true, Width: 12, Height: 6, Options: []ControlOption{some("most", "At most", 12, 4)}},
-	{Kind: Care, Title: "Care", Group: "House", Help: "What needs somebody: silent devices, low batteries, differences.", Subject: TheHome, Width: 8, Height: 6, Options: []ControlOption{some("most", "At most", 12, 5)}},
-	{Kind: Clock, Title: "Clock", Group: "Page", Help: "The time and the date at home.", Subject: OfItself, Width: 6, Height: 4, Options: []ControlOption{whether("date", "Shows the date", true), whether("seconds", "Shows the seconds", false)}},
-	{Kind: Label, Title: "Label", Group: "Page", Help: "Words of your own.", Subject: OfItself, Width: 8, Height: 2, Options: []ControlOption{{Name: "text", Title: "Text", Type: "string", MaxLength: maximumText}, {Name: "size", Title: "Size", Type: "string", Enum: []string{"text", "heading", "figure"}, Default: "heading"}}},
-	{Kind: Picture, Title: "Picture", Group: "Page", Help: "A picture of your own.", Subject: AnUpload, Width: 8, Height: 8, Options: []ControlOption{{Name: "fit", Title: "Fit", Type: "string", Enum: []string{"fill", "whole"}, Default: "fill"}}},
-	{Kind: Link, Title: "Link", Group: "Page", Help: "Goes to another dashboard.", Subject: ADashboard, Width: 6, Height: 4},
-}
-
 // Specs returns the kinds of control, in the order in which they are offered.
 func Specs() []ControlKind { return slices.Clone(specs) }
 

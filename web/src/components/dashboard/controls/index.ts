@@ -42,7 +42,7 @@ export const wideKinds = new Set<Control['kind']>([
   'care',
 ])
 
-/** How each kind of control looks. What it can be about and its options are said by the hub: core/board/kinds.go. */
+/** How each kind of control looks. What it can be about and its options are said by the hub: core/board/specs.go. */
 export const components: Record<Control['kind'], Component> = {
   lamp: LampControl,
   color: ColorControl,
