@@ -102,6 +102,7 @@ fuzz:
 	go test ./core/almanac -run '^$$' -fuzz '^FuzzCalendar$$' -fuzztime 20s
 	go test ./core/expr -run '^$$' -fuzz '^FuzzCompile$$' -fuzztime 20s
 	go test ./core/script -run '^$$' -fuzz '^FuzzScript$$' -fuzztime 20s
+	go test ./server -run '^$$' -fuzz '^FuzzStranger$$' -fuzztime 20s
 	go test ./hub/compose -run '^$$' -fuzz '^FuzzFields$$' -fuzztime 20s
 	go test ./hub/author -run '^$$' -fuzz '^FuzzReadRule$$' -fuzztime 20s
 	go test ./connect/outside -run '^$$' -fuzz '^FuzzPick$$' -fuzztime 20s

@@ -117,6 +117,7 @@ type Hub struct {
 	refusals    int                       // how often something was refused, counted by who asks
 	silent      map[string]bool           // devices of which the history says that nothing is known
 	dataNeeds   []dataNeed                // what is wrong with what the hub keeps
+	tried       map[string]Need           // who tried to come in, by what they gave wrong
 	calling     int                       // how many calls outside are under way
 	notices     []Notice                  // the oldest first
 	drafts      map[string]store.Draft    // of rules, by their ids
@@ -150,7 +151,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 	if h.Sessions, err = sessions.Open(ctx, o.Store, time.Now); err != nil {
 		return nil, fmt.Errorf("reading the sessions: %w", err)
 	}
-	if err := errors.Join(h.load(ctx), h.loadBehind(ctx)); err != nil {
+	if err := errors.Join(h.load(ctx), h.loadBehind(ctx), h.loadAdmitted(ctx)); err != nil {
 		return nil, err
 	}
 	h.context, h.stop = context.WithCancel(context.WithoutCancel(ctx))

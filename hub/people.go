@@ -20,10 +20,12 @@ import (
 
 // people are those of the home, as whoever asks who may what needs them: without waiting for the loop.
 type people struct {
-	all     atomic.Pointer[map[string]home.Person]
-	panels  atomic.Pointer[map[string]home.Device]
-	home    atomic.Pointer[string] // what the home is called
-	version atomic.Uint64          // grows with whatever may change who may what
+	all    atomic.Pointer[map[string]home.Person]
+	panels atomic.Pointer[map[string]home.Device]
+	home   atomic.Pointer[string] // what the home is called
+	// admitted is by which names the hub is reached besides those of its machine, and for whose pages.
+	admitted atomic.Pointer[Admitted]
+	version  atomic.Uint64 // grows with whatever may change who may what
 
 	mu      sync.Mutex
 	reaches map[string]workedOut
@@ -232,7 +234,7 @@ func (h *Hub) BecomeOwner(ctx context.Context, title, password string) (id strin
 			return "", err
 		}
 	}
-	if err := h.Sessions.EndOf(ctx, id, ""); err != nil {
+	if err := h.Sessions.Forget(ctx, id); err != nil { // passkeys, too: the code may be wanted because one was lost
 		return "", err
 	}
 	h.GateChanged()

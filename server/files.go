@@ -2,6 +2,7 @@ package server
 
 import (
 	"bytes"
+	"crypto/rand"
 	"io/fs"
 	"mime"
 	"net/http"
@@ -32,8 +33,11 @@ func (s *Server) files(files fs.FS) {
 			data = packed
 			c.Set("Content-Encoding", kind)
 		}
+		nonce := ""
 		if name == "index.html" {
-			data = bytes.Replace(data, []byte(passMark), []byte(`<meta name="amvek-page" content="`+s.passes.issue(c.Path())+`">`), 1)
+			nonce = rand.Text()
+			head := `<meta name="amvek-page" content="` + s.passes.issue(c.Path()) + `"><meta name="amvek-styles" content="` + nonce + `">`
+			data = bytes.Replace(data, []byte(passMark), []byte(head), 1)
 			c.Set("Referrer-Policy", "same-origin")
 		}
 		c.Set("Content-Type", contentType(name))
@@ -42,10 +46,7 @@ func (s *Server) files(files fs.FS) {
 		if strings.HasPrefix(name, "assets/") {
 			c.Set("Cache-Control", "public, max-age=31536000, immutable")
 		}
-		c.Set(
-			"Content-Security-Policy",
-			"default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; connect-src 'self'; frame-ancestors 'self'",
-		)
+		c.Set("Content-Security-Policy", rulesOf(nonce))
 		return c.Send(data)
 	})
 }

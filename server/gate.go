@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
-	"net/netip"
 	"slices"
 	"strings"
 
@@ -32,6 +31,8 @@ type caller struct {
 	mayEnd bool
 	// from is where the request comes from.
 	from sessions.From
+	// origin is that by which the browser asked for the hub, such as https://amvek.local:8420.
+	origin string
 }
 
 type callerKey struct{}
@@ -47,23 +48,6 @@ func who(ctx context.Context) *caller {
 // by returns who asks for an operation, as causes name them.
 func by(ctx context.Context) cause.By { return who(ctx).By }
 
-// from returns where a request comes from.
-func from(c fiber.Ctx) sessions.From {
-	address := c.IP()
-	ip, err := netip.ParseAddr(address)
-	if err != nil {
-		return sessions.From{Address: address}
-	}
-	ip = ip.Unmap()
-	f := sessions.From{Address: ip.WithZone("").String(), Here: ip.IsLoopback()}
-	if ip.Is6() && !f.Here {
-		if network, err := ip.WithZone("").Prefix(64); err == nil {
-			f.Address = network.String() // whoever has one address of it has them all
-		}
-	}
-	return f
-}
-
 // credentials are what a request shows of whoever asks.
 type credentials struct {
 	secret        string // of the browser's session
@@ -71,10 +55,14 @@ type credentials struct {
 	passed        cause.By // who shows the pass of a page, by which way
 	hasPass       bool
 	from          sessions.From
+	// foreign says that it is a page of another origin, which an owner named: it has nothing but a key.
+	foreign bool
+	// origin is that by which the browser asked for the hub, such as https://amvek.local:8420.
+	origin string
 }
 
 func (s *Server) shows(c fiber.Ctx) credentials {
-	shown := credentials{secret: c.Cookies(s.cookie()), authorization: c.Get("Authorization"), from: from(c)}
+	shown := credentials{secret: c.Cookies(s.cookie()), authorization: c.Get("Authorization"), from: s.from(c), foreign: c.Locals(foreignKey) != nil, origin: s.schemeOf(c) + "://" + s.host(c)}
 	shown.passed, shown.hasPass = s.passes.read(c.Get(pageHeader))
 	return shown
 }
@@ -82,28 +70,36 @@ func (s *Server) shows(c fiber.Ctx) credentials {
 // recognise returns whoever asks: a browser that was let in, a program with its key, or where the hub is open to its own machine
 // whoever is there.
 func (s *Server) recognise(ctx context.Context, shown credentials) *caller {
+	c := s.asks(ctx, shown)
+	c.from, c.origin = shown.from, shown.origin
+	return c
+}
+
+func (s *Server) asks(ctx context.Context, shown credentials) *caller {
 	via := cause.ViaPage
 	if shown.hasPass {
 		via = shown.passed.Via
 	}
-	here := s.open && shown.from.Here
+	here := s.open && shown.from.Here && !shown.foreign
+	if shown.foreign {
+		shown.secret = ""
+	}
 	if session, in := s.hub.Sessions.Find(ctx, shown.secret, shown.from.Address); in && (session.Person != "" || here) {
 		if c := s.inSession(ctx, session, via); c != nil {
-			c.from = shown.from
 			return c
 		}
 	}
 	if principal, is := s.program(ctx, shown.authorization, cause.ViaAPI); is {
-		return &caller{Principal: principal, from: shown.from}
+		return &caller{Principal: principal}
 	}
 	if here {
 		by := cause.By{Who: cause.Program, Via: cause.ViaAPI}
 		if shown.hasPass {
 			by = shown.passed
 		}
-		return &caller{Principal: gate.Principal{By: by, Rank: gate.Owning, Class: "all"}, from: shown.from, owns: true}
+		return &caller{Principal: gate.Principal{By: by, Rank: gate.Owning, Class: "all"}, owns: true}
 	}
-	return &caller{from: shown.from}
+	return &caller{}
 }
 
 // inSession returns whoever uses a browser that was let in, nil where they are not any more.
@@ -187,9 +183,9 @@ var ownEyes = map[string]bool{"look-as": true}
 
 // needs is what each operation needs; whatever is not in it is nobody's.
 var needs = needsOf(map[gate.Permission][]string{
-	gate.Anyone: {"session", "become-owner", "sign-in", "come-in"},
+	gate.Anyone: {"session", "become-owner", "sign-in", "come-in", "ask-passkey", "show-passkey"},
 	gate.SignedIn: {
-		"about", "sign-out", "set-password", "shown", "live", "lines", "convert-color", "rule-schema",
+		"about", "sign-out", "set-password", "passkeys", "offer-passkey", "keep-passkey", "remove-passkey", "shown", "live", "lines", "convert-color", "rule-schema",
 	},
 	gate.See: {"picture: picture", "uploaded: upload"},
 	gate.Use: {
@@ -219,7 +215,7 @@ var needs = needsOf(map[gate.Permission][]string{
 	anyKind: {"take-back", "restore", "mend", "remove-set-aside"},
 	gate.Own: {
 		"broker", "broker-clients", "add-broker-client", "remove-broker-client", "clients", "add-client", "remove-client",
-		"reach", "invite", "add-panel", "sessions", "end-session", "look-as",
+		"reach", "admit", "seen-tried", "invite", "add-panel", "sessions", "end-session", "look-as",
 	},
 }, map[gate.Permission][]string{
 	gate.SetUp: {"room", "group", "calendar", "variable", "scene", "sequence", "rule", "schedule", "dashboard"},

@@ -109,6 +109,7 @@ func (s *Server) removal(api huma.API, kind docs.Kind, path, name string) {
 
 func (s *Server) register(api huma.API) {
 	s.registerSignIn(api)
+	s.registerPasskeys(api)
 	s.registerPeople(api)
 	s.registerPanels(api)
 	s.registerReach(api)
@@ -180,6 +181,8 @@ func (s *Server) registerHome(api huma.API) {
 		"What the owner has to see to about the hub itself",
 		func(ctx context.Context) ([]hub.Need, error) { return s.hub.Needs(ctx) },
 	)
+	operation(s, api, "seen-tried", http.MethodPost, "/needs/tried/seen", "Say that one knows of those who tried to come in",
+		func(ctx context.Context, _ *struct{}) (*none, error) { return &none{}, s.hub.SeenTried(ctx) })
 	get(s, api, "set-aside", "/set-aside", "Definitions that are there and not at work",
 		func(ctx context.Context) ([]hub.Aside, error) { return s.hub.SetAside(ctx) })
 	operation(s, api, "mend", http.MethodPut, "/set-aside/{kind}/{id}", "Put another text in the place of a definition that is set aside",

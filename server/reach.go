@@ -7,6 +7,8 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/gofiber/fiber/v3"
+
+	"amvek/hub"
 )
 
 // authorityPath is where devices fetch what they are to trust.
@@ -20,6 +22,9 @@ type Reach struct {
 	Encrypted bool `json:"encrypted"`
 	// Fingerprint is that of the authority that devices have to trust, the SHA-256 of its certificate.
 	Fingerprint string `json:"fingerprint,omitempty" doc:"Of the hub's own certificate authority: the SHA-256 of its certificate, at /authority.crt."`
+	// Proxies are those that are believed, of the settings.
+	Proxies []string `json:"proxies" doc:"Proxies whose forwarded headers are believed, by the settings of the hub."`
+	hub.Admitted
 }
 
 // scheme is that of the hub's addresses.
@@ -44,10 +49,22 @@ func (s *Server) URL() string {
 
 func (s *Server) registerReach(api huma.API) {
 	get(s, api, "reach", "/reach", "How the hub is reached from the household", func(context.Context) (Reach, error) { return s.reach(), nil })
+	operation(s, api, "admit", http.MethodPut, "/reach/admitted", "Let names and pages of other origins reach the hub",
+		func(ctx context.Context, in *struct{ Body hub.Admitted }) (*body[Reach], error) {
+			if err := s.hub.Admit(ctx, in.Body); err != nil {
+				return nil, err
+			}
+			return &body[Reach]{s.reach()}, nil
+		})
 }
 
 func (s *Server) reach() Reach {
-	r := Reach{Addresses: []string{}, Encrypted: s.tls != nil, Beyond: CheckLoopback(s.Address()) != nil}
+	r := Reach{
+		Addresses: []string{}, Encrypted: s.tls != nil, Beyond: CheckLoopback(s.Address()) != nil, Proxies: []string{}, Admitted: s.hub.Admitted(),
+	}
+	for _, proxy := range s.proxies {
+		r.Proxies = append(r.Proxies, proxy.String())
+	}
 	if s.authority != nil {
 		r.Fingerprint = s.authority.Fingerprint()
 	}

@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amvek/hub"
 	"amvek/internal/certificates"
 	"amvek/internal/machine"
 	"amvek/server"
@@ -50,6 +51,9 @@ func TestEncryptedByTheHubsOwnAuthority(t *testing.T) {
 	_, data = get("/api/reach")
 	var reach server.Reach
 	require.NoError(t, json.Unmarshal(data, &reach))
-	assert.Equal(t, server.Reach{Addresses: []string{url}, Encrypted: true, Fingerprint: authority.Fingerprint()}, reach)
+	assert.Equal(t, server.Reach{
+		Addresses: []string{url}, Encrypted: true, Fingerprint: authority.Fingerprint(),
+		Proxies: []string{}, Admitted: hub.Admitted{Hosts: []string{}, Origins: []string{}},
+	}, reach)
 	assert.Equal(t, 404, call(t, "GET", serve(t)+"/authority.crt", "").status)
 }

@@ -4,7 +4,6 @@
 package server
 
 import (
-	"cmp"
 	"context"
 	"crypto/tls"
 	"errors"
@@ -17,7 +16,6 @@ import (
 	"net/netip"
 	"reflect"
 	"strconv"
-	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -40,6 +38,12 @@ import (
 // MaximumBody is the largest request body, in bytes.
 const MaximumBody = 1 << 20
 
+// livePath and panelPath are where connections are asked for that stay: the feed of changes, and that of a panel.
+const (
+	livePath  = "/api/live"
+	panelPath = "/api/panel"
+)
+
 // longestHead is how long the head of a request may be, in bytes: other programs on this machine may leave large cookies,
 // which a browser sends to every port of it.
 const longestHead = 32 << 10
@@ -61,6 +65,8 @@ type Options struct {
 	// Code returns the code by which somebody becomes an owner, "" where there is none, and CodeUsed that it was used.
 	Code     func() (string, error)
 	CodeUsed func() error
+	// Proxies are those whose word is taken for who asks, by which name and how; see [ParseProxies].
+	Proxies []netip.Prefix
 	// Names are those by which the machine is reached; nil is those that it has.
 	Names *machine.Names
 	// TLS encrypts what goes over the wire; nil is plain HTTP.
@@ -90,6 +96,7 @@ type Server struct {
 	panels    Panels
 	icons     icons
 	names     *machine.Names
+	proxies   []netip.Prefix
 	tls       *tls.Config
 	authority Authority
 	open      bool
@@ -101,7 +108,7 @@ type Server struct {
 // New returns a server that does not listen yet.
 func New(o Options) *Server {
 	s := &Server{hub: o.Hub, log: o.Log, bench: o.Bench, version: o.Version, passes: passes{o.PageKey}, open: o.Open, code: o.Code, codeUsed: o.CodeUsed, names: o.Names, tls: o.TLS, authority: o.Authority, closing: make(chan struct{})}
-	s.icons, s.panels = newIcons(o.Files, o.Log), o.Panels
+	s.icons, s.panels, s.proxies = newIcons(o.Files, o.Log), o.Panels, o.Proxies
 	if s.names == nil {
 		s.names = &machine.Names{}
 	}
@@ -120,12 +127,14 @@ func New(o Options) *Server {
 	s.app.Server().HeaderReceived = s.takes
 	s.app.Use(recovery.New())
 	s.app.Use(func(c fiber.Ctx) error {
-		c.Set("X-Content-Type-Options", "nosniff") // on whatever is answered
+		// On whatever is answered; pages of the front end say what they need.
+		c.Set("X-Content-Type-Options", "nosniff")
+		c.Set("Content-Security-Policy", "default-src 'none'; frame-ancestors 'self'")
 		return c.Next()
 	})
-	s.app.Use(s.known, s.ownPages)
-	s.app.Use("/api/live", s.live())
-	s.app.Get("/api/panel", s.panel())
+	s.app.Use(s.known, s.ownPages, s.elsewhere())
+	s.app.Use(livePath, s.live())
+	s.app.Get(panelPath, s.panel())
 	s.app.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed}))
 	api := humafiber.New(s.app, config(o.Version))
 	api.UseMiddleware(s.pass(api), decode)
@@ -272,43 +281,6 @@ func (s *Server) Close(ctx context.Context) error {
 		return nil
 	}
 	return err
-}
-
-// known refuses requests to names that are not the hub's: a page from elsewhere may have its own name lead here (DNS rebinding).
-func (s *Server) known(c fiber.Ctx) error {
-	if host := c.Host(); !s.isOwn(host) {
-		s.hub.KeptOut(c.Context(), fmt.Sprintf("a request to the name %.80q, which is not the hub's, from %s.", host, from(c).Address))
-		return fiber.NewError(http.StatusForbidden, "This hub does not answer to this name.")
-	}
-	return c.Next()
-}
-
-// isOwn reports whether a host, with or without a port, is the hub's: an address of the machine, or a name of it.
-func (s *Server) isOwn(hostPort string) bool {
-	host, _, err := net.SplitHostPort(hostPort)
-	if err != nil {
-		host = hostPort
-	}
-	return s.names.Has(host)
-}
-
-// ownPages refuses what a page from elsewhere asks for, by what browsers say of it (Fetch Metadata, and the Origin header of
-// RFC 6454). Other programs say nothing of the kind, and need keys.
-func (s *Server) ownPages(c fiber.Ctx) error {
-	site, origin := c.Get("Sec-Fetch-Site"), c.Get("Origin")
-	_, host, _ := strings.Cut(origin, "://")
-	foreign := site != "" && site != "same-origin" && site != "none" || origin != "" && !strings.EqualFold(host, c.Host())
-	if foreign && !opensPage(c) {
-		s.hub.KeptOut(c.Context(), fmt.Sprintf("a page of %.80s, which asked for %s %.80s.", cmp.Or(origin, "elsewhere"), c.Method(), c.Path()))
-		return fiber.NewError(http.StatusForbidden, "Pages from elsewhere may not use this hub.")
-	}
-	return c.Next()
-}
-
-// opensPage reports whether a link from elsewhere leads to a page of the front end.
-func opensPage(c fiber.Ctx) bool {
-	return c.Method() == fiber.MethodGet && c.Get("Sec-Fetch-Mode") == "navigate" && c.Get("Sec-Fetch-Dest") == "document" && c.Get("Origin") == "" &&
-		!strings.HasPrefix(c.Path(), "/api/") && !strings.HasPrefix(c.Path(), "/things")
 }
 
 // failed answers what no operation answered, as RFC 9457 says.

@@ -45,18 +45,18 @@ func serve(t *testing.T) string {
 }
 
 // serveHome serves a home with one connection to whoever is at this machine.
-func serveHome(t *testing.T, connection connect.Connection) (address string, h *hub.Hub) {
+func serveHome(t testing.TB, connection connect.Connection) (address string, h *hub.Hub) {
 	return serveWith(t, connection, server.Options{Open: true})
 }
 
 // serveWith serves a home with one connection, as the options say.
-func serveWith(t *testing.T, connection connect.Connection, o server.Options) (address string, h *hub.Hub) {
+func serveWith(t testing.TB, connection connect.Connection, o server.Options) (address string, h *hub.Hub) {
 	address, h, _ = serveIn(t, t.TempDir(), connection, o)
 	return address, h
 }
 
 // serveIn serves the home that is kept in a folder, a new one where there is none, until it is ended.
-func serveIn(t *testing.T, folder string, connection connect.Connection, o server.Options) (address string, h *hub.Hub, end func()) {
+func serveIn(t testing.TB, folder string, connection connect.Connection, o server.Options) (address string, h *hub.Hub, end func()) {
 	ctx := context.Background()
 	log := slog.New(slog.DiscardHandler)
 	kept, err := store.Open(ctx, folder, log)

@@ -58,9 +58,10 @@ func (s *Server) cookie() string {
 	return "amvek-" + port
 }
 
-func (s *Server) setCookie(secret string, lasts time.Duration) []http.Cookie {
+// setCookie has the browser of a request keep the secret of its session.
+func (s *Server) setCookie(ctx context.Context, secret string, lasts time.Duration) []http.Cookie {
 	return []http.Cookie{{
-		Name: s.cookie(), Value: secret, Path: "/", MaxAge: int(lasts.Seconds()), HttpOnly: true, Secure: s.tls != nil, SameSite: http.SameSiteStrictMode,
+		Name: s.cookie(), Value: secret, Path: "/", MaxAge: int(lasts.Seconds()), HttpOnly: true, Secure: strings.HasPrefix(who(ctx).origin, "https:"), SameSite: http.SameSiteStrictMode,
 	}}
 }
 
@@ -110,7 +111,7 @@ func (s *Server) registerSignIn(api huma.API) {
 			return nil, err
 		}
 		s.hub.GateChanged()
-		return &letIn{SetCookie: s.setCookie("", -time.Second), Body: s.sessionView(&caller{from: c.from})}, nil
+		return &letIn{SetCookie: s.setCookie(ctx, "", -time.Second), Body: s.sessionView(&caller{from: c.from})}, nil
 	})
 	operation(s, api, "set-password", http.MethodPut, "/session/password", "Give oneself a password", func(ctx context.Context, in *struct {
 		Body struct {
@@ -171,14 +172,14 @@ func (s *Server) begin(ctx context.Context, person, device, how string, from ses
 	if err != nil {
 		return nil, err
 	}
-	c := s.recognise(ctx, credentials{secret: secret, from: from})
+	c := s.recognise(ctx, credentials{secret: secret, from: from, origin: who(ctx).origin})
 	if c.Rank == gate.Outside {
 		return nil, &hub.ForbiddenError{Message: "You are not let in any more."}
 	}
 	if how != "" {
 		s.hub.LetIn(ctx, cause.By{Who: cause.Person, ID: person, Via: cause.ViaPage}, how+", from "+from.Address)
 	}
-	return &letIn{SetCookie: s.setCookie(secret, sessionLasts), Body: s.sessionView(c)}, nil
+	return &letIn{SetCookie: s.setCookie(ctx, secret, sessionLasts), Body: s.sessionView(c)}, nil
 }
 
 // systems are what a browser says it runs on, the more special first.
@@ -214,8 +215,9 @@ func deviceOf(agent string) string {
 
 // wrong counts a wrong password or code, tells of it, and returns what is answered.
 func (s *Server) wrong(ctx context.Context, of string, from sessions.From, note, place, said string) error {
-	s.hub.Sessions.Wrong(of, from)
+	count := s.hub.Sessions.Wrong(of, from)
 	s.hub.KeptOut(ctx, fmt.Sprintf("%s, from %s.", note, from.Address))
+	s.hub.Tried(ctx, note, from.Address, count)
 	return hub.Invalid(place, said)
 }
 

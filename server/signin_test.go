@@ -20,7 +20,7 @@ import (
 const ownersCode = "AAAA-BBBB-CCCC-DDDD"
 
 // closed is a home that is open to nobody, with the owner's code.
-func closed(t *testing.T) (url string, h *hub.Hub) {
+func closed(t testing.TB) (url string, h *hub.Hub) {
 	code := ownersCode
 	return serveWith(t, deaf{}, server.Options{
 		Code:     func() (string, error) { return code, nil },

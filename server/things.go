@@ -39,7 +39,7 @@ func (s *Server) things() {
 }
 
 func (s *Server) base(c fiber.Ctx, id string) string {
-	return s.scheme() + "://" + c.Host() + "/things/" + url.PathEscape(id)
+	return s.schemeOf(c) + "://" + s.host(c) + "/things/" + url.PathEscape(id)
 }
 
 // thingDirectory lists all descriptions. Who follows the list asks again and again whether it is still the same (RFC 9110 §13.1.2).

@@ -3,6 +3,8 @@ package main
 import (
 	"crypto/tls"
 	"fmt"
+	"net/netip"
+	"slices"
 	"time"
 
 	"amvek/hub"
@@ -22,11 +24,28 @@ func encrypt(s settings, h *hub.Hub, o *server.Options) error {
 		}
 		o.TLS = &tls.Config{MinVersion: tls.VersionTLS12, Certificates: []tls.Certificate{certificate}}
 	case s.tls == "auto":
-		authority, err := certificates.Open(s.data, h.Title()+", Amvek", o.Names.All, time.Now)
+		authority, err := certificates.Open(s.data, h.Title()+", Amvek", namesOf(h, o.Names), time.Now)
 		if err != nil {
 			return err
 		}
 		o.TLS, o.Authority = &tls.Config{MinVersion: tls.VersionTLS12, GetCertificate: authority.Get}, authority
 	}
 	return nil
+}
+
+// namesOf returns by which names and addresses the hub is reached: those of the machine, and those that its owner added.
+func namesOf(h *hub.Hub, machine *machine.Names) func() (hosts []string, addresses []netip.Addr) {
+	return func() (hosts []string, addresses []netip.Addr) {
+		hosts, addresses = machine.All()
+		for _, host := range h.Admitted().Hosts {
+			ip, err := netip.ParseAddr(host)
+			switch {
+			case err != nil && !slices.Contains(hosts, host):
+				hosts = append(hosts, host)
+			case err == nil && !slices.Contains(addresses, ip):
+				addresses = append(addresses, ip)
+			}
+		}
+		return hosts, addresses
+	}
 }

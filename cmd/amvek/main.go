@@ -48,6 +48,8 @@ Flags of serve and demo (each also as an environment variable):
   --data DIR              where everything is kept (AMVEK_DATA, default data, for the demo demo-data)
   --tls auto              encrypt, with certificates that the hub makes by itself (AMVEK_TLS, off)
   --tls-cert FILE         encrypt with this certificate, and --tls-key FILE its key (AMVEK_TLS_CERT, AMVEK_TLS_KEY)
+  --behind ADDRESS        believe what a proxy at this address, or in this network, says of who asks; several with
+                          commas between (AMVEK_BEHIND)
   --open                  whoever is at this machine owns the home, without signing in (AMVEK_OPEN; the demo
                           unless --open=false)
   --verbose               say more in the log (AMVEK_VERBOSE)

@@ -116,6 +116,7 @@ func TestWhatIsWrongIsSaidAndNothingStarted(t *testing.T) {
 		says string
 	}{
 		{append(append([]string{"serve", "--open"}, free(t)...), "--listen", "0.0.0.0:8420"), "refusing to listen on 0.0.0.0:8420"},
+		{append(append([]string{"serve", "--open"}, free(t)...), "--behind", "127.0.0.1"), "leave out --open or --behind"},
 		{append(append([]string{"serve"}, free(t)...), "--mqtt-listen", ":1883"), "refusing to listen"},
 		{append(append([]string{"serve"}, free(t)...), "--listen", taken.Addr().String()), "choose another address with --listen"},
 		{append(append([]string{"serve"}, free(t)...), "--mqtt-listen", taken.Addr().String()), "choose another address with --mqtt-listen"},
@@ -128,6 +129,9 @@ func TestWhatIsWrongIsSaidAndNothingStarted(t *testing.T) {
 		assert.ErrorIs(t, command(context.Background(), args, io.Discard, &said), errUsage, args)
 		assert.Contains(t, said.String(), "amvek serve")
 	}
+	var said bytes.Buffer
+	assert.ErrorIs(t, command(context.Background(), []string{"serve", "--behind", "proxy"}, io.Discard, &said), errUsage)
+	assert.Contains(t, said.String(), `--behind: "proxy" is no address of a proxy`)
 }
 
 func TestStartingOverKeepsWhatIsNotOurs(t *testing.T) {

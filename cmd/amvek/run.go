@@ -42,6 +42,9 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 		if err := server.CheckOpen(s.listen); err != nil {
 			return err
 		}
+		if len(s.behind) > 0 {
+			return errors.New("behind a proxy everybody would seem to be at this machine and own the home; leave out --open or --behind")
+		}
 	}
 	if err := server.CheckLoopback(s.mqttListen); err != nil {
 		return err
@@ -172,7 +175,7 @@ func listen(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, brok
 		return err
 	}
 	code := ownerCode{s.data}
-	serverOptions := server.Options{PageKey: key, Hub: h, Log: s.log, Files: files, Version: version, Open: s.open, Panels: panels}
+	serverOptions := server.Options{PageKey: key, Hub: h, Log: s.log, Files: files, Version: version, Open: s.open, Panels: panels, Proxies: s.behind}
 	if !s.open {
 		serverOptions.Code, serverOptions.CodeUsed = code.read, code.used
 	}

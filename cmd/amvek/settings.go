@@ -6,9 +6,12 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"net/netip"
 	"os"
 	"strings"
 	"time"
+
+	"amvek/server"
 )
 
 // settings are what the flags and environment say.
@@ -21,7 +24,8 @@ type settings struct {
 	tls        string // auto, or off
 	tlsCert    string // a file with a certificate, and tlsKey one with its key
 	tlsKey     string
-	open       bool // whoever is at this machine owns the home
+	behind     []netip.Prefix // proxies that are believed
+	open       bool           // whoever is at this machine owns the home
 	fresh      bool
 	empty      bool
 	days       int           // that the demo's house lives before the present
@@ -47,6 +51,7 @@ func parse(command string, args []string, errOut io.Writer) (settings, error) {
 	set.StringVar(&s.tlsCert, "tls-cert", "", "")
 	set.StringVar(&s.tlsKey, "tls-key", "", "")
 	set.BoolVar(&s.open, "open", s.demo, "")
+	behind := set.String("behind", "", "")
 	if s.demo {
 		set.BoolVar(&s.fresh, "fresh", false, "")
 		set.BoolVar(&s.empty, "empty", false, "")
@@ -78,6 +83,14 @@ func parse(command string, args []string, errOut io.Writer) (settings, error) {
 	case s.tlsCert != "" && s.tls == "auto":
 		fmt.Fprintf(errOut, "amvek: --tls auto makes a certificate of its own; leave it out where you give one\n")
 		return s, errUsage
+	}
+	if *behind != "" {
+		proxies, err := server.ParseProxies(*behind)
+		if err != nil {
+			fmt.Fprintf(errOut, "amvek: --behind: %v\n", err)
+			return s, errUsage
+		}
+		s.behind = proxies
 	}
 	if s.off < 0 || s.off > most*24*time.Hour {
 		fmt.Fprintf(errOut, "amvek: --off is from 0 to %d days, such as 45m or 30h\n", most)

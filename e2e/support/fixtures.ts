@@ -1,4 +1,4 @@
-import { test as base } from '@playwright/test'
+import { expect, test as base } from '@playwright/test'
 import { Hub } from './hub'
 
 /** A test with a hub: the demo home, or an empty one where the test says `test.use({ flags: ['--empty'] })`. */
@@ -10,6 +10,15 @@ export const test = base.extend<{ flags: string[]; hub: Hub }>({
     if (info.status !== info.expectedStatus) await info.attach('hub output', { body: hub.output })
     await hub.stop()
   },
+  // Whatever a test does: no page needs more than the content security policy lets it.
+  page: async ({ page }, use) => {
+    const against: string[] = []
+    page.on('console', (said) => {
+      if (said.text().includes('Content Security Policy')) against.push(said.text())
+    })
+    await use(page)
+    expect(against, 'what a page did against its content security policy').toEqual([])
+  },
 })
 
-export { expect } from '@playwright/test'
+export { expect }

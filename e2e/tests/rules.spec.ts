@@ -180,6 +180,7 @@ test.describe('in the demo home', () => {
     await hub.advance(5)
 
     await page.goto(`${hub.url}/devices`)
+    await expect(page.getByRole('heading', { name: 'Devices', exact: true })).toBeVisible()
     await page.keyboard.press('/')
     await page.getByRole('searchbox', { name: 'Find or go' }).fill('good night')
     await page.getByRole('option', { name: /Start what waits for “good night”/ }).click()

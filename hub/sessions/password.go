@@ -80,13 +80,15 @@ func (s *Sessions) SetPassword(ctx context.Context, person, password string) err
 	return s.kept.PutSecret(ctx, passwordOf(person), hashed)
 }
 
-// Forget takes a person's password away, and ends their sessions.
+// Forget takes a person's password and passkeys away, and ends their sessions.
 func (s *Sessions) Forget(ctx context.Context, person string) error {
 	if err := s.EndOf(ctx, person, ""); err != nil {
 		return err
 	}
 	s.withdraw(person)
-	return s.kept.PutSecret(ctx, passwordOf(person), "")
+	s.passkeys.Lock()
+	defer s.passkeys.Unlock()
+	return errors.Join(s.kept.PutSecret(ctx, passwordOf(person), ""), s.kept.PutSecret(ctx, passkeysOf(person), ""))
 }
 
 // HasPassword reports whether a person has a password.

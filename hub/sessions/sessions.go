@@ -58,9 +58,12 @@ type Sessions struct {
 	hashing chan struct{} // a place for each password that is worked on at once
 	slow    slow
 
-	mu    sync.Mutex
-	byKey map[[sha256.Size]byte]*store.Session
-	codes map[[sha256.Size]byte]invitation
+	passkeys sync.Mutex // held while those of somebody are read and written anew
+
+	mu         sync.Mutex
+	byKey      map[[sha256.Size]byte]*store.Session
+	codes      map[[sha256.Size]byte]invitation
+	ceremonies map[string]ceremony
 }
 
 // Open reads the sessions that there are; now is the machine's clock.

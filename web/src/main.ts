@@ -7,6 +7,7 @@ import PrimeVue from 'primevue/config'
 import { createApp } from 'vue'
 import App from './App.vue'
 import { installable } from './lib/installable'
+import { nonce } from './lib/nonce'
 import { router } from './router'
 import { preset } from './theme/preset'
 
@@ -14,6 +15,7 @@ createApp(App)
   .use(createPinia())
   .use(router)
   .use(PrimeVue, {
+    csp: { nonce },
     theme: { preset, options: { darkModeSelector: 'none' } },
     locale: {
       emptyMessage: 'Nothing to choose from yet',

@@ -36,6 +36,10 @@ export const useSession = defineStore('session', () => {
     await ask(api.POST('/api/session/code', { body: { code } }))
     begin()
   }
+  const byPasskey = async () => {
+    const { showPasskey } = await import('@/lib/passkeys')
+    if (await showPasskey()) begin()
+  }
   const signOut = async () => {
     await ask(api.DELETE('/api/session'))
     begin()
@@ -51,5 +55,20 @@ export const useSession = defineStore('session', () => {
   const setsUp = computed(() => role.value === 'owner')
   const guest = computed(() => role.value === 'guest')
   const panel = computed(() => role.value === 'panel')
-  return { view, failed, state, role, setsUp, guest, panel, read, signIn, becomeOwner, comeIn, signOut, lookAs }
+  return {
+    view,
+    failed,
+    state,
+    role,
+    setsUp,
+    guest,
+    panel,
+    read,
+    signIn,
+    becomeOwner,
+    comeIn,
+    byPasskey,
+    signOut,
+    lookAs,
+  }
 })

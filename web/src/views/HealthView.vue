@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Button from 'primevue/button'
 import { onMounted, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Aside } from '@/api/types'
@@ -7,15 +8,20 @@ import ErrorNote from '@/components/page/ErrorNote.vue'
 import PlainPage from '@/components/page/PlainPage.vue'
 import { useReading } from '@/lib/reading'
 import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+import { useSession } from '@/stores/session'
 
 /** What the owner has to see to about the hub itself: definitions that are set aside, and what it cannot keep. */
 const home = useHome()
+const notices = useNotices()
+const session = useSession()
 const asides = ref<Aside[]>([])
 const { failed, again: read } = useReading(async () => {
   asides.value = await ask(api.GET('/api/set-aside'))
 })
 onMounted(read)
 watch(() => home.needs, read)
+const seen = () => notices.attempt(() => ask(api.POST('/api/needs/tried/seen')))
 </script>
 
 <template>
@@ -27,6 +33,13 @@ watch(() => home.needs, read)
       <h2>{{ n.title }}</h2>
       <p>{{ n.text }}</p>
       <p v-if="n.since" class="soft small">Since {{ home.times.since(n.since, home.now) }}</p>
+      <Button
+        v-if="n.kind === 'tried' && session.setsUp"
+        size="small"
+        severity="secondary"
+        label="I know of it"
+        @click="seen"
+      />
     </section>
     <AsideMend v-for="a in asides" :key="`${a.kind} ${a.id}`" :aside="a" @changed="read" />
     <p class="soft small version">

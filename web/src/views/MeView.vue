@@ -3,6 +3,7 @@ import Button from 'primevue/button'
 import Password from 'primevue/password'
 import { ref } from 'vue'
 import { api, ask, Problem, reasonOf } from '@/api/client'
+import OwnPasskeys from '@/components/people/OwnPasskeys.vue'
 import PlainPage from '@/components/page/PlainPage.vue'
 import { useNotices } from '@/stores/notices'
 import { useSession } from '@/stores/session'
@@ -74,6 +75,7 @@ async function change() {
         <Button type="submit" label="Change the password" :disabled="!next" />
       </form>
     </section>
+    <OwnPasskeys v-if="session.view?.person" />
   </PlainPage>
 </template>
 

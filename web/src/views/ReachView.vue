@@ -1,17 +1,28 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
+import { RouterLink } from 'vue-router'
 import { api, ask } from '@/api/client'
 import type { Reach } from '@/api/types'
+import AdmittedList from '@/components/connection/AdmittedList.vue'
 import ErrorNote from '@/components/page/ErrorNote.vue'
 import PlainPage from '@/components/page/PlainPage.vue'
 import { useReading } from '@/lib/reading'
 
 /** Where phones and tablets open the hub, and what they have to trust. */
 const reach = ref<Reach>()
+/** Those that are believed, in words. */
+const proxies = computed(() => reach.value?.proxies.join(', ') ?? '')
+const origins = computed(() => reach.value?.origins ?? [])
 const { failed, again } = useReading(async () => {
   reach.value = await ask(api.GET('/api/reach'))
 })
 onMounted(again)
+
+async function admit(next: { hosts?: string[]; origins?: string[] }) {
+  if (!reach.value) return
+  const { hosts, origins } = reach.value
+  reach.value = await ask(api.PUT('/api/reach/admitted', { body: { hosts, origins, ...next } }))
+}
 </script>
 
 <template>
@@ -29,6 +40,21 @@ onMounted(again)
           network of the home; everybody then signs in.
         </p>
       </section>
+      <AdmittedList
+        title="Other names"
+        :list="reach.hosts"
+        label="Another name of the hub"
+        example="home.example.org"
+        field="hosts"
+        :save="(hosts: string[]) => admit({ hosts })"
+      >
+        <p class="text">
+          The hub answers to its machine’s own names and addresses. Add a name that your router or a proxy gives it.
+        </p>
+        <p v-if="proxies" class="text">
+          It believes what a proxy at <span class="mono">{{ proxies }}</span> says of who asks.
+        </p>
+      </AdmittedList>
       <section aria-label="Encryption">
         <h2>Encryption</h2>
         <template v-if="reach.fingerprint">
@@ -60,6 +86,19 @@ onMounted(again)
           camera or be installed.
         </p>
       </section>
+      <AdmittedList
+        title="Other web pages"
+        :list="origins"
+        label="Origin of another web page"
+        example="https://example.org"
+        field="origins"
+        :save="(origins: string[]) => admit({ origins })"
+      >
+        <p class="text">
+          A page of your own, served from elsewhere, may use this home’s interface with a
+          <RouterLink class="link" to="/keys">key</RouterLink>, if its origin is named here. All others are kept out.
+        </p>
+      </AdmittedList>
     </template>
   </PlainPage>
 </template>

@@ -2,6 +2,7 @@
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 import type { EditorView } from '@codemirror/view'
 import { diagnosticsOf, type Mark } from '@/lib/marks'
+import { nonce } from '@/lib/nonce'
 
 /** A JSON or YAML text with what is wrong marked at its place. The editor is loaded when it is first shown. */
 const text = defineModel<string>({ required: true })
@@ -42,6 +43,7 @@ onMounted(async () => {
         ]),
         lint.lintGutter(),
         EditorState.readOnly.of(!!props.readonly),
+        EditorView.cspNonce.of(nonce),
         EditorView.contentAttributes.of({ 'aria-label': props.label, tabindex: '0' }),
         EditorView.updateListener.of((u) => {
           if (u.docChanged) text.value = u.state.doc.toString()

@@ -5,6 +5,7 @@ import Password from 'primevue/password'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { Problem, reasonOf } from '@/api/client'
+import { passkeysHere } from '@/lib/passkeys'
 import { useSession } from '@/stores/session'
 
 /** The way in: by a picture code, by name and password, or with the code of the hub's machine as its owner. */
@@ -28,17 +29,20 @@ const way = computed(() => {
 const heads = { code: 'Come in', owner: 'Become the owner', password: 'Sign in' }
 const place = (field: string) => (failed.value instanceof Problem ? failed.value.at(field) : undefined)
 const wrong = computed(() => {
-  const at = place('code') ?? place('title') ?? place('password')
+  const at = ['code', 'title', 'password', 'answer'].map(place).find(Boolean)
   return failed.value ? (at ?? reasonOf(failed.value)) : ''
 })
 
-async function enter() {
+function enter() {
+  if (way.value === 'code') return by(() => session.comeIn(route.hash.slice(1)))
+  if (way.value === 'owner') return by(() => session.becomeOwner(code.value, title.value, password.value))
+  return by(() => session.signIn(title.value, password.value))
+}
+async function by(work: () => Promise<void>) {
   failed.value = undefined
   busy.value = true
   try {
-    if (way.value === 'code') await session.comeIn(route.hash.slice(1))
-    else if (way.value === 'owner') await session.becomeOwner(code.value, title.value, password.value)
-    else await session.signIn(title.value, password.value)
+    await work()
   } catch (error) {
     failed.value = error
   } finally {
@@ -96,6 +100,13 @@ function change() {
       </p>
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
       <Button type="submit" :label="heads[way]" :loading="busy" />
+      <Button
+        v-if="way === 'password' && passkeysHere()"
+        severity="secondary"
+        label="Sign in with a passkey"
+        :disabled="busy"
+        @click="by(session.byPasskey)"
+      />
     </form>
     <button v-if="way !== 'code' && session.state === 'signIn'" class="plain link" @click="change">
       {{ asOwner ? 'Sign in with a password' : 'I have an owner’s code' }}

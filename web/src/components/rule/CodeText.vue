@@ -5,6 +5,7 @@ import type { ExpressionWord, Mistake } from '@/api/types'
 import { deeds, idsIn, offers } from '@/lib/expressions'
 import { diagnosticsOf } from '@/lib/marks'
 import { useHome } from '@/stores/home'
+import { nonce } from '@/lib/nonce'
 
 /** A text in one of the languages of rules while it is typed: names in the place of ids, what is offered, what is wrong where. */
 const text = defineModel<string>({ required: true })
@@ -94,6 +95,7 @@ onMounted(async () => {
         props.told ? complete.closeBrackets() : [],
         language.indentUnit.of('    '),
         props.script ? cm.lineNumbers() : [],
+        cm.EditorView.cspNonce.of(nonce),
         cm.EditorView.lineWrapping,
         cm.tooltips({ position: 'absolute', parent: offered.value ?? undefined }),
         complete.autocompletion({
