@@ -16,15 +16,35 @@ import (
 	"amvek/store"
 )
 
-// DraftOf is what a dashboard is drafted for: a room, a floor, or where neither is named the whole house.
+// DraftOf is what a dashboard is drafted for: what was picked, a room, a floor, or where nothing is named the whole house.
 type DraftOf struct {
-	Room  string `json:"room,omitempty" doc:"Id of the room."`
-	Floor string `json:"floor,omitempty" doc:"Name of the floor."`
+	Picked []board.Pick `json:"picked,omitempty" maxItems:"200" doc:"What stands on it, in this order, instead of all of a room, a floor or the house."`
+	Room   string       `json:"room,omitempty" doc:"Id of the room."`
+	Floor  string       `json:"floor,omitempty" doc:"Name of the floor."`
+}
+
+// Drafted is a dashboard that was drafted.
+type Drafted struct {
+	Dashboard  board.Dashboard        `json:"dashboard"`
+	TallPlaces map[string]board.Place `json:"tallPlaces" doc:"Where each control would lie on a tall screen, in twelve columns, by its id."`
 }
 
 // DraftDashboard lays out a dashboard from what is there. It is not saved.
-func (h *Hub) DraftDashboard(ctx context.Context, of DraftOf) (d *board.Dashboard, err error) {
+func (h *Hub) DraftDashboard(ctx context.Context, of DraftOf) (*Drafted, error) {
+	d, err := h.draftDashboard(ctx, of)
+	if err != nil {
+		return nil, err
+	}
+	return &Drafted{*d, d.Tall()}, nil
+}
+
+func (h *Hub) draftDashboard(ctx context.Context, of DraftOf) (d *board.Dashboard, err error) {
 	failed := h.do(ctx, func() {
+		if len(of.Picked) > 0 {
+			there := slices.DeleteFunc(slices.Clone(of.Picked), func(p board.Pick) bool { return !h.has(p) })
+			d = board.Picked(h.definitions.House().Title, there, h.knownToBoards())
+			return
+		}
 		rooms := h.roomsOf(of)
 		title := h.definitions.House().Title
 		switch {

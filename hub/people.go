@@ -27,6 +27,8 @@ type people struct {
 	admitted atomic.Pointer[Admitted]
 	version  atomic.Uint64 // grows with whatever may change who may what
 
+	favorites sync.Mutex // held while somebody's are read and written anew
+
 	mu      sync.Mutex
 	reaches map[string]workedOut
 	out     keptOut
@@ -146,6 +148,9 @@ func (h *Hub) personGone(id string, _ *home.Person) {
 	h.workers.Go(func() {
 		if err := h.Sessions.Forget(h.context, id); err != nil && !errors.Is(err, context.Canceled) {
 			h.log.Error("the sessions of somebody who was removed could not be ended", "error", err)
+		}
+		if err := h.store.PutSetting(h.context, favoritesOf(id), ""); err != nil && !errors.Is(err, context.Canceled) {
+			h.log.Error("what somebody who was removed kept at hand could not be forgotten", "error", err)
 		}
 		h.GateChanged()
 	})

@@ -18,14 +18,15 @@ func (s *Server) registerBoards(api huma.API) {
 	get(s, api, "controls", "/controls", "The kinds of control that a dashboard can have, with their options", func(context.Context) ([]board.ControlKind, error) {
 		return board.Specs(), nil
 	})
-	operation(s, api, "draft-dashboard", http.MethodPost, "/dashboards/draft", "Lay out a dashboard of a room, a floor or the house, without saving it",
-		func(ctx context.Context, in *struct{ Body hub.DraftOf }) (*body[board.Dashboard], error) {
+	operation(s, api, "draft-dashboard", http.MethodPost, "/dashboards/draft", "Lay out a dashboard of what was picked, a room, a floor or the house, without saving it",
+		func(ctx context.Context, in *struct{ Body hub.DraftOf }) (*body[hub.Drafted], error) {
 			d, err := s.hub.DraftDashboard(ctx, in.Body)
 			if err != nil {
 				return nil, err
 			}
-			return &body[board.Dashboard]{*d}, nil
+			return &body[hub.Drafted]{*d}, nil
 		})
+	s.registerFavorites(api)
 	operation(s, api, "repoint", http.MethodPost, "/dashboards/repoint", "Point copies of controls to what is in another room, without saving them",
 		func(ctx context.Context, in *struct{ Body hub.Repointing }) (*body[hub.Repointed], error) {
 			r, err := s.hub.Repoint(ctx, in.Body)

@@ -2,6 +2,7 @@ package board_test
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -100,6 +101,25 @@ func TestOfSeveralRoomsEachStandsUnderItsName(t *testing.T) {
 	}
 	assert.Equal(t, []any{"Mill room", "East room"}, headings, "nothing is in the attic")
 	assert.Empty(t, board.Draft("Attic", []board.Room{{ID: "attic"}}, mill()).Controls)
+}
+
+func TestWhatIsPickedStandsInThatOrder(t *testing.T) {
+	known := mill()
+	d := board.Picked("At hand", []board.Pick{
+		{Kind: board.PickRule, ID: "stairs"}, {Kind: board.PickDevice, ID: "gone"}, {Kind: board.PickRoom, ID: "mill"},
+		{Kind: board.PickDevice, ID: "m1"}, {Kind: board.PickScene, ID: "supper"}, {Kind: board.PickDashboard, ID: "wall"},
+		{Kind: board.PickSequence, ID: "dawn"},
+	}, known)
+	var kinds []board.Kind
+	ids := map[string]bool{}
+	for _, c := range d.Controls {
+		kinds = append(kinds, c.Kind)
+		ids[c.ID] = true
+	}
+	assert.Equal(t, []board.Kind{board.Rule, board.Lamp, board.Scene, board.Link, board.Sequence}, kinds)
+	assert.Len(t, ids, len(d.Controls), "each has an id of its own")
+	assert.NoError(t, d.Check())
+	assert.Len(t, board.Picked("At hand", slices.Repeat([]board.Pick{{Kind: board.PickScene, ID: "supper"}}, 1000), known).Controls, 400)
 }
 
 func copied(controls ...board.Control) ([]board.Control, board.Target) {

@@ -33,6 +33,8 @@ test('a home of one room and three devices has a table of one row, with the colu
   await expect(table.getByRole('columnheader')).toHaveText(['Room', 'Open and shut', 'Somebody'])
   await expect(page.getByRole('region', { name: 'First steps' })).toBeVisible()
   await table.getByRole('link', { name: 'Studio' }).click()
+  await expect(page.getByRole('heading', { name: 'Studio' })).toBeVisible()
+  await page.getByRole('link', { name: 'Its devices' }).click()
   await expect(page.locator('a[data-row]')).toHaveCount(3)
 })
 
@@ -67,6 +69,8 @@ test('a home of 60 rooms and 2,000 devices is read by its floors, searched and s
     for (let f = 1; f <= FLOORS; f++) await expect(main.getByText(`Floor ${f}`, { exact: true })).toBeVisible()
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(1280)
     await main.getByRole('link', { name: 'Room 60', exact: true }).click()
+    await expect(main.getByRole('article').first()).toBeVisible()
+    await page.getByRole('link', { name: 'Its devices' }).click()
     await expect(page.getByText(/^\d+ of 2\d{3}$/)).toBeVisible()
     await page.locator('a[data-row]').first().click()
     await expect(page.getByRole('slider', { name: /brightness/i }).first()).toBeVisible()

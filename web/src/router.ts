@@ -15,6 +15,8 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: '/today' },
     { path: '/today', component: () => import('./views/TodayView.vue'), meta: { title: 'Today' } },
+    { path: '/hand', component: () => import('./views/HandView.vue'), meta: { title: 'At hand' } },
+    { path: '/room/:id', component: () => import('./views/RoomView.vue'), meta: { title: 'Room' } },
     { path: '/found', component: () => import('./views/FoundView.vue'), meta: { title: 'Found' } },
     {
       path: '/found/describe',

@@ -447,7 +447,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Lay out a dashboard of a room, a floor or the house, without saving it */
+        /** Lay out a dashboard of what was picked, a room, a floor or the house, without saving it */
         post: operations["draft-dashboard"];
         delete?: never;
         options?: never;
@@ -2338,6 +2338,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/favorites": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one keeps at hand, in one's order */
+        get: operations["favorites"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/favorites/{kind}/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep something at hand, or move it among what is */
+        put: operations["keep-at-hand"];
+        post?: never;
+        /** Keep something at hand no longer */
+        delete: operations["leave-from-hand"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session/passkey": {
         parameters: {
             query?: never;
@@ -3879,8 +3914,17 @@ export interface components {
         DraftOf: {
             /** @description Name of the floor. */
             floor?: string;
+            /** @description What stands on it, in this order, instead of all of a room, a floor or the house. */
+            picked?: components["schemas"]["Pick"][];
             /** @description Id of the room. */
             room?: string;
+        };
+        Drafted: {
+            dashboard: components["schemas"]["Dashboard"];
+            /** @description Where each control would lie on a tall screen, in twelve columns, by its id. */
+            tallPlaces: {
+                [key: string]: components["schemas"]["Place"];
+            };
         };
         EarlierVersion: {
             /** Format: date-time */
@@ -5007,6 +5051,11 @@ export interface components {
              * @description When a guest is out again.
              */
             until?: string;
+        };
+        Pick: {
+            id: string;
+            /** @enum {string} */
+            kind: "device" | "scene" | "sequence" | "rule" | "dashboard" | "room";
         };
         Picked: {
             choices?: string[];
@@ -7577,7 +7626,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Dashboard"];
+                    "application/json": components["schemas"]["Drafted"];
                 };
             };
             /** @description Error */
@@ -12444,6 +12493,98 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SessionView"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    favorites: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pick"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-at-hand": {
+        parameters: {
+            query?: {
+                /** @description Where, counted from 0; at the end where there are not so many. */
+                at?: number;
+            };
+            header?: never;
+            path: {
+                kind: "device" | "scene" | "sequence" | "rule" | "dashboard" | "room";
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "leave-from-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "device" | "scene" | "sequence" | "rule" | "dashboard" | "room";
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

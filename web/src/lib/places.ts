@@ -59,6 +59,7 @@ export const places: Place[] = [
     title: 'Dashboards',
     parts: [
       { to: '/dashboards', title: 'Dashboards' },
+      { to: '/hand', title: 'At hand' },
       { to: '/panels', title: 'Panels', setsUp: true },
     ],
   },

@@ -70,11 +70,13 @@ const make = (what: string) =>
     const [kind, id] = [what.split(' ', 1)[0], what.slice(what.indexOf(' ') + 1)]
     let body: DashboardDocument = { title: 'New dashboard', grid: 24, margin: true, controls: [] }
     if (kind !== 'empty')
-      body = await ask(
-        api.POST('/api/dashboards/draft', {
-          body: kind === 'room' ? { room: id } : kind === 'floor' ? { floor: id } : {},
-        }),
-      )
+      body = (
+        await ask(
+          api.POST('/api/dashboards/draft', {
+            body: kind === 'room' ? { room: id } : kind === 'floor' ? { floor: id } : {},
+          }),
+        )
+      ).dashboard
     const last = Math.max(0, ...home.dashboards.map((d) => d.order ?? 0))
     const saved = await ask(api.POST('/api/dashboards', { body: { ...body, order: last ? last + 1 : undefined } }))
     await home.arrived('dashboard', saved.id)

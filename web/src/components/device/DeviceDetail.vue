@@ -98,7 +98,7 @@ const pictures = computed(() => (props.device.connection === PANELS ? [] : (prop
 </script>
 
 <template>
-  <PageHead :title="device.title">
+  <PageHead :title="device.title" :pick="device.own ? undefined : { kind: 'device', id: device.id }">
     {{
       device.own
         ? 'what the hub itself says, for rules, histories and dashboards'

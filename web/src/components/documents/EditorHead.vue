@@ -1,6 +1,16 @@
 <script setup lang="ts">
+import type { Pick } from '@/api/types'
+import KeepAtHand from '@/components/page/KeepAtHand.vue'
+
 /** The head of an editor: a name that is typed in place, what stands below it, and its buttons. */
-defineProps<{ title: string; label: string; placeholder?: string; maxlength?: number }>()
+defineProps<{
+  title: string
+  label: string
+  placeholder?: string
+  maxlength?: number
+  /** What is kept at hand from here, if it can be. */
+  pick?: Pick
+}>()
 defineEmits<{ 'update:title': [string] }>()
 </script>
 
@@ -18,7 +28,10 @@ defineEmits<{ 'update:title': [string] }>()
       />
       <div class="soft below"><slot /></div>
     </div>
-    <div class="buttons"><slot name="buttons" /></div>
+    <div class="buttons">
+      <KeepAtHand v-if="pick" :pick="pick" :title="title" />
+      <slot name="buttons" />
+    </div>
   </header>
 </template>
 

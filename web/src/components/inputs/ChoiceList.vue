@@ -49,6 +49,7 @@ const window = computed(() => (props.choices.length >= WINDOW_FROM ? { itemSize:
 interface List {
   $el: HTMLElement
   focusedOptionIndex: number
+  filterValue: string | null
   scrollInView: (index: number) => void
 }
 const list = ref<List>()
@@ -73,8 +74,14 @@ async function pointTo(value?: T) {
   list.value.scrollInView(list.value.focusedOptionIndex)
 }
 watch([words, () => props.choices.length], () => words.value && pointTo())
+/** Has the field say what was typed before it was there, so that typing goes on behind it. */
+function sayWords() {
+  if (list.value && (list.value.filterValue ?? '') !== words.value) list.value.filterValue = words.value
+}
+watch(words, sayWords)
 
 onMounted(async () => {
+  sayWords()
   await nextTick()
   const field = list.value?.$el.querySelector<HTMLElement>('input')
   ;(field ?? list.value?.$el.querySelector<HTMLElement>('[role=listbox]'))?.focus()

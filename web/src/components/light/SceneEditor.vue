@@ -108,7 +108,12 @@ const onKey = undoKeys({ past, future, undo, redo })
 
 <template>
   <div v-if="copy" @keydown="onKey">
-    <EditorHead :title="copy.title" label="Name of the scene" @update:title="set({ title: $event })">
+    <EditorHead
+      :title="copy.title"
+      :pick="{ kind: 'scene', id: scene.id }"
+      label="Name of the scene"
+      @update:title="set({ title: $event })"
+    >
       {{ scene.inEffect ? 'in effect now' : 'not in effect' }} · <SaveState :edit="edit" />
       <template #buttons>
         <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />

@@ -70,7 +70,12 @@ const onKey = undoKeys({ past, future, undo, redo })
 
 <template>
   <div v-if="copy" @keydown="onKey">
-    <EditorHead :title="copy.title" label="Name of the sequence" @update:title="set({ title: $event })">
+    <EditorHead
+      :title="copy.title"
+      :pick="{ kind: 'sequence', id: sequence.id }"
+      label="Name of the sequence"
+      @update:title="set({ title: $event })"
+    >
       {{ running ? 'running' : 'not running' }} · <SaveState :edit="edit" />
       <template #buttons>
         <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />

@@ -1,6 +1,13 @@
 <script setup lang="ts">
+import type { Pick } from '@/api/types'
+import KeepAtHand from './KeepAtHand.vue'
+
 /** The head of a page about one thing: its name, what it is, and what can be done with it. */
-defineProps<{ title: string }>()
+defineProps<{
+  title: string
+  /** What is kept at hand from here, if it can be. */
+  pick?: Pick
+}>()
 </script>
 
 <template>
@@ -9,7 +16,10 @@ defineProps<{ title: string }>()
       <h1>{{ title }}</h1>
       <p v-if="$slots.default" class="soft"><slot /></p>
     </div>
-    <div v-if="$slots.buttons" class="buttons"><slot name="buttons" /></div>
+    <div v-if="$slots.buttons || pick" class="buttons">
+      <KeepAtHand v-if="pick" :pick="pick" :title="title" />
+      <slot name="buttons" />
+    </div>
   </header>
 </template>
 

@@ -214,6 +214,7 @@ const onKey = undoKeys({ past, future, undo, redo }, true)
     <div>
       <EditorHead
         :title="d.title"
+        :pick="{ kind: 'rule', id: rule.id }"
         label="Name of the rule"
         placeholder="Name the rule"
         @update:title="set({ title: $event })"

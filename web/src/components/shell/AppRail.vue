@@ -1,17 +1,28 @@
 <script setup lang="ts">
-import { IconDots, IconKeyboard, IconMoon, IconSun } from '@tabler/icons-vue'
+import {
+  IconBookmark,
+  IconDoor,
+  IconDots,
+  IconHome2,
+  IconKeyboard,
+  IconLayoutGrid,
+  IconMoon,
+  IconSearch,
+  IconSun,
+} from '@tabler/icons-vue'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { type Place, placeAt, placesOf, waitsIn } from '@/lib/places'
+import { useFavorites } from '@/stores/favorites'
 import { useHome } from '@/stores/home'
 import { useLook } from '@/stores/look'
 import { useSession } from '@/stores/session'
 
-/** The places, down the left side; on a phone a bar at the foot with those that are used most. */
-defineEmits<{ keys: [] }>()
+/** The places, down the left side; on a phone a bar at the foot: what is at hand first, the first of it, and the way to find all else. */
+defineEmits<{ keys: []; search: [] }>()
 
-/** On a phone, the places beside which all others are under More. */
-const USED_MOST = ['Today', 'Devices', 'Light', 'Dashboards']
+/** On a phone, the place beside which all others are under More. */
+const USED_MOST = 'Today'
 
 const home = useHome()
 const look = useLook()
@@ -21,6 +32,19 @@ const session = useSession()
 const all = computed(() => placesOf(home, session.setsUp))
 const here = computed(() => placeAt(route.path)?.title)
 const link = (p: Place) => p.parts[0]!.to
+/** The first room or dashboard that somebody keeps at hand. */
+const favorites = useFavorites()
+const first = computed(() => {
+  for (const { kind, id } of favorites.list) {
+    const room = kind === 'room' && home.rooms.find((r) => r.id === id)
+    if (room) return { to: `/room/${id}`, title: room.title, icon: IconDoor }
+    const board = kind === 'dashboard' && home.dashboards.find((d) => d.id === id)
+    if (board) return { to: `/panel/${id}`, title: board.title, icon: IconLayoutGrid }
+  }
+  return undefined
+})
+/** How much waits in the places that are under More. */
+const waits = computed(() => all.value.reduce((sum, p) => sum + waitsIn(home, p), 0))
 const more = ref(false)
 watch(
   () => route.path,
@@ -35,14 +59,18 @@ watch(
       <path d="M3 16h6c5 0 5 6 10 6h18" />
       <path class="last" d="M3 24h2c5 0 5 6 10 6h22" />
     </svg>
+    <RouterLink to="/hand" class="place foot" :class="{ here: route.path === '/hand' }">
+      <IconBookmark :size="20" stroke="1.6" aria-hidden="true" /> At hand
+    </RouterLink>
     <template v-for="place in all" :key="place.title">
       <span v-if="place.foot && place === all.find((p) => p.foot)" class="space" />
       <RouterLink
         :to="link(place)"
         class="place"
-        :class="{ here: place.title === here, rare: !USED_MOST.includes(place.title) }"
+        :class="{ here: place.title === here, rare: place.title !== USED_MOST }"
         :aria-current="place.title === here ? 'page' : undefined"
       >
+        <IconHome2 v-if="place.title === USED_MOST" class="only-foot" :size="20" stroke="1.6" aria-hidden="true" />
         {{ place.title }}
         <b v-if="waitsIn(home, place)" class="mono count">{{ waitsIn(home, place) }}</b>
       </RouterLink>
@@ -64,8 +92,16 @@ watch(
         <IconKeyboard :size="18" stroke="1.6" />
       </button>
     </div>
-    <button class="plain place opener" :aria-expanded="more" @click="more = !more">
-      <IconDots :size="16" stroke="2" aria-hidden="true" /> More
+    <RouterLink v-if="first" :to="first.to" class="place foot" :class="{ here: route.path === first.to }">
+      <component :is="first.icon" :size="20" stroke="1.6" aria-hidden="true" />
+      <span class="cut">{{ first.title }}</span>
+    </RouterLink>
+    <button class="plain place foot" @click="$emit('search')">
+      <IconSearch :size="20" stroke="1.6" aria-hidden="true" /> Find
+    </button>
+    <button class="plain place foot" :aria-expanded="more" @click="more = !more">
+      <IconDots :size="20" stroke="1.6" aria-hidden="true" /> More
+      <b v-if="waits" class="mono count">{{ waits }}</b>
     </button>
   </nav>
 </template>
@@ -126,7 +162,8 @@ watch(
   color: var(--ink-soft);
   padding: var(--space-8);
 }
-.opener {
+.foot,
+.only-foot {
   display: none;
 }
 @media (max-width: 720px) {
@@ -146,22 +183,39 @@ watch(
     display: none;
   }
   .place {
-    flex: 1 0 20%;
-    width: 20%;
+    flex: 1 0 0;
+    min-width: 20%;
     justify-content: center;
     align-items: center;
-    min-height: 52px;
+    min-height: var(--foot-bar);
     padding: 0 var(--space-2);
     font-size: var(--type-note);
     border-left: 0;
     border-top: 3px solid transparent;
+    position: relative;
+  }
+  .place:not(.rare) {
+    flex-direction: column;
+    gap: 0;
+    line-height: 1.3;
+  }
+  .only-foot,
+  .foot {
+    display: flex;
+  }
+  .foot .count {
+    position: absolute;
+    top: 4px;
+    right: calc(50% - 24px);
+  }
+  .cut {
+    max-width: 100%;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
   }
   .here {
     border-top-color: var(--verdigris);
-  }
-  .opener {
-    display: flex;
-    gap: var(--space-4);
   }
   .rare {
     order: -1;

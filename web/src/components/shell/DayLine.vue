@@ -199,21 +199,27 @@ kbd {
   font-size: var(--type-note);
 }
 @media (max-width: 720px) {
-  /* Who holds a phone has no such key. */
-  kbd {
-    display: none;
-  }
   .day {
-    grid-template-columns: minmax(0, 1fr) auto;
-    grid-template-rows: auto 56px;
+    grid-template-columns: minmax(0, 1fr);
+    grid-template-rows: auto 44px;
   }
   .band {
-    grid-column: 1 / 3;
     grid-row: 2;
   }
   .who {
-    padding: var(--space-6) var(--space-12);
+    padding: var(--space-6) var(--space-14);
     border: 0;
+    flex-direction: row;
+    align-items: baseline;
+    justify-content: flex-start;
+    gap: var(--space-10);
+  }
+  .mode {
+    margin-left: auto;
+  }
+  /* It stands in the bar at the foot. */
+  .find {
+    display: none;
   }
 }
 </style>

@@ -12,6 +12,7 @@ import { partAt } from '@/lib/places'
 import LooksAs from '@/components/people/LooksAs.vue'
 import { Problem } from '@/api/client'
 import { readAhead, router } from '@/router'
+import { useFavorites } from '@/stores/favorites'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import { useSession } from '@/stores/session'
@@ -31,6 +32,7 @@ const home = useHome()
 const session = useSession()
 const notices = useNotices()
 const visit = useVisit()
+const favorites = useFavorites()
 
 const route = useRoute()
 /** Pages for setting up are not for those who operate the home. */
@@ -75,6 +77,7 @@ watch(
   () => home.loaded,
   () => {
     visit.begin()
+    if (!session.guest) void favorites.read().catch(() => undefined) // asked for again where they are shown
     void readAhead()
     void later.palette().then(
       () => (palette.value = true),
@@ -98,7 +101,7 @@ onBeforeUnmount(() => home.end())
   </div>
   <div v-else class="frame" :class="{ above: session.view?.looksAs }">
     <a class="skip" href="#main">Skip to the page</a>
-    <AppRail @keys="keys = true" />
+    <AppRail @keys="keys = true" @search="searching = true" />
     <DayLine @search="searching = true" />
     <PlaceParts />
     <main id="main" tabindex="-1">

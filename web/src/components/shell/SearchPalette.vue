@@ -104,7 +104,7 @@ const all = computed<Hit[]>(() => {
           ]
         : []),
     ]),
-    ...home.rooms.map((r) => go(`room ${r.id}`, r.title, r.floor ? `room, ${r.floor}` : 'room', devicesOf(r.title))),
+    ...home.rooms.map((r) => go(`room ${r.id}`, r.title, r.floor ? `room, ${r.floor}` : 'room', `/room/${r.id}`)),
     ...[...new Set(home.rooms.flatMap((r) => r.floor || []))].map((f) => go(`floor ${f}`, f, 'floor', '/rooms')),
     ...[...new Set(home.devices.flatMap((d) => d.labels ?? []))].map((l) => go(`label ${l}`, l, 'label', devicesOf(l))),
     ...home.groups.map((g) => go(g.id, g.title, 'group', '/household/groups')),

@@ -14,7 +14,7 @@ defineProps<{ room: RoomNow; columns: Set<Column>; line: LinePoint[] }>()
 <template>
   <tr>
     <th scope="row">
-      <RouterLink class="named" :to="{ path: '/devices', query: { search: room.title } }">{{ room.title }}</RouterLink>
+      <RouterLink class="named" :to="room.id ? `/room/${room.id}` : '/devices'">{{ room.title }}</RouterLink>
     </th>
     <td v-if="columns.has('lamps')" class="lamps">
       <DeviceLamp v-for="d in room.lamps" :key="d.id" :device="d" />

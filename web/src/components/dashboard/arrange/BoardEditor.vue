@@ -161,6 +161,7 @@ const titleOf = (c: Control) =>
     <EditorHead
       :title="copy.title"
       label="Name of the dashboard"
+      :pick="{ kind: 'dashboard', id: dashboard.id }"
       :maxlength="80"
       @update:title="set({ title: $event })"
     >

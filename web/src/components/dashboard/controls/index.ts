@@ -31,6 +31,7 @@ export const wideKinds = new Set<Control['kind']>([
   'level',
   'warmth',
   'shutter',
+  'lock',
   'player',
   'cover',
   'chart',
