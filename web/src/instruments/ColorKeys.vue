@@ -9,7 +9,7 @@ import { lampColors } from '@/lib/lampColors'
 const props = defineProps<{
   label: string
   device: string
-  property: Property
+  property: Pick<Property, 'name'>
   /** The color that it has, as it is drawn. */
   swatch?: string
   disabled?: boolean
@@ -82,6 +82,17 @@ const choose = (swatch: string) =>
   height: 100%;
   opacity: 0;
   cursor: pointer;
+}
+/* What cannot be chosen now is a dotted line in its color. */
+.key:disabled::before,
+.any:has(:disabled)::before {
+  height: 0;
+  border: 0;
+  border-bottom: 3px dotted var(--swatch);
+  background: none;
+}
+.any input:disabled {
+  cursor: default;
 }
 .key:focus-visible,
 .any:focus-within {

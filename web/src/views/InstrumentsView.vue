@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import PlainPage from '@/components/page/PlainPage.vue'
+import ColorKeys from '@/instruments/ColorKeys.vue'
+import CoverArt from '@/instruments/CoverArt.vue'
 import LampPendant from '@/instruments/LampPendant.vue'
 import LevelScale from '@/instruments/LevelScale.vue'
 import LockBolt from '@/instruments/LockBolt.vue'
@@ -15,6 +17,7 @@ import type { Certainty } from '@/lib/certainty'
 /** For developers: every instrument in every state. A test compares its picture. */
 const states: Certainty[] = ['confirmed', 'pending', 'assumed', 'silent', 'failed', 'unknown']
 const sizes = ['row', 'page', 'panel'] as const
+const color = { name: 'color' }
 const helds = ['hand', 'automation'] as const
 const HOUR = 3_600_000
 const line = [18, 18.2, 17.9, 18.6, 19.4, 19.2, 19.3].map((value, i) => ({ at: i * HOUR, value }))
@@ -138,12 +141,26 @@ const line = [18, 18.2, 17.9, 18.6, 19.4, 19.2, 19.3].map((value, i) => ({ at: i
             <ShutterWindow label="Half, large" :place="50" size="panel" />
           </td>
         </tr>
+        <tr>
+          <th scope="row">colors of a lamp: usable, not usable</th>
+          <td colspan="3"><ColorKeys label="Lamp" device="" :property="color" swatch="#ffb46b" /></td>
+          <td colspan="3"><ColorKeys label="Other lamp" device="" :property="color" disabled /></td>
+        </tr>
+        <tr>
+          <th scope="row">cover: of two pieces, of nothing</th>
+          <td v-for="track in ['Slow water', 'Leat in March', '']" :key="track">
+            <div class="cover"><CoverArt :track="track" /></div>
+          </td>
+        </tr>
       </tbody>
     </table>
   </PlainPage>
 </template>
 
 <style scoped>
+.cover {
+  height: 90px;
+}
 table {
   border-collapse: collapse;
 }
