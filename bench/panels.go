@@ -32,6 +32,10 @@ type browserSaw struct {
 	Ready bool
 	// Shown are the values that were drawn, with when, in ms since 1970.
 	Shown [][2]float64
+	// Taps are how long each took from a tap to the picture with its mark, in ms.
+	Taps []float64
+	// Grown is by how much the memory of scripts grew, from Heap, both in bytes; Load is the share of the time that the page worked.
+	Grown, Heap, Load float64
 	// Worst is the longest time between two pictures while controls were dragged, in ms.
 	Worst float64
 }
@@ -69,10 +73,57 @@ func measurePanels(ctx context.Context) ([]figure, error) {
 			figure{Name: fmt.Sprintf("change_pixel_p95_ms_%d", browsers), Value: share(late, 0.95), Unit: "ms"})
 	}
 	var saw browserSaw
+	if err := s.browse(ctx, "taps", sixty, 1, nil, func(one browserSaw) { saw = one }); err != nil {
+		return nil, err
+	}
+	figures = append(figures, figure{Name: "tap_mark_p50_ms", Value: share(saw.Taps, 0.5), Unit: "ms"},
+		figure{Name: "tap_mark_p95_ms", Value: share(saw.Taps, 0.95), Unit: "ms"})
 	if err := s.browse(ctx, "arrange", "hundred", 1, nil, func(one browserSaw) { saw = one }); err != nil {
 		return nil, err
 	}
 	return append(figures, figure{Name: "arrange_frame_worst_ms", Value: saw.Worst, Unit: "ms"}), nil
+}
+
+// heapMoves is how often one of the instruments of a panel changes while its memory is watched.
+const heapMoves = 20 * time.Millisecond
+
+// measureHeap measures by how much a panel of sixty controls grows in ten minutes in which they change fifty times a second.
+func measureHeap(ctx context.Context) ([]figure, error) {
+	made, sixty, dials, err := boarded(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer made.close()
+	s, err := made.serve()
+	if err != nil {
+		return nil, err
+	}
+	defer s.close()
+	moving, stop := context.WithCancel(ctx)
+	var done sync.WaitGroup
+	done.Go(func() {
+		tick := time.NewTicker(heapMoves)
+		defer tick.Stop()
+		for n := 0; ; n++ {
+			select {
+			case <-moving.Done():
+				return
+			case <-tick.C:
+				topic := fmt.Sprintf("quillet/%s/%s/say", gateway, dials[n%len(dials)])
+				_, _ = s.post.client.Publish(ctx, &paho.Publish{Topic: topic, Payload: fmt.Appendf(nil, `{"level":%v}`, 1+n*7%100)})
+			}
+		}
+	})
+	defer func() { stop(); done.Wait() }()
+	var saw browserSaw
+	if err := s.browse(ctx, "heap", sixty, 1, nil, func(one browserSaw) { saw = one }); err != nil {
+		return nil, err
+	}
+	return []figure{
+		{Name: "panel_heap_growth_kb_10min", Value: saw.Grown / 1000, Unit: "kB"},
+		{Name: "panel_heap_kb", Value: saw.Heap / 1000, Unit: "kB"},
+		{Name: "panel_busy_percent", Value: 100 * saw.Load, Unit: "%"},
+	}, nil
 }
 
 // share returns the value that so much of some values is at most.

@@ -27,6 +27,15 @@ func (h *Hub) panelsChanged() {
 	h.GateChanged()
 }
 
+// describePanels has each panel offer what panels offer by now. It runs before the loop.
+func (h *Hub) describePanels() {
+	for _, d := range h.definitions.Devices {
+		if d.Doc.Connection == PanelsID {
+			d.Doc.Description = panel.Description()
+		}
+	}
+}
+
 // Panel returns a panel of the home; it is false where there is none of this id.
 func (h *Hub) Panel(id string) (home.Device, bool) {
 	all := h.people.panels.Load()
@@ -81,6 +90,9 @@ func (h *Hub) panelGone(id string, doc *home.Device) {
 	h.workers.Go(func() {
 		if err := h.Sessions.Forget(h.context, id); err != nil && !errors.Is(err, context.Canceled) {
 			h.log.Error("the sessions of a panel that was removed could not be ended", "error", err)
+		}
+		if err := h.store.DropPanelPictures(h.context, id); err != nil && !errors.Is(err, context.Canceled) {
+			h.log.Error("the pictures of a panel that was removed could not be forgotten", "error", err)
 		}
 		h.GateChanged()
 	})

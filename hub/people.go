@@ -43,6 +43,7 @@ type workedOut struct {
 func (h *Hub) whoIsThere() {
 	h.homeCalled(h.definitions.House().Title)
 	h.peopleChanged()
+	h.describePanels()
 	h.panelsChanged()
 }
 

@@ -215,7 +215,7 @@ var needs = needsOf(map[gate.Permission][]string{
 	anyKind: {"take-back", "restore", "mend", "remove-set-aside"},
 	gate.Own: {
 		"broker", "broker-clients", "add-broker-client", "remove-broker-client", "clients", "add-client", "remove-client",
-		"reach", "admit", "seen-tried", "invite", "add-panel", "sessions", "end-session", "look-as",
+		"panel-pictures", "panel-picture", "reach", "admit", "seen-tried", "invite", "add-panel", "sessions", "end-session", "look-as",
 	},
 }, map[gate.Permission][]string{
 	gate.SetUp: {"room", "group", "calendar", "variable", "scene", "sequence", "rule", "schedule", "dashboard"},

@@ -26,6 +26,18 @@ func (s *Server) registerPanels(api huma.API) {
 			id, err := s.hub.AddPanel(ctx, in.Body)
 			return &body[Saved]{Saved{id, 1}}, err
 		})
+	operation(s, api, "panel-pictures", http.MethodGet, "/panels/{id}/pictures", "When a panel took the pictures that are kept, the newest first",
+		func(ctx context.Context, in *IDPath) (*body[[]hub.PanelPicture], error) {
+			list, err := s.hub.PanelPictures(ctx, in.ID)
+			return &body[[]hub.PanelPicture]{list}, err
+		})
+	operation(s, api, "panel-picture", http.MethodGet, "/panels/{id}/pictures/{at}", "A picture that a panel took", func(ctx context.Context, in *struct {
+		IDPath
+		At int64 `path:"at"`
+	}) (*shown, error) {
+		data, err := s.hub.PanelPictureOf(ctx, in.ID, in.At)
+		return &shown{ContentType: "image/jpeg", Policy: "default-src 'none'", Caching: "private, max-age=31536000, immutable", Body: data}, err
+	})
 }
 
 // panelKey is where the request of a panel keeps which it is.

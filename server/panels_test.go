@@ -3,7 +3,9 @@ package server_test
 import (
 	"bytes"
 	"encoding/json"
+	"fmt"
 	"image"
+	"image/jpeg"
 	"image/png"
 	"net/http"
 	"strings"
@@ -222,4 +224,30 @@ func TestADashboardIsDraftedAndPointedElsewhere(t *testing.T) {
 	wrong := repoint("attic", `"hall-lamp":"gone"`)
 	assert.Equal(t, 422, wrong.status)
 	assert.Contains(t, wrong.body, "choices")
+}
+
+func TestPicturesOfAPanelAreItsOwnersAlone(t *testing.T) {
+	url, h, owner, dashboard := withPanels(t)
+	id, err := h.AddPanel(t.Context(), hub.NewPanel{Title: "Galley panel", Dashboards: []string{dashboard}})
+	require.NoError(t, err)
+	tove := asPerson(t, url, h, "tove", home.Person{Title: "Tove", Role: home.Member})
+	var picture bytes.Buffer
+	require.NoError(t, jpeg.Encode(&picture, image.NewGray(image.Rect(0, 0, 4, 3)), nil))
+	require.NoError(t, h.KeepPanelPicture(t.Context(), id, picture.Bytes()))
+	assert.Error(t, h.KeepPanelPicture(t.Context(), id, []byte("no picture")))
+	assert.Error(t, h.KeepPanelPicture(t.Context(), "none", picture.Bytes()))
+
+	path := url + "/api/panels/" + id + "/pictures"
+	var list []hub.PanelPicture
+	require.NoError(t, json.Unmarshal([]byte(call(t, "GET", path, "", "Cookie", owner).body), &list))
+	require.Len(t, list, 1)
+	one := fmt.Sprint(path, "/", list[0].At)
+	taken := call(t, "GET", one, "", "Cookie", owner)
+	assert.Equal(t, picture.String(), taken.body)
+	assert.Equal(t, "image/jpeg", taken.kind)
+	assert.Equal(t, 404, call(t, "GET", path+"/1", "", "Cookie", owner).status)
+	for _, of := range []string{path, one} {
+		assert.Equal(t, 403, call(t, "GET", of, "", "Cookie", tove).status)
+		assert.Equal(t, 401, call(t, "GET", of, "").status)
+	}
 }

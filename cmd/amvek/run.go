@@ -124,6 +124,7 @@ func run(ctx context.Context, s settings, out io.Writer) (err error) {
 		return err
 	}
 	defer h.Close()
+	panels.KeepPictures(h.KeepPanelPicture)
 	if err := begin(ctx, s, h, played, broker, isNew, out); err != nil {
 		return err
 	}

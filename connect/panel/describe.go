@@ -30,6 +30,7 @@ const (
 	ShowDashboard = "show"
 	ShowCamera    = "camera"
 	PlaySound     = "sound"
+	TakePicture   = "picture"
 	Reload        = "reload"
 
 	View = "view"
@@ -91,7 +92,7 @@ func Description() thing.Description {
 			set(number(NightUntil, "Night ends at", "The hour, from 0 to 23.", 23), "It is bright before anybody is up."),
 			set(thing.Property{
 				Name: TakesPictures, Title: "Takes pictures", Type: thing.TypeBoolean,
-				Words: []string{"never", "on request"}, Help: "What its camera sees is shown to the owner alone.",
+				Words: []string{"never", "on request"}, Help: "What its camera sees is shown to the owner alone. Rules can have it take one now and then.",
 			}, "Who stands before it can be seen by the owner."),
 		},
 		Events: []thing.Event{},
@@ -117,6 +118,7 @@ func Description() thing.Description {
 					Required: true,
 				},
 			}},
+			{Name: TakePicture, Title: "Take a picture"},
 			{Name: Reload, Title: "Reload", Role: thing.RoleRestart},
 		},
 		Pictures: []thing.Picture{{Name: View, Title: "What it sees"}},

@@ -7,6 +7,7 @@ import (
 	"context"
 	"encoding/base64"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"maps"
 	"strings"
@@ -49,6 +50,7 @@ const away = "The panel is not connected."
 // Panels are all panels, by their addresses. They are a [connect.Connection].
 type Panels struct {
 	description thing.Description
+	keep        func(ctx context.Context, address string, jpeg []byte) error
 
 	mu       sync.Mutex
 	sink     connect.Sink // nil while the connection is paused
@@ -67,6 +69,12 @@ type attached struct {
 // New returns panels of which none is there yet.
 func New() *Panels {
 	return &Panels{description: Description(), home: map[string]bool{}, attached: map[string]*attached{}}
+}
+
+// KeepPictures says what becomes of the pictures that panels take because they are told to. It is to be called before the first
+// of them is there.
+func (p *Panels) KeepPictures(keep func(ctx context.Context, address string, jpeg []byte) error) {
+	p.keep = keep
 }
 
 // Attach takes a panel that opened a connection, in the place of one it had before. What it is told is sent with a function that
@@ -268,7 +276,17 @@ func (p *Panels) Write(ctx context.Context, address, property string, value thin
 
 // Invoke implements [connect.Connection].
 func (p *Panels) Invoke(ctx context.Context, address, action string, given thing.Inputs) connect.Outcome {
-	_, outcome := p.order(ctx, address, Order{Action: action, Inputs: given})
+	said, outcome := p.order(ctx, address, Order{Action: action, Inputs: given})
+	if action != TakePicture || !outcome.OK || p.keep == nil {
+		return outcome
+	}
+	picture, err := said.picture()
+	if err == nil {
+		err = p.keep(ctx, address, picture.Data)
+	}
+	if err != nil {
+		return connect.Failed(connect.Sentence(err))
+	}
 	return outcome
 }
 
@@ -278,9 +296,14 @@ func (p *Panels) Picture(ctx context.Context, address, name string) (connect.Pic
 	if !outcome.OK {
 		return connect.Picture{}, fmt.Errorf("%s", strings.TrimSuffix(outcome.Reason, "."))
 	}
-	data, err := base64.StdEncoding.DecodeString(said.Picture)
+	return said.picture()
+}
+
+// picture returns what a panel took.
+func (s Said) picture() (connect.Picture, error) {
+	data, err := base64.StdEncoding.DecodeString(s.Picture)
 	if err != nil || len(data) == 0 {
-		return connect.Picture{}, fmt.Errorf("the panel sent no picture")
+		return connect.Picture{}, errors.New("the panel sent no picture")
 	}
 	return connect.Picture{Data: data, ContentType: "image/jpeg"}, nil
 }

@@ -196,3 +196,28 @@ func TestEveryPanelIsDescribedWell(t *testing.T) {
 		assert.NotEmpty(t, d.Actions[i].Title)
 	}
 }
+
+func TestAPictureThatAPanelIsToldToTakeIsKept(t *testing.T) {
+	synctest.Test(t, func(t *testing.T) {
+		panels, _, stop := running(t)
+		defer stop()
+		var kept []string
+		var refuse error
+		panels.KeepPictures(func(_ context.Context, address string, jpeg []byte) error {
+			kept = append(kept, address+" "+string(jpeg))
+			return refuse
+		})
+		picture := "anBlZw==" // jpeg
+		b := at(t, panels, "galley", func(panel.Order) panel.Said { return panel.Said{Picture: picture} })
+		take := func() string { return panels.Invoke(t.Context(), "galley", panel.TakePicture, nil).Reason }
+		assert.Empty(t, take())
+		assert.Equal(t, []string{"galley jpeg"}, kept)
+		refuse = errors.New("the disk is full")
+		assert.Equal(t, "The disk is full.", take())
+		picture = ""
+		assert.Equal(t, "The panel sent no picture.", take())
+		b.answer = func(panel.Order) panel.Said { return panel.Said{Failed: "This panel takes no pictures."} }
+		assert.Equal(t, "This panel takes no pictures.", take())
+		assert.Len(t, kept, 2)
+	})
+}

@@ -165,6 +165,33 @@ test.describe('in the demo home', () => {
       expect((await picture()).ok).toBe(false)
       await set(hub, panel.id, 'takesPictures', true)
       await expect.poll(async () => (await picture()).headers.get('content-type')).toBe('image/jpeg')
+      // One is taken by a press, as a rule would, and kept for its owner.
+      await owner.goto(`${hub.url}/panels`)
+      await owner.getByRole('button', { name: 'Take a picture' }).click()
+      const kept = owner.getByRole('region', { name: 'Pictures that Galley panel took' })
+      await expect(kept.getByRole('button').first()).toBeVisible()
+      await kept.getByRole('button').first().click()
+      await expect(kept.getByAltText('The picture, large')).toBeVisible()
+      await set(hub, panel.id, 'takesPictures', false)
+      await owner.getByRole('button', { name: 'Take a picture' }).click()
+      await expect
+        .poll(async () => JSON.stringify((await device(hub, 'Galley panel')) as object))
+        .toContain('This panel takes no pictures')
+    })
+
+    await test.step('it is dimmed by a light sensor: an ordinary rule', async () => {
+      await owner.goto(`${hub.url}/panels`)
+      await owner.getByRole('button', { name: 'Light sensor by which it is dimmed' }).click()
+      await owner.getByRole('option', { name: /Landing sensor/ }).click()
+      await expect(owner.getByLabel('Name of the rule')).toHaveValue('Dim Galley panel')
+      // It is evening, and nobody has lit the landing.
+      await expect.poll(() => at(hub, 'Galley panel', 'brightness')).toBe(30)
+      await expect(tablet.locator('.shade')).not.toHaveCSS('opacity', '0')
+      await owner.getByRole('button', { name: 'Undo' }).last().click()
+      await expect.poll(() => at(hub, 'Galley panel', 'brightness')).toBe(100)
+      await owner.goto(`${hub.url}/panels`)
+      await owner.getByRole('link', { name: 'What it did' }).click()
+      await expect(owner.getByText(/Galley panel: Woken by/i).first()).toBeVisible()
     })
 
     await test.step('nothing else is there for it, and it is left only by a code', async () => {
@@ -186,10 +213,16 @@ test.describe('in the demo home', () => {
       await tablet.keyboard.press('Escape')
     })
 
-    await test.step('the hub is killed: it says so, and comes back by itself', async () => {
+    await test.step('the hub is killed and updated: it says so, comes back by itself, and takes the new front end', async () => {
       await hub.kill()
       await expect(tablet.getByRole('alert').filter({ hasText: 'The hub cannot be reached' })).toBeVisible()
+      await tablet.route('**/api/about', async (asked) => {
+        const answer = await asked.fetch()
+        await asked.fulfill({ response: answer, json: { ...((await answer.json()) as object), version: 'next' } })
+      })
+      const reloaded = tablet.waitForEvent('load')
       await hub.again()
+      await reloaded
       await expect(tablet.getByRole('alert').filter({ hasText: 'The hub cannot be reached' })).toHaveCount(0)
       await expect(tablet.getByRole('article', { name: 'Weir gate' }).locator('.figure')).toHaveText('shut')
       await expect.poll(async () => (await device(hub, 'Galley panel')).silent).toBe(false)

@@ -1,14 +1,17 @@
 import { api, ask } from '@/api/client'
 import type { Step, Value } from '@/api/types'
+import { useHome } from '@/stores/home'
 
 /** What a person can do to the home from this browser, whose pass tells the hub who it is. Each returns once taken. */
 export const act = {
   write: (device: string, property: string, value: Value) =>
-    ask(
-      api.PUT('/api/devices/{id}/properties/{property}', {
-        params: { path: { id: device, property } },
-        body: { value },
-      }),
+    useHome().askingFor(device, property, value, () =>
+      ask(
+        api.PUT('/api/devices/{id}/properties/{property}', {
+          params: { path: { id: device, property } },
+          body: { value },
+        }),
+      ),
     ),
   keep: (device: string, property: string, value: Value, until?: string) =>
     ask(

@@ -1,12 +1,11 @@
 import { useTimeoutFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import type { PropertyState } from '@/api/types'
+import { HEARD_WITHIN } from './askedFor'
 import { certaintyOf } from './certainty'
 
 /** What is slid is sent once it rests for so long, in ms. */
 const SETTLE = 200
-/** So long after it was sent, in ms, what the hub says counts whatever it was slid to. */
-const HEARD_WITHIN = 1000
 
 /** What a property is asked for while it is not there yet, else what it is. */
 export const wantedOf = (state: PropertyState | undefined) =>
@@ -49,8 +48,10 @@ export function useSliding(
     const value = state()?.value
     return typeof value === 'number' ? rounded(value) : asked.value
   })
+  /** Whether it was slid while nothing is known of it. */
+  const fromUnknown = computed(() => slid.value !== undefined && typeof state()?.value !== 'number')
   const certainty = computed(() =>
-    asked.value === confirmed.value ? certaintyOf(state(), silent()) : ('pending' as const),
+    fromUnknown.value || asked.value !== confirmed.value ? ('pending' as const) : certaintyOf(state(), silent()),
   )
   function slide(to: number) {
     slid.value = to

@@ -55,6 +55,50 @@ describe('what this browser knows of the home', () => {
     }) as unknown as typeof api.GET)
   })
 
+  describe('what was asked for here', () => {
+    const brightness = (home: ReturnType<typeof useHome>) => home.state('lamp', 'brightness')!
+    const picture = () => new Promise((shown) => requestAnimationFrame(shown))
+    async function asking(answer: Promise<unknown>) {
+      const home = useHome()
+      await told(home, anew)
+      const done = home.askingFor('lamp', 'brightness', 80, () => answer)
+      await picture()
+      expect(brightness(home)).toMatchObject({ certainty: 'pending', target: 80, value: 40 })
+      return { home, done }
+    }
+
+    it('is shown at once, until the hub says something of it', async () => {
+      const { home, done } = await asking(Promise.resolve())
+      await done
+      await told(home, message(11, { of: 'property', id: 'lamp', name: 'brightness', patch: { value: 80 } }))
+      expect(brightness(home)).toMatchObject({ value: 80 })
+      expect(brightness(home).certainty).not.toBe('pending')
+    })
+    it('is as it was where it is refused', async () => {
+      let reject: (reason: Error) => void = () => undefined
+      const promise = new Promise((_, refuse) => (reject = refuse))
+      const { home, done } = await asking(promise)
+      reject(new Error('no'))
+      await expect(done).rejects.toThrow('no')
+      await picture()
+      expect(brightness(home).certainty).not.toBe('pending')
+    })
+    it('is as it was where the hub says nothing of it, and what was asked for later stays', async () => {
+      vi.useFakeTimers({ toFake: ['setTimeout'] })
+      const { home, done } = await asking(Promise.resolve())
+      await done
+      vi.advanceTimersByTime(600)
+      await home.askingFor('lamp', 'brightness', 20, () => Promise.resolve())
+      vi.advanceTimersByTime(600)
+      await picture()
+      expect(brightness(home)).toMatchObject({ certainty: 'pending', target: 20 })
+      vi.advanceTimersByTime(500)
+      await picture()
+      expect(brightness(home).certainty).not.toBe('pending')
+      vi.useRealTimers()
+    })
+  })
+
   it('is read once, then told what changes, and never what was in it already', async () => {
     const home = useHome()
     await told(home, anew)

@@ -16,8 +16,10 @@ import type {
   PropertyState,
   Shown,
   Update,
+  Value,
 } from '@/api/types'
 import { useSession } from './session'
+import { AskedFor, HEARD_WITHIN } from '@/lib/askedFor'
 import { Times } from '@/lib/format'
 import { oncePerFrame, Pace } from '@/lib/frames'
 import { deviceSets } from '@/lib/sets'
@@ -111,6 +113,7 @@ export const useHome = defineStore('home', () => {
     ])
     for (const kind of Object.keys(shelves) as Kind[])
       (shelves[kind] as Shelf<unknown>).fill(shown.entries[kind] as Record<string, unknown>)
+    asked.clear()
     settle()
     known = { run: shown.run, number: shown.number }
     loaded.value = true
@@ -171,13 +174,41 @@ export const useHome = defineStore('home', () => {
   function applyProperty(id: string, u: Update) {
     shelves.device.change(id, (d) => {
       const states = d.states.filter((s) => s.name !== u.name)
-      const before = d.states.find((s) => s.name === u.name)
+      const shown = d.states.find((s) => s.name === u.name)
+      const before = shown && asked.told(`${id} ${u.name}`, shown)
       if (u.gone || (u.patch && !before)) return { ...d, states }
       const now = u.patch ? mergePatch(before!, u.patch) : (u.put as PropertyState)
-      if (before) return { ...d, states: d.states.map((s) => (s === before ? now : s)) }
+      if (before) return { ...d, states: d.states.map((s) => (s === shown ? now : s)) }
       const place = (s: PropertyState) => d.description.properties.findIndex((p) => p.name === s.name)
       return { ...d, states: [...states, now].sort((a, b) => place(a) - place(b)) }
     })
+  }
+
+  /** What was asked for here and not heard of yet. */
+  const asked = new AskedFor()
+  function changeState(id: string, name: string, change: (state: PropertyState) => PropertyState) {
+    shelves.device.change(id, (d) => ({ ...d, states: d.states.map((s) => (s.name === name ? change(s) : s)) }))
+    settleSoon()
+  }
+  /**
+   * Shows a value as asked for from the next picture on, while the hub is told; where that fails, or the hub says nothing of it
+   * soon after, it is as it was.
+   */
+  async function askingFor<T>(id: string, name: string, value: Value, tell: () => Promise<T>): Promise<T> {
+    const key = `${id} ${name}`
+    changeState(id, name, (s) => (s.value === value && s.certainty !== 'pending' ? s : asked.ask(key, s, value)))
+    const turn = asked.turn(key)
+    const takeBack = () => {
+      if (turn !== undefined && asked.turn(key) === turn) changeState(id, name, (s) => asked.told(key, s))
+    }
+    try {
+      const answer = await tell()
+      setTimeout(takeBack, HEARD_WITHIN)
+      return answer
+    } catch (error) {
+      takeBack()
+      throw error
+    }
   }
 
   /** Returns once something that was just made, or changed to a revision, is shown here. */
@@ -302,6 +333,7 @@ export const useHome = defineStore('home', () => {
     told,
     look,
     arrived,
+    askingFor,
     device,
     scene,
     rule,

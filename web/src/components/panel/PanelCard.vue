@@ -16,6 +16,8 @@ import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import { useSession } from '@/stores/session'
 import LevelMeter from './LevelMeter.vue'
+import PanelDimming from './PanelDimming.vue'
+import PanelPictures from './PanelPictures.vue'
 
 /** A panel as its owner sees it: what it shows and senses now, what it is told, how it is set, and which tablet it is. */
 const props = defineProps<{ panel: Device }>()
@@ -62,6 +64,7 @@ const end = (id: string) =>
       </h2>
       <span v-if="panel.silent" class="away">{{ panel.silentReason }}</span>
       <span v-else class="there">connected</span>
+      <RouterLink class="link log" :to="{ path: '/journal', query: { device: panel.id } }">What it did</RouterLink>
     </header>
     <dl>
       <div v-for="f in facts" :key="f.name">
@@ -99,6 +102,8 @@ const end = (id: string) =>
       <div class="row"><AskDevice :device="panel.id" :title="panel.title" :actions="panel.description.actions" /></div>
       <CameraFace v-if="lookedAt" :device="panel.id" picture="view" :label="panel.title" :every="5" />
     </template>
+    <PanelPictures :panel="panel" />
+    <PanelDimming :panel="panel" />
     <ul v-if="sessions.length" :aria-label="`Tablets that are ${panel.title}`">
       <li v-for="s in sessions" :key="s.id">
         {{ s.device }} <span class="soft mono">{{ s.address }}</span>
@@ -160,6 +165,9 @@ h2 {
 }
 .there {
   color: var(--verdigris);
+}
+.log {
+  margin-left: auto;
 }
 /* A scale needs room to be slid. */
 .set {

@@ -104,7 +104,7 @@ function named<T extends { title: string }>(all: T[], name: Value | undefined, w
   return found
 }
 async function obey(order: Order): Promise<string | void> {
-  if (order.picture) {
+  if (order.picture || order.action === 'picture') {
     if (!settings.value.takesPictures)
       throw new Error('This panel takes no pictures: that is not allowed in its settings.')
     return senses.picture()
