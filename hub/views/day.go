@@ -16,6 +16,7 @@ type Mark struct {
 	Entry    cause.ID `json:"entry,omitempty"`
 	Schedule string   `json:"schedule,omitempty"`
 	Rule     string   `json:"rule,omitempty" doc:"Id of the rule that acted."`
+	Person   string   `json:"person,omitempty" doc:"Id of the person who did it, whose color the mark has."`
 }
 
 // Stretch is a part of the day with one kind of light.
@@ -44,7 +45,11 @@ func (d Day) Light() DayLight {
 
 // MarkOf is the mark of an entry of the journal.
 func MarkOf(e EntryView) Mark {
-	return Mark{At: e.At, Text: e.Text, Tone: e.Tone, Entry: e.ID, Rule: e.Rule}
+	m := Mark{At: e.At, Text: e.Text, Tone: e.Tone, Entry: e.ID, Rule: e.Rule}
+	if e.By.Who == cause.Person {
+		m.Person = e.By.ID
+	}
+	return m
 }
 
 // Today returns when the day that now belongs to begins and ends at the house.

@@ -4835,6 +4835,8 @@ export interface components {
             at: string;
             /** Format: int64 */
             entry?: number;
+            /** @description Id of the person who did it, whose color the mark has. */
+            person?: string;
             /** @description Id of the rule that acted. */
             rule?: string;
             schedule?: string;
@@ -4848,6 +4850,8 @@ export interface components {
             /** Format: int64 */
             entry?: number;
             id: string;
+            /** @description Id of the person who did it, whose color the mark has. */
+            person?: string;
             /** @description Id of the rule that acted. */
             rule?: string;
             schedule?: string;

@@ -55,6 +55,16 @@ describe('what this browser knows of the home', () => {
     }) as unknown as typeof api.GET)
   })
 
+  it('marks what somebody did in the color of theirs', async () => {
+    const home = useHome()
+    await told(home, anew)
+    const person = { id: 'tove', revision: 1, title: 'Tove', role: 'member', color: 'slate' }
+    await told(home, message(11, { of: 'person', id: 'tove', put: person }))
+    expect(home.markOf('tove')).toEqual({ '--mark': 'var(--slate)' })
+    expect(home.markOf('nobody')).toBeUndefined()
+    expect(home.markOf(undefined)).toBeUndefined()
+  })
+
   describe('what was asked for here', () => {
     const brightness = (home: ReturnType<typeof useHome>) => home.state('lamp', 'brightness')!
     const picture = () => new Promise((shown) => requestAnimationFrame(shown))

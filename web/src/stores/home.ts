@@ -286,6 +286,11 @@ export const useHome = defineStore('home', () => {
   const sequence = (id: string | undefined) => shelves.sequence.one(id)
   const set = (id: string | undefined) => sets.value.find((s) => s.id === id)
   const rule = (id: string | undefined) => shelves.rule.one(id)
+  /** The color of a person's marks, as a style; nothing where nobody is known, or none was chosen. */
+  function markOf(personID: string | undefined) {
+    const color = personID && shelves.person.one(personID)?.color
+    return color ? { '--mark': `var(--${color})` } : undefined
+  }
   const roomTitle = (id: string | undefined) => shelves.room.one(id)?.title ?? ''
 
   function property(deviceID: string | undefined, name: string | undefined): Property | undefined {
@@ -340,6 +345,7 @@ export const useHome = defineStore('home', () => {
     set,
     sequence,
     roomTitle,
+    markOf,
     property,
     state,
   }

@@ -15,9 +15,11 @@ import ListDetail from '@/components/page/ListDetail.vue'
 import LongList from '@/components/page/LongList.vue'
 import { groupDevices, type Grouping, groupings, sortDevices, type Sorting, sortings } from '@/lib/devices'
 import { useHome } from '@/stores/home'
+import { useSession } from '@/stores/session'
 import DevicesOverview from '@/components/overview/DevicesOverview.vue'
 
 const home = useHome()
+const session = useSession()
 const route = useRoute()
 const router = useRouter()
 
@@ -129,6 +131,7 @@ function stop() {
             @click="only = only === 'silent' ? 'all' : 'silent'"
           />
           <Button
+            v-if="session.setsUp"
             size="small"
             :severity="several ? undefined : 'secondary'"
             label="Select several"

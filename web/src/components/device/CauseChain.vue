@@ -52,7 +52,11 @@ const said = (ms: number) => delay(ms) && `+${delay(ms)}`
         </span>
         <span class="rails" aria-hidden="true">
           <i v-for="(r, c) in l.rails" :key="c" class="rail" :class="r" />
-          <i class="node" :class="{ root: !l.rails.length, down: l.down }" />
+          <i
+            class="node"
+            :class="{ root: !l.rails.length, down: l.down }"
+            :style="l.by?.who === 'person' ? home.markOf(l.by.id) : undefined"
+          />
         </span>
         <span class="text"
           ><EntryWords :entry="l" /> {{ ' '
@@ -155,6 +159,9 @@ li {
 }
 .hand {
   color: var(--plum);
+}
+.hand .node {
+  color: var(--mark, var(--plum));
 }
 .fault {
   color: var(--ember);

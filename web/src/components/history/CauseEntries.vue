@@ -28,6 +28,7 @@ const lines = computed(() =>
     return { ...l, time: i > 0 && home.times.exact(list[i - 1]!.entry.at) === time ? '' : time }
   }),
 )
+const markOf = ({ by }: Entry) => (by?.who === 'person' ? home.markOf(by.id) : undefined)
 </script>
 
 <template>
@@ -40,7 +41,9 @@ const lines = computed(() =>
         @click="emit('choose', l.entry)"
       >
         <span class="mono when">{{ l.time }}</span>
-        <span class="depth" :style="{ '--depth': Math.min(l.depth, DEEPEST) }"><i aria-hidden="true" /></span>
+        <span class="depth" :style="{ '--depth': Math.min(l.depth, DEEPEST) }"
+          ><i :style="markOf(l.entry)" aria-hidden="true"
+        /></span>
         <span
           ><EntryWords :entry="l.entry" /><span v-if="delay(l.entry.milliseconds ?? 0)" class="soft mono ms">{{
             delay(l.entry.milliseconds ?? 0)
@@ -94,8 +97,8 @@ i {
   border-color: var(--ink);
 }
 .hand i {
-  background: var(--plum);
-  border-color: var(--plum);
+  background: var(--mark, var(--plum));
+  border-color: var(--mark, var(--plum));
 }
 .fault i {
   background: var(--ember);

@@ -40,10 +40,7 @@ const top = computed(() => props.state.holders.find((h) => h.inEffect))
 const waiting = computed(() => props.state.holders.filter((h) => h.suspended))
 const hand = computed(() => top.value?.byHand)
 /** The color of the person whose hand it was. */
-const color = computed(() => {
-  const own = home.people.find((p) => p.id === top.value?.id)?.color
-  return own ? { color: `var(--${own})` } : undefined
-})
+const color = computed(() => home.markOf(top.value?.id))
 const weight = computed(() => !hand.value && (top.value?.level ?? 0) > 0)
 </script>
 
@@ -68,11 +65,11 @@ const weight = computed(() => !hand.value && (top.value?.level ?? 0) > 0)
   color: var(--ink-soft);
   overflow-wrap: anywhere;
 }
-.hand,
 .byhand {
   color: var(--plum);
 }
 .hand {
+  color: var(--mark, var(--plum));
   margin-right: var(--space-4);
   vertical-align: -2px;
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { RouterLink } from 'vue-router'
+import KeepAtHand from '@/components/page/KeepAtHand.vue'
 import SceneColors from '@/instruments/SceneColors.vue'
 import { act } from '@/lib/act'
 import { useHome } from '@/stores/home'
@@ -21,6 +22,7 @@ const apply = (id: string) => notices.attempt(() => act.applyScene(id))
         <SceneColors v-if="s.lights.length" :scene="s" />
         <span v-else class="soft small">no lamps</span>
         <span class="soft small">{{ s.inEffect ? 'in effect' : '' }}</span>
+        <KeepAtHand small :pick="{ kind: 'scene', id: s.id }" :title="s.title" />
         <Button size="small" severity="secondary" label="Apply" :aria-label="`Apply ${s.title}`" @click="apply(s.id)" />
       </li>
     </ul>
@@ -34,7 +36,7 @@ ul {
 }
 li {
   display: grid;
-  grid-template-columns: minmax(90px, 180px) minmax(80px, 1fr) auto auto;
+  grid-template-columns: minmax(90px, 180px) minmax(80px, 1fr) auto auto auto;
   gap: var(--space-14);
   align-items: center;
   min-height: 48px;

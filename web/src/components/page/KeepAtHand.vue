@@ -7,7 +7,7 @@ import { useFavorites } from '@/stores/favorites'
 import { useSession } from '@/stores/session'
 
 /** Keeps what the page is about at hand, for whoever looks at it. */
-const props = defineProps<{ pick: Pick; title: string }>()
+const props = defineProps<{ pick: Pick; title: string; small?: boolean }>()
 const favorites = useFavorites()
 const session = useSession()
 const kept = computed(() => favorites.has(props.pick))
@@ -17,6 +17,7 @@ const kept = computed(() => favorites.has(props.pick))
   <Button
     v-if="!session.guest && !session.panel"
     severity="secondary"
+    :size="small ? 'small' : undefined"
     :aria-pressed="kept"
     :aria-label="`Keep ${title} at hand`"
     :title="kept ? 'Kept at hand' : 'Keep at hand'"

@@ -68,7 +68,7 @@ const whole = computed(() => {
         :key="i"
         class="plain mark day-mark"
         :class="m.tone"
-        :style="{ left: share(m.at) + '%' }"
+        :style="{ left: share(m.at) + '%', ...home.markOf(m.person) }"
         :aria-label="`${home.times.clock(m.at)} ${m.text}${m.tone === 'planned' ? ', planned' : ''}`"
         @click="go(m)"
         @mouseenter="pointed = m"
