@@ -30,7 +30,7 @@ func main() {
 	only := flag.String(
 		"only",
 		"",
-		"measure only this: engine, runs, relay, press, others, malformed, views, feed, hostile, interlock, history, years, demo, start, gate, instruments, panels, heap, list or sizes (years and heap go only by themselves); writes no file",
+		"measure only this: engine, runs, relay, press, others, malformed, views, feed, hostile, interlock, history, years, demo, start, gate, instruments, panels, heap, list or sizes (years goes only by itself); writes no file",
 	)
 	rows := flag.Int("rows", 8_000_000, "how many readings the history is measured with")
 	days := flag.Int("days", 30, "of how many days the three years of history keep each reading")
@@ -87,7 +87,7 @@ func run(program, out, assets, only string, rows, days int) error {
 		{"list", func() ([]figure, error) { return measureList(ctx, program) }},
 		{"sizes", func() ([]figure, error) { return measureSizes(program, assets) }},
 	} {
-		if only != part.name && (only != "" || part.name == "years" || part.name == "heap") { // they take too long to go along
+		if only != part.name && (only != "" || part.name == "years") { // years takes too long to go along
 			continue
 		}
 		figures, err := part.measure()

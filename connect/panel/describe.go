@@ -25,6 +25,7 @@ const (
 	NightFrom     = "nightFrom"
 	NightUntil    = "nightUntil"
 	TakesPictures = "takesPictures"
+	SpeaksAloud   = "speaksAloud"
 
 	ShowMessage   = "message"
 	ShowDashboard = "show"
@@ -90,6 +91,10 @@ func Description() thing.Description {
 			set(percent(NightLevel, "Brightness at night", "0 leaves it as by day."), "It lights up the room at night."),
 			set(number(NightFrom, "Night begins at", "The hour, from 0 to 23.", 23), "It is dim in the evening."),
 			set(number(NightUntil, "Night ends at", "The hour, from 0 to 23.", 23), "It is bright before anybody is up."),
+			set(thing.Property{
+				Name: SpeaksAloud, Title: "Says messages aloud", Type: thing.TypeBoolean,
+				Words: []string{"no", "yes"}, Help: "Questions and messages, where the tablet has a voice; not at night.",
+			}, "It speaks while somebody listens to music, or is silent where nobody looks."),
 			set(thing.Property{
 				Name: TakesPictures, Title: "Takes pictures", Type: thing.TypeBoolean,
 				Words: []string{"never", "on request"}, Help: "What its camera sees is shown to the owner alone. Rules can have it take one now and then.",

@@ -61,6 +61,21 @@ test.describe('in the demo home', () => {
       await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })
     ).newPage()
 
+    // A voice that says nothing aloud and remembers what it said.
+    await tablet.addInitScript(() => {
+      const said: string[] = []
+      Object.assign(window, {
+        said,
+        SpeechSynthesisUtterance: class {
+          constructor(readonly text: string) {}
+        },
+      })
+      Object.defineProperty(window, 'speechSynthesis', {
+        value: { getVoices: () => [{}], speak: (u: { text: string }) => said.push(u.text) },
+      })
+    })
+    const said = () => tablet.evaluate(() => (window as unknown as { said: string[] }).said)
+
     const gate = await device(hub, 'Weir gate')
     const robot = await device(hub, 'Floor robot')
     const controls = [
@@ -140,6 +155,7 @@ test.describe('in the demo home', () => {
       const message = tablet.getByRole('alert').filter({ hasText: 'Supper is ready' })
       await expect(message).toBeVisible()
       await message.getByRole('button', { name: 'OK' }).click()
+      await expect.poll(said).toEqual(['Supper is ready', 'Who washes up?'])
       await tablet.getByRole('button', { name: 'I do' }).click()
       type Notice = { text: string; answer?: string }
       await expect

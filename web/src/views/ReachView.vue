@@ -83,7 +83,7 @@ async function admit(next: { hosts?: string[]; origins?: string[] }) {
         <p v-else class="text">
           It is not encrypted: whoever is on the network can read along. Start Amvek with
           <span class="mono">--tls auto</span>, or give it a certificate. Without encryption browsers let no page use a
-          camera or be installed.
+          camera, make passkeys or be installed.
         </p>
       </section>
       <AdmittedList

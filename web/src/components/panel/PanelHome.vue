@@ -8,7 +8,7 @@ import { Awake, isNight, type Waker } from '@/lib/panel/awake'
 import { usePanelLine, type Order } from '@/lib/panel/line'
 import { useSenses } from '@/lib/panel/senses'
 import { BEGUN, usePanelSettings, withSetting } from '@/lib/panel/settings'
-import { play, speak } from '@/lib/panel/sounds'
+import { hasVoice, play, speak } from '@/lib/panel/sounds'
 import { useHome } from '@/stores/home'
 import { useSession } from '@/stores/session'
 import PanelView from '@/views/PanelView.vue'
@@ -114,6 +114,7 @@ async function obey(order: Order): Promise<string | void> {
   switch (order.action) {
     case 'message':
       message.value = { text: String(inputs?.text ?? ''), until: until(inputs) }
+      sayAloud(message.value.text)
       return woken('hub')
     case 'show':
       await router.replace(`/panel/${named(boards.value, inputs?.dashboard, 'dashboard').id}`)
@@ -195,11 +196,20 @@ useIntervalFn(() => {
     void goHome()
   }
 }, SECOND)
-// Questions and messages light it.
-watch(
-  () => home.notices.filter((n) => !n.seenAt).length,
-  (now, before) => now > before && woken('hub'),
-)
+// Questions and messages light it, and are said.
+/** For so long a message is new, in ms: a panel that was away does not say what came meanwhile. */
+const NEW_FOR = 30_000
+const unseen = computed(() => home.notices.filter((n) => !n.seenAt))
+watch(unseen, (now, before) => {
+  const fresh = now.filter((n) => !before.some((b) => b.id === n.id))
+  if (!fresh.length) return
+  woken('hub')
+  for (const n of fresh) if (home.now - Date.parse(n.at) < NEW_FOR) sayAloud(n.text)
+})
+/** Says a text where the tablet has a voice and may use it now. */
+function sayAloud(text: string) {
+  if (settings.value.speaksAloud && !night.value && hasVoice()) speak(text)
+}
 
 // A hub that was updated brings another front end.
 const version = ref<string>()
@@ -226,10 +236,13 @@ onBeforeUnmount(() => home.end())
 useEventListener(document, 'visibilitychange', () => begun.value && wakeLock.request('screen').catch(() => undefined))
 
 const sheet = ref(false)
-const brightness = computed(() => {
+const night = computed(() => {
   const hour = Number(home.times.clock(home.now).slice(0, 2))
-  const { nightLevel, nightFrom, nightUntil, brightness } = settings.value
-  return nightLevel && isNight(hour, nightFrom, nightUntil) ? Math.min(brightness, nightLevel) : brightness
+  return isNight(hour, settings.value.nightFrom, settings.value.nightUntil)
+})
+const brightness = computed(() => {
+  const { nightLevel, brightness } = settings.value
+  return nightLevel && night.value ? Math.min(brightness, nightLevel) : brightness
 })
 /** How dark the shade over the screen is. */
 const shade = computed(() => {

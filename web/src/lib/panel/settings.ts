@@ -24,6 +24,8 @@ export interface PanelSettings {
   /** Hours of the home's clock. */
   nightFrom: number
   nightUntil: number
+  /** Questions and messages are said aloud, but not at night. */
+  speaksAloud: boolean
   takesPictures: boolean
 }
 
@@ -37,6 +39,7 @@ export const usualSettings: PanelSettings = {
   nightLevel: 40,
   nightFrom: 22,
   nightUntil: 7,
+  speaksAloud: true,
   takesPictures: false,
 }
 

@@ -34,8 +34,11 @@ export function play(name: string) {
   setTimeout(() => void audio.close(), (last[1] + last[2] + 1) * 1000)
 }
 
+/** Whether the tablet has a voice. */
+export const hasVoice = () => !!window.speechSynthesis?.getVoices().length
+
 /** Says a text aloud, where the tablet has a voice. */
 export function speak(text: string) {
-  if (!window.speechSynthesis?.getVoices().length) throw new Error('This tablet has no voice.')
+  if (!hasVoice()) throw new Error('This tablet has no voice.')
   window.speechSynthesis.speak(new SpeechSynthesisUtterance(text))
 }
