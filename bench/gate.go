@@ -21,11 +21,12 @@ const (
 // measureGate measures what recognising a browser and asking the gate adds to each request, for a guest with a dashboard of
 // sixty controls among fifty sessions; and what a right password costs.
 func measureGate(ctx context.Context) ([]figure, error) {
-	made, board, _, err := boarded(ctx)
+	made, s, board, _, err := boarded(ctx)
 	if err != nil {
 		return nil, err
 	}
 	defer made.close()
+	defer s.close()
 	guest := home.Person{Title: "Guest", Role: home.Guest, Until: time.Now().Add(24 * time.Hour), Dashboards: []string{board}}
 	if _, err := made.hub.Save(ctx, hub.New{Kind: docs.KindPerson, ID: "guest", Document: &guest}); err != nil {
 		return nil, err

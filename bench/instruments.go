@@ -27,15 +27,11 @@ const (
 // measureInstruments measures a page of sixty instruments in the browser, each of which changes twenty times a second at its
 // device: how many changes a second are drawn, and how long the frames take meanwhile.
 func measureInstruments(ctx context.Context) ([]figure, error) {
-	made, board, dials, err := boarded(ctx)
+	made, s, board, dials, err := boarded(ctx)
 	if err != nil {
 		return nil, err
 	}
 	defer made.close()
-	s, err := made.serve()
-	if err != nil {
-		return nil, err
-	}
 	defer s.close()
 
 	moving, stop := context.WithCancel(ctx)
@@ -59,18 +55,21 @@ func measureInstruments(ctx context.Context) ([]figure, error) {
 	}, nil
 }
 
-// boarded makes a house with a dashboard of sixty dials.
-func boarded(ctx context.Context) (made *house, board string, dials []string, err error) {
+// boarded makes a house with a dashboard of sixty dials, and serves it. Both are to be closed, the server first.
+func boarded(ctx context.Context) (made *house, s *served, board string, dials []string, err error) {
 	if made, err = newHouse(ctx, func(string) {}); err != nil {
-		return nil, "", nil, err
+		return nil, nil, "", nil, err
 	}
 	if _, err = furnish(ctx, made.hub, made.post.client); err == nil {
 		board, dials, err = instrumentBoard(ctx, made)
 	}
+	if err == nil {
+		s, err = made.serve()
+	}
 	if err != nil {
 		made.close()
 	}
-	return made, board, dials, err
+	return made, s, board, dials, err
 }
 
 // instrumentBoard makes a dashboard of sixty dials, and returns its id and the dials' names at their gateway.

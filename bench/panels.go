@@ -43,11 +43,12 @@ type browserSaw struct {
 // measurePanels measures the way of a change from its device to the pixel of a panel, with one panel open and with twenty, and the
 // pictures while a large dashboard is arranged.
 func measurePanels(ctx context.Context) ([]figure, error) {
-	made, sixty, dials, err := boarded(ctx)
+	made, s, sixty, dials, err := boarded(ctx)
 	if err != nil {
 		return nil, err
 	}
 	defer made.close()
+	defer s.close()
 	hundred := board.Dashboard{Grid: board.Columns, Title: "Hundred"}
 	for i := range arranged {
 		hundred.Controls = append(hundred.Controls, board.Control{
@@ -57,11 +58,6 @@ func measurePanels(ctx context.Context) ([]figure, error) {
 	if _, err := made.hub.Save(ctx, hub.New{Kind: docs.KindDashboard, ID: "hundred", Document: &hundred}); err != nil {
 		return nil, err
 	}
-	s, err := made.serve()
-	if err != nil {
-		return nil, err
-	}
-	defer s.close()
 	var figures []figure
 	for _, browsers := range []int{1, manyBrowsers} {
 		late, err := s.changesToPixels(ctx, sixty, dials[0], browsers)
@@ -89,15 +85,11 @@ const heapMoves = 20 * time.Millisecond
 
 // measureHeap measures by how much a panel of sixty controls grows in ten minutes in which they change fifty times a second.
 func measureHeap(ctx context.Context) ([]figure, error) {
-	made, sixty, dials, err := boarded(ctx)
+	made, s, sixty, dials, err := boarded(ctx)
 	if err != nil {
 		return nil, err
 	}
 	defer made.close()
-	s, err := made.serve()
-	if err != nil {
-		return nil, err
-	}
 	defer s.close()
 	moving, stop := context.WithCancel(ctx)
 	var done sync.WaitGroup

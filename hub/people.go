@@ -279,6 +279,11 @@ func (h *Hub) LetIn(ctx context.Context, by cause.By, how string) {
 	_ = h.do(ctx, func() { h.note(cause.Entry{Kind: cause.LetIn, By: by, Note: how}) })
 }
 
+// WayIn writes down what somebody did to a way in: "made a passkey".
+func (h *Hub) WayIn(ctx context.Context, by cause.By, did string) {
+	_ = h.do(ctx, func() { h.note(cause.Entry{Kind: cause.WayIn, By: by, Note: did}) })
+}
+
 // KeptOut writes down that something was kept out, the same once a minute, and of a flood its beginning and how much it was.
 func (h *Hub) KeptOut(ctx context.Context, what string) {
 	if note, is := h.people.keepOut(what, time.Now()); is {

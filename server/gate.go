@@ -35,6 +35,11 @@ type caller struct {
 	origin string
 }
 
+// own names whoever uses the browser, also while they look through somebody else's eyes.
+func (c *caller) own() cause.By {
+	return cause.By{Who: cause.Person, ID: c.session.Person, Via: cause.ViaPage}
+}
+
 type callerKey struct{}
 
 // who returns who asks for an operation.

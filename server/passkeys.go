@@ -8,7 +8,6 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"amvek/core/cause"
 	"amvek/hub"
 	"amvek/hub/sessions"
 )
@@ -45,12 +44,16 @@ func (s *Server) registerPasskeys(api huma.API) {
 		if err != nil {
 			return nil, passkeyProblem(err)
 		}
-		s.hub.LetIn(ctx, cause.By{Who: cause.Person, ID: person, Via: cause.ViaPage}, "to come in by a passkey from now on, made from "+c.from.Address)
+		s.hub.WayIn(ctx, c.own(), "made a passkey, from "+c.from.Address)
 		return &none{}, nil
 	})
 	operation(s, api, "remove-passkey", http.MethodDelete, "/session/passkeys/{id}", "Remove one of one's passkeys",
 		func(ctx context.Context, in *IDPath) (*none, error) {
-			return &none{}, s.hub.Sessions.DropPasskey(ctx, who(ctx).session.Person, in.ID)
+			if err := s.hub.Sessions.DropPasskey(ctx, who(ctx).session.Person, in.ID); err != nil {
+				return nil, err
+			}
+			s.hub.WayIn(ctx, who(ctx).own(), "removed a passkey")
+			return &none{}, nil
 		})
 	operation(s, api, "ask-passkey", http.MethodPost, "/session/passkey/offer", "Be asked for a passkey",
 		func(ctx context.Context, _ *struct{}) (*body[sessions.Offer], error) {

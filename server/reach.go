@@ -1,9 +1,12 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"net"
 	"net/http"
+	"slices"
+	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/gofiber/fiber/v3"
@@ -54,6 +57,8 @@ func (s *Server) registerReach(api huma.API) {
 			if err := s.hub.Admit(ctx, in.Body); err != nil {
 				return nil, err
 			}
+			is := s.hub.Admitted()
+			s.hub.WayIn(ctx, by(ctx), "changed what reaches the hub: "+cmp.Or(strings.Join(slices.Concat(is.Hosts, is.Origins), ", "), "nothing besides its own names"))
 			return &body[Reach]{s.reach()}, nil
 		})
 }

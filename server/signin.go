@@ -326,6 +326,7 @@ func (s *Server) setPassword(ctx context.Context, now, next string) error {
 		}
 		return err
 	}
+	s.hub.WayIn(ctx, c.own(), "changed the password, from "+c.from.Address)
 	// Whoever else was in with the old one is out.
 	if err := s.hub.Sessions.EndOf(ctx, person, c.session.ID); err != nil {
 		return err

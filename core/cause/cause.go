@@ -75,6 +75,7 @@ const (
 	ScriptFell   Kind = "scriptFell"   // a script failed, so did nothing
 	Replied      Kind = "replied"      // a device answered an action with something
 	LetIn        Kind = "letIn"        // somebody was let in
+	WayIn        Kind = "wayIn"        // a way in was made, changed or taken away; the note is what somebody did
 	KeptOut      Kind = "keptOut"      // somebody, or a page from elsewhere, was kept out
 	ReachedOut   Kind = "reachedOut"   // a call outside was begun: a web address, a message, a program
 )

@@ -56,6 +56,7 @@ test('a passkey is made on a device, signs in without a name or a password, and 
   await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible()
   await page.goto(`${named}/journal?words=passkey`)
   await expect(page.getByText(/Nell came in with a passkey/)).toBeVisible()
+  await expect(page.getByText(/Nell made a passkey/)).toBeVisible()
 
   await page.goto(`${named}/me`)
   await passkeys.getByRole('button', { name: /Remove the passkey/ }).click()

@@ -77,6 +77,7 @@ var entryWords = map[cause.Kind]struct {
 	cause.Became:   {tonePlain, func(s saying) string { return fmt.Sprintf("%s is now %s", s.r.ownTitle(s.Name), s.said) }},
 	cause.Notified: {toneAutomation, func(s saying) string { return fmt.Sprintf("The household was told: %s", s.Note) }},
 	cause.Replied:  {tonePlain, func(s saying) string { return fmt.Sprintf("%s: %s was answered with %s", s.device, s.Name, s.Note) }},
+	cause.WayIn:    {tonePlain, func(s saying) string { return cmp.Or(s.r.Title(s.By.ID), "Somebody") + " " + s.Note }},
 	cause.LetIn:    {tonePlain, func(s saying) string { return cmp.Or(s.r.Title(s.By.ID), "Somebody") + " came in " + s.Note }},
 	cause.KeptOut:  {toneFault, func(s saying) string { return "Kept out: " + s.Note }},
 	cause.ReachedOut: {toneAutomation, func(s saying) string {
