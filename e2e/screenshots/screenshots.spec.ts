@@ -122,6 +122,20 @@ test.describe('the demo home', () => {
     await expect(page.locator('.drawn canvas')).toBeVisible()
     await picture(page, 'panel')
     await page.setViewportSize({ width: 390, height: 844 })
+    await page.goto(
+      `${hub.url}/room/${(await hub.get<{ rooms: { id: string; title: string }[] }>('/api/home')).rooms.find((r) => r.title === 'Mill room')!.id}`,
+    )
+    for (const [address, name] of [
+      [page.url(), 'Mill room'],
+      [`${hub.url}/devices/${id('Table lamp')}`, 'Table lamp'],
+      [`${hub.url}/scenes/scene-supper`, 'Supper'],
+    ] as const) {
+      await page.goto(address)
+      await page.getByRole('button', { name: `Keep ${name} at hand` }).click()
+    }
+    await page.goto(`${hub.url}/hand`)
+    await expect(page.getByRole('region', { name: 'Kept at hand' }).getByRole('article')).toHaveCount(2)
+    await expect(page.getByText('is kept at hand.')).toHaveCount(0)
     await picture(page, 'phone')
   })
 })
