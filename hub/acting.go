@@ -84,6 +84,14 @@ func (h *Hub) checkInput(in *engine.Input) error {
 		} else if len(doc.Passages) == 0 {
 			return Invalid("passages", "There is no scene in it yet.")
 		}
+	case engine.InputEvent:
+		d := h.definitions.Device(in.Device)
+		if d == nil || d.Description.Event(in.Name) == nil {
+			return Absent("There is no such device or key.")
+		}
+		if err := d.Description.Event(in.Name).Check(in.Value); err != nil {
+			return Invalid("value", err.Error())
+		}
 	case engine.InputTry:
 		for i, t := range in.Targets {
 			p := h.engine.Property(t.Device, t.Property)

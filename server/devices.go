@@ -163,6 +163,15 @@ func (s *Server) registerDevices(api huma.API) {
 		}
 		return &none{}, s.hub.Act(ctx, input)
 	})
+	operation(s, api, "press-key", http.MethodPost, "/devices/{id}/events/{event}", "Do what follows when a key of a device is pressed or turned", func(ctx context.Context, in *struct {
+		ID    string `path:"id" maxLength:"80"`
+		Event string `path:"event" maxLength:"80"`
+		Body  struct {
+			Value thing.Value `json:"value,omitzero" doc:"What the event carries, such as a gesture."`
+		}
+	}) (*none, error) {
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputEvent, Device: in.ID, Name: in.Event, Value: in.Body.Value, Doer: by(ctx)})
+	})
 	operation(s, api, "settle-difference", http.MethodPost, "/devices/{id}/properties/{property}/difference", "Settle a difference between hub and device",
 		func(ctx context.Context, in *struct {
 			PropertyPath

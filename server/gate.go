@@ -205,7 +205,7 @@ var needs = needsOf(map[gate.Permission][]string{
 		"next-dates", "starting-points", "people", "controls", "icons", "draft-dashboard", "favorites", "keep-at-hand", "leave-from-hand",
 	},
 	gate.Operate: {
-		"say-phrase", "call-name", "read-calendar", "resume-rule", "settle-difference", "try-values",
+		"say-phrase", "call-name", "read-calendar", "resume-rule", "settle-difference", "try-values", "press-key",
 	},
 	gate.SetUp: {
 		"bench", "act-on-bench", "edit-home", "save-home", "arrange-rooms", "edit-devices", "add-devices", "propose-names-again",

@@ -116,6 +116,9 @@ func (k Kind) External() bool {
 	}
 }
 
+// NoRule is the note of a press for which there is no rule.
+const NoRule = "no rule"
+
 // Entry is one line of the journal.
 type Entry struct {
 	ID     ID        `json:"id"`

@@ -13,7 +13,7 @@ import (
 func (e *Engine) carryOut(in *Input) {
 	switch in.Kind {
 	case InputEvent:
-		if w := e.watches[in.Device]; w != nil {
+		if w := e.watches[in.Device]; w != nil && in.Doer == (cause.By{}) { // what somebody tries is not heard from the device
 			e.heard(w)
 		}
 		e.event(in)
@@ -80,12 +80,18 @@ func (e *Engine) carryOut(in *Input) {
 	}
 }
 
+// released is the end of a press, which is nobody's to be told of by itself.
+const released = "release"
+
 func (e *Engine) event(in *Input) {
 	e.origin().Kind = cause.Happened
 	triggers := e.events[thing.Ref{Device: in.Device, Name: in.Name}]
 	// A turn that nothing listens to may come 50 times a second: only presses are written by themselves.
 	if device := e.devices[in.Device]; device != nil {
 		if event := device.Description.Event(in.Name); event == nil || !event.Number {
+			if event != nil && event.Role == thing.RolePress && len(triggers) == 0 && in.Value != thing.Text(released) {
+				e.origin().Note = cause.NoRule
+			}
 			e.inputEntry()
 		}
 	}

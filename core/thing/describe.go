@@ -33,6 +33,9 @@ func Describe(id, title, note, base string, d *Description) map[string]any {
 		case len(e.Options) > 0:
 			event["data"] = map[string]any{"type": "string", "enum": e.Options}
 		}
+		if e.Layout != nil {
+			event["amvek:layout"] = e.Layout
+		}
 		events[e.Name] = event
 	}
 	td := map[string]any{

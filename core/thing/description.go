@@ -1,6 +1,7 @@
 package thing
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -97,6 +98,50 @@ type Event struct {
 	Number bool   `json:"number" doc:"The event carries a number, such as the steps of a turn."`
 	// Options are what it may carry instead, such as the gestures of a button.
 	Options []string `json:"options,omitempty" doc:"The event carries one of these texts, such as a gesture."`
+	// Layout is where a key sits on its device; nil where the profile does not say.
+	Layout *Layout `json:"layout,omitempty" doc:"Where the key or dial sits on its device."`
+}
+
+// Check returns an error where the event never carries a value.
+func (e *Event) Check(value Value) error {
+	switch {
+	case e.Number && value.Kind != KindNumber:
+		return errors.New("it carries a number")
+	case len(e.Options) > 0 && (value.Kind != KindText || !slices.Contains(e.Options, value.Text)):
+		return fmt.Errorf("it carries one of %s", strings.Join(e.Options, ", "))
+	case !e.Number && len(e.Options) == 0 && value.Kind != None:
+		return errors.New("it carries nothing")
+	}
+	return nil
+}
+
+// Layout is where a key or a dial sits on the face of its device, in cells of a grid, counted from the upper left.
+type Layout struct {
+	Column int `json:"column" minimum:"0" maximum:"23"`
+	Row    int `json:"row" minimum:"0" maximum:"23"`
+	Width  int `json:"width,omitempty" minimum:"0" maximum:"24" doc:"In cells; 1 where it is absent."`
+	Height int `json:"height,omitempty" minimum:"0" maximum:"24" doc:"In cells; 1 where it is absent."`
+	// Sign is what is printed on it.
+	Sign  string `json:"sign,omitempty" maxLength:"12" doc:"What is printed on it."`
+	Round bool   `json:"round,omitempty" doc:"Whether it is round, such as a dial."`
+}
+
+// cellsAtMost is how many cells a face is wide and high, and longestSign how many characters are printed on a key.
+const (
+	cellsAtMost = 24
+	longestSign = 12
+)
+
+// Check returns an error where no face has such a key.
+func (l *Layout) Check() error {
+	within := func(at, size int) bool { return at >= 0 && size >= 0 && at+max(1, size) <= cellsAtMost }
+	switch {
+	case !within(l.Column, l.Width), !within(l.Row, l.Height):
+		return fmt.Errorf("a face has %d by %d cells, counted from 0; this key would lie outside", cellsAtMost, cellsAtMost)
+	case utf8.RuneCountInString(l.Sign) > longestSign:
+		return fmt.Errorf("a sign has at most %d characters", longestSign)
+	}
+	return nil
 }
 
 // Description is all that a device offers, each list in the order of the profile's names.

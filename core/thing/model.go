@@ -51,6 +51,7 @@ type affordanceDocument struct {
 	Native     *Native  `json:"amvek:native"`
 	Forms      []Form   `json:"forms"`
 	Signal     *Signal  `json:"amvek:signal"`
+	Layout     *Layout  `json:"amvek:layout"`
 	Data       *struct {
 		Type string   `json:"type"`
 		Enum []string `json:"enum"`
@@ -170,6 +171,13 @@ func (r *modelReader) affordances(m *Model, doc *modelDocument) {
 		if a.Data != nil {
 			e.Number = a.Data.Type == "number" || a.Data.Type == "integer"
 			e.Options = a.Data.Enum
+		}
+		if a.Layout != nil {
+			if err := a.Layout.Check(); err != nil {
+				r.say("/events/"+pointer.Escape(name)+"/amvek:layout", "Event %s: %s.", name, err)
+			} else {
+				e.Layout = a.Layout
+			}
 		}
 		m.Description.Events = append(m.Description.Events, e)
 		m.Signals[name], m.Forms["events/"+name] = Signal{Field: name}, a.Forms

@@ -86,6 +86,7 @@ type interactionElement struct {
 	Role      Role            `json:"amvek:role"`
 	Native    *Native         `json:"amvek:native"`
 	Signal    *Signal         `json:"amvek:signal"`
+	Layout    *Layout         `json:"amvek:layout"`
 	Forms     []securedForm   `json:"forms"`
 	Data      *schemaDocument `json:"data"`
 	Input     *schemaDocument `json:"input"`

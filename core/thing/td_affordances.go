@@ -456,6 +456,9 @@ func (t *describer) events() {
 				t.cannot(name+"/data", "that it happens is told, and not what it carries")
 			}
 		}
+		if a.Layout != nil && a.Layout.Check() == nil {
+			e.Layout = a.Layout
+		}
 		t.d.Model.Description.Events = append(t.d.Model.Description.Events, e)
 		t.d.Model.Signals[name] = Signal{Field: whole}
 		if forms[0].Scheme() == "tcp" {

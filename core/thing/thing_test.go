@@ -281,3 +281,32 @@ func TestGesturesInWords(t *testing.T) {
 	assert.Equal(t, "held", thing.GestureWords("hold"))
 	assert.Equal(t, "shaken", thing.GestureWords("shaken"))
 }
+
+func TestWhereKeysSit(t *testing.T) {
+	for name, c := range map[string]struct {
+		layout thing.Layout
+		sits   bool
+	}{
+		"one cell":      {thing.Layout{Column: 23, Row: 23}, true},
+		"large":         {thing.Layout{Width: 24, Height: 24}, true},
+		"a sign":        {thing.Layout{Sign: "⏻ everything"}, true},
+		"too far right": {thing.Layout{Column: 23, Width: 2}, false},
+		"too far down":  {thing.Layout{Row: 24}, false},
+		"negative":      {thing.Layout{Column: -1}, false},
+		"no size":       {thing.Layout{Height: -1}, false},
+		"a long sign":   {thing.Layout{Sign: "everything off"}, false},
+	} {
+		assert.Equal(t, c.sits, c.layout.Check() == nil, name)
+	}
+}
+
+func TestWhatAnEventCarries(t *testing.T) {
+	press, turn, plain := thing.Event{Options: []string{"press", "hold"}}, thing.Event{Number: true}, thing.Event{}
+	assert.NoError(t, press.Check(thing.Text("hold")))
+	assert.ErrorContains(t, press.Check(thing.Text("shout")), "press, hold")
+	assert.Error(t, press.Check(thing.Value{}))
+	assert.NoError(t, turn.Check(thing.Number(-3)))
+	assert.Error(t, turn.Check(thing.Text("3")))
+	assert.NoError(t, plain.Check(thing.Value{}))
+	assert.Error(t, plain.Check(thing.Number(1)))
+}

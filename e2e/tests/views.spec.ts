@@ -35,6 +35,7 @@ const parts: Record<string, (stair: string, shutter: string) => string[]> = {
     '/rules/rule-stair',
     '/rules/rule-welcome',
     '/schedules/schedule-dusk',
+    '/buttons',
     '/dashboards/dashboard-galley',
     '/panel/dashboard-galley',
     '/journal',

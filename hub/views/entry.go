@@ -142,6 +142,18 @@ func (r *Reader) reachedTitle(e cause.Entry) string {
 }
 
 func (r *Reader) happened(e cause.Entry, device string) string {
+	said := r.pressed(e, device)
+	if e.By.Who == cause.Person || e.By.Who == cause.Panel || e.By.Who == cause.Program {
+		said += ", " + r.doing(e.By)
+	}
+	if e.Note == cause.NoRule {
+		said += "; no rule is for it"
+	}
+	return said
+}
+
+// pressed says what happened at a device.
+func (r *Reader) pressed(e cause.Entry, device string) string {
 	event := e.Name
 	if d := r.Definitions.Device(e.Device); d != nil {
 		if described := d.Description.Event(e.Name); described != nil {

@@ -649,6 +649,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices/{id}/events/{event}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do what follows when a key of a device is pressed or turned */
+        post: operations["press-key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices/{id}/hardware": {
         parameters: {
             query?: never;
@@ -4195,6 +4212,8 @@ export interface components {
             type: string;
         };
         Event: {
+            /** @description Where the key or dial sits on its device. */
+            layout?: components["schemas"]["Layout"];
             name: string;
             /** @description The event carries a number, such as the steps of a turn. */
             number: boolean;
@@ -4766,6 +4785,26 @@ export interface components {
             /** Format: date-time */
             since: string;
         };
+        Layout: {
+            /** Format: int64 */
+            column: number;
+            /**
+             * Format: int64
+             * @description In cells; 1 where it is absent.
+             */
+            height?: number;
+            /** @description Whether it is round, such as a dial. */
+            round?: boolean;
+            /** Format: int64 */
+            row: number;
+            /** @description What is printed on it. */
+            sign?: string;
+            /**
+             * Format: int64
+             * @description In cells; 1 where it is absent.
+             */
+            width?: number;
+        };
         Learned: {
             /** Format: double */
             everySeconds: number;
@@ -5153,6 +5192,10 @@ export interface components {
              * @description The reading, or the mean over the span, weighted by time.
              */
             value: number;
+        };
+        "Press-keyRequest": {
+            /** @description What the event carries, such as a gesture. */
+            value?: components["schemas"]["Value"];
         };
         Pretence: {
             /** Format: date-time */
@@ -8245,6 +8288,40 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["Invoke-actionRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "press-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                event: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Press-keyRequest"];
             };
         };
         responses: {

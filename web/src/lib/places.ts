@@ -53,6 +53,7 @@ export const places: Place[] = [
         waits: (h) => h.rules.filter(broken).length,
       },
       { to: '/schedules', title: 'Schedules', setsUp: true },
+      { to: '/buttons', title: 'Buttons', setsUp: true },
     ],
   },
   {

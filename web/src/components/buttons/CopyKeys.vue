@@ -1,0 +1,63 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { api, ask } from '@/api/client'
+import type { Device } from '@/api/types'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
+import { copied, copyOf, hasKeys } from '@/lib/keys'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+
+/** Gives the keys of a device what those of another do, key by key of the same name. */
+const props = defineProps<{ device: Device }>()
+const home = useHome()
+const notices = useNotices()
+
+const others = computed(() =>
+  home.devices
+    .filter((d) => d.id !== props.device.id && hasKeys(d))
+    .map((d) => ({ device: d, ...copied(home.rules, d, props.device) }))
+    .filter((o) => o.rules.length),
+)
+const choices = computed(() =>
+  others.value.map((o) => ({
+    value: o.device.id,
+    title: o.device.title,
+    note: o.rules.length === 1 ? '1 rule' : `${o.rules.length} rules`,
+  })),
+)
+const copy = (id: string) =>
+  notices.attempt(async () => {
+    const { device: from, rules, missing } = others.value.find((o) => o.device.id === id)!
+    const ids = new Map<string, string>()
+    const takeBack = async () => {
+      for (const made of [...ids.values()].toReversed())
+        await ask(api.DELETE('/api/rules/{id}', { params: { path: { id: made } } }))
+    }
+    // Those that speak of none of the others first: what speaks of them speaks of the copies.
+    const speaks = (text: string) => Number(rules.some((r) => text.includes(JSON.stringify(r.id))))
+    const order = rules.toSorted((a, b) => speaks(JSON.stringify(a.do)) - speaks(JSON.stringify(b.do)))
+    try {
+      for (const r of order) {
+        const saved = await ask(api.POST('/api/rules', { body: copyOf(r, from, props.device, ids) }))
+        ids.set(r.id, saved.id)
+      }
+    } catch (error) {
+      await takeBack()
+      throw error
+    }
+    const left = missing.length ? ` Without a key here: ${missing.join(', ')}.` : ''
+    notices.done(`${ids.size === 1 ? '1 rule' : `${ids.size} rules`} copied from ${from.title}.${left}`, takeBack)
+  })
+</script>
+
+<template>
+  <TokenPicker
+    v-if="choices.length"
+    :model-value="undefined"
+    :choices="choices"
+    label="Copy from another device"
+    empty="Copy from another …"
+    verb
+    @update:model-value="copy"
+  />
+</template>

@@ -1,0 +1,115 @@
+<script setup lang="ts">
+import { useTimeoutFn } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
+import type { Device } from '@/api/types'
+import PropertyControl from '@/components/device/PropertyControl.vue'
+import PageHead from '@/components/page/PageHead.vue'
+import { keysOf, startsBy } from '@/lib/keys'
+import { useLooking } from '@/lib/looking'
+import { useHome } from '@/stores/home'
+import CopyKeys from './CopyKeys.vue'
+import KeyDoings from './KeyDoings.vue'
+import KeyPlate from './KeyPlate.vue'
+
+/** The keys of a device: drawn, chosen by pressing the real one, and what each of them does. */
+const props = defineProps<{ device: Device }>()
+const home = useHome()
+useLooking('journal')
+
+const keys = computed(() => keysOf(props.device))
+const chosenName = ref<string>()
+const chosen = computed(() => keys.value.find((k) => k.name === chosenName.value) ?? keys.value[0])
+const mine = computed(() => home.rules.filter((r) => keys.value.some((k) => startsBy(r, props.device.id, k.name))))
+const notes = computed(() =>
+  Object.fromEntries(
+    keys.value.map((k) => {
+      const count = mine.value.filter((r) => startsBy(r, props.device.id, k.name)).length
+      return [k.name, count === 0 ? 'nothing yet' : count === 1 ? '1 rule' : `${count} rules`]
+    }),
+  ),
+)
+
+/** What was pressed at the device last, by the journal. */
+const last = computed(() => home.entries.find((e) => e.kind === 'happened' && e.device === props.device.id))
+const LIT_FOR = 1500
+const lit = ref<string>()
+const dark = useTimeoutFn(() => (lit.value = undefined), LIT_FOR, { immediate: false })
+/** Presses of before this page was opened light nothing. */
+const opened = home.now
+watch(last, (now) => {
+  if (!now || Date.parse(now.at) < opened || !keys.value.some((k) => k.name === now.name)) return
+  lit.value = chosenName.value = now.name
+  dark.start()
+})
+const handler = computed(() => props.device.description.properties.find((p) => p.role === 'handler'))
+const handlerState = computed(() => props.device.states.find((s) => s.name === handler.value?.name))
+</script>
+
+<template>
+  <PageHead :title="device.title">
+    {{ [home.roomTitle(device.room), `${device.maker} ${device.model}`].filter(Boolean).join(' · ') }}
+    <template #buttons>
+      <RouterLink class="link" :to="`/devices/${device.id}`">The device</RouterLink>
+    </template>
+  </PageHead>
+  <p v-if="device.silent" class="silent" role="alert">{{ device.silentReason }}</p>
+  <div class="columns">
+    <div class="side">
+      <KeyPlate
+        :label="`Keys of ${device.title}`"
+        :keys="keys"
+        :chosen="chosen?.name"
+        :lit="lit"
+        :notes="notes"
+        @choose="chosenName = $event"
+      />
+      <p class="soft small">Press a key of the real device: it lights up here.</p>
+      <p v-if="last" class="small" role="status">
+        Last: <b>{{ last.text }}</b> <span class="mono soft">{{ home.times.exact(last.at) }}</span>
+      </p>
+      <template v-if="handler && handlerState">
+        <h2>Who acts on it</h2>
+        <p class="soft small">{{ handler.help }}</p>
+        <PropertyControl :device="device.id" :property="handler" :state="handlerState" />
+      </template>
+      <p><CopyKeys :device="device" /></p>
+      <template v-if="mine.length">
+        <h2>Made from this</h2>
+        <p class="small">
+          <RouterLink class="link" :to="{ path: '/rules', query: { label: device.title } }">{{
+            mine.length === 1 ? '1 rule' : `${mine.length} rules`
+          }}</RouterLink>
+          <span class="soft"> · ordinary ones; change them here or there</span>
+        </p>
+      </template>
+    </div>
+    <KeyDoings v-if="chosen" :key="chosen.name" :device="device" :event="chosen" />
+  </div>
+</template>
+
+<style scoped>
+.columns {
+  display: grid;
+  grid-template-columns: minmax(240px, 300px) minmax(0, 1fr);
+  gap: var(--space-34);
+  margin-top: var(--space-20);
+}
+.side {
+  display: grid;
+  gap: var(--space-10);
+  align-content: start;
+}
+.small {
+  font-size: var(--type-small);
+  margin: 0;
+}
+.silent {
+  color: var(--ember);
+}
+@media (max-width: 900px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

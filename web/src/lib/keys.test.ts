@@ -1,0 +1,130 @@
+import { describe, expect, it } from 'vitest'
+import type { Device, DeviceEvent, Rule } from '@/api/types'
+import { copied, copyOf, doings, endFor, gesturesOf, gestureTitle, keysOf, lasts, ruleFor, startsBy } from './keys'
+
+const key = {
+  name: 'button1',
+  title: 'Button 1',
+  role: 'press',
+  number: false,
+  options: ['press', 'hold'],
+} as DeviceEvent
+const plain = { name: 'press', title: 'Press', role: 'press', number: false } as DeviceEvent
+const turn = { name: 'turn', title: 'Turn', role: 'turn', number: true } as DeviceEvent
+const restarted = { name: 'restarted', title: 'Restarted', role: 'restart', number: false } as DeviceEvent
+const device = (id: string, title: string, light?: string, type = 'number') =>
+  ({
+    id,
+    title,
+    light,
+    description: {
+      properties: light ? [{ name: light, type }] : [],
+      events: [key, plain, turn, restarted],
+      actions: [],
+    },
+  }) as unknown as Device
+const plate = device('plate', 'Galley plate')
+const rule = (when: Rule['when']) => ({ id: 'r', title: 'R', when }) as Rule
+
+describe('keys', () => {
+  it('are what a hand gives', () => {
+    expect(keysOf(plate).map((k) => k.name)).toEqual(['button1', 'press', 'turn'])
+    expect(gesturesOf(key)).toEqual(['press', 'hold'])
+    expect(gesturesOf(plain)).toEqual([''])
+    expect([
+      gestureTitle(key, 'hold'),
+      gestureTitle(plain, ''),
+      gestureTitle(turn, ''),
+      gestureTitle(key, 'ON'),
+    ]).toEqual(['held', 'pressed', 'turned', 'ON'])
+  })
+
+  it('start the rules that listen to them, whatever the gesture where none is said', () => {
+    const held = rule([{ device: 'plate', event: 'button1', comparison: 'is', value: 'hold' }])
+    expect(startsBy(held, 'plate', 'button1')).toBe(true)
+    expect(startsBy(held, 'plate', 'button1', 'hold')).toBe(true)
+    expect(startsBy(held, 'plate', 'button1', 'press')).toBe(false)
+    expect(startsBy(held, 'other', 'button1')).toBe(false)
+    expect(startsBy(rule([{ device: 'plate', event: 'button1' }]), 'plate', 'button1', 'press')).toBe(true)
+    expect(startsBy(rule(undefined), 'plate', 'button1')).toBe(false)
+  })
+
+  const all = doings({
+    scenes: [{ id: 's', title: 'Supper' }],
+    devices: [device('l', 'Lamp', 'brightness'), device('p', 'Plug lamp', 'power', 'boolean'), plate],
+    rules: [],
+    modes: [{ id: 'out', title: 'Out' }],
+    own: { device: 'own', mode: 'mode' },
+    held: true,
+  })
+  const doing = (value: string) => all.find((d) => d.value === value)!
+
+  it('do what is common by short forms, for what can do it', () => {
+    expect(all.map((d) => d.value)).toEqual([
+      'brighten l',
+      'dim l',
+      'scene s',
+      'toggle l',
+      'toggle p',
+      'up l',
+      'down l',
+      'mode out',
+      'anything',
+    ])
+    expect(doing('down l').steps).toEqual([{ kind: 'set', device: 'l', property: 'brightness', value: -10, by: true }])
+    expect(doing('toggle p').steps![0]).toMatchObject({
+      condition: { all: [{ comparison: 'is', value: true }] },
+      else: [{ value: true }],
+    })
+  })
+
+  it('make ordinary rules with the device as their label', () => {
+    expect(ruleFor(plate, key, 'hold', doing('scene s'))).toEqual({
+      title: 'Galley plate, button 1 held: Supper',
+      enabled: true,
+      labels: ['Galley plate'],
+      when: [{ device: 'plate', event: 'button1', comparison: 'is', value: 'hold' }],
+      do: [{ kind: 'scene', scene: 's' }],
+    })
+    expect(ruleFor(plate, turn, '', doing('anything'))).toMatchObject({
+      title: 'Galley plate, turn turned',
+      when: [{ device: 'plate', event: 'turn' }],
+      do: [],
+    })
+    expect(ruleFor(device('x', 'x'.repeat(200)), key, 'hold', doing('scene s')).title).toHaveLength(120)
+  })
+
+  it('go on while they are held, where they say when that ends', () => {
+    const both = { ...key, options: ['press', 'hold', 'release'] }
+    expect([lasts(both, 'hold'), lasts(both, 'press'), lasts(key, 'hold')]).toEqual([true, false, false])
+    expect(doing('brighten l')).toMatchObject({ whileHeld: true, steps: [{ kind: 'ramp', value: 100, forSeconds: 5 }] })
+    expect(endFor(plate, both, 'r1', 'Dim')).toMatchObject({
+      title: 'Galley plate, button 1 released: stop “Dim”',
+      when: [{ event: 'button1', comparison: 'is', value: 'release' }],
+      do: [{ kind: 'stop', rule: 'r1' }],
+    })
+  })
+
+  it('are copied to another device, with what has no place there', () => {
+    const small = device('small', 'Hall plate')
+    small.description.events = [key]
+    const one = {
+      ...rule([{ device: 'plate', event: 'button1' }]),
+      title: 'Galley plate: on',
+      labels: ['Galley plate'],
+      do: [],
+    }
+    const other = { ...rule([{ device: 'plate', event: 'turn' }]), title: 'Turned' }
+    const strange = rule([{ device: 'x', event: 'button1' }])
+    const { rules, missing } = copied([one, other, strange] as Rule[], plate, small)
+    expect(rules).toEqual([one])
+    expect(missing).toEqual(['Turned'])
+    const stops = { ...one, do: [{ kind: 'stop', rule: 'r-old' }] } as Rule
+    expect(copyOf(stops, plate, small, new Map([['r-old', 'r-new']]))).toMatchObject({
+      title: 'Hall plate: on',
+      labels: ['Hall plate'],
+      when: [{ device: 'small', event: 'button1' }],
+      do: [{ kind: 'stop', rule: 'r-new' }],
+    })
+  })
+})

@@ -1,0 +1,180 @@
+import type { Device, DeviceEvent, Rule, RuleDocument, Step } from '@/api/types'
+import type { Choice } from './choice'
+import { documentOf } from './documents'
+
+/** Keys and dials of devices: what each can be told by, which rules are for it, and rules made from short forms. */
+
+const PRESS = 'press'
+const TURN = 'turn'
+const gestureWords: Record<string, string> = {
+  press: 'pressed',
+  double: 'pressed twice',
+  triple: 'pressed three times',
+  hold: 'held',
+  release: 'released',
+}
+
+/** The events of a device that somebody's hand gives. */
+export const keysOf = (d: Device): DeviceEvent[] =>
+  d.description.events.filter((e) => e.role === PRESS || e.role === TURN)
+export const hasKeys = (d: Device) => keysOf(d).length > 0
+
+/** The gestures that a key gives by themselves; one without a name where it gives only one. */
+export const gesturesOf = (key: DeviceEvent): string[] => (key.options?.length ? key.options : [''])
+
+/** What was done to a key, in words. */
+export function gestureTitle(key: DeviceEvent, gesture: string): string {
+  if (key.role === TURN) return 'turned'
+  return gesture ? (gestureWords[gesture] ?? gesture) : 'pressed'
+}
+
+/** Whether a rule is started by a key, by one of its gestures where one is given. */
+export const startsBy = (r: Rule, device: string, key: string, gesture?: string) =>
+  (r.when ?? []).some(
+    (t) =>
+      t.device === device &&
+      t.event === key &&
+      (gesture === undefined || !t.comparison || (t.comparison === 'is' && (t.value ?? '') === gesture)),
+  )
+
+/** What a short form makes: what it is called, and its steps; no steps where the editor is to be opened for them. */
+export interface Doing extends Choice {
+  steps?: Step[]
+  /** Whether it goes on until the key is released; only for a key that says so. */
+  whileHeld?: boolean
+}
+
+const FULL = 100
+const STEP = 10
+/** From dark to full, in seconds, while a key is held. */
+const HELD_FOR = 5
+const HOLD = 'hold'
+const RELEASE = 'release'
+
+/** What lights or switches in a device, as steps toggle it. */
+function toggled(d: Device): Step[] {
+  const property = d.description.properties.find((p) => p.name === d.light)!
+  const numeric = property.type === 'number'
+  const at = { device: d.id, property: property.name }
+  return [
+    {
+      kind: 'if',
+      condition: {
+        all: [{ ...at, ...(numeric ? { comparison: 'above', value: 0 } : { comparison: 'is', value: true }) }],
+      },
+      then: [{ kind: 'set', ...at, value: numeric ? 0 : false }],
+      else: [{ kind: 'set', ...at, value: numeric ? FULL : true }],
+    },
+  ]
+}
+
+/** What is commonly done by a key, by short forms; `anything` is whatever else a rule can do. */
+export function doings(home: {
+  scenes: { id: string; title: string }[]
+  devices: Device[]
+  rules: Rule[]
+  modes: { id: string; title: string }[]
+  own: { device: string; mode: string }
+  /** Whether it is done as a key is held that says when it is released. */
+  held: boolean
+}): Doing[] {
+  const lamps = home.devices.filter((d) => d.light)
+  const dimmable = lamps.filter((d) => d.description.properties.some((p) => p.name === d.light && p.type === 'number'))
+  const by = (d: Device, value: number): Step[] => [{ kind: 'set', device: d.id, property: d.light!, value, by: true }]
+  const toward = (d: Device, value: number): Step[] => [
+    { kind: 'ramp', device: d.id, property: d.light!, value, forSeconds: HELD_FOR },
+  ]
+  const whileHeld = home.held ? dimmable : []
+  return [
+    ...whileHeld.map((d) => ({
+      value: `brighten ${d.id}`,
+      title: d.title,
+      group: 'Brighter while it is held',
+      steps: toward(d, FULL),
+      whileHeld: true,
+    })),
+    ...whileHeld.map((d) => ({
+      value: `dim ${d.id}`,
+      title: d.title,
+      group: 'Darker while it is held',
+      steps: toward(d, 1),
+      whileHeld: true,
+    })),
+    ...home.scenes.map((s) => ({
+      value: `scene ${s.id}`,
+      title: s.title,
+      group: 'Apply a scene',
+      steps: [{ kind: 'scene' as const, scene: s.id }],
+    })),
+    ...lamps.map((d) => ({ value: `toggle ${d.id}`, title: d.title, group: 'Switch on or off', steps: toggled(d) })),
+    ...dimmable.map((d) => ({ value: `up ${d.id}`, title: d.title, group: `${STEP} % brighter`, steps: by(d, STEP) })),
+    ...dimmable.map((d) => ({ value: `down ${d.id}`, title: d.title, group: `${STEP} % darker`, steps: by(d, -STEP) })),
+    ...home.modes.map((m) => ({
+      value: `mode ${m.id}`,
+      title: m.title,
+      group: 'Set the mode of the house',
+      steps: [{ kind: 'set' as const, device: home.own.device, property: home.own.mode, value: m.id }],
+    })),
+    ...home.rules.map((r) => ({
+      value: `rule ${r.id}`,
+      title: r.title,
+      group: 'Run a rule',
+      steps: [{ kind: 'run' as const, rule: r.id }],
+    })),
+    { value: 'anything', title: 'anything else …', group: 'Write the rule' },
+  ]
+}
+
+const LONGEST_TITLE = 120
+
+/** The rule by which a key does something: an ordinary one, with its device as a label. */
+export function ruleFor(device: Device, key: DeviceEvent, gesture: string, doing: Doing): RuleDocument {
+  const what = doing.steps ? `: ${doing.title}` : ''
+  return {
+    title: `${device.title}, ${key.title.toLowerCase()} ${gestureTitle(key, gesture)}${what}`.slice(0, LONGEST_TITLE),
+    enabled: true,
+    labels: [device.title],
+    when: [
+      {
+        device: device.id,
+        event: key.name,
+        ...(gesture && key.role === PRESS ? { comparison: 'is', value: gesture } : {}),
+      },
+    ],
+    do: doing.steps ?? [],
+  }
+}
+
+/** Whether a gesture of a key lasts until the key is released, and the key says when that is. */
+export const lasts = (key: DeviceEvent, gesture: string) => gesture === HOLD && gesturesOf(key).includes(RELEASE)
+
+/** The rule that ends what another does while a key is held. */
+export function endFor(device: Device, key: DeviceEvent, rule: string, title: string): RuleDocument {
+  return {
+    ...ruleFor(device, key, RELEASE, { value: '', title: `stop “${title}”`, steps: [{ kind: 'stop', rule }] }),
+  }
+}
+
+/** What of one device's keys another has too, and what finds no place there. */
+export function copied(rules: Rule[], from: Device, to: Device): { rules: Rule[]; missing: string[] } {
+  const here = new Set(keysOf(to).map((k) => k.name))
+  const mine = (r: Rule) => (r.when ?? []).filter((t) => t.device === from.id && t.event)
+  const all = rules.filter((r) => keysOf(from).some((k) => startsBy(r, from.id, k.name)))
+  const fits = (r: Rule) => mine(r).every((t) => here.has(t.event!))
+  return { rules: all.filter(fits), missing: all.filter((r) => !fits(r)).map((r) => r.title) }
+}
+
+/** A rule for another device: its triggers, its label and its name point there, and rules that were copied with it too. */
+export function copyOf(r: Rule, from: Device, to: Device, ids: Map<string, string>): RuleDocument {
+  const swap = (text: string) => text.replaceAll(from.title, to.title)
+  const text = JSON.stringify(documentOf('rule', r))
+  const copy = JSON.parse(
+    [...ids].reduce((t, [old, now]) => t.replaceAll(JSON.stringify(old), JSON.stringify(now)), text),
+  ) as RuleDocument
+  return {
+    ...copy,
+    title: swap(r.title).slice(0, LONGEST_TITLE),
+    labels: r.labels?.map(swap),
+    when: copy.when?.map((t) => (t.device === from.id ? { ...t, device: to.id } : t)),
+  }
+}
