@@ -48,26 +48,28 @@ func (h *Hub) loadAdmitted(ctx context.Context) error {
 	return nil
 }
 
-// Admit lets reach the hub what is given, and nothing that was let before and is not.
-func (h *Hub) Admit(ctx context.Context, a Admitted) error {
-	is := Admitted{Hosts: []string{}, Origins: []string{}}
-	for i, text := range a.Hosts {
-		host, err := hostOf(text)
-		if err != nil {
-			return Invalid(fmt.Sprintf("hosts[%d]", i), err.Error())
-		}
-		if !slices.Contains(is.Hosts, host) {
-			is.Hosts = append(is.Hosts, host)
-		}
+// Admission is what an owner lets reach the hub from now on, and what no longer.
+type Admission struct {
+	AddHosts      []string `json:"addHosts,omitempty" maxItems:"20"`
+	RemoveHosts   []string `json:"removeHosts,omitempty" maxItems:"20"`
+	AddOrigins    []string `json:"addOrigins,omitempty" maxItems:"20"`
+	RemoveOrigins []string `json:"removeOrigins,omitempty" maxItems:"20"`
+}
+
+// admittedAtMost is how many names, and how many origins, are admitted at most.
+const admittedAtMost = 20
+
+// Admit lets reach the hub what is added, and no longer what is removed. Of two who do so at once neither is lost.
+func (h *Hub) Admit(ctx context.Context, a Admission) error {
+	h.people.admitting.Lock()
+	defer h.people.admitting.Unlock()
+	is := h.Admitted()
+	var err error
+	if is.Hosts, err = changed("addHosts", is.Hosts, a.AddHosts, a.RemoveHosts, hostOf); err != nil {
+		return err
 	}
-	for i, text := range a.Origins {
-		origin, err := originOf(text)
-		if err != nil {
-			return Invalid(fmt.Sprintf("origins[%d]", i), err.Error())
-		}
-		if !slices.Contains(is.Origins, origin) {
-			is.Origins = append(is.Origins, origin)
-		}
+	if is.Origins, err = changed("addOrigins", is.Origins, a.AddOrigins, a.RemoveOrigins, originOf); err != nil {
+		return err
 	}
 	data, err := json.Marshal(is)
 	if err != nil {
@@ -78,6 +80,24 @@ func (h *Hub) Admit(ctx context.Context, a Admitted) error {
 	}
 	h.people.admitted.Store(&is)
 	return nil
+}
+
+// changed returns a list with what is added, each read by a function, and without what is removed.
+func changed(place string, list, add, remove []string, read func(string) (string, error)) ([]string, error) {
+	next := slices.DeleteFunc(slices.Clone(list), func(one string) bool { return slices.Contains(remove, one) })
+	for i, text := range add {
+		one, err := read(text)
+		if err != nil {
+			return nil, Invalid(fmt.Sprintf("%s[%d]", place, i), err.Error())
+		}
+		if !slices.Contains(next, one) {
+			next = append(next, one)
+		}
+	}
+	if len(next) > admittedAtMost {
+		return nil, &ConflictError{fmt.Sprintf("There are %d already. Remove one first.", admittedAtMost)}
+	}
+	return next, nil
 }
 
 // hostName is a name of a machine (RFC 1123 §2.1), of at least one label.

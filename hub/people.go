@@ -24,8 +24,9 @@ type people struct {
 	panels atomic.Pointer[map[string]home.Device]
 	home   atomic.Pointer[string] // what the home is called
 	// admitted is by which names the hub is reached besides those of its machine, and for whose pages.
-	admitted atomic.Pointer[Admitted]
-	version  atomic.Uint64 // grows with whatever may change who may what
+	admitted  atomic.Pointer[Admitted]
+	admitting sync.Mutex    // held while that is read and written anew
+	version   atomic.Uint64 // grows with whatever may change who may what
 
 	favorites sync.Mutex // held while somebody's are read and written anew
 

@@ -52,8 +52,8 @@ func (s *Server) URL() string {
 
 func (s *Server) registerReach(api huma.API) {
 	get(s, api, "reach", "/reach", "How the hub is reached from the household", func(context.Context) (Reach, error) { return s.reach(), nil })
-	operation(s, api, "admit", http.MethodPut, "/reach/admitted", "Let names and pages of other origins reach the hub",
-		func(ctx context.Context, in *struct{ Body hub.Admitted }) (*body[Reach], error) {
+	operation(s, api, "admit", http.MethodPatch, "/reach/admitted", "Let names and pages of other origins reach the hub, or no longer",
+		func(ctx context.Context, in *struct{ Body hub.Admission }) (*body[Reach], error) {
 			if err := s.hub.Admit(ctx, in.Body); err != nil {
 				return nil, err
 			}

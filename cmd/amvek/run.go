@@ -207,25 +207,29 @@ func listen(ctx context.Context, s settings, h *hub.Hub, played *demo.Demo, brok
 	return srv.Close(context.WithoutCancel(ctx))
 }
 
+// addressesLookedAt is how often it is looked at whether the machine has other addresses than it had.
+const addressesLookedAt = time.Minute
+
 // announced tells the home's network where the hub is, where it is reached from there; end it with the function it returns.
 func announced(s settings, h *hub.Hub, srv *server.Server) (end func()) {
 	at, err := netip.ParseAddrPort(srv.Address())
 	if err != nil || at.Addr().IsLoopback() {
 		return func() {}
 	}
-	addresses := []netip.Addr{at.Addr()}
+	addresses := func() []netip.Addr { return []netip.Addr{at.Addr()} }
 	if at.Addr().IsUnspecified() {
-		_, addresses = (&machine.Names{}).All()
-		addresses = slices.DeleteFunc(addresses, func(a netip.Addr) bool { return a.IsLoopback() || a.Is6() })
+		names := &machine.Names{}
+		addresses = func() []netip.Addr {
+			_, all := names.All()
+			all = slices.DeleteFunc(all, func(a netip.Addr) bool { return a.IsLoopback() || a.Is6() })
+			slices.SortFunc(all, netip.Addr.Compare)
+			return all
+		}
 	}
-	stop, err := announce.Start(announce.Options{
-		Title: h.Title(), Port: at.Port(), Encrypted: strings.HasPrefix(srv.URL(), "https:"), Addresses: addresses,
-	})
-	if err != nil {
-		s.log.Warn("the hub is not found by its name on the home's network", "error", err)
-		return func() {}
-	}
-	return func() { _ = stop() }
+	look := time.NewTicker(addressesLookedAt)
+	end = announce.Follow(announce.Options{Title: h.Title(), Port: at.Port(), Encrypted: strings.HasPrefix(srv.URL(), "https:")}, addresses, look.C,
+		func(err error) { s.log.Warn("the hub is not found by its name on the home's network", "error", err) })
+	return func() { look.Stop(); end() }
 }
 
 // endInTime ends the process when it does not end by itself soon after it was told to. The function it returns takes that

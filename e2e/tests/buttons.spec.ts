@@ -94,3 +94,47 @@ test('keys of a plate: lit as the real ones are pressed, given something to do, 
   expect(wrong.status).toBe(422)
   expect(await wrong.text()).toContain('press, double, hold, release')
 })
+
+test('a key by parts of the day: another thing by the hour and by the mode, and what belongs to now is marked', async ({
+  hub,
+  page,
+}) => {
+  await quietEvening(hub, '16:50')
+  const plate = await named(hub, 'Galley plate')
+  await hub.send('PUT', `/api/devices/${plate.id}/properties/handler`, { value: 'client' })
+  await page.goto(`${hub.url}/buttons/${plate.id}`)
+  const doings = page.getByRole('region', { name: 'Button 1' })
+  const pressed = doings.getByRole('button', { name: 'What Button 1 does when pressed', exact: true })
+  for (const scene of ['Cooking', 'Supper']) {
+    await pressed.click()
+    await page.getByRole('option', { name: scene, exact: true }).click()
+    await expect(doings.getByRole('link', { name: `Galley plate, button 1 pressed: ${scene}` })).toBeVisible()
+  }
+  const pick = async (of: string, choice: string | RegExp) => {
+    await doings.getByRole('button', { name: of }).click()
+    await page.getByRole('option', { name: choice, exact: true }).click()
+  }
+  await pick('When: Galley plate, button 1 pressed: Supper', 'between …')
+  await expect(
+    doings.getByRole('button', { name: 'From: Galley plate, button 1 pressed: Supper: 17:00' }),
+  ).toBeVisible()
+  await pick('When: Galley plate, button 1 pressed: Cooking', 'in Out')
+  await expect(doings.getByText('now', { exact: true })).toHaveCount(0)
+
+  // It is 16:50, and nobody is out: the key does nothing, and it is said why.
+  const table = () => value(hub, 'Table lamp', 'brightness')
+  const was = await table()
+  await hub.bench({ what: 'press', plate: '41', button: 1, gesture: 'press' })
+  await hub.advance(5)
+  expect(await table()).toBe(was)
+  // At five o'clock its part begins by itself.
+  await hub.bench({ what: 'jump', clock: '17:01' })
+  await expect(doings.getByText('now', { exact: true })).toHaveCount(1)
+  await hub.bench({ what: 'press', plate: '41', button: 1, gesture: 'press' })
+  await expect.poll(table).toBe(60)
+  // In the other mode, the other too.
+  await hub.send('PUT', '/api/devices/own/properties/mode', { value: 'mode-out' })
+  await expect(doings.getByText('now', { exact: true })).toHaveCount(2)
+  await page.reload()
+  await expect(doings.getByText('now', { exact: true })).toHaveCount(2)
+})

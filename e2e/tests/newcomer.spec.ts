@@ -34,6 +34,8 @@ test.describe('somebody new in the demo', () => {
     await page.getByRole('link', { name: 'Today' }).first().click()
     await expect(page.getByRole('switch', { name: 'Stair lamp' })).toHaveAttribute('aria-checked', 'true')
     await page.getByRole('link', { name: 'Landing', exact: true }).click()
+    await expect(page.getByRole('article', { name: 'Stair lamp' })).toContainText('Stair light rule')
+    await page.getByRole('link', { name: 'Its devices' }).click()
     await page.locator('a[data-row]').filter({ hasText: 'Stair lamp' }).click()
     await expect(page.getByRole('article').first()).toContainText('Stair light rule')
     await page.getByRole('button', { name: 'Let go' }).first().click()

@@ -7,6 +7,8 @@ import (
 	"log"
 	"net"
 	"net/netip"
+	"slices"
+	"time"
 
 	"github.com/hashicorp/mdns"
 
@@ -22,6 +24,35 @@ type Options struct {
 	Addresses []netip.Addr
 	// Interface is where it is announced; nil is everywhere.
 	Interface *net.Interface
+}
+
+// Follow announces the hub at the addresses that a function returns, anew whenever they are others, until it is ended. It looks
+// at them each time the channel says so. What goes wrong is told.
+func Follow(o Options, addresses func() []netip.Addr, look <-chan time.Time, wrong func(error)) (end func()) {
+	done, ended := make(chan struct{}), make(chan struct{})
+	go func() {
+		defer close(ended)
+		stop := func() error { return nil }
+		var at []netip.Addr
+		for first := true; ; first = false {
+			if now := addresses(); first || !slices.Equal(now, at) {
+				_ = stop()
+				at, o.Addresses = now, now
+				started, err := Start(o)
+				if stop = started; err != nil {
+					wrong(err)
+					stop = func() error { return nil }
+				}
+			}
+			select {
+			case <-look:
+			case <-done:
+				_ = stop()
+				return
+			}
+		}
+	}()
+	return func() { close(done); <-ended }
 }
 
 // Start answers questions for the hub until it is closed.

@@ -1648,13 +1648,13 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Let names and pages of other origins reach the hub */
-        put: operations["admit"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** Let names and pages of other origins reach the hub, or no longer */
+        patch: operations["admit"];
         trace?: never;
     };
     "/api/removed": {
@@ -2944,11 +2944,11 @@ export interface components {
             /** Format: double */
             smoothSeconds?: number;
         };
-        Admitted: {
-            /** @description Names or addresses by which browsers may ask for the hub, without a port. */
-            hosts: string[];
-            /** @description Origins of other web pages that may use the interface with a key, such as https://example.org. */
-            origins: string[];
+        Admission: {
+            addHosts?: string[];
+            addOrigins?: string[];
+            removeHosts?: string[];
+            removeOrigins?: string[];
         };
         Agreement: {
             /** @enum {string} */
@@ -10739,7 +10739,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Admitted"];
+                "application/json": components["schemas"]["Admission"];
             };
         };
         responses: {

@@ -1,6 +1,18 @@
 import { describe, expect, it } from 'vitest'
 import type { Device, DeviceEvent, Rule } from '@/api/types'
-import { copied, copyOf, doings, endFor, gesturesOf, gestureTitle, keysOf, lasts, ruleFor, startsBy } from './keys'
+import {
+  copied,
+  copyOf,
+  doings,
+  endFor,
+  gesturesOf,
+  gestureTitle,
+  keysOf,
+  lasts,
+  ruleFor,
+  shortTitle,
+  startsBy,
+} from './keys'
 
 const key = {
   name: 'button1',
@@ -103,6 +115,12 @@ describe('keys', () => {
       when: [{ event: 'button1', comparison: 'is', value: 'release' }],
       do: [{ kind: 'stop', rule: 'r1' }],
     })
+  })
+
+  it('are called by what they do beside their key', () => {
+    expect(shortTitle({ title: 'Galley plate, button 1 held: Supper: late' }, plate)).toBe('Supper: late')
+    expect(shortTitle({ title: 'Supper time' }, plate)).toBe('Supper time')
+    expect(shortTitle({ title: 'Galley plate, button 1 held' }, plate)).toBe('Galley plate, button 1 held')
   })
 
   it('are copied to another device, with what has no place there', () => {

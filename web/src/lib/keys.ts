@@ -127,6 +127,10 @@ export function doings(home: {
 
 const LONGEST_TITLE = 120
 
+/** What a rule of a key is called beside that key: what it does, where its name says that last. */
+export const shortTitle = (r: Pick<Rule, 'title'>, device: Pick<Device, 'title'>) =>
+  (r.title.startsWith(`${device.title}, `) && r.title.split(': ').slice(1).join(': ')) || r.title
+
 /** The rule by which a key does something: an ordinary one, with its device as a label. */
 export function ruleFor(device: Device, key: DeviceEvent, gesture: string, doing: Doing): RuleDocument {
   const what = doing.steps ? `: ${doing.title}` : ''

@@ -2,7 +2,7 @@
 import { computed, onMounted, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask } from '@/api/client'
-import type { Reach } from '@/api/types'
+import type { Admission, Reach } from '@/api/types'
 import AdmittedList from '@/components/connection/AdmittedList.vue'
 import ErrorNote from '@/components/page/ErrorNote.vue'
 import PlainPage from '@/components/page/PlainPage.vue'
@@ -18,10 +18,8 @@ const { failed, again } = useReading(async () => {
 })
 onMounted(again)
 
-async function admit(next: { hosts?: string[]; origins?: string[] }) {
-  if (!reach.value) return
-  const { hosts, origins } = reach.value
-  reach.value = await ask(api.PUT('/api/reach/admitted', { body: { hosts, origins, ...next } }))
+async function admit(body: Admission) {
+  reach.value = await ask(api.PATCH('/api/reach/admitted', { body }))
 }
 </script>
 
@@ -45,8 +43,9 @@ async function admit(next: { hosts?: string[]; origins?: string[] }) {
         :list="reach.hosts"
         label="Another name of the hub"
         example="home.example.org"
-        field="hosts"
-        :save="(hosts: string[]) => admit({ hosts })"
+        field="addHosts"
+        :add="(one: string) => admit({ addHosts: [one] })"
+        :remove="(one: string) => admit({ removeHosts: [one] })"
       >
         <p class="text">
           The hub answers to its machine’s own names and addresses. Add a name that your router or a proxy gives it.
@@ -91,8 +90,9 @@ async function admit(next: { hosts?: string[]; origins?: string[] }) {
         :list="origins"
         label="Origin of another web page"
         example="https://example.org"
-        field="origins"
-        :save="(origins: string[]) => admit({ origins })"
+        field="addOrigins"
+        :add="(one: string) => admit({ addOrigins: [one] })"
+        :remove="(one: string) => admit({ removeOrigins: [one] })"
       >
         <p class="text">
           A page of your own, served from elsewhere, may use this home’s interface with a

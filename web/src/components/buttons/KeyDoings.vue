@@ -3,11 +3,14 @@ import Button from 'primevue/button'
 import { computed } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
-import type { Device, DeviceEvent, Rule } from '@/api/types'
+import type { Device, DeviceEvent } from '@/api/types'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
+import KeyBand from './KeyBand.vue'
+import KeyPart from './KeyPart.vue'
 import { FILLING } from '@/lib/filling'
-import { doings, endFor, gesturesOf, gestureTitle, lasts, ruleFor, startsBy } from '@/lib/keys'
+import { doings, endFor, gesturesOf, gestureTitle, lasts, ruleFor, shortTitle, startsBy } from '@/lib/keys'
 import { MODE, OWN } from '@/lib/own'
+import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 
@@ -58,13 +61,7 @@ const add = (gesture: string, value: string) =>
     notices.done(`Rule ${body.title} made.`, takeBack)
     if (!doing.steps) await router.push({ path: `/rules/${saved.id}`, state: FILLING })
   })
-const remove = (r: Rule) =>
-  notices.attempt(async () => {
-    await drop(r.id)
-    notices.done(`Rule ${r.title} deleted.`, () =>
-      ask(api.POST('/api/rules/{id}/restore', { params: { path: { id: r.id } } })),
-    )
-  })
+const { remove } = useChanges('rule')
 const tryKey = (gesture: string) =>
   notices.attempt(() =>
     ask(
@@ -79,14 +76,18 @@ const tryKey = (gesture: string) =>
 <template>
   <section :aria-label="event.title">
     <h2>{{ event.title }}</h2>
+    <KeyBand :device="device" :rules="rows.flatMap((r) => r.rules)" />
     <ul>
       <li v-for="r in rows" :key="r.gesture">
         <span class="mono soft gesture">{{ r.title }}</span>
         <span class="what">
           <span v-for="one in r.rules" :key="one.id" class="rule">
-            <RouterLink class="named" :to="`/rules/${one.id}`">{{ one.title }}</RouterLink>
-            <span v-if="!one.enabled" class="soft">off</span>
+            <RouterLink class="named" :to="`/rules/${one.id}`" :aria-label="one.title" :title="one.title">{{
+              shortTitle(one, device)
+            }}</RouterLink>
             <button type="button" class="plain link" :aria-label="`Delete ${one.title}`" @click="remove(one)">×</button>
+            <span v-if="!one.enabled" class="soft">off</span>
+            <KeyPart :rule="one" />
           </span>
           <TokenPicker
             :model-value="undefined"
@@ -134,7 +135,9 @@ li {
 }
 .rule {
   display: flex;
-  gap: var(--space-8);
+  flex-wrap: wrap;
+  gap: var(--space-2) var(--space-10);
+  align-items: baseline;
 }
 @media (max-width: 720px) {
   li {

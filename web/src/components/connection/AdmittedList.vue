@@ -5,7 +5,7 @@ import { ref } from 'vue'
 import { Problem, reasonOf } from '@/api/client'
 
 /** What an owner lets reach the hub, one line each: added and removed here. */
-const { list, save, field } = defineProps<{
+const { add, remove, field } = defineProps<{
   title: string
   list: string[]
   /** Of the field in which the next is written. */
@@ -13,28 +13,29 @@ const { list, save, field } = defineProps<{
   example: string
   /** What the hub calls the list, for what it says is wrong with a line. */
   field: string
-  save: (next: string[]) => Promise<void>
+  add: (one: string) => Promise<void>
+  remove: (one: string) => Promise<void>
 }>()
 
 const next = ref('')
 const failed = ref('')
 const busy = ref(false)
 
-async function put(lines: string[]): Promise<boolean> {
+async function attempt(work: () => Promise<void>): Promise<boolean> {
   failed.value = ''
   busy.value = true
   try {
-    await save(lines)
+    await work()
     return true
   } catch (error) {
-    failed.value = (error instanceof Problem && error.at(`${field}[${lines.length - 1}]`)) || reasonOf(error)
+    failed.value = (error instanceof Problem && error.at(`${field}[0]`)) || reasonOf(error)
     return false
   } finally {
     busy.value = false
   }
 }
-async function add() {
-  if (await put([...list, next.value])) next.value = ''
+async function addNext() {
+  if (await attempt(() => add(next.value))) next.value = ''
 }
 </script>
 
@@ -51,11 +52,11 @@ async function add() {
           label="Remove"
           :aria-label="`Remove ${one}`"
           :disabled="busy"
-          @click="put(list.filter((l) => l !== one))"
+          @click="attempt(() => remove(one))"
         />
       </li>
     </ul>
-    <form @submit.prevent="add">
+    <form @submit.prevent="addNext">
       <InputText
         v-model="next"
         class="mono"

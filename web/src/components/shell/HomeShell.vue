@@ -43,7 +43,12 @@ const searching = ref(false)
 const palette = ref(false)
 /** What is typed for the palette before its field has the focus. */
 const early = ref('')
-watch(searching, () => (early.value = ''))
+/** Whether Enter was pressed by then. */
+const taken = ref(false)
+watch(searching, () => {
+  early.value = ''
+  taken.value = false
+})
 const keys = ref(false)
 
 function typing(event: KeyboardEvent): boolean {
@@ -58,6 +63,10 @@ function onKey(event: KeyboardEvent) {
   } else if (searching.value && !typing(event)) {
     if (event.key.length === 1) early.value += event.key
     else if (event.key === 'Backspace') early.value = early.value.slice(0, -1)
+    else if (event.key === 'Enter') {
+      event.preventDefault()
+      taken.value = true
+    }
   } else if (typing(event)) {
     return
   } else if (event.key === '?') {
@@ -128,7 +137,12 @@ onBeforeUnmount(() => home.end())
     <span class="more">See what can be done</span>
   </RouterLink>
   <LooksAs v-if="session.view?.looksAs" />
-  <SearchPalette v-if="(searching || palette) && !session.guest" v-model:open="searching" :early="early" />
+  <SearchPalette
+    v-if="(searching || palette) && !session.guest"
+    v-model:open="searching"
+    :early="early"
+    :taken="taken"
+  />
   <KeysDialog v-if="keys" v-model:open="keys" />
   <UnsentBar />
   <NoticeBar />

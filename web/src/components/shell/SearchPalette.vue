@@ -21,6 +21,8 @@ const open = defineModel<boolean>('open', { required: true })
 const props = defineProps<{
   /** What was typed before its field had the focus. */
   early?: string
+  /** Whether Enter was pressed by then: the first is taken. */
+  taken?: boolean
 }>()
 const home = useHome()
 const session = useSession()
@@ -148,6 +150,12 @@ watch(open, () => (words.value = ''))
 watch(
   () => props.early,
   (typed) => typed && (words.value = typed),
+)
+
+watch(
+  () => props.taken && open.value && hits.value[0]?.value,
+  (first) => first && words.value && choose(first),
+  { immediate: true },
 )
 
 function choose(value: string) {
