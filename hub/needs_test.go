@@ -28,8 +28,8 @@ func TestTheOwnerIsToldWhoTriesToComeIn(t *testing.T) {
 	said := tried()
 	require.Len(t, said, 2)
 	all := strings.Join(said, "\n")
-	assert.Contains(t, all, "6 times in a row: a wrong password for Nell. The last came from 192.168.1.8.")
-	assert.Contains(t, all, "9 times in a row: a wrong owner's code.")
+	assert.Contains(t, all, "A wrong password for Nell, 6 times in a row. The last came from 192.168.1.8.")
+	assert.Contains(t, all, "A wrong owner's code, 9 times in a row.")
 	require.NoError(t, h.SeenTried(t.Context()))
 	assert.Empty(t, tried())
 }

@@ -37,7 +37,7 @@ const seen = () => notices.attempt(() => ask(api.POST('/api/needs/tried/seen')))
         v-if="n.kind === 'tried' && session.setsUp"
         size="small"
         severity="secondary"
-        label="I know of it"
+        label="I know about this"
         @click="seen"
       />
     </section>
