@@ -7,6 +7,7 @@ interface Asked {
   /** What the hub had said. */
   certainty: PropertyState['certainty']
   target?: Value
+  lastOn?: number
   /** Which of all that was asked for this is. */
   turn: number
 }
@@ -21,9 +22,12 @@ export class AskedFor {
 
   /** A state as it is shown once a value was asked for. */
   ask(key: string, state: PropertyState, value: Value): PropertyState {
-    const { certainty, target } = this.all.get(key) ?? state
-    this.all.set(key, { certainty, target, turn: ++this.turns })
-    return { ...state, certainty: 'pending', target: value }
+    const { certainty, target, lastOn } = this.all.get(key) ?? state
+    this.all.set(key, { certainty, target, lastOn, turn: ++this.turns })
+    const wanted = state.certainty === 'pending' ? state.target : state.value
+    // What was on comes on again with what it was asked for last, also before the hub has remembered it.
+    const goesOff = value === 0 && typeof wanted === 'number' && wanted > 0
+    return { ...state, certainty: 'pending', target: value, lastOn: goesOff ? wanted : state.lastOn }
   }
   /** Which was asked for last. */
   turn(key: string): number | undefined {
@@ -33,7 +37,7 @@ export class AskedFor {
   told(key: string, state: PropertyState): PropertyState {
     const asked = this.all.get(key)
     this.all.delete(key)
-    return asked ? { ...state, certainty: asked.certainty, target: asked.target } : state
+    return asked ? { ...state, certainty: asked.certainty, target: asked.target, lastOn: asked.lastOn } : state
   }
   clear() {
     this.all.clear()

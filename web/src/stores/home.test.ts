@@ -84,6 +84,14 @@ describe('what this browser knows of the home', () => {
       expect(brightness(home)).toMatchObject({ value: 80 })
       expect(brightness(home).certainty).not.toBe('pending')
     })
+    it('comes on again with what it was asked for last', async () => {
+      const { home } = await asking(Promise.resolve())
+      void home.askingFor('lamp', 'brightness', 0, () => new Promise(() => undefined))
+      await picture()
+      expect(brightness(home)).toMatchObject({ target: 0, lastOn: 80 })
+      await told(home, message(11, { of: 'property', id: 'lamp', name: 'brightness', patch: { lastOn: 40 } }))
+      expect(brightness(home)).toMatchObject({ value: 40, lastOn: 40 })
+    })
     it('is as it was where it is refused', async () => {
       let reject: (reason: Error) => void = () => undefined
       const promise = new Promise((_, refuse) => (reject = refuse))
