@@ -2,6 +2,7 @@ import type { Hub } from './hub'
 
 /** What the tests read of a device. */
 export interface Device {
+  silent?: boolean
   id: string
   title: string
   own?: boolean

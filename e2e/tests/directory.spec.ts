@@ -79,7 +79,8 @@ test('the devices of another home are followed: its lamp switched here, its sens
     await hub.send('PUT', `/api/devices/${lamp.id}/properties/brightness`, { value: 60 })
     await expect.poll(() => value(other, 'Stair lamp', 'brightness'), { timeout: 30_000 }).toBe(60)
 
-    // What it lists no more is in Care.
+    // What it lists no more is in Care; of what is not reached that is said first.
+    await expect.poll(async () => (await named(hub, 'Mill door')).silent, { timeout: 30_000 }).toBe(false)
     const gone = await named(other, 'Glasshouse door')
     expect((await other.send('DELETE', `/api/devices/${gone.id}`)).status).toBe(204)
     await hub.send('POST', '/api/found/look', {})
