@@ -109,6 +109,10 @@ func TestPasskeysThatLetNobodyIn(t *testing.T) {
 	c.at = c.at.Add(-time.Minute)
 	assert.ErrorIs(t, show(offer.Ceremony, hubOrigin, tove.shown(t, offer)), sessions.ErrPasskey, "the clock was set back")
 
+	making, err := s.OfferPasskey(t.Context(), "tove", "Tove", hubOrigin, "Mill")
+	require.NoError(t, err)
+	assert.ErrorIs(t, show(making.Ceremony, hubOrigin, tove.shown(t, making)), sessions.ErrPasskey, "to a question that was to make one")
+
 	for name, change := range map[string]func(p *phone){
 		"another key":              func(p *phone) { p.key.Key = device.NewCredential(device.KeyTypeEC2).Key },
 		"another credential":       func(p *phone) { p.key = device.NewCredential(device.KeyTypeEC2) },
@@ -130,7 +134,7 @@ func TestPasskeysThatLetNobodyIn(t *testing.T) {
 
 	// A copy of a passkey counts on its own.
 	tove.key.Counter = 7
-	_, err := tove.signIn(t, s)
+	_, err = tove.signIn(t, s)
 	require.NoError(t, err)
 	tove.key.Counter = 6
 	_, err = tove.signIn(t, s)
