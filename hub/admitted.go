@@ -119,8 +119,11 @@ func hostOf(text string) (string, error) {
 func originOf(text string) (string, error) {
 	wrong := fmt.Errorf("%.60q is no origin; write it as https://example.org, without anything after the name or the port", text)
 	u, err := url.Parse(strings.ToLower(strings.TrimSpace(text)))
-	if err != nil || u.Scheme != "https" && u.Scheme != "http" || u.Host == "" || u.User != nil || u.RawQuery != "" || u.Fragment != "" || strings.Trim(u.Path, "/") != "" {
+	if err != nil || u.Scheme != "https" && u.Scheme != "http" || u.Host == "" {
 		return "", wrong
+	}
+	if u.User != nil || u.RawQuery != "" || u.Fragment != "" || strings.Trim(u.Path, "/") != "" {
+		return "", wrong // there is more to it
 	}
 	if _, err := hostOf(u.Hostname()); err != nil {
 		return "", wrong

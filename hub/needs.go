@@ -93,7 +93,8 @@ func (h *Hub) Tried(ctx context.Context, as, address string, count int) {
 		}
 		h.tried[as] = Need{
 			Kind: "tried", Since: since, Title: fmt.Sprintf("%s, %d times in a row.", capital(as), count),
-			Text: "The last came from " + address + ". Whoever it is has to wait longer each time. If it was nobody of the household, look at the journal, and end sessions you do not know under Household › People.",
+			Text: "The last came from " + address + ". Whoever it is has to wait longer each time. If it was nobody of the household, " +
+				"look at the journal, and end sessions you do not know under Household › People.",
 		}
 		h.tellNeeds()
 	})

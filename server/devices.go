@@ -163,7 +163,8 @@ func (s *Server) registerDevices(api huma.API) {
 		}
 		return &none{}, s.hub.Act(ctx, input)
 	})
-	operation(s, api, "press-key", http.MethodPost, "/devices/{id}/events/{event}", "Do what follows when a key of a device is pressed or turned", func(ctx context.Context, in *struct {
+	const pressed = "Do what follows when a key of a device is pressed or turned"
+	operation(s, api, "press-key", http.MethodPost, "/devices/{id}/events/{event}", pressed, func(ctx context.Context, in *struct {
 		ID    string `path:"id" maxLength:"80"`
 		Event string `path:"event" maxLength:"80"`
 		Body  struct {

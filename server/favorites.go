@@ -21,7 +21,8 @@ func (s *Server) registerFavorites(api huma.API) {
 	get(s, api, "favorites", "/session/favorites", "What one keeps at hand, in one's order", func(ctx context.Context) ([]board.Pick, error) {
 		return s.hub.Favorites(ctx, who(ctx).session.Person)
 	})
-	operation(s, api, "keep-at-hand", http.MethodPut, "/session/favorites/{kind}/{id}", "Keep something at hand, or move it among what is", func(ctx context.Context, in *struct {
+	const path = "/session/favorites/{kind}/{id}"
+	operation(s, api, "keep-at-hand", http.MethodPut, path, "Keep something at hand, or move it among what is", func(ctx context.Context, in *struct {
 		FavoritePath
 		At int `query:"at" minimum:"0" maximum:"1000" doc:"Where, counted from 0; at the end where there are not so many."`
 	}) (*none, error) {
@@ -31,7 +32,7 @@ func (s *Server) registerFavorites(api huma.API) {
 		}
 		return &none{}, s.hub.KeepAtHand(ctx, person, board.Pick{Kind: in.Kind, ID: in.ID}, in.At)
 	})
-	operation(s, api, "leave-from-hand", http.MethodDelete, "/session/favorites/{kind}/{id}", "Keep something at hand no longer",
+	operation(s, api, "leave-from-hand", http.MethodDelete, path, "Keep something at hand no longer",
 		func(ctx context.Context, in *FavoritePath) (*none, error) {
 			person, err := favoring(ctx)
 			if err != nil {

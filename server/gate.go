@@ -67,7 +67,10 @@ type credentials struct {
 }
 
 func (s *Server) shows(c fiber.Ctx) credentials {
-	shown := credentials{secret: c.Cookies(s.cookie()), authorization: c.Get("Authorization"), from: s.from(c), foreign: c.Locals(foreignKey) != nil, origin: s.schemeOf(c) + "://" + s.host(c)}
+	shown := credentials{
+		secret: c.Cookies(s.cookie()), authorization: c.Get("Authorization"), from: s.from(c),
+		foreign: c.Locals(foreignKey) != nil, origin: s.schemeOf(c) + "://" + s.host(c),
+	}
 	shown.passed, shown.hasPass = s.passes.read(c.Get(pageHeader))
 	return shown
 }

@@ -91,6 +91,16 @@ func TestWhatOneIsSlowedByBehindAProxyIsOnesOwn(t *testing.T) {
 	assert.Equal(t, 429, try("Nell", "192.0.2.7"), "whoever tried, as somebody else")
 	assert.Equal(t, 429, try("Eve", "192.0.2.8"), "another, as the same")
 	assert.Equal(t, 422, try("Nell", "192.0.2.8"))
+
+	// What nobody can guess slows nobody elsewhere, however often somebody shows it.
+	code := func(from string) int {
+		return call(t, "POST", url+"/api/session/code", `{"code":"wrong"}`, "X-Forwarded-For", from).status
+	}
+	for range 3 {
+		assert.Equal(t, 422, code("192.0.2.20"))
+	}
+	assert.Equal(t, 429, code("192.0.2.20"))
+	assert.Equal(t, 422, code("192.0.2.21"))
 }
 
 func TestNamesAndPagesAreAddedByAnOwner(t *testing.T) {
@@ -196,7 +206,8 @@ func FuzzStranger(f *testing.F) {
 			connection, err := net.DialTimeout("tcp", strings.TrimPrefix(url, "http://"), time.Second)
 			require.NoError(t, err)
 			_ = connection.SetDeadline(time.Now().Add(10 * time.Second))
-			_, _ = fmt.Fprintf(connection, "%s HTTP/1.1\r\nHost: localhost\r\nCookie: %s\r\nAuthorization: %s\r\nOrigin: %s\r\nX-Forwarded-For: %s\r\nX-Forwarded-Host: localhost\r\nContent-Type: %s\r\nContent-Length: %d\r\nConnection: close\r\n\r\n%s",
+			_, _ = fmt.Fprintf(connection, "%s HTTP/1.1\r\nHost: localhost\r\nCookie: %s\r\nAuthorization: %s\r\nOrigin: %s\r\nX-Forwarded-For: %s\r\n"+
+				"X-Forwarded-Host: localhost\r\nContent-Type: %s\r\nContent-Length: %d\r\nConnection: close\r\n\r\n%s",
 				path, line.Replace(cookie), line.Replace(authorization), line.Replace(origin), line.Replace(forwarded), line.Replace(kind), len(body), body)
 			answer, err := http.ReadResponse(bufio.NewReader(connection), nil)
 			if err == nil { // else the hub took it for no request and hung up

@@ -87,12 +87,13 @@ func (s *Server) titleOf(person string) string {
 
 func (s *Server) showPasskey(ctx context.Context, given PasskeyAnswer, device string) (*letIn, error) {
 	c := who(ctx)
-	if err := s.hub.Sessions.Slowed("passkey", sessions.From{Address: c.from.Address}); err != nil {
+	if err := s.hub.Sessions.Slowed(sessions.ByAddress, sessions.From{Address: c.from.Address}); err != nil {
 		return nil, err
 	}
 	person, err := s.hub.Sessions.ByPasskey(ctx, given.Ceremony, c.origin, s.hub.Title(), given.Answer)
 	if _, there := s.hub.Person(person); errors.Is(err, sessions.ErrPasskey) || err == nil && !there {
-		return nil, s.wrong(ctx, "passkey", c.from, "a passkey that lets nobody in", "answer", "This passkey lets nobody in here. It may have been removed, or be of another hub.")
+		const said = "This passkey lets nobody in here. It may have been removed, or be of another hub."
+		return nil, s.wrong(ctx, sessions.ByAddress, c.from, "a passkey that lets nobody in", "answer", said)
 	}
 	if err != nil {
 		return nil, passkeyProblem(err)
@@ -105,7 +106,8 @@ func (s *Server) showPasskey(ctx context.Context, given PasskeyAnswer, device st
 func passkeyProblem(err error) error {
 	switch {
 	case errors.Is(err, sessions.ErrNoName):
-		return &hub.ConflictError{Message: "Browsers have passkeys only for names, and only over HTTPS or at the hub’s own machine. Open the hub by one of its names."}
+		const said = "Browsers have passkeys only for names, and only over HTTPS or at the hub’s own machine."
+		return &hub.ConflictError{Message: said + " Open the hub by one of its names."}
 	case errors.Is(err, sessions.ErrPasskey):
 		return hub.Invalid("answer", "The passkey could not be made. Begin again.")
 	default:

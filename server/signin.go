@@ -284,7 +284,7 @@ func (s *Server) signIn(ctx context.Context, title, password, device string) (*l
 
 func (s *Server) comeIn(ctx context.Context, code, device string) (*letIn, error) {
 	from := who(ctx).from
-	if err := s.hub.Sessions.Slowed("code", sessions.From{Address: from.Address}); err != nil {
+	if err := s.hub.Sessions.Slowed(sessions.ByAddress, sessions.From{Address: from.Address}); err != nil {
 		return nil, err
 	}
 	person, accepted := s.hub.Sessions.Accept(code)
@@ -294,7 +294,7 @@ func (s *Server) comeIn(ctx context.Context, code, device string) (*letIn, error
 	}
 	if !accepted || !there {
 		const said = "This code was used already, or is older than five minutes. Have a new one shown."
-		return nil, s.wrong(ctx, "code", from, "a picture code that is used, late or wrong", "code", said)
+		return nil, s.wrong(ctx, sessions.ByAddress, from, "a picture code that is used, late or wrong", "code", said)
 	}
 	return s.begin(ctx, person, device, "by a picture code", from)
 }

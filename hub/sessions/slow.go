@@ -57,10 +57,17 @@ type From struct {
 	Here bool
 }
 
+// ByAddress is the account of what nobody can guess, such as picture codes and passkeys: wrong ones slow the address that they
+// come from, so that nobody keeps others out by showing them.
+const ByAddress = ""
+
 // ways returns what somebody is slowed by. At the machine itself nobody is for what others got wrong.
 func (f From) ways(account string) []string {
-	if f.Here {
+	switch {
+	case f.Here:
 		return []string{"here"}
+	case account == ByAddress:
+		return []string{"at " + f.Address}
 	}
 	return []string{"at " + f.Address, "as " + account}
 }

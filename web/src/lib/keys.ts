@@ -37,6 +37,14 @@ export const startsBy = (r: Rule, device: string, key: string, gesture?: string)
       (gesture === undefined || !t.comparison || (t.comparison === 'is' && (t.value ?? '') === gesture)),
   )
 
+/** The rules that are started by any key of a device. */
+export const rulesOf = (rules: Rule[], d: Device) => {
+  const keys = keysOf(d)
+  return rules.filter((r) => keys.some((k) => startsBy(r, d.id, k.name)))
+}
+/** How many rules there are, in words. */
+export const ruleCount = (n: number) => (n === 1 ? '1 rule' : `${n || 'no'} rules`)
+
 /** What a short form makes: what it is called, and its steps; no steps where the editor is to be opened for them. */
 export interface Doing extends Choice {
   steps?: Step[]
@@ -163,7 +171,7 @@ export function endFor(device: Device, key: DeviceEvent, rule: string, title: st
 export function copied(rules: Rule[], from: Device, to: Device): { rules: Rule[]; missing: string[] } {
   const here = new Set(keysOf(to).map((k) => k.name))
   const mine = (r: Rule) => (r.when ?? []).filter((t) => t.device === from.id && t.event)
-  const all = rules.filter((r) => keysOf(from).some((k) => startsBy(r, from.id, k.name)))
+  const all = rulesOf(rules, from)
   const fits = (r: Rule) => mine(r).every((t) => here.has(t.event!))
   return { rules: all.filter(fits), missing: all.filter((r) => !fits(r)).map((r) => r.title) }
 }

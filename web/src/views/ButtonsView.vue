@@ -7,7 +7,7 @@ import ListDetail from '@/components/page/ListDetail.vue'
 import ListRow from '@/components/page/ListRow.vue'
 import StateMark from '@/components/marks/StateMark.vue'
 import ButtonsOverview from '@/components/overview/ButtonsOverview.vue'
-import { hasKeys, keysOf, startsBy } from '@/lib/keys'
+import { hasKeys, keysOf, ruleCount, rulesOf } from '@/lib/keys'
 import { useHome } from '@/stores/home'
 
 /** Everything that has keys or turns: wall plates, remotes, dials. */
@@ -15,10 +15,7 @@ const home = useHome()
 const route = useRoute()
 const all = computed(() => home.devices.filter(hasKeys))
 const chosen = computed(() => all.value.find((d) => d.id === route.params.id))
-const rulesOf = (id: string) => {
-  const keys = keysOf(all.value.find((d) => d.id === id)!)
-  return home.rules.filter((r) => keys.some((k) => startsBy(r, id, k.name))).length
-}
+const rows = computed(() => all.value.map((device) => ({ device, rules: rulesOf(home.rules, device).length })))
 </script>
 
 <template>
@@ -29,15 +26,11 @@ const rulesOf = (id: string) => {
   </EmptyPage>
   <ListDetail v-else title="Buttons" :note="`${all.length}`" :chosen="!!route.params.id" back="/buttons">
     <template #list>
-      <ListRow v-for="d in all" :key="d.id" :to="`/buttons/${d.id}`" :chosen="d.id === chosen?.id">
-        <template #mark><StateMark :mark="d.silent ? 'silent' : rulesOf(d.id) ? 'on' : 'off'" /></template>
+      <ListRow v-for="{ device: d, rules } in rows" :key="d.id" :to="`/buttons/${d.id}`" :chosen="d.id === chosen?.id">
+        <template #mark><StateMark :mark="d.silent ? 'silent' : rules ? 'on' : 'off'" /></template>
         {{ d.title }}
         <template #value>{{ keysOf(d).length === 1 ? '1 key' : `${keysOf(d).length} keys` }}</template>
-        <template #reason>{{
-          [home.roomTitle(d.room), rulesOf(d.id) === 1 ? '1 rule' : `${rulesOf(d.id) || 'no'} rules`]
-            .filter(Boolean)
-            .join(' · ')
-        }}</template>
+        <template #reason>{{ [home.roomTitle(d.room), ruleCount(rules)].filter(Boolean).join(' · ') }}</template>
       </ListRow>
     </template>
     <DeviceKeys v-if="chosen" :key="chosen.id" :device="chosen" />

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { api, ask } from '@/api/client'
 import type { Device } from '@/api/types'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
-import { copied, copyOf, hasKeys } from '@/lib/keys'
+import { copied, copyOf, hasKeys, ruleCount } from '@/lib/keys'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 
@@ -22,7 +22,7 @@ const choices = computed(() =>
   others.value.map((o) => ({
     value: o.device.id,
     title: o.device.title,
-    note: o.rules.length === 1 ? '1 rule' : `${o.rules.length} rules`,
+    note: ruleCount(o.rules.length),
   })),
 )
 const copy = (id: string) =>
@@ -46,7 +46,7 @@ const copy = (id: string) =>
       throw error
     }
     const left = missing.length ? ` Without a key here: ${missing.join(', ')}.` : ''
-    notices.done(`${ids.size === 1 ? '1 rule' : `${ids.size} rules`} copied from ${from.title}.${left}`, takeBack)
+    notices.done(`${ruleCount(ids.size)} copied from ${from.title}.${left}`, takeBack)
   })
 </script>
 

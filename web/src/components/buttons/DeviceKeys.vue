@@ -5,7 +5,7 @@ import { RouterLink } from 'vue-router'
 import type { Device } from '@/api/types'
 import PropertyControl from '@/components/device/PropertyControl.vue'
 import PageHead from '@/components/page/PageHead.vue'
-import { keysOf, startsBy } from '@/lib/keys'
+import { keysOf, ruleCount, rulesOf, startsBy } from '@/lib/keys'
 import { useLooking } from '@/lib/looking'
 import { useHome } from '@/stores/home'
 import CopyKeys from './CopyKeys.vue'
@@ -20,12 +20,12 @@ useLooking('journal')
 const keys = computed(() => keysOf(props.device))
 const chosenName = ref<string>()
 const chosen = computed(() => keys.value.find((k) => k.name === chosenName.value) ?? keys.value[0])
-const mine = computed(() => home.rules.filter((r) => keys.value.some((k) => startsBy(r, props.device.id, k.name))))
+const mine = computed(() => rulesOf(home.rules, props.device))
 const notes = computed(() =>
   Object.fromEntries(
     keys.value.map((k) => {
       const count = mine.value.filter((r) => startsBy(r, props.device.id, k.name)).length
-      return [k.name, count === 0 ? 'nothing yet' : count === 1 ? '1 rule' : `${count} rules`]
+      return [k.name, count ? ruleCount(count) : 'nothing yet']
     }),
   ),
 )
@@ -78,7 +78,7 @@ const handlerState = computed(() => props.device.states.find((s) => s.name === h
         <h2>Made from this</h2>
         <p class="small">
           <RouterLink class="link" :to="{ path: '/rules', query: { label: device.title } }">{{
-            mine.length === 1 ? '1 rule' : `${mine.length} rules`
+            ruleCount(mine.length)
           }}</RouterLink>
           <span class="soft"> · ordinary ones; change them here or there</span>
         </p>

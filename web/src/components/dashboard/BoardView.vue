@@ -82,9 +82,18 @@ const row = computed(() =>
   align-content: start;
 }
 .place {
+  position: relative;
   min-width: 0;
+}
+/* Above the next cell, which may begin in the middle of a pixel and would lie over the line. */
+.place::after {
+  content: '';
+  position: absolute;
+  inset: 0;
+  z-index: 1;
   border-right: 1px solid var(--rule);
   border-bottom: 1px solid var(--rule);
+  pointer-events: none;
 }
 .none {
   grid-column: 1 / -1;

@@ -27,7 +27,7 @@ const idle = computed(() =>
   <section aria-label="Pressed last">
     <h2>Pressed last</h2>
     <p v-if="!pressed.length" class="soft">Nothing was pressed lately.</p>
-    <ul>
+    <ul v-else>
       <li v-for="e in pressed" :key="e.id">
         <span class="mono soft">{{ home.times.since(e.at, home.now) }}</span>
         <RouterLink class="named" :to="`/buttons/${e.device}`">{{ e.text }}</RouterLink>
