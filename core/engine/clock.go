@@ -81,6 +81,7 @@ func (e *Engine) moveTimes(by time.Duration) {
 			}
 		}
 	}
+	e.shiftKeys(by)
 	for ref, state := range e.parked {
 		state.Shift(by)
 		e.parked[ref] = state

@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"maps"
 	"slices"
 	"time"
 
@@ -92,6 +93,7 @@ func (e *Engine) remove(in *Input) {
 			e.slots.remove(s)
 		}
 		delete(e.byDevice, in.ID)
+		maps.DeleteFunc(e.keys, func(ref thing.Ref, _ *key) bool { return ref.Device == in.ID })
 		delete(e.devices, in.ID)
 		if w := e.watches[in.ID]; w != nil {
 			w.gone = true
@@ -190,7 +192,9 @@ func sameDescription(a, b *thing.Description) bool {
 	return slices.EqualFunc(a.Properties, b.Properties, func(x, y thing.Property) bool {
 		return x.Name == y.Name && x.Type == y.Type && x.Writable == y.Writable && x.Minimum == y.Minimum && x.Maximum == y.Maximum &&
 			slices.Equal(x.Options, y.Options)
-	}) && slices.EqualFunc(a.Events, b.Events, func(x, y thing.Event) bool { return x.Name == y.Name && x.Number == y.Number })
+	}) && slices.EqualFunc(a.Events, b.Events, func(x, y thing.Event) bool {
+		return x.Name == y.Name && x.Number == y.Number && slices.Equal(x.Options, y.Options)
+	})
 }
 
 func (e *Engine) defineRule(id string, doc *rule.Rule) {

@@ -54,7 +54,8 @@ type Engine struct {
 	lost      map[string]bool                   // connections that are down
 	byDevice  map[string][]slot                 // in the order of the description
 	events    map[thing.Ref][]trigger
-	attended  *slot // at which somebody is now, who may switch on what is attended only
+	keys      map[thing.Ref]*key // whose gestures are made here
+	attended  *slot              // at which somebody is now, who may switch on what is attended only
 	scenes    map[string]*light.Scene
 	groups    map[string]*home.Group
 	rooms     map[string]*home.Room
@@ -120,6 +121,7 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 		lost:        map[string]bool{},
 		byDevice:    map[string][]slot{},
 		events:      map[thing.Ref][]trigger{},
+		keys:        map[thing.Ref]*key{},
 		scenes:      map[string]*light.Scene{},
 		groups:      map[string]*home.Group{},
 		rooms:       map[string]*home.Room{},

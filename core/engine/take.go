@@ -7,7 +7,6 @@ import (
 	"amvek/core/light"
 	"amvek/core/rule"
 	"amvek/core/state"
-	"amvek/core/thing"
 )
 
 func (e *Engine) carryOut(in *Input) {
@@ -77,33 +76,6 @@ func (e *Engine) carryOut(in *Input) {
 	case InputClock:
 		e.setClock(in.By)
 	case InputTick:
-	}
-}
-
-// released is the end of a press, which is nobody's to be told of by itself.
-const released = "release"
-
-func (e *Engine) event(in *Input) {
-	e.origin().Kind = cause.Happened
-	triggers := e.events[thing.Ref{Device: in.Device, Name: in.Name}]
-	// A turn that nothing listens to may come 50 times a second: only presses are written by themselves.
-	if device := e.devices[in.Device]; device != nil {
-		if event := device.Description.Event(in.Name); event == nil || !event.Number {
-			if event != nil && event.Role == thing.RolePress && len(triggers) == 0 && in.Value != thing.Text(released) {
-				e.origin().Note = cause.NoRule
-			}
-			e.inputEntry()
-		}
-	}
-	if device := e.devices[in.Device]; device != nil {
-		if event := device.Description.Event(in.Name); event != nil && event.Role == thing.RoleRestart {
-			e.restarted(in.Device)
-		}
-	}
-	for _, t := range triggers {
-		if compare := e.against(t.listen); compare == nil || compare.Holds(in.Value) {
-			e.trigger(t.rule, t.index, why{})
-		}
 	}
 }
 

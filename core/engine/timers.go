@@ -26,6 +26,7 @@ const (
 	timerTrigger
 	timerFormula
 	timerSequence
+	timerKey
 )
 
 // timer wakes something at a time. It counts only while what it wakes still names
@@ -39,6 +40,7 @@ type timer struct {
 	schedule *scheduleState
 	watch    *watch
 	sequence *sequence
+	key      *key
 	lasting  *rule.Lasting
 	span     *rule.Span
 	weigher  *weigher
@@ -67,6 +69,8 @@ func (e *Engine) valid(t *timer) bool {
 		return !t.rule.gone && t.rule.program != nil && t.rule.state.NextTimes[int(t.frame)].Equal(t.at)
 	case timerSequence:
 		return t.sequence.state.Until.Equal(t.at) && !t.sequence.gone
+	case timerKey:
+		return t.key.Due().Equal(t.at)
 	case timerFormula:
 		return !t.weigher.gone && t.weigher.next.Equal(t.at)
 	case timerCover:
@@ -158,6 +162,8 @@ func (e *Engine) fire(t timer) {
 		e.weigh(t.weigher, why{})
 	case timerSequence:
 		e.nextPassage(t.sequence)
+	case timerKey:
+		e.keyWaited(t.key)
 	case timerTrigger:
 		e.timeTrigger(t.rule, int(t.frame), t.at)
 	case timerCover:
@@ -237,6 +243,8 @@ func (t *timer) of() string {
 		return t.watch.id
 	case t.sequence != nil:
 		return t.sequence.id
+	case t.key != nil:
+		return t.key.ref.Device + "/" + t.key.ref.Name
 	default:
 		return ""
 	}

@@ -81,6 +81,9 @@ type Device struct {
 	// Adjustments say how readings are taken, by property: calibrated, smoothed, rounded.
 	Adjustments map[string]thing.Adjustment `json:"adjustments,omitempty" doc:"How readings are taken, by property."`
 
+	// Keys say how presses of its keys are told apart; without them in the usual times.
+	Keys *KeyTiming `json:"keys,omitempty" doc:"How presses of its keys are told apart."`
+
 	Connection string `json:"connection" doc:"Id of the connection by which it is reached."`
 	Address    string `json:"address" doc:"What the connection calls it."`
 	Hardware   string `json:"hardware" doc:"Identity of the hardware, which stays when addresses change."`
@@ -112,6 +115,9 @@ func (d *Device) Check() error {
 		if err := d.Agreement.Check(); err != nil {
 			return err
 		}
+	}
+	if err := d.Keys.Check(); err != nil {
+		return err
 	}
 	for name, t := range d.Travel {
 		if p := d.Description.Property(name); p == nil || p.Cover == nil {

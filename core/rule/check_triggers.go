@@ -14,9 +14,9 @@ import (
 func (c *checker) carried(path string, t *Trigger, event *thing.Event) {
 	switch {
 	case t.Comparison == "":
-	case len(event.Options) > 0:
-		if (t.Comparison != Is && t.Comparison != IsNot) || !slices.Contains(event.Options, t.Value.Text) {
-			c.say(path+"/value", "%s is one of %s.", event.Title, strings.Join(event.Options, ", "))
+	case len(event.Gestures()) > 0:
+		if (t.Comparison != Is && t.Comparison != IsNot) || !slices.Contains(event.Gestures(), t.Value.Text) {
+			c.say(path+"/value", "%s is one of %s.", event.Title, strings.Join(event.Gestures(), ", "))
 		}
 	case !event.Number || t.Value.Kind != thing.KindNumber:
 		c.say(path+"/value", "%s carries no number to compare.", event.Title)

@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 	"unicode/utf8"
+
+	"amvek/core/gesture"
 )
 
 // Type is the data type of a property, action input or event.
@@ -102,14 +104,36 @@ type Event struct {
 	Layout *Layout `json:"layout,omitempty" doc:"Where the key or dial sits on its device."`
 }
 
-// Check returns an error where the event never carries a value.
+// Sends reports whether the device itself sends a gesture: one of its options, or for a key without options a press.
+func (e *Event) Sends(g string) bool { return slices.Contains(e.sent(), g) }
+
+func (e *Event) sent() []string {
+	if len(e.Options) == 0 && e.Role == RolePress && !e.Number {
+		return []string{gesture.Press}
+	}
+	return e.Options
+}
+
+// Made returns the gestures of a key that the hub makes from what the device sends.
+func (e *Event) Made() []string {
+	if e.Role != RolePress {
+		return nil
+	}
+	return gesture.Made(e.sent())
+}
+
+// Gestures returns all that a trigger may tell apart: what the device sends, and what the hub makes of it.
+func (e *Event) Gestures() []string { return slices.Concat(e.sent(), e.Made()) }
+
+// Check returns an error where the event never carries a value, nor is one made of what it carries.
 func (e *Event) Check(value Value) error {
-	switch {
+	switch all := e.Gestures(); {
 	case e.Number && value.Kind != KindNumber:
 		return errors.New("it carries a number")
-	case len(e.Options) > 0 && (value.Kind != KindText || !slices.Contains(e.Options, value.Text)):
-		return fmt.Errorf("it carries one of %s", strings.Join(e.Options, ", "))
-	case !e.Number && len(e.Options) == 0 && value.Kind != None:
+	case len(e.Options) == 0 && value.Kind == None:
+	case len(all) > 0 && (value.Kind != KindText || !slices.Contains(all, value.Text)):
+		return fmt.Errorf("it carries one of %s", strings.Join(all, ", "))
+	case !e.Number && len(all) == 0:
 		return errors.New("it carries nothing")
 	}
 	return nil

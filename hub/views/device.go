@@ -20,11 +20,40 @@ type DeviceHead struct {
 	Light string `json:"light,omitempty" doc:"The property by which its light is dimmed or switched; absent for what is no lamp."`
 	// Captured says that a scene may take more of it than its light.
 	Captured bool `json:"captured,omitempty" doc:"A scene may take more of it than its light."`
+	// Gestures are those that its keys give, by event, and Times how presses are told apart; absent for what has no keys.
+	Gestures map[string]Gestures `json:"gestures,omitempty" doc:"The gestures of its keys, by event."`
+	Times    *home.KeyTiming     `json:"times,omitempty" doc:"How presses of its keys are told apart: as was chosen, or as usual."`
 	// UsedBy are the definitions that refer to it.
 	UsedBy []docs.Use `json:"usedBy"`
 	Care   Care       `json:"care"`
 	// Undone are the actions that it did not carry out when it was asked last.
 	Undone []Undone `json:"undone,omitempty" doc:"The actions that it did not carry out when it was asked last."`
+}
+
+// Gestures are what a key gives.
+type Gestures struct {
+	All []string `json:"all" doc:"All that rules can tell apart; empty for one that only happens."`
+	// Made are those of them that the hub makes of what the device sends.
+	Made []string `json:"made,omitempty" doc:"Those of them that the hub makes of what the device sends."`
+}
+
+// gestures returns the gestures of a device's keys, and how its presses are told apart.
+func gestures(d *home.Device) (all map[string]Gestures, times *home.KeyTiming) {
+	for i := range d.Description.Events {
+		e := &d.Description.Events[i]
+		if e.Role != thing.RolePress {
+			continue
+		}
+		if all == nil {
+			all = map[string]Gestures{}
+		}
+		all[e.Name] = Gestures{All: e.Gestures(), Made: e.Made()}
+	}
+	if all != nil {
+		t := d.Keys.Timing()
+		times = &home.KeyTiming{Within: int(t.Within.Milliseconds()), Hold: int(t.Hold.Milliseconds()), Limit: int(t.Limit.Milliseconds())}
+	}
+	return all, times
 }
 
 // DeviceView is a device as it stands now.
@@ -41,6 +70,7 @@ func (r *Reader) DeviceHead(id string) DeviceHead {
 	if said := r.fellSilent(id); said != "" && !v.Silent {
 		v.Silent, v.SilentReason = true, said
 	}
+	v.Gestures, v.Times = gestures(d.Doc)
 	v.Care = r.care(id, d.Doc)
 	v.Undone = r.Kept.Undone(id)
 	return v
