@@ -109,6 +109,8 @@ func (d *Demo) State() server.BenchState {
 				Silent:   n.Silent,
 				Sensing:  n.Sensing,
 				Battery:  n.Battery,
+				Rockers:  n.Rockers,
+				Lit:      n.Lit,
 				Shutter:  shutterOf(n.Module),
 			},
 		)
@@ -167,6 +169,8 @@ func (d *Demo) Act(ctx context.Context, act server.BenchAct) error {
 		d.workers.Go(func() { d.world.Quillet.Turn(context.WithoutCancel(ctx), act.Notches) })
 	case "pressDial":
 		d.world.Quillet.PressDial(ctx)
+	case "rocker":
+		return wrongAt("node", d.world.Quillet.Rocker(ctx, act.Node, act.Button, act.Gesture == "down"))
 	case "pressBridge":
 		d.world.Lumbrook.Press()
 	case "cutBridge":

@@ -173,6 +173,9 @@ type BenchNode struct {
 	Silent   bool   `json:"silent"`
 	// Battery is what is left in percent; it is negative on mains power.
 	Battery float64 `json:"battery"`
+	// Rockers is how many a wall switch has, and Lit whether the small lamp in the left one is on.
+	Rockers int  `json:"rockers,omitempty" doc:"How many rockers a wall switch has."`
+	Lit     bool `json:"lit,omitempty" doc:"Whether the small lamp in the left rocker is on."`
 	// Shutter is the relay module and what is wired to it.
 	Shutter *BenchShutter `json:"shutter,omitempty"`
 }
@@ -196,7 +199,7 @@ type BenchBridge struct {
 
 // BenchAct is one thing done to the pretend house.
 type BenchAct struct {
-	What string `json:"what" enum:"walk,live,open,pour,dam,turn,pressDial,pressBridge,cutBridge,lamp,group,press,offer,reset,silence,plug,pull,restartRouter,key,battery,charge,carry,jam,turnKey,wall,fuse,renew,lie,blackout,pace,jump,advance,diary"`
+	What string `json:"what" enum:"walk,live,open,pour,dam,turn,pressDial,rocker,pressBridge,cutBridge,lamp,group,press,offer,reset,silence,plug,pull,restartRouter,key,battery,charge,carry,jam,turnKey,wall,fuse,renew,lie,blackout,pace,jump,advance,diary"`
 	// Room is where to walk; empty is out.
 	Room string `json:"room,omitempty"`
 	// Title is what is written into the diary, Seconds from now.
@@ -215,7 +218,7 @@ type BenchAct struct {
 	Hardware string   `json:"hardware,omitempty"`
 	Radio    string   `json:"radio,omitempty"`
 	Button   int      `json:"button,omitempty" minimum:"0" maximum:"8"`
-	Gesture  string   `json:"gesture,omitempty" enum:"press,double,hold,release" doc:"At the wall buttons of a shutter a press is short; hold and release are its parts."`
+	Gesture  string   `json:"gesture,omitempty" enum:"press,double,hold,release,down,up" doc:"A rocker goes down and up. At the wall buttons of a shutter a press is short; hold and release are its parts."`
 	Node     string   `json:"node,omitempty" doc:"Radio device that is silenced, offered or reset."`
 	Level    *float64 `json:"level,omitempty" minimum:"0" maximum:"100"`
 	// Clock is the hour to jump to, such as 18:30: the next time it comes.

@@ -26,6 +26,15 @@ const (
 // counted are the gestures of so many presses in a row.
 var counted = []string{Press, Double, Triple}
 
+// Rank is where a gesture stands among all, from the plainest on; what is not known comes last.
+func Rank(g string) int {
+	order := []string{Press, Double, Triple, Hold, Release, Down, Up}
+	if at := slices.Index(order, g); at >= 0 {
+		return at
+	}
+	return len(order)
+}
+
 // Timing is how presses are told apart.
 type Timing struct {
 	// Within is how soon after a press the next one must begin to belong to it.

@@ -1,6 +1,7 @@
 package thing
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"math"
@@ -123,7 +124,11 @@ func (e *Event) Made() []string {
 }
 
 // Gestures returns all that a trigger may tell apart: what the device sends, and what the hub makes of it.
-func (e *Event) Gestures() []string { return slices.Concat(e.sent(), e.Made()) }
+func (e *Event) Gestures() []string {
+	all := slices.Concat(e.sent(), e.Made())
+	slices.SortStableFunc(all, func(a, b string) int { return cmp.Compare(gesture.Rank(a), gesture.Rank(b)) })
+	return all
+}
 
 // Check returns an error where the event never carries a value, nor is one made of what it carries.
 func (e *Event) Check(value Value) error {

@@ -149,6 +149,10 @@ func MeaningOf(role Role) RoleMeaning {
 // GestureWords says what was done to a button, by the gesture that its event carries; another text is returned as it is.
 func GestureWords(gesture string) string {
 	switch gesture {
+	case "down":
+		return "going down"
+	case "up":
+		return "going up"
 	case "press":
 		return "pressed"
 	case "double":

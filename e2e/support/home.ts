@@ -3,6 +3,7 @@ import type { Hub } from './hub'
 /** What the tests read of a device. */
 export interface Device {
   silent?: boolean
+  room?: string
   id: string
   title: string
   own?: boolean

@@ -138,3 +138,112 @@ test('a key by parts of the day: another thing by the hour and by the mode, and 
   await page.reload()
   await expect(doings.getByText('now', { exact: true })).toHaveCount(2)
 })
+
+test('press, double and hold on a key that sends only downs and ups; a press waits only where another may follow', async ({
+  hub,
+  page,
+}) => {
+  await quietEvening(hub)
+  const rocker = await named(hub, 'East room switch')
+  const lamp = () => value(hub, 'East bedside lamp', 'brightness')
+  await hub.send('PUT', `/api/devices/${(await named(hub, 'East bedside lamp')).id}/properties/brightness`, {
+    value: 0,
+  })
+  await expect.poll(lamp).toBe(0)
+  await page.goto(`${hub.url}/buttons/${rocker.id}`)
+  await page
+    .getByRole('radiogroup', { name: 'Keys of East room switch' })
+    .getByRole('radio', { name: /^Right/ })
+    .click()
+  const doings = page.getByRole('region', { name: 'Right rocker' })
+  const give = async (gesture: string, search: string, choice: string | RegExp) => {
+    await doings.getByRole('button', { name: `What Right rocker does when ${gesture}`, exact: true }).click()
+    await page.getByRole('searchbox').fill(search)
+    await page.getByRole('option', { name: choice }).first().click()
+    await expect(doings.getByRole('link', { name: new RegExp(`right rocker ${gesture}:`) })).toBeVisible()
+  }
+  const rock = (gesture: 'down' | 'up') => hub.bench({ what: 'rocker', node: 'n54', button: 1, gesture })
+  const press = async () => {
+    await rock('down')
+    await rock('up')
+  }
+  const pressed = () => page.getByRole('status').filter({ hasText: 'Last:' })
+  await give('pressed', '10 % brighter east bedside', /East bedside lamp/)
+  // Nothing else means anything: it counts as the key goes down.
+  await rock('down')
+  await expect.poll(lamp).toBe(10)
+  await rock('up')
+  await give('pressed twice', 'switch east bedside', /East bedside lamp/)
+  await expect(doings.getByText('A single press waits 0.4 s here: another may follow.')).toBeVisible()
+  await press()
+  await hub.advance(1)
+  await expect.poll(lamp).toBe(20)
+  await press()
+  await press()
+  await expect.poll(lamp).toBe(0)
+  await expect(pressed()).toContainText('right rocker pressed twice')
+  await give('held', 'supper', 'Supper')
+  await rock('down')
+  await hub.advance(1)
+  await expect(pressed()).toContainText('right rocker held')
+  await rock('up')
+  await expect.poll(() => value(hub, 'Table lamp', 'brightness')).toBe(60)
+  expect(await lamp()).toBe(0)
+
+  // Slower fingers: within 1 s; it is kept, and wrong times are refused where they are.
+  await page.getByRole('button', { name: 'Time between two presses' }).click()
+  await page.getByRole('spinbutton').or(page.getByRole('textbox')).last().fill('1')
+  await page.keyboard.press('Enter')
+  await expect(doings.getByText('A single press waits 1 s here: another may follow.')).toBeVisible()
+  await press()
+  await hub.advance(0.7)
+  await press()
+  await expect.poll(lamp).toBe(100)
+  const now = await named(hub, 'East room switch')
+  const from = { title: now.title, room: now.room, keys: { within: 1000 } }
+  const to = { ...from, keys: { within: 20 } }
+  const bad = await hub.send('PATCH', `/api/devices/${rocker.id}`, { from, to })
+  expect(bad.status).toBe(422)
+  expect(await bad.text()).toContain('100 to 3000 ms')
+})
+
+test('on the bench a key is down for as long as the pointer is, and the dial turns by dragging', async ({
+  hub,
+  page,
+}) => {
+  await quietEvening(hub)
+  await page.goto(`${hub.url}/bench`)
+  const place = page.getByRole('combobox', { name: 'Place whose things are shown' })
+  const go = async (to: string) => {
+    await place.click()
+    await page.getByRole('option', { name: to }).click()
+  }
+  const happened = async (text: string) =>
+    expect
+      .poll(async () => (await hub.get<{ text: string }[]>('/api/journal?limit=20')).map((e) => e.text))
+      .toContainEqual(expect.stringContaining(text))
+  await go('Galley')
+  const key = page.getByRole('button', { name: /: button 2$/ })
+  await key.hover()
+  await page.mouse.down()
+  await happened('button 2 held')
+  await page.mouse.up()
+  await happened('button 2 released')
+  await key.click()
+  await happened('button 2 pressed')
+  await go('Mill room')
+  const dial = page.getByRole('spinbutton', { name: 'Dial' })
+  const box = (await dial.boundingBox())!
+  const at = (degrees: number) =>
+    [
+      box.x + box.width / 2 + 20 * Math.cos((degrees * Math.PI) / 180),
+      box.y + box.height / 2 + 20 * Math.sin((degrees * Math.PI) / 180),
+    ] as const
+  await page.mouse.move(...at(0))
+  await page.mouse.down()
+  for (const degrees of [30, 60, 90]) await page.mouse.move(...at(degrees))
+  await page.mouse.up()
+  await expect(dial).toHaveAttribute('aria-valuenow', '6')
+  await dial.press('ArrowLeft')
+  await expect(dial).toHaveAttribute('aria-valuenow', '5')
+})

@@ -83,6 +83,7 @@ func (r *Radio) askedOf(d *device, payload []byte) []message {
 		Kind   string `json:"kd"`
 		Style  string `json:"bs"`
 		Turned *int   `json:"rv"`
+		On     *int   `json:"on"`
 	}
 	if json.Unmarshal(payload, &body) != nil {
 		return nil
@@ -90,6 +91,10 @@ func (r *Radio) askedOf(d *device, payload []byte) []message {
 	now := r.now()
 	if body.Blink > 0 {
 		d.blinked = now
+	}
+	if d.Model == wallSwitch && body.On != nil && !d.silent {
+		d.lit = *body.On == 1
+		return r.saying(nil, d, now)
 	}
 	if d.Model != relays || d.silent {
 		return nil
@@ -148,6 +153,29 @@ func (r *Radio) Carry(ctx context.Context, node, spot string) error {
 	return r.toDevice(ctx, node, func(d *device, now time.Time) ([]message, error) {
 		d.Spot = spot
 		return r.saying(nil, d, now), nil
+	})
+}
+
+// Rocker moves a rocker of a wall switch, 0 the left: it says that it went down or up. As the left one goes down, the small lamp
+// in it turns on or off.
+func (r *Radio) Rocker(ctx context.Context, node string, rocker int, down bool) error {
+	return r.toDevice(ctx, node, func(d *device, now time.Time) ([]message, error) {
+		if d.Model != wallSwitch || rocker < 0 || rocker > 1 {
+			return nil, fmt.Errorf("%s has no such rocker", node)
+		}
+		if !d.joined || d.silent {
+			return nil, nil
+		}
+		way := "up"
+		if down {
+			way = "down"
+		}
+		messages := []message{{topic(d.address, "say"), fmt.Appendf(nil, `{"k%d":%q}`, rocker+1, way), false}}
+		if down && rocker == 0 {
+			d.lit = !d.lit
+			messages = r.saying(messages, d, now)
+		}
+		return messages, nil
 	})
 }
 
@@ -215,6 +243,9 @@ type Seen struct {
 	Battery float64
 	// Module is what there is to see of a relay module and its shutter, nil for other devices.
 	Module *Module
+	// Rockers is how many a wall switch has, and Lit whether its small lamp is on.
+	Rockers int
+	Lit     bool
 }
 
 // Seen returns what there is to see of all devices, and until when the gateway is open, zero while shut.
@@ -224,10 +255,14 @@ func (r *Radio) Seen() (devices []Seen, openUntil time.Time) {
 	now := r.now()
 	for _, d := range r.devices {
 		since := now.Sub(d.blinked)
+		rockers := 0
+		if d.Model == wallSwitch {
+			rockers = 2
+		}
 		devices = append(devices, Seen{
 			Node: d.Node.Node, Label: d.Label, Spot: d.Spot, Model: d.Model, Joined: d.joined, Offering: now.Before(d.offered),
 			Blinking: !d.blinked.IsZero() && since >= 0 && since < 3*time.Second, Sensing: d.moving, Silent: d.silent, Battery: d.percent(now),
-			Module: d.seenModule(now),
+			Module: d.seenModule(now), Rockers: rockers, Lit: d.lit,
 		})
 	}
 	return devices, r.openUntil
@@ -243,6 +278,7 @@ type saved struct {
 	Charge    float64   `json:"charge"`
 	ChargedAt time.Time `json:"chargedAt"`
 	Module    *Module   `json:"module,omitempty"`
+	Lit       bool      `json:"lit,omitempty"`
 }
 
 // Save returns what the gateway and its devices remember.
@@ -251,7 +287,7 @@ func (r *Radio) Save() ([]byte, error) {
 	defer r.mu.Unlock()
 	devices := map[string]saved{}
 	for _, d := range r.devices {
-		devices[d.Hardware] = saved{d.address, d.joined, d.silent, d.Spot, d.charge, d.chargedAt, d.module}
+		devices[d.Hardware] = saved{d.address, d.joined, d.silent, d.Spot, d.charge, d.chargedAt, d.module, d.lit}
 	}
 	return json.Marshal(map[string]any{"devices": devices, "nextNode": r.nextNode})
 }
@@ -275,7 +311,7 @@ func (r *Radio) Restore(data []byte) error {
 				was.Module.wiring = d.module.wiring
 				d.module = was.Module
 			}
-			d.charge, d.chargedAt = was.Charge, was.ChargedAt
+			d.charge, d.chargedAt, d.lit = was.Charge, was.ChargedAt, was.Lit
 			if was.Spot != "" {
 				d.Spot = was.Spot
 			}

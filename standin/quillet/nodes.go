@@ -30,6 +30,7 @@ const (
 	leak         = "QL-1"
 	waterLevel   = "QW-1"
 	relays       = "QR-2"
+	wallSwitch   = "QS-2"
 )
 
 // Nodes are the pretend devices.
@@ -54,6 +55,7 @@ var Nodes = []Node{
 	{"n48", relays, "qt-7f-10-48", "QR-2 Relay Node 48", "Mill room", "", true, 0},
 	{"n49", relays, "qt-7f-10-49", "QR-2 Relay Node 49", "East room", "", true, 0},
 	{"n53", relays, "qt-7f-10-53", "QR-2 Relay Node 53", "West room", "", true, 0},
+	{"n54", wallSwitch, "qt-7f-10-54", "QS-2 Rocker Node 54", "East room", "", true, 0},
 	{"n50", leak, "qt-7f-10-50", "QL-1 Leak Node 50", "Galley", "", false, 198},
 	{"n51", leak, "qt-7f-10-51", "QL-1 Leak Node 51", "Wash house", "", false, 198},
 	{"n52", climate, "qt-7f-10-52", "QT-2 Climate Node 52", "West room", "", false, 196},
@@ -97,6 +99,7 @@ type device struct {
 	moving    bool
 	clearAt   time.Time
 	module    *Module // of a relay module
+	lit       bool    // the small lamp of a wall switch
 	said      map[string]any
 	saidAt    time.Time
 	blinked   time.Time
@@ -118,6 +121,8 @@ func (d *device) sense(house Surroundings, now time.Time) map[string]any {
 		body["wt"] = flag(house.Wet(d.Spot))
 	case waterLevel:
 		body["lv"] = whole(house.River(now) * 10)
+	case wallSwitch:
+		body["on"] = flag(d.lit)
 	case relays:
 		m := d.module
 		m.Advance(now)
@@ -132,7 +137,7 @@ func (d *device) sense(house Surroundings, now time.Time) map[string]any {
 }
 
 // firmware is what runs on the devices, by model.
-var firmware = map[string]string{motionSensor: "2.3", reedContact: "2.1", thermometer: "1.9", climate: "3.0.1", leak: "1.2", waterLevel: "1.4", relays: "5.7"}
+var firmware = map[string]string{motionSensor: "2.3", reedContact: "2.1", thermometer: "1.9", climate: "3.0.1", leak: "1.2", waterLevel: "1.4", relays: "5.7", wallSwitch: "2.0"}
 
 // heard is how well the gateway hears a device, from 0 to 255: by how far its room is from the Hall, and a little by
 // the hour.

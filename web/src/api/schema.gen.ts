@@ -3037,10 +3037,10 @@ export interface components {
             button?: number;
             clock?: string;
             /**
-             * @description At the wall buttons of a shutter a press is short; hold and release are its parts.
+             * @description A rocker goes down and up. At the wall buttons of a shutter a press is short; hold and release are its parts.
              * @enum {string}
              */
-            gesture?: "press" | "double" | "hold" | "release";
+            gesture?: "press" | "double" | "hold" | "release" | "down" | "up";
             group?: string;
             hardware?: string;
             lamp?: string;
@@ -3067,7 +3067,7 @@ export interface components {
             seconds?: number;
             title?: string;
             /** @enum {string} */
-            what: "walk" | "live" | "open" | "pour" | "dam" | "turn" | "pressDial" | "pressBridge" | "cutBridge" | "lamp" | "group" | "press" | "offer" | "reset" | "silence" | "plug" | "pull" | "restartRouter" | "key" | "battery" | "charge" | "carry" | "jam" | "turnKey" | "wall" | "fuse" | "renew" | "lie" | "blackout" | "pace" | "jump" | "advance" | "diary";
+            what: "walk" | "live" | "open" | "pour" | "dam" | "turn" | "pressDial" | "rocker" | "pressBridge" | "cutBridge" | "lamp" | "group" | "press" | "offer" | "reset" | "silence" | "plug" | "pull" | "restartRouter" | "key" | "battery" | "charge" | "carry" | "jam" | "turnKey" | "wall" | "fuse" | "renew" | "lie" | "blackout" | "pace" | "jump" | "advance" | "diary";
         };
         BenchBridge: {
             address: string;
@@ -3126,9 +3126,16 @@ export interface components {
             /** @description Whether it is on its gateway's list. */
             joined: boolean;
             label: string;
+            /** @description Whether the small lamp in the left rocker is on. */
+            lit?: boolean;
             node: string;
             /** @description Whether it looks for a gateway to join. */
             offering: boolean;
+            /**
+             * Format: int64
+             * @description How many rockers a wall switch has.
+             */
+            rockers?: number;
             room: string;
             sensing: boolean;
             shutter?: components["schemas"]["BenchShutter"];
@@ -3811,6 +3818,8 @@ export interface components {
             dashboards?: string[];
             /** @description The ids of the people who alone set it going or unlock it, besides owners; none is everybody. */
             keptTo?: string[];
+            /** @description How presses of its keys are told apart; as usual where it is absent. */
+            keys?: components["schemas"]["KeyTiming"];
             labels?: string[];
             /** @description Its switch feeds a lamp; what can be dimmed is one anyway. */
             lamp?: boolean;
@@ -3863,11 +3872,17 @@ export interface components {
             /** @description The ids of the dashboards that a panel was given, its own first. */
             dashboards?: string[];
             description: components["schemas"]["Description"];
+            /** @description The gestures of its keys, by event. */
+            gestures?: {
+                [key: string]: components["schemas"]["Gestures"];
+            };
             /** @description Identity of the hardware, which stays when addresses change. */
             hardware: string;
             id: string;
             /** @description The ids of the people who alone set it going or unlock it, besides owners; none is everybody. */
             keptTo?: string[];
+            /** @description How presses of its keys are told apart. */
+            keys?: components["schemas"]["KeyTiming"];
             labels?: string[];
             /** @description Its switch feeds a lamp; what can be dimmed is one anyway. */
             lamp?: boolean;
@@ -3887,6 +3902,8 @@ export interface components {
             /** @description Why it cannot be reached. */
             silentReason?: string;
             states: components["schemas"]["PropertyView"][];
+            /** @description How presses of its keys are told apart: as was chosen, or as usual. */
+            times?: components["schemas"]["KeyTiming"];
             title: string;
             /** @description How long shutters take from end to end, by position. */
             travel?: {
@@ -4407,6 +4424,12 @@ export interface components {
             /** Format: date-time */
             openedAt?: string;
         };
+        Gestures: {
+            /** @description All that rules can tell apart; empty for one that only happens. */
+            all: string[];
+            /** @description Those of them that the hub makes of what the device sends. */
+            made?: string[];
+        };
         Given: {
             /** @description An expression that the value is worked out by. */
             expression?: string;
@@ -4778,6 +4801,23 @@ export interface components {
              * @description How many versions of each definition are kept, the newest; the first is always kept.
              */
             revisions: number;
+        };
+        KeyTiming: {
+            /**
+             * Format: int64
+             * @description How long a key is down until it is held, in milliseconds; 500 where it is absent.
+             */
+            hold?: number;
+            /**
+             * Format: int64
+             * @description How long a key counts as held at most, in milliseconds; 60000 where it is absent.
+             */
+            limit?: number;
+            /**
+             * Format: int64
+             * @description How soon after a press the next one must begin to belong to it, in milliseconds; 400 where it is absent.
+             */
+            within?: number;
         };
         LastingState: {
             /** Format: int64 */

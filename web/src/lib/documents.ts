@@ -52,6 +52,7 @@ const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = 
     labels: true,
     attendedOnly: true,
     keptTo: true,
+    keys: true,
     lamp: true,
     agreement: true,
     dashboards: true,

@@ -12,6 +12,8 @@ import {
   ruleFor,
   shortTitle,
   startsBy,
+  startsByGesture,
+  waitsFor,
 } from './keys'
 
 const key = {
@@ -29,6 +31,10 @@ const device = (id: string, title: string, light?: string, type = 'number') =>
     id,
     title,
     light,
+    gestures: {
+      button1: { all: ['press', 'hold'] },
+      press: { all: ['press', 'double', 'triple'], made: ['double', 'triple'] },
+    },
     description: {
       properties: light ? [{ name: light, type }] : [],
       events: [key, plain, turn, restarted],
@@ -41,8 +47,9 @@ const rule = (when: Rule['when']) => ({ id: 'r', title: 'R', when }) as Rule
 describe('keys', () => {
   it('are what a hand gives', () => {
     expect(keysOf(plate).map((k) => k.name)).toEqual(['button1', 'press', 'turn'])
-    expect(gesturesOf(key)).toEqual(['press', 'hold'])
-    expect(gesturesOf(plain)).toEqual([''])
+    expect(gesturesOf(plate, key)).toEqual(['press', 'hold'])
+    expect(gesturesOf(plate, plain)).toEqual(['press', 'double', 'triple'])
+    expect(gesturesOf(plate, turn)).toEqual([''])
     expect([
       gestureTitle(key, 'hold'),
       gestureTitle(plain, ''),
@@ -54,11 +61,23 @@ describe('keys', () => {
   it('start the rules that listen to them, whatever the gesture where none is said', () => {
     const held = rule([{ device: 'plate', event: 'button1', comparison: 'is', value: 'hold' }])
     expect(startsBy(held, 'plate', 'button1')).toBe(true)
-    expect(startsBy(held, 'plate', 'button1', 'hold')).toBe(true)
-    expect(startsBy(held, 'plate', 'button1', 'press')).toBe(false)
+    expect(startsByGesture(held, plate, key, 'hold')).toBe(true)
+    expect(startsByGesture(held, plate, key, 'press')).toBe(false)
     expect(startsBy(held, 'other', 'button1')).toBe(false)
-    expect(startsBy(rule([{ device: 'plate', event: 'button1' }]), 'plate', 'button1', 'press')).toBe(true)
+    expect(startsByGesture(rule([{ device: 'plate', event: 'button1' }]), plate, key, 'press')).toBe(true)
+    const bare = rule([{ device: 'plate', event: 'press' }])
+    expect(startsByGesture(bare, plate, plain, 'press')).toBe(true)
+    expect(startsByGesture(bare, plate, plain, 'double')).toBe(false)
     expect(startsBy(rule(undefined), 'plate', 'button1')).toBe(false)
+  })
+
+  it('wait where another press may follow, and only where that means something', () => {
+    expect(waitsFor(plate, plain, ['press'])).toEqual({ more: false, held: false })
+    expect(waitsFor(plate, plain, ['press', 'double'])).toEqual({ more: true, held: false })
+    expect(waitsFor(plate, plain, ['double'])).toEqual({ more: false, held: false })
+    expect(waitsFor(plate, key, ['press', 'hold'])).toEqual({ more: false, held: false })
+    const raw = { ...plate, gestures: { button1: { all: [], made: ['press', 'double', 'hold'] } } } as Device
+    expect(waitsFor(raw, key, ['press', 'hold'])).toEqual({ more: false, held: true })
   })
 
   const all = doings({
@@ -108,7 +127,12 @@ describe('keys', () => {
 
   it('go on while they are held, where they say when that ends', () => {
     const both = { ...key, options: ['press', 'hold', 'release'] }
-    expect([lasts(both, 'hold'), lasts(both, 'press'), lasts(key, 'hold')]).toEqual([true, false, false])
+    const held = { ...plate, gestures: { button1: { all: ['press', 'hold', 'release'] } } } as Device
+    expect([lasts(held, both, 'hold'), lasts(held, both, 'press'), lasts(plate, key, 'hold')]).toEqual([
+      true,
+      false,
+      false,
+    ])
     expect(doing('brighten l')).toMatchObject({ whileHeld: true, steps: [{ kind: 'ramp', value: 100, forSeconds: 5 }] })
     expect(endFor(plate, both, 'r1', 'Dim')).toMatchObject({
       title: 'Galley plate, button 1 released: stop “Dim”',
@@ -137,6 +161,8 @@ describe('keys', () => {
     const { rules, missing } = copied([one, other, strange] as Rule[], plate, small)
     expect(rules).toEqual([one])
     expect(missing).toEqual(['Turned'])
+    const twice = rule([{ device: 'plate', event: 'button1', comparison: 'is', value: 'double' }])
+    expect(copied([twice], plate, small).missing, 'a gesture that its keys do not give').toEqual(['R'])
     const stops = { ...one, do: [{ kind: 'stop', rule: 'r-old' }] } as Rule
     expect(copyOf(stops, plate, small, new Map([['r-old', 'r-new']]))).toMatchObject({
       title: 'Hall plate: on',

@@ -6,12 +6,16 @@ import { documentOf } from './documents'
 
 const PRESS = 'press'
 const TURN = 'turn'
+const HOLD = 'hold'
+const RELEASE = 'release'
 const gestureWords: Record<string, string> = {
   press: 'pressed',
   double: 'pressed twice',
   triple: 'pressed three times',
   hold: 'held',
   release: 'released',
+  down: 'going down',
+  up: 'going up',
 }
 
 /** The events of a device that somebody's hand gives. */
@@ -19,8 +23,27 @@ export const keysOf = (d: Device): DeviceEvent[] =>
   d.description.events.filter((e) => e.role === PRESS || e.role === TURN)
 export const hasKeys = (d: Device) => keysOf(d).length > 0
 
-/** The gestures that a key gives by themselves; one without a name where it gives only one. */
-export const gesturesOf = (key: DeviceEvent): string[] => (key.options?.length ? key.options : [''])
+/** The gestures of a key that rules can tell apart; one without a name where there is only one. */
+export function gesturesOf(d: Device, key: DeviceEvent): string[] {
+  const all = d.gestures?.[key.name]?.all ?? []
+  return all.length ? all : ['']
+}
+
+/** The gestures that the hub makes of what the device sends. */
+export const madeOf = (d: Device, key: DeviceEvent): string[] => d.gestures?.[key.name]?.made ?? []
+
+/** Whether a message is only a part of a press, of which the hub makes gestures. */
+export const isPart = (d: Device, key: DeviceEvent, gesture: string) =>
+  (gesture === 'down' || gesture === 'up') && madeOf(d, key).includes(PRESS)
+
+/** What of a key is waited for before a press counts, by the gestures that mean something there: more presses, a hold. */
+export function waitsFor(d: Device, key: DeviceEvent, meant: string[]) {
+  const made = madeOf(d, key).filter((g) => meant.includes(g))
+  return {
+    more: meant.includes(PRESS) && made.some((g) => g === 'double' || g === 'triple'),
+    held: meant.includes(PRESS) && made.includes(PRESS) && made.some((g) => g === HOLD || g === RELEASE),
+  }
+}
 
 /** What was done to a key, in words. */
 export function gestureTitle(key: DeviceEvent, gesture: string): string {
@@ -28,14 +51,17 @@ export function gestureTitle(key: DeviceEvent, gesture: string): string {
   return gesture ? (gestureWords[gesture] ?? gesture) : 'pressed'
 }
 
-/** Whether a rule is started by a key, by one of its gestures where one is given. */
-export const startsBy = (r: Rule, device: string, key: string, gesture?: string) =>
-  (r.when ?? []).some(
-    (t) =>
-      t.device === device &&
-      t.event === key &&
-      (gesture === undefined || !t.comparison || (t.comparison === 'is' && (t.value ?? '') === gesture)),
-  )
+/** Whether a rule is started by a key, whatever is done to it. */
+export const startsBy = (r: Rule, device: string, key: string) =>
+  (r.when ?? []).some((t) => t.device === device && t.event === key)
+
+/** Whether a rule is started by a gesture of a key. One that names none is by each message of the key, or by its press. */
+export const startsByGesture = (r: Rule, d: Device, key: DeviceEvent, gesture: string) =>
+  (r.when ?? []).some((t) => {
+    if (t.device !== d.id || t.event !== key.name) return false
+    if (t.comparison) return t.comparison === 'is' && (t.value ?? '') === gesture
+    return key.options?.length ? key.options.includes(gesture) : gesture === '' || gesture === PRESS
+  })
 
 /** The rules that are started by any key of a device. */
 export const rulesOf = (rules: Rule[], d: Device) => {
@@ -56,8 +82,6 @@ const FULL = 100
 const STEP = 10
 /** From dark to full, in seconds, while a key is held. */
 const HELD_FOR = 5
-const HOLD = 'hold'
-const RELEASE = 'release'
 
 /** What lights or switches in a device, as steps toggle it. */
 function toggled(d: Device): Step[] {
@@ -139,6 +163,10 @@ const LONGEST_TITLE = 120
 export const shortTitle = (r: Pick<Rule, 'title'>, device: Pick<Device, 'title'>) =>
   (r.title.startsWith(`${device.title}, `) && r.title.split(': ').slice(1).join(': ')) || r.title
 
+/** Whether a gesture is told apart from others; a key whose messages do not differ is just pressed. */
+const named = (key: DeviceEvent, gesture: string) =>
+  key.role === PRESS && gesture !== '' && (gesture !== PRESS || !!key.options?.length)
+
 /** The rule by which a key does something: an ordinary one, with its device as a label. */
 export function ruleFor(device: Device, key: DeviceEvent, gesture: string, doing: Doing): RuleDocument {
   const what = doing.steps ? `: ${doing.title}` : ''
@@ -150,7 +178,7 @@ export function ruleFor(device: Device, key: DeviceEvent, gesture: string, doing
       {
         device: device.id,
         event: key.name,
-        ...(gesture && key.role === PRESS ? { comparison: 'is', value: gesture } : {}),
+        ...(named(key, gesture) ? { comparison: 'is', value: gesture } : {}),
       },
     ],
     do: doing.steps ?? [],
@@ -158,7 +186,8 @@ export function ruleFor(device: Device, key: DeviceEvent, gesture: string, doing
 }
 
 /** Whether a gesture of a key lasts until the key is released, and the key says when that is. */
-export const lasts = (key: DeviceEvent, gesture: string) => gesture === HOLD && gesturesOf(key).includes(RELEASE)
+export const lasts = (d: Device, key: DeviceEvent, gesture: string) =>
+  gesture === HOLD && gesturesOf(d, key).includes(RELEASE)
 
 /** The rule that ends what another does while a key is held. */
 export function endFor(device: Device, key: DeviceEvent, rule: string, title: string): RuleDocument {
@@ -169,10 +198,14 @@ export function endFor(device: Device, key: DeviceEvent, rule: string, title: st
 
 /** What of one device's keys another has too, and what finds no place there. */
 export function copied(rules: Rule[], from: Device, to: Device): { rules: Rule[]; missing: string[] } {
-  const here = new Set(keysOf(to).map((k) => k.name))
+  const here = new Map(keysOf(to).map((k) => [k.name, gesturesOf(to, k)]))
   const mine = (r: Rule) => (r.when ?? []).filter((t) => t.device === from.id && t.event)
   const all = rulesOf(rules, from)
-  const fits = (r: Rule) => mine(r).every((t) => here.has(t.event!))
+  const fits = (r: Rule) =>
+    mine(r).every((t) => {
+      const gestures = here.get(t.event!)
+      return gestures && (typeof t.value !== 'string' || gestures.includes(t.value))
+    })
   return { rules: all.filter(fits), missing: all.filter((r) => !fits(r)).map((r) => r.title) }
 }
 

@@ -5,7 +5,9 @@ import { computed } from 'vue'
 import LampPendant from '@/instruments/LampPendant.vue'
 import LevelScale from '@/instruments/LevelScale.vue'
 import LockBolt from '@/instruments/LockBolt.vue'
+import BenchDial from './BenchDial.vue'
 import BenchShutter from './BenchShutter.vue'
+import HeldKey from './HeldKey.vue'
 import type { BenchAct, BenchLamp, BenchState } from '@/api/types'
 
 /** Everything in one place of the house, to be operated there or from its maker's app. */
@@ -16,7 +18,11 @@ const emit = defineEmits<{ act: [BenchAct] }>()
 const names = computed(() => props.state.rooms.map((r) => r.name))
 const room = computed(() => props.state.rooms.find((r) => r.name === place.value))
 const here = <T extends { room: string }>(list: T[]) => list.filter((x) => x.room === place.value)
-const gestures = ['press', 'double', 'hold', 'release'] as const
+/** How long a plate's key is down until the plate says that it is held, in ms. */
+const HELD_AFTER = 500
+const press = (plate: string, button: number, gesture: 'press' | 'double' | 'hold' | 'release') =>
+  emit('act', { what: 'press', plate, button, gesture })
+const sides = ['Left', 'Right']
 const hasDial = computed(() => here(props.state.nodes).some((n) => n.label.includes('Rotary')))
 
 const level = (lamp: BenchLamp, value: number) =>
@@ -69,33 +75,42 @@ const level = (lamp: BenchLamp, value: number) =>
           <span class="soft">{{ p.acts ? 'its bridge acts too' : 'its bridge leaves it to others' }}</span></span
         >
         <span v-for="b in p.buttons" :key="b" class="row wrap">
-          <span class="soft">{{ b }}</span>
+          <HeldKey
+            :label="`Button ${b}`"
+            :of="p.label"
+            :held-after="HELD_AFTER"
+            @press="press(p.id, b, 'press')"
+            @hold="press(p.id, b, 'hold')"
+            @release="press(p.id, b, 'release')"
+          />
           <Button
-            v-for="g in gestures"
-            :key="g"
             size="small"
             severity="secondary"
-            :label="g"
-            :aria-label="`${p.label}: ${g} button ${b}`"
-            @click="emit('act', { what: 'press', plate: p.id, button: b, gesture: g })"
+            label="Twice"
+            :aria-label="`${p.label}: button ${b} twice`"
+            @click="press(p.id, b, 'double')"
           />
         </span>
       </li>
       <li v-if="hasDial">
         <span class="row wrap">
-          <Button
-            size="small"
-            severity="secondary"
-            label="Dial left"
-            @click="emit('act', { what: 'turn', notches: -10 })"
-          />
-          <Button
-            size="small"
-            severity="secondary"
-            label="Dial right"
-            @click="emit('act', { what: 'turn', notches: 10 })"
-          />
+          <BenchDial @turn="emit('act', { what: 'turn', notches: $event })" />
           <Button size="small" severity="secondary" label="Press dial" @click="emit('act', { what: 'pressDial' })" />
+        </span>
+      </li>
+      <li v-for="n in here(state.nodes).filter((x) => x.rockers)" :key="`rockers ${n.node}`">
+        <span class="name"
+          >{{ n.label }} <span class="soft">{{ n.lit ? 'its lamp is on' : 'its lamp is off' }}</span></span
+        >
+        <span class="row wrap">
+          <HeldKey
+            v-for="(side, i) in sides.slice(0, n.rockers)"
+            :key="side"
+            :label="`${side} rocker`"
+            :of="n.label"
+            @down="emit('act', { what: 'rocker', node: n.node, button: i, gesture: 'down' })"
+            @up="emit('act', { what: 'rocker', node: n.node, button: i, gesture: 'up' })"
+          />
         </span>
       </li>
       <li v-for="n in here(state.nodes)" :key="n.node" class="radio">

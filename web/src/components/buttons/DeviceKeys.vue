@@ -5,12 +5,13 @@ import { RouterLink } from 'vue-router'
 import type { Device } from '@/api/types'
 import PropertyControl from '@/components/device/PropertyControl.vue'
 import PageHead from '@/components/page/PageHead.vue'
-import { keysOf, ruleCount, rulesOf, startsBy } from '@/lib/keys'
+import { keysOf, madeOf, ruleCount, rulesOf, startsBy } from '@/lib/keys'
 import { useLooking } from '@/lib/looking'
 import { useHome } from '@/stores/home'
 import CopyKeys from './CopyKeys.vue'
 import KeyDoings from './KeyDoings.vue'
 import KeyPlate from './KeyPlate.vue'
+import KeyTimes from './KeyTimes.vue'
 
 /** The keys of a device: drawn, chosen by pressing the real one, and what each of them does. */
 const props = defineProps<{ device: Device }>()
@@ -29,6 +30,9 @@ const notes = computed(() =>
     }),
   ),
 )
+
+/** Whether the hub itself tells any of its gestures apart. */
+const tellsApart = computed(() => keys.value.some((k) => madeOf(props.device, k).length > 0))
 
 /** What was pressed at the device last, by the journal. */
 const last = computed(() => home.entries.find((e) => e.kind === 'happened' && e.device === props.device.id))
@@ -73,6 +77,7 @@ const handlerState = computed(() => props.device.states.find((s) => s.name === h
         <p class="soft small">{{ handler.help }}</p>
         <PropertyControl :device="device.id" :property="handler" :state="handlerState" />
       </template>
+      <KeyTimes v-if="tellsApart" :device="device" />
       <p><CopyKeys :device="device" /></p>
       <template v-if="mine.length">
         <h2>Made from this</h2>

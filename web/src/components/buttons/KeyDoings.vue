@@ -8,7 +8,18 @@ import TokenPicker from '@/components/tokens/TokenPicker.vue'
 import KeyBand from './KeyBand.vue'
 import KeyPart from './KeyPart.vue'
 import { FILLING } from '@/lib/filling'
-import { doings, endFor, gesturesOf, gestureTitle, lasts, ruleFor, shortTitle, startsBy } from '@/lib/keys'
+import {
+  doings,
+  endFor,
+  gesturesOf,
+  gestureTitle,
+  isPart,
+  lasts,
+  ruleFor,
+  shortTitle,
+  startsByGesture,
+  waitsFor,
+} from '@/lib/keys'
 import { MODE, OWN } from '@/lib/own'
 import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
@@ -20,23 +31,36 @@ const home = useHome()
 const notices = useNotices()
 const router = useRouter()
 
+/** What a key is told by; its single messages only where a rule listens to them, since the hub makes gestures of them. */
 const rows = computed(() =>
-  gesturesOf(props.event).map((gesture) => ({
-    gesture,
-    title: gestureTitle(props.event, gesture),
-    rules: home.rules.filter((r) => startsBy(r, props.device.id, props.event.name, gesture)),
-    choices: choicesOf(gesture),
-  })),
+  gesturesOf(props.device, props.event)
+    .map((gesture) => ({
+      gesture,
+      title: gestureTitle(props.event, gesture),
+      rules: home.rules.filter((r) => startsByGesture(r, props.device, props.event, gesture)),
+      choices: choicesOf(gesture),
+    }))
+    .filter((r) => r.rules.length || !isPart(props.device, props.event, r.gesture)),
 )
 const choicesOf = (gesture: string) =>
   doings({
-    held: lasts(props.event, gesture),
+    held: lasts(props.device, props.event, gesture),
     scenes: home.scenes,
     devices: home.devices,
     rules: home.rules,
     modes: home.modes?.modes ?? [],
     own: { device: OWN, mode: MODE },
   })
+
+const seconds = (ms = 0) => `${ms / 1000} s`
+/** What a press waits for, said where it does. */
+const waiting = computed(() => {
+  const meant = rows.value.filter((r) => r.rules.length).map((r) => r.gesture)
+  const waits = waitsFor(props.device, props.event, meant)
+  const times = props.device.times
+  if (waits.more) return `A single press waits ${seconds(times?.within)} here: another may follow.`
+  return waits.held ? `A press counts as the key goes up: before, it may become a hold.` : ''
+})
 
 const drop = (id: string) => ask(api.DELETE('/api/rules/{id}', { params: { path: { id } } }))
 const add = (gesture: string, value: string) =>
@@ -77,6 +101,7 @@ const tryKey = (gesture: string) =>
   <section :aria-label="event.title">
     <h2>{{ event.title }}</h2>
     <KeyBand :device="device" :rules="rows.flatMap((r) => r.rules)" />
+    <p v-if="waiting" class="soft waits">{{ waiting }}</p>
     <ul>
       <li v-for="r in rows" :key="r.gesture">
         <span class="mono soft gesture">{{ r.title }}</span>
@@ -124,6 +149,10 @@ li {
   align-items: baseline;
   padding: var(--space-10) 0;
   border-bottom: 1px solid var(--rule);
+}
+.waits {
+  margin: var(--space-8) 0 0;
+  font-size: var(--type-small);
 }
 .gesture {
   font-size: var(--type-small);

@@ -147,10 +147,17 @@ const gestureWords: Record<string, string> = {
   triple: 'is pressed three times',
   hold: 'is held',
   release: 'is released',
+  down: 'goes down',
+  up: 'goes up',
+}
+/** What of an event can be told apart: of a device's key what the hub says, of a set what all of them send. */
+function tellable(t: Trigger): string[] {
+  const event = eventOf(t)
+  return (t.device && home.device(t.device)?.gestures?.[event?.name ?? '']?.all) || (event?.options ?? [])
 }
 const gestures = (t: Trigger): Choice<string>[] => [
   { value: ANY, title: 'does anything' },
-  ...(eventOf(t)?.options ?? []).map((o) => ({ value: o, title: gestureWords[o] ?? `: ${o}` })),
+  ...tellable(t).map((o) => ({ value: o, title: gestureWords[o] ?? `: ${o}` })),
 ]
 function gesture(i: number, t: Trigger, value: string) {
   const base = { ...subjectOf(t), event: t.event }
@@ -211,7 +218,7 @@ const drop = (i: number) => (triggers.value = triggers.value.filter((_, n) => n 
       @update:model-value="compare(i, t, $event)"
     />
     <TokenPicker
-      v-else-if="eventOf(t)?.options?.length"
+      v-else-if="tellable(t).length"
       :model-value="t.comparison ? String(t.value) : ANY"
       :choices="gestures(t)"
       label="Which gesture"
