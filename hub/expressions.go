@@ -52,6 +52,9 @@ func (h *Hub) checkComputed(id string, v *home.Variable) error {
 	if x.TakesSent() {
 		return document.Wrong("expression", "nothing is sent here: only a rule that another program calls takes it")
 	}
+	if x.TakesComing() {
+		return document.Wrong("expression", "nothing comes in here: coming is known in the stages of a link alone")
+	}
 	if h.follows(v.Expression, id, map[string]bool{}) {
 		return document.Wrong("expression", "it would depend on itself")
 	}
@@ -74,6 +77,8 @@ func (h *Hub) checkFormulas(doc *light.Scene) (err error) {
 			err = document.Wrong(place, "line %d, character %d: %s", problems[0].Line, problems[0].Column, strings.TrimSuffix(problems[0].Message, "."))
 		case x.TakesSent():
 			err = document.Wrong(place, "nothing is sent here")
+		case x.TakesComing():
+			err = document.Wrong(place, "nothing comes in here")
 		case x.Type != of:
 			err = document.Wrong(place, "it comes to another kind of value than is set")
 		}

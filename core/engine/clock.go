@@ -82,6 +82,7 @@ func (e *Engine) moveTimes(by time.Duration) {
 		}
 	}
 	e.shiftKeys(by)
+	e.shiftLinks(by)
 	for ref, state := range e.parked {
 		state.Shift(by)
 		e.parked[ref] = state

@@ -32,6 +32,8 @@ func (e *Engine) inputDefined(in *Input) {
 		e.origin().Rule = in.ID
 	case KindSchedule:
 		e.origin().Schedule = in.ID
+	case KindLink:
+		e.origin().Link = in.ID
 	}
 	if in.Reason != "" {
 		e.inputEntry()
@@ -53,6 +55,8 @@ func (e *Engine) define(in *Input) {
 	case KindScene:
 		e.scenes[in.ID] = in.SceneDoc
 		e.refresh(in.ID)
+	case KindLink:
+		e.defineLink(in.ID, in.Link)
 	case KindRoom:
 		e.defineRoom(in.ID, in.Room)
 	case KindGroup:
@@ -111,6 +115,8 @@ func (e *Engine) remove(in *Input) {
 		delete(e.calendars, in.ID)
 	case KindSequence:
 		e.removeSequence(in.ID)
+	case KindLink:
+		e.removeLink(in.ID)
 	case KindRule:
 		if r := e.rules[in.ID]; r != nil {
 			e.silence(r, why{})
@@ -252,6 +258,7 @@ func (e *Engine) refresh(id string, sets ...string) {
 			e.defineSchedule(key, s.doc)
 		}
 	}
+	e.refreshLinks(id, sets)
 }
 
 // bind compiles a rule and ties its conditions to the properties they depend on.

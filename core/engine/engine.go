@@ -55,7 +55,10 @@ type Engine struct {
 	byDevice  map[string][]slot                 // in the order of the description
 	events    map[thing.Ref][]trigger
 	keys      map[thing.Ref]*key // whose gestures are made here
-	attended  *slot              // at which somebody is now, who may switch on what is attended only
+	links     map[string]*linkState
+	fed       map[thing.Ref][]*linkState // by the events that feed them
+	flowing   []*linkState               // through which anything went since [Engine.Flowing]
+	attended  *slot                      // at which somebody is now, who may switch on what is attended only
 	scenes    map[string]*light.Scene
 	groups    map[string]*home.Group
 	rooms     map[string]*home.Room
@@ -100,7 +103,8 @@ type Engine struct {
 	starting     bool   // whether saved states are being taken up
 	seed         uint64 // of what is left to chance
 	commandAgain bool
-	sent         string // what another program sent with the call that the step being taken goes back to
+	coming       thing.Value // into a stage of a link
+	sent         string      // what another program sent with the call that the step being taken goes back to
 }
 
 // why is what an effect follows from: an entry's id, or 0 for the input being
@@ -122,6 +126,8 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 		byDevice:    map[string][]slot{},
 		events:      map[thing.Ref][]trigger{},
 		keys:        map[thing.Ref]*key{},
+		links:       map[string]*linkState{},
+		fed:         map[thing.Ref][]*linkState{},
 		scenes:      map[string]*light.Scene{},
 		groups:      map[string]*home.Group{},
 		rooms:       map[string]*home.Room{},
@@ -291,6 +297,7 @@ func (e *Engine) start(quiet bool) {
 	e.inputEntry()
 	e.loading = false
 	e.dropSequences()
+	e.startLinks()
 	for _, r := range e.ruleOrder {
 		e.evaluate(r, why{})
 	}

@@ -19,6 +19,7 @@ type weigher struct {
 	rule       *ruleState
 	formula    *rule.Formula
 	computed   *slot
+	link       *linkState
 	// next is when it is worked out again because of the time alone.
 	next time.Time
 	busy bool
@@ -29,6 +30,9 @@ type weigher struct {
 func (g *weigher) of() string {
 	if g.rule != nil {
 		return g.rule.id + "/" + g.formula.Path
+	}
+	if g.link != nil {
+		return g.link.id
 	}
 	return g.computed.ref.Device + "/" + g.computed.ref.Name
 }
@@ -77,6 +81,8 @@ func (e *Engine) Value(in *expr.Input) thing.Value {
 		return thing.Value{}
 	case expr.OfSent:
 		return in.Sent(e.sent)
+	case expr.OfComing:
+		return e.coming
 	default:
 		if s := e.at(in.Ref); s != nil {
 			return s.Reported
@@ -197,6 +203,10 @@ func (e *Engine) weigh(g *weigher, w why) {
 	e.weighAgain(g)
 	if g.computed != nil {
 		e.compute(g.computed, v, w)
+		return
+	}
+	if g.link != nil {
+		e.opened(g.link, v.True(), w)
 		return
 	}
 	f := g.formula

@@ -7,6 +7,7 @@ import (
 	"amvek/core/cause"
 	"amvek/core/home"
 	"amvek/core/light"
+	"amvek/core/link"
 	"amvek/core/rule"
 	"amvek/core/state"
 	"amvek/core/thing"
@@ -57,6 +58,7 @@ const (
 	KindGroup    DefinitionKind = "group"
 	KindSequence DefinitionKind = "sequence"
 	KindRoom     DefinitionKind = "room"
+	KindLink     DefinitionKind = "link"
 	// KindDashboard is known by its id alone: that there are panels of it.
 	KindDashboard DefinitionKind = "dashboard"
 	// KindCalendar is known by its id; its entries come with InputEntries.
@@ -109,6 +111,7 @@ type Input struct {
 	Schedule   *rule.Schedule  `json:"schedule,omitempty"`
 	Group      *home.Group     `json:"group,omitempty"`
 	Room       *home.Room      `json:"room,omitempty"`
+	Link       *link.Link      `json:"link,omitempty"`
 	Past       []Moment        `json:"past,omitempty"`
 }
 
@@ -133,6 +136,7 @@ const (
 	OutputCall     OutputKind = "call"     // do Call, and give an InputAnswer with its Command
 	OutputTrace    OutputKind = "trace"    // a run ended, or a rule did not start: keep Trace
 	OutputSequence OutputKind = "sequence" // the state of the sequence Name changed
+	OutputLink     OutputKind = "link"     // how the link Name stands changed
 	OutputPast     OutputKind = "past"     // ask what a property was at for the last Fade
 )
 

@@ -55,6 +55,9 @@ func (e *Engine) event(in *Input) {
 	case !event.Number: // a turn may come 50 times a second: it is written where something follows
 		e.inputEntry()
 	}
+	for _, l := range e.fed[ref] {
+		e.feed(l, in.Value.Number, why{})
+	}
 	for _, t := range e.events[ref] {
 		if compare := e.against(t.listen); compare == nil || compare.Holds(in.Value) {
 			e.trigger(t.rule, t.index, why{})

@@ -42,6 +42,7 @@ func (e *Engine) report(s *slot, said *thing.Value) {
 			return
 		}
 		if said.Number == s.Reported.Number && *said == s.Reported { // the numbers alone mostly tell
+			e.feedLinks(s, said, why{})
 			return
 		}
 		if s.Reported.IsNone() {
@@ -109,6 +110,7 @@ func (e *Engine) confirm(s *slot) {
 		w = e.follow(w, cause.Entry{Kind: cause.Confirmed, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Milliseconds: st.Milliseconds})
 	}
 	st.Certainty, st.Failure, st.Unreached, st.Interrupted = state.Confirmed, "", false, false
+	e.confirmedTo(s)
 	e.change(s, st.Target, w)
 	e.done(s, w)
 }
@@ -244,6 +246,7 @@ func (e *Engine) tellAttached(s *slot, before, v thing.Value, w why) {
 	if s.past != nil {
 		s.past.add(e.now, v)
 	}
+	e.feedLinks(s, &v, w)
 	for _, g := range s.weighers {
 		e.weigh(g, w)
 	}

@@ -37,7 +37,9 @@ type attached struct {
 	driver    *driver    // nil for what is no part of a shutter
 	triggers  []trigger
 	weighers  []*weigher // expressions that depend on it
-	past      *past      // nil where nothing depends on what it was at
+	feeds     []*linkState
+	drivenBy  []*linkState
+	past      *past // nil where nothing depends on what it was at
 }
 
 // newSlots returns the slots of a device's properties, side by side. They are never moved.
@@ -53,7 +55,7 @@ func newSlots(n int) []slot {
 // attach takes up what is attached to a slot, whenever something was or is no longer.
 func (s *slot) attach() {
 	s.listened = s.watch != nil
-	s.plain = s.adjusting == nil && s.driver == nil && s.past == nil && len(s.triggers) == 0 && len(s.weighers) == 0
+	s.plain = s.adjusting == nil && s.driver == nil && s.past == nil && len(s.triggers) == 0 && len(s.weighers) == 0 && len(s.feeds) == 0
 }
 
 // full returns all that is known about the property.

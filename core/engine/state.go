@@ -58,6 +58,7 @@ func (e *Engine) Load(saved state.Saved) {
 		e.bind(r)
 		e.rearmRule(r)
 	}
+	e.bindLinks()
 	for _, id := range sortedKeys(e.schedules) {
 		s := e.schedules[id]
 		e.busyWith(KindSchedule, id)

@@ -27,6 +27,7 @@ const (
 	timerFormula
 	timerSequence
 	timerKey
+	timerLink
 )
 
 // timer wakes something at a time. It counts only while what it wakes still names
@@ -41,6 +42,7 @@ type timer struct {
 	watch    *watch
 	sequence *sequence
 	key      *key
+	link     *linkState
 	lasting  *rule.Lasting
 	span     *rule.Span
 	weigher  *weigher
@@ -71,6 +73,8 @@ func (e *Engine) valid(t *timer) bool {
 		return t.sequence.state.Until.Equal(t.at) && !t.sequence.gone
 	case timerKey:
 		return t.key.Due().Equal(t.at)
+	case timerLink:
+		return !t.link.gone && t.link.flow != nil && t.link.due.Equal(t.at)
 	case timerFormula:
 		return !t.weigher.gone && t.weigher.next.Equal(t.at)
 	case timerCover:
@@ -155,6 +159,8 @@ func (e *Engine) fire(t timer) {
 		e.begin(cause.Entry{Kind: cause.TimeCame})
 		if t.weigher.rule != nil {
 			e.origin().Rule = t.weigher.rule.id
+		} else if t.weigher.link != nil {
+			e.origin().Link = t.weigher.link.id
 		} else {
 			origin := e.origin()
 			origin.Device, origin.Name = t.weigher.computed.ref.Device, t.weigher.computed.ref.Name
@@ -164,6 +170,9 @@ func (e *Engine) fire(t timer) {
 		e.nextPassage(t.sequence)
 	case timerKey:
 		e.keyWaited(t.key)
+	case timerLink:
+		e.begin(cause.Entry{Kind: cause.Waited, Parent: t.link.entry.id, Link: t.link.id})
+		e.linkDue(t.link)
 	case timerTrigger:
 		e.timeTrigger(t.rule, int(t.frame), t.at)
 	case timerCover:
@@ -243,6 +252,8 @@ func (t *timer) of() string {
 		return t.watch.id
 	case t.sequence != nil:
 		return t.sequence.id
+	case t.link != nil:
+		return t.link.id
 	case t.key != nil:
 		return t.key.ref.Device + "/" + t.key.ref.Name
 	default:

@@ -39,6 +39,9 @@ const (
 	ownMode   = "mode"
 )
 
+// coming is the value that comes into a stage of a link.
+const coming = "coming"
+
 // Compile checks an expression and makes it ready. It returns what is wrong with it, in the order of its text, and then
 // no expression.
 func (l *Language) Compile(text string, lookup Lookup) (*Expression, []Mistake) {
@@ -155,6 +158,8 @@ func (b *binder) name(e celast.Expr) {
 	switch clock := Clock(name); {
 	case name == ownMode:
 		b.property(e, thing.Ref{Device: ownDevice, Name: ownMode}, false)
+	case name == coming:
+		b.put(e, Input{Kind: OfComing}, cel.DoubleType)
 	case clock == Now:
 		b.put(e, Input{Kind: OfClock, Clock: Now}, cel.TimestampType)
 	case slices.Contains(clocks, clock):

@@ -34,6 +34,7 @@ const (
 	OfPast     InputKind = "past"     // a statistic of a property over the last minutes
 	OfClock    InputKind = "clock"    // the time, the day or the sun
 	OfSent     InputKind = "sent"     // a part of what another program sent with its call
+	OfComing   InputKind = "coming"   // the value that comes into a stage of a link
 )
 
 // Statistic is what is taken of a property's last minutes.
@@ -185,6 +186,11 @@ func (x *Expression) Evaluate(source Source) (thing.Value, error) {
 // DependsOnTime reports whether the result changes without a report, with the time alone.
 func (x *Expression) DependsOnTime() bool {
 	return slices.ContainsFunc(x.Inputs, func(i Input) bool { return i.Kind == OfClock || i.Kind == OfPast })
+}
+
+// TakesComing reports whether the result depends on the value that comes into a stage of a link.
+func (x *Expression) TakesComing() bool {
+	return slices.ContainsFunc(x.Inputs, func(i Input) bool { return i.Kind == OfComing })
 }
 
 // TakesSent reports whether the result depends on what another program sends with its call.

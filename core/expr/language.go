@@ -43,6 +43,7 @@ func Words() []Word {
 		{"sentNumber", `sentNumber("/temp")`, "A number in what another program sent with its call, by a JSON pointer (RFC 6901)."},
 		{"sentText", `sentText("/state")`, "A text in what was sent."},
 		{"sentYes", `sentYes("/open")`, "Yes or no in what was sent."},
+		{"coming", `coming`, "The value that comes in, in a stage of a link."},
 		{"mean", `mean(list)`, "The mean of numbers."},
 		{"median", `median(list)`, "The middle one of numbers."},
 		{"least", `least(list)`, "The least of numbers."},

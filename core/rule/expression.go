@@ -130,6 +130,9 @@ func (c *checker) expression(path, text string, more func(x *expr.Expression) st
 	if x != nil && x.TakesSent() && (!c.called || strings.HasPrefix(path, "when") || strings.HasPrefix(path, "gate")) {
 		c.say(path, "Nothing is sent here: only a rule that another program calls takes it, in its steps and in what it needs to begin.")
 	}
+	if x != nil && x.TakesComing() {
+		c.say(path, "Nothing comes in here: coming is known in the stages of a link alone.")
+	}
 	if x != nil {
 		if wrong := more(x); wrong != "" {
 			c.say(path, "%s", wrong)
