@@ -103,6 +103,7 @@ type Hub struct {
 	passedAt    time.Time               // by the machine's clock: when some of them were last kept
 	saveAt      time.Time               // by the machine's clock: when what is unsaved is handed to the store
 	shown       shown
+	flows       flows
 	models      map[[2]string][]string     // devices by their maker and model; nil until it is asked for
 	former      map[hardwareKey]Former     // devices that were removed, by their hardware
 	findings    map[string][]check.Finding // in rules, until they may have become different
@@ -140,6 +141,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 		programs: outside.Programs{Folder: o.Programs}, elsewhere: outside.Client(false),
 		anywhere: outside.Client(true),
 		links:    map[string]*links.Link{},
+		flows:    flows{told: map[string]uint64{}},
 		shown:    shown{board: show.NewBoard(string(docs.KindDevice), shownProperty, string(docs.KindRule), shownFound)},
 		findings: map[string][]check.Finding{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{},
 		trials: map[string]*trial.Trial{}, projections: map[string]battery.Projection{}, attention: newAttention(),
@@ -322,6 +324,8 @@ func (h *Hub) actOn(outputs []engine.Output) {
 			h.ruleChanged(out.Rule, out.Changed)
 		case engine.OutputSequence:
 			h.touch(docs.KindSequence, out.Name)
+		case engine.OutputLink:
+			h.touch(docs.KindLink, out.Name)
 		case engine.OutputDevice:
 			h.keep(stateKey{"device", out.Device, ""})
 			before := h.silent[out.Device]

@@ -82,6 +82,8 @@ func effectsOf(kind docs.Kind) effects {
 		return effects{check: checking((*Hub).checkScene), view: viewing((*views.Reader).Scene)}
 	case docs.KindSequence:
 		return effects{check: checking((*Hub).checkSequence), view: viewing((*views.Reader).Sequence)}
+	case docs.KindLink:
+		return effects{view: viewing((*views.Reader).Link), gone: effect((*Hub).linkGone)}
 	case docs.KindRule:
 		return effects{view: viewing((*views.Reader).Rule)}
 	case docs.KindSchedule:

@@ -36,10 +36,11 @@ const (
 	toldClock   = "clock"   // the clock was set
 	toldBench   = "bench"   // something changed in the pretend house
 	toldTrial   = "trial"   // the trial of a device went on
+	toldFlow    = "flow"    // something went through a link
 )
 
 // LookedAt returns what is told to those only who look at it.
-func LookedAt() []string { return []string{toldJournal, toldBench, toldTrial} }
+func LookedAt() []string { return []string{toldJournal, toldBench, toldTrial, toldFlow} }
 
 const (
 	// frameEvery is how often, at most, what changed is told: a picture of a screen lasts about as long.
@@ -378,6 +379,9 @@ func (h *Hub) tellShown() time.Duration {
 	}
 	h.touchPassing(now)
 	wait := figuresEvery
+	if left, waits := h.sayFlows(now); waits {
+		wait = min(wait, left)
+	}
 	if !s.board.Due(now, false) && !s.found && len(s.pending) == 0 {
 		if at, waits := s.board.Waiting(); waits {
 			wait = min(wait, max(0, at.Sub(now)))

@@ -32,8 +32,8 @@ const (
 type linkState struct {
 	id       string
 	doc      *link.Link
-	checked  []link.Problem     // of the document alone
-	problems []link.Problem     // all
+	checked  []link.Fault       // of the document alone
+	problems []link.Fault       // all
 	flow     *link.Flow         // nil where it is not at work
 	formulas []*expr.Expression // of its stages, nil for others
 	gate     *weigher           // nil where it is always open
@@ -115,9 +115,29 @@ func (e *Engine) Flowing(f func(id string)) {
 	e.flowing = e.flowing[:0]
 }
 
+// Flows reports whether anything went through links since [Engine.Flowing].
+func (e *Engine) Flows() bool { return len(e.flowing) > 0 }
+
+// TryStages returns what would leave each stage, were samples of a source to go through them with the targets at a value.
+func (e *Engine) TryStages(stages []link.Stage, in []link.Sample, at float64) []link.Sample {
+	l := &linkState{doc: &link.Link{Stages: stages}, formulas: e.formulasOf(stages)}
+	return link.Tried(stages, in, at, around{e: e, l: l}.Expression)
+}
+
+// formulasOf compiles the expressions of stages; nil for those that have none.
+func (e *Engine) formulasOf(stages []link.Stage) []*expr.Expression {
+	formulas := make([]*expr.Expression, len(stages))
+	for i := range stages {
+		if s := &stages[i]; s.Kind == link.Expression {
+			formulas[i], _ = e.Expression(s.Text)
+		}
+	}
+	return formulas
+}
+
 // LinkView is how a link stands.
 type LinkView struct {
-	Problems []link.Problem
+	Problems []link.Fault
 	// Open says that its modes and its condition let it act.
 	Open bool
 }
@@ -221,7 +241,7 @@ func (l *linkState) concerns(id string, sets []string) bool {
 	}
 	return len(l.checked) > 0 ||
 		slices.ContainsFunc(l.doc.Sources, func(s link.Source) bool { return s.Device == id }) ||
-		slices.ContainsFunc(l.doc.Targets, func(t link.Target) bool { return t.Device == id }) ||
+		slices.ContainsFunc(l.doc.Targets, func(t link.Driven) bool { return t.Device == id }) ||
 		l.gate != nil && names(l.gate.expression) ||
 		slices.ContainsFunc(l.formulas, names)
 }
@@ -261,7 +281,7 @@ func (e *Engine) touchLink(l *linkState) {
 }
 
 // ring says that what a link sets comes back to it by other links.
-func ring(l *linkState, feeding map[thing.Ref][]*linkState) []link.Problem {
+func ring(l *linkState, feeding map[thing.Ref][]*linkState) []link.Fault {
 	if !l.doc.Enabled {
 		return nil
 	}
@@ -270,7 +290,7 @@ func ring(l *linkState, feeding map[thing.Ref][]*linkState) []link.Problem {
 		for i := range next[0].doc.Targets {
 			for _, fed := range feeding[next[0].doc.Targets[i].Ref()] {
 				if fed == l && next[0] != l {
-					return []link.Problem{{
+					return []link.Fault{{
 						Path:    "sources",
 						Message: "What it sets comes back to it by the link “" + next[0].doc.Title + "”: they would drive each other without end.",
 					}}
@@ -304,12 +324,7 @@ func gateOf(doc *link.Link) string {
 func (e *Engine) bindLink(l *linkState) {
 	e.busyWith(KindLink, l.id)
 	l.flow, l.open, l.written = link.NewFlow(l.doc.Stages), true, false
-	l.formulas = make([]*expr.Expression, len(l.doc.Stages))
-	for i := range l.doc.Stages {
-		if s := &l.doc.Stages[i]; s.Kind == link.Expression {
-			l.formulas[i], _ = e.Expression(s.Text)
-		}
-	}
+	l.formulas = e.formulasOf(l.doc.Stages)
 	for i := range l.doc.Sources {
 		source := &l.doc.Sources[i]
 		l.sources = append(l.sources, source.Ref())
@@ -538,7 +553,7 @@ func (e *Engine) startLinks() {
 			held := false
 			for _, h := range slices.Clone(s.state.Stack.Holds) {
 				id, is := strings.CutPrefix(h.Owner, linkOwner)
-				if is && (e.links[id] == nil || !e.links[id].live() || !slices.ContainsFunc(e.links[id].doc.Targets, func(t link.Target) bool { return t.Ref() == s.ref })) {
+				if is && (e.links[id] == nil || !e.links[id].live() || !slices.ContainsFunc(e.links[id].doc.Targets, func(t link.Driven) bool { return t.Ref() == s.ref })) {
 					held = s.state.Stack.Release(h.Owner) || held
 				}
 			}

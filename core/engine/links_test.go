@@ -34,7 +34,7 @@ func (b *bench) values() (all []string) {
 	return all
 }
 
-func (b *bench) problems(id string) []link.Problem {
+func (b *bench) problems(id string) []link.Fault {
 	v, there := b.engine.LinkView(id)
 	require.True(b.t, there)
 	return v.Problems
@@ -43,7 +43,7 @@ func (b *bench) problems(id string) []link.Problem {
 var (
 	fromDial  = []link.Source{{Device: "dial", Event: "turn"}}
 	fromLight = []link.Source{{Device: "sensor", Property: "light"}}
-	toLamp    = []link.Target{{Device: "lamp", Property: "brightness"}}
+	toLamp    = []link.Driven{{Device: "lamp", Property: "brightness"}}
 	turning   = link.Stage{Kind: link.Relative, Step: 2, High: 100}
 )
 
@@ -51,7 +51,7 @@ func TestADialTurnsTwoLampsAndTheLastTurnIsNeverLost(t *testing.T) {
 	b := newBench(t)
 	b.link("dial", link.Link{
 		Sources: fromDial, Stages: []link.Stage{turning, {Kind: link.Limit, PerSecond: 5}},
-		Targets: append(toLamp, link.Target{Device: "other", Property: "brightness"}),
+		Targets: append(toLamp, link.Driven{Device: "other", Property: "brightness"}),
 	})
 	require.Empty(t, b.problems("dial"))
 	b.commands = nil
@@ -161,7 +161,7 @@ func TestLinksInARingAreNotAtWork(t *testing.T) {
 	b := newBench(t)
 	lamp, other := link.Source{Device: "lamp", Property: "brightness"}, link.Source{Device: "other", Property: "brightness"}
 	more := []link.Stage{{Kind: link.Expression, Text: "coming + 1.0"}}
-	b.link("there", link.Link{Sources: []link.Source{lamp}, Stages: more, Targets: []link.Target{{Device: "other", Property: "brightness"}}})
+	b.link("there", link.Link{Sources: []link.Source{lamp}, Stages: more, Targets: []link.Driven{{Device: "other", Property: "brightness"}}})
 	require.Empty(t, b.problems("there"))
 	b.link("back", link.Link{Sources: []link.Source{other}, Stages: more, Targets: toLamp})
 	for _, id := range []string{"there", "back"} {

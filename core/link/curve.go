@@ -29,7 +29,7 @@ func lightness(y float64) float64 {
 }
 
 // along returns where a curve of points is at x, both from 0 to 1. Before the first and behind the last it stays.
-func along(points []Point, x float64) float64 {
+func along(points []CurvePoint, x float64) float64 {
 	if x <= points[0].X {
 		return points[0].Y
 	}
@@ -60,13 +60,13 @@ func (s *Stage) unmapped(v float64) float64 {
 	case Eye:
 		y = lightness(y)
 	case Points:
-		turned := make([]Point, len(s.Points))
+		turned := make([]CurvePoint, len(s.Points))
 		for i, p := range s.Points {
 			at := i
 			if s.Points[0].Y > s.Points[len(s.Points)-1].Y {
 				at = len(s.Points) - 1 - i
 			}
-			turned[at] = Point{X: p.Y, Y: p.X}
+			turned[at] = CurvePoint{X: p.Y, Y: p.X}
 		}
 		y = along(turned, y)
 	}

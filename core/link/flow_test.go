@@ -76,7 +76,7 @@ func TestStages(t *testing.T) {
 		"from one range to another":      {[]link.Stage{{Kind: link.Map, In: &link.Range{From: 0, To: 255}, Out: percent}}, []moment{{0, 0}, {1, 51}, {2, 300}}, []moment{{0, 0}, {1, 20}, {2, 100}}},
 		"a range that is turned":         {[]link.Stage{{Kind: link.Map, In: percent, Out: &link.Range{From: 100, To: 0}}}, []moment{{0, 25}}, []moment{{0, 75}}},
 		"points": {
-			[]link.Stage{{Kind: link.Map, In: percent, Out: percent, Curve: link.Points, Points: []link.Point{{X: 0.25, Y: 0}, {X: 0.75, Y: 0.5}, {X: 1, Y: 1}}}},
+			[]link.Stage{{Kind: link.Map, In: percent, Out: percent, Curve: link.Points, Points: []link.CurvePoint{{X: 0.25, Y: 0}, {X: 0.75, Y: 0.5}, {X: 1, Y: 1}}}},
 			[]moment{{0, 10}, {1, 50}, {2, 87.5}},
 			[]moment{{0, 0}, {1, 25}, {2, 75}},
 		},
@@ -174,12 +174,12 @@ func FuzzStages(f *testing.F) {
 		if math.IsNaN(a+b) || math.Abs(a)+math.Abs(b) > 1e6 {
 			return
 		}
-		l := link.Link{Title: "x", Sources: []link.Source{{Device: "d", Event: "turn"}}, Targets: []link.Target{{Device: "l", Property: "brightness"}}}
+		l := link.Link{Title: "x", Sources: []link.Source{{Device: "d", Event: "turn"}}, Targets: []link.Driven{{Device: "l", Property: "brightness"}}}
 		for i, m := range made {
 			s := link.Stage{Kind: kinds[int(m)%len(kinds)], Width: math.Abs(a), PerSecond: math.Mod(math.Abs(b), 100), Seconds: math.Mod(math.Abs(a), 10), Low: a, High: b, Step: b, Below: a, Text: "coming"}
 			s.In, s.Out = &link.Range{From: a, To: b}, &link.Range{From: b, To: a + float64(i)}
 			if m >= 128 {
-				s.Curve, s.Points = link.Points, []link.Point{{X: 0, Y: 1}, {X: 0.5, Y: 0.2}, {X: 1, Y: float64(m%3) / 3}}
+				s.Curve, s.Points = link.Points, []link.CurvePoint{{X: 0, Y: 1}, {X: 0.5, Y: 0.2}, {X: 1, Y: float64(m%3) / 3}}
 			}
 			l.Stages = append(l.Stages, s)
 		}

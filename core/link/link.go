@@ -20,7 +20,7 @@ type Link struct {
 	// Sources are what feeds it; each value of any of them goes the same way.
 	Sources []Source `json:"sources" maxItems:"16" doc:"What feeds it; each value of any of them goes the same way."`
 	Stages  []Stage  `json:"stages" maxItems:"32" doc:"What is done with each value, in this order."`
-	Targets []Target `json:"targets" maxItems:"32" doc:"What is set to what comes out."`
+	Targets []Driven `json:"targets" maxItems:"32" doc:"What is set to what comes out."`
 	// Holds says that it keeps its targets at what came out last, at the level of rules, instead of setting them like a hand.
 	Holds bool `json:"holds,omitempty" doc:"It holds its targets at what came out last, like a rule that lasts, instead of setting them like a hand."`
 	// Modes are those of the house in which alone it is on; none is all.
@@ -44,14 +44,14 @@ func (s *Source) Ref() thing.Ref {
 	return thing.Ref{Device: s.Device, Name: s.Property}
 }
 
-// Target is a property that is set.
-type Target struct {
+// Driven is a property that is set.
+type Driven struct {
 	Device   string `json:"device"`
 	Property string `json:"property" doc:"A number, or something that is on where the value is above 0."`
 }
 
 // Ref is what the target is.
-func (t *Target) Ref() thing.Ref { return thing.Ref{Device: t.Device, Name: t.Property} }
+func (t *Driven) Ref() thing.Ref { return thing.Ref{Device: t.Device, Name: t.Property} }
 
 // Kind names what a stage does.
 type Kind string
@@ -86,31 +86,31 @@ type Range struct {
 	To   float64 `json:"to"`
 }
 
-// Point is one of a curve, as shares of the two ranges, each from 0 to 1.
-type Point struct {
+// CurvePoint is one of a curve, as shares of the two ranges, each from 0 to 1.
+type CurvePoint struct {
 	X float64 `json:"x" minimum:"0" maximum:"1"`
 	Y float64 `json:"y" minimum:"0" maximum:"1"`
 }
 
 // Stage is one thing done with each value. Which fields count depends on its kind.
 type Stage struct {
-	Kind      Kind    `json:"kind" enum:"changes,deadBand,limit,smooth,delay,map,bounds,relative,zeroOff,expression"`
-	Width     float64 `json:"width,omitempty" minimum:"0" doc:"deadBand: by how much a value must differ from the last that passed."`
-	PerSecond float64 `json:"perSecond,omitempty" minimum:"0" maximum:"100" doc:"limit: how many values pass in a second."`
-	Seconds   float64 `json:"seconds,omitempty" minimum:"0" maximum:"3600" doc:"smooth: the time constant; delay: how long."`
-	In        *Range  `json:"in,omitempty" doc:"map: the range that comes in."`
-	Out       *Range  `json:"out,omitempty" doc:"map: the range that goes out."`
-	Curve     Curve   `json:"curve,omitempty" enum:"straight,eye,points" doc:"map: how the one is laid on the other; straight where it is absent."`
-	Points    []Point `json:"points,omitempty" maxItems:"32" doc:"map: the points of a drawn curve."`
-	Low       float64 `json:"low,omitempty" doc:"bounds, relative: the least that goes out."`
-	High      float64 `json:"high,omitempty" doc:"bounds, relative: the most that goes out."`
-	Step      float64 `json:"step,omitempty" doc:"relative: what 1 that comes in adds."`
-	Below     float64 `json:"below,omitempty" doc:"zeroOff: what is not above it becomes 0."`
-	Text      string  `json:"text,omitempty" maxLength:"2000" doc:"expression: a number, where coming is the value that comes in."`
+	Kind      Kind         `json:"kind" enum:"changes,deadBand,limit,smooth,delay,map,bounds,relative,zeroOff,expression"`
+	Width     float64      `json:"width,omitempty" minimum:"0" doc:"deadBand: by how much a value must differ from the last that passed."`
+	PerSecond float64      `json:"perSecond,omitempty" minimum:"0" maximum:"100" doc:"limit: how many values pass in a second."`
+	Seconds   float64      `json:"seconds,omitempty" minimum:"0" maximum:"3600" doc:"smooth: the time constant; delay: how long."`
+	In        *Range       `json:"in,omitempty" doc:"map: the range that comes in."`
+	Out       *Range       `json:"out,omitempty" doc:"map: the range that goes out."`
+	Curve     Curve        `json:"curve,omitempty" enum:"straight,eye,points" doc:"map: how the one is laid on the other; straight where it is absent."`
+	Points    []CurvePoint `json:"points,omitempty" maxItems:"32" doc:"map: the points of a drawn curve."`
+	Low       float64      `json:"low,omitempty" doc:"bounds, relative: the least that goes out."`
+	High      float64      `json:"high,omitempty" doc:"bounds, relative: the most that goes out."`
+	Step      float64      `json:"step,omitempty" doc:"relative: what 1 that comes in adds."`
+	Below     float64      `json:"below,omitempty" doc:"zeroOff: what is not above it becomes 0."`
+	Text      string       `json:"text,omitempty" maxLength:"2000" doc:"expression: a number, where coming is the value that comes in."`
 }
 
-// Problem is what keeps a link from being at work, and where it is in its document.
-type Problem struct {
+// Fault is what keeps a link from being at work, and where it is in its document.
+type Fault struct {
 	Path    string `json:"path"`
 	Message string `json:"message"`
 }
@@ -126,7 +126,7 @@ type Lookup interface {
 }
 
 // Check returns what keeps the link from being at work.
-func (l *Link) Check(lookup Lookup) []Problem {
+func (l *Link) Check(lookup Lookup) []Fault {
 	c := &checker{lookup: lookup}
 	if len(l.Sources) == 0 {
 		c.say("sources", "Choose what feeds it.")
@@ -137,17 +137,14 @@ func (l *Link) Check(lookup Lookup) []Problem {
 	for i := range l.Sources {
 		c.source(fmt.Sprintf("sources/%d", i), &l.Sources[i])
 	}
-	for i := range l.Stages {
-		c.stage(fmt.Sprintf("stages/%d", i), &l.Stages[i])
-		c.backward(fmt.Sprintf("stages/%d", i), l.Stages, i)
-	}
+	c.stages(l.Stages)
 	for i := range l.Targets {
 		path, t := fmt.Sprintf("targets/%d", i), &l.Targets[i]
 		c.target(path, t)
 		if slices.ContainsFunc(l.Sources, func(s Source) bool { return s.Event == "" && s.Ref() == t.Ref() }) {
 			c.say(path, "It feeds the link itself.")
 		}
-		if slices.ContainsFunc(l.Targets[:i], func(x Target) bool { return x == *t }) {
+		if slices.ContainsFunc(l.Targets[:i], func(x Driven) bool { return x == *t }) {
 			c.say(path, "It is there twice.")
 		}
 	}
@@ -166,13 +163,28 @@ func (l *Link) Check(lookup Lookup) []Problem {
 	return c.problems
 }
 
+// CheckStages returns what keeps stages from being at work.
+func CheckStages(stages []Stage, lookup Lookup) []Fault {
+	c := &checker{lookup: lookup}
+	c.stages(stages)
+	return c.problems
+}
+
+func (c *checker) stages(stages []Stage) {
+	for i := range stages {
+		path := fmt.Sprintf("stages/%d", i)
+		c.stage(path, &stages[i])
+		c.backward(path, stages, i)
+	}
+}
+
 type checker struct {
 	lookup   Lookup
-	problems []Problem
+	problems []Fault
 }
 
 func (c *checker) say(path, format string, args ...any) {
-	c.problems = append(c.problems, Problem{path, fmt.Sprintf(format, args...)})
+	c.problems = append(c.problems, Fault{path, fmt.Sprintf(format, args...)})
 }
 
 func (c *checker) source(path string, s *Source) {
@@ -196,7 +208,7 @@ func (c *checker) source(path string, s *Source) {
 	}
 }
 
-func (c *checker) target(path string, t *Target) {
+func (c *checker) target(path string, t *Driven) {
 	p := c.lookup.Property(t.Device, t.Property)
 	switch {
 	case t.Device == "" || t.Property == "":
@@ -308,7 +320,7 @@ func (c *checker) backward(path string, stages []Stage, i int) {
 }
 
 // rising reports whether a curve goes one way alone.
-func rising(points []Point) bool {
+func rising(points []CurvePoint) bool {
 	up, down := true, true
 	for i := 1; i < len(points); i++ {
 		up = up && points[i].Y > points[i-1].Y

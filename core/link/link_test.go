@@ -53,7 +53,7 @@ func TestWhatIsWrongWithALinkIsSaidWhereItIs(t *testing.T) {
 			Stages: []link.Stage{
 				{Kind: link.Relative, Step: 2, High: 100}, {Kind: link.Limit, PerSecond: 5}, {Kind: link.Map, In: percent, Out: percent, Curve: link.Eye}, {Kind: link.ZeroOff},
 			},
-			Targets: []link.Target{{Device: "l", Property: "brightness"}},
+			Targets: []link.Driven{{Device: "l", Property: "brightness"}},
 			Modes:   []string{"in"},
 			Only:    "true",
 		}
@@ -73,7 +73,7 @@ func TestWhatIsWrongWithALinkIsSaidWhereItIs(t *testing.T) {
 		"a press":              {func(l *link.Link) { l.Sources[0].Event = "press" }, "sources/0", "Press carries no number."},
 		"an option":            {func(l *link.Link) { l.Sources[1] = link.Source{Device: "l", Property: "effect"} }, "sources/1", "Effect is no number"},
 		"a target of options":  {func(l *link.Link) { l.Targets[0].Property = "effect" }, "targets/0", "Effect takes no number"},
-		"a target to be read":  {func(l *link.Link) { l.Targets[0] = link.Target{Device: "d", Property: "light"} }, "targets/0", "Light can only be read."},
+		"a target to be read":  {func(l *link.Link) { l.Targets[0] = link.Driven{Device: "d", Property: "light"} }, "targets/0", "Light can only be read."},
 		"a target gone":        {func(l *link.Link) { l.Targets[0].Device = "x" }, "targets/0", "any more"},
 		"a target twice":       {func(l *link.Link) { l.Targets = append(l.Targets, l.Targets[0]) }, "targets/1", "twice"},
 		"onto itself":          {func(l *link.Link) { l.Sources[1] = link.Source{Device: "l", Property: "brightness"} }, "targets/0", "feeds the link itself"},
@@ -89,12 +89,12 @@ func TestWhatIsWrongWithALinkIsSaidWhereItIs(t *testing.T) {
 		},
 		"points that go back": {
 			func(l *link.Link) {
-				l.Stages[2].Curve, l.Stages[2].Points = link.Points, []link.Point{{X: 0.5}, {X: 0.2, Y: 1}}
+				l.Stages[2].Curve, l.Stages[2].Points = link.Points, []link.CurvePoint{{X: 0.5}, {X: 0.2, Y: 1}}
 			}, "stages/2/points/1", "to the right",
 		},
 		"up and down behind a turn": {
 			func(l *link.Link) {
-				l.Stages[2].Curve, l.Stages[2].Points = link.Points, []link.Point{{X: 0}, {X: 0.5, Y: 1}, {X: 1}}
+				l.Stages[2].Curve, l.Stages[2].Points = link.Points, []link.CurvePoint{{X: 0}, {X: 0.5, Y: 1}, {X: 1}}
 			}, "stages/0", "up and down",
 		},
 		"an expression behind a turn": {func(l *link.Link) { l.Stages[3] = link.Stage{Kind: link.Expression, Text: "coming"} }, "stages/0", "put that before"},

@@ -12,6 +12,7 @@ import (
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/light"
+	"amvek/core/link"
 	"amvek/core/rule"
 	"amvek/core/state"
 	"amvek/core/thing"
@@ -36,6 +37,7 @@ type Home struct {
 	// Calendars are the entries of each, as they were last read.
 	Calendars map[string][]almanac.Entry
 	Sequences map[string]*light.Sequence
+	Links     map[string]*link.Link
 	Rules     map[string]*rule.Rule
 	Schedules map[string]*rule.Schedule
 	Saved     state.Saved
@@ -154,6 +156,10 @@ func (r *rehearsal) define(h Home, p Pretence) {
 	for _, id := range slices.Sorted(maps.Keys(h.Sequences)) {
 		s := h.Sequences[id]
 		give(engine.Input{Definition: engine.KindSequence, ID: id, Sequence: s})
+	}
+	for _, id := range slices.Sorted(maps.Keys(h.Links)) {
+		l := h.Links[id]
+		give(engine.Input{Definition: engine.KindLink, ID: id, Link: l})
 	}
 	for _, id := range slices.Sorted(maps.Keys(h.Rules)) {
 		doc := h.Rules[id]

@@ -30,6 +30,7 @@ const (
 	KindModes      Kind = "modes"
 	KindCalendar   Kind = "calendar"
 	KindSequence   Kind = "sequence"
+	KindLink       Kind = "link"
 	KindPerson     Kind = "person"
 )
 

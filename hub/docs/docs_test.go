@@ -15,6 +15,7 @@ import (
 	"amvek/core/board"
 	"amvek/core/home"
 	"amvek/core/light"
+	"amvek/core/link"
 	"amvek/core/rule"
 	"amvek/core/tell"
 	"amvek/core/thing"
@@ -57,6 +58,16 @@ func samples() map[docs.Kind]any {
 		docs.KindVariable: &home.Variable{Title: "Guests", Type: thing.TypeBoolean},
 		docs.KindModes:    &home.Modes{Modes: []home.Mode{{ID: "mode-in", Title: "In"}, {ID: "mode-out", Title: "Out"}}},
 		docs.KindPerson:   &home.Person{Title: "Ada", Role: home.Guest, Until: time.Date(2026, 12, 1, 12, 0, 0, 0, time.UTC), Dashboards: []string{"dashboard-1"}},
+		docs.KindLink: &link.Link{
+			Title: "Dial", Enabled: true, Sources: []link.Source{{Device: "device-1", Event: "turn"}},
+			Stages: []link.Stage{
+				{Kind: link.Relative, Step: 2, High: 100}, {Kind: link.Limit, PerSecond: 5}, {Kind: link.Changes}, {Kind: link.DeadBand, Width: 1},
+				{Kind: link.Smooth, Seconds: 1}, {Kind: link.Delay, Seconds: 1}, {Kind: link.Bounds, Low: 1, High: 9}, {Kind: link.ZeroOff},
+				{Kind: link.Map, In: &link.Range{To: 255}, Out: &link.Range{To: 100}, Curve: link.Points, Points: []link.CurvePoint{{}, {X: 1, Y: 1}}},
+				{Kind: link.Expression, Text: "coming"},
+			},
+			Targets: []link.Driven{{Device: "device-1", Property: "brightness"}}, Modes: []string{"in"}, Only: "true",
+		},
 		docs.KindDashboard: &board.Dashboard{Grid: board.Columns,
 			Title:    "Hall",
 			Controls: []board.Control{{ID: "a", Kind: board.Lamp, Aim: board.Aim{Device: "device-1", Property: "brightness"}, Place: board.Place{Width: 1, Height: 1}}},

@@ -8,6 +8,7 @@ import (
 	"amvek/core/expr"
 	"amvek/core/home"
 	"amvek/core/light"
+	"amvek/core/link"
 	"amvek/core/rule"
 )
 
@@ -77,6 +78,32 @@ func sequenceRefers(doc *light.Sequence) []string {
 	all := ids{}
 	for _, p := range doc.Passages {
 		all.add(p.Scene)
+	}
+	return all.sorted()
+}
+
+func linkRefers(doc *link.Link) []string {
+	all := ids{}
+	for i := range doc.Sources {
+		all.add(doc.Sources[i].Device)
+		if doc.Sources[i].Device == OwnID {
+			all.add(doc.Sources[i].Property)
+		}
+	}
+	for _, t := range doc.Targets {
+		all.add(t.Device)
+		if t.Device == OwnID {
+			all.add(t.Property)
+		}
+	}
+	for i := range doc.Stages {
+		if doc.Stages[i].Kind == link.Expression {
+			all.add(mentioned(doc.Stages[i].Text)...)
+		}
+	}
+	all.add(mentioned(doc.Only)...)
+	if len(doc.Modes) > 0 {
+		all.add(home.ModeProperty)
 	}
 	return all.sorted()
 }

@@ -8,6 +8,7 @@ import (
 	"amvek/core/board"
 	"amvek/core/home"
 	"amvek/core/light"
+	"amvek/core/link"
 	"amvek/core/rule"
 )
 
@@ -49,6 +50,7 @@ type Set struct {
 	ModeLists   Shelf[home.Modes] // one, by ModesID, or none while the household has the usual ones
 	Calendars   Shelf[home.Calendar]
 	Sequences   Shelf[light.Sequence]
+	Links       Shelf[link.Link]
 	People      Shelf[home.Person]
 	references  references
 }
@@ -59,7 +61,7 @@ func NewSet() Set {
 		Homes: Shelf[home.Home]{}, Rooms: Shelf[home.Room]{}, Connections: Shelf[Connection]{}, Profiles: Shelf[Profile]{}, Things: Shelf[Thing]{},
 		Devices: Shelf[home.Device]{}, Scenes: Shelf[light.Scene]{}, Rules: Shelf[rule.Rule]{}, Schedules: Shelf[rule.Schedule]{},
 		Dashboards: Shelf[board.Dashboard]{}, Groups: Shelf[home.Group]{}, Variables: Shelf[home.Variable]{}, ModeLists: Shelf[home.Modes]{},
-		Calendars: Shelf[home.Calendar]{}, Sequences: Shelf[light.Sequence]{}, People: Shelf[home.Person]{}, references: newReferences(),
+		Calendars: Shelf[home.Calendar]{}, Sequences: Shelf[light.Sequence]{}, Links: Shelf[link.Link]{}, People: Shelf[home.Person]{}, references: newReferences(),
 	}
 }
 

@@ -11,6 +11,7 @@ import (
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/light"
+	"amvek/core/link"
 	"amvek/core/rule"
 	"amvek/core/tell"
 )
@@ -156,6 +157,17 @@ var table = []Traits{
 		tell:   tell.Schedule,
 		engine: engine.KindSchedule,
 		define: func(in *engine.Input, doc *rule.Schedule) { in.Schedule = doc },
+	},
+	&traits[link.Link]{
+		kind:   KindLink,
+		shelf:  func(s *Set) Shelf[link.Link] { return s.Links },
+		check:  (*link.Link).WellFormed,
+		title:  func(doc *link.Link) string { return doc.Title },
+		refers: linkRefers,
+		speaks: true,
+		tell:   tell.Link,
+		engine: engine.KindLink,
+		define: func(in *engine.Input, doc *link.Link) { in.Link = doc },
 	},
 	&traits[home.Variable]{
 		kind:   KindVariable,

@@ -27,8 +27,18 @@ type phone struct {
 	of    string
 }
 
+// newKey makes a key whose coordinates are as long as they must be (RFC 9053 §7.1.1): the virtual device leaves out leading zeros.
+func newKey() device.Credential {
+	const whole = 77 // bytes of a COSE key of P-256
+	for {
+		if key := device.NewCredential(device.KeyTypeEC2); len(key.Key.AttestationData()) == whole {
+			return key
+		}
+	}
+}
+
 func newPhone(of string) *phone {
-	return &phone{device.RelyingParty{Name: "Mill", ID: hubName, Origin: hubOrigin}, device.NewCredential(device.KeyTypeEC2), of}
+	return &phone{device.RelyingParty{Name: "Mill", ID: hubName, Origin: hubOrigin}, newKey(), of}
 }
 
 func (p *phone) made(t *testing.T, offer sessions.Offer) []byte {
@@ -114,8 +124,8 @@ func TestPasskeysThatLetNobodyIn(t *testing.T) {
 	assert.ErrorIs(t, show(making.Ceremony, hubOrigin, tove.shown(t, making)), sessions.ErrPasskey, "to a question that was to make one")
 
 	for name, change := range map[string]func(p *phone){
-		"another key":              func(p *phone) { p.key.Key = device.NewCredential(device.KeyTypeEC2).Key },
-		"another credential":       func(p *phone) { p.key = device.NewCredential(device.KeyTypeEC2) },
+		"another key":              func(p *phone) { p.key.Key = newKey().Key },
+		"another credential":       func(p *phone) { p.key = newKey() },
 		"of somebody else":         func(p *phone) { p.of = "nell" },
 		"of nobody":                func(p *phone) { p.of = "" },
 		"for a page of elsewhere":  func(p *phone) { p.party.Origin = "https://evil.example.org" },

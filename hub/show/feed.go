@@ -153,6 +153,18 @@ func (f *Feed) Listened() bool {
 	return len(f.subscribers) > 0 || len(f.frames) > 0
 }
 
+// Looks reports whether anybody who listens gets what is of a kind.
+func (f *Feed) Looks(of string) bool {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	for s := range f.subscribers {
+		if whose := s.whose(); whose.May == nil || whose.May(Key{Of: of}) {
+			return true
+		}
+	}
+	return false
+}
+
 // Publish tells what changed to all who listen; it never waits for any of them. The number is that of the newest change,
 // and grows from frame to frame.
 func (f *Feed) Publish(number uint64, changes []Update) {

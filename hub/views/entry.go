@@ -27,7 +27,7 @@ type EntryView struct {
 // Entry puts an entry of the journal into words.
 func (r *Reader) Entry(e cause.Entry) EntryView {
 	v := EntryView{Entry: e, Tone: Tone(e.Kind)}
-	subjects := []string{e.Device, e.Rule, e.Scene, e.Schedule}
+	subjects := []string{e.Device, e.Rule, e.Scene, e.Schedule, e.Link}
 	if e.Kind == cause.NotStarted {
 		subjects = []string{e.Rule} // the device only kept it from starting
 	}
@@ -38,7 +38,7 @@ func (r *Reader) Entry(e cause.Entry) EntryView {
 		}
 	}
 	v.Text = r.Sentence(e)
-	for _, id := range []string{e.Device, e.Rule, e.Scene, e.Schedule} {
+	for _, id := range []string{e.Device, e.Rule, e.Scene, e.Schedule, e.Link} {
 		if title := r.Title(id); id != "" && title != "" && strings.Contains(v.Text, title) && !slices.Contains(v.Names, title) {
 			v.Names = append(v.Names, title)
 		}
@@ -177,7 +177,7 @@ func (r *Reader) defined(e cause.Entry) string {
 	if verb == "" {
 		verb = "changed"
 	}
-	for _, of := range []struct{ kind, id string }{{"Device", e.Device}, {"Rule", e.Rule}, {"Scene", e.Scene}, {"Schedule", e.Schedule}} {
+	for _, of := range []struct{ kind, id string }{{"Device", e.Device}, {"Rule", e.Rule}, {"Scene", e.Scene}, {"Schedule", e.Schedule}, {"Link", e.Link}} {
 		if of.id != "" {
 			return fmt.Sprintf("%s %s %s by the owner", of.kind, r.Title(of.id), verb)
 		}

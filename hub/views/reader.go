@@ -44,6 +44,7 @@ type Engine interface {
 	RuleView(id string) (engine.RuleView, bool)
 	ScheduleView(id string) (state.ScheduleState, []rule.Problem, bool)
 	SequenceView(id string) (state.SequenceState, bool)
+	LinkView(id string) (engine.LinkView, bool)
 	Next(at almanac.Daily, dates int) []time.Time
 	Moment() time.Time
 }

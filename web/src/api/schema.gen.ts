@@ -1220,6 +1220,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All links, with how they stand */
+        get: operations["links"];
+        put?: never;
+        /** Make a new link */
+        post: operations["create-link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What would have left each stage, had samples gone through them */
+        post: operations["try-stages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a link */
+        put: operations["save-link"];
+        post?: never;
+        /** Remove a link */
+        delete: operations["remove-link"];
+        options?: never;
+        head?: never;
+        /** Edit a link that others may change meanwhile */
+        patch: operations["edit-link"];
+        trace?: never;
+    };
+    "/api/links/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed link back */
+        post: operations["restore-link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{id}/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What went through a link lately */
+        get: operations["link-samples"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/live": {
         parameters: {
             query?: never;
@@ -3713,6 +3801,12 @@ export interface components {
             reversed?: string;
             up: string;
         };
+        CurvePoint: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
         Daily: {
             /** @enum {string} */
             anchor: "clock" | "sunrise" | "sunset";
@@ -3994,6 +4088,11 @@ export interface components {
                 [key: string]: components["schemas"]["Place"];
             };
         };
+        Driven: {
+            device: string;
+            /** @description A number, or something that is on where the value is above 0. */
+            property: string;
+        };
         EarlierVersion: {
             /** Format: date-time */
             at: string;
@@ -4054,6 +4153,17 @@ export interface components {
             prefer?: "mine" | "theirs";
             /** @description What it is to be. */
             to: components["schemas"]["Home"];
+        };
+        EditLink: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Link"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Link"];
         };
         EditModes: {
             /** @description What it was when the editing began. */
@@ -4165,6 +4275,7 @@ export interface components {
             /** Format: int64 */
             id: number;
             kind: string;
+            link?: string;
             /** Format: double */
             milliseconds?: number;
             /** @description Property, event or action. */
@@ -4253,6 +4364,10 @@ export interface components {
             type?: "boolean" | "number" | "text";
             unknown?: string;
             value?: components["schemas"]["Value"];
+        };
+        Fault: {
+            message: string;
+            path: string;
         };
         FetchRequest: {
             address: string;
@@ -4487,7 +4602,7 @@ export interface components {
             id?: string;
             inEffect: boolean;
             /** @enum {string} */
-            kind: "rule" | "scene" | "sequence" | "schedule" | "hand" | "device" | "found";
+            kind: "rule" | "link" | "scene" | "sequence" | "schedule" | "hand" | "device" | "found";
             /** Format: int64 */
             level: number;
             /** @description What the person is called whose hand it was, where that is known. */
@@ -4687,6 +4802,13 @@ export interface components {
             /** Format: int64 */
             revision: number;
         };
+        JoinedLink: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Link"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
         JoinedModes: {
             /** @description The edit together with what others changed meanwhile. */
             document: components["schemas"]["Modes"];
@@ -4882,6 +5004,47 @@ export interface components {
             at: string;
             /** Format: double */
             value: number;
+        };
+        Link: {
+            enabled: boolean;
+            /** @description It holds its targets at what came out last, like a rule that lasts, instead of setting them like a hand. */
+            holds?: boolean;
+            /** @description The modes of the house in which alone it is on; none is all. */
+            modes?: string[];
+            note?: string;
+            /** @description An expression that must be true for it to be on. */
+            only?: string;
+            /** @description What feeds it; each value of any of them goes the same way. */
+            sources: components["schemas"]["Source"][];
+            /** @description What is done with each value, in this order. */
+            stages: components["schemas"]["Stage"][];
+            /** @description What is set to what comes out. */
+            targets: components["schemas"]["Driven"][];
+            title: string;
+        };
+        LinkView: {
+            enabled: boolean;
+            /** @description It holds its targets at what came out last, like a rule that lasts, instead of setting them like a hand. */
+            holds?: boolean;
+            id: string;
+            /** @description The modes of the house in which alone it is on; none is all. */
+            modes?: string[];
+            note?: string;
+            /** @description An expression that must be true for it to be on. */
+            only?: string;
+            /** @description It is at work now: without problems, switched on, and its modes and condition let it act. */
+            open: boolean;
+            problems: components["schemas"]["Fault"][];
+            /** Format: int64 */
+            revision: number;
+            /** @description What feeds it; each value of any of them goes the same way. */
+            sources: components["schemas"]["Source"][];
+            /** @description What is done with each value, in this order. */
+            stages: components["schemas"]["Stage"][];
+            /** @description What is set to what comes out. */
+            targets: components["schemas"]["Driven"][];
+            title: string;
+            usedBy: components["schemas"]["Use"][];
         };
         "Look-asRequest": {
             /** @description Empty: one's own. */
@@ -5474,6 +5637,12 @@ export interface components {
             /** Format: double */
             to: number;
         };
+        Range: {
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+        };
         Reach: {
             /** @description Where browsers open the hub. */
             addresses: string[];
@@ -5801,6 +5970,29 @@ export interface components {
             /** @description How it went, in words. */
             text: string;
         };
+        Sample: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: int64
+             * @description Which stage or target; 0 for the source.
+             */
+            index: number;
+            /**
+             * Format: double
+             * @description How long after it was asked for it was confirmed.
+             */
+            milliseconds?: number;
+            /**
+             * Format: int64
+             * @description Counts the samples of the link, from 1.
+             */
+            number: number;
+            /** @enum {string} */
+            place: "source" | "stage" | "target" | "confirmed";
+            /** Format: double */
+            value: number;
+        };
         Saved: {
             id: string;
             /** Format: int64 */
@@ -6073,6 +6265,9 @@ export interface components {
             home: {
                 [key: string]: components["schemas"]["HouseView"];
             };
+            link: {
+                [key: string]: components["schemas"]["LinkView"];
+            };
             mark: {
                 [key: string]: components["schemas"]["MarkView"];
             };
@@ -6166,6 +6361,65 @@ export interface components {
             optional?: boolean;
             roles: string[];
             title: string;
+        };
+        Source: {
+            device: string;
+            /** @description An event that carries a number, such as the turn of a dial. */
+            event?: string;
+            /** @description A number, or yes or no, which count as 1 and 0. */
+            property?: string;
+        };
+        Stage: {
+            /**
+             * Format: double
+             * @description zeroOff: what is not above it becomes 0.
+             */
+            below?: number;
+            /**
+             * @description map: how the one is laid on the other; straight where it is absent.
+             * @enum {string}
+             */
+            curve?: "straight" | "eye" | "points";
+            /**
+             * Format: double
+             * @description bounds, relative: the most that goes out.
+             */
+            high?: number;
+            /** @description map: the range that comes in. */
+            in?: components["schemas"]["Range"];
+            /** @enum {string} */
+            kind: "changes" | "deadBand" | "limit" | "smooth" | "delay" | "map" | "bounds" | "relative" | "zeroOff" | "expression";
+            /**
+             * Format: double
+             * @description bounds, relative: the least that goes out.
+             */
+            low?: number;
+            /** @description map: the range that goes out. */
+            out?: components["schemas"]["Range"];
+            /**
+             * Format: double
+             * @description limit: how many values pass in a second.
+             */
+            perSecond?: number;
+            /** @description map: the points of a drawn curve. */
+            points?: components["schemas"]["CurvePoint"][];
+            /**
+             * Format: double
+             * @description smooth: the time constant; delay: how long.
+             */
+            seconds?: number;
+            /**
+             * Format: double
+             * @description relative: what 1 that comes in adds.
+             */
+            step?: number;
+            /** @description expression: a number, where coming is the value that comes in. */
+            text?: string;
+            /**
+             * Format: double
+             * @description deadBand: by how much a value must differ from the last that passed.
+             */
+            width?: number;
         };
         Start: {
             help: string;
@@ -6544,6 +6798,16 @@ export interface components {
             /** @description A Thing Model (W3C Thing Description 1.1 §10) as JSON text. */
             document: string;
             hardware: string;
+        };
+        "Try-stagesRequest": {
+            /**
+             * Format: double
+             * @description Where the targets are as it begins.
+             */
+            at?: number;
+            /** @description What came in, the oldest first. */
+            samples: components["schemas"]["Sample"][];
+            stages: components["schemas"]["Stage"][];
         };
         "Try-valuesRequest": {
             /** Format: double */
@@ -9734,6 +9998,266 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadingLine"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    links: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Link"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "try-stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Try-stagesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sample"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-link": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Link"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditLink"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedLink"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "link-samples": {
+        parameters: {
+            query?: {
+                /** @description Only samples of greater numbers. */
+                after?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sample"][];
                 };
             };
             /** @description Error */
