@@ -50,6 +50,7 @@ var demoDevices = []demoDevice{
 	{"qt-7f-10-48", "Mill room shutter", "Mill room"},
 	{"qt-7f-10-49", "East room shutter", "East room"},
 	{"qt-7f-10-53", "West room shutter", "West room"},
+	{"qt-7f-10-55", "Mill room floor lamp", "Mill room"},
 	{"qt-7f-10-54", "East room switch", "East room"},
 	{"mb-c4-12-a0", "Mill room plug", "Mill room"},
 	{"mb-c4-12-a1", "Loft plug", "Reading loft"},

@@ -263,12 +263,20 @@ func (s *seeder) makeDefinitions() error {
 			Do:       []rule.Step{{Kind: rule.StepHold, Device: s.ids["Hall lantern"], Property: "power", Value: thing.Boolean(true), ForSeconds: 300}},
 		},
 		"rule-dial": {
-			Title: "Dial pressed: supper", Enabled: true,
+			Title: "Dial pressed: the extractor", Enabled: true, Policy: rule.Restart,
+			Note: "For ten seconds after it was pressed the dial turns the extractor instead of the lamps.",
 			When: []rule.Trigger{{Device: s.ids["Mill room dial"], Event: "press"}},
-			Do:   []rule.Step{{Kind: rule.StepScene, Scene: supper}},
+			Do: []rule.Step{
+				{Kind: rule.StepSet, Device: rule.OwnDevice, Property: dialVariable, Value: thing.Boolean(true)},
+				{Kind: rule.StepWait, ForSeconds: 10},
+				{Kind: rule.StepSet, Device: rule.OwnDevice, Property: dialVariable, Value: thing.Boolean(false)},
+			},
 		},
 	}
 	maps.Copy(rules, s.longerRules())
+	if err := s.dial(); err != nil {
+		return err
+	}
 	for id, doc := range rules {
 		if err := s.save(docs.KindRule, id, doc); err != nil {
 			return err

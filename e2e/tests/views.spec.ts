@@ -157,7 +157,7 @@ test('a draft of a rule survives leaving, and going live can be taken back', asy
 test('a changed rule is duplicated, switched off, and switched on', async ({ hub, page }) => {
   await page.goto(`${hub.url}/rules/rule-dial`)
   await page.getByRole('button', { name: 'Duplicate' }).click()
-  await expect(page.getByLabel('Name of the rule')).toHaveValue('Dial pressed: supper, copy')
+  await expect(page.getByLabel('Name of the rule')).toHaveValue('Dial pressed: the extractor, copy')
   await expect(page.getByRole('switch', { name: 'Rule on' })).not.toBeChecked()
   await page.getByRole('switch', { name: 'Rule on' }).click()
   await expect(page.getByRole('switch', { name: 'Rule on' })).toBeChecked()

@@ -84,6 +84,7 @@ func (r *Radio) askedOf(d *device, payload []byte) []message {
 		Style  string `json:"bs"`
 		Turned *int   `json:"rv"`
 		On     *int   `json:"on"`
+		Level  *int   `json:"br"`
 	}
 	if json.Unmarshal(payload, &body) != nil {
 		return nil
@@ -91,6 +92,13 @@ func (r *Radio) askedOf(d *device, payload []byte) []message {
 	now := r.now()
 	if body.Blink > 0 {
 		d.blinked = now
+	}
+	if d.Model == lamp && body.Level != nil && !d.silent && *body.Level >= 0 && *body.Level <= fullLevel {
+		if !d.takes(now) {
+			return nil
+		}
+		d.level = *body.Level
+		return r.saying(nil, d, now)
 	}
 	if d.Model == wallSwitch && body.On != nil && !d.silent {
 		d.lit = *body.On == 1
@@ -155,6 +163,9 @@ func (r *Radio) Carry(ctx context.Context, node, spot string) error {
 		return r.saying(nil, d, now), nil
 	})
 }
+
+// fullLevel is the level of a lamp at its brightest.
+const fullLevel = 254
 
 // Rocker moves a rocker of a wall switch, 0 the left: it says that it went down or up. As the left one goes down, the small lamp
 // in it turns on or off.
@@ -279,6 +290,7 @@ type saved struct {
 	ChargedAt time.Time `json:"chargedAt"`
 	Module    *Module   `json:"module,omitempty"`
 	Lit       bool      `json:"lit,omitempty"`
+	Level     int       `json:"level,omitempty"`
 }
 
 // Save returns what the gateway and its devices remember.
@@ -287,7 +299,7 @@ func (r *Radio) Save() ([]byte, error) {
 	defer r.mu.Unlock()
 	devices := map[string]saved{}
 	for _, d := range r.devices {
-		devices[d.Hardware] = saved{d.address, d.joined, d.silent, d.Spot, d.charge, d.chargedAt, d.module, d.lit}
+		devices[d.Hardware] = saved{d.address, d.joined, d.silent, d.Spot, d.charge, d.chargedAt, d.module, d.lit, d.level}
 	}
 	return json.Marshal(map[string]any{"devices": devices, "nextNode": r.nextNode})
 }
@@ -311,7 +323,7 @@ func (r *Radio) Restore(data []byte) error {
 				was.Module.wiring = d.module.wiring
 				d.module = was.Module
 			}
-			d.charge, d.chargedAt, d.lit = was.Charge, was.ChargedAt, was.Lit
+			d.charge, d.chargedAt, d.lit, d.level = was.Charge, was.ChargedAt, was.Lit, was.Level
 			if was.Spot != "" {
 				d.Spot = was.Spot
 			}

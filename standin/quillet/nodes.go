@@ -2,6 +2,7 @@ package quillet
 
 import (
 	"math"
+	"slices"
 	"time"
 )
 
@@ -31,6 +32,7 @@ const (
 	waterLevel   = "QW-1"
 	relays       = "QR-2"
 	wallSwitch   = "QS-2"
+	lamp         = "QB-1"
 )
 
 // Nodes are the pretend devices.
@@ -56,6 +58,7 @@ var Nodes = []Node{
 	{"n49", relays, "qt-7f-10-49", "QR-2 Relay Node 49", "East room", "", true, 0},
 	{"n53", relays, "qt-7f-10-53", "QR-2 Relay Node 53", "West room", "", true, 0},
 	{"n54", wallSwitch, "qt-7f-10-54", "QS-2 Rocker Node 54", "East room", "", true, 0},
+	{"n55", lamp, "qt-7f-10-55", "QB-1 Lamp Node 55", "Mill room", "", true, 0},
 	{"n50", leak, "qt-7f-10-50", "QL-1 Leak Node 50", "Galley", "", false, 198},
 	{"n51", leak, "qt-7f-10-51", "QL-1 Leak Node 51", "Wash house", "", false, 198},
 	{"n52", climate, "qt-7f-10-52", "QT-2 Climate Node 52", "West room", "", false, 196},
@@ -98,8 +101,10 @@ type device struct {
 	silent    bool
 	moving    bool
 	clearAt   time.Time
-	module    *Module // of a relay module
-	lit       bool    // the small lamp of a wall switch
+	module    *Module     // of a relay module
+	lit       bool        // the small lamp of a wall switch
+	level     int         // of a lamp, 0 to 254
+	taken     []time.Time // when a lamp took what it was told lately
 	said      map[string]any
 	saidAt    time.Time
 	blinked   time.Time
@@ -121,6 +126,8 @@ func (d *device) sense(house Surroundings, now time.Time) map[string]any {
 		body["wt"] = flag(house.Wet(d.Spot))
 	case waterLevel:
 		body["lv"] = whole(house.River(now) * 10)
+	case lamp:
+		body["br"] = d.level
 	case wallSwitch:
 		body["on"] = flag(d.lit)
 	case relays:
@@ -137,7 +144,7 @@ func (d *device) sense(house Surroundings, now time.Time) map[string]any {
 }
 
 // firmware is what runs on the devices, by model.
-var firmware = map[string]string{motionSensor: "2.3", reedContact: "2.1", thermometer: "1.9", climate: "3.0.1", leak: "1.2", waterLevel: "1.4", relays: "5.7", wallSwitch: "2.0"}
+var firmware = map[string]string{motionSensor: "2.3", reedContact: "2.1", thermometer: "1.9", climate: "3.0.1", leak: "1.2", waterLevel: "1.4", relays: "5.7", wallSwitch: "2.0", lamp: "1.1"}
 
 // heard is how well the gateway hears a device, from 0 to 255: by how far its room is from the Hall, and a little by
 // the hour.
@@ -219,6 +226,19 @@ func (d *device) news(body map[string]any, now time.Time) bool {
 		}
 	}
 	return false
+}
+
+// lampTakes is how many messages a second a lamp takes; what comes faster it does not hear.
+const lampTakes = 5
+
+// takes reports whether a lamp hears a message.
+func (d *device) takes(now time.Time) bool {
+	d.taken = slices.DeleteFunc(d.taken, func(at time.Time) bool { return now.Sub(at) >= time.Second || now.Before(at) })
+	if len(d.taken) >= lampTakes {
+		return false
+	}
+	d.taken = append(d.taken, now)
+	return true
 }
 
 func flag(b bool) int {

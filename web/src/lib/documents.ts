@@ -4,6 +4,7 @@ import type {
   DeviceDocument,
   GroupDocument,
   HomeDocument,
+  LinkDocument,
   ModesDocument,
   PersonDocument,
   RoomDocument,
@@ -21,6 +22,7 @@ export interface Documents {
   device: DeviceDocument
   group: GroupDocument
   home: HomeDocument
+  link: LinkDocument
   modes: ModesDocument
   person: PersonDocument
   room: RoomDocument
@@ -82,6 +84,17 @@ const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = 
   },
   scene: { title: true, note: true, fadeSeconds: true, fadeExpression: true, targets: true, modes: true },
   schedule: { title: true, note: true, enabled: true, at: true, do: true },
+  link: {
+    title: true,
+    note: true,
+    enabled: true,
+    sources: true,
+    stages: true,
+    targets: true,
+    holds: true,
+    modes: true,
+    only: true,
+  },
   sequence: { title: true, note: true, passages: true, ending: true },
   variable: {
     title: true,

@@ -54,6 +54,12 @@ export const places: Place[] = [
       },
       { to: '/schedules', title: 'Schedules', setsUp: true },
       { to: '/buttons', title: 'Buttons', setsUp: true },
+      {
+        to: '/links',
+        title: 'Links',
+        setsUp: true,
+        waits: (h) => h.links.filter((l) => l.enabled && l.problems.length).length,
+      },
     ],
   },
   {

@@ -29,6 +29,7 @@ const sends: { [K in Editable]: Send<Documents[K]> } = {
   modes: (_, body) => ask(api.PATCH('/api/modes', { ...alive(body), body })),
   room: (id, body) => ask(api.PATCH('/api/rooms/{id}', { ...call(id, body), body })),
   rule: (id, body) => ask(api.PATCH('/api/rules/{id}', { ...call(id, body), body })),
+  link: (id, body) => ask(api.PATCH('/api/links/{id}', { ...call(id, body), body })),
   scene: (id, body) => ask(api.PATCH('/api/scenes/{id}', { ...call(id, body), body })),
   schedule: (id, body) => ask(api.PATCH('/api/schedules/{id}', { ...call(id, body), body })),
   sequence: (id, body) => ask(api.PATCH('/api/sequences/{id}', { ...call(id, body), body })),

@@ -1,4 +1,4 @@
-import { useIntervalFn } from '@vueuse/core'
+import { createEventHook, useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, nextTick, ref, shallowRef, watch } from 'vue'
 import { api, ask, Problem, reasonOf } from '@/api/client'
@@ -14,6 +14,7 @@ import type {
   Message,
   Property,
   PropertyState,
+  Sample,
   Shown,
   Update,
   Value,
@@ -34,7 +35,7 @@ type Kind = keyof Shown['entries']
 type View<K extends Kind> = Shown['entries'][K][string]
 
 /** What is told only to those who look at it. */
-type Looked = 'journal' | 'bench' | 'trial'
+type Looked = 'journal' | 'bench' | 'trial' | 'flow'
 
 const named = (a: { title: string; id: string }, b: { title: string; id: string }) =>
   a.title.toLowerCase().localeCompare(b.title.toLowerCase()) || a.id.localeCompare(b.id)
@@ -52,6 +53,7 @@ export const useHome = defineStore('home', () => {
     group: new Shelf<View<'group'>>(named),
     scene: new Shelf<View<'scene'>>(named),
     sequence: new Shelf<View<'sequence'>>(named),
+    link: new Shelf<View<'link'>>(named),
     rule: new Shelf<View<'rule'>>(named),
     schedule: new Shelf<View<'schedule'>>(named),
     dashboard: new Shelf<View<'dashboard'>>((a, b) => (a.order ?? 0) - (b.order ?? 0) || named(a, b)),
@@ -157,6 +159,7 @@ export const useHome = defineStore('home', () => {
     if (u.of === 'clock') setClock((u.put as { now: string }).now)
     else if (u.of === 'bench') benchChanged.value++
     else if (u.of === 'trial') trialChanged.value++
+    else if (u.of === 'flow') void flowed.trigger({ link: id, samples: (u.put as { samples: Sample[] }).samples })
     else if (u.of === 'journal') {
       const entry = u.put as Entry
       if (!entries.value.some((e) => e.id === entry.id))
@@ -235,9 +238,14 @@ export const useHome = defineStore('home', () => {
     })
   }
 
+  /** What goes through links, and that it is told from now on. */
+  const flowed = createEventHook<{ link: string; samples: Sample[] }>()
+  const flowing = createEventHook()
+
   // What is told only to those who look, by how many do.
   const looking = new Map<Looked, number>()
   async function begin(at: Looked) {
+    if (at === 'flow') void flowing.trigger()
     if (at !== 'journal') return
     entriesFailed.value = ''
     try {
@@ -320,6 +328,11 @@ export const useHome = defineStore('home', () => {
     people: shelves.person.list,
     calendars: shelves.calendar.list,
     sequences,
+    links: shelves.link.list,
+    onFlow: flowed.on,
+    onFlowing: flowing.on,
+    /** The time by the hub's clock, to the millisecond. */
+    moment: () => Date.now() + ahead.value,
     modes,
     notices: shelves.notice.list,
     pairing,
@@ -344,6 +357,7 @@ export const useHome = defineStore('home', () => {
     rule,
     set,
     sequence,
+    link: (id: string | undefined) => shelves.link.one(id),
     roomTitle,
     markOf,
     property,

@@ -17,6 +17,7 @@ const addresses: Record<string, string> = {
   rule: '/rules/',
   scene: '/scenes/',
   sequence: '/scenes/',
+  link: '/links/',
   schedule: '/schedules/',
 }
 const places: Record<string, string> = {

@@ -19,6 +19,7 @@ const words: Record<string, string> = {
   group: 'group',
   scene: 'scene',
   sequence: 'sequence',
+  link: 'link',
   rule: 'rule',
   schedule: 'schedule',
   dashboard: 'dashboard',

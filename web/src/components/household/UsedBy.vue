@@ -9,6 +9,7 @@ const places: Record<string, string> = {
   schedule: '/schedules/',
   scene: '/scenes/',
   sequence: '/scenes/',
+  link: '/links/',
   dashboard: '/dashboards/',
 }
 </script>

@@ -22,6 +22,8 @@ function who(h: Holder): string {
       return `${h.title} rule`
     case 'scene':
       return `Scene ${h.title}`
+    case 'link':
+      return `Link ${h.title}`
     case 'sequence':
       return `Sequence ${h.title}`
     case 'schedule':

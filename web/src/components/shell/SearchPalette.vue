@@ -64,6 +64,12 @@ const all = computed<Hit[]>(() => {
           }),
       },
     ]),
+    ...home.links.map((l) => ({
+      value: l.id,
+      title: l.title,
+      note: 'link',
+      run: () => router.push(`/links/${l.id}`),
+    })),
     ...home.sequences.flatMap((s) => [
       { value: s.id, title: s.title, note: 'sequence', run: () => router.push(`/scenes/${s.id}`) },
       {

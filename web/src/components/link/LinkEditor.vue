@@ -1,0 +1,259 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import MultiSelect from 'primevue/multiselect'
+import { computed } from 'vue'
+import { useRouter } from 'vue-router'
+import type { Link, LinkDocument, Property, Stage } from '@/api/types'
+import EarlierVersions from '@/components/documents/EarlierVersions.vue'
+import EditClash from '@/components/documents/EditClash.vue'
+import EditorHead from '@/components/documents/EditorHead.vue'
+import SaveState from '@/components/documents/SaveState.vue'
+import UsedBy from '@/components/household/UsedBy.vue'
+import ExpressionToken from '@/components/tokens/ExpressionToken.vue'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
+import { useAutosave } from '@/lib/autosave'
+import { usedProperties } from '@/lib/devices'
+import { documentOf } from '@/lib/documents'
+import { grouped, join, propertyChoices, split } from '@/lib/sentences'
+import { newStage, usualStages, type Ends } from '@/lib/stages'
+import { undoKeys } from '@/lib/undoKeys'
+import { useChanges } from '@/stores/changes'
+import { useHome } from '@/stores/home'
+import LinkStreams from './LinkStreams.vue'
+
+/** A link: what feeds it, what is done with each value on the way, what it sets, and when. */
+const props = defineProps<{ link: Link }>()
+const home = useHome()
+const router = useRouter()
+
+const live = computed(() => documentOf('link', props.link))
+const edit = useAutosave('link', {
+  id: () => props.link.id,
+  live: () => live.value,
+  revision: () => props.link.revision,
+})
+const { copy, clash, past, future, undo, redo } = edit
+const onKey = undoKeys({ past, future, undo, redo })
+
+function set(part: Partial<LinkDocument>) {
+  if (copy.value) copy.value = { ...copy.value, ...part }
+}
+
+// Sources and targets.
+const EVENT = 'event:'
+const sized = (p: Property) => p.type === 'number' || p.type === 'boolean'
+const sources = computed(() =>
+  grouped(home.everything, home.rooms, (d) => [
+    ...d.description.events.filter((e) => e.number).map((e) => ({ name: EVENT + e.name, title: e.title })),
+    ...usedProperties(d).filter(sized),
+  ]),
+)
+const targets = computed(() => propertyChoices(home.everything, home.rooms, (p) => sized(p) && !!p.writable))
+const chosenSources = computed(
+  () => copy.value?.sources.map((s) => join(s.device, s.event ? EVENT + s.event : (s.property ?? ''))) ?? [],
+)
+const chosenTargets = computed(() => copy.value?.targets.map((t) => join(t.device, t.property)) ?? [])
+function sourceOf(value: string) {
+  const [device, name] = split(value)
+  return name.startsWith(EVENT) ? { device, event: name.slice(EVENT.length) } : { device, property: name }
+}
+function targetOf(value: string) {
+  const [device, property] = split(value)
+  return { device, property }
+}
+/** A list with a value at a place, or behind the last. */
+const placedAt = <T,>(list: T[], i: number, value: T) =>
+  i < list.length ? list.map((x, k) => (k === i ? value : x)) : [...list, value]
+
+const ends = computed<Ends>(() => {
+  const source = copy.value?.sources[0]
+  const target = copy.value?.targets[0]
+  return {
+    source: home.property(source?.device, source?.property),
+    turned: !!source?.event,
+    target: home.property(target?.device, target?.property),
+  }
+})
+function choose(part: Partial<LinkDocument>) {
+  set(part)
+  const now = copy.value
+  if (now && !now.stages.length && now.sources.length && now.targets.length) set({ stages: usualStages(ends.value) })
+}
+const chooseSource = (i: number, value: string) =>
+  choose({ sources: placedAt(copy.value?.sources ?? [], i, sourceOf(value)) })
+const chooseTarget = (i: number, value: string) =>
+  choose({ targets: placedAt(copy.value?.targets ?? [], i, targetOf(value)) })
+const without = <T,>(list: T[], i: number) => list.filter((_, k) => k !== i)
+
+// Stages.
+const stages = computed(() => copy.value?.stages ?? [])
+const change = (i: number, part: Partial<Stage>) =>
+  set({ stages: stages.value.map((s, k) => (k === i ? { ...s, ...part } : s)) })
+const add = (kind: Stage['kind']) => set({ stages: [...stages.value, newStage(kind, ends.value)] })
+function move(from: number, to: number) {
+  const all = [...stages.value]
+  all.splice(to, 0, ...all.splice(from, 1))
+  set({ stages: all })
+}
+
+const ways = [
+  { value: 'write', title: 'sets them, like a hand' },
+  { value: 'hold', title: 'holds them, while it is on' },
+]
+const state = computed(() => {
+  if (props.link.problems.length) return 'not at work'
+  if (!props.link.enabled) return 'paused'
+  return props.link.open ? 'at work' : 'waiting for its modes or its condition'
+})
+const problemAt = (path: string) => props.link.problems.find((p) => p.path.startsWith(path))?.message
+const remove = () => useChanges('link').remove(props.link, undefined, () => router.push('/links'))
+</script>
+
+<template>
+  <div v-if="copy" @keydown="onKey">
+    <EditorHead :title="copy.title" label="Name of the link" @update:title="set({ title: $event })">
+      {{ state }} · <SaveState :edit="edit" />
+      <template #buttons>
+        <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
+        <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
+        <Button severity="secondary" label="Delete" @click="remove" />
+        <Button
+          :severity="copy.enabled ? 'secondary' : undefined"
+          :label="copy.enabled ? 'Pause the link' : 'Resume the link'"
+          @click="set({ enabled: !copy.enabled })"
+        />
+      </template>
+    </EditorHead>
+    <EditClash v-if="clash" :changes="clash" @mine="edit.keepMine" @theirs="edit.takeTheirs" />
+
+    <LinkStreams
+      :link="link"
+      :copy="copy"
+      @stage="change"
+      @add="add"
+      @drop="set({ stages: without(stages, $event) })"
+      @move="move"
+    >
+      <template #source>
+        <span v-for="(value, i) in [...chosenSources, '']" :key="i" class="end">
+          <TokenPicker
+            :model-value="value || undefined"
+            :choices="sources"
+            label="What feeds it"
+            :empty="i ? 'and …' : 'choose what feeds it'"
+            :verb="!!i && !value"
+            lately
+            @update:model-value="chooseSource(i, $event)"
+          />
+          <button
+            v-if="value"
+            type="button"
+            class="plain soft"
+            aria-label="Remove this source"
+            @click="set({ sources: without(copy.sources, i) })"
+          >
+            ×
+          </button>
+        </span>
+        <span v-if="problemAt('sources')" class="problem">{{ problemAt('sources') }}</span>
+      </template>
+      <template #targets>
+        <span v-for="(value, i) in [...chosenTargets, '']" :key="i" class="end">
+          <TokenPicker
+            :model-value="value || undefined"
+            :choices="targets"
+            label="What it sets"
+            :empty="i ? 'and …' : 'choose what it sets'"
+            :verb="!!i && !value"
+            lately
+            @update:model-value="chooseTarget(i, $event)"
+          />
+          <button
+            v-if="value"
+            type="button"
+            class="plain soft"
+            aria-label="Remove this target"
+            @click="set({ targets: without(copy.targets, i) })"
+          >
+            ×
+          </button>
+        </span>
+        <span v-if="problemAt('targets')" class="problem">{{ problemAt('targets') }}</span>
+      </template>
+    </LinkStreams>
+
+    <p class="line">
+      It
+      <TokenPicker
+        :model-value="copy.holds ? 'hold' : 'write'"
+        :choices="ways"
+        label="How it sets"
+        @update:model-value="set({ holds: $event === 'hold' || undefined })"
+      />.
+      <span class="soft">A hand elsewhere wins either way.</span>
+    </p>
+    <p class="line modes">
+      <span class="soft">On in</span>
+      <MultiSelect
+        :model-value="copy.modes ?? []"
+        :options="home.modes?.modes ?? []"
+        option-label="title"
+        option-value="id"
+        placeholder="every mode"
+        display="chip"
+        aria-label="Modes in which it is on"
+        @update:model-value="set({ modes: $event.length ? $event : undefined })"
+      />
+      <span class="soft">and only while</span>
+      <ExpressionToken
+        :model-value="copy.only"
+        label="Condition"
+        empty="always"
+        help="Yes or no; empty is always."
+        @update:model-value="set({ only: $event || undefined })"
+      />
+      <span v-if="problemAt('only')" class="problem">{{ problemAt('only') }}</span>
+    </p>
+    <textarea
+      class="note"
+      rows="2"
+      :value="copy.note"
+      placeholder="A note"
+      aria-label="Note"
+      maxlength="2000"
+      @input="set({ note: ($event.target as HTMLTextAreaElement).value || undefined })"
+    />
+    <UsedBy :uses="link.usedBy" />
+    <EarlierVersions :id="link.id" kind="link" :revision="link.revision" />
+  </div>
+</template>
+
+<style scoped>
+.end {
+  display: flex;
+  gap: var(--space-6);
+  align-items: baseline;
+}
+.line {
+  padding: var(--space-12) 0 0;
+  font-size: var(--type-lead);
+}
+.modes {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--space-8);
+  align-items: center;
+}
+.problem {
+  color: var(--ember);
+  font-size: var(--type-small);
+}
+.note {
+  width: 100%;
+  margin-top: var(--space-14);
+  background: transparent;
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  padding: var(--space-8) var(--space-12);
+}
+</style>
