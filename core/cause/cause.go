@@ -55,6 +55,7 @@ const (
 	Applied     Kind = "applied"     // a scene applied by automation
 	KeptBack    Kind = "keptBack"    // automation would have applied a scene that is not for this mode
 	Carried     Kind = "carried"     // a link carries on what a source says
+	Mirrored    Kind = "mirrored"    // a member of a mirror follows another
 	Commanded   Kind = "commanded"   // a command went to a device
 	Confirmed   Kind = "confirmed"   // the device reports the value asked for
 	Failed      Kind = "failed"      // a command was not carried out
@@ -132,7 +133,7 @@ type Entry struct {
 	Rule       string      `json:"rule,omitempty"`
 	Scene      string      `json:"scene,omitempty"`
 	Schedule   string      `json:"schedule,omitempty"`
-	Link       string      `json:"link,omitempty"`
+	Link       string      `json:"link,omitempty" doc:"A link or a mirror."`
 	Connection string      `json:"connection,omitempty"`
 	Value      thing.Value `json:"value,omitzero"`
 	// By is who did it, where an entry begins a chain.

@@ -32,7 +32,7 @@ func (e *Engine) inputDefined(in *Input) {
 		e.origin().Rule = in.ID
 	case KindSchedule:
 		e.origin().Schedule = in.ID
-	case KindLink:
+	case KindLink, KindMirror:
 		e.origin().Link = in.ID
 	}
 	if in.Reason != "" {
@@ -57,6 +57,8 @@ func (e *Engine) define(in *Input) {
 		e.refresh(in.ID)
 	case KindLink:
 		e.defineLink(in.ID, in.Link)
+	case KindMirror:
+		e.defineMirror(in.ID, in.Mirror)
 	case KindRoom:
 		e.defineRoom(in.ID, in.Room)
 	case KindGroup:
@@ -117,6 +119,8 @@ func (e *Engine) remove(in *Input) {
 		e.removeSequence(in.ID)
 	case KindLink:
 		e.removeLink(in.ID)
+	case KindMirror:
+		e.removeMirror(in.ID)
 	case KindRule:
 		if r := e.rules[in.ID]; r != nil {
 			e.silence(r, why{})
@@ -259,6 +263,7 @@ func (e *Engine) refresh(id string, sets ...string) {
 		}
 	}
 	e.refreshLinks(id, sets)
+	e.refreshMirrors(id)
 }
 
 // bind compiles a rule and ties its conditions to the properties they depend on.

@@ -47,33 +47,37 @@ type Engine struct {
 	place almanac.Place
 	zone  *time.Location
 
-	devices   map[string]*home.Device
-	slots     index
-	parked    map[thing.Ref]state.PropertyState // of removed devices
-	watches   map[string]*watch                 // of devices that speak by themselves
-	lost      map[string]bool                   // connections that are down
-	byDevice  map[string][]slot                 // in the order of the description
-	events    map[thing.Ref][]trigger
-	keys      map[thing.Ref]*key // whose gestures are made here
-	links     map[string]*linkState
-	fed       map[thing.Ref][]*linkState // by the events that feed them
-	flowing   []*linkState               // through which anything went since [Engine.Flowing]
-	attended  *slot                      // at which somebody is now, who may switch on what is attended only
-	scenes    map[string]*light.Scene
-	groups    map[string]*home.Group
-	rooms     map[string]*home.Room
-	sets      map[string][]string // the devices of rooms, floors and labels, by id; nil until they are asked for
-	language  expr.Language
-	compiled  map[string]*expr.Expression // by their texts
-	panels    map[string]bool             // the dashboards that there are
-	scripts   map[string]*script.Program  // by their texts
-	computing []*weigher                  // the properties of the home itself that are computed
-	signals   map[string][]trigger        // by what starts the rules: phrases, calls, silences, starts
-	rules     map[string]*ruleState
-	former    map[string]state.RuleState // what is remembered of rules that were removed, should they come back
-	ruleOrder []*ruleState               // by id, for a fixed order of evaluation
-	schedules map[string]*scheduleState
-	sequences map[string]*sequence
+	devices  map[string]*home.Device
+	slots    index
+	parked   map[thing.Ref]state.PropertyState // of removed devices
+	watches  map[string]*watch                 // of devices that speak by themselves
+	lost     map[string]bool                   // connections that are down
+	reached  map[string]uint64                 // the first command after a connection or a device was reached, by their ids
+	byDevice map[string][]slot                 // in the order of the description
+	events   map[thing.Ref][]trigger
+	keys     map[thing.Ref]*key // whose gestures are made here
+	links    map[string]*linkState
+	fed      map[thing.Ref][]*linkState // by the events that feed them
+	flowing  []*linkState               // through which anything went since [Engine.Flowing]
+	mirrors  map[string]*mirrorState
+	// reflecting are the members of mirrors that changed in this instant, and reflected those that mirrors have written in it.
+	reflecting, reflected []*slot
+	attended              *slot // at which somebody is now, who may switch on what is attended only
+	scenes                map[string]*light.Scene
+	groups                map[string]*home.Group
+	rooms                 map[string]*home.Room
+	sets                  map[string][]string // the devices of rooms, floors and labels, by id; nil until they are asked for
+	language              expr.Language
+	compiled              map[string]*expr.Expression // by their texts
+	panels                map[string]bool             // the dashboards that there are
+	scripts               map[string]*script.Program  // by their texts
+	computing             []*weigher                  // the properties of the home itself that are computed
+	signals               map[string][]trigger        // by what starts the rules: phrases, calls, silences, starts
+	rules                 map[string]*ruleState
+	former                map[string]state.RuleState // what is remembered of rules that were removed, should they come back
+	ruleOrder             []*ruleState               // by id, for a fixed order of evaluation
+	schedules             map[string]*scheduleState
+	sequences             map[string]*sequence
 	// calendars are the entries of each, as they were last read.
 	calendars map[string][]almanac.Entry
 
@@ -123,11 +127,13 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 		parked:      map[thing.Ref]state.PropertyState{},
 		watches:     map[string]*watch{},
 		lost:        map[string]bool{},
+		reached:     map[string]uint64{},
 		byDevice:    map[string][]slot{},
 		events:      map[thing.Ref][]trigger{},
 		keys:        map[thing.Ref]*key{},
 		links:       map[string]*linkState{},
 		fed:         map[thing.Ref][]*linkState{},
+		mirrors:     map[string]*mirrorState{},
 		scenes:      map[string]*light.Scene{},
 		groups:      map[string]*home.Group{},
 		rooms:       map[string]*home.Room{},
@@ -188,7 +194,7 @@ func (e *Engine) Report(now time.Time, device, name string, v thing.Value, polle
 	if s.plain || s.driver == nil || !e.driven(s, v) {
 		e.report(s, &e.spoken)
 	}
-	if len(e.waiting) > 0 {
+	if len(e.waiting) > 0 || len(e.reflecting) > 0 {
 		e.settle()
 	}
 	return e.finish()
@@ -273,7 +279,7 @@ func (e *Engine) finish() []Output {
 		out.Value.Assign(&s.Reported)
 		s.measured = false
 	}
-	e.dirtySlots = e.dirtySlots[:0]
+	e.dirtySlots, e.reflected = e.dirtySlots[:0], e.reflected[:0]
 	for _, r := range e.dirtyRules {
 		e.out = append(e.out, Output{Kind: OutputRule, Rule: r.id, Changed: r.changed})
 		r.dirty, r.changed = false, false
@@ -298,6 +304,7 @@ func (e *Engine) start(quiet bool) {
 	e.loading = false
 	e.dropSequences()
 	e.startLinks()
+	e.startMirrors()
 	for _, r := range e.ruleOrder {
 		e.evaluate(r, why{})
 	}
@@ -308,11 +315,14 @@ func (e *Engine) start(quiet bool) {
 
 // settle evaluates rules until nothing in this instant changes any more.
 func (e *Engine) settle() {
-	for len(e.waiting) > 0 {
-		r := e.waiting[0]
-		e.waiting = slices.Delete(e.waiting, 0, 1)
-		r.queued = false
-		e.evaluate(r, r.wokenBy)
+	for len(e.waiting) > 0 || len(e.reflecting) > 0 {
+		for len(e.waiting) > 0 {
+			r := e.waiting[0]
+			e.waiting = slices.Delete(e.waiting, 0, 1)
+			r.queued = false
+			e.evaluate(r, r.wokenBy)
+		}
+		e.settleMirrors()
 	}
 }
 

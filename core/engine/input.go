@@ -8,6 +8,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/link"
+	"amvek/core/mirror"
 	"amvek/core/rule"
 	"amvek/core/state"
 	"amvek/core/thing"
@@ -59,6 +60,7 @@ const (
 	KindSequence DefinitionKind = "sequence"
 	KindRoom     DefinitionKind = "room"
 	KindLink     DefinitionKind = "link"
+	KindMirror   DefinitionKind = "mirror"
 	// KindDashboard is known by its id alone: that there are panels of it.
 	KindDashboard DefinitionKind = "dashboard"
 	// KindCalendar is known by its id; its entries come with InputEntries.
@@ -112,6 +114,7 @@ type Input struct {
 	Group      *home.Group     `json:"group,omitempty"`
 	Room       *home.Room      `json:"room,omitempty"`
 	Link       *link.Link      `json:"link,omitempty"`
+	Mirror     *mirror.Mirror  `json:"mirror,omitempty"`
 	Past       []Moment        `json:"past,omitempty"`
 }
 
@@ -137,6 +140,7 @@ const (
 	OutputTrace    OutputKind = "trace"    // a run ended, or a rule did not start: keep Trace
 	OutputSequence OutputKind = "sequence" // the state of the sequence Name changed
 	OutputLink     OutputKind = "link"     // how the link Name stands changed
+	OutputMirror   OutputKind = "mirror"   // how the mirror Name stands changed
 	OutputPast     OutputKind = "past"     // ask what a property was at for the last Fade
 )
 

@@ -19,6 +19,7 @@ func (e *Engine) find(device, name string) *slot { return e.slots.find(device, n
 func (e *Engine) at(ref thing.Ref) *slot { return e.slots.find(ref.Device, ref.Name) }
 
 func (e *Engine) touch(s *slot) {
+	e.mayReflect(s)
 	if !s.dirty {
 		s.dirty = true
 		e.dirtySlots = append(e.dirtySlots, s)
@@ -63,7 +64,7 @@ func (e *Engine) report(s *slot, said *thing.Value) {
 		st.Stack.Base = hold.Base{Value: v, Since: e.now}
 		st.Target, st.Certainty = v, state.Confirmed
 		e.change(s, v, why{})
-	case v.Near(st.Target, s.property.Resolution):
+	case s.follows(v):
 		st.Stray = thing.Value{}
 		if st.Certainty == state.Confirmed && s.Reported == st.Target {
 			return
@@ -89,6 +90,15 @@ func (e *Engine) report(s *slot, said *thing.Value) {
 	}
 }
 
+// follows reports whether a value is what the property was asked to be, as closely as it can be told. What is off does not
+// follow what is on, however little that is.
+func (s *slot) follows(v thing.Value) bool {
+	if role := s.property.Role; (role == thing.RoleBrightness || role == thing.RoleSpeed) && (v.Number > s.property.Minimum) != (s.state.Target.Number > s.property.Minimum) {
+		return false
+	}
+	return v.Near(s.state.Target, s.property.Resolution)
+}
+
 // Heard calls f for each property that reported anything since this was called last, be it the same as before, which no output
 // tells of: only when it was heard is different then.
 func (e *Engine) Heard(f func(ref thing.Ref)) {
@@ -111,6 +121,7 @@ func (e *Engine) confirm(s *slot) {
 	}
 	st.Certainty, st.Failure, st.Unreached, st.Interrupted = state.Confirmed, "", false, false
 	e.confirmedTo(s)
+	e.rejoined(s)
 	e.change(s, st.Target, w)
 	e.done(s, w)
 }
@@ -154,7 +165,7 @@ func (e *Engine) settled(s *slot) {
 	st.Stray = thing.Value{}
 	switch {
 	case st.Certainty == state.Failed || st.Certainty == state.Assumed:
-	case st.Certainty == state.Pending && s.Reported.Near(st.Target, s.property.Resolution):
+	case st.Certainty == state.Pending && s.follows(s.Reported):
 		e.confirm(s)
 	case st.Certainty == state.Pending && (st.Interrupted || stray.IsNone() || stray.Near(st.Before, s.property.Resolution)):
 		st.Interrupted = false
@@ -337,6 +348,9 @@ func (e *Engine) outcome(in *Input) {
 	switch {
 	case !in.OK:
 		e.fail(s, in.Reason, in.Unreached)
+		if first := max(e.reached[in.Device], e.reached[e.devices[in.Device].Connection]); in.Unreached && in.Command < first {
+			e.again(in.Device) // it was on its way while the device was found again
+		}
 	case in.Assumed:
 		s.state.Certainty = state.Assumed
 		e.change(s, s.state.Target, why{id: s.state.Asked, depth: s.state.Depth})

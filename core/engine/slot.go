@@ -39,6 +39,7 @@ type attached struct {
 	weighers  []*weigher // expressions that depend on it
 	feeds     []*linkState
 	drivenBy  []*linkState
+	mirrors   []*mirrorState
 	past      *past // nil where nothing depends on what it was at
 }
 
@@ -55,7 +56,8 @@ func newSlots(n int) []slot {
 // attach takes up what is attached to a slot, whenever something was or is no longer.
 func (s *slot) attach() {
 	s.listened = s.watch != nil
-	s.plain = s.adjusting == nil && s.driver == nil && s.past == nil && len(s.triggers) == 0 && len(s.weighers) == 0 && len(s.feeds) == 0
+	s.plain = s.adjusting == nil && s.driver == nil && s.past == nil && len(s.triggers) == 0 && len(s.weighers) == 0 && len(s.feeds) == 0 &&
+		len(s.mirrors) == 0
 }
 
 // full returns all that is known about the property.

@@ -59,6 +59,7 @@ func (e *Engine) Load(saved state.Saved) {
 		e.rearmRule(r)
 	}
 	e.bindLinks()
+	e.bindMirrors()
 	for _, id := range sortedKeys(e.schedules) {
 		s := e.schedules[id]
 		e.busyWith(KindSchedule, id)

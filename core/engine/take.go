@@ -147,10 +147,12 @@ func (e *Engine) connection(in *Input) {
 	origin.Connection, origin.Note = in.Connection, in.Reason
 	e.lost[in.Connection] = !in.Up
 	if !in.Up {
+		e.setApart(func(s *slot) bool { return e.devices[s.ref.Device].Connection == in.Connection })
 		e.origin().Kind = cause.ConnectedDown
 		e.inputEntry()
 		return
 	}
+	e.reached[in.Connection] = e.nextCommand
 	e.origin().Kind = cause.ConnectedUp
 	if in.Reason == "" {
 		e.inputEntry() // coming up for the first time after a start is no news
@@ -173,6 +175,9 @@ func (e *Engine) reach(in *Input) {
 	}
 	if in.Up {
 		origin.Kind, origin.Note = cause.ConnectedUp, ""
+		e.reached[in.Device] = e.nextCommand
+	} else if in.Device != "" {
+		e.setApart(func(s *slot) bool { return s.ref.Device == in.Device })
 	}
 	origin.Device, origin.Connection, origin.Name = in.Device, in.Connection, in.Name
 	if !in.Quiet {

@@ -163,9 +163,9 @@ test('a link from nothing, what is wrong with it said where it is, a ring, and a
 
   // It is found, told of where it is used, and what it sets says who set it; deleted, that is undone.
   await page.getByRole('button', { name: 'Earlier versions' }).click()
-  const versions = page.locator('.versions li')
-  await versions.last().getByRole('button').first().click()
-  await expect(versions.last()).toContainText('Name: New link')
+  const versions = page.locator('.versions')
+  await versions.getByRole('button').last().click()
+  await expect(versions).toContainText('It sets them, like a hand')
   await page.getByRole('button', { name: 'Delete' }).click()
   await expect(page.getByRole('heading', { name: 'Links' })).toBeVisible()
   expect(await mine()).toBeUndefined()

@@ -46,6 +46,7 @@ var allowed = map[string][]string{
 	"core/cause":          {"core/thing"},
 	"core/document":       {},
 	"core/gesture":        {},
+	"core/mirror":         {"core/document", "core/thing"},
 	"core/link":           {"core/document", "core/thing"},
 	"core/address":        {},
 	"core/pointer":        {},
