@@ -3,6 +3,7 @@ package demo
 import (
 	"amvek/core/home"
 	"amvek/core/link"
+	"amvek/core/mirror"
 	"amvek/core/thing"
 	"amvek/hub/docs"
 )
@@ -10,7 +11,8 @@ import (
 // dialVariable says that the dial in the Mill room turns the extractor.
 const dialVariable = "variable-dial"
 
-// dial lets the dial in the Mill room dim two lamps of two makers, and turn the extractor once it was pressed.
+// dial lets the dial in the Mill room dim two lamps of two makers, and turn the extractor once it was pressed; and
+// keeps the switch of the East room and its lamp at the same state.
 func (s *seeder) dial() error {
 	if err := s.save(docs.KindVariable, dialVariable, &home.Variable{
 		Title: "Dial turns the extractor", Type: thing.TypeBoolean, Initial: thing.Boolean(false),
@@ -46,5 +48,10 @@ func (s *seeder) dial() error {
 			return err
 		}
 	}
-	return nil
+	return s.save(docs.KindMirror, "mirror-east", &mirror.Mirror{
+		Title: "East room switch and lamp", Enabled: true, Note: "The small lamp in the switch shows what the bedside lamp does.",
+		Members: []mirror.Member{
+			{Device: s.ids["East bedside lamp"], Property: "brightness"}, {Device: s.ids["East room switch"], Property: "on"},
+		},
+	})
 }

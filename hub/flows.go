@@ -1,6 +1,7 @@
 package hub
 
 import (
+	"amvek/core/document"
 	"context"
 	"time"
 
@@ -57,7 +58,7 @@ func (h *Hub) Samples(ctx context.Context, id string, after uint64) (samples []l
 
 // TryStages returns what would have left each stage, had samples of a source gone through them with the targets at a value.
 func (h *Hub) TryStages(ctx context.Context, stages []link.Stage, in []link.Sample, at float64) (out []link.Sample, err error) {
-	var problems []link.Fault
+	var problems []document.Fault
 	err = h.do(ctx, func() {
 		if problems = link.CheckStages(stages, h.engine); len(problems) == 0 {
 			out = append([]link.Sample{}, h.engine.TryStages(stages, in, at)...)

@@ -326,6 +326,8 @@ func (h *Hub) actOn(outputs []engine.Output) {
 			h.touch(docs.KindSequence, out.Name)
 		case engine.OutputLink:
 			h.touch(docs.KindLink, out.Name)
+		case engine.OutputMirror:
+			h.touch(docs.KindMirror, out.Name)
 		case engine.OutputDevice:
 			h.keep(stateKey{"device", out.Device, ""})
 			before := h.silent[out.Device]

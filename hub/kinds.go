@@ -84,6 +84,8 @@ func effectsOf(kind docs.Kind) effects {
 		return effects{check: checking((*Hub).checkSequence), view: viewing((*views.Reader).Sequence)}
 	case docs.KindLink:
 		return effects{view: viewing((*views.Reader).Link), gone: effect((*Hub).linkGone)}
+	case docs.KindMirror:
+		return effects{view: viewing((*views.Reader).Mirror)}
 	case docs.KindRule:
 		return effects{view: viewing((*views.Reader).Rule)}
 	case docs.KindSchedule:

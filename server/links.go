@@ -7,6 +7,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"amvek/core/link"
+	"amvek/core/mirror"
 	"amvek/hub/docs"
 	"amvek/hub/views"
 )
@@ -14,6 +15,8 @@ import (
 func (s *Server) registerLinks(api huma.API) {
 	lists[views.LinkView](s, api, docs.KindLink, "links", "/links", "All links, with how they stand")
 	documents[link.Link](s, api, docs.KindLink, "/links", "link")
+	lists[views.MirrorView](s, api, docs.KindMirror, "mirrors", "/mirrors", "All mirrors, with how they stand")
+	documents[mirror.Mirror](s, api, docs.KindMirror, "/mirrors", "mirror")
 	operation(s, api, "link-samples", http.MethodGet, "/links/{id}/samples", "What went through a link lately", func(ctx context.Context, in *struct {
 		IDPath
 		After uint64 `query:"after" doc:"Only samples of greater numbers."`

@@ -278,6 +278,11 @@ func (e *Engine) finish() []Output {
 		out.Kind, out.Device, out.Name, out.Measured = OutputProperty, s.ref.Device, s.ref.Name, s.measured
 		out.Value.Assign(&s.Reported)
 		s.measured = false
+		if !s.plain {
+			for _, m := range s.mirrors { // whether its members agree
+				e.out = append(e.out, Output{Kind: OutputMirror, Name: m.id})
+			}
+		}
 	}
 	e.dirtySlots, e.reflected = e.dirtySlots[:0], e.reflected[:0]
 	for _, r := range e.dirtyRules {

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"amvek/core/cause"
+	"amvek/core/document"
 	"amvek/core/expr"
 	"amvek/core/hold"
 	"amvek/core/home"
@@ -32,8 +33,8 @@ const (
 type linkState struct {
 	id       string
 	doc      *link.Link
-	checked  []link.Fault       // of the document alone
-	problems []link.Fault       // all
+	checked  []document.Fault   // of the document alone
+	problems []document.Fault   // all
 	flow     *link.Flow         // nil where it is not at work
 	formulas []*expr.Expression // of its stages, nil for others
 	gate     *weigher           // nil where it is always open
@@ -137,7 +138,7 @@ func (e *Engine) formulasOf(stages []link.Stage) []*expr.Expression {
 
 // LinkView is how a link stands.
 type LinkView struct {
-	Problems []link.Fault
+	Problems []document.Fault
 	// Open says that its modes and its condition let it act.
 	Open bool
 }
@@ -281,7 +282,7 @@ func (e *Engine) touchLink(l *linkState) {
 }
 
 // ring says that what a link sets comes back to it by other links.
-func ring(l *linkState, feeding map[thing.Ref][]*linkState) []link.Fault {
+func ring(l *linkState, feeding map[thing.Ref][]*linkState) []document.Fault {
 	if !l.doc.Enabled {
 		return nil
 	}
@@ -290,7 +291,7 @@ func ring(l *linkState, feeding map[thing.Ref][]*linkState) []link.Fault {
 		for i := range next[0].doc.Targets {
 			for _, fed := range feeding[next[0].doc.Targets[i].Ref()] {
 				if fed == l && next[0] != l {
-					return []link.Fault{{
+					return []document.Fault{{
 						Path:    "sources",
 						Message: "What it sets comes back to it by the link “" + next[0].doc.Title + "”: they would drive each other without end.",
 					}}

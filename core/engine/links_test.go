@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"amvek/core/cause"
+	"amvek/core/document"
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/link"
@@ -34,7 +35,7 @@ func (b *bench) values() (all []string) {
 	return all
 }
 
-func (b *bench) problems(id string) []link.Fault {
+func (b *bench) problems(id string) []document.Fault {
 	v, there := b.engine.LinkView(id)
 	require.True(b.t, there)
 	return v.Problems

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"amvek/core/cause"
+	"amvek/core/document"
 	"amvek/core/mirror"
 	"amvek/core/state"
 	"amvek/core/thing"
@@ -15,7 +16,7 @@ const mirrorOwner = "mirror:"
 type mirrorState struct {
 	id     string
 	doc    *mirror.Mirror
-	faults []mirror.Fault
+	faults []document.Fault
 	bound  []*slot       // the members; nil where it is not at work
 	seen   []thing.Value // what each member was asked to be, or was found at, as it was reflected last
 	apart  []bool        // which could not be reached since
@@ -26,7 +27,7 @@ func (m *mirrorState) owner() string { return mirrorOwner + m.id }
 
 // MirrorView is how a mirror stands.
 type MirrorView struct {
-	Faults []mirror.Fault
+	Faults []document.Fault
 	// Works says that it is at work.
 	Works bool
 	// Agree says for each member whether it is at the state of the first.

@@ -21,7 +21,7 @@ var switchDescription = thing.Description{Properties: []thing.Property{
 }}
 
 var fanDescription = thing.Description{Properties: []thing.Property{
-	{Name: "stage", Title: "Stage", Role: thing.RoleSpeed, Type: thing.TypeNumber, Maximum: 4, Resolution: 0.5, Writable: true},
+	{Name: "stage", Title: "Stage", Role: thing.RoleSpeed, Type: thing.TypeNumber, Maximum: 4, Resolution: 0.25, Writable: true},
 }}
 
 func (b *bench) mirror(id string, m mirror.Mirror) {

@@ -109,12 +109,6 @@ type Stage struct {
 	Text      string       `json:"text,omitempty" maxLength:"2000" doc:"expression: a number, where coming is the value that comes in."`
 }
 
-// Fault is what keeps a link from being at work, and where it is in its document.
-type Fault struct {
-	Path    string `json:"path"`
-	Message string `json:"message"`
-}
-
 // Lookup is what a link is checked against.
 type Lookup interface {
 	Property(device, name string) *thing.Property
@@ -126,7 +120,7 @@ type Lookup interface {
 }
 
 // Check returns what keeps the link from being at work.
-func (l *Link) Check(lookup Lookup) []Fault {
+func (l *Link) Check(lookup Lookup) []document.Fault {
 	c := &checker{lookup: lookup}
 	if len(l.Sources) == 0 {
 		c.say("sources", "Choose what feeds it.")
@@ -164,7 +158,7 @@ func (l *Link) Check(lookup Lookup) []Fault {
 }
 
 // CheckStages returns what keeps stages from being at work.
-func CheckStages(stages []Stage, lookup Lookup) []Fault {
+func CheckStages(stages []Stage, lookup Lookup) []document.Fault {
 	c := &checker{lookup: lookup}
 	c.stages(stages)
 	return c.problems
@@ -180,11 +174,11 @@ func (c *checker) stages(stages []Stage) {
 
 type checker struct {
 	lookup   Lookup
-	problems []Fault
+	problems []document.Fault
 }
 
 func (c *checker) say(path, format string, args ...any) {
-	c.problems = append(c.problems, Fault{path, fmt.Sprintf(format, args...)})
+	c.problems = append(c.problems, document.Fault{Path: path, Message: fmt.Sprintf(format, args...)})
 }
 
 func (c *checker) source(path string, s *Source) {

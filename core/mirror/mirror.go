@@ -40,12 +40,6 @@ type Member struct {
 // Ref is what the member is.
 func (m *Member) Ref() thing.Ref { return thing.Ref{Device: m.Device, Name: m.Property} }
 
-// Fault is what keeps a mirror from being at work, and where it is in its document.
-type Fault struct {
-	Path    string `json:"path"`
-	Message string `json:"message"`
-}
-
 // Lookup is what a mirror is checked against.
 type Lookup interface {
 	Property(device, name string) *thing.Property
@@ -60,9 +54,9 @@ func (m *Mirror) WellFormed() error {
 }
 
 // Check returns what keeps the mirror from being at work.
-func (m *Mirror) Check(lookup Lookup) (faults []Fault) {
+func (m *Mirror) Check(lookup Lookup) (faults []document.Fault) {
 	say := func(path, format string, args ...any) {
-		faults = append(faults, Fault{path, fmt.Sprintf(format, args...)})
+		faults = append(faults, document.Fault{Path: path, Message: fmt.Sprintf(format, args...)})
 	}
 	if len(m.Members) < 2 {
 		say("members", "Choose two or more things that are to be at the same state.")

@@ -13,6 +13,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/link"
+	"amvek/core/mirror"
 	"amvek/core/rule"
 	"amvek/core/state"
 	"amvek/core/thing"
@@ -38,6 +39,7 @@ type Home struct {
 	Calendars map[string][]almanac.Entry
 	Sequences map[string]*light.Sequence
 	Links     map[string]*link.Link
+	Mirrors   map[string]*mirror.Mirror
 	Rules     map[string]*rule.Rule
 	Schedules map[string]*rule.Schedule
 	Saved     state.Saved
@@ -160,6 +162,10 @@ func (r *rehearsal) define(h Home, p Pretence) {
 	for _, id := range slices.Sorted(maps.Keys(h.Links)) {
 		l := h.Links[id]
 		give(engine.Input{Definition: engine.KindLink, ID: id, Link: l})
+	}
+	for _, id := range slices.Sorted(maps.Keys(h.Mirrors)) {
+		m := h.Mirrors[id]
+		give(engine.Input{Definition: engine.KindMirror, ID: id, Mirror: m})
 	}
 	for _, id := range slices.Sorted(maps.Keys(h.Rules)) {
 		doc := h.Rules[id]

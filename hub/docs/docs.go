@@ -31,6 +31,7 @@ const (
 	KindCalendar   Kind = "calendar"
 	KindSequence   Kind = "sequence"
 	KindLink       Kind = "link"
+	KindMirror     Kind = "mirror"
 	KindPerson     Kind = "person"
 )
 

@@ -16,6 +16,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/link"
+	"amvek/core/mirror"
 	"amvek/core/rule"
 	"amvek/core/tell"
 	"amvek/core/thing"
@@ -67,6 +68,10 @@ func samples() map[docs.Kind]any {
 				{Kind: link.Expression, Text: "coming"},
 			},
 			Targets: []link.Driven{{Device: "device-1", Property: "brightness"}}, Modes: []string{"in"}, Only: "true",
+		},
+		docs.KindMirror: &mirror.Mirror{
+			Title: "Stairs", Enabled: true, Winner: mirror.First,
+			Members: []mirror.Member{{Device: "device-1", Property: "brightness"}, {Device: "device-2", Property: "power"}},
 		},
 		docs.KindDashboard: &board.Dashboard{Grid: board.Columns,
 			Title:    "Hall",

@@ -9,6 +9,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/link"
+	"amvek/core/mirror"
 	"amvek/core/rule"
 )
 
@@ -104,6 +105,17 @@ func linkRefers(doc *link.Link) []string {
 	all.add(mentioned(doc.Only)...)
 	if len(doc.Modes) > 0 {
 		all.add(home.ModeProperty)
+	}
+	return all.sorted()
+}
+
+func mirrorRefers(doc *mirror.Mirror) []string {
+	all := ids{}
+	for _, m := range doc.Members {
+		all.add(m.Device)
+		if m.Device == OwnID {
+			all.add(m.Property)
+		}
 	}
 	return all.sorted()
 }

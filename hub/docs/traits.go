@@ -12,6 +12,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/link"
+	"amvek/core/mirror"
 	"amvek/core/rule"
 	"amvek/core/tell"
 )
@@ -168,6 +169,17 @@ var table = []Traits{
 		tell:   tell.Link,
 		engine: engine.KindLink,
 		define: func(in *engine.Input, doc *link.Link) { in.Link = doc },
+	},
+	&traits[mirror.Mirror]{
+		kind:   KindMirror,
+		shelf:  func(s *Set) Shelf[mirror.Mirror] { return s.Mirrors },
+		check:  (*mirror.Mirror).WellFormed,
+		title:  func(doc *mirror.Mirror) string { return doc.Title },
+		refers: mirrorRefers,
+		speaks: true,
+		tell:   tell.Mirror,
+		engine: engine.KindMirror,
+		define: func(in *engine.Input, doc *mirror.Mirror) { in.Mirror = doc },
 	},
 	&traits[home.Variable]{
 		kind:   KindVariable,

@@ -1,6 +1,7 @@
 package views
 
 import (
+	"amvek/core/document"
 	"amvek/core/link"
 	"amvek/hub/docs"
 )
@@ -11,7 +12,7 @@ type LinkView struct {
 	Revision int    `json:"revision"`
 	link.Link
 	// Problems keep it from being at work.
-	Problems []link.Fault `json:"problems"`
+	Problems []document.Fault `json:"problems"`
 	// Open says that its modes and its condition let it act now.
 	Open   bool       `json:"open" doc:"It is at work now: without problems, switched on, and its modes and condition let it act."`
 	UsedBy []docs.Use `json:"usedBy"`
@@ -26,7 +27,7 @@ func (r *Reader) Link(id string) LinkView {
 	stands, _ := r.Engine.LinkView(id)
 	v := LinkView{ID: id, Revision: kept.Revision, Link: *kept.Doc, Problems: stands.Problems, Open: stands.Open, UsedBy: r.Definitions.UsedBy(id)}
 	if v.Problems == nil {
-		v.Problems = []link.Fault{}
+		v.Problems = []document.Fault{}
 	}
 	return v
 }

@@ -16,7 +16,7 @@ import (
 // Holder is one of those who have or want a property: the base or a hold.
 type Holder struct {
 	// Kind tells what By and Title are: a rule, a scene, a sequence, a schedule, a person here, the device itself, or nobody.
-	Kind  string `json:"kind" enum:"rule,link,scene,sequence,schedule,hand,device,found"`
+	Kind  string `json:"kind" enum:"rule,link,mirror,scene,sequence,schedule,hand,device,found"`
 	Owner string `json:"owner,omitempty" doc:"Owner of a hold, for letting go; absent for the base."`
 	ID    string `json:"id,omitempty" doc:"Id of the rule, scene or schedule, or of the person whose hand it was."`
 	Name  string `json:"name,omitempty" doc:"What the person is called whose hand it was, where that is known."`
@@ -122,7 +122,7 @@ func (r *Reader) holder(by string, byHand bool, p *thing.Property, value thing.V
 	kind, id, _ := strings.Cut(by, ":")
 	holder := Holder{Kind: kind, ByHand: byHand, Value: value, Text: p.Say(value)}
 	switch kind {
-	case "rule", "link", "scene", "schedule", "sequence":
+	case "rule", "link", "mirror", "scene", "schedule", "sequence":
 		holder.ID, holder.Title = id, r.Kept.TitleOf(id)
 	case "hand":
 		way, person, _ := strings.Cut(id, ":")

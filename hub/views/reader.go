@@ -45,6 +45,7 @@ type Engine interface {
 	ScheduleView(id string) (state.ScheduleState, []rule.Problem, bool)
 	SequenceView(id string) (state.SequenceState, bool)
 	LinkView(id string) (engine.LinkView, bool)
+	MirrorView(id string) (engine.MirrorView, bool)
 	Next(at almanac.Daily, dates int) []time.Time
 	Moment() time.Time
 }

@@ -1328,6 +1328,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mirrors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All mirrors, with how they stand */
+        get: operations["mirrors"];
+        put?: never;
+        /** Make a new mirror */
+        post: operations["create-mirror"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mirrors/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a mirror */
+        put: operations["save-mirror"];
+        post?: never;
+        /** Remove a mirror */
+        delete: operations["remove-mirror"];
+        options?: never;
+        head?: never;
+        /** Edit a mirror that others may change meanwhile */
+        patch: operations["edit-mirror"];
+        trace?: never;
+    };
+    "/api/mirrors/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed mirror back */
+        post: operations["restore-mirror"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/modes": {
         parameters: {
             query?: never;
@@ -4165,6 +4219,17 @@ export interface components {
             /** @description What it is to be. */
             to: components["schemas"]["Link"];
         };
+        EditMirror: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["Mirror"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["Mirror"];
+        };
         EditModes: {
             /** @description What it was when the editing began. */
             from: components["schemas"]["Modes"];
@@ -4275,6 +4340,7 @@ export interface components {
             /** Format: int64 */
             id: number;
             kind: string;
+            /** @description A link or a mirror. */
             link?: string;
             /** Format: double */
             milliseconds?: number;
@@ -4367,6 +4433,7 @@ export interface components {
         };
         Fault: {
             message: string;
+            /** @description Where it is in the document, such as stages/2/seconds. */
             path: string;
         };
         FetchRequest: {
@@ -4602,7 +4669,7 @@ export interface components {
             id?: string;
             inEffect: boolean;
             /** @enum {string} */
-            kind: "rule" | "link" | "scene" | "sequence" | "schedule" | "hand" | "device" | "found";
+            kind: "rule" | "link" | "mirror" | "scene" | "sequence" | "schedule" | "hand" | "device" | "found";
             /** Format: int64 */
             level: number;
             /** @description What the person is called whose hand it was, where that is known. */
@@ -4805,6 +4872,13 @@ export interface components {
         JoinedLink: {
             /** @description The edit together with what others changed meanwhile. */
             document: components["schemas"]["Link"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        JoinedMirror: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["Mirror"];
             id: string;
             /** Format: int64 */
             revision: number;
@@ -5108,6 +5182,10 @@ export interface components {
              */
             verb: "learn" | "here" | "forget";
         };
+        Member: {
+            device: string;
+            property: string;
+        };
         MendRequest: {
             /**
              * Format: int64
@@ -5130,6 +5208,39 @@ export interface components {
             number: number;
             /** @description Names the start of the hub, in the first message: numbers of other starts say nothing. */
             run?: string;
+        };
+        Mirror: {
+            enabled: boolean;
+            /** @description The properties that are kept at the same state. */
+            members: components["schemas"]["Member"][];
+            note?: string;
+            title: string;
+            /**
+             * @description Whom the others follow after a time apart, such as a power cut: the first member; absent for the one that was changed last.
+             * @enum {string}
+             */
+            winner?: "first";
+        };
+        MirrorView: {
+            /** @description For each member, whether it is at the state of the first. */
+            agree: boolean[];
+            enabled: boolean;
+            id: string;
+            /** @description The properties that are kept at the same state. */
+            members: components["schemas"]["Member"][];
+            note?: string;
+            problems: components["schemas"]["Fault"][];
+            /** Format: int64 */
+            revision: number;
+            title: string;
+            usedBy: components["schemas"]["Use"][];
+            /**
+             * @description Whom the others follow after a time apart, such as a power cut: the first member; absent for the one that was changed last.
+             * @enum {string}
+             */
+            winner?: "first";
+            /** @description It is at work: switched on, and without faults. */
+            works: boolean;
         };
         Mistake: {
             /** Format: int64 */
@@ -6270,6 +6381,9 @@ export interface components {
             };
             mark: {
                 [key: string]: components["schemas"]["MarkView"];
+            };
+            mirror: {
+                [key: string]: components["schemas"]["MirrorView"];
             };
             modes: {
                 [key: string]: components["schemas"]["ModesView"];
@@ -10292,6 +10406,199 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Message"];
+                };
+            };
+        };
+    };
+    mirrors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MirrorView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-mirror": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mirror"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-mirror": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mirror"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-mirror": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-mirror": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditMirror"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedMirror"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-mirror": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
                 };
             };
         };

@@ -5,6 +5,7 @@ import type {
   GroupDocument,
   HomeDocument,
   LinkDocument,
+  MirrorDocument,
   ModesDocument,
   PersonDocument,
   RoomDocument,
@@ -23,6 +24,7 @@ export interface Documents {
   group: GroupDocument
   home: HomeDocument
   link: LinkDocument
+  mirror: MirrorDocument
   modes: ModesDocument
   person: PersonDocument
   room: RoomDocument
@@ -95,6 +97,7 @@ const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = 
     modes: true,
     only: true,
   },
+  mirror: { title: true, note: true, enabled: true, members: true, winner: true },
   sequence: { title: true, note: true, passages: true, ending: true },
   variable: {
     title: true,

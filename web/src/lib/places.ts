@@ -60,6 +60,12 @@ export const places: Place[] = [
         setsUp: true,
         waits: (h) => h.links.filter((l) => l.enabled && l.problems.length).length,
       },
+      {
+        to: '/mirrors',
+        title: 'Mirrors',
+        setsUp: true,
+        waits: (h) => h.mirrors.filter((m) => m.enabled && m.problems.length).length,
+      },
     ],
   },
   {

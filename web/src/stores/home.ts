@@ -54,6 +54,7 @@ export const useHome = defineStore('home', () => {
     scene: new Shelf<View<'scene'>>(named),
     sequence: new Shelf<View<'sequence'>>(named),
     link: new Shelf<View<'link'>>(named),
+    mirror: new Shelf<View<'mirror'>>(named),
     rule: new Shelf<View<'rule'>>(named),
     schedule: new Shelf<View<'schedule'>>(named),
     dashboard: new Shelf<View<'dashboard'>>((a, b) => (a.order ?? 0) - (b.order ?? 0) || named(a, b)),
@@ -329,6 +330,7 @@ export const useHome = defineStore('home', () => {
     calendars: shelves.calendar.list,
     sequences,
     links: shelves.link.list,
+    mirrors: shelves.mirror.list,
     onFlow: flowed.on,
     onFlowing: flowing.on,
     /** The time by the hub's clock, to the millisecond. */

@@ -18,6 +18,7 @@ const addresses: Record<string, string> = {
   scene: '/scenes/',
   sequence: '/scenes/',
   link: '/links/',
+  mirror: '/mirrors/',
   schedule: '/schedules/',
 }
 const places: Record<string, string> = {

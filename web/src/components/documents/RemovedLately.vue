@@ -20,6 +20,7 @@ const words: Record<string, string> = {
   scene: 'scene',
   sequence: 'sequence',
   link: 'link',
+  mirror: 'mirror',
   rule: 'rule',
   schedule: 'schedule',
   dashboard: 'dashboard',

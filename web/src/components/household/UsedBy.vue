@@ -10,6 +10,7 @@ const places: Record<string, string> = {
   scene: '/scenes/',
   sequence: '/scenes/',
   link: '/links/',
+  mirror: '/mirrors/',
   dashboard: '/dashboards/',
 }
 </script>

@@ -24,6 +24,8 @@ function who(h: Holder): string {
       return `Scene ${h.title}`
     case 'link':
       return `Link ${h.title}`
+    case 'mirror':
+      return `Mirror ${h.title}`
     case 'sequence':
       return `Sequence ${h.title}`
     case 'schedule':

@@ -64,6 +64,12 @@ const all = computed<Hit[]>(() => {
           }),
       },
     ]),
+    ...home.mirrors.map((m) => ({
+      value: m.id,
+      title: m.title,
+      note: 'mirror',
+      run: () => router.push(`/mirrors/${m.id}`),
+    })),
     ...home.links.map((l) => ({
       value: l.id,
       title: l.title,
