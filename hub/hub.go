@@ -104,6 +104,8 @@ type Hub struct {
 	saveAt      time.Time               // by the machine's clock: when what is unsaved is handed to the store
 	shown       shown
 	flows       flows
+	messages    *links.Messages
+	messaged    messaged
 	models      map[[2]string][]string     // devices by their maker and model; nil until it is asked for
 	former      map[hardwareKey]Former     // devices that were removed, by their hardware
 	findings    map[string][]check.Finding // in rules, until they may have become different
@@ -141,6 +143,7 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 		programs: outside.Programs{Folder: o.Programs}, elsewhere: outside.Client(false),
 		anywhere: outside.Client(true),
 		links:    map[string]*links.Link{},
+		messages: links.NewMessages(o.Clock.Now),
 		flows:    flows{told: map[string]uint64{}},
 		shown:    shown{board: show.NewBoard(string(docs.KindDevice), shownProperty, string(docs.KindRule), shownFound)},
 		findings: map[string][]check.Finding{}, unsaved: map[stateKey]struct{}{}, inPassing: map[string]struct{}{},

@@ -37,10 +37,11 @@ const (
 	toldBench   = "bench"   // something changed in the pretend house
 	toldTrial   = "trial"   // the trial of a device went on
 	toldFlow    = "flow"    // something went through a link
+	toldMessage = "message" // something went over a connection
 )
 
 // LookedAt returns what is told to those only who look at it.
-func LookedAt() []string { return []string{toldJournal, toldBench, toldTrial, toldFlow} }
+func LookedAt() []string { return []string{toldJournal, toldBench, toldTrial, toldFlow, toldMessage} }
 
 const (
 	// frameEvery is how often, at most, what changed is told: a picture of a screen lasts about as long.
@@ -380,6 +381,9 @@ func (h *Hub) tellShown() time.Duration {
 	h.touchPassing(now)
 	wait := figuresEvery
 	if left, waits := h.sayFlows(now); waits {
+		wait = min(wait, left)
+	}
+	if left, waits := h.sayMessages(now); waits {
 		wait = min(wait, left)
 	}
 	if !s.board.Due(now, false) && !s.found && len(s.pending) == 0 {

@@ -8,6 +8,7 @@ import (
 
 	"amvek/hub"
 	"amvek/hub/compose"
+	"amvek/hub/links"
 )
 
 func (s *Server) registerBroker(api huma.API) {
@@ -30,6 +31,18 @@ func (s *Server) registerBroker(api huma.API) {
 			topics, err := s.hub.Watch(ctx, in.ID)
 			return &body[[]hub.Topic]{topics}, err
 		})
+	operation(s, api, "messages", http.MethodGet, "/messages", "What went over all connections lately, the oldest first", func(ctx context.Context, in *struct {
+		After      uint64 `query:"after" doc:"Only messages of greater numbers."`
+		Connection string `query:"connection"`
+		Device     string `query:"device" doc:"Only what became something of this device, or was sent to it."`
+		Way        string `query:"way" enum:"in,out" doc:"Only what came in, or was sent."`
+		Words      string `query:"words" maxLength:"200" doc:"Only those in which all of these words are."`
+		Limit      int    `query:"limit" minimum:"1" maximum:"1000" default:"200"`
+	}) (*body[hub.MessagesView], error) {
+		return &body[hub.MessagesView]{s.hub.Messages(ctx, links.Wanted{
+			After: in.After, Connection: in.Connection, Device: in.Device, Way: in.Way, Words: in.Words, Limit: in.Limit,
+		})}, nil
+	})
 	operation(s, api, "say", http.MethodPost, "/connections/{id}/say", "Publish a message, to try what it does", func(ctx context.Context, in *struct {
 		IDPath
 		Body struct {
@@ -37,7 +50,7 @@ func (s *Server) registerBroker(api huma.API) {
 			Payload string `json:"payload" maxLength:"20000"`
 		}
 	}) (*none, error) {
-		return &none{}, s.hub.Say(ctx, in.ID, in.Body.Topic, in.Body.Payload)
+		return &none{}, s.hub.SayByHand(ctx, in.ID, in.Body.Topic, in.Body.Payload, by(ctx))
 	})
 	operation(
 		s,

@@ -214,7 +214,7 @@ var needs = needsOf(map[gate.Permission][]string{
 		"bench", "act-on-bench", "edit-home", "save-home", "arrange-rooms", "edit-devices", "add-devices", "propose-names-again",
 		"save-device", "edit-device", "remove-device", "restore-device", "replace-hardware", "adjust", "take-as-it-comes", "set-travel",
 		"forget-travel", "measure-travel", "trial", "try-device", "end-trial", "answer-trial", "found", "identify-found", "look", "propose-names",
-		"pair", "pairing", "cancel-pairing", "connect", "edit-connection", "remove-connection", "join", "say", "test-connection", "watch-topics",
+		"pair", "pairing", "cancel-pairing", "connect", "edit-connection", "remove-connection", "join", "messages", "test-connection", "watch-topics",
 		"compose", "look-at", "try-composed", "fetch", "profiles", "profile", "save-profile", "check-profile", "try-profile", "remove-profile",
 		"install-profile", "given-things", "given-thing", "add-thing", "check-thing", "unlock-thing", "read-thing", "remove-thing", "restore-thing",
 		"capture", "try-step", "pretend", "save-draft", "drop-draft", "start-with", "programs", "edit-modes", "save-modes", "keep-history",
@@ -222,7 +222,7 @@ var needs = needsOf(map[gate.Permission][]string{
 	},
 	anyKind: {"take-back", "restore", "mend", "remove-set-aside"},
 	gate.Own: {
-		"broker", "broker-clients", "add-broker-client", "remove-broker-client", "clients", "add-client", "remove-client",
+		"say", "broker", "broker-clients", "add-broker-client", "remove-broker-client", "clients", "add-client", "remove-client",
 		"panel-pictures", "panel-picture", "reach", "admit", "seen-tried", "invite", "add-panel", "sessions", "end-session", "look-as",
 	},
 }, map[gate.Permission][]string{
@@ -262,7 +262,7 @@ var seen = map[string]gate.Permission{
 	"modes": gate.See, "notice": gate.See, "mark": gate.See, "needs": gate.See,
 	"group": gate.Read, "schedule": gate.Read, "link": gate.Read, "flow": gate.Read, "mirror": gate.Read, "variable": gate.Read, "person": gate.Read, "calendar": gate.Read,
 	"journal": gate.Read, "connection": gate.Read,
-	"found": gate.SetUp, "bridge": gate.SetUp, "pairing": gate.SetUp, "bench": gate.SetUp, "trial": gate.SetUp,
+	"found": gate.SetUp, "bridge": gate.SetUp, "pairing": gate.SetUp, "bench": gate.SetUp, "trial": gate.SetUp, "message": gate.SetUp,
 }
 
 // shownTo are the members of what is shown that those see who may not see all of the home: what their dashboards draw. Some

@@ -115,6 +115,7 @@ func (b *Bridge) follow(ctx context.Context, sink connect.Sink) {
 // happened takes an event of the stream: a press is told at once, any other change is looked at.
 func (b *Bridge) happened(sink connect.Sink, event []byte) {
 	var message map[string]any
+	sink = connect.Heard(sink, "event stream", event)
 	if err := json.Unmarshal(event, &message); err != nil {
 		sink.Fault("The bridge's event stream told something that is not JSON.")
 		return
@@ -159,10 +160,42 @@ func (b *Bridge) poll(ctx context.Context, sink connect.Sink) error {
 		sink.Found(all)
 	}
 	for _, address := range slices.Sorted(maps.Keys(devices)) {
-		b.tell(sink, address, devices[address])
+		b.tell(&polled{Sink: sink, place: "GET " + address, message: devices[address]}, address, devices[address])
 	}
 	return nil
 }
+
+// polled is a sink that tells of the answer to a poll only where that says anything new: the bridge is asked every second.
+type polled struct {
+	connect.Sink
+	place   string
+	message map[string]any
+	heard   connect.Sink
+}
+
+func (p *polled) hear() connect.Sink {
+	if p.heard == nil {
+		body, err := json.Marshal(p.message)
+		if err != nil {
+			body = nil // it was JSON
+		}
+		p.heard = connect.Heard(p.Sink, p.place, body)
+	}
+	return p.heard
+}
+
+// Report implements [connect.Sink].
+func (p *polled) Report(hardware, property string, value thing.Value) {
+	p.hear().Report(hardware, property, value)
+}
+
+// Event implements [connect.Sink].
+func (p *polled) Event(hardware, event string, value thing.Value) {
+	p.hear().Event(hardware, event, value)
+}
+
+// Fault implements [connect.Sink].
+func (p *polled) Fault(reason string) { p.hear().Fault(reason) }
 
 // roster takes the list of devices and reports whether it is another than before.
 func (b *Bridge) roster(ctx context.Context, devices map[string]map[string]any) (bool, error) {

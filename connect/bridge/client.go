@@ -66,13 +66,15 @@ func newClient(address, key string) *client {
 
 func (c *client) do(ctx context.Context, method, path string, body, answer any) error {
 	var reader io.Reader
+	var data []byte
 	if body != nil {
-		data, err := json.Marshal(body)
-		if err != nil {
+		var err error
+		if data, err = json.Marshal(body); err != nil {
 			return err
 		}
 		reader = bytes.NewReader(data)
 	}
+	connect.Sent(ctx, nil, method+" "+path, data)
 	request, err := http.NewRequestWithContext(ctx, method, "http://"+c.address+"/lumbrook/"+path, reader)
 	if err != nil {
 		return fmt.Errorf("%w: %s is not an address", ErrUnreachable, c.address)
@@ -85,7 +87,7 @@ func (c *client) do(ctx context.Context, method, path string, body, answer any) 
 		return unreachable(err)
 	}
 	defer func() { _ = response.Body.Close() }()
-	data, err := io.ReadAll(io.LimitReader(response.Body, maximumAnswer))
+	data, err = io.ReadAll(io.LimitReader(response.Body, maximumAnswer))
 	if err != nil {
 		return unreachable(err)
 	}

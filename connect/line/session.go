@@ -104,7 +104,7 @@ func (s *Session) hold(ctx context.Context, up func()) error {
 	defer stop()
 	defer func() { _ = line.Close() }()
 	for _, message := range s.framing.Opening {
-		if err := s.send(line, message); err != nil {
+		if err := s.send(ctx, line, message); err != nil {
 			return err
 		}
 	}
@@ -154,11 +154,12 @@ func (s *Session) read(line net.Conn) error {
 		}
 		s.wired(false, text)
 		heard, err := s.translator.Hear(text)
+		sink := connect.Heard(s.sink, s.announcement.Address, []byte(text))
 		if err != nil {
-			s.sink.Fault(fmt.Sprintf("%s: %s", s.announcement.Label, err))
+			sink.Fault(fmt.Sprintf("%s: %s", s.announcement.Label, err))
 		}
 		if len(heard.Fields) > 0 {
-			s.report(heard.Fields)
+			s.report(sink, heard.Fields)
 		}
 		s.mu.Lock()
 		waiting := s.answer
@@ -206,7 +207,7 @@ func (s *Session) wired(sent bool, text string) {
 	}
 }
 
-func (s *Session) report(fields map[string]any) {
+func (s *Session) report(sink connect.Sink, fields map[string]any) {
 	if s.options.Fields != nil {
 		s.options.Fields(maps.Clone(fields))
 	}
@@ -216,11 +217,11 @@ func (s *Session) report(fields map[string]any) {
 			s.mu.Lock()
 			s.values[property] = value
 			s.mu.Unlock()
-			s.sink.Report(hardware, property, value)
+			sink.Report(hardware, property, value)
 		},
-		func(event string, value thing.Value) { s.sink.Event(hardware, event, value) })
+		func(event string, value thing.Value) { sink.Event(hardware, event, value) })
 	if err != nil {
-		s.sink.Fault(s.announcement.Label + ": " + connect.Sentence(err))
+		sink.Fault(s.announcement.Label + ": " + connect.Sentence(err))
 	}
 }
 
@@ -252,9 +253,10 @@ type refusal struct{ reason string }
 
 func (r *refusal) Error() string { return "the device refuses: " + r.reason }
 
-func (s *Session) send(line net.Conn, message string) error {
+func (s *Session) send(ctx context.Context, line net.Conn, message string) error {
 	_ = line.SetWriteDeadline(time.Now().Add(answerLimit))
 	s.wired(true, message)
+	connect.Sent(ctx, s.sink, s.announcement.Address, []byte(message))
 	if _, err := line.Write([]byte(s.framing.Begin + message + s.framing.Ending())); err != nil {
 		return errLost
 	}
@@ -304,7 +306,7 @@ func (s *Session) tell(ctx context.Context, message string) error {
 	if err != nil {
 		return err
 	}
-	return s.send(connection, message)
+	return s.send(ctx, connection, message)
 }
 
 // ask sends a message and waits for the next one that comes.
@@ -319,7 +321,7 @@ func (s *Session) ask(ctx context.Context, message string) (thing.Heard, error) 
 	s.mu.Lock()
 	s.answer = waiting
 	s.mu.Unlock()
-	if err := s.send(connection, message); err != nil {
+	if err := s.send(ctx, connection, message); err != nil {
 		return thing.Heard{}, err
 	}
 	limit := time.NewTimer(answerLimit)

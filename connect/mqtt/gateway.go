@@ -88,9 +88,13 @@ func (g *Gateways) Run(ctx context.Context, sink connect.Sink) {
 
 // receive runs in the publisher's goroutine: it decodes, queues and returns.
 func (g *Gateways) receive(topic string, payload []byte) {
+	if strings.HasSuffix(topic, "/ask") {
+		return // our own words to a gateway or a device
+	}
+	sink := connect.Heard(g.sink, topic, payload)
 	gateway, rest, ok := strings.Cut(strings.TrimPrefix(topic, prefix), "/")
 	if !ok {
-		g.sink.Fault(fmt.Sprintf("The topic %s is not known.", topic))
+		sink.Fault(fmt.Sprintf("The topic %s is not known.", topic))
 		return
 	}
 	node, last, within := strings.Cut(rest, "/")
@@ -100,20 +104,18 @@ func (g *Gateways) receive(topic string, payload []byte) {
 		g.alive(gateway, string(payload) == "yes")
 	case rest == "joining":
 		if err := g.joining(gateway, payload); err != nil {
-			g.sink.Fault(fmt.Sprintf("%s: %s", topic, err))
+			sink.Fault(fmt.Sprintf("%s: %s", topic, err))
 		}
 	case rest == "roster":
 		if err := g.roster(gateway, payload); err != nil {
-			g.sink.Fault(fmt.Sprintf("%s: %s", topic, err))
+			sink.Fault(fmt.Sprintf("%s: %s", topic, err))
 		}
 	case within && last == "say":
-		if err := g.say(gateway+"/"+node, payload); err != nil {
-			g.sink.Fault(fmt.Sprintf("%s: %s", topic, err))
+		if err := g.say(sink, gateway+"/"+node, payload); err != nil {
+			sink.Fault(fmt.Sprintf("%s: %s", topic, err))
 		}
-	case rest == "ask", within && last == "ask":
-		// our own words to a gateway or a device
 	default:
-		g.sink.Fault(fmt.Sprintf("The topic %s is not known.", topic))
+		sink.Fault(fmt.Sprintf("The topic %s is not known.", topic))
 	}
 }
 
@@ -201,7 +203,7 @@ func (g *Gateways) roster(gateway string, payload []byte) error {
 	return nil
 }
 
-func (g *Gateways) say(address string, payload []byte) error {
+func (g *Gateways) say(sink connect.Sink, address string, payload []byte) error {
 	var message map[string]any
 	if err := json.Unmarshal(payload, &message); err != nil {
 		return fmt.Errorf("the message is not a JSON object: %w", err)
@@ -211,7 +213,6 @@ func (g *Gateways) say(address string, payload []byte) error {
 	if known {
 		g.latest[address] = message
 	}
-	sink := g.sink
 	g.mu.Unlock()
 	if !known {
 		return errors.New("the device is not on its gateway's roster")
@@ -269,13 +270,13 @@ func (g *Gateways) Profiled() {
 }
 
 // Write implements [connect.Connection].
-func (g *Gateways) Write(_ context.Context, address, property string, value thing.Value, _ time.Duration) connect.Outcome {
+func (g *Gateways) Write(ctx context.Context, address, property string, value thing.Value, _ time.Duration) connect.Outcome {
 	g.mu.Lock()
 	a, known := g.byNode[address]
 	d, isThing := g.things[address]
 	g.mu.Unlock()
 	if isThing {
-		return g.writeThing(d, property, value)
+		return g.writeThing(ctx, d, property, value)
 	}
 	if !known || a.Profile == nil {
 		return connect.Unreached("The gateway does not list this device.")
@@ -288,7 +289,7 @@ func (g *Gateways) Write(_ context.Context, address, property string, value thin
 	if err != nil {
 		return connect.Failed(err.Error())
 	}
-	return g.ask(address, fields)
+	return g.ask(ctx, address, fields)
 }
 
 // Prompt implements [connect.Prompt]: the hub's own broker takes a message into its queues, or drops it where a client
@@ -299,21 +300,21 @@ func (g *Gateways) Prompt() bool {
 }
 
 // Invoke implements [connect.Connection].
-func (g *Gateways) Invoke(_ context.Context, address, action string, given thing.Inputs) connect.Outcome {
+func (g *Gateways) Invoke(ctx context.Context, address, action string, given thing.Inputs) connect.Outcome {
 	g.mu.Lock()
 	d, isThing := g.things[address]
 	g.mu.Unlock()
 	if isThing {
-		return g.invokeThing(d, action, given)
+		return g.invokeThing(ctx, d, action, given)
 	}
 	if action != string(thing.RoleIdentify) {
 		return connect.Failed(fmt.Sprintf("The gateway does not know the action %s.", action))
 	}
-	return g.ask(address, map[string]any{"blink": 3})
+	return g.ask(ctx, address, map[string]any{"blink": 3})
 }
 
 // invokeThing asks a thing that described itself, by the form of its action.
-func (g *Gateways) invokeThing(d described, action string, given thing.Inputs) connect.Outcome {
+func (g *Gateways) invokeThing(ctx context.Context, d described, action string, given thing.Inputs) connect.Outcome {
 	profile := d.announcement.Profile
 	form := profile.InvokeForm(action, given)
 	if form == nil || form.Topic == "" {
@@ -323,7 +324,7 @@ func (g *Gateways) invokeThing(d described, action string, given thing.Inputs) c
 	if err != nil {
 		return connect.Failed(connect.Sentence(err))
 	}
-	return g.send(form.Topic, payload, form.Retain)
+	return g.send(ctx, form.Topic, payload, form.Retain)
 }
 
 // askingFor is the payload that asks for an action: what its form spells out, or what it is given as JSON.
@@ -344,12 +345,12 @@ func (g *Gateways) askingFor(d described, form *thing.Form, action string, given
 	return []byte(text), err
 }
 
-func (g *Gateways) ask(address string, fields map[string]any) connect.Outcome {
+func (g *Gateways) ask(ctx context.Context, address string, fields map[string]any) connect.Outcome {
 	payload, err := json.Marshal(fields)
 	if err != nil {
 		return connect.Failed(err.Error())
 	}
-	return g.send(prefix+address+"/ask", payload, false)
+	return g.send(ctx, prefix+address+"/ask", payload, false)
 }
 
 // Sync implements [connect.Connection]: gateways speak by themselves, so there is nothing to ask for.
@@ -380,7 +381,7 @@ func (g *Gateways) Recall(_ context.Context, hardware string) {
 }
 
 // Compare implements [connect.Comparer]: devices behind gateways that can be set are asked to say how they stand.
-func (g *Gateways) Compare(context.Context) {
+func (g *Gateways) Compare(ctx context.Context) {
 	g.mu.Lock()
 	var asked []string
 	for address, a := range g.byNode {
@@ -391,6 +392,6 @@ func (g *Gateways) Compare(context.Context) {
 	g.mu.Unlock()
 	slices.Sort(asked)
 	for _, address := range asked {
-		g.ask(address, map[string]any{"say": 1})
+		g.ask(ctx, address, map[string]any{"say": 1})
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amvek/connect"
 	"amvek/connect/connecttest"
 )
 
@@ -16,8 +17,8 @@ func FuzzSay(f *testing.F) {
 	f.Add([]byte(`{"mv":1,"lx":32}`))
 	f.Add([]byte(`{"tn":null}`))
 	f.Fuzz(func(_ *testing.T, payload []byte) {
-		_ = g.say("g/n1", payload)
-		_ = g.say("g/n2", payload)
+		_ = g.say(connect.Silence{}, "g/n1", payload)
+		_ = g.say(connect.Silence{}, "g/n2", payload)
 	})
 }
 

@@ -1,6 +1,7 @@
 package mqtt
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -128,6 +129,7 @@ func (g *Gateways) heard(topic string, payload []byte) {
 	all := slices.Collect(maps.Values(g.things))
 	sink := g.sink
 	g.mu.Unlock()
+	sink = connect.Heard(sink, topic, payload)
 	for _, d := range all {
 		if err := d.tell(sink, topic, message, true); err != nil {
 			sink.Fault(topic + ": " + connect.Sentence(err))
@@ -198,7 +200,7 @@ func (d *described) says(affordance, topic string) bool {
 }
 
 // writeThing sets a property of a described device by its form.
-func (g *Gateways) writeThing(d described, property string, value thing.Value) connect.Outcome {
+func (g *Gateways) writeThing(ctx context.Context, d described, property string, value thing.Value) connect.Outcome {
 	model := d.announcement.Profile
 	p, form := model.Description.Property(property), model.Form("properties/"+property, thing.OpWrite)
 	if p == nil || !p.Writable || form == nil || form.Topic == "" {
@@ -208,7 +210,7 @@ func (g *Gateways) writeThing(d described, property string, value thing.Value) c
 	if err != nil {
 		return connect.Failed(connect.Sentence(err))
 	}
-	return g.send(form.Topic, payload, form.Retain)
+	return g.send(ctx, form.Topic, payload, form.Retain)
 }
 
 // known is what a described device last said that its properties are at.
@@ -257,7 +259,11 @@ func (g *Gateways) setting(d described, p *thing.Property, form *thing.Form, val
 	return json.Marshal(fields)
 }
 
-func (g *Gateways) send(topic string, payload []byte, retain bool) connect.Outcome {
+func (g *Gateways) send(ctx context.Context, topic string, payload []byte, retain bool) connect.Outcome {
+	g.mu.Lock()
+	sink := g.sink
+	g.mu.Unlock()
+	connect.Sent(ctx, sink, topic, payload)
 	if err := g.wire.publish(topic, payload, retain); err != nil {
 		return connect.Unreached("The broker did not take the message: " + err.Error() + ".")
 	}

@@ -145,7 +145,8 @@ func (p *Panels) hear(address string, a *attached, message []byte) {
 	sink := p.sink
 	p.mu.Unlock()
 	if sink != nil && (!known || before != said.Value) {
-		sink.Report(address, said.Property, said.Value)
+		body, _ := json.Marshal(said) // it came as JSON
+		connect.Heard(sink, "panel", body).Report(address, said.Property, said.Value)
 	}
 }
 

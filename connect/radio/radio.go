@@ -214,8 +214,9 @@ func (t *Transceiver) hear(line string) {
 		return
 	}
 	telegram, err := Parse(line)
+	sink := connect.Heard(t.sink, "transceiver", []byte(line))
 	if err != nil {
-		t.sink.Fault(fmt.Sprintf("A line was refused: %s.", err))
+		sink.Fault(fmt.Sprintf("A line was refused: %s.", err))
 		return
 	}
 	now := time.Now()
@@ -227,29 +228,29 @@ func (t *Transceiver) hear(line string) {
 	}
 	t.mu.Unlock()
 	if !repeated {
-		t.take(telegram)
+		t.take(sink, telegram)
 	}
 }
 
 // take turns a telegram into what its devices say. A key tells of two: the remote that was
 // pressed, and the socket that hears it and never answers.
-func (t *Transceiver) take(telegram Telegram) {
+func (t *Transceiver) take(sink connect.Sink, telegram Telegram) {
 	if telegram.Kind == "T" {
 		tenths, _ := strconv.Atoi(telegram.Value)
 		battery := 100.0
 		if telegram.Weak {
 			battery = 5
 		}
-		t.tell("hk-"+telegram.ID, telegram.ID, thermometer, "Outdoor thermometer "+telegram.ID, map[string]any{"t": float64(tenths), "b": battery})
+		t.tell(sink, "hk-"+telegram.ID, telegram.ID, thermometer, "Outdoor thermometer "+telegram.ID, map[string]any{"t": float64(tenths), "b": battery})
 		return
 	}
 	key := telegram.Kind[1:]
-	t.tell("hk-"+telegram.ID, telegram.ID, remote, "Remote "+telegram.ID, map[string]any{"key" + key: telegram.Value})
+	t.tell(sink, "hk-"+telegram.ID, telegram.ID, remote, "Remote "+telegram.ID, map[string]any{"key" + key: telegram.Value})
 	hardware := "hk-" + telegram.ID + "-" + key
-	t.tell(hardware, telegram.ID+":"+key, socket, "Socket switched by key "+key+" of "+telegram.ID, map[string]any{"on": telegram.Value})
+	t.tell(sink, hardware, telegram.ID+":"+key, socket, "Socket switched by key "+key+" of "+telegram.ID, map[string]any{"on": telegram.Value})
 }
 
-func (t *Transceiver) tell(hardware, address, model, label string, message map[string]any) {
+func (t *Transceiver) tell(sink connect.Sink, hardware, address, model, label string, message map[string]any) {
 	a := connect.Announcement{Hardware: hardware, Address: address, Maker: "Haskett", Model: model, Label: label, Profile: t.profiles(model)}
 	t.mu.Lock()
 	known, there := t.devices[hardware]
@@ -263,10 +264,10 @@ func (t *Transceiver) tell(hardware, address, model, label string, message map[s
 		return
 	}
 	err := a.Profile.Tell(message,
-		func(property string, value thing.Value) { t.sink.Report(hardware, property, value) },
-		func(event string, value thing.Value) { t.sink.Event(hardware, event, value) })
+		func(property string, value thing.Value) { sink.Report(hardware, property, value) },
+		func(event string, value thing.Value) { sink.Event(hardware, event, value) })
 	if err != nil {
-		t.sink.Fault(label + ": " + connect.Sentence(err))
+		sink.Fault(label + ": " + connect.Sentence(err))
 	}
 }
 
@@ -293,6 +294,7 @@ func (t *Transceiver) send(ctx context.Context, line string) (string, error) {
 		return "", errors.New("the transceiver cannot be reached")
 	}
 	_ = connection.SetWriteDeadline(time.Now().Add(answerLimit))
+	connect.Sent(ctx, t.sink, "transceiver", []byte(line))
 	if _, err := connection.Write([]byte(line + "\r\n")); err != nil {
 		return "", errors.New("the transceiver closed the line")
 	}

@@ -150,6 +150,7 @@ func (s *session) send(request *http.Request, sent string) (*answer, error) {
 	if s.wire != nil {
 		s.wire(connect.Wire{Sent: true, Text: s.shown(request, sent)})
 	}
+	connect.Sent(request.Context(), nil, placeOf(request.Method, request.URL.String()), []byte(sent))
 	response, err := s.client.Do(request)
 	if err != nil {
 		return nil, unreachable(err)

@@ -3,11 +3,13 @@ package webthing
 import (
 	"bufio"
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"net/http"
+	"net/url"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -54,8 +56,9 @@ type session struct {
 	// wire, where set, is told every message that is sent or heard.
 	wire func(w connect.Wire)
 
-	mu     sync.Mutex
-	values map[string]thing.Value // what properties are at
+	mu      sync.Mutex
+	answers map[string][]byte      // the last of each request
+	values  map[string]thing.Value // what properties are at
 }
 
 func newSession(t Thing, sink connect.Sink, stop context.CancelFunc) *session {
@@ -94,12 +97,14 @@ func (s *session) run(ctx context.Context) {
 	model := s.thing.Described.Model
 	for _, p := range model.Description.Properties {
 		if form := model.Form("properties/"+p.Name, thing.OpObserve); form != nil && follows(form) {
-			observing.Go(func() { s.follow(ctx, form, false, func(body any) { s.tell(p.Name, body) }) })
+			observing.Go(func() { s.follow(ctx, form, false, func(body any) { s.tell(s.heard(form, body), p.Name, body) }) })
 		}
 	}
 	for _, e := range model.Description.Events {
 		if form := model.Form("events/"+e.Name, thing.OpSubscribe); form != nil && follows(form) {
-			observing.Go(func() { s.follow(ctx, form, !e.Number && len(e.Options) == 0, func(body any) { s.happened(e, body) }) })
+			observing.Go(func() {
+				s.follow(ctx, form, !e.Number && len(e.Options) == 0, func(body any) { s.happened(s.heard(form, body), e, body) })
+			})
 		}
 	}
 	retry := connect.Retry{First: firstBackoff, Last: lastBackoff}
@@ -152,7 +157,7 @@ func (s *session) pollEvery() time.Duration {
 // readAll reads every property, each address once, and tells whether the thing is reached.
 func (s *session) readAll(ctx context.Context) error {
 	model := s.thing.Described.Model
-	read := map[string]*answer{}
+	read, heard := map[string]*answer{}, map[string]connect.Sink{}
 	var failed error
 	for _, p := range model.Description.Properties {
 		form := model.Form("properties/"+p.Name, thing.OpRead)
@@ -172,14 +177,14 @@ func (s *session) readAll(ctx context.Context) error {
 				failed = err
 				break
 			}
-			read[what] = said
+			read[what], heard[what] = said, s.answered(what, form, said.data)
 		}
 		body, err := said.read(form)
 		if err != nil {
-			s.sink.Fault(s.thing.Described.Title + ", " + p.Title + ": " + connect.Sentence(err))
+			heard[what].Fault(s.thing.Described.Title + ", " + p.Title + ": " + connect.Sentence(err))
 			continue
 		}
-		s.tell(p.Name, body)
+		s.tell(heard[what], p.Name, body)
 	}
 	if ctx.Err() != nil {
 		return ctx.Err()
@@ -193,20 +198,53 @@ func (s *session) readAll(ctx context.Context) error {
 	return nil
 }
 
-func (s *session) tell(property string, body any) {
+// answered tells of an answer, if it is another than before: things are asked again and again.
+func (s *session) answered(what string, form *thing.Form, data []byte) connect.Sink {
+	s.mu.Lock()
+	same := bytes.Equal(s.answers[what], data)
+	if s.answers == nil {
+		s.answers = map[string][]byte{}
+	}
+	s.answers[what] = data
+	s.mu.Unlock()
+	if same {
+		return connect.Again(s.sink)
+	}
+	return connect.Heard(s.sink, placeOf(cmp.Or(form.Method, http.MethodGet), form.Href), data)
+}
+
+// heard tells of what was observed by a form.
+func (s *session) heard(form *thing.Form, body any) connect.Sink {
+	text, err := json.Marshal(body)
+	if err != nil {
+		text = nil // it was JSON
+	}
+	return connect.Heard(s.sink, placeOf(http.MethodGet, form.Href), text)
+}
+
+// placeOf is a request as it may be shown: an address may have a key behind its path.
+func placeOf(method, href string) string {
+	at, err := url.Parse(href)
+	if err != nil {
+		return method
+	}
+	return method + " " + at.Host + at.EscapedPath()
+}
+
+func (s *session) tell(sink connect.Sink, property string, body any) {
 	model := s.thing.Described.Model
 	p := model.Description.Property(property)
 	value, err := model.Natives[property].Read(p, thing.Message(body))
 	if err != nil {
 		if !errors.Is(err, thing.ErrAbsent) {
-			s.sink.Fault(s.thing.Described.Title + ": " + connect.Sentence(err))
+			sink.Fault(s.thing.Described.Title + ": " + connect.Sentence(err))
 		}
 		return
 	}
 	s.mu.Lock()
 	s.values[property] = value
 	s.mu.Unlock()
-	s.sink.Report(s.thing.Hardware, property, value)
+	sink.Report(s.thing.Hardware, property, value)
 }
 
 // places is what stands in the places that name properties.
@@ -216,17 +254,17 @@ func (s *session) places() thing.Places {
 	return s.thing.Described.Model.Known(s.values)
 }
 
-func (s *session) happened(e thing.Event, body any) {
+func (s *session) happened(sink connect.Sink, e thing.Event, body any) {
 	message := thing.Message(body)
 	if _, object := body.(map[string]any); object || body == nil {
 		message = map[string]any{"": nil}
 	}
 	value, err := s.thing.Described.Model.Signals[e.Name].Read(&e, message)
 	if err != nil {
-		s.sink.Fault(s.thing.Described.Title + ": " + connect.Sentence(err))
+		sink.Fault(s.thing.Described.Title + ": " + connect.Sentence(err))
 		return
 	}
-	s.sink.Event(s.thing.Hardware, e.Name, value)
+	sink.Event(s.thing.Hardware, e.Name, value)
 }
 
 func (s *session) write(ctx context.Context, property string, value thing.Value) error {

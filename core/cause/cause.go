@@ -79,6 +79,7 @@ const (
 	LetIn        Kind = "letIn"        // somebody was let in
 	WayIn        Kind = "wayIn"        // a way in was made, changed or taken away; the note is what somebody did
 	KeptOut      Kind = "keptOut"      // somebody, or a page from elsewhere, was kept out
+	SentByHand   Kind = "sentByHand"   // a person sent a message over a connection
 	ReachedOut   Kind = "reachedOut"   // a call outside was begun: a web address, a message, a program
 )
 
@@ -111,6 +112,7 @@ func (k Kind) External() bool {
 		Answered,
 		PlayedByHand,
 		HaltedByHand,
+		SentByHand,
 		ClockSet:
 		return true
 	default:

@@ -68,6 +68,8 @@ type Options struct {
 	Log        *slog.Logger
 	// Devices are those of the home that use it, by hardware.
 	Devices map[string]string
+	// Messages keeps what goes over it; nil for a record of its own.
+	Messages *Messages
 	// Behind is by which gateway each piece of hardware was last listed.
 	Behind map[string]string
 }
@@ -79,17 +81,18 @@ type Link struct {
 	// Connection is nil where it cannot be opened.
 	Connection connect.Connection
 
-	inbox   Inbox
-	home    Home
-	log     *slog.Logger
-	outbox  *outbox
-	polls   bool // whether it asks its devices, so that their silence shows by their not answering
-	prompt  bool // whether a command can be written at once, in the loop
-	traffic traffic
-	stop    context.CancelFunc
-	stopped bool
-	ended   chan struct{} // closed once its session has ended wholly
-	context context.Context
+	inbox    Inbox
+	home     Home
+	messages *Messages
+	log      *slog.Logger
+	outbox   *outbox
+	polls    bool // whether it asks its devices, so that their silence shows by their not answering
+	prompt   bool // whether a command can be written at once, in the loop
+	traffic  traffic
+	stop     context.CancelFunc
+	stopped  bool
+	ended    chan struct{} // closed once its session has ended wholly
+	context  context.Context
 
 	commanded   bool // whether a command went to it since [Link.Commanded]
 	known       bool // whether up or down has been heard yet
@@ -127,10 +130,13 @@ type Link struct {
 // New returns a link that is not at work yet.
 func New(o Options) *Link {
 	l := &Link{
-		ID: o.ID, Definition: o.Definition, Connection: o.Connection, inbox: o.Inbox, home: o.Home, log: o.Log, outbox: newOutbox(),
+		ID: o.ID, Definition: o.Definition, Connection: o.Connection, inbox: o.Inbox, home: o.Home, messages: o.Messages, log: o.Log, outbox: newOutbox(),
 		ended: make(chan struct{}), since: o.Home.Now(), known: o.Connection == nil, reason: o.Reason,
 		unreached: map[string]string{}, announced: map[string]connect.Announcement{}, seen: map[string]time.Time{}, reacted: map[string]time.Time{}, heardAt: map[string]time.Time{},
 		gateways: map[string]Gateway{}, lostGateways: map[string]bool{}, behind: map[string]string{}, left: map[string]bool{}, devices: map[string]string{},
+	}
+	if l.messages == nil {
+		l.messages = NewMessages(o.Home.Now)
 	}
 	maps.Copy(l.behind, o.Behind)
 	maps.Copy(l.devices, o.Devices)
@@ -272,6 +278,7 @@ func (l *Link) work(ctx context.Context) {
 func (l *Link) carryOut(ctx context.Context, d delivery) {
 	began := time.Now()
 	var outcome connect.Outcome
+	ctx, number := l.sending(ctx, d)
 	if d.output.Kind == engine.OutputInvoke {
 		outcome = l.Connection.Invoke(ctx, d.address, d.output.Name, d.output.Given)
 	} else {
@@ -284,8 +291,42 @@ func (l *Link) carryOut(ctx context.Context, d delivery) {
 	if !outcome.OK {
 		l.inbox.Job(func() { l.lastFailure = outcome.Reason })
 	}
+	l.messages.became(number, outcomeOf(outcome))
 	l.inbox.Outcome(d.output, outcome)
 	l.outbox.done(d)
+}
+
+// sending writes down that a command is sent, and returns a context in which what goes out for it is added to that.
+func (l *Link) sending(ctx context.Context, d delivery) (context.Context, uint64) {
+	number := l.messages.add(l.ID, connect.Message{Sent: true})
+	l.messages.change(number, func(m *WireMessage) {
+		m.Cause = d.output.Cause
+		b := Became{Kind: "command", Device: d.output.Device, Name: d.output.Name, Value: d.output.Value}
+		if d.output.Kind == engine.OutputInvoke {
+			b.Kind = "action"
+		}
+		m.Became = append(m.Became, b)
+	})
+	return connect.Sending(ctx, func(sent connect.Message) {
+		text, cut := shownText(sent.Body)
+		l.messages.change(number, func(m *WireMessage) {
+			if m.Text != "" {
+				return // it is asked again for what it then is at
+			}
+			m.Place, m.Text, m.Cut = sent.Place, text, cut
+		})
+	}), number
+}
+
+// outcomeOf is what became of a command.
+func outcomeOf(o connect.Outcome) Became {
+	switch {
+	case !o.OK:
+		return Became{Kind: "failed", Reason: o.Reason}
+	case o.Assumed:
+		return Became{Kind: "done", Reason: "No answer can be had over this way."}
+	}
+	return Became{Kind: "done"}
 }
 
 // Commanded reports whether a command went to it since this was asked last.

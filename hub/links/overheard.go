@@ -94,8 +94,8 @@ func (l *Link) takeOverheard() {
 	}
 }
 
-// Fault implements [connect.Sink].
-func (l *Link) Fault(reason string) {
+// fault takes that a message was refused.
+func (l *Link) fault(reason string) {
 	l.overhear(func(o *overheard) bool {
 		o.refused, o.reason = o.refused+1, reason
 		return true

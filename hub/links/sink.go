@@ -3,11 +3,24 @@ package links
 import (
 	"time"
 
+	"amvek/connect"
 	"amvek/core/thing"
 )
 
-// Report implements [connect.Sink].
+// Report implements [connect.Sink], of what no message is known that it was told by.
 func (l *Link) Report(hardware, property string, value thing.Value) {
+	l.Heard(connect.Message{}).Report(hardware, property, value)
+}
+
+// Event implements [connect.Sink], as [Link.Report].
+func (l *Link) Event(hardware, event string, value thing.Value) {
+	l.Heard(connect.Message{}).Event(hardware, event, value)
+}
+
+// Fault implements [connect.Sink], as [Link.Report].
+func (l *Link) Fault(reason string) { l.Heard(connect.Message{}).Fault(reason) }
+
+func (l *Link) report(hardware, property string, value thing.Value) {
 	l.traffic.count(time.Now())
 	if device := l.Device(hardware); device != "" {
 		l.inbox.Report(thing.Ref{Device: device, Name: property}, value, l.polls)
@@ -16,12 +29,11 @@ func (l *Link) Report(hardware, property string, value thing.Value) {
 	l.strangeReport(hardware, property, value)
 }
 
-// Event implements [connect.Sink].
-func (l *Link) Event(hardware, event string, value thing.Value) {
+func (l *Link) event(hardware, event string, value thing.Value) {
 	l.traffic.count(time.Now())
 	if device := l.Device(hardware); device != "" {
 		if !l.inbox.Event(device, event, value) {
-			l.Fault("Events came faster than they could be taken, so some were left out.")
+			l.fault("Events came faster than they could be taken, so some were left out.")
 		}
 		return
 	}

@@ -125,6 +125,9 @@ var entryWords = map[cause.Kind]struct {
 		return fmt.Sprintf("Mirror %s: %s is to be at %s too", s.r.Title(s.Link), s.device, s.said)
 	}},
 	cause.Carried: {toneAutomation, func(s saying) string { return fmt.Sprintf("Link %s carried it on", s.r.Title(s.Link)) }},
+	cause.SentByHand: {toneHand, func(s saying) string {
+		return fmt.Sprintf("A message was sent to %s over %s", s.Name, s.r.connectionTitle(s.Connection)) + s.r.doing(s.By)
+	}},
 	cause.Defined: {tonePlain, func(s saying) string { return s.r.defined(s.Entry) }},
 	cause.Due:     {toneAutomation, func(s saying) string { return fmt.Sprintf("Schedule %s: its time came", s.r.Title(s.Schedule)) }},
 	cause.Missed: {toneFault, func(s saying) string {

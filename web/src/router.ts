@@ -28,6 +28,7 @@ export const router = createRouter({
     { path: '/rules/:id?', component: () => import('./views/RulesView.vue'), meta: { title: 'Rules' } },
     { path: '/links/:id?', component: () => import('./views/LinksView.vue'), meta: { title: 'Links' } },
     { path: '/mirrors/:id?', component: () => import('./views/MirrorsView.vue'), meta: { title: 'Mirrors' } },
+    { path: '/messages', component: () => import('./views/MessagesView.vue'), meta: { title: 'Messages' } },
     { path: '/buttons/:id?', component: () => import('./views/ButtonsView.vue'), meta: { title: 'Buttons' } },
     { path: '/schedules/:id?', component: () => import('./views/SchedulesView.vue'), meta: { title: 'Schedules' } },
     { path: '/dashboards/:id?', component: () => import('./views/DashboardsView.vue'), meta: { title: 'Dashboards' } },

@@ -1328,6 +1328,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What went over all connections lately, the oldest first */
+        get: operations["messages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mirrors": {
         parameters: {
             query?: never;
@@ -3168,6 +3185,20 @@ export interface components {
             tint?: "" | "verdigris" | "ember" | "ochre" | "slate" | "plum";
             /** @description The id of a picture that was uploaded. */
             upload?: string;
+        };
+        Became: {
+            /** @description Id of the device; absent for what is not in the home. */
+            device?: string;
+            hardware?: string;
+            /**
+             * @description What it became: a report or an event of a device, or refused; or what it was sent for, and what became of that.
+             * @enum {string}
+             */
+            kind: "report" | "event" | "refused" | "command" | "action" | "done" | "failed";
+            /** @description The property, event or action. */
+            name?: string;
+            reason?: string;
+            value?: components["schemas"]["Value"];
         };
         "Become-ownerRequest": {
             code: string;
@@ -5209,6 +5240,19 @@ export interface components {
             /** @description Names the start of the hub, in the first message: numbers of other starts say nothing. */
             run?: string;
         };
+        MessagesView: {
+            /**
+             * Format: int64
+             * @description How many came and were left out before they could be read.
+             */
+            lost?: number;
+            messages: components["schemas"]["WireMessage"][];
+            /**
+             * Format: int64
+             * @description The number of the newest message: ask next for those after it.
+             */
+            newest: number;
+        };
         Mirror: {
             enabled: boolean;
             /** @description The properties that are kept at the same state. */
@@ -7035,6 +7079,30 @@ export interface components {
         Wire: {
             sent?: boolean;
             text: string;
+        };
+        WireMessage: {
+            /** Format: date-time */
+            at: string;
+            became?: components["schemas"]["Became"][];
+            /**
+             * Format: int64
+             * @description The entry of the journal that it follows from.
+             */
+            cause?: number;
+            connection: string;
+            /** @description It was longer than what is kept of it. */
+            cut?: boolean;
+            /**
+             * Format: int64
+             * @description Counts the messages since the start, from 1.
+             */
+            number: number;
+            /** @description The topic, the request or the address. */
+            place?: string;
+            /** @description The hub sent it; else it came in. */
+            sent?: boolean;
+            /** @description What was said, as it was; absent where the connection tells only what it became. */
+            text?: string;
         };
         Word: {
             help: string;
@@ -10406,6 +10474,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Message"];
+                };
+            };
+        };
+    };
+    messages: {
+        parameters: {
+            query?: {
+                /** @description Only messages of greater numbers. */
+                after?: number;
+                connection?: string;
+                /** @description Only what became something of this device, or was sent to it. */
+                device?: string;
+                /** @description Only what came in, or was sent. */
+                way?: "in" | "out";
+                /** @description Only those in which all of these words are. */
+                words?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessagesView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
                 };
             };
         };

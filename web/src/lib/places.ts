@@ -39,6 +39,7 @@ export const places: Place[] = [
         setsUp: true,
         waits: (h) => h.connections.filter((c) => c.since && !c.up && !c.paused).length,
       },
+      { to: '/messages', title: 'Messages', setsUp: true },
       { to: '/profiles', title: 'Profiles', setsUp: true },
     ],
   },

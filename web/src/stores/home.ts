@@ -35,7 +35,7 @@ type Kind = keyof Shown['entries']
 type View<K extends Kind> = Shown['entries'][K][string]
 
 /** What is told only to those who look at it. */
-type Looked = 'journal' | 'bench' | 'trial' | 'flow'
+type Looked = 'journal' | 'bench' | 'trial' | 'flow' | 'message'
 
 const named = (a: { title: string; id: string }, b: { title: string; id: string }) =>
   a.title.toLowerCase().localeCompare(b.title.toLowerCase()) || a.id.localeCompare(b.id)
@@ -160,6 +160,7 @@ export const useHome = defineStore('home', () => {
     if (u.of === 'clock') setClock((u.put as { now: string }).now)
     else if (u.of === 'bench') benchChanged.value++
     else if (u.of === 'trial') trialChanged.value++
+    else if (u.of === 'message') newestMessage.value = (u.put as { newest: number }).newest
     else if (u.of === 'flow') void flowed.trigger({ link: id, samples: (u.put as { samples: Sample[] }).samples })
     else if (u.of === 'journal') {
       const entry = u.put as Entry
@@ -239,6 +240,8 @@ export const useHome = defineStore('home', () => {
     })
   }
 
+  /** The number of the newest message over any connection, while somebody looks. */
+  const newestMessage = ref(0)
   /** What goes through links, and that it is told from now on. */
   const flowed = createEventHook<{ link: string; samples: Sample[] }>()
   const flowing = createEventHook()
@@ -331,6 +334,7 @@ export const useHome = defineStore('home', () => {
     sequences,
     links: shelves.link.list,
     mirrors: shelves.mirror.list,
+    newestMessage,
     onFlow: flowed.on,
     onFlowing: flowing.on,
     /** The time by the hub's clock, to the millisecond. */

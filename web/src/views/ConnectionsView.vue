@@ -52,7 +52,12 @@ const chosen = computed(() => home.connections.find((c) => c.id === route.params
     </template>
     <BrokerJoin v-if="route.params.id === 'broker'" />
     <DirectoryJoin v-else-if="route.params.id === 'directory'" :address="String(route.query.address ?? '')" />
-    <ConnectionDetail v-else-if="chosen" :key="chosen.id" :connection="chosen" />
+    <ConnectionDetail
+      v-else-if="chosen"
+      :key="chosen.id"
+      :connection="chosen"
+      :topic="String(route.query.topic ?? '')"
+    />
     <p v-else-if="route.params.id" class="soft">This connection was removed.</p>
     <ConnectionsOverview v-else />
   </ListDetail>

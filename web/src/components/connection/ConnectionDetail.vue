@@ -16,7 +16,11 @@ import GivenThings from './GivenThings.vue'
 import PageHead from '@/components/page/PageHead.vue'
 
 /** One connection: how it stands, what it carries, and what can be done about it. */
-const props = defineProps<{ connection: Connection }>()
+const props = defineProps<{
+  connection: Connection
+  /** The topic of which a device is to be made, if somebody comes for that. */
+  topic?: string
+}>()
 const home = useHome()
 const notices = useNotices()
 const router = useRouter()
@@ -142,7 +146,10 @@ const remove = () =>
     </div>
     <div>
       <dt>Messages in the last minute</dt>
-      <dd class="mono">{{ c.perMinute }}</dd>
+      <dd class="mono">
+        {{ c.perMinute }}
+        <RouterLink class="link" :to="{ path: '/messages', query: { connection: c.id } }">See them</RouterLink>
+      </dd>
     </div>
     <div>
       <dt>A command takes</dt>
@@ -165,7 +172,12 @@ const remove = () =>
   </section>
 
   <BrokerKeys v-if="c.kind === 'hubBroker'" class="part" />
-  <TopicWatch v-if="(c.kind === 'hubBroker' || c.kind === 'broker') && !c.paused" class="part" :connection="c.id" />
+  <TopicWatch
+    v-if="(c.kind === 'hubBroker' || c.kind === 'broker') && !c.paused"
+    class="part"
+    :connection="c.id"
+    :topic="topic"
+  />
 
   <GivenThings class="part" :connection="c.id" />
 

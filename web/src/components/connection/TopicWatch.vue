@@ -9,7 +9,11 @@ import { useNotices } from '@/stores/notices'
 import ComposeDevice from '@/components/compose/ComposeDevice.vue'
 
 /** Topics as they arrive at a broker; a device can be made of any. */
-const props = defineProps<{ connection: string }>()
+const props = defineProps<{
+  connection: string
+  /** The topic of which a device is to be made, if somebody comes for that. */
+  topic?: string
+}>()
 const notices = useNotices()
 
 const READ_EVERY = 1000
@@ -35,6 +39,12 @@ function stop() {
   again.pause()
   topics.value = undefined
   open.value = ''
+}
+
+// Whoever comes to make a device of a topic sees it at once.
+if (props.topic) {
+  search.value = open.value = props.topic
+  void begin()
 }
 
 const shown = computed(() =>

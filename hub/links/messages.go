@@ -1,0 +1,223 @@
+package links
+
+import (
+	"cmp"
+	"strings"
+	"sync"
+	"time"
+	"unicode/utf8"
+
+	"amvek/connect"
+	"amvek/core/cause"
+	"amvek/core/thing"
+)
+
+const (
+	// messagesKept is how many messages of all connections are kept together, and bytesKept how long they are together.
+	messagesKept = 4000
+	bytesKept    = 4 << 20
+	// longestShown is how many bytes of a message are kept.
+	longestShown = 4096
+	// becameAtMost is how much of what a message became is kept: a bridge tells of all its lamps at once.
+	becameAtMost = 200
+)
+
+// Became is what a message became, or where it came from.
+type Became struct {
+	// Kind tells what it is.
+	Kind     string      `json:"kind" enum:"report,event,refused,command,action,done,failed" doc:"What it became: a report or an event of a device, or refused; or what it was sent for, and what became of that."`
+	Hardware string      `json:"hardware,omitempty"`
+	Device   string      `json:"device,omitempty" doc:"Id of the device; absent for what is not in the home."`
+	Name     string      `json:"name,omitempty" doc:"The property, event or action."`
+	Value    thing.Value `json:"value,omitzero"`
+	Reason   string      `json:"reason,omitempty"`
+}
+
+// WireMessage is what went over a connection.
+type WireMessage struct {
+	Number     uint64    `json:"number" doc:"Counts the messages since the start, from 1."`
+	At         time.Time `json:"at"`
+	Connection string    `json:"connection"`
+	Sent       bool      `json:"sent,omitempty" doc:"The hub sent it; else it came in."`
+	Place      string    `json:"place,omitempty" doc:"The topic, the request or the address."`
+	Text       string    `json:"text,omitempty" doc:"What was said, as it was; absent where the connection tells only what it became."`
+	Cut        bool      `json:"cut,omitempty" doc:"It was longer than what is kept of it."`
+	Became     []Became  `json:"became,omitempty"`
+	// Cause is the entry of the journal that a command follows from.
+	Cause cause.ID `json:"cause,omitempty" doc:"The entry of the journal that it follows from."`
+}
+
+// Messages keeps what went over all connections lately. Its methods may be called from any goroutine; none waits for anybody who
+// looks. What is too much is left out, the oldest first.
+type Messages struct {
+	now func() time.Time
+
+	mu     sync.Mutex
+	ring   []WireMessage // by number modulo its length
+	first  uint64        // the oldest that is kept
+	number uint64        // the newest
+	bytes  int
+}
+
+// NewMessages returns a record of messages that are timed by a clock.
+func NewMessages(now func() time.Time) *Messages { return &Messages{now: now, first: 1} }
+
+func (m *Messages) at(number uint64) *WireMessage { return &m.ring[number%messagesKept] }
+
+// add takes a message and returns its number.
+func (m *Messages) add(connection string, said connect.Message) uint64 {
+	text, cut := shownText(said.Body)
+	at := m.now()
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	if m.ring == nil {
+		m.ring = make([]WireMessage, messagesKept)
+	}
+	m.number++
+	m.bytes += len(text) + len(said.Place)
+	for m.number-m.first >= messagesKept || (m.bytes > bytesKept && m.first < m.number) {
+		old := m.at(m.first)
+		m.bytes -= len(old.Text) + len(old.Place)
+		*old = WireMessage{}
+		m.first++
+	}
+	*m.at(m.number) = WireMessage{Number: m.number, At: at, Connection: connection, Sent: said.Sent, Place: said.Place, Text: text, Cut: cut}
+	return m.number
+}
+
+// shownText is a message as it can be read.
+func shownText(body []byte) (text string, cut bool) {
+	if len(body) > longestShown {
+		body, cut = body[:longestShown], true
+	}
+	if utf8.Valid(body) {
+		return string(body), cut
+	}
+	return strings.ToValidUTF8(string(body), "\uFFFD"), cut
+}
+
+// change changes a message that is still kept.
+func (m *Messages) change(number uint64, f func(*WireMessage)) {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	if number >= m.first && number <= m.number && number > 0 {
+		f(m.at(number))
+	}
+}
+
+func (m *Messages) became(number uint64, b Became) {
+	m.change(number, func(of *WireMessage) {
+		if len(of.Became) < becameAtMost {
+			of.Became = append(of.Became, b)
+		}
+	})
+}
+
+// Newest returns the number of the newest message.
+func (m *Messages) Newest() uint64 {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	return m.number
+}
+
+// Wanted says which messages are asked for; what is empty does not matter.
+type Wanted struct {
+	After      uint64
+	Connection string
+	Device     string
+	// Way is "in" or "out".
+	Way   string
+	Words string
+	Limit int
+}
+
+// Read returns the newest messages that are wanted, the oldest first, and how many of those after the number were left out
+// before they could be read.
+func (m *Messages) Read(w Wanted) (list []WireMessage, lost uint64) {
+	words := strings.Fields(strings.ToLower(w.Words))
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	if w.After > 0 && w.After+1 < m.first {
+		lost = m.first - w.After - 1
+	}
+	for n := m.number; n >= max(m.first, w.After+1) && len(list) < w.Limit; n-- {
+		if e := m.at(n); e.wanted(w, words) {
+			copied := *e
+			copied.Became = append([]Became(nil), e.Became...)
+			list = append(list, copied)
+		}
+	}
+	for i, j := 0, len(list)-1; i < j; i, j = i+1, j-1 {
+		list[i], list[j] = list[j], list[i]
+	}
+	return list, lost
+}
+
+func (e *WireMessage) wanted(w Wanted, words []string) bool {
+	switch {
+	case w.Connection != "" && e.Connection != w.Connection,
+		w.Way == "in" && e.Sent,
+		w.Way == "out" && !e.Sent:
+		return false
+	}
+	if w.Device != "" {
+		found := false
+		for i := range e.Became {
+			found = found || cmp.Or(e.Became[i].Device, e.Became[i].Hardware) == w.Device
+		}
+		if !found {
+			return false
+		}
+	}
+	for _, word := range words {
+		if !strings.Contains(strings.ToLower(e.Place), word) && !strings.Contains(strings.ToLower(e.Text), word) && !e.says(word) {
+			return false
+		}
+	}
+	return true
+}
+
+func (e *WireMessage) says(word string) bool {
+	for i := range e.Became {
+		b := &e.Became[i]
+		if strings.Contains(strings.ToLower(b.Kind+" "+b.Name+" "+b.Hardware+" "+b.Reason), word) {
+			return true
+		}
+	}
+	return false
+}
+
+// hearing is a link that is told what a message became.
+type hearing struct {
+	*Link
+	number uint64
+}
+
+// Heard implements [connect.Listener].
+func (l *Link) Heard(m connect.Message) connect.Sink {
+	return hearing{l, l.messages.add(l.ID, m)}
+}
+
+// Report implements [connect.Sink].
+func (h hearing) Report(hardware, property string, value thing.Value) {
+	h.messages.became(h.number, Became{Kind: "report", Hardware: hardware, Device: h.Device(hardware), Name: property, Value: value})
+	h.report(hardware, property, value)
+}
+
+// Event implements [connect.Sink].
+func (h hearing) Event(hardware, event string, value thing.Value) {
+	h.messages.became(h.number, Became{Kind: "event", Hardware: hardware, Device: h.Device(hardware), Name: event, Value: value})
+	h.event(hardware, event, value)
+}
+
+// Fault implements [connect.Sink].
+func (h hearing) Fault(reason string) {
+	h.messages.became(h.number, Became{Kind: "refused", Reason: reason})
+	h.fault(reason)
+}
+
+// Again implements [connect.Listener].
+func (l *Link) Again() connect.Sink { return hearing{l, 0} }
+
+// Heard implements [connect.Listener]: what is said while a message is dealt with belongs to that.
+func (h hearing) Heard(connect.Message) connect.Sink { return h }
