@@ -78,7 +78,9 @@ const shown = computed(() => (props.open ? (props.message.became ?? []) : (props
       <span v-if="(message.became?.length ?? 0) > shown.length" class="soft"
         >and {{ message.became!.length - shown.length }} more</span
       >
-      <span v-if="!message.became?.length" class="soft">nothing that the home uses</span>
+      <span v-if="!message.became?.length" class="soft">{{
+        message.sent ? 'asked by the hub' : 'nothing that the home uses'
+      }}</span>
       <span v-if="open" class="links">
         <RouterLink v-if="message.cause" class="link" :to="{ path: '/journal', query: { entry: message.cause } }"
           >Why it was sent</RouterLink
@@ -97,7 +99,7 @@ const shown = computed(() => (props.open ? (props.message.became ?? []) : (props
 <style scoped>
 li {
   display: grid;
-  grid-template-columns: 104px 30px minmax(120px, 1fr) minmax(160px, 1.4fr) minmax(180px, 1.4fr);
+  grid-template-columns: 76px 28px minmax(200px, 1.5fr) minmax(160px, 1.2fr) minmax(180px, 1.3fr);
   gap: var(--space-10);
   padding: var(--space-4) 0 var(--space-4) var(--space-6);
   border-bottom: 1px solid var(--rule);
@@ -108,7 +110,11 @@ li {
 .refused {
   border-left-color: var(--ember);
 }
-.place,
+.place {
+  display: flex;
+  flex-wrap: wrap;
+  column-gap: var(--space-8);
+}
 .became {
   display: grid;
   grid-template-columns: minmax(0, 1fr);
