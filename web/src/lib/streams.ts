@@ -14,10 +14,6 @@ export function joined(samples: Sample[], more: Sample[], atMost: number): Sampl
   return [...samples, ...fresh].slice(-atMost)
 }
 
-/** What was read at once, before what came while it was read. */
-export function behind(read: Sample[], came: Sample[], atMost: number): Sample[] {
-  return joined(read, came, atMost)
-}
 
 export interface Span {
   from: number

@@ -103,8 +103,7 @@ const save = () => download('messages.json', JSON.stringify(messages.value, null
 <template>
   <PlainPage title="Messages">
     <template #lead
-      >What goes over every connection, as it was said, and what it became. Answers to what is asked again and again
-      stand here where they say something new.</template
+      >Over every connection, as it was said, and what it became; answers to polls only where they are new.</template
     >
     <template #buttons>
       <Button
