@@ -132,6 +132,9 @@ func (e *Engine) changedAtDevice(s *slot, v thing.Value) {
 	origin.Kind, origin.Value, origin.Device, origin.Name = cause.ByDevice, v, s.ref.Device, s.ref.Name
 	st := &s.state
 	st.Aim(v)
+	if s.property.Extinguishes(v) {
+		defer e.backFromNow(s, why{})
+	}
 	st.Certainty, st.Failure, st.Unreached, st.Stray, st.Difference = state.Confirmed, "", false, thing.Value{}, nil
 	e.handWrite(s, v, "device", why{})
 	e.change(s, v, why{})
@@ -142,7 +145,16 @@ func (e *Engine) changedAtDevice(s *slot, v thing.Value) {
 	e.apply(s, 0, why{}) // a firm hold asks again
 }
 
+// setAnew takes that a property is set: what it was set to for now only counts no more, but where its light goes off, which brings
+// that back.
+func (e *Engine) setAnew(s *slot, v thing.Value) {
+	if !s.property.Extinguishes(v) {
+		s.state.ForNow = thing.Value{}
+	}
+}
+
 func (e *Engine) handWrite(s *slot, v thing.Value, by string, w why) {
+	e.setAnew(s, v)
 	id := e.resolve(w)
 	if s.state.Stack.Write(hold.Base{Value: v, Since: e.now, ByHand: true, By: by, Cause: id}) > 0 {
 		e.follow(w, cause.Entry{Kind: cause.HandLeads, Device: s.ref.Device, Name: s.ref.Name, Value: v})
@@ -278,6 +290,7 @@ func (e *Engine) write(s *slot, v thing.Value, byHand bool, by string, fade time
 	if byHand {
 		e.handWrite(s, v, by, w)
 	} else {
+		e.setAnew(s, v)
 		s.state.Stack.Write(hold.Base{Value: v, Since: e.now, By: by, Cause: e.resolve(w)})
 		e.touch(s)
 	}
@@ -314,6 +327,9 @@ func (e *Engine) command(s *slot, fade time.Duration, w why) {
 	}
 	st.Before = s.Reported
 	st.Aim(st.Stack.Effective())
+	if s.property.Extinguishes(st.Target) {
+		e.backFromNow(s, w)
+	}
 	if s.property.Own {
 		e.become(s, w)
 		return

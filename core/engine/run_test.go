@@ -503,6 +503,10 @@ func nested() rule.Rule {
 			{Kind: rule.StepSet, Device: "other", Property: "brightness", Value: thing.Number(60), To: thing.Number(90)},
 			{Kind: rule.StepUntil, Condition: lasting, AtMostSeconds: 100},
 			{Kind: rule.StepRamp, Device: "lamp", Property: "brightness", Value: thing.Number(70), ForSeconds: 12},
+			{
+				Kind: rule.StepThrough, Device: "other", Property: "brightness", Values: []thing.Value{thing.Number(15), thing.Number(35), thing.Number(55)},
+				ToAndFro: true, GapSeconds: 2, AtMostSeconds: 9,
+			},
 			{Kind: rule.StepScript, Script: `set("other", "brightness", round(chance() * 40))`},
 		}},
 		set("lamp", 0),

@@ -26,6 +26,7 @@ func init() {
 		e.holding(r, f, step, w)
 		return false
 	}}
+	stepTakers[rule.StepThrough] = stepTaker{run: (*Engine).beginThrough}
 	stepTakers[rule.StepRamp] = stepTaker{run: (*Engine).beginRamp}
 }
 

@@ -200,6 +200,8 @@ func (e *Engine) resume(r *ruleState, f *state.Frame, at time.Time) {
 		e.cutShort(r, f, "it took too long.", w)
 	case f.Until:
 		e.tooLong(r, f, w)
+	case f.Through != nil:
+		e.goOnThrough(r, f.ID, w)
 	case f.Ramp != nil:
 		e.goOnRamp(r, f.ID, w)
 	default:

@@ -12,34 +12,35 @@ type StepKind string
 
 // The kinds of step.
 const (
-	StepSet      StepKind = "set"      // write a property once
-	StepHold     StepKind = "hold"     // keep a property until the rule lets go or ForSeconds are over
-	StepWait     StepKind = "wait"     // wait
-	StepUntil    StepKind = "until"    // wait until a condition is true
-	StepIf       StepKind = "if"       // one of two
-	StepRepeat   StepKind = "repeat"   // again and again: so many times, while or until a condition
-	StepEach     StepKind = "each"     // once for each device of a group
-	StepTogether StepKind = "together" // several at the same time
-	StepOneOf    StepKind = "oneOf"    // one of several, by chance
-	StepRemember StepKind = "remember" // remember how devices are
-	StepPutBack  StepKind = "putBack"  // put them back so
-	StepAction   StepKind = "action"   // ask a device for something
-	StepScene    StepKind = "scene"    // apply a scene
-	StepRun      StepKind = "run"      // run another rule's steps
-	StepStop     StepKind = "stop"     // stop what another rule has under way, or end this run
-	StepNotify   StepKind = "notify"   // tell the household
-	StepSay      StepKind = "say"      // let speakers say something
-	StepWeb      StepKind = "web"      // call a web address
-	StepPublish  StepKind = "publish"  // publish a message on the hub's broker
-	StepProgram  StepKind = "program"  // run a program of the data folder
-	StepRamp     StepKind = "ramp"     // bring a number from what it is to another over ForSeconds
-	StepPause    StepKind = "pause"    // keep another rule from acting
-	StepResume   StepKind = "resume"   // let it act again
-	StepQuestion StepKind = "question" // ask the household, and do what goes with the answer
-	StepShow     StepKind = "show"     // show something on panels
-	StepScript   StepKind = "script"   // run a script
-	StepSequence StepKind = "sequence" // start a sequence of scenes
-	StepPlay     StepKind = "play"     // let players play something that is searched by words
+	StepSet      StepKind = "set"         // write a property once
+	StepHold     StepKind = "hold"        // keep a property until the rule lets go or ForSeconds are over
+	StepWait     StepKind = "wait"        // wait
+	StepUntil    StepKind = "until"       // wait until a condition is true
+	StepIf       StepKind = "if"          // one of two
+	StepRepeat   StepKind = "repeat"      // again and again: so many times, while or until a condition
+	StepEach     StepKind = "each"        // once for each device of a group
+	StepTogether StepKind = "together"    // several at the same time
+	StepOneOf    StepKind = "oneOf"       // one of several, by chance
+	StepRemember StepKind = "remember"    // remember how devices are
+	StepPutBack  StepKind = "putBack"     // put them back so
+	StepAction   StepKind = "action"      // ask a device for something
+	StepScene    StepKind = "scene"       // apply a scene
+	StepRun      StepKind = "run"         // run another rule's steps
+	StepStop     StepKind = "stop"        // stop what another rule has under way, or end this run
+	StepNotify   StepKind = "notify"      // tell the household
+	StepSay      StepKind = "say"         // let speakers say something
+	StepWeb      StepKind = "web"         // call a web address
+	StepPublish  StepKind = "publish"     // publish a message on the hub's broker
+	StepProgram  StepKind = "program"     // run a program of the data folder
+	StepRamp     StepKind = "ramp"        // bring a number from what it is to another over ForSeconds
+	StepThrough  StepKind = "stepThrough" // go through values, one after the other, until the run is stopped
+	StepPause    StepKind = "pause"       // keep another rule from acting
+	StepResume   StepKind = "resume"      // let it act again
+	StepQuestion StepKind = "question"    // ask the household, and do what goes with the answer
+	StepShow     StepKind = "show"        // show something on panels
+	StepScript   StepKind = "script"      // run a script
+	StepSequence StepKind = "sequence"    // start a sequence of scenes
+	StepPlay     StepKind = "play"        // let players play something that is searched by words
 )
 
 // Firmness says how firmly a hold holds.
@@ -56,7 +57,7 @@ const Member = "member"
 
 // Step is one thing a rule does. Which fields count depends on its kind.
 type Step struct {
-	Kind     StepKind `json:"kind" enum:"set,hold,wait,until,if,repeat,each,together,oneOf,remember,putBack,action,scene,run,stop,notify,say,web,publish,program,ramp,pause,resume,script,question,show,play,sequence"`
+	Kind     StepKind `json:"kind" enum:"set,hold,wait,until,if,repeat,each,together,oneOf,remember,putBack,action,scene,run,stop,notify,say,web,publish,program,ramp,stepThrough,pause,resume,script,question,show,play,sequence"`
 	Device   string   `json:"device,omitempty" doc:"Id of the device; in the steps of an each, member is the one whose turn it is."`
 	Group    string   `json:"group,omitempty" doc:"Id of a group, a room, a floor or a label instead of a device: all its devices; property then names a role."`
 	Property string   `json:"property,omitempty"`
@@ -64,6 +65,11 @@ type Step struct {
 	Value thing.Value `json:"value,omitzero"`
 	To    thing.Value `json:"to,omitzero" doc:"A number by chance from value to this."`
 	By    bool        `json:"by,omitempty" doc:"The value is added to what the property is at."`
+	// Values are what a step through goes through, every GapSeconds, round and round or ToAndFro.
+	Values   []thing.Value `json:"values,omitempty" maxItems:"100" doc:"What a step through goes through, one every gapSeconds."`
+	ToAndFro bool          `json:"toAndFro,omitempty" doc:"A step through goes back from the last value instead of beginning again."`
+	// ForNow says that it is as it was before once the light was off.
+	ForNow bool `json:"forNow,omitempty" doc:"Once the light was off, it comes on as it was before; else with what was reached."`
 	// From is the property that the value is taken from.
 	From *thing.Ref `json:"from,omitempty" doc:"The property that the value is taken from."`
 	// Expression is what the value is worked out by.
@@ -72,7 +78,7 @@ type Step struct {
 	ForSeconds  float64 `json:"forSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long to wait, to ramp, or to hold in a when rule."`
 	// ToSeconds makes a wait last by chance from ForSeconds to this.
 	ToSeconds float64 `json:"toSeconds,omitempty" minimum:"0" maximum:"604800" doc:"A wait lasts by chance up to this."`
-	// AtMostSeconds bounds a wait until and a question; then Else is done.
+	// AtMostSeconds bounds a wait until, a question and a step through; then Else is done.
 	AtMostSeconds float64 `json:"atMostSeconds,omitempty" minimum:"0" maximum:"604800" doc:"How long to wait at most; 0 is without end."`
 	// Formulas may give how long.
 	Formulas Formulas `json:"formulas,omitempty" doc:"Expressions that give durations, by the fields' names, such as forSeconds."`
@@ -93,7 +99,7 @@ type Step struct {
 	Else  []Step `json:"else,omitempty" doc:"What an if does otherwise, an until when its time is over, and a set that waits until it is done where the device does not follow."`
 	Do    []Step `json:"do,omitempty" doc:"What a repeat or an each does in every round."`
 	// GapSeconds is between the rounds of an each.
-	GapSeconds float64  `json:"gapSeconds,omitempty" minimum:"0" maximum:"3600" doc:"Between the rounds of an each."`
+	GapSeconds float64  `json:"gapSeconds,omitempty" minimum:"0" maximum:"3600" doc:"Between the rounds of an each, or the values of a step through."`
 	Branches   []Branch `json:"branches,omitempty" maxItems:"20" doc:"What is done together, or one of which is done."`
 
 	Action string `json:"action,omitempty"`

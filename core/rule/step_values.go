@@ -34,6 +34,32 @@ func init() {
 	}
 }
 
+// ShortestGap is the least time between two values that are gone through, in seconds.
+const ShortestGap = 0.05
+
+func init() {
+	stepKinds[StepThrough] = stepTraits{
+		fields:    []string{"device", "group", "property", "values", "toAndFro", "forNow", "gapSeconds", "atMostSeconds", "unattended"},
+		takesTime: always,
+		check: func(c *checker, path string, s *Step, lasts bool) {
+			if len(s.Values) < 2 {
+				c.open(path+"/values", "Choose two values or more to go through.")
+			}
+			if s.GapSeconds < ShortestGap || s.GapSeconds > 3600 {
+				c.say(path+"/gapSeconds", "From %g s to an hour between two values.", ShortestGap)
+			}
+			for i, v := range s.Values {
+				before := len(c.problems)
+				one := *s
+				one.Kind, one.Value = StepSet, v
+				if c.setting(fmt.Sprintf("%s/values/%d", path, i), &one, lasts); len(c.problems) > before {
+					break // what is wrong is wrong for the others too
+				}
+			}
+		},
+	}
+}
+
 func always(*Step) bool { return true }
 
 // setting checks a step that sets or holds a property.

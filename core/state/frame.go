@@ -25,6 +25,8 @@ type Frame struct {
 	Call uint64 `json:"call,omitempty"`
 	// Ramp is what the run brings from one number to another.
 	Ramp *Ramp `json:"ramp,omitempty"`
+	// Through is where the run is among the values that it goes through.
+	Through *Through `json:"through,omitempty"`
 	// Until says that it waits until the condition of the step that it is at is true.
 	Until bool `json:"until,omitempty"`
 	// Parent is the run that this one is a branch of, and Branches how many of its own are under way.
@@ -48,6 +50,16 @@ type Block struct {
 	// Round counts the rounds of a repeat or an each from 1; Members are the devices of an each.
 	Round   int      `json:"round,omitempty"`
 	Members []string `json:"members,omitempty"`
+}
+
+// Through is where a run is among values that it goes through.
+type Through struct {
+	Index int `json:"index"`
+	// Back says that it goes to and fro, and is on its way back.
+	Back bool `json:"back,omitempty"`
+	// Last is what it wrote last: where something else stands, somebody has set it meanwhile.
+	Last thing.Value `json:"last,omitzero"`
+	Ends time.Time   `json:"ends"`
 }
 
 // Ramp is numbers on their way to others.
@@ -96,6 +108,10 @@ func (f *Frame) Clone() Frame {
 		ramp := *f.Ramp
 		ramp.Aims = slices.Clone(ramp.Aims)
 		clone.Ramp = &ramp
+	}
+	if f.Through != nil {
+		through := *f.Through
+		clone.Through = &through
 	}
 	clone.Remembered = slices.Clone(f.Remembered)
 	return clone

@@ -49,7 +49,9 @@ type Control struct {
 	// Target is what the device was last asked for, or is known to be at.
 	Target thing.Value `json:"target,omitzero"`
 	// LastOn is what a number was asked for before it was asked to be 0: what a lamp comes on with. 0 where that is not known.
-	LastOn      float64     `json:"lastOn,omitempty"`
+	LastOn float64 `json:"lastOn,omitempty"`
+	// ForNow is what it was at before it was set for now only; none where it was not.
+	ForNow      thing.Value `json:"forNow,omitzero" doc:"What it is at again once the light was off."`
 	Asked       cause.ID    `json:"asked,omitempty" doc:"Entry of the last command."`
 	AskedAt     time.Time   `json:"askedAt,omitzero"`
 	Command     uint64      `json:"command,omitempty"`

@@ -2,6 +2,7 @@ package tell
 
 import (
 	"fmt"
+	"strings"
 
 	"amvek/core/rule"
 )
@@ -35,6 +36,7 @@ const (
 func init() {
 	words[rule.StepSet] = stepWords{say: (*teller).setting, otherwise: notFollows}
 	words[rule.StepHold] = stepWords{say: (*teller).setting}
+	words[rule.StepThrough] = stepWords{say: (*teller).through}
 	words[rule.StepRamp] = stepWords{say: func(t *teller, s *rule.Step) string {
 		return t.setting(s) + " over " + t.long(s.Formulas, "forSeconds", s.ForSeconds)
 	}}
@@ -80,6 +82,26 @@ func joints(next string) func(*rule.Step, int) string {
 		}
 		return next
 	}
+}
+
+// through says a step that goes through values.
+func (t *teller) through(s *rule.Step) string {
+	subject, property := t.subject(s.Device, s.Group, s.Property)
+	values := make([]string, len(s.Values))
+	for i, v := range s.Values {
+		values[i] = value(property, v)
+	}
+	text := "step " + subject + " through " + strings.Join(values, ", ") + ", every " + duration(s.GapSeconds)
+	if s.ToAndFro {
+		text += ", to and fro"
+	}
+	if s.AtMostSeconds > 0 {
+		text += ", for at most " + duration(s.AtMostSeconds)
+	}
+	if s.ForNow {
+		text += ", for now only"
+	}
+	return text
 }
 
 func (t *teller) wait(s *rule.Step) string {

@@ -81,6 +81,11 @@ func (p *Property) Rest() Value {
 	return Value{}
 }
 
+// Extinguishes reports whether a light is off at a value of the property.
+func (p *Property) Extinguishes(v Value) bool {
+	return (p.Role == RoleBrightness || p.Role == RolePower) && !v.IsNone() && v == p.Rest()
+}
+
 // Starts reports whether going from one value to another sets something going, or drives it harder.
 func (p *Property) Starts(from, to Value) bool {
 	rest := p.Rest()
