@@ -120,6 +120,9 @@ func (k Kind) External() bool {
 	}
 }
 
+// ScenesLightsOff is the note of a scene that was in effect already, so that its lights went off.
+const ScenesLightsOff = "off"
+
 // NoRule is the note of a press for which there is no rule.
 const NoRule = "no rule"
 

@@ -7,6 +7,7 @@ import (
 	"amvek/core/light"
 	"amvek/core/rule"
 	"amvek/core/state"
+	"amvek/core/thing"
 )
 
 // The steps about devices as a whole, and scenes and sequences of them.
@@ -37,19 +38,54 @@ func init() {
 		plain: func(e *Engine, step *rule.Step, _ actor, w why) { e.play(step, "", w) },
 	}
 	stepTakers[rule.StepScene] = stepTaker{plain: func(e *Engine, step *rule.Step, _ actor, w why) {
-		scene := e.scenes[step.Scene]
-		if scene == nil || e.keptBack(scene, step.Scene, w) {
+		id, off := e.nextScene(step)
+		scene := e.scenes[id]
+		if scene == nil || e.keptBack(scene, id, w) {
 			return
 		}
-		inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: step.Scene})
 		now := e.sceneNow(scene)
-		e.applyTargets(now.Targets, now.Fade(), false, "scene:"+step.Scene, inner)
+		if off {
+			e.applyTargets(dark(e, now.Targets), now.Fade(), false, "scene:"+id, e.follow(w, cause.Entry{Kind: cause.Applied, Scene: id, Note: cause.ScenesLightsOff}))
+			return
+		}
+		inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: id})
+		e.applyTargets(now.Targets, now.Fade(), false, "scene:"+id, inner)
 	}}
 	stepTakers[rule.StepSequence] = stepTaker{plain: func(e *Engine, step *rule.Step, _ actor, w why) {
 		if q := e.sequences[step.Sequence]; q != nil {
 			e.startSequence(q, false, w)
 		}
 	}}
+}
+
+// nextScene returns the scene that a step applies: of several the one after that in effect. Off says that its lights are to go
+// off instead, since it is in effect already.
+func (e *Engine) nextScene(step *rule.Step) (id string, off bool) {
+	all := step.Scenes
+	if len(all) == 0 {
+		all = []string{step.Scene}
+	}
+	for i := len(all) - 1; i >= 0; i-- {
+		scene := e.scenes[all[i]]
+		switch {
+		case scene == nil || !e.InEffect(scene):
+		case i < len(all)-1:
+			return all[i+1], false
+		case step.OrOff:
+			return all[i], true
+		}
+	}
+	return all[0], false
+}
+
+// dark returns targets at which the lights of others are off.
+func dark(e *Engine, targets []light.Target) (off []light.Target) {
+	for _, t := range targets {
+		if s := e.find(t.Device, t.Property); s != nil && (s.property.Role == thing.RoleBrightness || s.property.Role == thing.RolePower) {
+			off = append(off, light.Target{Device: t.Device, Property: t.Property, Value: s.property.Rest()})
+		}
+	}
+	return off
 }
 
 // remember keeps how devices are, for a later step of the run.

@@ -243,6 +243,9 @@ func (u *Uses) steps(steps []Step) {
 		}
 		u.add(&u.Groups, s.Group)
 		u.add(&u.Scenes, s.Scene)
+		for _, id := range s.Scenes {
+			u.add(&u.Scenes, id)
+		}
 		u.add(&u.Scenes, s.Sequence)
 		u.add(&u.Rules, s.Rule)
 		u.add(&u.Dashboards, s.Dashboard)

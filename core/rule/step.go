@@ -104,9 +104,13 @@ type Step struct {
 
 	Action string `json:"action,omitempty"`
 	// Input is what the action is given, by the names of its inputs.
-	Input    map[string]Given `json:"input,omitempty" doc:"What the action is given, by the names of its inputs; those that it can do without may be left out."`
-	Scene    string           `json:"scene,omitempty" doc:"Id of the scene."`
-	Sequence string           `json:"sequence,omitempty" doc:"Id of the sequence to start, or to stop."`
+	Input map[string]Given `json:"input,omitempty" doc:"What the action is given, by the names of its inputs; those that it can do without may be left out."`
+	Scene string           `json:"scene,omitempty" doc:"Id of the scene."`
+	// Scenes are those of which the next one is applied, instead of Scene.
+	Scenes []string `json:"scenes,omitempty" maxItems:"50" doc:"Ids of scenes of which the one after that in effect is applied, instead of one."`
+	// OrOff says that the lights go off where the scene, or the last of several, is in effect already.
+	OrOff    bool   `json:"orOff,omitempty" doc:"Where the scene, or the last of several, is in effect already, its lights go off."`
+	Sequence string `json:"sequence,omitempty" doc:"Id of the sequence to start, or to stop."`
 	// Dashboard is the one whose panels show something; all do where it is absent.
 	Dashboard string `json:"dashboard,omitempty" doc:"Id of the dashboard whose panels show it; absent for all."`
 	Rule      string `json:"rule,omitempty" doc:"Id of the rule to run or to stop; a stop without one ends this run."`

@@ -31,8 +31,21 @@ func init() {
 		},
 	}
 	stepKinds[StepScene] = stepTraits{
-		fields: []string{"scene"}, atOnce: true,
-		check: func(c *checker, path string, s *Step, _ bool) { c.scene(path, s) },
+		fields: []string{"scene", "scenes", "orOff"}, atOnce: true,
+		check: func(c *checker, path string, s *Step, _ bool) {
+			if len(s.Scenes) == 0 {
+				c.scene(path, s)
+				return
+			}
+			if s.Scene != "" {
+				c.say(path+"/scene", "It applies one scene, or the next of several, not both.")
+			}
+			for i, id := range s.Scenes {
+				if !c.lookup.HasScene(id) {
+					c.say(fmt.Sprintf("%s/scenes/%d", path, i), "This scene no longer exists.")
+				}
+			}
+		},
 	}
 	stepKinds[StepSequence] = stepTraits{
 		fields: []string{"sequence"}, atOnce: true,

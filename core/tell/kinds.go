@@ -84,6 +84,22 @@ func joints(next string) func(*rule.Step, int) string {
 	}
 }
 
+// applying says which scene a step applies, or which next.
+func (t *teller) applying(s *rule.Step) string {
+	text := "apply scene " + t.title(s.Scene)
+	if len(s.Scenes) > 0 {
+		titles := make([]string, len(s.Scenes))
+		for i, id := range s.Scenes {
+			titles[i] = t.title(id)
+		}
+		text = "apply the next of the scenes " + strings.Join(titles, ", ")
+	}
+	if s.OrOff {
+		text += "; where it is in effect, its lights go off"
+	}
+	return text
+}
+
 // through says a step that goes through values.
 func (t *teller) through(s *rule.Step) string {
 	subject, property := t.subject(s.Device, s.Group, s.Property)
@@ -125,7 +141,7 @@ func init() {
 	words[rule.StepPlay] = stepWords{say: func(t *teller, s *rule.Step) string {
 		return "play “" + t.expression(s.Text) + "” on " + t.about(s)
 	}}
-	words[rule.StepScene] = stepWords{say: func(t *teller, s *rule.Step) string { return "apply scene " + t.title(s.Scene) }}
+	words[rule.StepScene] = stepWords{say: (*teller).applying}
 	words[rule.StepSequence] = stepWords{say: func(t *teller, s *rule.Step) string { return "start sequence " + t.title(s.Sequence) }}
 }
 

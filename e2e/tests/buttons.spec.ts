@@ -16,7 +16,6 @@ test('keys of a plate: lit as the real ones are pressed, given something to do, 
   await page.locator('a[data-row]').filter({ hasText: 'Galley plate' }).click()
   const keys = page.getByRole('radiogroup', { name: 'Keys of Galley plate' })
   await expect(keys.getByRole('radio')).toHaveCount(4)
-  await expect(page.getByRole('status').filter({ hasText: 'Last:' })).toHaveCount(0)
 
   // The third real key is pressed: it is chosen here, and the journal says that no rule is for it.
   await hub.bench({ what: 'press', plate: '41', button: 3, gesture: 'press' })
@@ -246,4 +245,93 @@ test('on the bench a key is down for as long as the pointer is, and the dial tur
   await expect(dial).toHaveAttribute('aria-valuenow', '6')
   await dial.press('ArrowLeft')
   await expect(dial).toHaveAttribute('aria-valuenow', '5')
+})
+
+test('held through a palette of colors and released at the third, a lamp comes on with it; for now only, as before', async ({
+  hub,
+  page,
+}) => {
+  await quietEvening(hub)
+  const plate = await named(hub, 'Galley plate')
+  const lamp = await named(hub, 'Table lamp')
+  await hub.send('PUT', `/api/devices/${plate.id}/properties/handler`, { value: 'client' })
+  const set = (name: string, to: unknown) =>
+    hub.send('PUT', `/api/devices/${lamp.id}/properties/${name}`, { value: to })
+  await set('brightness', 60)
+  await expect.poll(() => value(hub, 'Table lamp', 'brightness')).toBe(60)
+  const [key, ...keys] = ['color', 'colorTemperature'].filter((name) => lamp.states.some((s) => s.name === name))
+  const property = key === 'color' ? 'color' : 'colorTemperature'
+  expect([property, ...keys].length).toBeGreaterThan(0)
+  await page.goto(`${hub.url}/buttons/${plate.id}`)
+  await page.getByRole('radio', { name: /^Button 4/ }).click()
+  const doings = page.getByRole('region', { name: 'Button 4' })
+  await doings.getByRole('button', { name: 'What Button 4 does when held' }).click()
+  await page.getByRole('searchbox').fill(property === 'color' ? 'colors table lamp' : 'warm and cool table lamp')
+  await page.getByRole('option', { name: 'Table lamp' }).first().click()
+  await expect(doings.getByRole('link', { name: /released: stop/ })).toBeVisible()
+  type Rule = { id: string; title: string; do: { kind: string; values?: unknown[]; gapSeconds?: number }[] }
+  const rule = (await hub.get<Rule[]>('/api/rules')).find((r) => r.title.startsWith('Galley plate, button 4 held'))!
+  const step = rule.do[0]!
+  expect(step.kind).toBe('stepThrough')
+  const gap = step.gapSeconds!
+  const held = async () => {
+    await hub.bench({ what: 'press', plate: '41', button: 4, gesture: 'hold' })
+    await hub.advance(2.4 * gap)
+    await hub.bench({ what: 'press', plate: '41', button: 4, gesture: 'release' })
+    await hub.advance(10)
+  }
+  const offAndOn = async () => {
+    await set('brightness', 0)
+    await expect.poll(() => value(hub, 'Table lamp', 'brightness')).toBe(0)
+    await hub.advance(10)
+    await set('brightness', 60)
+    await expect.poll(() => value(hub, 'Table lamp', 'brightness')).toBe(60)
+    await hub.advance(10)
+  }
+  const now = () => value(hub, 'Table lamp', property)
+  const before = await now()
+  await held()
+  const third = await now()
+  expect(third).not.toEqual(before)
+  await offAndOn()
+  expect(await now()).toEqual(third)
+
+  // The same for now only, changed under Rules as any rule is.
+  await doings.getByRole('link', { name: /^Galley plate, button 4 held: Table lamp$/ }).click()
+  await page.getByRole('button', { name: /^Whether it is kept/ }).click()
+  await page.getByRole('option', { name: 'only until it was off' }).click()
+  await page.getByRole('button', { name: 'Put live' }).click()
+  await expect
+    .poll(async () => JSON.stringify((await hub.get<Rule[]>('/api/rules')).find((r) => r.id === rule.id)!.do))
+    .toContain('"forNow":true')
+  await held()
+  expect(await now()).not.toEqual(third)
+  await offAndOn()
+  expect(await now()).toEqual(third)
+})
+
+test('pressed again, a scene goes off', async ({ hub, page }) => {
+  await quietEvening(hub)
+  const plate = await named(hub, 'Galley plate')
+  await hub.send('PUT', `/api/devices/${plate.id}/properties/handler`, { value: 'client' })
+  await page.goto(`${hub.url}/buttons/${plate.id}`)
+  const doings = page.getByRole('region', { name: 'Button 1' })
+  await doings.getByRole('button', { name: 'What Button 1 does when pressed', exact: true }).click()
+  await page.getByRole('searchbox').fill('off when pressed again')
+  await page.getByRole('option', { name: 'Supper, off when pressed again' }).click()
+  await expect(doings.getByRole('link', { name: /button 1 pressed: Supper/ })).toBeVisible()
+  const table = () => value(hub, 'Table lamp', 'brightness').then(Number)
+  const press = async () => {
+    await hub.bench({ what: 'press', plate: '41', button: 1, gesture: 'press' })
+    await hub.advance(20)
+  }
+  const lamp = await named(hub, 'Table lamp')
+  await hub.send('PUT', `/api/devices/${lamp.id}/properties/brightness`, { value: 10 })
+  await expect.poll(table).toBe(10)
+  await press()
+  await expect.poll(table).toBe(60)
+  await press()
+  await expect.poll(table).toBe(0)
+  await press()
+  await expect.poll(table).toBe(60)
 })

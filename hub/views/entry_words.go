@@ -163,7 +163,12 @@ var entryWords = map[cause.Kind]struct {
 	cause.CutShort: {tonePlain, func(s saying) string {
 		return strings.TrimSpace(fmt.Sprintf("Rule %s went no further: %s %s", s.r.Title(s.Rule), s.device, s.Note))
 	}},
-	cause.Applied:   {toneAutomation, func(s saying) string { return fmt.Sprintf("Scene %s applied", s.r.Title(s.Scene)) }},
+	cause.Applied: {toneAutomation, func(s saying) string {
+		if s.Note == cause.ScenesLightsOff {
+			return fmt.Sprintf("Scene %s was in effect already: its lights go off", s.r.Title(s.Scene))
+		}
+		return fmt.Sprintf("Scene %s applied", s.r.Title(s.Scene))
+	}},
 	cause.Commanded: {tonePlain, func(s saying) string { return fmt.Sprintf("%s: %s asked for %s", s.device, s.property, s.said) }},
 	cause.Confirmed: {tonePlain, func(s saying) string { return fmt.Sprintf("%s: %s confirmed at %s", s.device, s.property, s.said) }},
 	cause.Failed:    {toneFault, func(s saying) string { return fmt.Sprintf("%s: %s failed. %s", s.device, s.property, s.Note) }},

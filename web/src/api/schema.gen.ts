@@ -4617,6 +4617,7 @@ export interface components {
              * @description Index of the next of the outermost steps.
              */
             step: number;
+            through?: components["schemas"]["Through"];
             /** Format: int64 */
             trace?: number;
             until?: boolean;
@@ -6634,6 +6635,8 @@ export interface components {
              * @enum {string}
              */
             firm?: "" | "firm" | "safety";
+            /** @description Once the light was off, it comes on as it was before; else with what was reached. */
+            forNow?: boolean;
             /**
              * Format: double
              * @description How long to wait, to ramp, or to hold in a when rule.
@@ -6647,7 +6650,7 @@ export interface components {
             from?: components["schemas"]["Ref"];
             /**
              * Format: double
-             * @description Between the rounds of an each.
+             * @description Between the rounds of an each, or the values of a step through.
              */
             gapSeconds?: number;
             /** @description Id of a group, a room, a floor or a label instead of a device: all its devices; property then names a role. */
@@ -6659,7 +6662,7 @@ export interface components {
             /** @description Id of the variable that the answer goes into. */
             into?: string;
             /** @enum {string} */
-            kind: "set" | "hold" | "wait" | "until" | "if" | "repeat" | "each" | "together" | "oneOf" | "remember" | "putBack" | "action" | "scene" | "run" | "stop" | "notify" | "say" | "web" | "publish" | "program" | "ramp" | "pause" | "resume" | "script" | "question" | "show" | "play" | "sequence";
+            kind: "set" | "hold" | "wait" | "until" | "if" | "repeat" | "each" | "together" | "oneOf" | "remember" | "putBack" | "action" | "scene" | "run" | "stop" | "notify" | "say" | "web" | "publish" | "program" | "ramp" | "stepThrough" | "pause" | "resume" | "script" | "question" | "show" | "play" | "sequence";
             /**
              * Format: double
              * @description How long it may take; 10 s where it is absent.
@@ -6670,6 +6673,8 @@ export interface components {
              * @enum {string}
              */
             method?: "GET" | "POST" | "PUT" | "DELETE";
+            /** @description Where the scene, or the last of several, is in effect already, its lights go off. */
+            orOff?: boolean;
             /** @description The address may be one of the hub's own machine, or link-local. */
             ownMachine?: boolean;
             /** @description The part of an answer in JSON, by a JSON pointer (RFC 6901) such as /main/temp. */
@@ -6683,6 +6688,8 @@ export interface components {
             rule?: string;
             /** @description Id of the scene. */
             scene?: string;
+            /** @description Ids of scenes of which the one after that in effect is applied, instead of one. */
+            scenes?: string[];
             /** @description A script in Starlark; when it fails it does nothing, and else is done. */
             script?: string;
             /** @description Id of the sequence to start, or to stop. */
@@ -6698,6 +6705,8 @@ export interface components {
             times?: number;
             /** @description A number by chance from value to this. */
             to?: components["schemas"]["Value"];
+            /** @description A step through goes back from the last value instead of beginning again. */
+            toAndFro?: boolean;
             /**
              * Format: double
              * @description A wait lasts by chance up to this.
@@ -6710,6 +6719,8 @@ export interface components {
             /** @description The run goes on when the device has confirmed, and ends when it does not follow; in rules only. */
             untilDone?: boolean;
             value?: components["schemas"]["Value"];
+            /** @description What a step through goes through, one every gapSeconds. */
+            values?: components["schemas"]["Value"][];
         };
         Stretch: {
             /** Format: date-time */
@@ -6773,6 +6784,14 @@ export interface components {
             document: string;
             /** @description The address at which it was read. */
             source?: string;
+        };
+        Through: {
+            back?: boolean;
+            /** Format: date-time */
+            ends: string;
+            /** Format: int64 */
+            index: number;
+            last?: components["schemas"]["Value"];
         };
         ToldView: {
             problems: components["schemas"]["Mistake"][];

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import type { Device, DeviceEvent, Rule } from '@/api/types'
+import type { Device, DeviceEvent, Property, Rule } from '@/api/types'
 import {
   copied,
   copyOf,
@@ -94,7 +94,9 @@ describe('keys', () => {
     expect(all.map((d) => d.value)).toEqual([
       'brighten l',
       'dim l',
+      'fro l',
       'scene s',
+      'scene-off s',
       'toggle l',
       'toggle p',
       'up l',
@@ -123,6 +125,44 @@ describe('keys', () => {
       do: [],
     })
     expect(ruleFor(device('x', 'x'.repeat(200)), key, 'hold', doing('scene s')).title).toHaveLength(120)
+  })
+
+  it('step through what a lamp or a shutter has', () => {
+    const tint = device('t', 'Tint', 'brightness')
+    tint.description.properties.push(
+      ...([
+        { name: 'white', role: 'colorTemperature', writable: true, type: 'number', minimum: 2500, maximum: 5500 },
+        { name: 'color', role: 'color', writable: true, type: 'color' },
+        { name: 'position', role: 'position', writable: true, type: 'number' },
+      ] as Property[]),
+    )
+    const found = doings({
+      held: true,
+      scenes: [],
+      devices: [tint],
+      rules: [],
+      modes: [],
+      own: { device: 'o', mode: 'm' },
+    })
+    const of = (value: string) => found.find((d) => d.value === value)
+    expect(of('whites t')?.steps?.[0]).toMatchObject({
+      kind: 'stepThrough',
+      values: [2700, 3200, 4000, 5000],
+      toAndFro: true,
+    })
+    expect(of('colors t')).toMatchObject({ whileHeld: true, steps: [{ property: 'color', gapSeconds: 1 }] })
+    expect(of('colors t')?.steps?.[0]?.values).toHaveLength(5)
+    expect(of('white -400 t')?.steps?.[0]).toMatchObject({ property: 'white', value: -400, by: true })
+    expect(of('shutter 100 t')?.steps?.[0]).toMatchObject({ property: 'position', value: 100 })
+    const pressed = doings({
+      held: false,
+      scenes: [],
+      devices: [tint],
+      rules: [],
+      modes: [],
+      own: { device: 'o', mode: 'm' },
+    })
+    expect(pressed.some((d) => d.whileHeld)).toBe(false)
   })
 
   it('go on while they are held, where they say when that ends', () => {

@@ -1,4 +1,4 @@
-import type { Device, DeviceEvent, Rule, RuleDocument, Step } from '@/api/types'
+import type { Device, DeviceEvent, Property, Rule, RuleDocument, Step } from '@/api/types'
 import type { Choice } from './choice'
 import { documentOf } from './documents'
 
@@ -82,6 +82,21 @@ const FULL = 100
 const STEP = 10
 /** From dark to full, in seconds, while a key is held. */
 const HELD_FOR = 5
+/** What is gone through while a key is held: brightness, white from candle to noon in kelvin, colors by CIE x and y. */
+const LEVELS = Array.from({ length: 25 }, (_, i) => (i + 1) * 4)
+const WHITES = [2200, 2700, 3200, 4000, 5000, 6500]
+const COLORS = [
+  { x: 0.64, y: 0.33 },
+  { x: 0.56, y: 0.41 },
+  { x: 0.3, y: 0.6 },
+  { x: 0.19, y: 0.22 },
+  { x: 0.27, y: 0.12 },
+]
+const LEVEL_GAP = 0.2
+const WHITE_GAP = 0.5
+const COLOR_GAP = 1
+/** How many kelvin a step warmer or cooler is. */
+const KELVIN = 400
 
 /** What lights or switches in a device, as steps toggle it. */
 function toggled(d: Device): Step[] {
@@ -117,6 +132,22 @@ export function doings(home: {
     { kind: 'ramp', device: d.id, property: d.light!, value, forSeconds: HELD_FOR },
   ]
   const whileHeld = home.held ? dimmable : []
+  const having = (role: string) =>
+    home.devices.flatMap((d) =>
+      d.description.properties.filter((p) => p.role === role && p.writable).map((p) => ({ d, p })),
+    )
+  const whites = having('colorTemperature')
+  const colors = having('color')
+  const shutters = having('position')
+  const inRange = (p: Property, values: number[]) =>
+    values.filter((v) => v >= (p.minimum ?? v) && v <= (p.maximum ?? v))
+  const through = (
+    d: Device,
+    property: string,
+    values: Step['values'],
+    gapSeconds: number,
+    toAndFro = true,
+  ): Step[] => [{ kind: 'stepThrough', device: d.id, property, values, gapSeconds, toAndFro: toAndFro || undefined }]
   return [
     ...whileHeld.map((d) => ({
       value: `brighten ${d.id}`,
@@ -132,15 +163,58 @@ export function doings(home: {
       steps: toward(d, 1),
       whileHeld: true,
     })),
+    ...whileHeld.map((d) => ({
+      value: `fro ${d.id}`,
+      title: d.title,
+      group: 'Brightness to and fro while it is held',
+      steps: through(d, d.light!, LEVELS, LEVEL_GAP),
+      whileHeld: true,
+    })),
+    ...(home.held ? whites : []).map(({ d, p }) => ({
+      value: `whites ${d.id}`,
+      title: d.title,
+      group: 'Warm and cool to and fro while it is held',
+      steps: through(d, p.name, inRange(p, WHITES), WHITE_GAP),
+      whileHeld: true,
+    })),
+    ...(home.held ? colors : []).map(({ d, p }) => ({
+      value: `colors ${d.id}`,
+      title: d.title,
+      group: 'Through colors while it is held',
+      steps: through(d, p.name, COLORS, COLOR_GAP, false),
+      whileHeld: true,
+    })),
     ...home.scenes.map((s) => ({
       value: `scene ${s.id}`,
       title: s.title,
       group: 'Apply a scene',
       steps: [{ kind: 'scene' as const, scene: s.id }],
     })),
+    ...home.scenes.map((s) => ({
+      value: `scene-off ${s.id}`,
+      title: `${s.title}, off when pressed again`,
+      group: 'Apply a scene',
+      steps: [{ kind: 'scene' as const, scene: s.id, orOff: true }],
+    })),
     ...lamps.map((d) => ({ value: `toggle ${d.id}`, title: d.title, group: 'Switch on or off', steps: toggled(d) })),
     ...dimmable.map((d) => ({ value: `up ${d.id}`, title: d.title, group: `${STEP} % brighter`, steps: by(d, STEP) })),
     ...dimmable.map((d) => ({ value: `down ${d.id}`, title: d.title, group: `${STEP} % darker`, steps: by(d, -STEP) })),
+    ...whites.flatMap(({ d, p }) =>
+      [KELVIN, -KELVIN].map((by) => ({
+        value: `white ${by} ${d.id}`,
+        title: d.title,
+        group: by > 0 ? 'Cooler by a step' : 'Warmer by a step',
+        steps: [{ kind: 'set' as const, device: d.id, property: p.name, value: by, by: true }],
+      })),
+    ),
+    ...shutters.flatMap(({ d, p }) =>
+      [FULL, 0].map((value) => ({
+        value: `shutter ${value} ${d.id}`,
+        title: d.title,
+        group: value ? 'Shutter up' : 'Shutter down',
+        steps: [{ kind: 'set' as const, device: d.id, property: p.name, value }],
+      })),
+    ),
     ...home.modes.map((m) => ({
       value: `mode ${m.id}`,
       title: m.title,

@@ -135,6 +135,13 @@ const stepTraits: Record<Step['kind'], StepTraits> = {
     waits: true,
     begin: (old) => ({ ...about(old), value: old.value, forSeconds: 60 }),
   },
+  stepThrough: {
+    title: 'step',
+    group: DEVICES,
+    help: 'go through values, such as while a key is held',
+    waits: true,
+    begin: (old) => ({ ...about(old), values: [], gapSeconds: 0.5 }),
+  },
   script: { title: 'run a script', group: BEYOND, help: 'a few lines of Starlark', otherwise: fails },
   question: {
     title: 'ask the household',

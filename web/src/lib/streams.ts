@@ -14,7 +14,6 @@ export function joined(samples: Sample[], more: Sample[], atMost: number): Sampl
   return [...samples, ...fresh].slice(-atMost)
 }
 
-
 export interface Span {
   from: number
   to: number

@@ -14,6 +14,7 @@ import ScriptBlock from './ScriptBlock.vue'
 import SequenceWords from './SequenceWords.vue'
 import SettingWords from './SettingWords.vue'
 import ShowWords from './ShowWords.vue'
+import ThroughWords from './ThroughWords.vue'
 import UntilWords from './UntilWords.vue'
 import WaitWords from './WaitWords.vue'
 
@@ -35,6 +36,7 @@ export const stepComponents: Record<Step['kind'], StepComponent | null> = {
   set: setting,
   hold: setting,
   ramp: setting,
+  stepThrough: { component: ThroughWords },
   wait: { component: WaitWords },
   until: { component: UntilWords },
   if: null,
