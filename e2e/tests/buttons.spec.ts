@@ -8,17 +8,17 @@ test('keys of a plate: lit as the real ones are pressed, given something to do, 
   page,
 }) => {
   await quietEvening(hub)
-  const plate = await named(hub, 'Galley plate')
+  const plate = await named(hub, 'Landing plate')
   // The bridge leaves it to the hub.
   await hub.send('PUT', `/api/devices/${plate.id}/properties/handler`, { value: 'client' })
   await page.goto(`${hub.url}/buttons`)
   await expect(page.getByRole('region', { name: 'Keys that do nothing yet' })).toContainText('Button 1, Button 2')
-  await page.locator('a[data-row]').filter({ hasText: 'Galley plate' }).click()
-  const keys = page.getByRole('radiogroup', { name: 'Keys of Galley plate' })
+  await page.locator('a[data-row]').filter({ hasText: 'Landing plate' }).click()
+  const keys = page.getByRole('radiogroup', { name: 'Keys of Landing plate' })
   await expect(keys.getByRole('radio')).toHaveCount(4)
 
   // The third real key is pressed: it is chosen here, and the journal says that no rule is for it.
-  await hub.bench({ what: 'press', plate: '41', button: 3, gesture: 'press' })
+  await hub.bench({ what: 'press', plate: '42', button: 3, gesture: 'press' })
   await expect(keys.getByRole('radio', { name: /^Button 3/ })).toBeChecked()
   await expect(page.getByRole('status').filter({ hasText: 'Last:' })).toContainText('no rule is for it')
 
@@ -26,10 +26,10 @@ test('keys of a plate: lit as the real ones are pressed, given something to do, 
   const doings = page.getByRole('region', { name: 'Button 3' })
   await doings.getByRole('button', { name: 'What Button 3 does when pressed', exact: true }).click()
   await page.getByRole('option', { name: 'Supper', exact: true }).click()
-  const made = doings.getByRole('link', { name: 'Galley plate, button 3 pressed: Supper' })
+  const made = doings.getByRole('link', { name: 'Landing plate, button 3 pressed: Supper' })
   await expect(made).toBeVisible()
   await expect(keys.getByRole('radio', { name: 'Button 3: 1 rule' })).toBeVisible()
-  await hub.bench({ what: 'press', plate: '41', button: 3, gesture: 'press' })
+  await hub.bench({ what: 'press', plate: '42', button: 3, gesture: 'press' })
   await expect.poll(() => value(hub, 'Table lamp', 'brightness')).toBe(60)
 
   // Held, it toggles a lamp: tried from here, as by hand.
@@ -56,7 +56,7 @@ test('keys of a plate: lit as the real ones are pressed, given something to do, 
   await expect(page.locator('a[data-row]')).toHaveCount(2)
 
   // Copied to the other plate, what is held stops there when that is released; undone in one.
-  const other = await named(hub, 'Landing plate')
+  const other = await named(hub, 'Galley plate')
   await page.goto(`${hub.url}/buttons/${plate.id}`)
   await keys.getByRole('radio', { name: /^Button 1/ }).click()
   const first = page.getByRole('region', { name: 'Button 1' })
@@ -66,26 +66,26 @@ test('keys of a plate: lit as the real ones are pressed, given something to do, 
   await expect(first.getByRole('link', { name: /released: stop/ })).toBeVisible()
   await page.goto(`${hub.url}/buttons/${other.id}`)
   await page.getByRole('button', { name: 'Copy from another device' }).click()
-  await page.getByRole('option', { name: /Galley plate/ }).click()
-  await expect(page.getByText('4 rules copied from Galley plate.')).toBeVisible()
+  await page.getByRole('option', { name: /Landing plate/ }).click()
+  await expect(page.getByText('4 rules copied from Landing plate.')).toBeVisible()
   type Rule = { id: string; title: string; do: { kind: string; rule?: string }[] }
   const rules = await hub.get<Rule[]>('/api/rules')
-  const held = rules.find((r) => r.title === 'Landing plate, button 1 held: Worktop lamps')!
-  const ends = rules.find((r) => r.title.startsWith('Landing plate, button 1 released'))!
+  const held = rules.find((r) => r.title === 'Galley plate, button 1 held: Worktop lamps')!
+  const ends = rules.find((r) => r.title.startsWith('Galley plate, button 1 released'))!
   expect(ends.do[0]).toMatchObject({ kind: 'stop', rule: held.id })
   const at = async () => Number(await value(hub, 'Worktop lamps', 'brightness'))
   await hub.send('PUT', `/api/devices/${(await named(hub, 'Worktop lamps')).id}/properties/brightness`, { value: 10 })
   await expect.poll(at).toBe(10)
   await hub.send('PUT', `/api/devices/${other.id}/properties/handler`, { value: 'client' })
-  await hub.bench({ what: 'press', plate: '42', button: 1, gesture: 'hold' })
+  await hub.bench({ what: 'press', plate: '41', button: 1, gesture: 'hold' })
   await hub.advance(2)
-  await hub.bench({ what: 'press', plate: '42', button: 1, gesture: 'release' })
+  await hub.bench({ what: 'press', plate: '41', button: 1, gesture: 'release' })
   await hub.advance(10)
   await expect.poll(at).toBeGreaterThan(20)
   expect(await at()).toBeLessThan(90)
   await page.getByRole('button', { name: 'Undo' }).last().click()
   await expect
-    .poll(async () => (await hub.get<Rule[]>('/api/rules')).filter((r) => r.title.startsWith('Landing')).length)
+    .poll(async () => (await hub.get<Rule[]>('/api/rules')).filter((r) => r.title.startsWith('Galley plate')).length)
     .toBe(0)
 
   // A press that the key does not know is refused where it is.
@@ -99,7 +99,7 @@ test('a key by parts of the day: another thing by the hour and by the mode, and 
   page,
 }) => {
   await quietEvening(hub, '16:50')
-  const plate = await named(hub, 'Galley plate')
+  const plate = await named(hub, 'Landing plate')
   await hub.send('PUT', `/api/devices/${plate.id}/properties/handler`, { value: 'client' })
   await page.goto(`${hub.url}/buttons/${plate.id}`)
   const doings = page.getByRole('region', { name: 'Button 1' })
@@ -107,29 +107,29 @@ test('a key by parts of the day: another thing by the hour and by the mode, and 
   for (const scene of ['Cooking', 'Supper']) {
     await pressed.click()
     await page.getByRole('option', { name: scene, exact: true }).click()
-    await expect(doings.getByRole('link', { name: `Galley plate, button 1 pressed: ${scene}` })).toBeVisible()
+    await expect(doings.getByRole('link', { name: `Landing plate, button 1 pressed: ${scene}` })).toBeVisible()
   }
   const pick = async (of: string, choice: string | RegExp) => {
     await doings.getByRole('button', { name: of }).click()
     await page.getByRole('option', { name: choice, exact: true }).click()
   }
-  await pick('When: Galley plate, button 1 pressed: Supper', 'between …')
+  await pick('When: Landing plate, button 1 pressed: Supper', 'between …')
   await expect(
-    doings.getByRole('button', { name: 'From: Galley plate, button 1 pressed: Supper: 17:00' }),
+    doings.getByRole('button', { name: 'From: Landing plate, button 1 pressed: Supper: 17:00' }),
   ).toBeVisible()
-  await pick('When: Galley plate, button 1 pressed: Cooking', 'in Out')
+  await pick('When: Landing plate, button 1 pressed: Cooking', 'in Out')
   await expect(doings.getByText('now', { exact: true })).toHaveCount(0)
 
   // It is 16:50, and nobody is out: the key does nothing, and it is said why.
   const table = () => value(hub, 'Table lamp', 'brightness')
   const was = await table()
-  await hub.bench({ what: 'press', plate: '41', button: 1, gesture: 'press' })
+  await hub.bench({ what: 'press', plate: '42', button: 1, gesture: 'press' })
   await hub.advance(5)
   expect(await table()).toBe(was)
   // At five o'clock its part begins by itself.
   await hub.bench({ what: 'jump', clock: '17:01' })
   await expect(doings.getByText('now', { exact: true })).toHaveCount(1)
-  await hub.bench({ what: 'press', plate: '41', button: 1, gesture: 'press' })
+  await hub.bench({ what: 'press', plate: '42', button: 1, gesture: 'press' })
   await expect.poll(table).toBe(60)
   // In the other mode, the other too.
   await hub.send('PUT', '/api/devices/own/properties/mode', { value: 'mode-out' })
@@ -252,7 +252,7 @@ test('held through a palette of colors and released at the third, a lamp comes o
   page,
 }) => {
   await quietEvening(hub)
-  const plate = await named(hub, 'Galley plate')
+  const plate = await named(hub, 'Landing plate')
   const lamp = await named(hub, 'Table lamp')
   await hub.send('PUT', `/api/devices/${plate.id}/properties/handler`, { value: 'client' })
   const set = (name: string, to: unknown) =>
@@ -270,14 +270,14 @@ test('held through a palette of colors and released at the third, a lamp comes o
   await page.getByRole('option', { name: 'Table lamp' }).first().click()
   await expect(doings.getByRole('link', { name: /released: stop/ })).toBeVisible()
   type Rule = { id: string; title: string; do: { kind: string; values?: unknown[]; gapSeconds?: number }[] }
-  const rule = (await hub.get<Rule[]>('/api/rules')).find((r) => r.title.startsWith('Galley plate, button 4 held'))!
+  const rule = (await hub.get<Rule[]>('/api/rules')).find((r) => r.title.startsWith('Landing plate, button 4 held'))!
   const step = rule.do[0]!
   expect(step.kind).toBe('stepThrough')
   const gap = step.gapSeconds!
   const held = async () => {
-    await hub.bench({ what: 'press', plate: '41', button: 4, gesture: 'hold' })
+    await hub.bench({ what: 'press', plate: '42', button: 4, gesture: 'hold' })
     await hub.advance(2.4 * gap)
-    await hub.bench({ what: 'press', plate: '41', button: 4, gesture: 'release' })
+    await hub.bench({ what: 'press', plate: '42', button: 4, gesture: 'release' })
     await hub.advance(10)
   }
   const offAndOn = async () => {
@@ -297,7 +297,7 @@ test('held through a palette of colors and released at the third, a lamp comes o
   expect(await now()).toEqual(third)
 
   // The same for now only, changed under Rules as any rule is.
-  await doings.getByRole('link', { name: /^Galley plate, button 4 held: Table lamp$/ }).click()
+  await doings.getByRole('link', { name: /^Landing plate, button 4 held: Table lamp$/ }).click()
   await page.getByRole('button', { name: /^Whether it is kept/ }).click()
   await page.getByRole('option', { name: 'only until it was off' }).click()
   await page.getByRole('button', { name: 'Put live' }).click()
@@ -312,7 +312,7 @@ test('held through a palette of colors and released at the third, a lamp comes o
 
 test('pressed again, a scene goes off', async ({ hub, page }) => {
   await quietEvening(hub)
-  const plate = await named(hub, 'Galley plate')
+  const plate = await named(hub, 'Landing plate')
   await hub.send('PUT', `/api/devices/${plate.id}/properties/handler`, { value: 'client' })
   await page.goto(`${hub.url}/buttons/${plate.id}`)
   const doings = page.getByRole('region', { name: 'Button 1' })
@@ -322,7 +322,7 @@ test('pressed again, a scene goes off', async ({ hub, page }) => {
   await expect(doings.getByRole('link', { name: /button 1 pressed: Supper/ })).toBeVisible()
   const table = () => value(hub, 'Table lamp', 'brightness').then(Number)
   const press = async () => {
-    await hub.bench({ what: 'press', plate: '41', button: 1, gesture: 'press' })
+    await hub.bench({ what: 'press', plate: '42', button: 1, gesture: 'press' })
     await hub.advance(20)
   }
   const lamp = await named(hub, 'Table lamp')
@@ -334,4 +334,97 @@ test('pressed again, a scene goes off', async ({ hub, page }) => {
   await expect.poll(table).toBe(0)
   await press()
   await expect.poll(table).toBe(60)
+})
+
+test('a key that its bridge and the hub act on is seen, explained and settled', async ({ hub, page }) => {
+  await quietEvening(hub)
+  const plate = await named(hub, 'Landing plate')
+  await hub.send('PUT', `/api/devices/${plate.id}/properties/handler`, { value: 'bridge' })
+  const stair = () => value(hub, 'Stair lamp', 'brightness').then(Number)
+  const table = () => value(hub, 'Table lamp', 'brightness').then(Number)
+  const dark = async () => {
+    for (const title of ['Stair lamp', 'Table lamp']) {
+      await hub.send('PUT', `/api/devices/${(await named(hub, title)).id}/properties/brightness`, { value: 0 })
+    }
+    await expect.poll(stair).toBe(0)
+    await expect.poll(table).toBe(0)
+  }
+  await page.goto(`${hub.url}/buttons/${plate.id}`)
+  const warning = page.getByRole('alert').filter({ hasText: 'One press acts twice' })
+  await expect(page.getByText('Who acts on it')).toBeVisible()
+  await expect(warning).toHaveCount(0)
+  const doings = page.getByRole('region', { name: 'Button 1' })
+  await doings.getByRole('button', { name: 'What Button 1 does when pressed', exact: true }).click()
+  await page.getByRole('option', { name: 'Supper', exact: true }).click()
+  await expect(warning).toContainText('and 1 rule here does too')
+  const press = async () => {
+    await hub.bench({ what: 'press', plate: '42', button: 1, gesture: 'press' })
+    await hub.advance(10)
+  }
+  await dark()
+  await press()
+  await expect.poll(table).toBe(60)
+  await expect.poll(stair).toBeGreaterThan(0)
+
+  // Settled: the bridge is told to leave it to the hub.
+  await warning.getByRole('button', { name: 'Let Amvek act alone' }).click()
+  await expect(warning).toHaveCount(0)
+  await dark()
+  await press()
+  await expect.poll(table).toBe(60)
+  expect(await stair()).toBe(0)
+
+  // Or the other way round, undone with one press.
+  await page.getByRole('button', { name: 'Undo' }).last().click()
+  await expect(warning).toBeVisible()
+  await warning.getByRole('button', { name: /^Leave it to/ }).click()
+  await expect(warning).toHaveCount(0)
+  await dark()
+  await press()
+  await expect.poll(stair).toBeGreaterThan(0)
+  expect(await table()).toBe(0)
+})
+
+test('the Galley plate of the demo by the part of the day, off when pressed again, held to dim', async ({
+  hub,
+  page,
+}) => {
+  await quietEvening(hub, '16:50')
+  const plate = await named(hub, 'Galley plate')
+  await page.goto(`${hub.url}/buttons/${plate.id}`)
+  const doings = page.getByRole('region', { name: 'Button 1' })
+  const now = (title: string) =>
+    doings
+      .locator('.rule')
+      .filter({ has: page.getByRole('link', { name: title }) })
+      .getByText('now', { exact: true })
+  await expect(now('Plate: day')).toBeVisible()
+  const table = () => value(hub, 'Table lamp', 'brightness').then(Number)
+  const worktop = () => value(hub, 'Worktop lamps', 'brightness').then(Number)
+  const press = async (gesture: string) => {
+    await hub.bench({ what: 'press', plate: '41', button: 1, gesture })
+    await hub.advance(10)
+  }
+  // At five o'clock its part changes by itself.
+  await hub.bench({ what: 'jump', clock: '17:01' })
+  await expect(now('Plate: supper')).toBeVisible()
+  await expect(now('Plate: day')).toHaveCount(0)
+  await hub.send('PUT', `/api/devices/${(await named(hub, 'Table lamp')).id}/properties/brightness`, { value: 5 })
+  await expect.poll(table).toBe(5)
+  await press('press')
+  await expect.poll(table).toBe(60)
+  await press('press')
+  await expect.poll(table).toBe(0)
+  // Held it dims to and fro, and stays where it is released.
+  await hub.send('PUT', `/api/devices/${(await named(hub, 'Worktop lamps')).id}/properties/brightness`, { value: 20 })
+  await expect.poll(worktop).toBe(20)
+  await hub.bench({ what: 'press', plate: '41', button: 1, gesture: 'hold' })
+  await hub.advance(1.1)
+  await hub.bench({ what: 'press', plate: '41', button: 1, gesture: 'release' })
+  await hub.advance(10)
+  const there = await worktop()
+  expect(there).toBeGreaterThan(30)
+  expect(there).toBeLessThan(60)
+  await hub.advance(10)
+  expect(await worktop()).toBe(there)
 })

@@ -64,12 +64,12 @@ test.describe('in the demo home', () => {
     const state = async (title: string, name: string) =>
       (await hub.get<Device[]>('/api/devices')).find((d) => d.title === title)?.states.find((s) => s.name === name)
         ?.text
-    const plate = (await hub.get<Device[]>('/api/devices')).find((d) => d.title === 'Galley plate')
+    const plate = (await hub.get<Device[]>('/api/devices')).find((d) => d.title === 'Landing plate')
     await page.goto(`${hub.url}/devices/${plate?.id}`)
     await expect(page.getByText('Who acts on a press')).toBeVisible()
     await page.getByRole('combobox', { name: 'Handled by' }).click()
     await page.getByRole('option', { name: 'client' }).click()
-    await expect.poll(() => state('Galley plate', 'handler')).toBe('client')
+    await expect.poll(() => state('Landing plate', 'handler')).toBe('client')
 
     await page.goto(`${hub.url}/rules`)
     await page.getByRole('button', { name: 'New rule' }).click()
@@ -77,7 +77,7 @@ test.describe('in the demo home', () => {
     await page.getByLabel('Name of the rule').fill('Plate: supper')
     await pick(page, /^Kind of rule/, 'Each time')
     await page.getByRole('button', { name: 'Choose what starts it' }).click()
-    await pick(page, /^What starts it/, 'Galley plate button 1')
+    await pick(page, /^What starts it/, 'Landing plate button 1')
     await pick(page, /^Which gesture/, 'is held')
     await page.getByRole('button', { name: 'Add a step' }).click()
     await pick(page, /^Step: /, 'apply scene')
@@ -86,15 +86,15 @@ test.describe('in the demo home', () => {
     await expect(page.getByText('Plate: supper is live.')).toBeVisible()
 
     const before = await state('Worktop lamps', 'brightness')
-    await hub.bench({ what: 'press', plate: '41', button: 1, gesture: 'press' })
+    await hub.bench({ what: 'press', plate: '42', button: 1, gesture: 'press' })
     await hub.advance(5)
     expect(await state('Worktop lamps', 'brightness')).toBe(before)
-    await hub.bench({ what: 'press', plate: '41', button: 1, gesture: 'hold' })
+    await hub.bench({ what: 'press', plate: '42', button: 1, gesture: 'hold' })
     await expect(page.getByText(/1 in all/)).toBeVisible()
     await hub.advance(5)
     await expect.poll(() => state('Worktop lamps', 'brightness')).toBe('35 %')
     await page.goto(`${hub.url}/journal`)
-    await expect(page.getByText('Galley plate: button 1 held').first()).toBeVisible()
+    await expect(page.getByText('Landing plate: button 1 held').first()).toBeVisible()
   })
 
   test('a group switched in the maker’s app is followed lamp by lamp', async ({ hub, page }) => {

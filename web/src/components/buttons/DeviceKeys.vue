@@ -12,6 +12,7 @@ import CopyKeys from './CopyKeys.vue'
 import KeyDoings from './KeyDoings.vue'
 import KeyPlate from './KeyPlate.vue'
 import KeyTimes from './KeyTimes.vue'
+import WhoActs from './WhoActs.vue'
 
 /** The keys of a device: drawn, chosen by pressing the real one, and what each of them does. */
 const props = defineProps<{ device: Device }>()
@@ -47,6 +48,9 @@ watch(last, (now) => {
   dark.start()
 })
 const handler = computed(() => props.device.description.properties.find((p) => p.role === 'handler'))
+/** What a handler is set to where the maker's box leaves a press to the hub. */
+const LEFT_TO_US = 'client'
+const acting = computed(() => mine.value.filter((r) => r.enabled))
 const handlerState = computed(() => props.device.states.find((s) => s.name === handler.value?.name))
 </script>
 
@@ -76,6 +80,12 @@ const handlerState = computed(() => props.device.states.find((s) => s.name === h
         <h2>Who acts on it</h2>
         <p class="soft small">{{ handler.help }}</p>
         <PropertyControl :device="device.id" :property="handler" :state="handlerState" />
+        <WhoActs
+          v-if="handlerState.value !== LEFT_TO_US && acting.length"
+          :device="device"
+          :handler="handler"
+          :rules="acting"
+        />
       </template>
       <KeyTimes v-if="tellsApart" :device="device" />
       <p><CopyKeys :device="device" /></p>
