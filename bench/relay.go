@@ -45,8 +45,10 @@ var relayModels = map[string]*thing.Model{
 				{Name: "count", Title: "Count", Type: thing.TypeNumber, Resolution: 0.5},
 				{Name: "level", Title: "Level", Type: thing.TypeNumber, Unit: "%", Maximum: 100, Resolution: 1},
 			},
+			Events: []thing.Event{{Name: "key", Title: "Key", Role: thing.RolePress, Options: []string{"press", "hold"}}},
 		},
 		Natives: map[string]thing.Native{"motion": {Field: "mv"}, "count": {Field: "count"}, "level": {Field: "level"}},
+		Signals: map[string]thing.Signal{"key": {Field: "kp"}},
 	},
 	"LAMP": {
 		Title:       "Lamp",
@@ -60,9 +62,11 @@ var relayModels = map[string]*thing.Model{
 // post sends messages to numbered places and measures how long the answers to them take.
 type post struct {
 	client *autopaho.ConnectionManager
-	mu     sync.Mutex
-	sent   [relayPairs][]time.Time
-	delays []time.Duration
+	// payload is what is said at each turn, from 0; nil is whether a sensor sees somebody.
+	payload func(turn int) string
+	mu      sync.Mutex
+	sent    [relayPairs][]time.Time
+	delays  []time.Duration
 }
 
 func (p *post) answered(place int) {
@@ -85,7 +89,11 @@ func (p *post) run(ctx context.Context, rate, seconds int, topic func(place int)
 	for i := range total {
 		time.Sleep(time.Until(began.Add(time.Duration(i) * time.Second / time.Duration(rate))))
 		place := i % relayPairs
-		payload := fmt.Sprintf(`{"mv":%d}`, (i/relayPairs+1)%2)
+		turn := i / relayPairs
+		payload := fmt.Sprintf(`{"mv":%d}`, (turn+1)%2)
+		if p.payload != nil {
+			payload = p.payload(turn)
+		}
 		p.mu.Lock()
 		p.sent[place] = append(p.sent[place], time.Now())
 		p.mu.Unlock()
