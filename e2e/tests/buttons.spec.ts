@@ -428,3 +428,30 @@ test('the Galley plate of the demo by the part of the day, off when pressed agai
   await hub.advance(10)
   expect(await worktop()).toBe(there)
 })
+
+test('a plate takes the place of another: its rules are for the new keys, what finds none is said, undone in one', async ({
+  hub,
+  page,
+}) => {
+  await quietEvening(hub)
+  const rocker = await named(hub, 'East room switch')
+  type Rule = { title: string; when: { device: string; event: string; comparison?: string; value?: string }[] }
+  const of = async (device: string) =>
+    (await hub.get<Rule[]>('/api/rules')).filter((r) => r.when?.[0]?.device === device)
+  const plate = await named(hub, 'Landing plate')
+  const galley = await named(hub, 'Galley plate')
+  const before = (await of(galley.id)).length
+  expect(before).toBe(7)
+  // A switch of other keys has a place for none of them; another plate of four keys for all.
+  await page.goto(`${hub.url}/buttons/${rocker.id}`)
+  await expect(page.getByRole('button', { name: 'Take over from another device' })).toHaveCount(0)
+  await page.goto(`${hub.url}/buttons/${plate.id}`)
+  await page.getByRole('button', { name: 'Take over from another device' }).click()
+  await page.getByRole('option', { name: /Galley plate/ }).click()
+  await expect(page.getByText('7 rules of Galley plate taken over.')).toBeVisible()
+  await expect.poll(async () => (await of(plate.id)).length).toBe(7)
+  expect(await of(galley.id)).toHaveLength(0)
+  await page.getByRole('button', { name: 'Undo' }).last().click()
+  await expect.poll(async () => (await of(galley.id)).length).toBe(7)
+  expect(await of(plate.id)).toHaveLength(0)
+})

@@ -4,6 +4,8 @@ import { api, ask } from '@/api/client'
 import type { Device } from '@/api/types'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
 import { copied, copyOf, hasKeys, ruleCount } from '@/lib/keys'
+import { documentOf } from '@/lib/documents'
+import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 
@@ -11,6 +13,7 @@ import { useNotices } from '@/stores/notices'
 const props = defineProps<{ device: Device }>()
 const home = useHome()
 const notices = useNotices()
+const edits = useEdits()
 
 const others = computed(() =>
   home.devices
@@ -48,6 +51,23 @@ const copy = (id: string) =>
     const left = missing.length ? ` Without a key here: ${missing.join(', ')}.` : ''
     notices.done(`${ruleCount(ids.size)} copied from ${from.title}.${left}`, takeBack)
   })
+/** Lets this device take the place of another, such as a new model of a plate: the rules are for its keys from now on. */
+const takeOver = (id: string) =>
+  notices.attempt(async () => {
+    const { device: from, rules, missing } = others.value.find((o) => o.device.id === id)!
+    const all = rules.map((r) => ({
+      id: r.id,
+      before: documentOf('rule', r),
+      after: copyOf(r, from, props.device, new Map<string, string>()),
+    }))
+    const turn = async (over: boolean) => {
+      for (const { id: rule, before, after } of all)
+        await edits.now('rule', rule, over ? before : after, over ? after : before)
+    }
+    await turn(true)
+    const left = missing.length ? ` Still at ${from.title}, without a key here: ${missing.join(', ')}.` : ''
+    notices.done(`${ruleCount(all.length)} of ${from.title} taken over.${left}`, () => turn(false))
+  })
 </script>
 
 <template>
@@ -59,5 +79,15 @@ const copy = (id: string) =>
     empty="Copy from another …"
     verb
     @update:model-value="copy"
+  />
+  <br v-if="choices.length" />
+  <TokenPicker
+    v-if="choices.length"
+    :model-value="undefined"
+    :choices="choices"
+    label="Take over from another device"
+    empty="Take the place of another …"
+    verb
+    @update:model-value="takeOver"
   />
 </template>
