@@ -25,6 +25,8 @@ type DeviceBody struct {
 	// AttendedOnly says that only a hand switches it on.
 	AttendedOnly bool     `json:"attendedOnly,omitempty" doc:"Only a hand switches it on, never automation, unless a step is allowed to."`
 	KeptTo       []string `json:"keptTo,omitempty" maxItems:"100" doc:"The ids of the people who alone set it going or unlock it, besides owners; none is everybody."`
+	// Layout is where its keys sit as the owner has them.
+	Layout map[string]thing.Layout `json:"layout,omitempty" doc:"Where its keys sit as the owner has them, by event; the others sit as its profile says."`
 	// Keys say how presses of its keys are told apart.
 	Keys *home.KeyTiming `json:"keys,omitempty" doc:"How presses of its keys are told apart; as usual where it is absent."`
 	// Lamp says that its switch feeds a lamp; what can be dimmed is one anyway.

@@ -84,6 +84,9 @@ type Device struct {
 	// Keys say how presses of its keys are told apart; without them in the usual times.
 	Keys *KeyTiming `json:"keys,omitempty" doc:"How presses of its keys are told apart."`
 
+	// Layout is where its keys sit as its owner has them, by event; the others sit as its profile says.
+	Layout map[string]thing.Layout `json:"layout,omitempty" doc:"Where its keys sit as the owner has them, by event; the others sit as its profile says."`
+
 	Connection string `json:"connection" doc:"Id of the connection by which it is reached."`
 	Address    string `json:"address" doc:"What the connection calls it."`
 	Hardware   string `json:"hardware" doc:"Identity of the hardware, which stays when addresses change."`
@@ -118,6 +121,14 @@ func (d *Device) Check() error {
 	}
 	if err := d.Keys.Check(); err != nil {
 		return err
+	}
+	for name, l := range d.Layout {
+		if d.Description.Event(name) == nil {
+			return document.Wrong("layout/"+name, "the device has no key of this name")
+		}
+		if err := l.Check(); err != nil {
+			return document.Wrong("layout/"+name, "%s", err)
+		}
 	}
 	for name, t := range d.Travel {
 		if p := d.Description.Property(name); p == nil || p.Cover == nil {

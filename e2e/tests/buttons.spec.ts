@@ -455,3 +455,33 @@ test('a plate takes the place of another: its rules are for the new keys, what f
   await expect.poll(async () => (await of(galley.id)).length).toBe(7)
   expect(await of(plate.id)).toHaveLength(0)
 })
+
+test('keys are put where they really sit, by dragging and by arrow keys, and back', async ({ hub, page }) => {
+  await quietEvening(hub)
+  const plate = await named(hub, 'Landing plate')
+  await page.goto(`${hub.url}/buttons/${plate.id}`)
+  await page.getByRole('button', { name: 'Arrange the keys' }).click()
+  const face = page.getByRole('group', { name: 'Where the keys sit' })
+  await face.getByRole('button', { name: 'Button 1: column 1, row 1' }).press('ArrowDown')
+  await expect(face.getByRole('button', { name: 'Button 1: column 1, row 2' })).toBeFocused()
+  const box = (await face.boundingBox())!
+  await face.getByRole('button', { name: /^Button 4/ }).hover()
+  await page.mouse.down()
+  await page.mouse.move(box.x + box.width - 4, box.y + 4)
+  await page.mouse.up()
+  await expect(face.getByRole('button', { name: 'Button 4: column 6, row 1' })).toBeVisible()
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await expect(face).toHaveCount(0)
+  type Keyed = { id: string; description: { events: { name: string; layout?: { column: number; row: number } }[] } }
+  const at = async (name: string) =>
+    (await hub.get<Keyed[]>('/api/devices'))
+      .find((d) => d.id === plate.id)!
+      .description.events.find((e) => e.name === name)?.layout
+  await expect.poll(() => at('button4')).toMatchObject({ column: 5, row: 0 })
+  expect(await at('button1')).toMatchObject({ column: 0, row: 1 })
+  await page.reload()
+  await page.getByRole('button', { name: 'Arrange the keys' }).click()
+  await expect(face.getByRole('button', { name: 'Button 4: column 6, row 1' })).toBeVisible()
+  await page.getByRole('button', { name: 'As its profile says' }).click()
+  await expect.poll(() => at('button4')).toMatchObject({ column: 1, row: 1 })
+})

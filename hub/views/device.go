@@ -1,6 +1,8 @@
 package views
 
 import (
+	"slices"
+
 	"amvek/core/home"
 	"amvek/core/thing"
 	"amvek/hub/docs"
@@ -56,6 +58,20 @@ func gestures(d *home.Device) (all map[string]Gestures, times *home.KeyTiming) {
 	return all, times
 }
 
+// laidOut returns the events of a device with its keys where its owner has them.
+func laidOut(d *home.Device) []thing.Event {
+	if len(d.Layout) == 0 {
+		return d.Description.Events
+	}
+	events := slices.Clone(d.Description.Events)
+	for i := range events {
+		if at, is := d.Layout[events[i].Name]; is {
+			events[i].Layout = &at
+		}
+	}
+	return events
+}
+
 // DeviceView is a device as it stands now.
 type DeviceView struct {
 	DeviceHead
@@ -71,6 +87,7 @@ func (r *Reader) DeviceHead(id string) DeviceHead {
 		v.Silent, v.SilentReason = true, said
 	}
 	v.Gestures, v.Times = gestures(d.Doc)
+	v.Description.Events = laidOut(d.Doc)
 	v.Care = r.care(id, d.Doc)
 	v.Undone = r.Kept.Undone(id)
 	return v

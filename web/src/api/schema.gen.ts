@@ -4002,6 +4002,10 @@ export interface components {
             labels?: string[];
             /** @description Its switch feeds a lamp; what can be dimmed is one anyway. */
             lamp?: boolean;
+            /** @description Where its keys sit as the owner has them, by event; the others sit as its profile says. */
+            layout?: {
+                [key: string]: components["schemas"]["Layout"];
+            };
             note?: string;
             room?: string;
             title: string;
@@ -4065,6 +4069,10 @@ export interface components {
             labels?: string[];
             /** @description Its switch feeds a lamp; what can be dimmed is one anyway. */
             lamp?: boolean;
+            /** @description Where its keys sit as the owner has them, by event; the others sit as its profile says. */
+            layout?: {
+                [key: string]: components["schemas"]["Layout"];
+            };
             /** @description The property by which its light is dimmed or switched; absent for what is no lamp. */
             light?: string;
             maker: string;

@@ -57,6 +57,7 @@ const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = 
     attendedOnly: true,
     keptTo: true,
     keys: true,
+    layout: true,
     lamp: true,
     agreement: true,
     dashboards: true,

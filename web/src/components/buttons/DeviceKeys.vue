@@ -8,6 +8,7 @@ import PageHead from '@/components/page/PageHead.vue'
 import { keysOf, madeOf, ruleCount, rulesOf, startsBy } from '@/lib/keys'
 import { useLooking } from '@/lib/looking'
 import { useHome } from '@/stores/home'
+import ArrangeKeys from './ArrangeKeys.vue'
 import CopyKeys from './CopyKeys.vue'
 import KeyDoings from './KeyDoings.vue'
 import KeyPlate from './KeyPlate.vue'
@@ -32,6 +33,7 @@ const notes = computed(() =>
   ),
 )
 
+const arranging = ref(false)
 /** Whether the hub itself tells any of its gestures apart. */
 const tellsApart = computed(() => keys.value.some((k) => madeOf(props.device, k).length > 0))
 
@@ -64,7 +66,9 @@ const handlerState = computed(() => props.device.states.find((s) => s.name === h
   <p v-if="device.silent" class="silent" role="alert">{{ device.silentReason }}</p>
   <div class="columns">
     <div class="side">
+      <ArrangeKeys v-if="arranging" :device="device" :keys="keys" @done="arranging = false" />
       <KeyPlate
+        v-else
         :label="`Keys of ${device.title}`"
         :keys="keys"
         :chosen="chosen?.name"
@@ -89,6 +93,9 @@ const handlerState = computed(() => props.device.states.find((s) => s.name === h
       </template>
       <KeyTimes v-if="tellsApart" :device="device" />
       <p><CopyKeys :device="device" /></p>
+      <p v-if="!arranging">
+        <button type="button" class="plain link" @click="arranging = true">Arrange the keys</button>
+      </p>
       <template v-if="mine.length">
         <h2>Made from this</h2>
         <p class="small">
