@@ -30,6 +30,7 @@ var demoDevices = []demoDevice{
 	{"lb-00-5a-31-25", "Yard lantern by the wheel", "Yard"},
 	{"lb-00-5a-31-41", "Galley plate", "Galley"},
 	{"lb-00-5a-31-42", "Landing plate", "Landing"},
+	{"lb-00-5a-31-45", "Handheld remote", "East room"},
 	{"qt-7f-10-31", "Landing sensor", "Landing"},
 	{"qt-7f-10-32", "Hall door", "Hall"},
 	{"qt-7f-10-33", "Galley thermometer", "Galley"},

@@ -10,7 +10,8 @@ import (
 )
 
 // plate gives the Galley plate something to do: its first key a scene by the part of the day, off when it is pressed again, and
-// held it dims the worktop to and fro; its second puts all out. The remote by the door puts all out as well.
+// held it dims the worktop to and fro; its second puts all out. The remote by the door puts all out as well, and the handheld one
+// moves a shutter.
 func (s *seeder) plate(supper, cooking, allOff string) error {
 	galley, door := s.ids["Galley plate"], s.ids["Remote by the door"]
 	clock := func(at string) almanac.Daily { return almanac.Daily{Anchor: almanac.ByClock, Clock: at} }
@@ -38,13 +39,17 @@ func (s *seeder) plate(supper, cooking, allOff string) error {
 		}}},
 		"rule-plate-released": {Title: "Plate: stop dimming", When: on(galley, "button1", "release"), Do: []rule.Step{{Kind: rule.StepStop, Rule: held}}},
 		"rule-plate-off":      {Title: "Plate: all off", When: on(galley, "button2", "press"), Do: []rule.Step{{Kind: rule.StepScene, Scene: allOff}}},
+		"rule-remote-shutter": {Title: "Handheld remote: the shutter", When: on(s.ids["Handheld remote"], "button1", "press"), Do: s.upStopDown("East room shutter")},
 		"rule-door-off":       {Title: "Remote by the door: all off", When: on(door, "key4", "OFF"), Do: []rule.Step{{Kind: rule.StepScene, Scene: allOff}}},
 	}
 	for id, doc := range rules {
 		doc.Enabled = true
 		doc.Labels = []string{"Galley plate"}
-		if id == "rule-door-off" {
+		switch id {
+		case "rule-door-off":
 			doc.Labels = []string{"Remote by the door"}
+		case "rule-remote-shutter":
+			doc.Labels = []string{"Handheld remote"}
 		}
 		if err := s.save(docs.KindRule, id, doc); err != nil {
 			return err
@@ -54,4 +59,24 @@ func (s *seeder) plate(supper, cooking, allOff string) error {
 	return s.hub.Act(s.ctx, engine.Input{
 		Kind: engine.InputWrite, Device: galley, Name: "handler", Value: thing.Text("client"), Doer: cause.By{Who: cause.Person, Via: cause.ViaPage},
 	})
+}
+
+// upStopDown moves a shutter by one key: it stops while it moves, else it goes where it is not.
+func (s *seeder) upStopDown(shutter string) []rule.Step {
+	id := s.ids[shutter]
+	runs := func(output string) rule.Condition {
+		return rule.Condition{Device: id, Property: output, Comparison: rule.Is, Value: thing.Boolean(true)}
+	}
+	const half, open = 50, 100
+	to := func(position float64) []rule.Step {
+		return []rule.Step{{Kind: rule.StepSet, Device: id, Property: "position", Value: thing.Number(position)}}
+	}
+	return []rule.Step{{
+		Kind: rule.StepIf, Condition: &rule.Condition{Any: []rule.Condition{runs("output1"), runs("output2")}},
+		Then: []rule.Step{{Kind: rule.StepAction, Device: id, Action: "stop"}},
+		Else: []rule.Step{{
+			Kind: rule.StepIf, Condition: &rule.Condition{Device: id, Property: "position", Comparison: rule.Above, Value: thing.Number(half)},
+			Then: to(0), Else: to(open),
+		}},
+	}}
 }

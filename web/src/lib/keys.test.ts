@@ -1,9 +1,8 @@
 import { describe, expect, it } from 'vitest'
-import type { Device, DeviceEvent, Property, Rule } from '@/api/types'
+import type { Action, Device, DeviceEvent, Property, Rule } from '@/api/types'
 import {
   copied,
   copyOf,
-  doings,
   endFor,
   gesturesOf,
   gestureTitle,
@@ -15,6 +14,7 @@ import {
   startsByGesture,
   waitsFor,
 } from './keys'
+import { doings } from './doings'
 
 const key = {
   name: 'button1',
@@ -154,6 +154,33 @@ describe('keys', () => {
     expect(of('colors t')?.steps?.[0]?.values).toHaveLength(5)
     expect(of('white -400 t')?.steps?.[0]).toMatchObject({ property: 'white', value: -400, by: true })
     expect(of('shutter 100 t')?.steps?.[0]).toMatchObject({ property: 'position', value: 100 })
+    tint.description.actions.push(
+      ...([
+        { name: 'halt', role: 'stop' },
+        { name: 'skip', role: 'next' },
+      ] as Action[]),
+    )
+    tint.description.properties.at(-1)!.cover = { up: 'o1', down: 'o2' }
+    tint.description.properties.push(
+      ...([
+        { name: 'track', role: 'track', type: 'text' },
+        { name: 'playing', role: 'power', writable: true, type: 'boolean' },
+        { name: 'volume', role: 'volume', writable: true, type: 'number' },
+      ] as Property[]),
+    )
+    const more = doings({
+      held: false,
+      scenes: [],
+      devices: [tint],
+      rules: [],
+      modes: [],
+      own: { device: 'o', mode: 'm' },
+    })
+    const made = (value: string) => more.find((d) => d.value === value)?.steps?.[0]
+    expect(made('shutter-one t')).toMatchObject({ kind: 'if', then: [{ action: 'halt' }], else: [{ kind: 'if' }] })
+    expect(made('play t')).toMatchObject({ kind: 'if', then: [{ value: false }] })
+    expect(made('next t')).toMatchObject({ kind: 'action', action: 'skip' })
+    expect(made('volume 10 t')).toMatchObject({ property: 'volume', value: 10, by: true })
     const pressed = doings({
       held: false,
       scenes: [],

@@ -9,7 +9,6 @@ import KeyBand from './KeyBand.vue'
 import KeyPart from './KeyPart.vue'
 import { FILLING } from '@/lib/filling'
 import {
-  doings,
   endFor,
   gesturesOf,
   gestureTitle,
@@ -20,6 +19,7 @@ import {
   startsByGesture,
   waitsFor,
 } from '@/lib/keys'
+import { doings } from '@/lib/doings'
 import { MODE, OWN } from '@/lib/own'
 import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
