@@ -101,6 +101,7 @@ func (e *Engine) remove(in *Input) {
 		delete(e.byDevice, in.ID)
 		maps.DeleteFunc(e.keys, func(ref thing.Ref, _ *key) bool { return ref.Device == in.ID })
 		delete(e.devices, in.ID)
+		delete(e.reached, in.ID)
 		if w := e.watches[in.ID]; w != nil {
 			w.gone = true
 			delete(e.watches, in.ID)

@@ -42,25 +42,25 @@ test('every message is seen as it was and as what it became, filtered, sent by h
   const topic = await line('set Mill room floor lamp').locator('.place .mono').first().innerText()
   await page.getByRole('textbox', { name: 'Topic to send to' }).fill(topic)
   await page.getByRole('textbox', { name: 'Message to send' }).fill('{"br":254}')
-  await page.getByRole('button', { name: 'Send' }).click()
+  await page.getByRole('button', { name: 'Send', exact: true }).click()
   await expect.poll(async () => Number(await value(hub, 'Mill room floor lamp', 'brightness'))).toBe(100)
   const journal = await hub.get<{ text: string }[]>('/api/journal?limit=30')
   expect(journal.map((e) => e.text)).toContainEqual(expect.stringContaining(`A message was sent to ${topic}`))
   await page.getByRole('textbox', { name: 'Topic to send to' }).fill('all/+')
-  await page.getByRole('button', { name: 'Send' }).click()
+  await page.getByRole('button', { name: 'Send', exact: true }).click()
   await expect(page.getByText('A message goes to one topic, without + and #.')).toBeVisible()
 
   // Paused, nothing moves; saved, it is a file of what is shown; cleared, it begins anew.
-  await page.getByRole('button', { name: 'Pause' }).click()
+  await page.getByRole('button', { name: 'Pause', exact: true }).click()
   const [file] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'Save as a file' }).click(),
   ])
   const saved = JSON.parse(await readFile(await file.path(), 'utf8')) as { text: string; connection: string }[]
   expect(saved.some((m) => m.text === '{"br":127}')).toBe(true)
-  await page.getByRole('button', { name: 'Clear' }).click()
+  await page.getByRole('button', { name: 'Clear', exact: true }).click()
   await expect(page.getByText('No message yet that fits.')).toBeVisible()
-  await page.getByRole('button', { name: 'Go on' }).click()
+  await page.getByRole('button', { name: 'Go on', exact: true }).click()
 
   // A thousand messages a second for some seconds: what cannot be shown is counted, the page answers, and so does the house.
   const { key } = (await (

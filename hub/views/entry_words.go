@@ -122,9 +122,9 @@ var entryWords = map[cause.Kind]struct {
 		return fmt.Sprintf("%s: asked to %s", s.device, s.Name)
 	}},
 	cause.Mirrored: {toneAutomation, func(s saying) string {
-		return fmt.Sprintf("Mirror %s: %s is to be at %s too", s.r.Title(s.Link), s.device, s.said)
+		return fmt.Sprintf("%s: %s set to %s by mirror %s", s.device, s.property, s.said, s.r.Title(s.Link))
 	}},
-	cause.Carried: {toneAutomation, func(s saying) string { return fmt.Sprintf("Link %s carried it on", s.r.Title(s.Link)) }},
+	cause.Carried: {toneAutomation, func(s saying) string { return fmt.Sprintf("Link %s passed it on", s.r.Title(s.Link)) }},
 	cause.SentByHand: {toneHand, func(s saying) string {
 		return fmt.Sprintf("A message was sent to %s over %s", s.Name, s.r.connectionTitle(s.Connection)) + s.r.doing(s.By)
 	}},

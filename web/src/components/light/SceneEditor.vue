@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import MultiSelect from 'primevue/multiselect'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
@@ -16,6 +15,7 @@ import { useNotices } from '@/stores/notices'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
 import EditClash from '@/components/documents/EditClash.vue'
 import EditorHead from '@/components/documents/EditorHead.vue'
+import NoteField from '@/components/documents/NoteField.vue'
 import SaveState from '@/components/documents/SaveState.vue'
 import LampPendant from '@/instruments/LampPendant.vue'
 import DurationToken from '@/components/tokens/DurationToken.vue'
@@ -144,15 +144,10 @@ const onKey = undoKeys({ past, future, undo, redo })
     </p>
     <p class="modes">
       <span class="soft">Rules and schedules apply it in</span>
-      <MultiSelect
-        :model-value="copy.modes ?? []"
-        :options="home.modes?.modes ?? []"
-        option-label="title"
-        option-value="id"
-        placeholder="every mode"
-        display="chip"
-        aria-label="Modes in which rules and schedules apply it"
-        @update:model-value="set({ modes: $event.length ? $event : undefined })"
+      <ModesPicker
+        label="Modes in which rules and schedules apply it"
+        :model-value="copy.modes"
+        @update:model-value="set({ modes: $event })"
       />
       <span class="soft">A hand applies it in any.</span>
     </p>
@@ -220,15 +215,7 @@ const onKey = undoKeys({ past, future, undo, redo })
         @update:model-value="add"
       />
     </p>
-    <textarea
-      class="note"
-      rows="2"
-      :value="copy.note"
-      placeholder="A note"
-      aria-label="Note"
-      maxlength="2000"
-      @input="set({ note: ($event.target as HTMLTextAreaElement).value || undefined })"
-    />
+    <NoteField :model-value="copy.note" @update:model-value="set({ note: $event })" />
     <p v-if="scene.usedBy.length" class="soft small">Used by {{ scene.usedBy.map((u) => u.title).join(', ') }}.</p>
     <EarlierVersions :id="scene.id" kind="scene" :revision="scene.revision" />
   </div>

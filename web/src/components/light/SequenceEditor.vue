@@ -15,6 +15,7 @@ import { useNotices } from '@/stores/notices'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
 import EditClash from '@/components/documents/EditClash.vue'
 import EditorHead from '@/components/documents/EditorHead.vue'
+import NoteField from '@/components/documents/NoteField.vue'
 import SaveState from '@/components/documents/SaveState.vue'
 import UsedBy from '@/components/household/UsedBy.vue'
 import DurationToken from '@/components/tokens/DurationToken.vue'
@@ -182,15 +183,7 @@ const onKey = undoKeys({ past, future, undo, redo })
       It lies over what is there and lets go of it again. A lamp that somebody sets meanwhile is left to them; a scene
       that takes its lights ends it, and so does a start of the hub.
     </p>
-    <textarea
-      class="note"
-      rows="2"
-      :value="copy.note"
-      placeholder="A note"
-      aria-label="Note"
-      maxlength="2000"
-      @input="set({ note: ($event.target as HTMLTextAreaElement).value || undefined })"
-    />
+    <NoteField :model-value="copy.note" @update:model-value="set({ note: $event })" />
     <UsedBy :uses="sequence.usedBy" />
     <EarlierVersions :id="sequence.id" kind="sequence" :revision="sequence.revision" />
   </div>
@@ -227,14 +220,6 @@ const onKey = undoKeys({ past, future, undo, redo })
 }
 .handle {
   cursor: grab;
-}
-.note {
-  width: 100%;
-  margin-top: var(--space-14);
-  background: transparent;
-  border: 1px solid var(--rule);
-  border-radius: var(--radius);
-  padding: var(--space-8) var(--space-12);
 }
 .small {
   font-size: var(--type-small);

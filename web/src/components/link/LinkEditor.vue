@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import MultiSelect from 'primevue/multiselect'
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Link, LinkDocument, Property, Stage } from '@/api/types'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
 import EditClash from '@/components/documents/EditClash.vue'
 import EditorHead from '@/components/documents/EditorHead.vue'
+import NoteField from '@/components/documents/NoteField.vue'
 import SaveState from '@/components/documents/SaveState.vue'
+import ModesPicker from '@/components/inputs/ModesPicker.vue'
 import UsedBy from '@/components/household/UsedBy.vue'
 import ExpressionToken from '@/components/tokens/ExpressionToken.vue'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
@@ -19,6 +20,7 @@ import { newStage, usualStages, type Ends } from '@/lib/stages'
 import { undoKeys } from '@/lib/undoKeys'
 import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
+import LinkEnds from './LinkEnds.vue'
 import LinkStreams from './LinkStreams.vue'
 
 /** A link: what feeds it, what is done with each value on the way, what it sets, and when. */
@@ -135,50 +137,28 @@ const remove = () => useChanges('link').remove(props.link, undefined, () => rout
       @move="move"
     >
       <template #source>
-        <span v-for="(value, i) in [...chosenSources, '']" :key="i" class="end">
-          <TokenPicker
-            :model-value="value || undefined"
-            :choices="sources"
-            label="What feeds it"
-            :empty="i ? 'and …' : 'choose what feeds it'"
-            :verb="!!i && !value"
-            lately
-            @update:model-value="chooseSource(i, $event)"
-          />
-          <button
-            v-if="value"
-            type="button"
-            class="plain soft"
-            aria-label="Remove this source"
-            @click="set({ sources: without(copy.sources, i) })"
-          >
-            ×
-          </button>
-        </span>
-        <span v-if="problemAt('sources')" class="problem">{{ problemAt('sources') }}</span>
+        <LinkEnds
+          :values="chosenSources"
+          :choices="sources"
+          label="What feeds it"
+          empty="choose what feeds it"
+          removing="Remove this source"
+          :problem="problemAt('sources')"
+          @choose="chooseSource"
+          @drop="set({ sources: without(copy.sources, $event) })"
+        />
       </template>
       <template #targets>
-        <span v-for="(value, i) in [...chosenTargets, '']" :key="i" class="end">
-          <TokenPicker
-            :model-value="value || undefined"
-            :choices="targets"
-            label="What it sets"
-            :empty="i ? 'and …' : 'choose what it sets'"
-            :verb="!!i && !value"
-            lately
-            @update:model-value="chooseTarget(i, $event)"
-          />
-          <button
-            v-if="value"
-            type="button"
-            class="plain soft"
-            aria-label="Remove this target"
-            @click="set({ targets: without(copy.targets, i) })"
-          >
-            ×
-          </button>
-        </span>
-        <span v-if="problemAt('targets')" class="problem">{{ problemAt('targets') }}</span>
+        <LinkEnds
+          :values="chosenTargets"
+          :choices="targets"
+          label="What it sets"
+          empty="choose what it sets"
+          removing="Remove this target"
+          :problem="problemAt('targets')"
+          @choose="chooseTarget"
+          @drop="set({ targets: without(copy.targets, $event) })"
+        />
       </template>
     </LinkStreams>
 
@@ -194,15 +174,10 @@ const remove = () => useChanges('link').remove(props.link, undefined, () => rout
     </p>
     <p class="line modes">
       <span class="soft">On in</span>
-      <MultiSelect
-        :model-value="copy.modes ?? []"
-        :options="home.modes?.modes ?? []"
-        option-label="title"
-        option-value="id"
-        placeholder="every mode"
-        display="chip"
-        aria-label="Modes in which it is on"
-        @update:model-value="set({ modes: $event.length ? $event : undefined })"
+      <ModesPicker
+        label="Modes in which it is on"
+        :model-value="copy.modes"
+        @update:model-value="set({ modes: $event })"
       />
       <span class="soft">and only while</span>
       <ExpressionToken
@@ -214,26 +189,13 @@ const remove = () => useChanges('link').remove(props.link, undefined, () => rout
       />
       <span v-if="problemAt('only')" class="problem">{{ problemAt('only') }}</span>
     </p>
-    <textarea
-      class="note"
-      rows="2"
-      :value="copy.note"
-      placeholder="A note"
-      aria-label="Note"
-      maxlength="2000"
-      @input="set({ note: ($event.target as HTMLTextAreaElement).value || undefined })"
-    />
+    <NoteField :model-value="copy.note" @update:model-value="set({ note: $event })" />
     <UsedBy :uses="link.usedBy" />
     <EarlierVersions :id="link.id" kind="link" :revision="link.revision" />
   </div>
 </template>
 
 <style scoped>
-.end {
-  display: flex;
-  gap: var(--space-6);
-  align-items: baseline;
-}
 .line {
   padding: var(--space-12) 0 0;
   font-size: var(--type-lead);
@@ -247,13 +209,5 @@ const remove = () => useChanges('link').remove(props.link, undefined, () => rout
 .problem {
   color: var(--ember);
   font-size: var(--type-small);
-}
-.note {
-  width: 100%;
-  margin-top: var(--space-14);
-  background: transparent;
-  border: 1px solid var(--rule);
-  border-radius: var(--radius);
-  padding: var(--space-8) var(--space-12);
 }
 </style>

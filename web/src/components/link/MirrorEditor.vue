@@ -7,6 +7,7 @@ import PropertyControl from '@/components/device/PropertyControl.vue'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
 import EditClash from '@/components/documents/EditClash.vue'
 import EditorHead from '@/components/documents/EditorHead.vue'
+import NoteField from '@/components/documents/NoteField.vue'
 import SaveState from '@/components/documents/SaveState.vue'
 import UsedBy from '@/components/household/UsedBy.vue'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
@@ -128,15 +129,7 @@ const remove = () => useChanges('mirror').remove(props.mirror, undefined, () => 
         @update:model-value="set({ winner: $event === 'first' ? 'first' : undefined })"
       />
     </p>
-    <textarea
-      class="note"
-      rows="2"
-      :value="copy.note"
-      placeholder="A note"
-      aria-label="Note"
-      maxlength="2000"
-      @input="set({ note: ($event.target as HTMLTextAreaElement).value || undefined })"
-    />
+    <NoteField :model-value="copy.note" @update:model-value="set({ note: $event })" />
     <UsedBy :uses="mirror.usedBy" />
     <EarlierVersions :id="mirror.id" kind="mirror" :revision="mirror.revision" />
   </div>
@@ -176,14 +169,6 @@ li {
 }
 .problem {
   color: var(--ember);
-}
-.note {
-  width: 100%;
-  margin-top: var(--space-14);
-  background: transparent;
-  border: 1px solid var(--rule);
-  border-radius: var(--radius);
-  padding: var(--space-8) var(--space-12);
 }
 @media (max-width: 720px) {
   li {
