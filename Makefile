@@ -99,6 +99,8 @@ fuzz:
 	go test ./core/document -run '^$$' -fuzz '^FuzzJoin$$' -fuzztime 20s
 	go test ./core/address -run '^$$' -fuzz '^FuzzHide$$' -fuzztime 20s
 	go test ./core/rule -run '^$$' -fuzz '^FuzzRule$$' -fuzztime 20s
+	go test ./core/gesture -run '^$$' -fuzz '^FuzzAnyStreamEndsWithAKeyThatIsUp$$' -fuzztime 20s
+	for f in FuzzLink FuzzStages; do go test ./core/link -run '^$$' -fuzz "^$$f$$" -fuzztime 20s || exit 1; done
 	go test ./core/almanac -run '^$$' -fuzz '^FuzzCalendar$$' -fuzztime 20s
 	go test ./core/expr -run '^$$' -fuzz '^FuzzCompile$$' -fuzztime 20s
 	go test ./core/script -run '^$$' -fuzz '^FuzzScript$$' -fuzztime 20s
