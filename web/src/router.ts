@@ -55,7 +55,11 @@ export const router = createRouter({
       component: () => import('./views/CalendarsView.vue'),
       meta: { title: 'Calendars' },
     },
-    { path: '/household/messages', component: () => import('./views/MessagesView.vue'), meta: { title: 'Messages' } },
+    {
+      path: '/household/messages',
+      component: () => import('./views/HouseholdMessagesView.vue'),
+      meta: { title: 'Messages' },
+    },
     { path: '/household/people', component: () => import('./views/PeopleView.vue'), meta: { title: 'People' } },
     { path: '/me', component: () => import('./views/MeView.vue'), meta: { title: 'You' } },
     {

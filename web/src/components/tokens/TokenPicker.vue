@@ -28,6 +28,11 @@ const { recent, remember } = useRecent()
 const before = ref<string[]>([]) // as the list was opened: it stays as it is while it is read
 
 const chosen = computed(() => props.choices.find((c) => c.value === props.modelValue))
+/** What is read stands in the name that is heard (WCAG 2.2, 2.5.3). */
+const named = computed(() => {
+  const read = chosen.value?.title ?? props.empty ?? 'choose'
+  return props.verb && props.label.toLowerCase().includes(read.toLowerCase()) ? props.label : `${props.label}: ${read}`
+})
 const shown = computed(() => {
   const listed = narrowed(recentFirst(props.choices, before.value), words.value)
   const own = words.value ? props.typed?.(words.value) : undefined
@@ -51,7 +56,7 @@ function choose(value: T) {
     type="button"
     class="plain token"
     :class="{ unset: !chosen && !verb, invalid }"
-    :aria-label="verb ? label : `${label}: ${chosen?.title ?? empty ?? 'choose'}`"
+    :aria-label="named"
     aria-haspopup="listbox"
     @click="open"
   >
