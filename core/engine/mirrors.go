@@ -224,7 +224,7 @@ func (e *Engine) reflectOn(m *mirrorState, from, to int, w why) {
 	if want.IsNone() || s.property.Check(want) != nil || slices.Contains(e.reflected, s) {
 		return
 	}
-	if mirror.Agrees(source.property, v, s.property, at) && !at.IsNone() {
+	if !at.IsNone() && mirror.Shows(source.property, v, s.property, at) {
 		m.seen[to] = at
 		return
 	}

@@ -135,6 +135,19 @@ func TestAMirrorThatIsNewOrStartedBringsItsMembersTogether(t *testing.T) {
 	assert.Equal(t, []string{"lamp 10"}, b.values())
 }
 
+// What a device reports within what it resolves confirms what it was asked for: the next change must not add to that.
+func TestAMemberThatIsALittleOffIsToldOfTheNextChange(t *testing.T) {
+	b := newBench(t)
+	b.device("fan", fanDescription)
+	b.mirror("pair", mirror.Mirror{Members: []mirror.Member{theLamp, {Device: "fan", Property: "stage"}}})
+	b.hand("lamp", 80)
+	b.obey()
+	b.report("fan", "stage", thing.Number(3)) // asked for 3.25
+	b.commands = nil
+	b.hand("lamp", 85)
+	assert.Equal(t, []string{"lamp 85", "fan 3.5"}, b.values())
+}
+
 // member is a pretend device of the law: it takes commands late, says what it is at late and more than once, tells what it was
 // at before, or is dead for a while.
 type member struct {

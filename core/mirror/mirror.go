@@ -104,6 +104,17 @@ func kin(a, b *thing.Property) bool {
 
 // Agrees reports whether a member at one value is at the same state as another at another value, as far as both can tell.
 func Agrees(from *thing.Property, v thing.Value, to *thing.Property, at thing.Value) bool {
+	return agrees(from, v, to, at, 1)
+}
+
+// Shows reports whether a member that was asked to be at a value need not be told of another's. It is stricter than [Agrees]:
+// what a device reports may be off by as much as it resolves from what it was asked to be, and the two would add up.
+func Shows(from *thing.Property, v thing.Value, to *thing.Property, at thing.Value) bool {
+	return agrees(from, v, to, at, 0.5)
+}
+
+// agrees compares within a share of what the members resolve.
+func agrees(from *thing.Property, v thing.Value, to *thing.Property, at thing.Value, share float64) bool {
 	want := Reflected(from, v, to, at, 0)
 	if want.IsNone() {
 		return true // it cannot show that, and so does not contradict
@@ -112,11 +123,11 @@ func Agrees(from *thing.Property, v thing.Value, to *thing.Property, at thing.Va
 		return false // however little that is
 	}
 	// One of them may be the coarser: it is enough that either shows the other.
-	if want.Near(at, tolerance(to)) {
+	if want.Near(at, share*tolerance(to)) {
 		return true
 	}
 	back := Reflected(to, at, from, v, 0)
-	return !back.IsNone() && back.Near(v, tolerance(from))
+	return !back.IsNone() && back.Near(v, share*tolerance(from))
 }
 
 func tolerance(p *thing.Property) float64 {
