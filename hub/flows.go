@@ -1,10 +1,10 @@
 package hub
 
 import (
-	"amvek/core/document"
 	"context"
 	"time"
 
+	"amvek/core/document"
 	"amvek/core/link"
 )
 
