@@ -85,7 +85,12 @@ test('every message is seen as it was and as what it became, filtered, sent by h
   const flood = setInterval(() => loud.stdin.write('{"mv":1}\n'.repeat(50)), 50)
   try {
     await expect(line('quillet/loud/n1/say').first()).toBeVisible()
-    await expect(page.getByText(/came faster than can be shown/).or(line('not on its gateway').first())).toBeVisible()
+    await expect(
+      page
+        .getByText(/came faster than can be shown/)
+        .or(line('not on its gateway'))
+        .first(),
+    ).toBeVisible()
     for (const level of [10, 90, 20]) {
       await hub.send('PUT', `/api/devices/${lamp.id}/properties/brightness`, { value: level })
       await expect

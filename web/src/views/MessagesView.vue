@@ -57,9 +57,15 @@ function skipped(read: number, now: number): number {
 }
 
 let reading = false
+/** What is asked for while there is a reading on its way: what came since, or all anew. */
+let next: 'since' | 'anew' | undefined
 /** Reads what came since, or all that is kept where the filter is another. One reading at a time: what comes meanwhile is read next. */
 async function read(anew = false) {
-  if (reading || (paused.value && !anew)) return
+  if (paused.value && !anew) return
+  if (reading) {
+    next = anew || next === 'anew' ? 'anew' : 'since'
+    return
+  }
   reading = true
   try {
     const query = {
@@ -82,6 +88,9 @@ async function read(anew = false) {
   } finally {
     reading = false
   }
+  const then = next
+  next = undefined
+  if (then) void read(then === 'anew')
 }
 void read(true)
 watchDebounced([connection, device, way, words], () => read(true), { debounce: 200 })
