@@ -24,13 +24,13 @@ type pictures struct {
 
 // get returns a picture by its key, asked for once by all who want it within a moment.
 func (p *pictures) get(key string, ask func() (connect.Picture, error)) (connect.Picture, error) {
-	p.mu.Lock()
-	picture, there := p.last[key]
-	p.mu.Unlock()
-	if there {
-		return picture, nil
-	}
 	asked, err, _ := p.asking.Do(key, func() (any, error) {
+		p.mu.Lock()
+		picture, there := p.last[key]
+		p.mu.Unlock()
+		if there {
+			return picture, nil
+		}
 		picture, err := ask()
 		if err != nil {
 			return nil, err
