@@ -198,7 +198,8 @@ func flood(ctx context.Context, through *post, payload string) {
 
 // measureMirrors runs the law of mirrors with random schedules, and says with how many it held.
 func measureMirrors(ctx context.Context) ([]figure, error) {
-	law := exec.CommandContext(ctx, "go", "test", "./core/engine", "-count=1", "-run", "TestMirrorsAgreeAfterQuiet", "-rapid.checks="+strconv.Itoa(mirrorSchedules))
+	law := exec.CommandContext(ctx, "go", "test", "./core/engine", "-count=1",
+		"-run", "TestMirrorsAgreeAfterQuiet", "-rapid.checks="+strconv.Itoa(mirrorSchedules))
 	law.Stderr = os.Stderr
 	if said, err := law.Output(); err != nil {
 		return nil, fmt.Errorf("the law of mirrors: %w\n%s", err, said)
@@ -258,5 +259,8 @@ func measureMessages(ctx context.Context) ([]figure, error) {
 		slices.Sort(delays[i])
 		_, p99[i] = quantiles(delays[i])
 	}
-	return []figure{{Name: "messages_view_p99_ratio", Value: p99[1] / p99[0], Unit: "ratio"}, {Name: "messages_view_p99_ms", Value: p99[1], Unit: "ms", Floor: &p99[0]}}, nil
+	return []figure{
+		{Name: "messages_view_p99_ratio", Value: p99[1] / p99[0], Unit: "ratio"},
+		{Name: "messages_view_p99_ms", Value: p99[1], Unit: "ms", Floor: &p99[0]},
+	}, nil
 }

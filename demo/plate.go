@@ -33,7 +33,10 @@ func (s *seeder) plate(supper, cooking, allOff string) error {
 		"rule-plate-breakfast": {Title: "Plate: breakfast", When: on(galley, "button1", "press"), Gate: between(clock("06:20"), clock("09:30")), Do: scene(cooking)},
 		"rule-plate-day":       {Title: "Plate: day", When: on(galley, "button1", "press"), Gate: between(clock("09:30"), clock("17:00")), Do: scene(cooking)},
 		"rule-plate-supper":    {Title: "Plate: supper", When: on(galley, "button1", "press"), Gate: between(clock("17:00"), night), Do: scene(supper)},
-		"rule-plate-night":     {Title: "Plate: night", When: on(galley, "button1", "press"), Gate: between(night, clock("06:20")), Do: []rule.Step{{Kind: rule.StepScene, Scene: allOff}}},
+		"rule-plate-night": {
+			Title: "Plate: night", When: on(galley, "button1", "press"), Gate: between(night, clock("06:20")),
+			Do: []rule.Step{{Kind: rule.StepScene, Scene: allOff}},
+		},
 		held: {Title: "Plate: dim the worktop", When: on(galley, "button1", "hold"), Do: []rule.Step{{
 			Kind: rule.StepThrough, Device: s.ids["Worktop lamps"], Property: "brightness", Values: levels, ToAndFro: true, GapSeconds: 0.2,
 		}}},

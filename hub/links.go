@@ -35,7 +35,8 @@ func (h *Hub) startLinks() {
 // openConnection sets a connection going, anew where it is going already.
 func (h *Hub) openConnection(id string) {
 	o := links.Options{
-		ID: id, Definition: h.connectionDefinition(id), Inbox: incoming{h}, Home: atHome{h}, Messages: h.messages, Log: h.log, Behind: h.behind[id], Devices: map[string]string{},
+		ID: id, Definition: h.connectionDefinition(id), Inbox: incoming{h}, Home: atHome{h},
+		Messages: h.messages, Log: h.log, Behind: h.behind[id], Devices: map[string]string{},
 	}
 	var err error
 	if o.Connection, err = h.open(id, o.Definition); err != nil {

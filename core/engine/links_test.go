@@ -72,6 +72,24 @@ func TestADialTurnsTwoLampsAndTheLastTurnIsNeverLost(t *testing.T) {
 	assert.Equal(t, "link:dial", b.state("lamp").Stack.Base.By)
 }
 
+func TestALampThatTwoLinksSetConfirmsToTheOneThatAsked(t *testing.T) {
+	b := newBench(t)
+	b.link("dial", link.Link{Sources: fromDial, Stages: []link.Stage{turning}, Targets: toLamp})
+	b.link("light", link.Link{Sources: fromLight, Targets: toLamp})
+	b.turn(5)
+	b.obey()
+	confirmed := func(id string) (n int) {
+		for _, s := range b.engine.LinkSamples(id, 0) {
+			if s.Place == link.Confirmed {
+				n++
+			}
+		}
+		return n
+	}
+	assert.Equal(t, 1, confirmed("dial"))
+	assert.Zero(t, confirmed("light"), "it asked for nothing")
+}
+
 func TestAHandElsewhereIsWhereTheNextTurnBegins(t *testing.T) {
 	b := newBench(t)
 	b.link("dial", link.Link{Sources: fromDial, Stages: []link.Stage{turning}, Targets: toLamp})

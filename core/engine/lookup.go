@@ -98,8 +98,8 @@ func (e *Engine) AttendedOnly(device string) bool {
 func (e *Engine) Sets(variable string) bool {
 	found := false
 	look := func(_ string, s *rule.Step) {
-		found = found || (s.Device == rule.OwnDevice && s.Property == variable && (s.Kind == rule.StepSet || s.Kind == rule.StepHold || s.Kind == rule.StepRamp || s.Kind == rule.StepThrough)) ||
-			s.Into == variable ||
+		setting := s.Kind == rule.StepSet || s.Kind == rule.StepHold || s.Kind == rule.StepRamp || s.Kind == rule.StepThrough
+		found = found || setting && s.Device == rule.OwnDevice && s.Property == variable || s.Into == variable ||
 			slices.Contains(script.Mention(s.Script).Properties, thing.Ref{Device: rule.OwnDevice, Name: variable})
 	}
 	for _, r := range e.ruleOrder {

@@ -296,7 +296,8 @@ func TestMirrorsAgreeAfterQuiet(t *testing.T) {
 		first := members[0]
 		p := b.engine.Property(first.ref.Device, first.ref.Name)
 		for _, m := range members[1:] {
-			require.True(t, mirror.Agrees(p, first.at, b.engine.Property(m.ref.Device, m.ref.Name), m.at), "%s is at %v, %s at %v", first.ref.Device, first.at, m.ref.Device, m.at)
+			other := b.engine.Property(m.ref.Device, m.ref.Name)
+			require.True(t, mirror.Agrees(p, first.at, other, m.at), "%s is at %v, %s at %v", first.ref.Device, first.at, m.ref.Device, m.at)
 		}
 	})
 }

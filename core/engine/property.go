@@ -93,7 +93,8 @@ func (e *Engine) report(s *slot, said *thing.Value) {
 // follows reports whether a value is what the property was asked to be, as closely as it can be told. What is off does not
 // follow what is on, however little that is.
 func (s *slot) follows(v thing.Value) bool {
-	if role := s.property.Role; (role == thing.RoleBrightness || role == thing.RoleSpeed) && (v.Number > s.property.Minimum) != (s.state.Target.Number > s.property.Minimum) {
+	low, role := s.property.Minimum, s.property.Role
+	if (role == thing.RoleBrightness || role == thing.RoleSpeed) && (v.Number > low) != (s.state.Target.Number > low) {
 		return false
 	}
 	return v.Near(s.state.Target, s.property.Resolution)

@@ -46,7 +46,7 @@ func nearest(values []thing.Value, s *slot) int {
 	return best
 }
 
-// next returns the index of the value that comes after another, and whether it goes back from there.
+// nextThrough returns the index of the value that comes after another, and whether it goes back from there.
 func nextThrough(count, index int, back, toAndFro bool) (int, bool) {
 	switch {
 	case count == 1:

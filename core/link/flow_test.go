@@ -65,16 +65,25 @@ func TestStages(t *testing.T) {
 		in     []moment
 		out    []moment
 	}{
-		"only changes":               {[]link.Stage{{Kind: link.Changes}}, []moment{{0, 5}, {10, 5}, {20, 6}, {30, 5}}, []moment{{0, 5}, {20, 6}, {30, 5}}},
-		"dead band from what passed": {[]link.Stage{{Kind: link.DeadBand, Width: 2}}, []moment{{0, 5}, {10, 6}, {20, 6.9}, {30, 7}, {40, 6}}, []moment{{0, 5}, {30, 7}}},
+		"only changes": {[]link.Stage{{Kind: link.Changes}}, []moment{{0, 5}, {10, 5}, {20, 6}, {30, 5}}, []moment{{0, 5}, {20, 6}, {30, 5}}},
+		"dead band from what passed": {
+			[]link.Stage{{Kind: link.DeadBand, Width: 2}},
+			[]moment{{0, 5}, {10, 6}, {20, 6.9}, {30, 7}, {40, 6}}, []moment{{0, 5}, {30, 7}},
+		},
 		"at most five a second, the last never lost": {
 			[]link.Stage{{Kind: link.Limit, PerSecond: 5}},
 			[]moment{{0, 1}, {50, 2}, {100, 3}, {250, 4}, {1000, 5}},
 			[]moment{{0, 1}, {200, 3}, {400, 4}, {1000, 5}},
 		},
-		"a delay keeps what comes apart": {[]link.Stage{{Kind: link.Delay, Seconds: 0.3}}, []moment{{0, 1}, {100, 2}, {500, 3}}, []moment{{300, 1}, {400, 2}, {800, 3}}},
-		"from one range to another":      {[]link.Stage{{Kind: link.Map, In: &link.Range{From: 0, To: 255}, Out: percent}}, []moment{{0, 0}, {1, 51}, {2, 300}}, []moment{{0, 0}, {1, 20}, {2, 100}}},
-		"a range that is turned":         {[]link.Stage{{Kind: link.Map, In: percent, Out: &link.Range{From: 100, To: 0}}}, []moment{{0, 25}}, []moment{{0, 75}}},
+		"a delay keeps what comes apart": {
+			[]link.Stage{{Kind: link.Delay, Seconds: 0.3}},
+			[]moment{{0, 1}, {100, 2}, {500, 3}}, []moment{{300, 1}, {400, 2}, {800, 3}},
+		},
+		"from one range to another": {
+			[]link.Stage{{Kind: link.Map, In: &link.Range{From: 0, To: 255}, Out: percent}},
+			[]moment{{0, 0}, {1, 51}, {2, 300}}, []moment{{0, 0}, {1, 20}, {2, 100}},
+		},
+		"a range that is turned": {[]link.Stage{{Kind: link.Map, In: percent, Out: &link.Range{From: 100, To: 0}}}, []moment{{0, 25}}, []moment{{0, 75}}},
 		"points": {
 			[]link.Stage{{Kind: link.Map, In: percent, Out: percent, Curve: link.Points, Points: []link.CurvePoint{{X: 0.25, Y: 0}, {X: 0.75, Y: 0.5}, {X: 1, Y: 1}}}},
 			[]moment{{0, 10}, {1, 50}, {2, 87.5}},
@@ -176,7 +185,10 @@ func FuzzStages(f *testing.F) {
 		}
 		l := link.Link{Title: "x", Sources: []link.Source{{Device: "d", Event: "turn"}}, Targets: []link.Driven{{Device: "l", Property: "brightness"}}}
 		for i, m := range made {
-			s := link.Stage{Kind: kinds[int(m)%len(kinds)], Width: math.Abs(a), PerSecond: math.Mod(math.Abs(b), 100), Seconds: math.Mod(math.Abs(a), 10), Low: a, High: b, Step: b, Below: a, Text: "coming"}
+			s := link.Stage{
+				Kind: kinds[int(m)%len(kinds)], Width: math.Abs(a), PerSecond: math.Mod(math.Abs(b), 100),
+				Seconds: math.Mod(math.Abs(a), 10), Low: a, High: b, Step: b, Below: a, Text: "coming",
+			}
 			s.In, s.Out = &link.Range{From: a, To: b}, &link.Range{From: b, To: a + float64(i)}
 			if m >= 128 {
 				s.Curve, s.Points = link.Points, []link.CurvePoint{{X: 0, Y: 1}, {X: 0.5, Y: 0.2}, {X: 1, Y: float64(m%3) / 3}}

@@ -51,7 +51,8 @@ func TestWhatIsWrongWithALinkIsSaidWhereItIs(t *testing.T) {
 			Title:   "Dial",
 			Sources: []link.Source{{Device: "d", Event: "turn"}, {Device: "d", Property: "light"}},
 			Stages: []link.Stage{
-				{Kind: link.Relative, Step: 2, High: 100}, {Kind: link.Limit, PerSecond: 5}, {Kind: link.Map, In: percent, Out: percent, Curve: link.Eye}, {Kind: link.ZeroOff},
+				{Kind: link.Relative, Step: 2, High: 100}, {Kind: link.Limit, PerSecond: 5},
+				{Kind: link.Map, In: percent, Out: percent, Curve: link.Eye}, {Kind: link.ZeroOff},
 			},
 			Targets: []link.Driven{{Device: "l", Property: "brightness"}},
 			Modes:   []string{"in"},

@@ -12,13 +12,16 @@ import (
 )
 
 var (
-	percent = &thing.Property{Name: "brightness", Title: "Brightness", Type: thing.TypeNumber, Unit: thing.UnitPercent, Maximum: 100, Resolution: 1, Writable: true, Role: thing.RoleBrightness}
-	stages  = &thing.Property{Name: "stage", Title: "Stage", Type: thing.TypeNumber, Maximum: 4, Resolution: 1, Writable: true}
-	power   = &thing.Property{Name: "power", Title: "Power", Type: thing.TypeBoolean, Writable: true, Role: thing.RolePower}
-	color   = &thing.Property{Name: "color", Title: "Color", Type: thing.TypeText, Writable: true, Role: thing.RoleColor}
-	effect  = &thing.Property{Name: "effect", Title: "Effect", Type: thing.TypeOption, Options: []string{"off", "slow"}, Writable: true}
-	speed   = &thing.Property{Name: "speed", Title: "Speed", Type: thing.TypeOption, Options: []string{"off", "fast"}, Writable: true}
-	read    = &thing.Property{Name: "light", Title: "Light", Type: thing.TypeNumber}
+	percent = &thing.Property{
+		Name: "brightness", Title: "Brightness", Type: thing.TypeNumber, Unit: thing.UnitPercent, Maximum: 100, Resolution: 1,
+		Writable: true, Role: thing.RoleBrightness,
+	}
+	stages = &thing.Property{Name: "stage", Title: "Stage", Type: thing.TypeNumber, Maximum: 4, Resolution: 1, Writable: true}
+	power  = &thing.Property{Name: "power", Title: "Power", Type: thing.TypeBoolean, Writable: true, Role: thing.RolePower}
+	color  = &thing.Property{Name: "color", Title: "Color", Type: thing.TypeText, Writable: true, Role: thing.RoleColor}
+	effect = &thing.Property{Name: "effect", Title: "Effect", Type: thing.TypeOption, Options: []string{"off", "slow"}, Writable: true}
+	speed  = &thing.Property{Name: "speed", Title: "Speed", Type: thing.TypeOption, Options: []string{"off", "fast"}, Writable: true}
+	read   = &thing.Property{Name: "light", Title: "Light", Type: thing.TypeNumber}
 )
 
 func TestWhatOneMemberSaysOfAnother(t *testing.T) {

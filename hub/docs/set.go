@@ -63,7 +63,8 @@ func NewSet() Set {
 		Homes: Shelf[home.Home]{}, Rooms: Shelf[home.Room]{}, Connections: Shelf[Connection]{}, Profiles: Shelf[Profile]{}, Things: Shelf[Thing]{},
 		Devices: Shelf[home.Device]{}, Scenes: Shelf[light.Scene]{}, Rules: Shelf[rule.Rule]{}, Schedules: Shelf[rule.Schedule]{},
 		Dashboards: Shelf[board.Dashboard]{}, Groups: Shelf[home.Group]{}, Variables: Shelf[home.Variable]{}, ModeLists: Shelf[home.Modes]{},
-		Calendars: Shelf[home.Calendar]{}, Sequences: Shelf[light.Sequence]{}, Links: Shelf[link.Link]{}, Mirrors: Shelf[mirror.Mirror]{}, People: Shelf[home.Person]{}, references: newReferences(),
+		Calendars: Shelf[home.Calendar]{}, Sequences: Shelf[light.Sequence]{}, Links: Shelf[link.Link]{}, Mirrors: Shelf[mirror.Mirror]{},
+		People: Shelf[home.Person]{}, references: newReferences(),
 	}
 }
 

@@ -132,7 +132,8 @@ func New(o Options) *Link {
 	l := &Link{
 		ID: o.ID, Definition: o.Definition, Connection: o.Connection, inbox: o.Inbox, home: o.Home, messages: o.Messages, log: o.Log, outbox: newOutbox(),
 		ended: make(chan struct{}), since: o.Home.Now(), known: o.Connection == nil, reason: o.Reason,
-		unreached: map[string]string{}, announced: map[string]connect.Announcement{}, seen: map[string]time.Time{}, reacted: map[string]time.Time{}, heardAt: map[string]time.Time{},
+		unreached: map[string]string{}, announced: map[string]connect.Announcement{}, seen: map[string]time.Time{},
+		reacted: map[string]time.Time{}, heardAt: map[string]time.Time{},
 		gateways: map[string]Gateway{}, lostGateways: map[string]bool{}, behind: map[string]string{}, left: map[string]bool{}, devices: map[string]string{},
 	}
 	if l.messages == nil {

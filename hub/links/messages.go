@@ -13,13 +13,16 @@ import (
 )
 
 const (
-	// messagesKept is how many messages of all connections are kept together, and bytesKept how long they are together.
+	// messagesKept is how many messages of all connections are kept together, and bytesKept how much they take together, with
+	// what they became.
 	messagesKept = 4000
 	bytesKept    = 4 << 20
 	// longestShown is how many bytes of a message are kept.
 	longestShown = 4096
 	// becameAtMost is how much of what a message became is kept: a bridge tells of all its lamps at once.
 	becameAtMost = 200
+	// becameSize is about what one thing that a message became takes besides its texts.
+	becameSize = 160
 )
 
 // Became is what a message became, or where it came from.
@@ -56,7 +59,7 @@ type Messages struct {
 	ring   []WireMessage // by number modulo its length
 	first  uint64        // the oldest that is kept
 	number uint64        // the newest
-	bytes  int
+	bytes  int           // that those that are kept take, see [WireMessage.size]
 }
 
 // NewMessages returns a record of messages that are timed by a clock.
@@ -74,16 +77,40 @@ func (m *Messages) add(connection string, said connect.Message) uint64 {
 		m.ring = make([]WireMessage, messagesKept)
 	}
 	m.number++
-	m.bytes += len(text) + len(said.Place)
-	for m.number-m.first >= messagesKept || (m.bytes > bytesKept && m.first < m.number) {
-		old := m.at(m.first)
-		m.bytes -= len(old.Text) + len(old.Place)
-		*old = WireMessage{}
-		m.first++
+	if m.number-m.first >= messagesKept {
+		m.drop()
 	}
 	*m.at(m.number) = WireMessage{Number: m.number, At: at, Connection: connection, Sent: said.Sent, Place: said.Place, Text: text, Cut: cut}
+	m.bytes += m.at(m.number).size()
+	m.fit()
 	return m.number
 }
+
+// drop leaves the oldest message out.
+func (m *Messages) drop() {
+	old := m.at(m.first)
+	m.bytes -= old.size()
+	*old = WireMessage{}
+	m.first++
+}
+
+// fit leaves out the oldest messages until all that is kept has room; the newest stays.
+func (m *Messages) fit() {
+	for m.bytes > bytesKept && m.first < m.number {
+		m.drop()
+	}
+}
+
+// size is about how many bytes it takes.
+func (e *WireMessage) size() int {
+	n := len(e.Text) + len(e.Place)
+	for i := range e.Became {
+		n += e.Became[i].size()
+	}
+	return n
+}
+
+func (b *Became) size() int { return becameSize + len(b.Reason) + len(b.Value.Text) }
 
 // shownText is a message as it can be read.
 func shownText(body []byte) (text string, cut bool) {
@@ -96,21 +123,36 @@ func shownText(body []byte) (text string, cut bool) {
 	return strings.ToValidUTF8(string(body), "\uFFFD"), cut
 }
 
+// kept returns a message that is still kept, else nil.
+func (m *Messages) kept(number uint64) *WireMessage {
+	if number == 0 || number < m.first || number > m.number {
+		return nil
+	}
+	return m.at(number)
+}
+
 // change changes a message that is still kept.
 func (m *Messages) change(number uint64, f func(*WireMessage)) {
 	m.mu.Lock()
 	defer m.mu.Unlock()
-	if number >= m.first && number <= m.number && number > 0 {
-		f(m.at(number))
+	if of := m.kept(number); of != nil {
+		before := of.size()
+		f(of)
+		m.bytes += of.size() - before
+		m.fit()
 	}
 }
 
 func (m *Messages) became(number uint64, b Became) {
-	m.change(number, func(of *WireMessage) {
-		if len(of.Became) < becameAtMost {
-			of.Became = append(of.Became, b)
-		}
-	})
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	of := m.kept(number)
+	if of == nil || len(of.Became) >= becameAtMost {
+		return
+	}
+	of.Became = append(of.Became, b)
+	m.bytes += b.size()
+	m.fit()
 }
 
 // Newest returns the number of the newest message.

@@ -92,4 +92,20 @@ func TestMessagesAreBoundedAndWhatIsLostIsSaid(t *testing.T) {
 	}
 	assert.LessOrEqual(t, bytes, 4<<20)
 	assert.Greater(t, bytes, 3<<20)
+
+	// So does what they became: a bridge tells of all its lamps in one answer.
+	for range 4000 {
+		sink := connect.Heard(l, "bridge", nil)
+		for range 300 {
+			sink.Report("lamp", "brightness", thing.Number(1))
+		}
+	}
+	list, _ = messages.Read(Wanted{Limit: many})
+	became := 0
+	for _, m := range list {
+		assert.LessOrEqual(t, len(m.Became), 200)
+		became += len(m.Became)
+	}
+	assert.Less(t, became, 4<<20/100)
+	assert.Greater(t, became, 4<<20/200)
 }

@@ -81,7 +81,10 @@ type DeviceView struct {
 // DeviceHead returns a device that there is, without its properties.
 func (r *Reader) DeviceHead(id string) DeviceHead {
 	d := r.Definitions.Devices[id]
-	v := DeviceHead{ID: id, Revision: d.Revision, Device: *d.Doc, Own: id == docs.OwnID, Light: d.Doc.Light(), Captured: d.Doc.Captured(), UsedBy: r.Definitions.UsedBy(id)}
+	v := DeviceHead{
+		ID: id, Revision: d.Revision, Device: *d.Doc, Own: id == docs.OwnID, Light: d.Doc.Light(), Captured: d.Doc.Captured(),
+		UsedBy: r.Definitions.UsedBy(id),
+	}
 	v.Silent, v.SilentReason = r.Links.Unreached(d.Doc)
 	if said := r.fellSilent(id); said != "" && !v.Silent {
 		v.Silent, v.SilentReason = true, said

@@ -3,7 +3,8 @@ import { documentOf, type Documents, type Editable } from '@/lib/documents'
 import { useEdits } from './edits'
 import { useNotices } from './notices'
 
-type Removable = Exclude<Editable, 'home' | 'modes'>
+/** The kinds of definition that can be removed. */
+export type Removable = Exclude<Editable, 'home' | 'modes'>
 
 const of = (id: string) => ({ params: { path: { id } } })
 /** How a definition of each kind is removed. */

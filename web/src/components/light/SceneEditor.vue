@@ -1,22 +1,16 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed, ref } from 'vue'
-import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
-import type { Scene, SceneDocument, Target } from '@/api/types'
+import type { Scene, Target } from '@/api/types'
 import { act } from '@/lib/act'
-import { useAutosave } from '@/lib/autosave'
-import { documentOf } from '@/lib/documents'
+import { useEditing } from '@/lib/editing'
 import { join, propertyChoices, split } from '@/lib/sentences'
-import { undoKeys } from '@/lib/undoKeys'
-import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
-import EditClash from '@/components/documents/EditClash.vue'
-import EditorHead from '@/components/documents/EditorHead.vue'
+import DefinitionEditor from '@/components/documents/DefinitionEditor.vue'
 import NoteField from '@/components/documents/NoteField.vue'
-import SaveState from '@/components/documents/SaveState.vue'
 import LampPendant from '@/instruments/LampPendant.vue'
 import DurationToken from '@/components/tokens/DurationToken.vue'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
@@ -25,15 +19,9 @@ import ValueToken from '@/components/tokens/ValueToken.vue'
 const props = defineProps<{ scene: Scene }>()
 const home = useHome()
 const notices = useNotices()
-const router = useRouter()
 
-const live = computed(() => documentOf('scene', props.scene))
-const edit = useAutosave('scene', {
-  id: () => props.scene.id,
-  live: () => live.value,
-  revision: () => props.scene.revision,
-})
-const { copy, saving, clash, past, future, undo, redo } = edit
+const { edit, copy, set, remove } = useEditing('scene', () => props.scene, '/scenes')
+const { saving } = edit
 const trying = ref(false)
 
 const groups = computed(() => {
@@ -50,9 +38,6 @@ const missing = computed(() => {
   return propertyChoices(home.devices, home.rooms, (p) => p.writable).filter((c) => !there.has(c.value))
 })
 
-function set(part: Partial<SceneDocument>) {
-  if (copy.value) copy.value = { ...copy.value, ...part }
-}
 const same = (a: Target, b: Target) => a.device === b.device && a.property === b.property
 const change = (t: Target, part: Partial<Target>) =>
   set({ targets: copy.value!.targets.map((x) => (same(x, t) ? { ...x, ...part } : x)) })
@@ -100,35 +85,28 @@ const apply = () =>
     await act.applyScene(props.scene.id)
     trying.value = false
   })
-
-const remove = () => useChanges('scene').remove(props.scene, undefined, () => router.push('/scenes'))
-
-const onKey = undoKeys({ past, future, undo, redo })
 </script>
 
 <template>
-  <div v-if="copy" @keydown="onKey">
-    <EditorHead
-      :title="copy.title"
-      :pick="{ kind: 'scene', id: scene.id }"
-      label="Name of the scene"
-      @update:title="set({ title: $event })"
-    >
-      {{ scene.inEffect ? 'in effect now' : 'not in effect' }} · <SaveState :edit="edit" />
-      <template #buttons>
-        <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
-        <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
-        <Button severity="secondary" label="Delete" @click="remove" />
-        <Button
-          severity="secondary"
-          :label="trying ? 'Put back as it was' : 'Try'"
-          :disabled="!copy.targets.length"
-          @click="tryValues"
-        />
-        <Button label="Apply" :disabled="saving !== 'saved' || !copy.targets.length" @click="apply" />
-      </template>
-    </EditorHead>
-    <EditClash v-if="clash" :changes="clash" @mine="edit.keepMine" @theirs="edit.takeTheirs" />
+  <DefinitionEditor
+    v-if="copy"
+    :edit="edit"
+    :title="copy.title"
+    :pick="{ kind: 'scene', id: scene.id }"
+    label="Name of the scene"
+    @update:title="set({ title: $event })"
+    @remove="remove"
+  >
+    <template #state>{{ scene.inEffect ? 'in effect now' : 'not in effect' }}</template>
+    <template #buttons>
+      <Button
+        severity="secondary"
+        :label="trying ? 'Put back as it was' : 'Try'"
+        :disabled="!copy.targets.length"
+        @click="tryValues"
+      />
+      <Button label="Apply" :disabled="saving !== 'saved' || !copy.targets.length" @click="apply" />
+    </template>
 
     <p class="fade">
       These values, fading over
@@ -218,7 +196,7 @@ const onKey = undoKeys({ past, future, undo, redo })
     <NoteField :model-value="copy.note" @update:model-value="set({ note: $event })" />
     <p v-if="scene.usedBy.length" class="soft small">Used by {{ scene.usedBy.map((u) => u.title).join(', ') }}.</p>
     <EarlierVersions :id="scene.id" kind="scene" :revision="scene.revision" />
-  </div>
+  </DefinitionEditor>
 </template>
 
 <style scoped>

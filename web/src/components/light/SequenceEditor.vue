@@ -1,22 +1,16 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed, useTemplateRef } from 'vue'
-import { useRouter } from 'vue-router'
 import type { Passage, Sequence, SequenceDocument } from '@/api/types'
 import { act } from '@/lib/act'
-import { useAutosave } from '@/lib/autosave'
 import { useListDrag } from '@/lib/dragging'
-import { documentOf } from '@/lib/documents'
+import { useEditing } from '@/lib/editing'
 import { duration } from '@/lib/format'
-import { undoKeys } from '@/lib/undoKeys'
-import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
-import EditClash from '@/components/documents/EditClash.vue'
-import EditorHead from '@/components/documents/EditorHead.vue'
+import DefinitionEditor from '@/components/documents/DefinitionEditor.vue'
 import NoteField from '@/components/documents/NoteField.vue'
-import SaveState from '@/components/documents/SaveState.vue'
 import UsedBy from '@/components/household/UsedBy.vue'
 import DurationToken from '@/components/tokens/DurationToken.vue'
 import NumberToken from '@/components/tokens/NumberToken.vue'
@@ -27,15 +21,9 @@ import TokenPicker from '@/components/tokens/TokenPicker.vue'
 const props = defineProps<{ sequence: Sequence }>()
 const home = useHome()
 const notices = useNotices()
-const router = useRouter()
 
-const live = computed(() => documentOf('sequence', props.sequence))
-const edit = useAutosave('sequence', {
-  id: () => props.sequence.id,
-  live: () => live.value,
-  revision: () => props.sequence.revision,
-})
-const { copy, saving, clash, past, future, undo, redo } = edit
+const { edit, copy, set, remove } = useEditing('sequence', () => props.sequence, '/scenes')
+const { saving } = edit
 const running = computed(() => props.sequence.state.running === true)
 const at = computed(() => (running.value ? (props.sequence.state.at ?? 0) : -1))
 const passages = computed(() => copy.value?.passages ?? [])
@@ -47,9 +35,6 @@ const endings: { value: SequenceDocument['ending']; title: string }[] = [
   { value: 'letGo', title: 'be again as they were before' },
 ]
 
-function set(part: Partial<SequenceDocument>) {
-  if (copy.value) copy.value = { ...copy.value, ...part }
-}
 const change = (i: number, part: Partial<Passage>) =>
   set({ passages: passages.value.map((p, k) => (k === i ? { ...p, ...part } : p)) })
 const drop = (i: number) => set({ passages: passages.value.filter((_, k) => k !== i) })
@@ -64,29 +49,23 @@ useListDrag(list, { handle: '.handle', draggable: 'li' }, ({ oldIndex, newIndex 
 
 const start = () => notices.attempt(() => act.startSequence(props.sequence.id))
 const stop = () => notices.attempt(() => act.stopSequence(props.sequence.id))
-const remove = () => useChanges('sequence').remove(props.sequence, undefined, () => router.push('/scenes'))
-
-const onKey = undoKeys({ past, future, undo, redo })
 </script>
 
 <template>
-  <div v-if="copy" @keydown="onKey">
-    <EditorHead
-      :title="copy.title"
-      :pick="{ kind: 'sequence', id: sequence.id }"
-      label="Name of the sequence"
-      @update:title="set({ title: $event })"
-    >
-      {{ running ? 'running' : 'not running' }} · <SaveState :edit="edit" />
-      <template #buttons>
-        <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
-        <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
-        <Button severity="secondary" label="Delete" @click="remove" />
-        <Button v-if="running" severity="secondary" label="Stop" @click="stop" />
-        <Button label="Start" :disabled="saving !== 'saved' || !passages.length" @click="start" />
-      </template>
-    </EditorHead>
-    <EditClash v-if="clash" :changes="clash" @mine="edit.keepMine" @theirs="edit.takeTheirs" />
+  <DefinitionEditor
+    v-if="copy"
+    :edit="edit"
+    :title="copy.title"
+    :pick="{ kind: 'sequence', id: sequence.id }"
+    label="Name of the sequence"
+    @update:title="set({ title: $event })"
+    @remove="remove"
+  >
+    <template #state>{{ running ? 'running' : 'not running' }}</template>
+    <template #buttons>
+      <Button v-if="running" severity="secondary" label="Stop" @click="stop" />
+      <Button label="Start" :disabled="saving !== 'saved' || !passages.length" @click="start" />
+    </template>
 
     <p class="line soft" role="status">
       {{
@@ -186,7 +165,7 @@ const onKey = undoKeys({ past, future, undo, redo })
     <NoteField :model-value="copy.note" @update:model-value="set({ note: $event })" />
     <UsedBy :uses="sequence.usedBy" />
     <EarlierVersions :id="sequence.id" kind="sequence" :revision="sequence.revision" />
-  </div>
+  </DefinitionEditor>
 </template>
 
 <style scoped>

@@ -1,24 +1,18 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed } from 'vue'
-import { useRouter } from 'vue-router'
 import type { Link, LinkDocument, Property, Stage } from '@/api/types'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
-import EditClash from '@/components/documents/EditClash.vue'
-import EditorHead from '@/components/documents/EditorHead.vue'
+import DefinitionEditor from '@/components/documents/DefinitionEditor.vue'
 import NoteField from '@/components/documents/NoteField.vue'
-import SaveState from '@/components/documents/SaveState.vue'
 import ModesPicker from '@/components/inputs/ModesPicker.vue'
 import UsedBy from '@/components/household/UsedBy.vue'
 import ExpressionToken from '@/components/tokens/ExpressionToken.vue'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
-import { useAutosave } from '@/lib/autosave'
 import { usedProperties } from '@/lib/devices'
-import { documentOf } from '@/lib/documents'
+import { useEditing } from '@/lib/editing'
 import { grouped, join, propertyChoices, split } from '@/lib/sentences'
 import { newStage, usualStages, type Ends } from '@/lib/stages'
-import { undoKeys } from '@/lib/undoKeys'
-import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
 import LinkEnds from './LinkEnds.vue'
 import LinkStreams from './LinkStreams.vue'
@@ -26,20 +20,8 @@ import LinkStreams from './LinkStreams.vue'
 /** A link: what feeds it, what is done with each value on the way, what it sets, and when. */
 const props = defineProps<{ link: Link }>()
 const home = useHome()
-const router = useRouter()
 
-const live = computed(() => documentOf('link', props.link))
-const edit = useAutosave('link', {
-  id: () => props.link.id,
-  live: () => live.value,
-  revision: () => props.link.revision,
-})
-const { copy, clash, past, future, undo, redo } = edit
-const onKey = undoKeys({ past, future, undo, redo })
-
-function set(part: Partial<LinkDocument>) {
-  if (copy.value) copy.value = { ...copy.value, ...part }
-}
+const { edit, copy, set, remove } = useEditing('link', () => props.link, '/links')
 
 // Sources and targets.
 const EVENT = 'event:'
@@ -108,25 +90,25 @@ const state = computed(() => {
   return props.link.open ? 'at work' : 'waiting for its modes or its condition'
 })
 const problemAt = (path: string) => props.link.problems.find((p) => p.path.startsWith(path))?.message
-const remove = () => useChanges('link').remove(props.link, undefined, () => router.push('/links'))
 </script>
 
 <template>
-  <div v-if="copy" @keydown="onKey">
-    <EditorHead :title="copy.title" label="Name of the link" @update:title="set({ title: $event })">
-      {{ state }} · <SaveState :edit="edit" />
-      <template #buttons>
-        <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
-        <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
-        <Button severity="secondary" label="Delete" @click="remove" />
-        <Button
-          :severity="copy.enabled ? 'secondary' : undefined"
-          :label="copy.enabled ? 'Pause the link' : 'Resume the link'"
-          @click="set({ enabled: !copy.enabled })"
-        />
-      </template>
-    </EditorHead>
-    <EditClash v-if="clash" :changes="clash" @mine="edit.keepMine" @theirs="edit.takeTheirs" />
+  <DefinitionEditor
+    v-if="copy"
+    :edit="edit"
+    :title="copy.title"
+    label="Name of the link"
+    @update:title="set({ title: $event })"
+    @remove="remove"
+  >
+    <template #state>{{ state }}</template>
+    <template #buttons>
+      <Button
+        :severity="copy.enabled ? 'secondary' : undefined"
+        :label="copy.enabled ? 'Pause the link' : 'Resume the link'"
+        @click="set({ enabled: !copy.enabled })"
+      />
+    </template>
 
     <LinkStreams
       :link="link"
@@ -192,7 +174,7 @@ const remove = () => useChanges('link').remove(props.link, undefined, () => rout
     <NoteField :model-value="copy.note" @update:model-value="set({ note: $event })" />
     <UsedBy :uses="link.usedBy" />
     <EarlierVersions :id="link.id" kind="link" :revision="link.revision" />
-  </div>
+  </DefinitionEditor>
 </template>
 
 <style scoped>

@@ -1,39 +1,23 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
-import type { Mirror, MirrorDocument, Property } from '@/api/types'
+import { RouterLink } from 'vue-router'
+import type { Mirror, Property } from '@/api/types'
 import PropertyControl from '@/components/device/PropertyControl.vue'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
-import EditClash from '@/components/documents/EditClash.vue'
-import EditorHead from '@/components/documents/EditorHead.vue'
+import DefinitionEditor from '@/components/documents/DefinitionEditor.vue'
 import NoteField from '@/components/documents/NoteField.vue'
-import SaveState from '@/components/documents/SaveState.vue'
 import UsedBy from '@/components/household/UsedBy.vue'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
-import { useAutosave } from '@/lib/autosave'
-import { documentOf } from '@/lib/documents'
+import { useEditing } from '@/lib/editing'
 import { join, propertyChoices, split } from '@/lib/sentences'
-import { undoKeys } from '@/lib/undoKeys'
-import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
 
 /** A mirror: what is kept at the same state, each with how it stands, and whom the others follow after a time apart. */
 const props = defineProps<{ mirror: Mirror }>()
 const home = useHome()
-const router = useRouter()
 
-const live = computed(() => documentOf('mirror', props.mirror))
-const edit = useAutosave('mirror', {
-  id: () => props.mirror.id,
-  live: () => live.value,
-  revision: () => props.mirror.revision,
-})
-const { copy, clash, past, future, undo, redo } = edit
-const onKey = undoKeys({ past, future, undo, redo })
-function set(part: Partial<MirrorDocument>) {
-  if (copy.value) copy.value = { ...copy.value, ...part }
-}
+const { edit, copy, set, remove } = useEditing('mirror', () => props.mirror, '/mirrors')
 
 const choices = computed(() =>
   propertyChoices(
@@ -63,25 +47,27 @@ const state = computed(() => {
   if (!props.mirror.enabled) return 'paused'
   return props.mirror.agree.every(Boolean) ? 'all agree' : 'they differ now'
 })
-const remove = () => useChanges('mirror').remove(props.mirror, undefined, () => router.push('/mirrors'))
 </script>
 
 <template>
-  <div v-if="copy" @keydown="onKey">
-    <EditorHead :title="copy.title" label="Name of the mirror" @update:title="set({ title: $event })">
-      <span role="status">{{ state }}</span> · <SaveState :edit="edit" />
-      <template #buttons>
-        <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
-        <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
-        <Button severity="secondary" label="Delete" @click="remove" />
-        <Button
-          :severity="copy.enabled ? 'secondary' : undefined"
-          :label="copy.enabled ? 'Pause the mirror' : 'Resume the mirror'"
-          @click="set({ enabled: !copy.enabled })"
-        />
-      </template>
-    </EditorHead>
-    <EditClash v-if="clash" :changes="clash" @mine="edit.keepMine" @theirs="edit.takeTheirs" />
+  <DefinitionEditor
+    v-if="copy"
+    :edit="edit"
+    :title="copy.title"
+    label="Name of the mirror"
+    @update:title="set({ title: $event })"
+    @remove="remove"
+  >
+    <template #state>
+      <span role="status">{{ state }}</span>
+    </template>
+    <template #buttons>
+      <Button
+        :severity="copy.enabled ? 'secondary' : undefined"
+        :label="copy.enabled ? 'Pause the mirror' : 'Resume the mirror'"
+        @click="set({ enabled: !copy.enabled })"
+      />
+    </template>
 
     <p class="line soft">Whichever of these is changed, and however, the others follow.</p>
     <p v-if="problemAt('members') && !members.length" class="problem">{{ problemAt('members') }}</p>
@@ -132,7 +118,7 @@ const remove = () => useChanges('mirror').remove(props.mirror, undefined, () => 
     <NoteField :model-value="copy.note" @update:model-value="set({ note: $event })" />
     <UsedBy :uses="mirror.usedBy" />
     <EarlierVersions :id="mirror.id" kind="mirror" :revision="mirror.revision" />
-  </div>
+  </DefinitionEditor>
 </template>
 
 <style scoped>

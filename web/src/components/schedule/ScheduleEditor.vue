@@ -1,23 +1,16 @@
 <script setup lang="ts">
-import Button from 'primevue/button'
 import ToggleSwitch from 'primevue/toggleswitch'
 import { computed, provide } from 'vue'
-import { useRouter } from 'vue-router'
-import type { Daily, Schedule, ScheduleDocument } from '@/api/types'
-import { useAutosave } from '@/lib/autosave'
-import { documentOf } from '@/lib/documents'
+import type { Daily, Schedule } from '@/api/types'
+import { useEditing } from '@/lib/editing'
 import { weekdays } from '@/lib/schedules'
 import { scheduleKinds } from '@/lib/steps'
 import { stepMoving } from '@/lib/stepMoves'
-import { undoKeys } from '@/lib/undoKeys'
-import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import CommitInput from '@/components/inputs/CommitInput.vue'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
-import EditClash from '@/components/documents/EditClash.vue'
-import EditorHead from '@/components/documents/EditorHead.vue'
-import SaveState from '@/components/documents/SaveState.vue'
+import DefinitionEditor from '@/components/documents/DefinitionEditor.vue'
 import DurationToken from '@/components/tokens/DurationToken.vue'
 import SentenceLine from '@/components/tokens/SentenceLine.vue'
 import StepLines from '@/components/rule/StepLines.vue'
@@ -27,15 +20,8 @@ import WeekBands from './WeekBands.vue'
 const props = defineProps<{ schedule: Schedule }>()
 const home = useHome()
 const notices = useNotices()
-const router = useRouter()
 
-const live = computed(() => documentOf('schedule', props.schedule))
-const edit = useAutosave('schedule', {
-  id: () => props.schedule.id,
-  live: () => live.value,
-  revision: () => props.schedule.revision,
-})
-const { copy, clash, past, future, undo, redo } = edit
+const { edit, copy, set, remove } = useEditing('schedule', () => props.schedule, '/schedules')
 
 const anchors: { value: Daily['anchor']; title: string }[] = [
   { value: 'clock', title: 'a time of day' },
@@ -47,16 +33,12 @@ const sides = [
   { value: 'after', title: 'after' },
 ]
 
-function set(part: Partial<ScheduleDocument>) {
-  if (copy.value) copy.value = { ...copy.value, ...part }
-}
 provide(
   ...stepMoving(
     () => ({ do: copy.value?.do ?? [] }),
     ({ do: steps }) => set({ do: steps }),
   ),
 )
-const onKey = undoKeys({ past, future, undo, redo })
 function setAt(part: Partial<Daily>) {
   set({ at: { ...copy.value!.at, ...part } })
 }
@@ -74,13 +56,18 @@ function toggle(day: number) {
   if (next.length === 0) notices.done('A schedule needs at least one day; switch it off instead.')
   else setAt({ weekdays: next.length === 7 ? undefined : next.sort() })
 }
-
-const remove = () => useChanges('schedule').remove(props.schedule, undefined, () => router.push('/schedules'))
 </script>
 
 <template>
-  <div v-if="copy" @keydown="onKey">
-    <EditorHead :title="copy.title" label="Name of the schedule" @update:title="set({ title: $event })">
+  <DefinitionEditor
+    v-if="copy"
+    :edit="edit"
+    :title="copy.title"
+    label="Name of the schedule"
+    @update:title="set({ title: $event })"
+    @remove="remove"
+  >
+    <template #state>
       <label class="enabled">
         <ToggleSwitch
           :model-value="copy.enabled"
@@ -89,14 +76,7 @@ const remove = () => useChanges('schedule').remove(props.schedule, undefined, ()
         />
         {{ copy.enabled ? 'on' : 'off' }}
       </label>
-      · <SaveState :edit="edit" />
-      <template #buttons>
-        <Button severity="secondary" label="Undo" :disabled="!past.length" @click="undo" />
-        <Button severity="secondary" label="Redo" :disabled="!future.length" @click="redo" />
-        <Button severity="secondary" label="Delete" @click="remove" />
-      </template>
-    </EditorHead>
-    <EditClash v-if="clash" :changes="clash" @mine="edit.keepMine" @theirs="edit.takeTheirs" />
+    </template>
 
     <div class="sentence">
       <SentenceLine :problem="schedule.state.problems.find((p) => p.path === 'at')?.message">
@@ -176,7 +156,7 @@ const remove = () => useChanges('schedule').remove(props.schedule, undefined, ()
       Last acted {{ home.times.since(schedule.state.lastRan, home.now) }}.
     </p>
     <EarlierVersions :id="schedule.id" kind="schedule" :revision="schedule.revision" />
-  </div>
+  </DefinitionEditor>
 </template>
 
 <style scoped>
