@@ -11,7 +11,7 @@ const sceneChoices = computed(() => home.scenes.map((s) => ({ value: s.id, title
 const several = computed(() => step.value.scenes)
 const change = (part: Partial<Step>) => (step.value = { ...step.value, ...part })
 const again = [
-  { value: 'anew', title: 'applied anew' },
+  { value: 'anew', title: 'it is applied again' },
   { value: 'off', title: 'its lights go off' },
 ]
 </script>
@@ -72,7 +72,7 @@ const again = [
     />
   </template>
   <template v-if="step.scene || several">
-    <span class="soft">; {{ several ? 'after the last, ' : 'where it is in effect, ' }}</span>
+    <span class="soft">; {{ several ? 'after the last, ' : 'if it is in effect already, ' }}</span>
     <TokenPicker
       :model-value="step.orOff ? 'off' : 'anew'"
       :choices="several ? [{ value: 'anew', title: 'the first again' }, again[1]!] : again"
