@@ -255,9 +255,9 @@ func (d *Demo) atWall(ctx context.Context, act server.BenchAct) error {
 	}
 	return d.world.Quillet.AtModule(ctx, act.Node, func(m *quillet.Module, now time.Time) {
 		switch act.Gesture {
-		case "hold":
+		case "down":
 			m.Press(act.Button, true, now)
-		case "release":
+		case "up":
 			m.Press(act.Button, false, now)
 		default:
 			m.Tap(act.Button, now)

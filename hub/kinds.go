@@ -87,7 +87,7 @@ func effectsOf(kind docs.Kind) effects {
 	case docs.KindMirror:
 		return effects{view: viewing((*views.Reader).Mirror)}
 	case docs.KindRule:
-		return effects{view: viewing((*views.Reader).Rule)}
+		return effects{view: viewing((*views.Reader).Rule), put: effect((*Hub).ruleOfPanel), gone: effect((*Hub).ruleOfPanel)}
 	case docs.KindSchedule:
 		return effects{view: viewing((*views.Reader).Schedule)}
 	case docs.KindDashboard:

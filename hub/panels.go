@@ -12,19 +12,97 @@ import (
 	"amvek/core/document"
 	"amvek/core/gate"
 	"amvek/core/home"
+	"amvek/core/rule"
 	"amvek/hub/docs"
 )
 
 // panelsChanged takes over which panels there are. It runs in the loop.
 func (h *Hub) panelsChanged() {
-	all := map[string]home.Device{}
+	all := map[string]Panel{}
 	for id, d := range h.definitions.Devices {
 		if d.Doc.Connection == PanelsID {
-			all[id] = *d.Doc
+			all[id] = h.panelOf(id, d.Doc)
 		}
 	}
 	h.people.panels.Store(&all)
 	h.GateChanged()
+}
+
+// Panel is a tablet on a wall, with its keys that do something.
+type Panel struct {
+	home.Device
+	Keys []PanelKey
+	// rules are those that its keys start, on or off.
+	rules map[string]bool
+}
+
+// PanelKey is a key of a panel, with what stands on it.
+type PanelKey struct {
+	Name string `json:"name"`
+	Sign string `json:"sign" doc:"What stands on it: what its owner chose, else what its one rule is called."`
+}
+
+// panelOf returns a panel with the keys by which a rule is started, in their order. It runs in the loop.
+func (h *Hub) panelOf(id string, d *home.Device) Panel {
+	titles := map[string][]string{} // of the rules that are on, by key
+	p := Panel{Device: *d, rules: map[string]bool{}}
+	for ruleID, r := range h.definitions.Rules {
+		for _, key := range keysOf(r.Doc, id) {
+			p.rules[ruleID] = true
+			if r.Doc.Enabled {
+				titles[key] = append(titles[key], r.Doc.Title)
+			}
+		}
+	}
+	for i := range d.Description.Events {
+		event := &d.Description.Events[i]
+		does := titles[event.Name]
+		if len(does) == 0 {
+			continue
+		}
+		key := PanelKey{event.Name, event.Title}
+		if at, placed := d.Layout[event.Name]; placed && at.Sign != event.Layout.Sign {
+			key.Sign = at.Sign
+		} else if len(does) == 1 {
+			key.Sign = doneBy(does[0], d.Title)
+		}
+		p.Keys = append(p.Keys, key)
+	}
+	return p
+}
+
+// keysOf returns the keys of a device that start a rule, each once.
+func keysOf(r *rule.Rule, device string) (all []string) {
+	for _, t := range r.When {
+		if t.Device == device && t.Event != "" && !slices.Contains(all, t.Event) {
+			all = append(all, t.Event)
+		}
+	}
+	return all
+}
+
+// doneBy returns what a rule of a key does, by its title, where that was made of the key: "Plate, key 1 pressed: Film".
+func doneBy(title, device string) string {
+	if rest, is := strings.CutPrefix(title, device+", "); is {
+		if _, what, says := strings.Cut(rest, ": "); says {
+			return what
+		}
+	}
+	return title
+}
+
+// ruleOfPanel follows when a rule came, went or was changed: where a key of a panel starts it, the panel shows other keys.
+func (h *Hub) ruleOfPanel(id string, doc *rule.Rule) {
+	panels := h.people.panels.Load()
+	if panels == nil {
+		return
+	}
+	for device, p := range *panels {
+		if p.rules[id] || len(keysOf(doc, device)) > 0 {
+			h.panelsChanged()
+			return
+		}
+	}
 }
 
 // describePanels has each panel offer what panels offer by now. It runs before the loop.
@@ -37,10 +115,10 @@ func (h *Hub) describePanels() {
 }
 
 // Panel returns a panel of the home; it is false where there is none of this id.
-func (h *Hub) Panel(id string) (home.Device, bool) {
+func (h *Hub) Panel(id string) (Panel, bool) {
 	all := h.people.panels.Load()
 	if all == nil {
-		return home.Device{}, false
+		return Panel{}, false
 	}
 	d, there := (*all)[id]
 	return d, there
@@ -99,7 +177,7 @@ func (h *Hub) panelGone(id string, doc *home.Device) {
 }
 
 // panelPrincipal returns what a panel may: what stands on its dashboards, and what rules show there.
-func (h *Hub) panelPrincipal(ctx context.Context, id string, doc home.Device) (gate.Principal, bool) {
+func (h *Hub) panelPrincipal(ctx context.Context, id string, doc Panel) (gate.Principal, bool) {
 	reach, version, err := h.reach(ctx, "panel "+id, func() *gate.Reach {
 		reach := h.boards(doc.Dashboards, gate.Viewer{Role: gate.Panels, ID: id})
 		reach.AddShown(doc.Dashboards)

@@ -21,7 +21,7 @@ import (
 // people are those of the home, as whoever asks who may what needs them: without waiting for the loop.
 type people struct {
 	all    atomic.Pointer[map[string]home.Person]
-	panels atomic.Pointer[map[string]home.Device]
+	panels atomic.Pointer[map[string]Panel]
 	home   atomic.Pointer[string] // what the home is called
 	// admitted is by which names the hub is reached besides those of its machine, and for whose pages.
 	admitted  atomic.Pointer[Admitted]

@@ -218,7 +218,7 @@ type BenchAct struct {
 	Hardware string   `json:"hardware,omitempty"`
 	Radio    string   `json:"radio,omitempty"`
 	Button   int      `json:"button,omitempty" minimum:"0" maximum:"8"`
-	Gesture  string   `json:"gesture,omitempty" enum:"press,double,hold,release,down,up" doc:"A rocker goes down and up. At the wall buttons of a shutter a press is short; hold and release are its parts."`
+	Gesture  string   `json:"gesture,omitempty" enum:"press,double,hold,release,down,up" doc:"A rocker and a wall button go down and up; at a wall button a press is both, shortly after each other."`
 	Node     string   `json:"node,omitempty" doc:"Radio device that is silenced, offered or reset."`
 	Level    *float64 `json:"level,omitempty" minimum:"0" maximum:"100"`
 	// Clock is the hour to jump to, such as 18:30: the next time it comes.

@@ -19,6 +19,7 @@ import (
 	"amvek/connect"
 	"amvek/connect/panel"
 	"amvek/core/home"
+	"amvek/core/rule"
 	"amvek/core/thing"
 	"amvek/hub"
 	"amvek/hub/docs"
@@ -93,6 +94,43 @@ func TestAPanelIsGivenDashboardsThatThereAre(t *testing.T) {
 	lamp.Dashboards = []string{dashboard}
 	_, err := h.Save(t.Context(), hub.New{Kind: docs.KindDevice, ID: "lamp", Document: lamp})
 	assert.ErrorContains(t, err, "Only a panel")
+}
+
+func TestAPanelShowsTheKeysThatDoSomething(t *testing.T) {
+	url, h, _, dashboard := withPanels(t)
+	cookie := asPanel(t, url, h, dashboard)
+	id := sessionOf(t, url, cookie).Person
+	keys := func() []hub.PanelKey { return sessionOf(t, url, cookie).Keys }
+	assert.Empty(t, keys())
+	pressed := func(key, title string, on bool) *rule.Rule {
+		press := rule.Trigger{Device: id, Event: key, Comparison: rule.Is, Value: thing.Text("press")}
+		return &rule.Rule{Title: title, Enabled: on, When: []rule.Trigger{press}, Do: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}}
+	}
+	revision := 0
+	save := func(doc *rule.Rule) {
+		var err error
+		if revision == 0 {
+			_, err = h.Save(t.Context(), hub.New{Kind: docs.KindRule, ID: "film", Document: doc})
+			revision = 1
+		} else {
+			revision, err = h.Replace(t.Context(), hub.New{Kind: docs.KindRule, ID: "film", Revision: revision, Document: doc})
+		}
+		require.NoError(t, err)
+	}
+	save(pressed("key2", "Porch panel, key 2 pressed: Film", true))
+	assert.Equal(t, []hub.PanelKey{{Name: "key2", Sign: "Film"}}, keys())
+	save(pressed("key3", "Film night", true))
+	assert.Equal(t, []hub.PanelKey{{Name: "key3", Sign: "Film night"}}, keys(), "the rule goes by another key now")
+
+	view, err := h.Device(t.Context(), id)
+	require.NoError(t, err)
+	panel := view.Device
+	panel.Layout = map[string]thing.Layout{"key3": {Column: 2, Sign: "Cinema"}, "key1": {Sign: "1"}}
+	_, err = h.Replace(t.Context(), hub.New{Kind: docs.KindDevice, ID: id, Revision: view.Revision, Document: &panel})
+	require.NoError(t, err)
+	assert.Equal(t, []hub.PanelKey{{Name: "key3", Sign: "Cinema"}}, keys(), "what its owner has printed on it")
+	save(pressed("key3", "Film night", false))
+	assert.Empty(t, keys(), "a rule that is off is not offered")
 }
 
 func TestOnlyAPanelSpeaksAsOne(t *testing.T) {

@@ -32,9 +32,11 @@ type SessionView struct {
 	LooksAs string `json:"looksAs,omitempty" doc:"The person through whose eyes an owner looks."`
 	Eyes    string `json:"eyes,omitempty" doc:"What that person is called."`
 	// Dashboards are those that a guest was given.
-	Dashboards []string  `json:"dashboards,omitempty"`
-	Now        time.Time `json:"now" doc:"By the hub's clock."`
-	Session    string    `json:"session,omitempty" doc:"Names this session among all."`
+	Dashboards []string `json:"dashboards,omitempty"`
+	// Keys are those of a panel that do something.
+	Keys    []hub.PanelKey `json:"keys,omitempty" doc:"The keys of a panel that do something."`
+	Now     time.Time      `json:"now" doc:"By the hub's clock."`
+	Session string         `json:"session,omitempty" doc:"Names this session among all."`
 }
 
 // letIn is an answer with the cookie of a session.
@@ -156,7 +158,7 @@ func (s *Server) sessionView(c *caller) SessionView {
 		view.Title = person.Title
 	}
 	if panel, is := s.hub.Panel(eyes); is {
-		view.Role, view.Dashboards = gate.Panels, panel.Dashboards
+		view.Role, view.Dashboards, view.Keys = gate.Panels, panel.Dashboards, panel.Keys
 		if view.LooksAs != "" {
 			view.Eyes = panel.Title
 		} else {

@@ -178,3 +178,36 @@ func TestARelayModuleIsOperatedThroughItsGateway(t *testing.T) {
 	r.heard.AwaitLast(t, module+"output1", "false")
 	assert.Error(t, r.gateway.AtModule(ctx, "n31", func(*quillet.Module, time.Time) {}))
 }
+
+func TestTheWallButtonsOfARelayModuleAreKeys(t *testing.T) {
+	r := newRadio(t)
+	ctx := context.Background()
+	const module, address = "qt-7f-10-49 ", quillet.Gateway + "/n49"
+	button := func(act func(m *quillet.Module, now time.Time)) {
+		require.NoError(t, r.gateway.AtModule(ctx, "n49", act))
+	}
+	r.heard.AwaitLast(t, module+"handler", "module")
+	button(func(m *quillet.Module, now time.Time) { m.Press(1, true, now) })
+	r.heard.AwaitLast(t, module+"lower!", "down")
+	r.heard.AwaitLast(t, module+"output2", "true") // it runs its motor by itself
+	button(func(m *quillet.Module, now time.Time) { m.Press(1, false, now) })
+	r.heard.AwaitLast(t, module+"lower!", "up")
+	button(func(m *quillet.Module, now time.Time) { m.Tap(0, now) })
+	r.heard.AwaitLast(t, module+"upper!", "down")
+	r.heard.AwaitLast(t, module+"output2", "false")
+	r.pass(time.Second)
+	r.heard.AwaitLast(t, module+"upper!", "up")
+
+	require.True(t, r.gateways.Write(ctx, address, "handler", thing.Text("client"), 0).OK)
+	r.heard.AwaitLast(t, module+"handler", "client")
+	downs := r.heard.Count("upper! down")
+	button(func(m *quillet.Module, now time.Time) { m.Tap(0, now) })
+	r.heard.Until(t, "it is still told", func() bool { return r.heard.Count("upper! down") > downs })
+	r.heard.AwaitLast(t, module+"output1", "false")
+	seen, _ := r.gateway.Seen()
+	for _, d := range seen {
+		if d.Node == "n49" {
+			assert.Zero(t, d.Module.Running(), "left to the client, its buttons switch nothing")
+		}
+	}
+}

@@ -1,6 +1,10 @@
 package panel
 
-import "amvek/core/thing"
+import (
+	"strconv"
+
+	"amvek/core/thing"
+)
 
 // The names of what a panel offers.
 const (
@@ -39,6 +43,22 @@ const (
 
 // Model is what panels are called among models.
 const Model = "panel"
+
+// Keys is how many keys a panel has below its dashboards. It shows those that do something.
+const Keys = 4
+
+// keys returns the keys of a panel, side by side, which say that they go down and up.
+func keys() []thing.Event {
+	all := make([]thing.Event, Keys)
+	for i := range all {
+		n := strconv.Itoa(i + 1)
+		all[i] = thing.Event{
+			Name: "key" + n, Title: "Key " + n, Role: thing.RolePress, Options: []string{"down", "up"},
+			Layout: &thing.Layout{Column: i, Sign: n},
+		}
+	}
+	return all
+}
 
 func percent(name, title, help string) thing.Property {
 	return thing.Property{Name: name, Title: title, Type: thing.TypeNumber, Unit: thing.UnitPercent, Maximum: 100, Resolution: 1, Help: help}
@@ -100,7 +120,7 @@ func Description() thing.Description {
 				Words: []string{"never", "on request"}, Help: "What its camera sees is shown to the owner alone. Rules can have it take one now and then.",
 			}, "Who stands before it can be seen by the owner."),
 		},
-		Events: []thing.Event{},
+		Events: keys(),
 		Actions: []thing.Action{
 			{Name: ShowMessage, Title: "Show a message", Inputs: []thing.Input{
 				{Property: thing.Property{Name: "text", Title: "Text", Type: thing.TypeText, MaxLength: 300, Writable: true}, Required: true},

@@ -28,9 +28,10 @@ type Order struct {
 	Picture  string       `json:"picture,omitempty"`
 }
 
-// Said is what a panel says: how something of it is, or what became of an order.
+// Said is what a panel says: how something of it is, what happened at it, or what became of an order.
 type Said struct {
 	Property string      `json:"property,omitempty"`
+	Event    string      `json:"event,omitempty"`
 	Value    thing.Value `json:"value,omitzero"`
 	Done     int         `json:"done,omitempty"`
 	Failed   string      `json:"failed,omitempty"`
@@ -130,6 +131,10 @@ func (p *Panels) hear(address string, a *attached, message []byte) {
 		}
 		return
 	}
+	if said.Event != "" {
+		p.happened(address, &said)
+		return
+	}
 	property := p.description.Property(said.Property)
 	switch {
 	case property == nil:
@@ -147,6 +152,26 @@ func (p *Panels) hear(address string, a *attached, message []byte) {
 	if sink != nil && (!known || before != said.Value) {
 		body, _ := json.Marshal(said) // it came as JSON
 		connect.Heard(sink, "panel", body).Report(address, said.Property, said.Value)
+	}
+}
+
+// happened takes that something happened at a panel, such as that a key went down.
+func (p *Panels) happened(address string, said *Said) {
+	event := p.description.Event(said.Event)
+	switch {
+	case event == nil:
+		p.fault(fmt.Sprintf("A panel says that %q happened, and panels have no such thing.", cut(said.Event)))
+		return
+	case event.Check(said.Value) != nil:
+		p.fault(fmt.Sprintf("A panel says what cannot be: %s.", event.Check(said.Value)))
+		return
+	}
+	p.mu.Lock()
+	sink := p.sink
+	p.mu.Unlock()
+	if sink != nil {
+		body, _ := json.Marshal(said) // it came as JSON
+		connect.Heard(sink, "panel", body).Event(address, said.Event, said.Value)
 	}
 }
 

@@ -110,6 +110,23 @@ func TestNonsenseIsToldAndChangesNothing(t *testing.T) {
 	})
 }
 
+func TestAKeyOfAPanelGoesDownAndUp(t *testing.T) {
+	synctest.Test(t, func(t *testing.T) {
+		panels, heard, stop := running(t)
+		defer stop()
+		galley := at(t, panels, "galley", nil)
+		galley.says(t, panel.Said{Event: "key2", Value: thing.Text("down")})
+		galley.says(t, panel.Said{Event: "key2", Value: thing.Text("up")})
+		assert.Equal(t, 1, heard.Count("galley key2! down"))
+		heard.AwaitLast(t, "galley key2!", "up")
+		galley.hears([]byte(`{"event":"key9","value":"down"}`))
+		galley.hears([]byte(`{"event":"key2","value":"sideways"}`))
+		galley.hears([]byte(`{"event":"key2"}`))
+		assert.Len(t, faults(heard), 3)
+		assert.Equal(t, 0, heard.Count("sideways!"))
+	})
+}
+
 func TestAPanelIsToldWhatToDo(t *testing.T) {
 	synctest.Test(t, func(t *testing.T) {
 		panels, _, stop := running(t)

@@ -94,6 +94,58 @@ test('keys of a plate: lit as the real ones are pressed, given something to do, 
   expect(await wrong.text()).toContain('press, double, hold, release')
 })
 
+test('what a key does is copied to the wall button of a shutter, which then is the hub’s alone', async ({
+  hub,
+  page,
+}) => {
+  await quietEvening(hub)
+  const [plate, shutter, lamp] = [
+    await named(hub, 'Landing plate'),
+    await named(hub, 'East room shutter'),
+    await named(hub, 'Worktop lamps'),
+  ]
+  await hub.send('PUT', `/api/devices/${lamp.id}/properties/brightness`, { value: 10 })
+  await page.goto(`${hub.url}/buttons/${plate.id}`)
+  const first = page.getByRole('region', { name: 'Button 1' })
+  await first.getByRole('button', { name: 'What Button 1 does when held' }).click()
+  await page.getByRole('searchbox').fill('brighter worktop')
+  await page.getByRole('option', { name: 'Worktop lamps' }).first().click()
+  await expect(first.getByRole('link', { name: /released: stop/ })).toBeVisible()
+  await first.getByRole('button', { name: 'Copy what Button 1 does to another key' }).click()
+  await page.getByRole('option', { name: 'East room shutter, upper wall button' }).click()
+  await expect(page.getByText('2 rules copied to East room shutter, upper wall button.')).toBeVisible()
+
+  await page.goto(`${hub.url}/buttons/${shutter.id}`)
+  const upper = page.getByRole('region', { name: 'Upper wall button' })
+  await expect(upper.getByRole('link', { name: /^East room shutter, upper wall button held/ })).toBeVisible()
+  const warning = page.getByRole('alert').filter({ hasText: 'One press acts twice' })
+  await expect(warning).toContainText('the module does something with it, and 2 rules here do too')
+  await warning.getByRole('button', { name: 'Let Amvek act alone' }).click()
+  await expect.poll(() => value(hub, 'East room shutter', 'handler')).toBe('client')
+  await expect(warning).toHaveCount(0)
+
+  const at = async () => Number(await value(hub, 'Worktop lamps', 'brightness'))
+  const place = await value(hub, 'East room shutter', 'position')
+  const wall = (button: number, gesture: string) => hub.bench({ what: 'wall', node: 'n49', button, gesture })
+  await wall(0, 'down')
+  await expect(page.getByRole('radio', { name: /^Upper wall button/ })).toBeChecked()
+  await hub.advance(2)
+  await expect.poll(at).toBeGreaterThan(20)
+  await wall(0, 'up')
+  await hub.advance(1)
+  const kept = await at()
+  await hub.advance(10)
+  expect(await at(), 'released, it stays where it is').toBe(kept)
+  expect(kept).toBeLessThan(90)
+  expect(await value(hub, 'East room shutter', 'position'), 'its buttons move nothing any more').toBe(place)
+
+  // What a key cannot give has no place there, and changes nothing.
+  await page.goto(`${hub.url}/buttons/${plate.id}`)
+  await first.getByRole('button', { name: 'Copy what Button 1 does to another key' }).click()
+  await page.getByRole('option', { name: 'Mill room dial, press' }).click()
+  await expect(page.getByText(/Nothing of it can be done at Mill room dial, press/)).toBeVisible()
+})
+
 test('a key by parts of the day: another thing by the hour and by the mode, and what belongs to now is marked', async ({
   hub,
   page,

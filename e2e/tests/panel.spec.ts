@@ -163,6 +163,25 @@ test.describe('in the demo home', () => {
         .toBe('I do')
     })
 
+    await test.step('a key of it is given something to do, and shows below its dashboards', async () => {
+      await owner.goto(`${hub.url}/buttons/${panel.id}`)
+      await owner.getByRole('radio', { name: /^Key 2/ }).click()
+      const doings = owner.getByRole('region', { name: 'Key 2' })
+      await doings.getByRole('button', { name: /^What Key 2 does when pressed:/ }).click()
+      await owner.getByRole('option', { name: 'Supper', exact: true }).click()
+      const key = tablet.getByRole('group', { name: 'Keys' }).getByRole('button')
+      await expect(key).toHaveText('Supper')
+      await key.click()
+      await expect.poll(() => at(hub, 'Table lamp', 'brightness')).toBe(60)
+      await expect(owner.getByRole('status').filter({ hasText: 'Last:' })).toContainText('key 2')
+      // What is printed on it is its owner's to say.
+      await owner.getByRole('button', { name: 'Arrange the keys' }).click()
+      await owner.getByRole('button', { name: /^Key 2: column/ }).focus()
+      await owner.getByLabel('Printed on key 2').fill('Eat')
+      await owner.getByRole('button', { name: 'Save' }).click()
+      await expect(key).toHaveText('Eat')
+    })
+
     await test.step('it shows another dashboard for a time, and returns to its own', async () => {
       await set(hub, panel.id, 'returnAfter', 2)
       const inputs = { dashboard: 'Galley' }

@@ -82,6 +82,7 @@ func (r *Radio) askedOf(d *device, payload []byte) []message {
 		Second *int   `json:"o2"`
 		Kind   string `json:"kd"`
 		Style  string `json:"bs"`
+		Hands  string `json:"ha"`
 		Turned *int   `json:"rv"`
 		On     *int   `json:"on"`
 		Level  *int   `json:"br"`
@@ -110,6 +111,7 @@ func (r *Radio) askedOf(d *device, payload []byte) []message {
 	m := d.module
 	m.Set("kd", body.Kind, now)
 	m.Set("bs", body.Style, now)
+	m.Set("ha", body.Hands, now)
 	if body.Turned != nil {
 		m.Set("rv", fmt.Sprint(*body.Turned), now)
 	}
@@ -177,17 +179,22 @@ func (r *Radio) Rocker(ctx context.Context, node string, rocker int, down bool) 
 		if !d.joined || d.silent {
 			return nil, nil
 		}
-		way := "up"
-		if down {
-			way = "down"
-		}
-		messages := []message{{topic(d.address, "say"), fmt.Appendf(nil, `{"k%d":%q}`, rocker+1, way), false}}
+		messages := []message{d.clicked("k", rocker, down)}
 		if down && rocker == 0 {
 			d.lit = !d.lit
 			messages = r.saying(messages, d, now)
 		}
 		return messages, nil
 	})
+}
+
+// clicked is that a key of a device went down or up.
+func (d *device) clicked(field string, key int, down bool) message {
+	way := "up"
+	if down {
+		way = "down"
+	}
+	return message{topic(d.address, "say"), fmt.Appendf(nil, `{"%s%d":%q}`, field, key+1, way), false}
 }
 
 // ErrMains says that a device has no battery.

@@ -176,15 +176,22 @@ func (r *Radio) joining() message {
 	return message{topic("joining"), payload, true}
 }
 
-// saying appends what a device says about all of itself.
+// saying appends what a device says about all of itself, after what its buttons did.
 func (r *Radio) saying(messages []message, d *device, now time.Time) []message {
 	body := d.sense(r.house, now)
 	if d.module != nil {
 		r.shutters.Store(d.Spot, d.module.Place)
 	}
 	d.said, d.saidAt = body, now
+	var clicks []click
+	if d.module != nil {
+		clicks = d.module.told()
+	}
 	if !d.joined || d.mute(now) {
 		return messages
+	}
+	for _, c := range clicks {
+		messages = append(messages, d.clicked("b", c.button, c.down))
 	}
 	payload, _ := json.Marshal(body)
 	return append(messages, message{topic(d.address, "say"), payload, true})

@@ -134,7 +134,7 @@ func (d *device) sense(house Surroundings, now time.Time) map[string]any {
 		m := d.module
 		m.Advance(now)
 		body["o1"], body["o2"], body["pw"] = flag(m.On[0]), flag(m.On[1]), whole(m.Watts()*10)
-		body["kd"], body["bs"], body["rv"] = m.Kind, m.Style, flag(m.Reversed)
+		body["kd"], body["bs"], body["rv"], body["ha"] = m.Kind, m.Style, flag(m.Reversed), m.handledBy()
 	}
 	if d.battery > 0 {
 		body["lq"] = d.heard(now)
@@ -205,6 +205,9 @@ var much = map[string]float64{"lx": 15, "tc": 20, "rh": 20, "lv": 8, "bt": 1, "p
 
 // news reports whether what a device knows differs enough from what it said.
 func (d *device) news(body map[string]any, now time.Time) bool {
+	if d.module != nil && len(d.module.clicks) > 0 {
+		return true
+	}
 	if d.said == nil || now.Sub(d.saidAt) >= sayEvery {
 		return true
 	}

@@ -12,6 +12,9 @@ const (
 	kindShutter = "shutter" // one motor, up and down
 	stylePush   = "push"    // a button that springs back: one press runs, the next stops
 	styleLatch  = "latch"   // a switch that stays: the output follows it
+
+	handledHere  = "module" // its buttons switch its outputs
+	leftToClient = "client" // its buttons are only told
 )
 
 const (
@@ -27,10 +30,12 @@ const (
 // Module is a relay module with two outputs and two wall buttons, and the shutter's motor that is wired to it.
 // It breaks, as a real one would, when it is told to power the motor both ways, or to turn it without a rest.
 type Module struct {
-	Kind     string  `json:"kind"`
-	Style    string  `json:"style"`
-	Reversed bool    `json:"reversed"`
-	On       [2]bool `json:"on"`
+	Kind     string `json:"kind"`
+	Style    string `json:"style"`
+	Reversed bool   `json:"reversed"`
+	// Leaves says that its wall buttons are only told, and switch nothing by themselves.
+	Leaves bool    `json:"leaves,omitempty"`
+	On     [2]bool `json:"on"`
 	// Place is how far open the shutter is, in percent, at Placed.
 	Place  float64   `json:"place"`
 	Placed time.Time `json:"placed"`
@@ -46,6 +51,13 @@ type Module struct {
 	stopAt  time.Time
 	tapped  int // which button goes up again at tapEnd
 	tapEnd  time.Time
+	clicks  []click // that are still to be told
+}
+
+// click is that a wall button went down or up.
+type click struct {
+	button int
+	down   bool
 }
 
 // Wiring is what nobody can change from afar: how the motor is wired, and how long its way is.
@@ -187,6 +199,10 @@ func (m *Module) Press(button int, down bool, now time.Time) {
 	if m.Burnt || m.Dark {
 		return
 	}
+	m.clicks = append(m.clicks, click{button, down})
+	if m.Leaves {
+		return
+	}
 	output := button
 	if m.Reversed {
 		output = 1 - button
@@ -203,6 +219,21 @@ func (m *Module) Press(button int, down bool, now time.Time) {
 	default:
 		m.start(output, true, now)
 	}
+}
+
+// told returns what its buttons did since it was asked last.
+func (m *Module) told() []click {
+	all := m.clicks
+	m.clicks = nil
+	return all
+}
+
+// handledBy is who acts on its buttons, as the module says it.
+func (m *Module) handledBy() string {
+	if m.Leaves {
+		return leftToClient
+	}
+	return handledHere
 }
 
 // Tap presses a wall button as a finger does in passing.
@@ -239,6 +270,8 @@ func (m *Module) Set(option, value string, now time.Time) {
 		m.Kind = value
 	case option == "bs" && (value == stylePush || value == styleLatch):
 		m.Style = value
+	case option == "ha" && (value == handledHere || value == leftToClient):
+		m.Leaves = value == leftToClient
 	case option == "rv" && (value == "0" || value == "1"):
 		m.off(now)
 		m.Reversed = value == "1"

@@ -3210,7 +3210,7 @@ export interface components {
             button?: number;
             clock?: string;
             /**
-             * @description A rocker goes down and up. At the wall buttons of a shutter a press is short; hold and release are its parts.
+             * @description A rocker and a wall button go down and up; at a wall button a press is both, shortly after each other.
              * @enum {string}
              */
             gesture?: "press" | "double" | "hold" | "release" | "down" | "up";
@@ -5426,6 +5426,11 @@ export interface components {
             state: "waiting" | "testing" | "done" | "failed" | "canceled";
             title: string;
         };
+        PanelKey: {
+            name: string;
+            /** @description What stands on it: what its owner chose, else what its one rule is called. */
+            sign: string;
+        };
         PanelPicture: {
             /**
              * Format: int64
@@ -6345,6 +6350,8 @@ export interface components {
             /** @description What that person is called. */
             eyes?: string;
             home?: string;
+            /** @description The keys of a panel that do something. */
+            keys?: components["schemas"]["PanelKey"][];
             /** @description The person through whose eyes an owner looks. */
             looksAs?: string;
             /**

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { Action, Device, DeviceEvent, Property, Rule } from '@/api/types'
 import {
-  copied,
+  carried,
   copyOf,
   endFor,
   gesturesOf,
@@ -225,17 +225,40 @@ describe('keys', () => {
     }
     const other = { ...rule([{ device: 'plate', event: 'turn' }]), title: 'Turned' }
     const strange = rule([{ device: 'x', event: 'button1' }])
-    const { rules, missing } = copied([one, other, strange] as Rule[], plate, small)
+    const { rules, missing } = carried([one, other, strange] as Rule[], { from: plate, to: small })
     expect(rules).toEqual([one])
     expect(missing).toEqual(['Turned'])
     const twice = rule([{ device: 'plate', event: 'button1', comparison: 'is', value: 'double' }])
-    expect(copied([twice], plate, small).missing, 'a gesture that its keys do not give').toEqual(['R'])
+    expect(carried([twice], { from: plate, to: small }).missing, 'a gesture that its keys do not give').toEqual(['R'])
     const stops = { ...one, do: [{ kind: 'stop', rule: 'r-old' }] } as Rule
-    expect(copyOf(stops, plate, small, new Map([['r-old', 'r-new']]))).toMatchObject({
+    expect(copyOf(stops, { from: plate, to: small }, new Map([['r-old', 'r-new']]))).toMatchObject({
       title: 'Hall plate: on',
       labels: ['Hall plate'],
       when: [{ device: 'small', event: 'button1' }],
       do: [{ kind: 'stop', rule: 'r-new' }],
     })
+  })
+  it('are copied from one key to another, which nothing else starts', () => {
+    const to = device('small', 'Hall plate')
+    const there = { ...key, name: 'left', title: 'Left rocker' }
+    to.description.events = [there]
+    to.gestures = { left: { all: ['press', 'hold'] } } as Device['gestures']
+    const way = { from: plate, to, key: { from: key, to: there } }
+    const mine = {
+      ...rule([
+        { device: 'plate', event: 'button1', comparison: 'is', value: 'press' },
+        { kind: 'time' },
+        { device: 'plate', event: 'turn' },
+      ]),
+      title: 'Galley plate, button 1 pressed: Supper',
+    } as Rule
+    const other = rule([{ device: 'plate', event: 'turn' }])
+    const twice = rule([{ device: 'plate', event: 'button1', comparison: 'is', value: 'double' }])
+    expect(carried([mine, other, twice], way)).toEqual({ rules: [mine], missing: ['R'] })
+    expect(copyOf(mine, way, new Map())).toMatchObject({
+      title: 'Hall plate, left rocker pressed: Supper',
+      when: [{ device: 'small', event: 'left', value: 'press' }],
+    })
+    expect(copyOf(mine, way, new Map()).when).toHaveLength(1)
   })
 })

@@ -1,4 +1,4 @@
-import type { Device, DeviceEvent, Rule, RuleDocument } from '@/api/types'
+import type { Device, DeviceEvent, Rule, RuleDocument, Trigger } from '@/api/types'
 import type { Doing } from './doings'
 import { documentOf } from './documents'
 
@@ -18,9 +18,11 @@ const gestureWords: Record<string, string> = {
   up: 'going up',
 }
 
-/** The events of a device that somebody's hand gives. */
+/** The events of a device that somebody's hand gives, as they are read on its face: row by row. */
 export const keysOf = (d: Device): DeviceEvent[] =>
-  d.description.events.filter((e) => e.role === PRESS || e.role === TURN)
+  d.description.events
+    .filter((e) => e.role === PRESS || e.role === TURN)
+    .toSorted((a, b) => (a.layout && b.layout ? a.layout.row - b.layout.row || a.layout.column - b.layout.column : 0))
 export const hasKeys = (d: Device) => keysOf(d).length > 0
 
 /** The gestures of a key that rules can tell apart; one without a name where there is only one. */
@@ -110,22 +112,41 @@ export function endFor(device: Device, key: DeviceEvent, rule: string, title: st
   }
 }
 
-/** What of one device's keys another has too, and what finds no place there. */
-export function copied(rules: Rule[], from: Device, to: Device): { rules: Rule[]; missing: string[] } {
-  const here = new Map(keysOf(to).map((k) => [k.name, gesturesOf(to, k)]))
-  const mine = (r: Rule) => (r.when ?? []).filter((t) => t.device === from.id && t.event)
-  const all = rulesOf(rules, from)
+/** From where to where what keys do is carried: from one device to another, key by key, or from one key to another. */
+export interface Carried {
+  from: Device
+  to: Device
+  key?: { from: DeviceEvent; to: DeviceEvent }
+}
+
+/** Whether a trigger is one of the keys that are carried from. */
+const carries = ({ from, key }: Carried, t: Trigger) =>
+  t.device === from.id && !!t.event && (!key || t.event === key.from.name)
+
+/** What of the keys has a place where it is carried to, and what finds none. */
+export function carried(rules: Rule[], way: Carried): { rules: Rule[]; missing: string[] } {
+  const here = new Map(keysOf(way.to).map((k) => [k.name, gesturesOf(way.to, k)]))
+  const mine = (r: Rule) => (r.when ?? []).filter((t) => carries(way, t))
+  const all = rulesOf(rules, way.from).filter((r) => mine(r).length)
   const fits = (r: Rule) =>
     mine(r).every((t) => {
-      const gestures = here.get(t.event!)
+      const gestures = here.get(way.key?.to.name ?? t.event!)
       return gestures && (typeof t.value !== 'string' || gestures.includes(t.value))
     })
   return { rules: all.filter(fits), missing: all.filter((r) => !fits(r)).map((r) => r.title) }
 }
 
-/** A rule for another device: its triggers, its label and its name point there, and rules that were copied with it too. */
-export function copyOf(r: Rule, from: Device, to: Device, ids: Map<string, string>): RuleDocument {
-  const swap = (text: string) => text.replaceAll(from.title, to.title)
+/**
+ * A rule for other keys: its triggers, its label and its name point there, and rules that were copied with it too. Of a rule that is
+ * carried to one key nothing else starts the copy: what else starts the rule would start both.
+ */
+export function copyOf(r: Rule, way: Carried, ids: Map<string, string>): RuleDocument {
+  const { from, to, key } = way
+  const called = (k: DeviceEvent) => `, ${k.title.toLowerCase()} `
+  const swap = (text: string) => {
+    const there = text.replaceAll(from.title, to.title)
+    return key ? there.replace(called(key.from), called(key.to)) : there
+  }
   const text = JSON.stringify(documentOf('rule', r))
   const copy = JSON.parse(
     [...ids].reduce((t, [old, now]) => t.replaceAll(JSON.stringify(old), JSON.stringify(now)), text),
@@ -133,7 +154,9 @@ export function copyOf(r: Rule, from: Device, to: Device, ids: Map<string, strin
   return {
     ...copy,
     title: swap(r.title).slice(0, LONGEST_TITLE),
-    labels: r.labels?.map(swap),
-    when: copy.when?.map((t) => (t.device === from.id ? { ...t, device: to.id } : t)),
+    labels: r.labels?.map((l) => l.replaceAll(from.title, to.title)),
+    when: copy.when
+      ?.filter((t) => !key || carries(way, t))
+      .map((t) => (carries(way, t) ? { ...t, device: to.id, event: key?.to.name ?? t.event } : t)),
   }
 }

@@ -2,15 +2,16 @@
 import Button from 'primevue/button'
 import type { BenchAct, BenchNode, BenchState } from '@/api/types'
 import ShutterWindow from '@/instruments/ShutterWindow.vue'
+import HeldKey from './HeldKey.vue'
 
 /** A shutter as it really stands, with its two buttons at the wall, its fuse and its relay's log. */
 type Really = NonNullable<BenchState['nodes'][number]['shutter']>
 const props = defineProps<{ node: BenchNode; shutter: Really }>()
 const emit = defineEmits<{ act: [act: BenchAct] }>()
 
-const wall = (button: number, gesture: 'press' | 'hold' | 'release') =>
+const wall = (button: number, gesture: 'down' | 'up') =>
   emit('act', { what: 'wall', node: props.node.node, button, gesture })
-const names = ['upper', 'lower']
+const names = ['Upper', 'Lower']
 </script>
 
 <template>
@@ -20,16 +21,15 @@ const names = ['upper', 'lower']
       :moving="shutter.running > 0 ? 'up' : shutter.running < 0 ? 'down' : undefined"
     />
     <div>
-      <p v-for="(name, b) in names" :key="name" class="row">
-        <span class="soft small">Wall, {{ name }}</span>
-        <Button
-          v-for="g in ['press', 'hold', 'release'] as const"
-          :key="g"
-          size="small"
-          severity="secondary"
-          :label="g"
-          :aria-label="`${node.label}: ${g} the ${name} button`"
-          @click="wall(b, g)"
+      <p class="row">
+        <span class="soft small">At the wall</span>
+        <HeldKey
+          v-for="(name, b) in names"
+          :key="name"
+          :label="`${name} button`"
+          :of="node.label"
+          @down="wall(b, 'down')"
+          @up="wall(b, 'up')"
         />
       </p>
       <p class="row">

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
 import { useEventListener } from '@vueuse/core'
 import { computed, ref, useTemplateRef } from 'vue'
 import type { Device, DeviceEvent, KeyLayout } from '@/api/types'
@@ -31,6 +32,10 @@ function put(name: string, column: number, row: number) {
   const to = { ...at, column: within(column, at.width), row: within(row, at.height) }
   places.value = { ...places.value, [name]: to }
 }
+const picked = ref(props.keys[0]?.name)
+const LONGEST_SIGN = 12
+const print = (name: string, sign: string) =>
+  (places.value = { ...places.value, [name]: { ...places.value[name]!, sign: sign || undefined } })
 const MOVES: Record<string, [number, number]> = {
   ArrowLeft: [-1, 0],
   ArrowRight: [1, 0],
@@ -82,19 +87,29 @@ const save = (layout: Record<string, KeyLayout> | undefined) =>
         :key="k.name"
         type="button"
         class="plain key mono"
-        :class="{ round: at.round }"
+        :class="{ round: at.round, picked: picked === k.name }"
         :aria-label="`${k.title}: column ${at.column + 1}, row ${at.row + 1}`"
         :style="{
           gridColumn: `${at.column + 1} / span ${at.width || 1}`,
           gridRow: `${at.row + 1} / span ${at.height || 1}`,
         }"
-        @pointerdown.prevent="held = k.name"
+        @pointerdown.prevent="picked = held = k.name"
+        @focus="picked = k.name"
         @keydown="key($event, k.name)"
       >
         {{ at.sign || k.title }}
       </button>
     </div>
     <p class="soft small">Drag each key to where it really is, or move it with the arrow keys.</p>
+    <label v-for="{ key: k, at } in all.filter((p) => p.key.name === picked)" :key="k.name" class="sign small">
+      Printed on {{ k.title.toLowerCase() }}
+      <InputText
+        size="small"
+        :model-value="at.sign ?? ''"
+        :maxlength="LONGEST_SIGN"
+        @update:model-value="print(k.name, $event ?? '')"
+      />
+    </label>
     <div class="buttons">
       <Button size="small" label="Save" @click="save(places)" />
       <Button size="small" severity="secondary" label="As its profile says" @click="save(undefined)" />
@@ -123,6 +138,14 @@ const save = (layout: Record<string, KeyLayout> | undefined) =>
   background: var(--verdigris-wash);
   cursor: grab;
   overflow: hidden;
+}
+.picked {
+  border-color: var(--verdigris);
+}
+.sign {
+  display: grid;
+  gap: var(--space-4);
+  max-width: 220px;
 }
 .round {
   border-radius: 50%;

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { api, ask } from '@/api/client'
 import type { Device } from '@/api/types'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
-import { copied, copyOf, hasKeys, ruleCount } from '@/lib/keys'
+import { copyRules } from '@/lib/copyingKeys'
+import { carried, copyOf, hasKeys, ruleCount } from '@/lib/keys'
 import { documentOf } from '@/lib/documents'
 import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
@@ -18,7 +18,7 @@ const edits = useEdits()
 const others = computed(() =>
   home.devices
     .filter((d) => d.id !== props.device.id && hasKeys(d))
-    .map((d) => ({ device: d, ...copied(home.rules, d, props.device) }))
+    .map((d) => ({ device: d, ...carried(home.rules, { from: d, to: props.device }) }))
     .filter((o) => o.rules.length),
 )
 const choices = computed(() =>
@@ -31,25 +31,9 @@ const choices = computed(() =>
 const copy = (id: string) =>
   notices.attempt(async () => {
     const { device: from, rules, missing } = others.value.find((o) => o.device.id === id)!
-    const ids = new Map<string, string>()
-    const takeBack = async () => {
-      for (const made of [...ids.values()].toReversed())
-        await ask(api.DELETE('/api/rules/{id}', { params: { path: { id: made } } }))
-    }
-    // Those that speak of none of the others first: what speaks of them speaks of the copies.
-    const speaks = (text: string) => Number(rules.some((r) => text.includes(JSON.stringify(r.id))))
-    const order = rules.toSorted((a, b) => speaks(JSON.stringify(a.do)) - speaks(JSON.stringify(b.do)))
-    try {
-      for (const r of order) {
-        const saved = await ask(api.POST('/api/rules', { body: copyOf(r, from, props.device, ids) }))
-        ids.set(r.id, saved.id)
-      }
-    } catch (error) {
-      await takeBack()
-      throw error
-    }
+    const { count, takeBack } = await copyRules(rules, { from, to: props.device })
     const left = missing.length ? ` Without a key here: ${missing.join(', ')}.` : ''
-    notices.done(`${ruleCount(ids.size)} copied from ${from.title}.${left}`, takeBack)
+    notices.done(`${ruleCount(count)} copied from ${from.title}.${left}`, takeBack)
   })
 /** Lets this device take the place of another, such as a new model of a plate: the rules are for its keys from now on. */
 const takeOver = (id: string) =>
@@ -58,7 +42,7 @@ const takeOver = (id: string) =>
     const all = rules.map((r) => ({
       id: r.id,
       before: documentOf('rule', r),
-      after: copyOf(r, from, props.device, new Map<string, string>()),
+      after: copyOf(r, { from, to: props.device }, new Map<string, string>()),
     }))
     const turn = async (over: boolean) => {
       for (const { id: rule, before, after } of all)

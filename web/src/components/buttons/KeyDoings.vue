@@ -5,6 +5,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import type { Device, DeviceEvent } from '@/api/types'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
+import CopyKey from './CopyKey.vue'
 import KeyBand from './KeyBand.vue'
 import KeyPart from './KeyPart.vue'
 import { FILLING } from '@/lib/filling'
@@ -16,6 +17,7 @@ import {
   lasts,
   ruleFor,
   shortTitle,
+  startsBy,
   startsByGesture,
   waitsFor,
 } from '@/lib/keys'
@@ -42,6 +44,8 @@ const rows = computed(() =>
     }))
     .filter((r) => r.rules.length || !isPart(props.device, props.event, r.gesture)),
 )
+/** All that it does; what is started by several gestures once. */
+const mine = computed(() => home.rules.filter((r) => startsBy(r, props.device.id, props.event.name)))
 const choicesOf = (gesture: string) =>
   doings({
     held: lasts(props.device, props.event, gesture),
@@ -101,6 +105,7 @@ const tryKey = (gesture: string) =>
   <section :aria-label="event.title">
     <h2>{{ event.title }}</h2>
     <KeyBand :device="device" :rules="rows.flatMap((r) => r.rules)" />
+    <p v-if="mine.length"><CopyKey :device="device" :event="event" :rules="mine" /></p>
     <p v-if="waiting" class="soft waits">{{ waiting }}</p>
     <ul>
       <li v-for="r in rows" :key="r.gesture">

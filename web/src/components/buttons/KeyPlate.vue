@@ -54,7 +54,7 @@ const sign = (k: DeviceEvent) => k.layout?.sign || (k.role === 'turn' ? '↻' : 
 <style scoped>
 .face {
   display: grid;
-  grid-template-columns: repeat(var(--columns), minmax(72px, 1fr));
+  grid-template-columns: repeat(var(--columns), minmax(64px, 100px));
   grid-auto-rows: minmax(72px, auto);
   width: fit-content;
   max-width: 100%;
@@ -70,7 +70,7 @@ const sign = (k: DeviceEvent) => k.layout?.sign || (k.role === 'turn' ? '↻' : 
   gap: var(--space-2);
   padding: var(--space-8);
   border: 0.5px solid var(--rule);
-  min-width: 100px;
+  min-width: min(100px, 100%);
   text-align: center;
 }
 .key b {

@@ -14,7 +14,13 @@ const home = useHome()
 const notices = useNotices()
 const edits = useEdits()
 
-const box = computed(() => home.connections.find((c) => c.id === props.device.connection)?.title ?? 'its maker’s box')
+const acting = computed(() => props.device.states.find((s) => s.name === props.handler.name)?.value)
+/** Who does something by itself: the maker's box, or a part that the device names. */
+const box = computed(() =>
+  acting.value === 'bridge'
+    ? (home.connections.find((c) => c.id === props.device.connection)?.title ?? 'the bridge')
+    : `the ${acting.value}`,
+)
 const count = computed(() => (props.rules.length === 1 ? '1 rule' : `${props.rules.length} rules`))
 const LEFT_TO_US = 'client'
 const hand = (value: string) =>
@@ -26,9 +32,10 @@ const hand = (value: string) =>
   )
 const ours = () =>
   notices.attempt(async () => {
-    const before = props.device.states.find((s) => s.name === props.handler.name)?.value
+    const before = acting.value
+    const from = box.value.charAt(0).toUpperCase() + box.value.slice(1)
     await hand(LEFT_TO_US)
-    notices.done(`${box.value} leaves ${props.device.title} to Amvek.`, () => hand(String(before)))
+    notices.done(`${from} leaves ${props.device.title} to Amvek.`, () => hand(String(before)))
   })
 const theirs = () =>
   notices.attempt(async () => {

@@ -12,6 +12,7 @@ import { hasVoice, play, speak } from '@/lib/panel/sounds'
 import { useHome } from '@/stores/home'
 import { useSession } from '@/stores/session'
 import PanelView from '@/views/PanelView.vue'
+import PanelKeys from './PanelKeys.vue'
 import PanelStart from './PanelStart.vue'
 
 /**
@@ -267,6 +268,12 @@ function answered() {
     <p v-else class="soft waiting" role="status">
       {{ home.feed === 'lost' ? 'The hub cannot be reached. Trying again …' : 'Asking the hub …' }}
     </p>
+    <PanelKeys
+      v-if="session.view?.keys?.length"
+      :keys="session.view.keys"
+      :inert="lost || !lit || undefined"
+      @moved="line.happened"
+    />
     <nav class="boards" aria-label="Dashboards">
       <RouterLink v-for="d in boards" :key="d.id" :to="`/panel/${d.id}`" replace>{{ d.title }}</RouterLink>
       <button type="button" class="plain about" aria-label="This panel" @click="sheet = true">⋮</button>
@@ -295,7 +302,7 @@ function answered() {
 .panel-home {
   position: relative;
   display: grid;
-  grid-template-rows: auto minmax(0, 1fr) auto;
+  grid-template-rows: auto minmax(0, 1fr) auto auto;
   height: 100%;
   background: var(--paper);
   user-select: none;
@@ -321,7 +328,7 @@ function answered() {
   font-weight: 650;
 }
 .boards {
-  grid-row: 3;
+  grid-row: 4;
   display: flex;
   flex-wrap: wrap;
   border-top: 1px solid var(--rule);

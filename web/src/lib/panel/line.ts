@@ -30,6 +30,8 @@ export function usePanelLine(obey: (order: Order) => Promise<string | void>, all
     said.set(property, value)
     send({ property, value })
   }
+  /** Says that something happened at the panel. What happens while it is not connected is lost, as at any device. */
+  const happened = (event: string, value: Value) => send({ event, value })
   async function take(order: Order) {
     try {
       const picture = await obey(order)
@@ -60,5 +62,5 @@ export function usePanelLine(obey: (order: Order) => Promise<string | void>, all
     clearTimeout(timer)
     socket?.close()
   })
-  return { open, say }
+  return { open, say, happened }
 }
