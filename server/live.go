@@ -122,8 +122,9 @@ func (s *Server) feed(c *websocket.Conn, who *listener, subscription *show.Subsc
 	if !say(subscription.First()) {
 		return
 	}
-	ping := time.NewTicker(pingEvery)
+	ping, again := time.NewTicker(pingEvery), time.NewTicker(looksEvery)
 	defer ping.Stop()
+	defer again.Stop()
 	var looked []string
 	// What somebody may not see any more they are not told any more, from the very frame in which that changed.
 	may := func() bool {
@@ -154,6 +155,10 @@ func (s *Server) feed(c *websocket.Conn, who *listener, subscription *show.Subsc
 			looked = who.who.lookedAt(look)
 			subscription.For(who.who.audience(looked))
 			if len(look) > 0 && !say(json.Marshal(show.Message{Looked: looked, Changes: []show.Update{}})) {
+				return
+			}
+		case <-again.C:
+			if !may() {
 				return
 			}
 		case <-ping.C:

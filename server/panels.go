@@ -129,7 +129,7 @@ func (s *Server) tell(c *websocket.Conn, who *listener, orders <-chan panel.Orde
 	}
 }
 
-// looksEvery is how soon a panel that was ended is out.
+// looksEvery is how soon a panel that was ended is out, and how soon somebody hears that they may see other things.
 const looksEvery = time.Second
 
 // stillPanel reports whether whoever has a panel's connection is that panel still.

@@ -142,8 +142,10 @@ export const useHome = defineStore('home', () => {
   /** Takes a message: what it says is new counts; where something is missing, all is read again first. */
   async function told(m: Message) {
     for (const at of m.looked ?? []) void begin(at as Looked)
-    if (m.anew) await readAll()
-    else if (known && m.number > known.number) {
+    if (m.anew) {
+      if (known) void useSession().read() // what this browser may has changed, or what it was given
+      await readAll()
+    } else if (known && m.number > known.number) {
       for (const u of m.changes.toSorted((a, b) => parts(a) - parts(b))) apply(u)
       settleSoon()
       known = { ...known, number: m.number }
