@@ -25,15 +25,45 @@ func (e *Engine) timing(device string) gesture.Timing {
 	return gesture.Usual()
 }
 
-// wanted returns which of a key's gestures that are made here mean something, and whether any does.
-func wanted(triggers []trigger, made []string) (w gesture.Wanted, any bool) {
-	for _, t := range triggers {
-		if on := &t.rule.doc.When[t.index]; on.Comparison == rule.Is && slices.Contains(made, on.Value.Text) {
-			w.Want(on.Value.Text)
+// wanted returns which of a key's gestures that are made here mean something to a rule or a link, and whether any does.
+func (e *Engine) wanted(ref thing.Ref, made []string) (w gesture.Wanted, any bool) {
+	want := func(g string) {
+		if slices.Contains(made, g) {
+			w.Want(g)
 			any = true
 		}
 	}
+	for _, t := range e.events[ref] {
+		if on := &t.rule.doc.When[t.index]; on.Comparison == rule.Is {
+			want(on.Value.Text)
+		}
+	}
+	for _, l := range e.fed[ref] {
+		for i := range l.doc.Sources {
+			if s := &l.doc.Sources[i]; s.Event != "" && s.Ref() == ref {
+				want(s.Is)
+			}
+		}
+	}
 	return w, any
+}
+
+// unheard reports whether nothing listens to an event.
+func (e *Engine) unheard(ref thing.Ref) bool { return len(e.events[ref]) == 0 && len(e.fed[ref]) == 0 }
+
+// feedBy feeds the links for which an event without a number counts, by its gesture where it has one.
+func (e *Engine) feedBy(ref thing.Ref, g string) {
+	for _, l := range e.fed[ref] {
+		for i := range l.doc.Sources {
+			s := &l.doc.Sources[i]
+			if s.Event == "" || s.Ref() != ref {
+				continue
+			}
+			if v, counts := s.Counts(g); counts {
+				e.feed(l, v, why{})
+			}
+		}
+	}
 }
 
 // event takes what happened at a device.
@@ -55,8 +85,13 @@ func (e *Engine) event(in *Input) {
 	case !event.Number: // a turn may come 50 times a second: it is written where something follows
 		e.inputEntry()
 	}
-	for _, l := range e.fed[ref] {
-		e.feed(l, in.Value.Number, why{})
+	switch {
+	case event != nil && !event.Number:
+		e.feedBy(ref, in.Value.Text)
+	default:
+		for _, l := range e.fed[ref] {
+			e.feed(l, in.Value.Number, why{})
+		}
 	}
 	for _, t := range e.events[ref] {
 		if compare := e.against(t.listen); compare == nil || compare.Holds(in.Value) {
@@ -76,7 +111,7 @@ func (e *Engine) press(ref thing.Ref, event *thing.Event, in *Input) {
 		e.gestured(ref, event, sent)
 		return
 	}
-	w, waits := wanted(triggers, made)
+	w, waits := e.wanted(ref, made)
 	if waits {
 		k := e.keys[ref]
 		if k == nil {
@@ -93,16 +128,16 @@ func (e *Engine) press(ref thing.Ref, event *thing.Event, in *Input) {
 			return
 		case gesture.Down, gesture.Up:
 			e.each(triggers, event)
-			e.dispatch(triggers, event, sent)
+			e.dispatch(ref, event, sent)
 			return
 		}
 	}
-	if len(triggers) == 0 && sent != gesture.Release && sent != gesture.Up {
+	if e.unheard(ref) && sent != gesture.Release && sent != gesture.Up {
 		e.origin().Note = cause.NoRule
 	}
 	e.inputEntry()
 	e.each(triggers, event)
-	e.dispatch(triggers, event, sent)
+	e.dispatch(ref, event, sent)
 }
 
 // keyGave takes what a key gave, and when it is to be asked again.
@@ -121,17 +156,18 @@ func (e *Engine) keyGave(k *key, event *thing.Event, gestures []string) {
 func (e *Engine) gestured(ref thing.Ref, event *thing.Event, g string) {
 	origin := e.origin()
 	origin.Kind, origin.Value = cause.Happened, thing.Text(g)
-	if len(e.events[ref]) == 0 && g != gesture.Release {
+	if e.unheard(ref) && g != gesture.Release {
 		origin.Note = cause.NoRule
 	}
 	e.inputEntry()
-	e.dispatch(e.events[ref], event, g)
+	e.dispatch(ref, event, g)
 }
 
-// dispatch starts what is started by a gesture, made here or not. A trigger that names none means a press where a key's messages
+// dispatch starts what is started by a gesture, made here or not, and feeds the links for which it counts. A trigger that names none means a press where a key's messages
 // do not differ, else each message: see [Engine.each].
-func (e *Engine) dispatch(triggers []trigger, event *thing.Event, g string) {
-	for _, t := range triggers {
+func (e *Engine) dispatch(ref thing.Ref, event *thing.Event, g string) {
+	e.feedBy(ref, g)
+	for _, t := range e.events[ref] {
 		if compare := t.listen.Compare; compare == nil && len(event.Options) == 0 && g == gesture.Press || compare != nil && compare.Holds(thing.Text(g)) {
 			e.trigger(t.rule, t.index, why{})
 		}
@@ -157,7 +193,7 @@ func (e *Engine) keyWaited(k *key) {
 	if event == nil {
 		return
 	}
-	w, _ := wanted(e.events[k.ref], event.Made())
+	w, _ := e.wanted(k.ref, event.Made())
 	e.keyGave(k, event, k.Wake(e.now, w, e.timing(k.ref.Device)))
 }
 

@@ -159,6 +159,9 @@ func (e *Engine) bindLink(l *linkState) {
 	l.formulas = e.formulasOf(l.doc.Stages)
 	for i := range l.doc.Sources {
 		source := &l.doc.Sources[i]
+		if slices.Contains(l.sources, source.Ref()) { // by another gesture of the same key
+			continue
+		}
 		l.sources = append(l.sources, source.Ref())
 		if source.Event != "" {
 			e.fed[source.Ref()] = append(e.fed[source.Ref()], l)

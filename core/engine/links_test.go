@@ -265,3 +265,34 @@ func TestALinkGoesOnAfterARestartAndWhatNobodyHoldsAnyMoreIsLetGo(t *testing.T) 
 	assert.Equal(t, thing.Number(0), b.effective("lamp"), "the link was removed while the hub was off")
 	assert.Equal(t, state.Pending, b.state("lamp").Certainty)
 }
+
+func TestKeysFeedALinkByTheirGestures(t *testing.T) {
+	b, send, _ := keyBench(t)
+	source := func(event, is string, gives float64) link.Source {
+		return link.Source{Device: "plate", Event: event, Is: is, Gives: gives}
+	}
+	b.link("keys", link.Link{
+		Sources: []link.Source{source("raw", "press", 0), source("raw", "double", 5), source("pressed", "press", -1)},
+		Stages:  []link.Stage{{Kind: link.Relative, Step: 10, High: 100}}, Targets: toLamp,
+	})
+	require.Empty(t, b.problems("keys"))
+	b.report("lamp", "brightness", thing.Number(20))
+	b.commands = nil
+	tap := func() { send("raw", "down"); send("raw", "up") }
+	tap()
+	assert.Empty(t, b.values(), "a press waits where pressing twice counts as well")
+	b.pass(time.Second)
+	assert.Equal(t, []string{"lamp 30"}, b.values())
+	tap()
+	tap()
+	assert.Equal(t, []string{"lamp 80"}, b.values())
+	send("pressed", "press")
+	assert.Equal(t, []string{"lamp 70"}, b.values())
+	send("pressed", "hold")
+	assert.Empty(t, b.values(), "another gesture is nothing to it")
+	for _, e := range b.entries {
+		if e.Kind == cause.Happened && e.Name == "raw" {
+			assert.NotEqual(t, cause.NoRule, e.Note, "a link is for it")
+		}
+	}
+}

@@ -29,11 +29,26 @@ type Link struct {
 	Only string `json:"only,omitempty" maxLength:"2000" doc:"An expression that must be true for it to be on."`
 }
 
-// Source is a property, or an event that carries a number.
+// Source is a property, or an event: one that carries a number, or one that counts as a number each time it happens.
 type Source struct {
 	Device   string `json:"device"`
 	Property string `json:"property,omitempty" doc:"A number, or yes or no, which count as 1 and 0."`
-	Event    string `json:"event,omitempty" doc:"An event that carries a number, such as the turn of a dial."`
+	Event    string `json:"event,omitempty" doc:"An event, such as the turn of a dial or the press of a key."`
+	// Is is the gesture that counts, of an event without a number, and Gives what it counts as.
+	Is    string  `json:"is,omitempty" maxLength:"40" doc:"Which gesture counts, of an event that carries no number."`
+	Gives float64 `json:"gives,omitempty" doc:"What it counts as, of an event that carries no number; 1 where it is absent."`
+}
+
+// Counts returns what the source counts as where its event happened without a number and with a gesture, if any; it is false
+// where that is not what feeds the link.
+func (s *Source) Counts(gesture string) (float64, bool) {
+	if s.Is != gesture {
+		return 0, false
+	}
+	if s.Gives == 0 {
+		return 1, true
+	}
+	return s.Gives, true
 }
 
 // Ref is what the source is, property or event.
@@ -188,17 +203,28 @@ func (c *checker) source(path string, s *Source) {
 	case s.Property != "" && s.Event != "":
 		c.say(path, "A source is a property or an event, not both.")
 	case s.Event != "":
-		if event := c.lookup.Event(s.Device, s.Event); event == nil {
-			c.say(path, "The device does not have this any more.")
-		} else if !event.Number {
-			c.say(path, "%s carries no number.", event.Title)
-		}
+		c.event(path, s)
 	default:
 		if p := c.lookup.Property(s.Device, s.Property); p == nil {
 			c.say(path, "The device does not have this any more.")
 		} else if p.Type != thing.TypeNumber && p.Type != thing.TypeBoolean {
 			c.say(path, "%s is no number, nor yes or no.", p.Title)
 		}
+	}
+}
+
+func (c *checker) event(path string, s *Source) {
+	event := c.lookup.Event(s.Device, s.Event)
+	switch {
+	case event == nil:
+		c.say(path, "The device does not have this any more.")
+	case event.Number && (s.Is != "" || s.Gives != 0):
+		c.say(path, "%s carries a number, which counts as it is.", event.Title)
+	case event.Number:
+	case s.Is == "" && len(event.Gestures()) > 0:
+		c.say(path, "Say which gesture of %s counts.", event.Title)
+	case s.Is != "" && !slices.Contains(event.Gestures(), s.Is):
+		c.say(path, "%s cannot be %s.", event.Title, s.Is)
 	}
 }
 

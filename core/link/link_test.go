@@ -29,7 +29,7 @@ func (lookup) Event(device, name string) *thing.Event {
 	case "d/turn":
 		return &thing.Event{Name: name, Title: "Turn", Number: true}
 	case "d/press":
-		return &thing.Event{Name: name, Title: "Press"}
+		return &thing.Event{Name: name, Title: "Press", Role: thing.RolePress, Options: []string{"down", "up"}}
 	}
 	return nil
 }
@@ -49,7 +49,9 @@ func TestWhatIsWrongWithALinkIsSaidWhereItIs(t *testing.T) {
 	good := func() link.Link {
 		return link.Link{
 			Title:   "Dial",
-			Sources: []link.Source{{Device: "d", Event: "turn"}, {Device: "d", Property: "light"}},
+			Sources: []link.Source{
+				{Device: "d", Event: "turn"}, {Device: "d", Property: "light"}, {Device: "d", Event: "press", Is: "double", Gives: -5},
+			},
 			Stages: []link.Stage{
 				{Kind: link.Relative, Step: 2, High: 100}, {Kind: link.Limit, PerSecond: 5},
 				{Kind: link.Map, In: percent, Out: percent, Curve: link.Eye}, {Kind: link.ZeroOff},
@@ -71,7 +73,9 @@ func TestWhatIsWrongWithALinkIsSaidWhereItIs(t *testing.T) {
 		"a source half chosen": {func(l *link.Link) { l.Sources[0].Event = "" }, "sources/0", "Choose what feeds it."},
 		"a source twice":       {func(l *link.Link) { l.Sources[0].Property = "light" }, "sources/0", "not both"},
 		"a source gone":        {func(l *link.Link) { l.Sources[1].Property = "x" }, "sources/1", "any more"},
-		"a press":              {func(l *link.Link) { l.Sources[0].Event = "press" }, "sources/0", "Press carries no number."},
+		"a press":              {func(l *link.Link) { l.Sources[0].Event = "press" }, "sources/0", "Say which gesture of Press counts."},
+		"no such gesture":      {func(l *link.Link) { l.Sources[0].Event, l.Sources[0].Is = "press", "shout" }, "sources/0", "Press cannot be shout."},
+		"a turn by a gesture":  {func(l *link.Link) { l.Sources[0].Is = "press" }, "sources/0", "counts as it is"},
 		"an option":            {func(l *link.Link) { l.Sources[1] = link.Source{Device: "l", Property: "effect"} }, "sources/1", "Effect is no number"},
 		"a target of options":  {func(l *link.Link) { l.Targets[0].Property = "effect" }, "targets/0", "Effect takes no number"},
 		"a target to be read":  {func(l *link.Link) { l.Targets[0] = link.Driven{Device: "d", Property: "light"} }, "targets/0", "Light can only be read."},

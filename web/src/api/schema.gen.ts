@@ -6538,8 +6538,15 @@ export interface components {
         };
         Source: {
             device: string;
-            /** @description An event that carries a number, such as the turn of a dial. */
+            /** @description An event, such as the turn of a dial or the press of a key. */
             event?: string;
+            /**
+             * Format: double
+             * @description What it counts as, of an event that carries no number; 1 where it is absent.
+             */
+            gives?: number;
+            /** @description Which gesture counts, of an event that carries no number. */
+            is?: string;
             /** @description A number, or yes or no, which count as 1 and 0. */
             property?: string;
         };

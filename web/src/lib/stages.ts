@@ -8,6 +8,8 @@ export interface Ends {
   source?: Property
   /** Whether what feeds it is turned, and says by how much. */
   turned: boolean
+  /** Whether that is a key, of which each press counts. */
+  pressed?: boolean
   target?: Property
 }
 
@@ -44,9 +46,9 @@ export const stageTraits: Record<Stage['kind'], StageTraits> = {
     begin: ({ target }) => ({ low: Math.max(1, rangeOf(target).from), high: rangeOf(target).to }),
   },
   relative: {
-    title: 'a turn adds',
-    help: 'each step of the source adds to where the target is',
-    begin: ({ target }) => ({ step: 2, low: rangeOf(target).from, high: rangeOf(target).to }),
+    title: 'each adds',
+    help: 'each step of a dial or press of a key adds to where the target is',
+    begin: ({ target, pressed }) => ({ step: pressed ? 10 : 2, low: rangeOf(target).from, high: rangeOf(target).to }),
   },
   zeroOff: { title: 'zero is off', help: 'small values become 0', begin: () => ({ below: 0 }) },
   expression: {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed } from 'vue'
-import type { Link, LinkDocument, Property, Stage } from '@/api/types'
+import type { Device, DeviceEvent, Link, LinkDocument, LinkSource, Property, Stage } from '@/api/types'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
 import DefinitionEditor from '@/components/documents/DefinitionEditor.vue'
 import NoteField from '@/components/documents/NoteField.vue'
@@ -11,6 +11,7 @@ import ExpressionToken from '@/components/tokens/ExpressionToken.vue'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
 import { usedProperties } from '@/lib/devices'
 import { useEditing } from '@/lib/editing'
+import { gestureTitle, isPart } from '@/lib/keys'
 import { grouped, join, propertyChoices, split } from '@/lib/sentences'
 import { newStage, usualStages, type Ends } from '@/lib/stages'
 import { useHome } from '@/stores/home'
@@ -25,21 +26,36 @@ const { edit, copy, set, remove } = useEditing('link', () => props.link, '/links
 
 // Sources and targets.
 const EVENT = 'event:'
+const IS = '='
 const sized = (p: Property) => p.type === 'number' || p.type === 'boolean'
+/** What of an event can feed a link: its number, or each of its gestures, which count as one. */
+const eventsOf = (d: Device, e: DeviceEvent) => {
+  if (e.number) return [{ name: EVENT + e.name, title: e.title }]
+  return (d.gestures?.[e.name]?.all ?? [])
+    .filter((g) => !isPart(d, e, g))
+    .map((g) => ({ name: `${EVENT}${e.name}${IS}${g}`, title: `${e.title} ${gestureTitle(e, g)}` }))
+}
 const sources = computed(() =>
   grouped(home.everything, home.rooms, (d) => [
-    ...d.description.events.filter((e) => e.number).map((e) => ({ name: EVENT + e.name, title: e.title })),
+    ...d.description.events.flatMap((e) => eventsOf(d, e)),
     ...usedProperties(d).filter(sized),
   ]),
 )
 const targets = computed(() => propertyChoices(home.everything, home.rooms, (p) => sized(p) && !!p.writable))
 const chosenSources = computed(
-  () => copy.value?.sources.map((s) => join(s.device, s.event ? EVENT + s.event : (s.property ?? ''))) ?? [],
+  () => copy.value?.sources.map((s) => join(s.device, s.event ? nameOfEvent(s) : (s.property ?? ''))) ?? [],
 )
+const nameOfEvent = (s: LinkSource) => EVENT + s.event + (s.is ? IS + s.is : '')
+/** What sources count as that carry no number. */
+const counts = computed(() => copy.value?.sources.map((s) => (s.is ? (s.gives ?? 1) : undefined)))
+const count = (i: number, gives: number) =>
+  set({ sources: copy.value?.sources.map((s, k) => (k === i ? { ...s, gives } : s)) })
 const chosenTargets = computed(() => copy.value?.targets.map((t) => join(t.device, t.property)) ?? [])
 function sourceOf(value: string) {
   const [device, name] = split(value)
-  return name.startsWith(EVENT) ? { device, event: name.slice(EVENT.length) } : { device, property: name }
+  if (!name.startsWith(EVENT)) return { device, property: name }
+  const [event, is] = name.slice(EVENT.length).split(IS)
+  return is ? { device, event, is } : { device, event }
 }
 function targetOf(value: string) {
   const [device, property] = split(value)
@@ -55,6 +71,7 @@ const ends = computed<Ends>(() => {
   return {
     source: home.property(source?.device, source?.property),
     turned: !!source?.event,
+    pressed: !!source?.is,
     target: home.property(target?.device, target?.property),
   }
 })
@@ -126,6 +143,8 @@ const problemAt = (path: string) => props.link.problems.find((p) => p.path.start
           empty="choose what feeds it"
           removing="Remove this source"
           :problem="problemAt('sources')"
+          :counts="counts"
+          @count="count"
           @choose="chooseSource"
           @drop="set({ sources: without(copy.sources, $event) })"
         />
