@@ -303,6 +303,9 @@ func (e *Engine) bind(r *ruleState) {
 	for i := range r.doc.When {
 		e.bindTrigger(r, i)
 	}
+	for _, dial := range dialsOf(r.doc) {
+		e.dials[dial] = append(e.dials[dial], r)
+	}
 	r.open = r.program.Gate == nil || r.program.Gate.Truth
 	if r.live() {
 		e.wake(r, why{})
@@ -331,6 +334,9 @@ func (e *Engine) unbind(r *ruleState) {
 	}
 	r.weighers = nil
 	r.state.LastTrue = r.lastTrue()
+	for dial, paced := range e.dials {
+		e.dials[dial] = slices.DeleteFunc(paced, func(x *ruleState) bool { return x == r })
+	}
 	mine := func(x trigger) bool { return x.rule == r }
 	for i := range r.program.Starters {
 		for _, l := range r.program.Starters[i].Listens {

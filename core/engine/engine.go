@@ -58,6 +58,7 @@ type Engine struct {
 	keys     map[thing.Ref]*key // whose gestures are made here
 	links    map[string]*linkState
 	fed      map[thing.Ref][]*linkState // by the events that feed them
+	dials    map[thing.Ref][]*ruleState // by the turns that set the pace of their steps
 	flowing  []*linkState               // through which anything went since [Engine.Flowing]
 	mirrors  map[string]*mirrorState
 	// reflecting are the members of mirrors that changed in this instant, and reflected those that mirrors have written in it.
@@ -133,6 +134,7 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 		keys:        map[thing.Ref]*key{},
 		links:       map[string]*linkState{},
 		fed:         map[thing.Ref][]*linkState{},
+		dials:       map[thing.Ref][]*ruleState{},
 		mirrors:     map[string]*mirrorState{},
 		scenes:      map[string]*light.Scene{},
 		groups:      map[string]*home.Group{},

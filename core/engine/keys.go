@@ -92,6 +92,7 @@ func (e *Engine) event(in *Input) {
 		for _, l := range e.fed[ref] {
 			e.feed(l, in.Value.Number, why{})
 		}
+		e.paceBy(ref, in.Value.Number)
 	}
 	for _, t := range e.events[ref] {
 		if compare := e.against(t.listen); compare == nil || compare.Holds(in.Value) {

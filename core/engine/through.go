@@ -101,7 +101,40 @@ func (e *Engine) goOnThrough(r *ruleState, id uint64, w why) {
 	}
 	through.Last = v
 	f.Through = through
-	e.pause(r, f, min(rule.Seconds(max(step.GapSeconds, rule.ShortestGap)), through.Ends.Sub(e.now)), w)
+	gap, _ := step.Gap(through.Notches)
+	e.pause(r, f, min(rule.Seconds(gap), through.Ends.Sub(e.now)), w)
+}
+
+// paceBy makes what is gone through faster or slower for whose pace a dial was turned, from now on: also what is waited for now.
+func (e *Engine) paceBy(dial thing.Ref, notches float64) {
+	for _, r := range e.dials[dial] {
+		for i := range r.state.Frames {
+			f := &r.state.Frames[i]
+			step := stepAt(r, f.At)
+			if f.Through == nil || step == nil || step.Dial == nil || *step.Dial != dial {
+				continue
+			}
+			before, _ := step.Gap(f.Through.Notches)
+			gap, counted := step.Gap(f.Through.Notches + notches)
+			f.Through.Notches = counted
+			left := time.Duration(float64(f.ResumeAt.Sub(e.now)) * gap / before)
+			f.ResumeAt = e.now.Add(max(left, ShortestWait))
+			e.schedule(timer{at: f.ResumeAt, kind: timerFrame, rule: r, frame: f.ID})
+			e.touchRule(r)
+		}
+	}
+}
+
+// dialsOf returns the dials by which the steps of a rule are paced, each once.
+func dialsOf(doc *rule.Rule) (all []thing.Ref) {
+	for _, steps := range [][]rule.Step{doc.Do, doc.Afterwards} {
+		rule.Walk("", steps, func(_ string, s *rule.Step) {
+			if s.Dial != nil && !slices.Contains(all, *s.Dial) {
+				all = append(all, *s.Dial)
+			}
+		})
+	}
+	return all
 }
 
 // backFromNow brings what a device was set to only for now back to what it was before, as its light goes off: so it comes on

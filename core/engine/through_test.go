@@ -117,3 +117,33 @@ func TestBrightnessForNowComesOnAsItWas(t *testing.T) {
 	p, _ := b.engine.PropertyState(thing.Ref{Device: "tint", Name: "brightness"})
 	assert.InDelta(t, 60, p.LastOn, 0)
 }
+
+func TestADialSetsThePaceOfWhatIsGoneThrough(t *testing.T) {
+	levels := make([]thing.Value, 50)
+	for i := range levels {
+		levels[i] = thing.Number(float64(i + 1))
+	}
+	b, key := stepping(t, rule.Step{Property: "brightness", Values: levels, AtMostSeconds: 3000, Dial: &thing.Ref{Device: "dial", Name: "turn"}})
+	counted := func(d time.Duration) int {
+		b.commands = nil
+		b.pass(d)
+		return len(b.values())
+	}
+	b.turn(30) // before it goes on it sets nothing
+	key("down")
+	b.pass(500 * time.Millisecond)
+	assert.Equal(t, 10, counted(10*time.Second), "one a second, as it says")
+	b.turn(6)
+	assert.Equal(t, 10, counted(5*time.Second), "six notches to the right are twice as fast")
+	b.turn(-12)
+	assert.Equal(t, 5, counted(10*time.Second), "and to the left half as fast, also what it was waiting for")
+	b.turn(-1000)
+	assert.Equal(t, 1, counted(16*time.Second), "never slower than a sixteenth")
+	b.turn(24)
+	assert.Equal(t, 5, counted(5*time.Second), "from where it cannot go further it comes back at once")
+	b.turn(1000)
+	assert.Equal(t, 80, counted(5*time.Second))
+	key("up")
+	b.turn(3)
+	assert.Zero(t, counted(time.Minute), "released, nothing goes on")
+}

@@ -48,7 +48,7 @@ func TestWhatIsWrongWithALinkIsSaidWhereItIs(t *testing.T) {
 	percent := &link.Range{From: 0, To: 100}
 	good := func() link.Link {
 		return link.Link{
-			Title:   "Dial",
+			Title: "Dial",
 			Sources: []link.Source{
 				{Device: "d", Event: "turn"}, {Device: "d", Property: "light"}, {Device: "d", Event: "press", Is: "double", Gives: -5},
 			},

@@ -241,6 +241,9 @@ func (u *Uses) steps(steps []Step) {
 		if s.From != nil {
 			u.property(s.From.Device, s.From.Name)
 		}
+		if s.Dial != nil {
+			u.add(&u.Devices, s.Dial.Device)
+		}
 		u.add(&u.Groups, s.Group)
 		u.add(&u.Scenes, s.Scene)
 		for _, id := range s.Scenes {

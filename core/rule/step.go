@@ -70,6 +70,8 @@ type Step struct {
 	ToAndFro bool          `json:"toAndFro,omitempty" doc:"A step through goes back from the last value instead of beginning again."`
 	// ForNow says that it is as it was before once the light was off.
 	ForNow bool `json:"forNow,omitempty" doc:"Once the light was off, it comes on as it was before; else with what was reached."`
+	// Dial is an event that carries the turns of a dial, by which a step through becomes faster or slower while it goes on.
+	Dial *thing.Ref `json:"dial,omitempty" doc:"The turn of a dial by which a step through becomes faster, to the right, or slower."`
 	// From is the property that the value is taken from.
 	From *thing.Ref `json:"from,omitempty" doc:"The property that the value is taken from."`
 	// Expression is what the value is worked out by.

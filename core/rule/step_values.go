@@ -2,6 +2,7 @@ package rule
 
 import (
 	"fmt"
+	"math"
 	"slices"
 
 	"amvek/core/expr"
@@ -39,7 +40,7 @@ const ShortestGap = 0.05
 
 func init() {
 	stepKinds[StepThrough] = stepTraits{
-		fields:    []string{"device", "group", "property", "values", "toAndFro", "forNow", "gapSeconds", "atMostSeconds", "unattended"},
+		fields:    []string{"device", "group", "property", "values", "toAndFro", "forNow", "gapSeconds", "dial", "atMostSeconds", "unattended"},
 		takesTime: always,
 		check: func(c *checker, path string, s *Step, lasts bool) {
 			if len(s.Values) < 2 {
@@ -47,6 +48,9 @@ func init() {
 			}
 			if s.GapSeconds < ShortestGap || s.GapSeconds > 3600 {
 				c.say(path+"/gapSeconds", "From %g s to an hour between two values.", ShortestGap)
+			}
+			if s.Dial != nil {
+				c.dial(path+"/dial", s.Dial)
 			}
 			for i, v := range s.Values {
 				before := len(c.problems)
@@ -61,6 +65,32 @@ func init() {
 }
 
 func always(*Step) bool { return true }
+
+// dial checks that something is turned.
+func (c *checker) dial(path string, dial *thing.Ref) {
+	if !c.device(path, dial.Device) {
+		return
+	}
+	if event := c.lookup.Event(dial.Device, dial.Name); event == nil {
+		c.say(path+"/name", "The device does not have this any more.")
+	} else if !event.Number {
+		c.say(path+"/name", "%s is not turned.", event.Title)
+	}
+}
+
+// Fastest is how many times faster or slower the turn of a dial makes a step through, at most.
+const Fastest = 16
+
+// notchesToDouble is by how many notches of a dial to the right a step through becomes twice as fast.
+const notchesToDouble = 6
+
+// Gap returns the time between two values of a step through, in seconds, after the dial that sets its pace was turned by so many
+// notches, right where positive; and how many of them count: beyond a sixteenth and sixteen times it does not go.
+func (s *Step) Gap(notches float64) (seconds, counted float64) {
+	most := notchesToDouble * math.Log2(Fastest)
+	counted = min(max(notches, -most), most)
+	return max(s.GapSeconds*math.Pow(2, -counted/notchesToDouble), ShortestGap), counted
+}
 
 // setting checks a step that sets or holds a property.
 func (c *checker) setting(path string, s *Step, lasts bool) {

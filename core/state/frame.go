@@ -60,6 +60,8 @@ type Through struct {
 	// Last is what it wrote last: where something else stands, somebody has set it meanwhile.
 	Last thing.Value `json:"last,omitzero"`
 	Ends time.Time   `json:"ends"`
+	// Notches is by how much the dial that sets its pace was turned since it began, right where positive.
+	Notches float64 `json:"notches,omitempty"`
 }
 
 // Ramp is numbers on their way to others.

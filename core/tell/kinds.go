@@ -111,6 +111,9 @@ func (t *teller) through(s *rule.Step) string {
 	if s.ToAndFro {
 		text += ", to and fro"
 	}
+	if s.Dial != nil {
+		text += ", faster or slower by " + t.at(s.Dial.Device, s.Dial.Name)
+	}
 	if s.AtMostSeconds > 0 {
 		text += ", for at most " + duration(s.AtMostSeconds)
 	}

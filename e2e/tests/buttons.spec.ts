@@ -352,10 +352,15 @@ test('held through a palette of colors and released at the third, a lamp comes o
   await doings.getByRole('link', { name: /^Landing plate, button 4 held: Table lamp$/ }).click()
   await page.getByRole('button', { name: /^Whether it is kept/ }).click()
   await page.getByRole('option', { name: 'only until it was off' }).click()
+  await page.getByRole('button', { name: /^Dial that sets its pace/ }).click()
+  await page.getByRole('option', { name: 'Mill room dial, turn' }).click()
   await page.getByRole('button', { name: 'Put live' }).click()
   await expect
     .poll(async () => JSON.stringify((await hub.get<Rule[]>('/api/rules')).find((r) => r.id === rule.id)!.do))
     .toContain('"forNow":true')
+  await expect
+    .poll(async () => JSON.stringify((await hub.get<Rule[]>('/api/rules')).find((r) => r.id === rule.id)!.do))
+    .toContain('"dial":{')
   await held()
   expect(await now()).not.toEqual(third)
   await offAndOn()

@@ -6644,6 +6644,8 @@ export interface components {
             dashboard?: string;
             /** @description Id of the device; in the steps of an each, member is the one whose turn it is. */
             device?: string;
+            /** @description The turn of a dial by which a step through becomes faster, to the right, or slower. */
+            dial?: components["schemas"]["Ref"];
             /** @description What a repeat or an each does in every round. */
             do?: components["schemas"]["Step"][];
             /** @description What an if does otherwise, an until when its time is over, and a set that waits until it is done where the device does not follow. */
@@ -6814,6 +6816,8 @@ export interface components {
             /** Format: int64 */
             index: number;
             last?: components["schemas"]["Value"];
+            /** Format: double */
+            notches?: number;
         };
         ToldView: {
             problems: components["schemas"]["Mistake"][];

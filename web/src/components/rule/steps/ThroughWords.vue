@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Property, Step, Value } from '@/api/types'
 import { sharedRoles } from '@/lib/groups'
+import { keysOf } from '@/lib/keys'
 import { join, propertyChoices, split } from '@/lib/sentences'
 import { GROUP, setChoices, setOf } from '@/lib/steps'
 import { useHome } from '@/stores/home'
@@ -47,6 +48,21 @@ const first = (): Value => {
   return p?.options?.[0] ?? { x: 0.4, y: 0.4 }
 }
 const set = (i: number, value: Value) => change({ values: values.value.map((v, k) => (k === i ? value : v)) })
+
+/** What is turned anywhere: it can set the pace. */
+const NONE = ''
+const dials = computed(() =>
+  home.devices.flatMap((d) =>
+    keysOf(d)
+      .filter((k) => k.number)
+      .map((k) => ({ value: join(d.id, k.name), title: `${d.title}, ${k.title.toLowerCase()}` })),
+  ),
+)
+function dialOf(value: string) {
+  if (value === NONE) return undefined
+  const [device, name] = split(value)
+  return { device, name }
+}
 const swatchOf = (v: Value) => (typeof v === 'object' && v && 'swatch' in v ? String(v.swatch) : undefined)
 </script>
 
@@ -90,6 +106,15 @@ const swatchOf = (v: Value) => (typeof v === 'object' && v && 'swatch' in v ? St
     :maximum="3600"
     @update:model-value="change({ gapSeconds: $event })"
   />
+  <template v-if="dials.length || step.dial">
+    <span class="soft">, faster or slower by </span>
+    <TokenPicker
+      :model-value="step.dial ? join(step.dial.device, step.dial.name) : NONE"
+      :choices="[{ value: NONE, title: 'no dial' }, ...dials]"
+      label="Dial that sets its pace"
+      @update:model-value="change({ dial: dialOf($event) })"
+    />
+  </template>
   <span class="soft">, </span>
   <TokenPicker
     :model-value="step.toAndFro ? 'fro' : 'round'"
