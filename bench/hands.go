@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"os"
 	"os/exec"
+	"runtime"
 	"slices"
 	"strconv"
 	"sync"
@@ -39,7 +40,7 @@ const (
 // measureHands measures what hands touch: keys, links, mirrors, and the page on which all messages are seen.
 func measureHands(ctx context.Context) ([]figure, error) {
 	figures := []figure{measureLink()}
-	for _, measure := range []func(context.Context) ([]figure, error){measureButton, measureLinks, measureMirrors, measureMessages} {
+	for _, measure := range []func(context.Context) ([]figure, error){measureDial, measureButton, measureLinks, measureMirrors, measureMessages} {
 		more, err := measure(ctx)
 		if err != nil {
 			return nil, err
@@ -113,7 +114,7 @@ func measureButton(ctx context.Context) ([]figure, error) {
 // furnishedKeys is furnished with a key on each sensor whose gestures switch its lamp.
 func furnishedKeys(ctx context.Context) (*house, error) {
 	var made *house
-	made, err := newHouse(ctx, func(topic string) {
+	made, err := newHouse(ctx, func(topic string, _ []byte) {
 		if made != nil {
 			made.post.answered(place(topic, "/lamp"))
 		}
@@ -141,6 +142,76 @@ func furnishedKeys(ctx context.Context) (*house, error) {
 		return nil, err
 	}
 	return made, made.hub.Quiet(ctx)
+}
+
+const (
+	// dialTurns is how often a dial is turned while what arrives of it is measured, there and back by as many notches, and by another
+	// number from time to time, so that the last one falls anywhere between two commands.
+	dialTurns    = 40
+	dialNotches  = 30
+	dialRate     = 50 // a second
+	dialCommands = 5  // a second, at most
+)
+
+// measureDial measures how long after the last notch of a turn the last value is at the lamp, which takes a few commands a second:
+// the floor is the time between two of those, within which it cannot be there in any case.
+func measureDial(ctx context.Context) ([]figure, error) {
+	var arrived sync.Mutex
+	var last string
+	var at time.Time
+	made, err := newHouse(ctx, func(topic string, payload []byte) {
+		if place(topic, "/lamp") == 0 {
+			arrived.Lock()
+			last, at = string(payload), time.Now()
+			arrived.Unlock()
+		}
+	})
+	if err != nil {
+		return nil, err
+	}
+	defer made.close()
+	ids, err := furnish(ctx, made.hub, made.post.client)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := made.hub.Save(ctx, hub.New{Kind: docs.KindLink, ID: "link-dial", Document: &link.Link{
+		Title: "Dial", Enabled: true, Sources: []link.Source{{Device: ids[0], Event: "turn"}}, Targets: []link.Driven{{Device: ids[1], Property: "level"}},
+		Stages: []link.Stage{{Kind: link.Relative, Step: 2, High: 100}, {Kind: link.Changes}, {Kind: link.Limit, PerSecond: dialCommands}},
+	}}); err != nil {
+		return nil, err
+	}
+	var delays []time.Duration
+	for turn := range dialTurns {
+		notches := dialNotches + turn/2%(dialRate/dialCommands)
+		notch, wanted := 1, fmt.Sprintf(`{"br":%d}`, 2*notches)
+		if turn%2 == 1 {
+			notch, wanted = -1, `{"br":0}`
+		}
+		var ended time.Time
+		began := time.Now()
+		for i := range notches {
+			time.Sleep(time.Until(began.Add(time.Duration(i) * time.Second / dialRate)))
+			ended = time.Now()
+			if _, err := made.post.client.Publish(ctx, &paho.Publish{Topic: saidBy(0), Payload: fmt.Appendf(nil, `{"tn":%d}`, notch)}); err != nil {
+				return nil, err
+			}
+		}
+		time.Sleep(2 * time.Second / dialCommands)
+		arrived.Lock()
+		said, when := last, at
+		arrived.Unlock()
+		if said != wanted {
+			return nil, fmt.Errorf("the lamp was told %s last, not %s", said, wanted)
+		}
+		delays = append(delays, when.Sub(ended))
+	}
+	slices.Sort(delays)
+	p50, _ := quantiles(delays)
+	interval := 1000.0 / dialCommands
+	return []figure{
+		{Name: "dial_last_p50_ms", Value: p50, Unit: "ms"},
+		{Name: "dial_last_worst_ms", Value: float64(delays[len(delays)-1].Microseconds()) / 1000, Unit: "ms", Floor: &interval},
+	}, nil
 }
 
 // measureLinks measures what many links that are fed all the time do to everybody else: the p99 of the relay beside them, divided
@@ -227,6 +298,13 @@ func measureMessages(ctx context.Context) ([]figure, error) {
 	if _, err := made.post.run(ctx, 100, disturbSeconds, saidBy); err != nil { // the first seconds of a flood are slower
 		return nil, err
 	}
+	kept := func() float64 {
+		runtime.GC()
+		var m runtime.MemStats
+		runtime.ReadMemStats(&m)
+		return float64(m.HeapAlloc) / 1e6
+	}
+	before := kept()
 	var delays [2][]time.Duration
 	for range messageRounds {
 		for looked := range delays {
@@ -262,5 +340,6 @@ func measureMessages(ctx context.Context) ([]figure, error) {
 	return []figure{
 		{Name: "messages_view_p99_ratio", Value: p99[1] / p99[0], Unit: "ratio"},
 		{Name: "messages_view_p99_ms", Value: p99[1], Unit: "ms", Floor: &p99[0]},
+		{Name: "messages_view_growth_mb", Value: kept() - before, Unit: "MB"},
 	}, nil
 }

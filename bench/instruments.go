@@ -57,7 +57,7 @@ func measureInstruments(ctx context.Context) ([]figure, error) {
 
 // boarded makes a house with a dashboard of sixty dials, and serves it. Both are to be closed, the server first.
 func boarded(ctx context.Context) (made *house, s *served, board string, dials []string, err error) {
-	if made, err = newHouse(ctx, func(string) {}); err != nil {
+	if made, err = newHouse(ctx, func(string, []byte) {}); err != nil {
 		return nil, nil, "", nil, err
 	}
 	if _, err = furnish(ctx, made.hub, made.post.client); err == nil {

@@ -48,12 +48,12 @@ type house struct {
 	close  func()
 }
 
-func newHouse(ctx context.Context, heard func(topic string), beside ...hub.Standing) (*house, error) {
+func newHouse(ctx context.Context, heard func(topic string, payload []byte), beside ...hub.Standing) (*house, error) {
 	return newHouseWith(ctx, nil, heard, beside...)
 }
 
 // newHouseWith makes a house in which some devices are already.
-func newHouseWith(ctx context.Context, devices map[string]home.Device, heard func(topic string), beside ...hub.Standing) (*house, error) {
+func newHouseWith(ctx context.Context, devices map[string]home.Device, heard func(topic string, payload []byte), beside ...hub.Standing) (*house, error) {
 	ctx, cancel := context.WithCancel(ctx)
 	folder, err := os.MkdirTemp("", "amvek-bench-")
 	if err != nil {
@@ -86,7 +86,7 @@ func newHouseWith(ctx context.Context, devices map[string]home.Device, heard fun
 		return nil, err
 	}
 	p := &post{}
-	p.client, err = join(ctx, broker.Address(), gateway, gateway, []string{"quillet/" + gateway + "/+/ask"}, func(topic string, _ []byte) { heard(topic) })
+	p.client, err = join(ctx, broker.Address(), gateway, gateway, []string{"quillet/" + gateway + "/+/ask"}, heard)
 	if err != nil {
 		cancel()
 		return nil, err
@@ -102,7 +102,7 @@ func newHouseWith(ctx context.Context, devices map[string]home.Device, heard fun
 
 // furnished makes a house with some devices that say nothing, in which the relay's sensors and lamps are at work.
 func furnished(ctx context.Context, beside map[string]home.Device) (made *house, err error) {
-	made, err = newHouseWith(ctx, beside, func(topic string) {
+	made, err = newHouseWith(ctx, beside, func(topic string, _ []byte) {
 		if made != nil {
 			made.post.answered(place(topic, "/lamp"))
 		}
@@ -165,7 +165,7 @@ func measurePress(ctx context.Context) ([]figure, error) {
 		Definition: docs.Connection{Title: "Bridge", Kind: docs.WebThings},
 		Connection: bridge.New(server.Listener.Addr().String(), "k", "", find),
 	}
-	made, err := newHouse(ctx, func(string) {}, over)
+	made, err := newHouse(ctx, func(string, []byte) {}, over)
 	if err != nil {
 		return nil, err
 	}
@@ -260,7 +260,7 @@ func measureOthers(ctx context.Context) ([]figure, error) {
 	}{{"flood_others_p99_ratio", slowTakes}, {"hang_others_p99_ratio", 0}} {
 		lamp := &slow{takes: of.takes}
 		var made *house
-		made, err := newHouse(ctx, func(topic string) {
+		made, err := newHouse(ctx, func(topic string, _ []byte) {
 			if made != nil {
 				made.post.answered(place(topic, "/lamp"))
 			}

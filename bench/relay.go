@@ -45,17 +45,20 @@ var relayModels = map[string]*thing.Model{
 				{Name: "count", Title: "Count", Type: thing.TypeNumber, Resolution: 0.5},
 				{Name: "level", Title: "Level", Type: thing.TypeNumber, Unit: "%", Maximum: 100, Resolution: 1},
 			},
-			Events: []thing.Event{{Name: "key", Title: "Key", Role: thing.RolePress, Options: []string{"press", "hold"}}},
+			Events: []thing.Event{{Name: "key", Title: "Key", Role: thing.RolePress, Options: []string{"press", "hold"}}, {Name: "turn", Title: "Turn", Role: thing.RoleTurn, Number: true}},
 		},
 		Natives: map[string]thing.Native{"motion": {Field: "mv"}, "count": {Field: "count"}, "level": {Field: "level"}},
-		Signals: map[string]thing.Signal{"key": {Field: "kp"}},
+		Signals: map[string]thing.Signal{"key": {Field: "kp"}, "turn": {Field: "tn"}},
 	},
 	"LAMP": {
-		Title:       "Lamp",
-		Model:       "LAMP",
-		What:        "lamp",
-		Description: thing.Description{Properties: []thing.Property{{Name: "power", Title: "Power", Type: thing.TypeBoolean, Writable: true}}},
-		Natives:     map[string]thing.Native{"power": {Field: "on"}},
+		Title: "Lamp",
+		Model: "LAMP",
+		What:  "lamp",
+		Description: thing.Description{Properties: []thing.Property{
+			{Name: "power", Title: "Power", Type: thing.TypeBoolean, Writable: true},
+			{Name: "level", Title: "Level", Type: thing.TypeNumber, Unit: "%", Maximum: 100, Resolution: 1, Writable: true},
+		}},
+		Natives: map[string]thing.Native{"power": {Field: "on"}, "level": {Field: "br"}},
 	},
 }
 

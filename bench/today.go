@@ -42,7 +42,7 @@ func measureToday(ctx context.Context) ([]figure, error) {
 		}}}
 		lines.Add("of", id+"~temperature")
 	}
-	made, err := newHouseWith(ctx, devices, func(string) {})
+	made, err := newHouseWith(ctx, devices, func(string, []byte) {})
 	if err != nil {
 		return nil, err
 	}

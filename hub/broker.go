@@ -1,12 +1,14 @@
 package hub
 
 import (
+	"cmp"
 	"context"
 	"crypto/rand"
 	"encoding/json"
 	"fmt"
 	"net"
 	"regexp"
+	"slices"
 	"strings"
 	"time"
 
@@ -178,7 +180,7 @@ func (h *Hub) putBrokerClients(ctx context.Context, clients map[string]keptClien
 type Topic struct {
 	Topic   string    `json:"topic"`
 	Payload string    `json:"payload"`
-	At      time.Time `json:"at" doc:"By the machine's clock."`
+	At      time.Time `json:"at" doc:"By the machine's clock where it was watched for, else by the hub's."`
 	Count   int       `json:"count"`
 	// Fields are the single values in the payload, with what each probably means.
 	Fields []compose.Field `json:"fields"`
@@ -202,7 +204,10 @@ func (h *Hub) over(ctx context.Context, id string) (*mqtt.Gateways, error) {
 	return g, nil
 }
 
-// Watch listens to all topics of a broker for some minutes and returns what was heard so far.
+// mostTopics is how many topics are told at most.
+const mostTopics = 1000
+
+// Watch listens to all topics of a broker for some minutes and returns what was heard so far, and what came lately before.
 func (h *Hub) Watch(ctx context.Context, id string) ([]Topic, error) {
 	g, err := h.over(ctx, id)
 	if err != nil {
@@ -213,9 +218,17 @@ func (h *Hub) Watch(ctx context.Context, id string) ([]Topic, error) {
 		return nil, &ConflictError{connect.Sentence(err)}
 	}
 	topics := make([]Topic, len(watched))
+	there := map[string]bool{}
 	for i, w := range watched {
 		topics[i] = Topic{Topic: w.Topic, Payload: w.Payload, At: w.At, Count: w.Count, Fields: compose.FieldsOf(w.Payload)}
+		there[w.Topic] = true
 	}
+	for _, a := range h.messages.Lately(id) {
+		if !there[a.Place] && len(topics) < mostTopics {
+			topics = append(topics, Topic{Topic: a.Place, Payload: a.Text, At: a.At, Count: a.Count, Fields: compose.FieldsOf(a.Text)})
+		}
+	}
+	slices.SortFunc(topics, func(a, b Topic) int { return cmp.Compare(a.Topic, b.Topic) })
 	return topics, h.do(ctx, func() {
 		for i := range topics {
 			topics[i].Fits = h.fitting(compose.Composed{Topic: topics[i].Topic}, topics[i].Fields)

@@ -35,6 +35,7 @@ type Gateways struct {
 	things   map[string]described              // by hardware
 	said     map[string]map[string]any         // what was last said on a topic that is followed
 	followed map[string]bool                   // filters that are listened to for them
+	wild     []string                          // of those, the ones that are for more than one topic
 	watch    map[string]*Watched               // nil while nobody watches
 	watchEnd *time.Timer
 	// following makes one change of what is listened to at a time.
@@ -75,6 +76,10 @@ func (g *Gateways) Run(ctx context.Context, sink connect.Sink) {
 		return
 	}
 	g.follow()
+	if o, can := g.wire.(overhearing); can {
+		o.overhear(g.unused)
+		defer o.overhear(nil)
+	}
 	g.wire.run(ctx, sink.State)
 	_ = g.wire.unsubscribe(prefix + "#")
 	g.unwatch()
@@ -83,6 +88,7 @@ func (g *Gateways) Run(ctx context.Context, sink connect.Sink) {
 		_ = g.wire.unsubscribe(f)
 	}
 	clear(g.followed)
+	g.wild = nil
 	g.mu.Unlock()
 }
 

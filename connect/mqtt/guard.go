@@ -19,6 +19,8 @@ import (
 type guard struct {
 	mochi.HookBase
 	server *mochi.Server
+	// overhears is told what others publish, nil while nobody wants to know.
+	overhears atomic.Pointer[func(topic string, payload []byte)]
 
 	mu       sync.RWMutex
 	clients  map[string]Client
@@ -220,10 +222,21 @@ func (g *guard) OnSubscribed(client *mochi.Client, p packets.Packet, codes []byt
 	}
 }
 
-// OnPublish bounds what is retained.
+// OnPublish bounds what is retained, and tells what others publish to whoever wants to know.
 func (g *guard) OnPublish(client *mochi.Client, p packets.Packet) (packets.Packet, error) {
+	if err := g.retain(client, p); err != nil {
+		return p, err
+	}
+	if hears := g.overhears.Load(); hears != nil && !client.Net.Inline {
+		(*hears)(p.TopicName, p.Payload)
+	}
+	return p, nil
+}
+
+// retain counts what is to be retained; it is an error where that is too much.
+func (g *guard) retain(client *mochi.Client, p packets.Packet) error {
 	if !p.FixedHeader.Retain {
-		return p, nil
+		return nil
 	}
 	name := string(client.Properties.Username)
 	if client.Net.Inline {
@@ -237,19 +250,19 @@ func (g *guard) OnPublish(client *mochi.Client, p packets.Packet) (packets.Packe
 		delete(g.retained, p.TopicName)
 		g.bytes -= before.bytes
 		g.mu.Unlock()
-		return p, nil
+		return nil
 	case g.bytes-before.bytes+size > MaximumRetainedBytes, name != "" && before.by != name && g.topicsOf(name) >= MaximumRetained:
 		g.mu.Unlock()
 		g.refuse(name, "too much is retained: %s was not", shorten(p.TopicName))
 		if client.Properties.ProtocolVersion == 5 && p.FixedHeader.Qos > 0 {
-			return p, packets.ErrQuotaExceeded
+			return packets.ErrQuotaExceeded
 		}
-		return p, packets.ErrRejectPacket
+		return packets.ErrRejectPacket
 	}
 	g.retained[p.TopicName] = kept{name, size}
 	g.bytes += size - before.bytes
 	g.mu.Unlock()
-	return p, nil
+	return nil
 }
 
 // topicsOf counts the retained topics of a client; g.mu is held. It is asked only of topics that are new to it.

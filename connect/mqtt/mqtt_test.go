@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amvek/connect"
 	"amvek/connect/connecttest"
 	"amvek/connect/mqtt"
 	"amvek/core/thing"
@@ -213,4 +214,51 @@ func TestADescribedEventMayCarryNothing(t *testing.T) {
 	assert.Equal(t, 3, b.heard.Count("urn:bell rings!"))
 	assert.Equal(t, 1, b.heard.Count("urn:bell counts!"))
 	b.heard.AwaitLast(t, "urn:bell counts!", "7")
+}
+
+// listening is a sink that wants to know what goes over its connection.
+type listening struct {
+	connect.Sink
+	messages chan connect.Message
+}
+
+func (l *listening) Heard(m connect.Message) connect.Sink { l.messages <- m; return l }
+func (l *listening) Again() connect.Sink                  { return l }
+
+// Over the hub's own broker all is seen that others say, once, whether anything in the home listens to it or not; what the hub
+// says itself is told where it is sent.
+func TestWhatNothingListensToIsSeenToo(t *testing.T) {
+	broker, err := mqtt.Listen("127.0.0.1:0", slog.New(slog.DiscardHandler))
+	require.NoError(t, err)
+	b := &bench{broker: broker, heard: connecttest.NewHeard(), gateways: mqtt.NewGateways(broker, connecttest.Profiles(t))}
+	sink := &listening{b.heard, make(chan connect.Message, 100)}
+	d, err := thing.ParseDescription([]byte(`{"@context":"https://www.w3.org/2022/wot/td/v1.1","id":"urn:shed","title":"Shed","base":"mqtt://broker.test/",
+		"properties":{"level":{"type":"number","forms":[{"href":"shed/level","op":["readproperty","observeproperty"]}]}}}`), "")
+	require.NoError(t, err)
+	b.gateways.Give(map[string]*thing.Described{"urn:shed": d})
+	ctx, cancel := context.WithCancel(t.Context())
+	var running sync.WaitGroup
+	running.Go(func() { b.gateways.Run(ctx, sink) })
+	defer func() { cancel(); running.Wait(); _ = broker.Close() }()
+	broker.Allow(mqtt.Client{Name: "shed", Key: "k", Publish: []string{"#"}})
+	client, err := b.join(t, "shed", "k")
+	require.NoError(t, err)
+	_, err = client.Publish(ctx, &paho.Publish{Topic: "shed/level", Payload: []byte("1"), Retain: true, QoS: 1})
+	require.NoError(t, err)
+	for m := range sink.messages { // it listens by now
+		if m.Place == "shed/level" {
+			break
+		}
+	}
+	require.NoError(t, b.gateways.Say("shed/own", "by the hub"))
+	for _, topic := range []string{"shed/level", "shed/other", "quillet/g9/alive", "shed/last"} {
+		publish(t, client, topic, "2")
+	}
+	var places []string
+	for m := range sink.messages {
+		if places = append(places, m.Place); m.Place == "shed/last" {
+			break
+		}
+	}
+	assert.Equal(t, []string{"shed/level", "shed/other", "quillet/g9/alive", "shed/last"}, places)
 }

@@ -86,6 +86,7 @@ func (g *Gateways) follow() {
 		}
 	}
 	g.followed = want
+	g.wild = slices.DeleteFunc(slices.Sorted(maps.Keys(want)), func(f string) bool { return !strings.ContainsAny(f, "+#") })
 	sink := g.sink
 	g.mu.Unlock()
 	for _, f := range drop {
@@ -134,6 +135,20 @@ func (g *Gateways) heard(topic string, payload []byte) {
 		if err := d.tell(sink, topic, message, true); err != nil {
 			sink.Fault(topic + ": " + connect.Sentence(err))
 		}
+	}
+}
+
+// unused tells of a message that goes over the broker and that nothing in the home listens to, so that the owner sees it.
+func (g *Gateways) unused(topic string, payload []byte) {
+	if strings.HasPrefix(topic, prefix) {
+		return // it was received
+	}
+	g.mu.Lock()
+	used := g.followed[topic] || slices.ContainsFunc(g.wild, func(f string) bool { return covers(f, topic) })
+	sink := g.sink
+	g.mu.Unlock()
+	if !used && sink != nil {
+		connect.Heard(sink, topic, payload)
 	}
 }
 

@@ -19,6 +19,12 @@ type wire interface {
 	publish(topic string, payload []byte, retain bool) error
 }
 
+// overhearing is a wire over which all can be heard that others say, whoever listens to it.
+type overhearing interface {
+	// overhear tells of each message that the hub did not send itself; nil ends it.
+	overhear(handle func(topic string, payload []byte))
+}
+
 // inline is the way to the hub's own broker.
 type inline struct {
 	broker *Broker
@@ -41,6 +47,15 @@ func (w *inline) subscribe(filter string, handle func(topic string, payload []by
 	return w.broker.server.Subscribe(filter, id, func(_ *mochi.Client, _ packets.Subscription, p packets.Packet) {
 		handle(p.TopicName, p.Payload)
 	})
+}
+
+// overhear implements [overhearing].
+func (w *inline) overhear(handle func(topic string, payload []byte)) {
+	if handle == nil {
+		w.broker.guard.overhears.Store(nil)
+		return
+	}
+	w.broker.guard.overhears.Store(&handle)
 }
 
 func (w *inline) unsubscribe(filter string) error {

@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process'
 import { readFile } from 'node:fs/promises'
 import { expect, test } from '../support/fixtures'
 import { named, quietEvening, value } from '../support/home'
+import { publish } from '../support/mosquitto'
 
 test.use({ flags: ['--fresh'] })
 
@@ -49,6 +50,16 @@ test('every message is seen as it was and as what it became, filtered, sent by h
   await page.getByRole('textbox', { name: 'Topic to send to' }).fill('all/+')
   await page.getByRole('button', { name: 'Send', exact: true }).click()
   await expect(page.getByText('A message goes to one topic, without + and #.')).toBeVisible()
+
+  // What nothing in the home listens to stands there too, and a device can be made of it.
+  const client = await hub.send('POST', '/api/broker/clients', { name: 'shed', publish: ['shed/#'], subscribe: [] })
+  const shed = (await client.json()) as { key: string }
+  await publish(hub.mqtt, 'shed', shed.key, 'shed/box', '{"warmth":18.4}')
+  await expect(line('{"warmth":18.4}')).toContainText('nothing that the home uses')
+  await line('{"warmth":18.4}').getByRole('button').click()
+  await line('{"warmth":18.4}').getByRole('link', { name: 'Make a device of it' }).click()
+  await expect(page.getByLabel('Use /warmth')).toBeVisible()
+  await page.goBack()
 
   // Paused, nothing moves; saved, it is a file of what is shown; cleared, it begins anew.
   await page.getByRole('button', { name: 'Pause', exact: true }).click()

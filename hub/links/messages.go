@@ -195,6 +195,35 @@ func (m *Messages) Read(w Wanted) (list []WireMessage, lost uint64) {
 	return list, lost
 }
 
+// Arrived is what came in at a place.
+type Arrived struct {
+	Place string
+	Text  string
+	At    time.Time
+	Count int
+}
+
+// Lately returns what came in over a connection by its place, each as it came last, of all that is kept, the newest first.
+func (m *Messages) Lately(connection string) (list []Arrived) {
+	seen := map[string]int{}
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	for n := m.number; n >= m.first && n > 0; n-- {
+		e := m.at(n)
+		if e.Connection != connection || e.Sent || e.Place == "" {
+			continue
+		}
+		at, there := seen[e.Place]
+		if !there {
+			at = len(list)
+			seen[e.Place] = at
+			list = append(list, Arrived{Place: e.Place, Text: e.Text, At: e.At})
+		}
+		list[at].Count++
+	}
+	return list
+}
+
 func (e *WireMessage) wanted(w Wanted, words []string) bool {
 	switch {
 	case w.Connection != "" && e.Connection != w.Connection,

@@ -109,3 +109,21 @@ func TestMessagesAreBoundedAndWhatIsLostIsSaid(t *testing.T) {
 	assert.Less(t, became, 4<<20/100)
 	assert.Greater(t, became, 4<<20/200)
 }
+
+func TestWhatCameLatelyIsToldByItsPlace(t *testing.T) {
+	m := NewMessages(time.Now)
+	say := func(connection, place, text string, sent bool) {
+		m.add(connection, connect.Message{Place: place, Body: []byte(text), Sent: sent})
+	}
+	assert.Empty(t, m.Lately("wire"))
+	say("wire", "a", "1", false)
+	say("wire", "b", "2", false)
+	say("other", "c", "3", false)
+	say("wire", "a", "4", false)
+	say("wire", "a", "set", true)
+	say("wire", "", "no place", false)
+	lately := m.Lately("wire")
+	require.Len(t, lately, 2)
+	assert.Equal(t, Arrived{Place: "a", Text: "4", Count: 2, At: lately[0].At}, lately[0])
+	assert.Equal(t, "2", lately[1].Text)
+}

@@ -6827,7 +6827,7 @@ export interface components {
         Topic: {
             /**
              * Format: date-time
-             * @description By the machine's clock.
+             * @description By the machine's clock where it was watched for, else by the hub's.
              */
             at: string;
             /** Format: int64 */

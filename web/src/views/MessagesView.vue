@@ -112,7 +112,8 @@ const save = () => download('messages.json', JSON.stringify(messages.value, null
 <template>
   <PlainPage title="Messages">
     <template #lead
-      >Over every connection, as it was said, and what it became; answers to polls only where they are new.</template
+      >What goes over every connection, as it was sent, and what it became. Answers to polls stand here where they are
+      new; of a broker elsewhere, what the home listens to.</template
     >
     <template #buttons>
       <Button
