@@ -142,11 +142,11 @@ func lampSwatch(l lumbrook.Seen) string {
 	const mired, plainBulb = 1_000_000.0, 2700.0
 	switch {
 	case l.Chroma != nil:
-		return light.Swatch(l.Chroma[0], l.Chroma[1])
+		return light.Swatch(light.XY{X: l.Chroma[0], Y: l.Chroma[1]})
 	case l.Mired > 0:
-		return light.Swatch(light.Chromaticity(mired / float64(l.Mired)))
+		return light.Swatch(light.OfWhite(mired / float64(l.Mired)))
 	default:
-		return light.Swatch(light.Chromaticity(plainBulb))
+		return light.Swatch(light.OfWhite(plainBulb))
 	}
 }
 

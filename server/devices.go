@@ -189,11 +189,11 @@ func (s *Server) registerDevices(api huma.API) {
 	operation(s, api, "convert-color", http.MethodGet, "/color", "The chromaticity of a screen color", func(_ context.Context, in *struct {
 		Swatch string `query:"swatch" pattern:"^#[0-9a-fA-F]{6}$" required:"true"`
 	}) (*body[thing.Value], error) {
-		x, y, ok := light.FromSwatch(in.Swatch)
+		color, ok := light.FromSwatch(in.Swatch)
 		if !ok {
 			return nil, hub.Invalid("swatch", "Black has no tone of its own; choose another color.")
 		}
-		return &body[thing.Value]{thing.Color(x, y)}, nil
+		return &body[thing.Value]{color.Value()}, nil
 	})
 }
 

@@ -95,7 +95,7 @@ func (e *Engine) goOnThrough(r *ruleState, id uint64, w why) {
 	if f = r.frame(id); f == nil {
 		return // what followed from it ended the run
 	}
-	if !left {
+	if !left || step.Once {
 		e.proceed(r, id, w)
 		return
 	}

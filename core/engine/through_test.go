@@ -147,3 +147,21 @@ func TestADialSetsThePaceOfWhatIsGoneThrough(t *testing.T) {
 	b.turn(3)
 	assert.Zero(t, counted(time.Minute), "released, nothing goes on")
 }
+
+func TestOneFurtherEachTimeAndRound(t *testing.T) {
+	b, send, _ := keyBench(t)
+	b.device("tint", colorLamp)
+	b.report("tint", "brightness", thing.Number(60))
+	b.report("tint", "color", thing.Color(0.4, 0.4))
+	pressed := onKey("raw", "press")
+	pressed.Do = []rule.Step{{Kind: rule.StepThrough, Device: "tint", Property: "color", Values: palette, Once: true}}
+	b.rule("pressed", pressed)
+	for i := range 2 * len(palette) {
+		send("raw", "down")
+		send("raw", "up")
+		assert.Equal(t, palette[i%len(palette)], b.tint("color"))
+		b.obeyAll()
+		b.pass(10 * time.Second)
+		assert.Equal(t, palette[i%len(palette)], b.tint("color"), "and no further by itself")
+	}
+}

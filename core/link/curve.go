@@ -1,32 +1,6 @@
 package link
 
-import "math"
-
-// Where the cube root of the CIE 1976 lightness function begins (ISO/CIE 11664-4).
-const (
-	labKappa   = 24389.0 / 27
-	labEpsilon = 216.0 / 24389
-	fullLight  = 100
-)
-
-// luminance returns the share of full light that looks like a share of full lightness, both from 0 to 1: the inverse of CIE 1976
-// lightness L* (ISO/CIE 11664-4).
-func luminance(share float64) float64 {
-	l := share * fullLight
-	if l <= labKappa*labEpsilon {
-		return l / labKappa
-	}
-	f := (l + 16) / 116
-	return f * f * f
-}
-
-// lightness is what [luminance] undoes.
-func lightness(y float64) float64 {
-	if y <= labEpsilon {
-		return labKappa * y / fullLight
-	}
-	return (116*math.Cbrt(y) - 16) / fullLight
-}
+import "amvek/core/light"
 
 // along returns where a curve of points is at x, both from 0 to 1. Before the first and behind the last it stays.
 func along(points []CurvePoint, x float64) float64 {
@@ -46,7 +20,7 @@ func (s *Stage) mapped(v float64) float64 {
 	x := min(1, max(0, (v-s.In.From)/(s.In.To-s.In.From)))
 	switch s.Curve {
 	case Eye:
-		x = luminance(x)
+		x = light.Luminance(x)
 	case Points:
 		x = along(s.Points, x)
 	}
@@ -58,7 +32,7 @@ func (s *Stage) unmapped(v float64) float64 {
 	y := min(1, max(0, (v-s.Out.From)/(s.Out.To-s.Out.From)))
 	switch s.Curve {
 	case Eye:
-		y = lightness(y)
+		y = light.Lightness(y)
 	case Points:
 		turned := make([]CurvePoint, len(s.Points))
 		for i, p := range s.Points {

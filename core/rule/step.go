@@ -68,6 +68,8 @@ type Step struct {
 	// Values are what a step through goes through, every GapSeconds, round and round or ToAndFro.
 	Values   []thing.Value `json:"values,omitempty" maxItems:"100" doc:"What a step through goes through, one every gapSeconds."`
 	ToAndFro bool          `json:"toAndFro,omitempty" doc:"A step through goes back from the last value instead of beginning again."`
+	// Once says that a step through goes one value further and ends.
+	Once bool `json:"once,omitempty" doc:"A step through goes one value further and ends, instead of going on."`
 	// ForNow says that it is as it was before once the light was off.
 	ForNow bool `json:"forNow,omitempty" doc:"Once the light was off, it comes on as it was before; else with what was reached."`
 	// Dial is an event that carries the turns of a dial, by which a step through becomes faster or slower while it goes on.

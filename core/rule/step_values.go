@@ -40,14 +40,17 @@ const ShortestGap = 0.05
 
 func init() {
 	stepKinds[StepThrough] = stepTraits{
-		fields:    []string{"device", "group", "property", "values", "toAndFro", "forNow", "gapSeconds", "dial", "atMostSeconds", "unattended"},
+		fields:    []string{"device", "group", "property", "values", "toAndFro", "once", "forNow", "gapSeconds", "dial", "atMostSeconds", "unattended"},
 		takesTime: always,
 		check: func(c *checker, path string, s *Step, lasts bool) {
 			if len(s.Values) < 2 {
 				c.open(path+"/values", "Choose two values or more to go through.")
 			}
-			if s.GapSeconds < ShortestGap || s.GapSeconds > 3600 {
+			if !s.Once && (s.GapSeconds < ShortestGap || s.GapSeconds > 3600) {
 				c.say(path+"/gapSeconds", "From %g s to an hour between two values.", ShortestGap)
+			}
+			if s.Once && (s.ToAndFro || s.Dial != nil || s.AtMostSeconds > 0) {
+				c.say(path+"/once", "One value further each time it goes round, and takes no time.")
 			}
 			if s.Dial != nil {
 				c.dial(path+"/dial", s.Dial)

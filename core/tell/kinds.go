@@ -107,6 +107,13 @@ func (t *teller) through(s *rule.Step) string {
 	for i, v := range s.Values {
 		values[i] = value(property, v)
 	}
+	if s.Once {
+		text := "set " + subject + " to the next of " + strings.Join(values, ", ")
+		if s.ForNow {
+			text += ", for now only"
+		}
+		return text
+	}
 	text := "step " + subject + " through " + strings.Join(values, ", ") + ", every " + duration(s.GapSeconds)
 	if s.ToAndFro {
 		text += ", to and fro"

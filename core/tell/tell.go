@@ -322,6 +322,9 @@ func (t *teller) trigger(g *rule.Trigger) string {
 	return string(g.Kind)
 }
 
+// turned says which way a dial is turned, by how the number of its event compares with 0.
+var turned = map[rule.Comparison]string{rule.Above: "to the right", rule.Below: "to the left"}
+
 // deviceTrigger says a trigger about a property or an event of devices.
 func (t *teller) deviceTrigger(g *rule.Trigger) string {
 	if g.Event != "" {
@@ -330,6 +333,9 @@ func (t *teller) deviceTrigger(g *rule.Trigger) string {
 		}
 		if said := thing.GestureWords(g.Value.Text); g.Comparison == rule.Is && said != g.Value.Text {
 			return fmt.Sprintf("%s: %s %s", t.whose(g), g.Event, said)
+		}
+		if way := turned[g.Comparison]; way != "" && g.Formulas == nil && g.Value == thing.Number(0) {
+			return fmt.Sprintf("%s: %s %s", t.whose(g), g.Event, way)
 		}
 		return fmt.Sprintf("%s: %s %s %s", t.whose(g), g.Event, comparison(g.Comparison), t.compared(nil, g.Formulas, g.Value))
 	}

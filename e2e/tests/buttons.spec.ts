@@ -3,6 +3,8 @@ import { named, quietEvening, value } from '../support/home'
 
 test.use({ flags: ['--fresh'] })
 
+const left = 'Mill room left lamp'
+
 test('keys of a plate: lit as the real ones are pressed, given something to do, tried, and changed under Rules', async ({
   hub,
   page,
@@ -365,6 +367,55 @@ test('held through a palette of colors and released at the third, a lamp comes o
   expect(await now()).not.toEqual(third)
   await offAndOn()
   expect(await now()).toEqual(third)
+})
+
+test('each press takes the next color of a palette, and a dial does another thing to the right than to the left', async ({
+  hub,
+  page,
+}) => {
+  await quietEvening(hub)
+  const [plate, dial] = [await named(hub, 'Landing plate'), await named(hub, 'Mill room dial')]
+  await hub.send('PUT', `/api/devices/${plate.id}/properties/handler`, { value: 'client' })
+  await page.goto(`${hub.url}/buttons/${plate.id}`)
+  const first = page.getByRole('region', { name: 'Button 1' })
+  await first.getByRole('button', { name: /^What Button 1 does when pressed:/ }).click()
+  await page.getByRole('searchbox').fill('next color mill room left')
+  await page.getByRole('option', { name: left }).first().click()
+  await expect(first.getByRole('link', { name: `Landing plate, button 1 pressed: ${left}` })).toBeVisible()
+  const color = async () => JSON.stringify(await value(hub, left, 'color'))
+  const seen = [await color()]
+  for (let i = 0; i < 3; i++) {
+    await hub.bench({ what: 'press', plate: '42', button: 1, gesture: 'press' })
+    await expect.poll(color).not.toBe(seen.at(-1))
+    seen.push(await color())
+    await hub.advance(10)
+    expect(await color(), 'and no further by itself').toBe(seen.at(-1))
+  }
+  expect(new Set(seen.slice(1)).size).toBe(3)
+
+  // The link of the demo would dim lamps by the same dial.
+  await hub.send('DELETE', '/api/links/link-dial')
+  const lamp = await named(hub, 'Table lamp')
+  await hub.send('PUT', `/api/devices/${lamp.id}/properties/brightness`, { value: 50 })
+  await expect.poll(() => value(hub, 'Table lamp', 'brightness')).toBe(50)
+  await page.goto(`${hub.url}/buttons/${dial.id}`)
+  await page.getByRole('radio', { name: /^Turn:/ }).click()
+  const turn = page.getByRole('region', { name: 'Turn' })
+  for (const [way, group] of [
+    ['right', '10 % brighter table lamp'],
+    ['left', '10 % darker table lamp'],
+  ] as const) {
+    await turn.getByRole('button', { name: new RegExp(`^What Turn does when turned to the ${way}:`) }).click()
+    await page.getByRole('searchbox').fill(group)
+    await page.getByRole('option', { name: 'Table lamp' }).first().click()
+    await expect(turn.getByRole('link', { name: `Mill room dial, turn to the ${way}: Table lamp` })).toBeVisible()
+  }
+  await hub.bench({ what: 'turn', notches: 2 })
+  await expect.poll(() => value(hub, 'Table lamp', 'brightness')).toBe(70)
+  await hub.bench({ what: 'turn', notches: -3 })
+  await expect.poll(() => value(hub, 'Table lamp', 'brightness')).toBe(40)
+  await turn.getByRole('button', { name: 'Try Turn turned to the left' }).click()
+  await expect.poll(() => value(hub, 'Table lamp', 'brightness')).toBe(30)
 })
 
 test('pressed again, a scene goes off', async ({ hub, page }) => {

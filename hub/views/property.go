@@ -153,9 +153,9 @@ func Swatch(p *thing.Property, v thing.Value) string {
 	case v.IsNone():
 		return ""
 	case p.Role == thing.RoleColorTemperature:
-		return light.Swatch(light.Chromaticity(v.Number))
+		return light.Swatch(light.OfWhite(v.Number))
 	case p.Role == thing.RoleColor:
-		return light.Swatch(v.Number, v.Second)
+		return light.Swatch(light.Of(v))
 	default:
 		return ""
 	}

@@ -6697,6 +6697,8 @@ export interface components {
              * @enum {string}
              */
             method?: "GET" | "POST" | "PUT" | "DELETE";
+            /** @description A step through goes one value further and ends, instead of going on. */
+            once?: boolean;
             /** @description Where the scene, or the last of several, is in effect already, its lights go off. */
             orOff?: boolean;
             /** @description The address may be one of the hub's own machine, or link-local. */

@@ -210,6 +210,18 @@ export function doings(home: {
         steps: [{ kind: 'set' as const, device: d.id, property: p.name, value: by, by: true }],
       })),
     ),
+    ...colors.map(({ d, p }) => ({
+      value: `color ${d.id}`,
+      title: d.title,
+      group: 'A color; choose which in its rule',
+      steps: [{ kind: 'set' as const, device: d.id, property: p.name, value: COLORS[0] }],
+    })),
+    ...colors.map(({ d, p }) => ({
+      value: `palette ${d.id}`,
+      title: d.title,
+      group: 'The next color of a palette',
+      steps: [{ kind: 'stepThrough' as const, device: d.id, property: p.name, values: COLORS, once: true }],
+    })),
     ...shutters.flatMap(({ d, p }) => {
       const steps = upStopDown(d, p)
       return steps

@@ -6,6 +6,7 @@ import {
   endFor,
   gesturesOf,
   gestureTitle,
+  isPart,
   keysOf,
   lasts,
   ruleFor,
@@ -49,7 +50,18 @@ describe('keys', () => {
     expect(keysOf(plate).map((k) => k.name)).toEqual(['button1', 'press', 'turn'])
     expect(gesturesOf(plate, key)).toEqual(['press', 'hold'])
     expect(gesturesOf(plate, plain)).toEqual(['press', 'double', 'triple'])
-    expect(gesturesOf(plate, turn)).toEqual([''])
+    expect(gesturesOf(plate, turn)).toEqual(['right', 'left', ''])
+    const turned = (comparison?: 'above' | 'below', value?: number) =>
+      rule([{ device: 'plate', event: 'turn', comparison, value }])
+    expect(['right', 'left', ''].map((g) => startsByGesture(turned('above', 0), plate, turn, g))).toEqual([
+      true,
+      false,
+      false,
+    ])
+    expect(startsByGesture(turned('below', 0), plate, turn, 'left')).toBe(true)
+    expect(startsByGesture(turned('above', 5), plate, turn, '')).toBe(true)
+    expect(startsByGesture(turned(), plate, turn, '')).toBe(true)
+    expect(isPart(plate, turn, '')).toBe(true)
     expect([
       gestureTitle(key, 'hold'),
       gestureTitle(plain, ''),
@@ -119,9 +131,9 @@ describe('keys', () => {
       when: [{ device: 'plate', event: 'button1', comparison: 'is', value: 'hold' }],
       do: [{ kind: 'scene', scene: 's' }],
     })
-    expect(ruleFor(plate, turn, '', doing('anything'))).toMatchObject({
-      title: 'Galley plate, turn turned',
-      when: [{ device: 'plate', event: 'turn' }],
+    expect(ruleFor(plate, turn, 'right', doing('anything'))).toMatchObject({
+      title: 'Galley plate, turn to the right',
+      when: [{ device: 'plate', event: 'turn', comparison: 'above', value: 0 }],
       do: [],
     })
     expect(ruleFor(device('x', 'x'.repeat(200)), key, 'hold', doing('scene s')).title).toHaveLength(120)

@@ -25,8 +25,17 @@ export const keysOf = (d: Device): DeviceEvent[] =>
     .toSorted((a, b) => (a.layout && b.layout ? a.layout.row - b.layout.row || a.layout.column - b.layout.column : 0))
 export const hasKeys = (d: Device) => keysOf(d).length > 0
 
+/** The ways a dial is turned, by how its number compares with 0. */
+const turns: Record<string, { comparison: 'above' | 'below'; words: string }> = {
+  right: { comparison: 'above', words: 'to the right' },
+  left: { comparison: 'below', words: 'to the left' },
+}
+/** What is turned either way: of a rule that does not tell them apart. */
+const EITHER = ''
+
 /** The gestures of a key that rules can tell apart; one without a name where there is only one. */
 export function gesturesOf(d: Device, key: DeviceEvent): string[] {
+  if (key.number) return [...Object.keys(turns), EITHER]
   const all = d.gestures?.[key.name]?.all ?? []
   return all.length ? all : ['']
 }
@@ -34,9 +43,9 @@ export function gesturesOf(d: Device, key: DeviceEvent): string[] {
 /** The gestures that the hub makes of what the device sends. */
 export const madeOf = (d: Device, key: DeviceEvent): string[] => d.gestures?.[key.name]?.made ?? []
 
-/** Whether a message is only a part of a press, of which the hub makes gestures. */
+/** Whether it is no gesture of its own: a part of a press, of which the hub makes gestures, or a turn either way. */
 export const isPart = (d: Device, key: DeviceEvent, gesture: string) =>
-  (gesture === 'down' || gesture === 'up') && madeOf(d, key).includes(PRESS)
+  (key.number && gesture === EITHER) || ((gesture === 'down' || gesture === 'up') && madeOf(d, key).includes(PRESS))
 
 /** What of a key is waited for before a press counts, by the gestures that mean something there: more presses, a hold. */
 export function waitsFor(d: Device, key: DeviceEvent, meant: string[]) {
@@ -49,7 +58,7 @@ export function waitsFor(d: Device, key: DeviceEvent, meant: string[]) {
 
 /** What was done to a key, in words. */
 export function gestureTitle(key: DeviceEvent, gesture: string): string {
-  if (key.role === TURN) return 'turned'
+  if (key.number) return ['turned', turns[gesture]?.words].filter(Boolean).join(' ')
   return gesture ? (gestureWords[gesture] ?? gesture) : 'pressed'
 }
 
@@ -61,6 +70,11 @@ export const startsBy = (r: Rule, device: string, key: string) =>
 export const startsByGesture = (r: Rule, d: Device, key: DeviceEvent, gesture: string) =>
   (r.when ?? []).some((t) => {
     if (t.device !== d.id || t.event !== key.name) return false
+    const way = turns[gesture]
+    if (key.number) {
+      const told = Object.values(turns).find((w) => t.comparison === w.comparison && t.value === 0)
+      return told === way
+    }
     if (t.comparison) return t.comparison === 'is' && (t.value ?? '') === gesture
     return key.options?.length ? key.options.includes(gesture) : gesture === '' || gesture === PRESS
   })
@@ -83,18 +97,27 @@ export const shortTitle = (r: Pick<Rule, 'title'>, device: Pick<Device, 'title'>
 const named = (key: DeviceEvent, gesture: string) =>
   key.role === PRESS && gesture !== '' && (gesture !== PRESS || !!key.options?.length)
 
+/** What a trigger compares with so that it is told only of a gesture. */
+function toldOf(key: DeviceEvent, gesture: string): Partial<Trigger> {
+  const way = turns[gesture]
+  if (key.number) return way ? { comparison: way.comparison, value: 0 } : {}
+  return named(key, gesture) ? { comparison: 'is', value: gesture } : {}
+}
+
 /** The rule by which a key does something: an ordinary one, with its device as a label. */
 export function ruleFor(device: Device, key: DeviceEvent, gesture: string, doing: Doing): RuleDocument {
+  const how = key.number ? turns[gesture]?.words : gestureTitle(key, gesture)
+  const done = [key.title.toLowerCase(), how].filter(Boolean).join(' ')
   const what = doing.steps ? `: ${doing.title}` : ''
   return {
-    title: `${device.title}, ${key.title.toLowerCase()} ${gestureTitle(key, gesture)}${what}`.slice(0, LONGEST_TITLE),
+    title: `${device.title}, ${done}${what}`.slice(0, LONGEST_TITLE),
     enabled: true,
     labels: [device.title],
     when: [
       {
         device: device.id,
         event: key.name,
-        ...(named(key, gesture) ? { comparison: 'is', value: gesture } : {}),
+        ...toldOf(key, gesture),
       },
     ],
     do: doing.steps ?? [],

@@ -95,7 +95,7 @@ const tryKey = (gesture: string) =>
     ask(
       api.POST('/api/devices/{id}/events/{event}', {
         params: { path: { id: props.device.id, event: props.event.name } },
-        body: { value: props.event.number ? 1 : gesture || undefined },
+        body: { value: props.event.number ? (gesture === 'left' ? -1 : 1) : gesture || undefined },
       }),
     ),
   )

@@ -48,6 +48,14 @@ const first = (): Value => {
   return p?.options?.[0] ?? { x: 0.4, y: 0.4 }
 }
 const set = (i: number, value: Value) => change({ values: values.value.map((v, k) => (k === i ? value : v)) })
+/** One further each time takes no time and goes round. */
+const USUAL_GAP = 1
+const goes = (once: boolean) =>
+  change(
+    once
+      ? { once: true, gapSeconds: undefined, toAndFro: undefined, dial: undefined, atMostSeconds: undefined }
+      : { once: undefined, gapSeconds: USUAL_GAP },
+  )
 
 /** What is turned anywhere: it can set the pace. */
 const NONE = ''
@@ -97,43 +105,55 @@ const swatchOf = (v: Value) => (typeof v === 'object' && v && 'swatch' in v ? St
   <button v-if="property" type="button" class="plain link" @click="change({ values: [...values, first()] })">
     Add a value
   </button>
-  <span class="soft">, every </span>
-  <NumberToken
-    :model-value="step.gapSeconds"
-    label="Time between two values"
-    unit="s"
-    :minimum="0.05"
-    :maximum="3600"
-    @update:model-value="change({ gapSeconds: $event })"
-  />
-  <template v-if="dials.length || step.dial">
-    <span class="soft">, faster or slower by </span>
-    <TokenPicker
-      :model-value="step.dial ? join(step.dial.device, step.dial.name) : NONE"
-      :choices="[{ value: NONE, title: 'no dial' }, ...dials]"
-      label="Dial that sets its pace"
-      @update:model-value="change({ dial: dialOf($event) })"
-    />
-  </template>
   <span class="soft">, </span>
   <TokenPicker
-    :model-value="step.toAndFro ? 'fro' : 'round'"
+    :model-value="step.once ? 'once' : 'on'"
     :choices="[
-      { value: 'round', title: 'round and round' },
-      { value: 'fro', title: 'to and fro' },
+      { value: 'on', title: 'one after the other' },
+      { value: 'once', title: 'one further each time' },
     ]"
-    label="In which order"
-    @update:model-value="change({ toAndFro: $event === 'fro' || undefined })"
+    label="How far it goes"
+    @update:model-value="goes($event === 'once')"
   />
-  <span class="soft">, for at most </span>
-  <NumberToken
-    :model-value="step.atMostSeconds || 60"
-    label="Longest"
-    unit="s"
-    :minimum="1"
-    :maximum="3600"
-    @update:model-value="change({ atMostSeconds: $event })"
-  />
+  <template v-if="!step.once">
+    <span class="soft">, every </span>
+    <NumberToken
+      :model-value="step.gapSeconds"
+      label="Time between two values"
+      unit="s"
+      :minimum="0.05"
+      :maximum="3600"
+      @update:model-value="change({ gapSeconds: $event })"
+    />
+    <template v-if="dials.length || step.dial">
+      <span class="soft">, faster or slower by </span>
+      <TokenPicker
+        :model-value="step.dial ? join(step.dial.device, step.dial.name) : NONE"
+        :choices="[{ value: NONE, title: 'no dial' }, ...dials]"
+        label="Dial that sets its pace"
+        @update:model-value="change({ dial: dialOf($event) })"
+      />
+    </template>
+    <span class="soft">, </span>
+    <TokenPicker
+      :model-value="step.toAndFro ? 'fro' : 'round'"
+      :choices="[
+        { value: 'round', title: 'round and round' },
+        { value: 'fro', title: 'to and fro' },
+      ]"
+      label="In which order"
+      @update:model-value="change({ toAndFro: $event === 'fro' || undefined })"
+    />
+    <span class="soft">, for at most </span>
+    <NumberToken
+      :model-value="step.atMostSeconds || 60"
+      label="Longest"
+      unit="s"
+      :minimum="1"
+      :maximum="3600"
+      @update:model-value="change({ atMostSeconds: $event })"
+    />
+  </template>
   <span class="soft">; </span>
   <TokenPicker
     :model-value="step.forNow ? 'now' : 'kept'"
