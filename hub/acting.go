@@ -6,6 +6,7 @@ import (
 	"fmt"
 
 	"amvek/core/engine"
+	"amvek/core/light"
 	"amvek/core/thing"
 )
 
@@ -84,6 +85,8 @@ func (h *Hub) checkInput(in *engine.Input) error {
 		} else if len(doc.Passages) == 0 {
 			return Invalid("passages", "There is no scene in it yet.")
 		}
+	case engine.InputLight:
+		return h.checkLit(in)
 	case engine.InputEvent:
 		d := h.definitions.Device(in.Device)
 		if d == nil || d.Description.Event(in.Name) == nil {
@@ -102,6 +105,24 @@ func (h *Hub) checkInput(in *engine.Input) error {
 				return Invalid(fmt.Sprintf("targets[%d]", i), err.Error())
 			}
 		}
+	}
+	return nil
+}
+
+// checkLit returns what is wrong with something that is to be done with the light of a room.
+func (h *Hub) checkLit(in *engine.Input) error {
+	verb := light.Verb(in.Verb)
+	switch {
+	case h.definitions.Lights[in.ID].Doc == nil:
+		return Absent("There is no such light.")
+	case !verb.Known():
+		return Invalid("verb", "The light of a room does not know that.")
+	case in.Value.Kind != verb.Takes():
+		return Invalid("value", "That takes another kind of value.")
+	case verb == light.LevelTo && (in.Value.Number < 0 || in.Value.Number > 100):
+		return Invalid("value", "A level is from 0 to 100 %.")
+	case verb == light.WhiteTo && (in.Value.Number < light.Warmest || in.Value.Number > light.Coolest):
+		return Invalid("value", fmt.Sprintf("White is from %d to %d K.", light.Warmest, light.Coolest))
 	}
 	return nil
 }

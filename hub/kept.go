@@ -8,6 +8,7 @@ import (
 	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/home"
+	"amvek/core/light"
 	"amvek/core/thing"
 )
 
@@ -32,6 +33,8 @@ func (h *Hub) keeps(in *engine.Input) string {
 		}
 	case engine.InputScene:
 		return h.keepsScene(in.Scene, in.Doer)
+	case engine.InputLight:
+		return h.keepsLight(in)
 	case engine.InputSequence:
 		for _, p := range h.definitions.Sequences[in.ID].Doc.Passages {
 			if reason := h.keepsScene(p.Scene, in.Doer); reason != "" && in.Verb != engine.VerbStop {
@@ -45,6 +48,31 @@ func (h *Hub) keeps(in *engine.Input) string {
 	case engine.InputCover:
 		if d := h.definitions.Device(in.Device); d != nil {
 			return h.keptWords(d, in.Doer)
+		}
+	}
+	return ""
+}
+
+// keepsLight is [Hub.keeps] for the light of a room: whatever lights a lamp of it, or a scene of it.
+func (h *Hub) keepsLight(in *engine.Input) string {
+	doc := h.definitions.Lights[in.ID].Doc
+	switch light.Verb(in.Verb) {
+	case light.Off:
+		return ""
+	case light.Next, light.NextOff, light.Previous:
+		for _, s := range doc.Scenes {
+			if reason := h.keepsScene(s.Scene, in.Doer); reason != "" {
+				return reason
+			}
+		}
+		return ""
+	}
+	view, _ := h.engine.RoomLightView(in.ID)
+	for _, id := range view.Members {
+		if d := h.definitions.Device(id); d != nil && len(d.KeptTo) > 0 {
+			if reason := h.keptWords(d, in.Doer); reason != "" {
+				return reason
+			}
 		}
 	}
 	return ""

@@ -86,6 +86,8 @@ func effectsOf(kind docs.Kind) effects {
 		return effects{view: viewing((*views.Reader).Link), gone: effect((*Hub).linkGone)}
 	case docs.KindMirror:
 		return effects{view: viewing((*views.Reader).Mirror)}
+	case docs.KindLight:
+		return effects{check: checking((*Hub).checkLight), view: viewing((*views.Reader).Light)}
 	case docs.KindRule:
 		return effects{view: viewing((*views.Reader).Rule), put: effect((*Hub).ruleOfPanel), gone: effect((*Hub).ruleOfPanel)}
 	case docs.KindSchedule:
@@ -220,6 +222,20 @@ func (h *Hub) checkDevice(_ string, doc *home.Device) error {
 		return document.Wrong("room", "there is no such room")
 	}
 	return h.checkPanel(doc)
+}
+
+func (h *Hub) checkLight(_ string, doc *light.RoomLight) error {
+	return doc.Check(lampsOf{&h.definitions})
+}
+
+// lampsOf is the home as the light of a room is checked against it.
+type lampsOf struct{ *docs.Set }
+
+func (l lampsOf) HasRoom(id string) bool  { return l.Rooms[id].Doc != nil }
+func (l lampsOf) HasScene(id string) bool { return l.Scenes[id].Doc != nil }
+func (l lampsOf) HasLamp(id string) bool {
+	d := l.Device(id)
+	return d != nil && d.Light() != ""
 }
 
 func (h *Hub) checkScene(_ string, doc *light.Scene) error {

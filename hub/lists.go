@@ -31,6 +31,7 @@ type ShownEntries struct {
 	Sequence   map[string]views.SequenceView   `json:"sequence"`
 	Link       map[string]views.LinkView       `json:"link"`
 	Mirror     map[string]views.MirrorView     `json:"mirror"`
+	Light      map[string]views.LightView      `json:"light"`
 	Rule       map[string]views.RuleView       `json:"rule"`
 	Schedule   map[string]views.ScheduleView   `json:"schedule"`
 	Dashboard  map[string]views.DashboardView  `json:"dashboard"`
@@ -50,7 +51,7 @@ type ShownEntries struct {
 // shownKinds are the kinds of entries of a [ShownHome], in its order.
 var shownKinds = []string{
 	string(docs.KindHome), string(docs.KindRoom), string(docs.KindConnection), string(docs.KindDevice), string(docs.KindGroup), string(docs.KindScene),
-	string(docs.KindSequence), string(docs.KindLink), string(docs.KindMirror),
+	string(docs.KindSequence), string(docs.KindLink), string(docs.KindMirror), string(docs.KindLight),
 	string(docs.KindRule), string(docs.KindSchedule), string(docs.KindDashboard), string(docs.KindVariable), string(docs.KindPerson),
 	string(docs.KindModes),
 	string(docs.KindCalendar), shownFound, shownBridge, shownNotice, shownNeeds, shownPairing, shownDay, shownMark,

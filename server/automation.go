@@ -63,6 +63,7 @@ func (s *Server) registerAutomation(api huma.API) {
 		)
 	}
 	s.registerLinks(api)
+	s.registerLights(api)
 	operation(s, api, "apply-scene", http.MethodPost, "/scenes/{id}/apply", "Apply a scene", func(ctx context.Context, in *struct {
 		IDPath
 	}) (*none, error) {

@@ -198,10 +198,10 @@ var needs = needsOf(map[gate.Permission][]string{
 	gate.See: {"picture: picture", "uploaded: upload"},
 	gate.Use: {
 		"write-property: property", "keep-property: property", "let-go: property", "invoke-action: action", "apply-scene: scene",
-		"run-rule: rule", "start-sequence: sequence", "stop-sequence: sequence", "acknowledge: notice", "answer-question: notice",
+		"run-rule: rule", "start-sequence: sequence", "stop-sequence: sequence", "light-room: light", "acknowledge: notice", "answer-question: notice",
 	},
 	gate.Read: {
-		"home", "day", "needs", "devices", "device", "groups", "scenes", "sequences", "links", "link-samples", "try-stages", "mirrors", "rules", "schedules", "dashboards", "variables", "modes",
+		"home", "day", "needs", "devices", "device", "groups", "scenes", "sequences", "links", "link-samples", "try-stages", "mirrors", "lights", "rules", "schedules", "dashboards", "variables", "modes",
 		"calendars", "connections", "notices", "removed", "revisions", "revision", "journal", "search-journal", "chain", "history",
 		"history-sheet", "keeping", "care-sheet", "since", "prove", "runs", "run", "why-not", "draft", "compare-rule", "compare-draft",
 		"search-rules", "tell-rule", "read-rule", "check-expression", "expression-words", "check-text", "check-script", "script-words",
@@ -226,7 +226,7 @@ var needs = needsOf(map[gate.Permission][]string{
 		"panel-pictures", "panel-picture", "reach", "admit", "seen-tried", "invite", "add-panel", "sessions", "end-session", "look-as",
 	},
 }, map[gate.Permission][]string{
-	gate.SetUp: {"room", "group", "calendar", "variable", "scene", "sequence", "link", "mirror", "rule", "schedule", "dashboard"},
+	gate.SetUp: {"room", "group", "calendar", "variable", "scene", "sequence", "link", "mirror", "light", "rule", "schedule", "dashboard"},
 	gate.Own:   {"person"},
 })
 
@@ -258,7 +258,7 @@ func needsOf(named, defining map[gate.Permission][]string) map[string]need {
 // seen is what is needed to be told of each kind of what is shown, or told in passing.
 var seen = map[string]gate.Permission{
 	"home": gate.SignedIn, "day": gate.SignedIn, "clock": gate.SignedIn,
-	"room": gate.See, "device": gate.See, "property": gate.See, "scene": gate.See, "sequence": gate.See, "rule": gate.See, "dashboard": gate.See,
+	"room": gate.See, "device": gate.See, "property": gate.See, "scene": gate.See, "sequence": gate.See, "light": gate.See, "rule": gate.See, "dashboard": gate.See,
 	"modes": gate.See, "notice": gate.See, "mark": gate.See, "needs": gate.See,
 	"group": gate.Read, "schedule": gate.Read, "link": gate.Read, "flow": gate.Read, "mirror": gate.Read, "variable": gate.Read, "person": gate.Read, "calendar": gate.Read,
 	"journal": gate.Read, "connection": gate.Read,
@@ -280,6 +280,10 @@ var shownTo = map[string]map[string]string{
 	},
 	"scene": {
 		"id": "", "title": "", "inEffect": "", "lights": "", "revision": "", "targets": "[]", "fadeSeconds": "", "usedBy": "[]",
+	},
+	"light": {
+		"id": "", "title": "", "revision": "", "rooms": "[]", "scenes": "", "level": "", "on": "", "swatch": "", "members": "", "scene": "", "since": "",
+		"differs": "", "usedBy": "[]",
 	},
 	"sequence": {"id": "", "title": "", "state": "", "revision": "", "passages": "[]", "totalSeconds": "", "usedBy": "[]"},
 }

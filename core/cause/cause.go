@@ -54,6 +54,7 @@ const (
 	CutShort    Kind = "cutShort"    // a run ended before its steps did: a device did not follow
 	Applied     Kind = "applied"     // a scene applied by automation
 	KeptBack    Kind = "keptBack"    // automation would have applied a scene that is not for this mode
+	Lit         Kind = "lit"         // automation did something with the light of a room, which stands for the link
 	Carried     Kind = "carried"     // a link carries on what a source says
 	Mirrored    Kind = "mirrored"    // a member of a mirror follows another
 	Commanded   Kind = "commanded"   // a command went to a device
@@ -65,6 +66,8 @@ const (
 	HoldExpired Kind = "holdExpired" // a hold with an end came to it
 	Became      Kind = "became"      // what the hub itself keeps was set
 	Notified    Kind = "notified"    // the household was told something
+	// LitByHand is that a person did something with the light of a room, which stands for the link; Note is what.
+	LitByHand Kind = "litByHand"
 	// PlayedByHand to PlayedOut are of a sequence, whose id stands for the scene.
 	PlayedByHand Kind = "playedByHand" // a person started it
 	HaltedByHand Kind = "haltedByHand" // a person stopped it
@@ -112,6 +115,7 @@ func (k Kind) External() bool {
 		Answered,
 		PlayedByHand,
 		HaltedByHand,
+		LitByHand,
 		SentByHand,
 		ClockSet:
 		return true
@@ -138,7 +142,7 @@ type Entry struct {
 	Rule       string      `json:"rule,omitempty"`
 	Scene      string      `json:"scene,omitempty"`
 	Schedule   string      `json:"schedule,omitempty"`
-	Link       string      `json:"link,omitempty" doc:"A link or a mirror."`
+	Link       string      `json:"link,omitempty" doc:"A link, a mirror, or the light of a room."`
 	Connection string      `json:"connection,omitempty"`
 	Value      thing.Value `json:"value,omitzero"`
 	// By is who did it, where an entry begins a chain.

@@ -43,6 +43,7 @@ func (mill) Devices(string) []string             { return nil }
 func (mill) Action(string, string) *thing.Action { return &thing.Action{} }
 func (mill) HasCalendar(string) bool             { return true }
 func (mill) HasSequence(id string) bool          { return id == "dusk" }
+func (mill) HasRoomLight(id string) bool         { return id == "mill" }
 func (mill) Plays(string, string) bool           { return false }
 
 func (m mill) RoomMembers(room, role string) []thing.Ref { return m.Members(room, role) }

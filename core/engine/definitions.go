@@ -32,7 +32,7 @@ func (e *Engine) inputDefined(in *Input) {
 		e.origin().Rule = in.ID
 	case KindSchedule:
 		e.origin().Schedule = in.ID
-	case KindLink, KindMirror:
+	case KindLink, KindMirror, KindRoomLight:
 		e.origin().Link = in.ID
 	}
 	if in.Reason != "" {
@@ -59,6 +59,8 @@ func (e *Engine) define(in *Input) {
 		e.defineLink(in.ID, in.Link)
 	case KindMirror:
 		e.defineMirror(in.ID, in.Mirror)
+	case KindRoomLight:
+		e.defineRoomLight(in.ID, in.RoomLight)
 	case KindRoom:
 		e.defineRoom(in.ID, in.Room)
 	case KindGroup:
@@ -101,6 +103,7 @@ func (e *Engine) remove(in *Input) {
 		delete(e.byDevice, in.ID)
 		maps.DeleteFunc(e.keys, func(ref thing.Ref, _ *key) bool { return ref.Device == in.ID })
 		delete(e.devices, in.ID)
+		e.rebindLights(in.ID)
 		delete(e.reached, in.ID)
 		if w := e.watches[in.ID]; w != nil {
 			w.gone = true
@@ -122,6 +125,8 @@ func (e *Engine) remove(in *Input) {
 		e.removeLink(in.ID)
 	case KindMirror:
 		e.removeMirror(in.ID)
+	case KindRoomLight:
+		e.removeRoomLight(in.ID)
 	case KindRule:
 		if r := e.rules[in.ID]; r != nil {
 			e.silence(r, why{})
@@ -154,6 +159,7 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 			e.adjust(&slots[i], device)
 		}
 		e.join(id, device)
+		e.rebindLights(id)
 		if !slices.Equal(before, e.setsOf(id)) {
 			e.refresh(id, sets...)
 		} else if id == rule.OwnDevice && !e.loading {
@@ -188,6 +194,7 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 		e.adjust(&slots[i], device)
 	}
 	e.join(id, device)
+	e.rebindLights(id)
 	e.refresh(id, sets...)
 }
 

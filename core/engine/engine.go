@@ -61,6 +61,7 @@ type Engine struct {
 	dials    map[thing.Ref][]*ruleState // by the turns that set the pace of their steps
 	flowing  []*linkState               // through which anything went since [Engine.Flowing]
 	mirrors  map[string]*mirrorState
+	lights   map[string]*roomLight
 	// reflecting are the members of mirrors that changed in this instant, and reflected those that mirrors have written in it.
 	reflecting, reflected []*slot
 	attended              *slot // at which somebody is now, who may switch on what is attended only
@@ -136,6 +137,7 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 		fed:         map[thing.Ref][]*linkState{},
 		dials:       map[thing.Ref][]*ruleState{},
 		mirrors:     map[string]*mirrorState{},
+		lights:      map[string]*roomLight{},
 		scenes:      map[string]*light.Scene{},
 		groups:      map[string]*home.Group{},
 		rooms:       map[string]*home.Room{},
@@ -283,6 +285,9 @@ func (e *Engine) finish() []Output {
 		if !s.plain {
 			for _, m := range s.mirrors { // whether its members agree
 				e.out = append(e.out, Output{Kind: OutputMirror, Name: m.id})
+			}
+			for _, l := range s.lights {
+				e.touchLight(l)
 			}
 		}
 	}

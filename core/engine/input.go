@@ -42,6 +42,7 @@ const (
 	InputResume     InputKind = "resume"     // a person lets a rule act again that another keeps from acting
 	InputEntries    InputKind = "entries"    // a calendar, by its ID, was read: its Entries
 	InputSequence   InputKind = "sequence"   // a person starts a sequence, by its ID, or stops it by the Verb stop
+	InputLight      InputKind = "light"      // a person does something with the light of a room, by its ID: Verb, with Value
 	InputClock      InputKind = "clock"      // the clock was set, By so much: what is now is by the new one
 	InputTick       InputKind = "tick"       // time has passed
 )
@@ -61,6 +62,8 @@ const (
 	KindRoom     DefinitionKind = "room"
 	KindLink     DefinitionKind = "link"
 	KindMirror   DefinitionKind = "mirror"
+	// KindRoomLight is the light of a room.
+	KindRoomLight DefinitionKind = "light"
 	// KindDashboard is known by its id alone: that there are panels of it.
 	KindDashboard DefinitionKind = "dashboard"
 	// KindCalendar is known by its id; its entries come with InputEntries.
@@ -103,19 +106,20 @@ type Input struct {
 	Unreached bool   `json:"unreached,omitempty"`
 	Reason    string `json:"reason,omitempty"`
 
-	Definition DefinitionKind  `json:"definition,omitempty"`
-	ID         string          `json:"id,omitempty"`
-	Home       *home.Home      `json:"home,omitempty"`
-	Thing      *home.Device    `json:"thing,omitempty"`
-	SceneDoc   *light.Scene    `json:"sceneDoc,omitempty"`
-	Sequence   *light.Sequence `json:"sequence,omitempty"`
-	RuleDoc    *rule.Rule      `json:"ruleDoc,omitempty"`
-	Schedule   *rule.Schedule  `json:"schedule,omitempty"`
-	Group      *home.Group     `json:"group,omitempty"`
-	Room       *home.Room      `json:"room,omitempty"`
-	Link       *link.Link      `json:"link,omitempty"`
-	Mirror     *mirror.Mirror  `json:"mirror,omitempty"`
-	Past       []Moment        `json:"past,omitempty"`
+	Definition DefinitionKind   `json:"definition,omitempty"`
+	ID         string           `json:"id,omitempty"`
+	Home       *home.Home       `json:"home,omitempty"`
+	Thing      *home.Device     `json:"thing,omitempty"`
+	SceneDoc   *light.Scene     `json:"sceneDoc,omitempty"`
+	Sequence   *light.Sequence  `json:"sequence,omitempty"`
+	RuleDoc    *rule.Rule       `json:"ruleDoc,omitempty"`
+	Schedule   *rule.Schedule   `json:"schedule,omitempty"`
+	Group      *home.Group      `json:"group,omitempty"`
+	Room       *home.Room       `json:"room,omitempty"`
+	Link       *link.Link       `json:"link,omitempty"`
+	Mirror     *mirror.Mirror   `json:"mirror,omitempty"`
+	RoomLight  *light.RoomLight `json:"roomLight,omitempty"`
+	Past       []Moment         `json:"past,omitempty"`
 }
 
 // Moment is a value that a property had from a time on; yes is 1.
@@ -141,7 +145,9 @@ const (
 	OutputSequence OutputKind = "sequence" // the state of the sequence Name changed
 	OutputLink     OutputKind = "link"     // how the link Name stands changed
 	OutputMirror   OutputKind = "mirror"   // how the mirror Name stands changed
-	OutputPast     OutputKind = "past"     // ask what a property was at for the last Fade
+	// OutputRoomLight is that how the light of a room stands changed: Name.
+	OutputRoomLight OutputKind = "light"
+	OutputPast      OutputKind = "past" // ask what a property was at for the last Fade
 )
 
 // Output is one thing for the hub to do. Which fields count depends on Kind.

@@ -40,7 +40,8 @@ type attached struct {
 	feeds     []*linkState
 	drivenBy  []*linkState
 	mirrors   []*mirrorState
-	past      *past // nil where nothing depends on what it was at
+	lights    []*roomLight // whose lamp it is a part of
+	past      *past        // nil where nothing depends on what it was at
 }
 
 // newSlots returns the slots of a device's properties, side by side. They are never moved.
@@ -57,7 +58,7 @@ func newSlots(n int) []slot {
 func (s *slot) attach() {
 	s.listened = s.watch != nil
 	s.plain = s.adjusting == nil && s.driver == nil && s.past == nil && len(s.triggers) == 0 && len(s.weighers) == 0 && len(s.feeds) == 0 &&
-		len(s.mirrors) == 0
+		len(s.mirrors) == 0 && len(s.lights) == 0
 }
 
 // full returns all that is known about the property.

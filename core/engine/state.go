@@ -60,6 +60,7 @@ func (e *Engine) Load(saved state.Saved) {
 	}
 	e.bindLinks()
 	e.bindMirrors()
+	e.bindLights()
 	for _, id := range sortedKeys(e.schedules) {
 		s := e.schedules[id]
 		e.busyWith(KindSchedule, id)

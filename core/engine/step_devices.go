@@ -43,13 +43,12 @@ func init() {
 		if scene == nil || e.keptBack(scene, id, w) {
 			return
 		}
-		now := e.sceneNow(scene)
 		if off {
+			now := e.sceneNow(scene)
 			e.applyTargets(dark(e, now.Targets), now.Fade(), false, "scene:"+id, e.follow(w, cause.Entry{Kind: cause.Applied, Scene: id, Note: cause.ScenesLightsOff}))
 			return
 		}
-		inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: id})
-		e.applyTargets(now.Targets, now.Fade(), false, "scene:"+id, inner)
+		e.applyScene(id, false, w)
 	}}
 	stepTakers[rule.StepSequence] = stepTaker{plain: func(e *Engine, step *rule.Step, _ actor, w why) {
 		if q := e.sequences[step.Sequence]; q != nil {

@@ -73,6 +73,8 @@ func (e *Engine) carryOut(in *Input) {
 		e.readCalendar(in)
 	case InputSequence:
 		e.playByHand(in)
+	case InputLight:
+		e.lightByHand(in)
 	case InputClock:
 		e.setClock(in.By)
 	case InputTick:
@@ -90,15 +92,13 @@ func (e *Engine) against(l *rule.Listen) *rule.Comparer {
 }
 
 func (e *Engine) sceneByHand(in *Input) {
-	scene := e.scenes[in.Scene]
-	if scene == nil {
+	if e.scenes[in.Scene] == nil {
 		return
 	}
 	origin := e.origin()
 	origin.Kind, origin.Scene = cause.SceneStarted, in.Scene
 	e.inputEntry()
-	now := e.sceneNow(scene)
-	e.applyTargets(now.Targets, now.Fade(), true, "scene:"+in.Scene, why{})
+	e.applyScene(in.Scene, true, why{})
 }
 
 // sceneNow returns a scene with what its formulas come to now, within what its properties can be at.

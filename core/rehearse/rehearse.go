@@ -40,6 +40,7 @@ type Home struct {
 	Sequences map[string]*light.Sequence
 	Links     map[string]*link.Link
 	Mirrors   map[string]*mirror.Mirror
+	Lights    map[string]*light.RoomLight
 	Rules     map[string]*rule.Rule
 	Schedules map[string]*rule.Schedule
 	Saved     state.Saved
@@ -162,6 +163,9 @@ func (r *rehearsal) define(h Home, p Pretence) {
 	for _, id := range slices.Sorted(maps.Keys(h.Links)) {
 		l := h.Links[id]
 		give(engine.Input{Definition: engine.KindLink, ID: id, Link: l})
+	}
+	for _, id := range slices.Sorted(maps.Keys(h.Lights)) {
+		give(engine.Input{Definition: engine.KindRoomLight, ID: id, RoomLight: h.Lights[id]})
 	}
 	for _, id := range slices.Sorted(maps.Keys(h.Mirrors)) {
 		m := h.Mirrors[id]

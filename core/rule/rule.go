@@ -250,6 +250,7 @@ func (u *Uses) steps(steps []Step) {
 			u.add(&u.Scenes, id)
 		}
 		u.add(&u.Scenes, s.Sequence)
+		u.add(&u.Scenes, s.Light)
 		u.add(&u.Rules, s.Rule)
 		u.add(&u.Dashboards, s.Dashboard)
 		u.condition(s.Condition)
@@ -337,6 +338,8 @@ type Lookup interface {
 	HasGroup(id string) bool
 	HasCalendar(id string) bool
 	HasSequence(id string) bool
+	// HasRoomLight reports whether there is the light of a room of this id.
+	HasRoomLight(id string) bool
 	// Members returns the properties of the devices of a set that have a role, in its order.
 	Members(group, role string) []thing.Ref
 	// RoomMembers returns the properties with a role of the devices in a room.

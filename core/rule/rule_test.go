@@ -62,6 +62,7 @@ func (mill) Action(device, name string) *thing.Action {
 }
 func (mill) HasCalendar(id string) bool  { return id == "household" }
 func (mill) HasSequence(id string) bool  { return id == "dusk" }
+func (mill) HasRoomLight(id string) bool { return id == "mill" }
 func (mill) Plays(device, _ string) bool { return device == "player" }
 
 var player = &thing.Action{Name: "find", Title: "Play", Role: thing.RolePlay, Inputs: []thing.Input{

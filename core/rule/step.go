@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 
+	"amvek/core/light"
 	"amvek/core/thing"
 )
 
@@ -33,6 +34,7 @@ const (
 	StepPublish  StepKind = "publish"     // publish a message on the hub's broker
 	StepProgram  StepKind = "program"     // run a program of the data folder
 	StepRamp     StepKind = "ramp"        // bring a number from what it is to another over ForSeconds
+	StepLight    StepKind = "light"       // do something with the light of a room
 	StepThrough  StepKind = "stepThrough" // go through values, one after the other, until the run is stopped
 	StepPause    StepKind = "pause"       // keep another rule from acting
 	StepResume   StepKind = "resume"      // let it act again
@@ -57,7 +59,7 @@ const Member = "member"
 
 // Step is one thing a rule does. Which fields count depends on its kind.
 type Step struct {
-	Kind     StepKind `json:"kind" enum:"set,hold,wait,until,if,repeat,each,together,oneOf,remember,putBack,action,scene,run,stop,notify,say,web,publish,program,ramp,stepThrough,pause,resume,script,question,show,play,sequence"`
+	Kind     StepKind `json:"kind" enum:"set,hold,wait,until,if,repeat,each,together,oneOf,remember,putBack,action,scene,run,stop,notify,say,web,publish,program,ramp,stepThrough,light,pause,resume,script,question,show,play,sequence"`
 	Device   string   `json:"device,omitempty" doc:"Id of the device; in the steps of an each, member is the one whose turn it is."`
 	Group    string   `json:"group,omitempty" doc:"Id of a group, a room, a floor or a label instead of a device: all its devices; property then names a role."`
 	Property string   `json:"property,omitempty"`
@@ -113,8 +115,11 @@ type Step struct {
 	// Scenes are those of which the next one is applied, instead of Scene.
 	Scenes []string `json:"scenes,omitempty" maxItems:"50" doc:"Ids of scenes of which the one after that in effect is applied, instead of one."`
 	// OrOff says that the lights go off where the scene, or the last of several, is in effect already.
-	OrOff    bool   `json:"orOff,omitempty" doc:"Where the scene, or the last of several, is in effect already, its lights go off."`
-	Sequence string `json:"sequence,omitempty" doc:"Id of the sequence to start, or to stop."`
+	OrOff bool `json:"orOff,omitempty" doc:"Where the scene, or the last of several, is in effect already, its lights go off."`
+	// Light is the light of a room, and Verb what is done with it; Value goes with that.
+	Light    string     `json:"light,omitempty" doc:"Id of the light of a room."`
+	Verb     light.Verb `json:"verb,omitempty" enum:",off,full,level,levelBy,white,whiteBy,color,next,nextOff,previous" doc:"What is done with the light of a room."`
+	Sequence string     `json:"sequence,omitempty" doc:"Id of the sequence to start, or to stop."`
 	// Dashboard is the one whose panels show something; all do where it is absent.
 	Dashboard string `json:"dashboard,omitempty" doc:"Id of the dashboard whose panels show it; absent for all."`
 	Rule      string `json:"rule,omitempty" doc:"Id of the rule to run or to stop; a stop without one ends this run."`

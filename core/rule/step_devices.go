@@ -58,6 +58,26 @@ func init() {
 	}
 }
 
+func init() {
+	stepKinds[StepLight] = stepTraits{
+		fields: []string{"light", "verb", "value"}, atOnce: true,
+		check: func(c *checker, path string, s *Step, _ bool) {
+			switch {
+			case s.Light == "":
+				c.open(path+"/light", "Choose the light of a room.")
+			case !c.lookup.HasRoomLight(s.Light):
+				c.say(path+"/light", "This light no longer exists.")
+			}
+			switch {
+			case !s.Verb.Known():
+				c.open(path+"/verb", "Choose what is done with it.")
+			case s.Value.Kind != s.Verb.Takes():
+				c.say(path+"/value", "%s", map[thing.Kind]string{thing.KindNumber: "It takes a number.", thing.KindColor: "It takes a color.", thing.None: "It takes no value."}[s.Verb.Takes()])
+			}
+		},
+	}
+}
+
 // whole checks a step about a device, a set of them, or all that a scene sets.
 func (c *checker) whole(path string, s *Step, _ bool) {
 	switch {

@@ -50,6 +50,7 @@ func (house) Devices(string) []string                              { return nil 
 func (house) Action(string, string) *thing.Action                  { return &thing.Action{} }
 func (house) HasCalendar(string) bool                              { return true }
 func (house) HasSequence(id string) bool                           { return id == "dusk" }
+func (house) HasRoomLight(id string) bool                          { return id == "mill" }
 func (house) Plays(string, string) bool                            { return false }
 func (house) Members(string, string) []thing.Ref                   { return nil }
 func (house) RoomMembers(string, string) []thing.Ref               { return nil }

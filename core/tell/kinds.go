@@ -152,6 +152,9 @@ func init() {
 		return "play “" + t.expression(s.Text) + "” on " + t.about(s)
 	}}
 	words[rule.StepScene] = stepWords{say: (*teller).applying}
+	words[rule.StepLight] = stepWords{say: func(t *teller, s *rule.Step) string {
+		return t.title(s.Light) + ": " + LightDone(s.Verb, s.Value)
+	}}
 	words[rule.StepSequence] = stepWords{say: func(t *teller, s *rule.Step) string { return "start sequence " + t.title(s.Sequence) }}
 }
 

@@ -32,6 +32,7 @@ const (
 	KindSequence   Kind = "sequence"
 	KindLink       Kind = "link"
 	KindMirror     Kind = "mirror"
+	KindLight      Kind = "light" // of a room
 	KindPerson     Kind = "person"
 )
 

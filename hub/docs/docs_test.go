@@ -73,6 +73,10 @@ func samples() map[docs.Kind]any {
 			Title: "Stairs", Enabled: true, Winner: mirror.First,
 			Members: []mirror.Member{{Device: "device-1", Property: "brightness"}, {Device: "device-2", Property: "power"}},
 		},
+		docs.KindLight: &light.RoomLight{
+			Title: "Hall", Rooms: []string{"room-1"}, Lamps: []string{"device-1"}, Circuits: map[string]light.Circuit{"device-1": {JoinsAbove: 30, OwnTone: true}},
+			Scenes: []light.RoomScene{{Scene: "scene-1", Skip: true}},
+		},
 		docs.KindDashboard: &board.Dashboard{Grid: board.Columns,
 			Title:    "Hall",
 			Controls: []board.Control{{ID: "a", Kind: board.Lamp, Aim: board.Aim{Device: "device-1", Property: "brightness"}, Place: board.Place{Width: 1, Height: 1}}},
@@ -167,7 +171,7 @@ func TestNearAreThoseThatReferAndThoseReferredTo(t *testing.T) {
 		{
 			Kind: docs.KindRule,
 			ID:   "rule-1",
-		}, {Kind: docs.KindSchedule, ID: "schedule-1"}, {Kind: docs.KindSequence, ID: "sequence-1"}, {Kind: docs.KindDevice, ID: "device-1"},
+		}, {Kind: docs.KindSchedule, ID: "schedule-1"}, {Kind: docs.KindSequence, ID: "sequence-1"}, {Kind: docs.KindLight, ID: "light-1"}, {Kind: docs.KindDevice, ID: "device-1"},
 	}, set.Near(docs.KindScene, "scene-1"))
 }
 

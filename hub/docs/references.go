@@ -109,6 +109,16 @@ func linkRefers(doc *link.Link) []string {
 	return all.sorted()
 }
 
+func lightRefers(doc *light.RoomLight) []string {
+	all := ids{}
+	all.add(doc.Rooms...)
+	all.add(doc.Lamps...)
+	for _, s := range doc.Scenes {
+		all.add(s.Scene)
+	}
+	return all.sorted()
+}
+
 func mirrorRefers(doc *mirror.Mirror) []string {
 	all := ids{}
 	for _, m := range doc.Members {

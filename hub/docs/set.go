@@ -53,6 +53,7 @@ type Set struct {
 	Sequences   Shelf[light.Sequence]
 	Links       Shelf[link.Link]
 	Mirrors     Shelf[mirror.Mirror]
+	Lights      Shelf[light.RoomLight]
 	People      Shelf[home.Person]
 	references  references
 }
@@ -63,7 +64,7 @@ func NewSet() Set {
 		Homes: Shelf[home.Home]{}, Rooms: Shelf[home.Room]{}, Connections: Shelf[Connection]{}, Profiles: Shelf[Profile]{}, Things: Shelf[Thing]{},
 		Devices: Shelf[home.Device]{}, Scenes: Shelf[light.Scene]{}, Rules: Shelf[rule.Rule]{}, Schedules: Shelf[rule.Schedule]{},
 		Dashboards: Shelf[board.Dashboard]{}, Groups: Shelf[home.Group]{}, Variables: Shelf[home.Variable]{}, ModeLists: Shelf[home.Modes]{},
-		Calendars: Shelf[home.Calendar]{}, Sequences: Shelf[light.Sequence]{}, Links: Shelf[link.Link]{}, Mirrors: Shelf[mirror.Mirror]{},
+		Calendars: Shelf[home.Calendar]{}, Sequences: Shelf[light.Sequence]{}, Links: Shelf[link.Link]{}, Mirrors: Shelf[mirror.Mirror]{}, Lights: Shelf[light.RoomLight]{},
 		People: Shelf[home.Person]{}, references: newReferences(),
 	}
 }

@@ -181,6 +181,16 @@ var table = []Traits{
 		engine: engine.KindMirror,
 		define: func(in *engine.Input, doc *mirror.Mirror) { in.Mirror = doc },
 	},
+	&traits[light.RoomLight]{
+		kind:   KindLight,
+		shelf:  func(s *Set) Shelf[light.RoomLight] { return s.Lights },
+		check:  (*light.RoomLight).WellFormed,
+		title:  func(doc *light.RoomLight) string { return doc.Title },
+		refers: lightRefers,
+		tell:   tell.Light,
+		engine: engine.KindRoomLight,
+		define: func(in *engine.Input, doc *light.RoomLight) { in.RoomLight = doc },
+	},
 	&traits[home.Variable]{
 		kind:   KindVariable,
 		shelf:  func(s *Set) Shelf[home.Variable] { return s.Variables },

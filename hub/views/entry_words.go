@@ -7,7 +7,9 @@ import (
 
 	"amvek/core/cause"
 	"amvek/core/home"
+	"amvek/core/light"
 	"amvek/core/rule"
+	"amvek/core/tell"
 	"amvek/hub/docs"
 )
 
@@ -49,6 +51,12 @@ var entryWords = map[cause.Kind]struct {
 		return fmt.Sprintf("%s: a hold on %s was let go by hand", s.device, s.property)
 	}},
 	cause.SceneStarted: {toneHand, func(s saying) string { return fmt.Sprintf("Scene %s started %s", s.r.Title(s.Scene), s.hand) }},
+	cause.LitByHand: {toneHand, func(s saying) string {
+		return fmt.Sprintf("%s: %s, %s", s.r.Title(s.Link), tell.LightDone(light.Verb(s.Note), s.Value), s.hand)
+	}},
+	cause.Lit: {toneAutomation, func(s saying) string {
+		return fmt.Sprintf("%s: %s", s.r.Title(s.Link), tell.LightDone(light.Verb(s.Note), s.Value))
+	}},
 	cause.PlayedByHand: {toneHand, func(s saying) string { return fmt.Sprintf("Sequence %s started %s", s.r.Title(s.Scene), s.hand) }},
 	cause.HaltedByHand: {toneHand, func(s saying) string { return fmt.Sprintf("Sequence %s stopped %s", s.r.Title(s.Scene), s.hand) }},
 	cause.Played:       {toneAutomation, func(s saying) string { return fmt.Sprintf("Sequence %s began", s.r.Title(s.Scene)) }},

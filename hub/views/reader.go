@@ -46,6 +46,7 @@ type Engine interface {
 	SequenceView(id string) (state.SequenceState, bool)
 	LinkView(id string) (engine.LinkView, bool)
 	MirrorView(id string) (engine.MirrorView, bool)
+	RoomLightView(id string) (engine.RoomLightView, bool)
 	Next(at almanac.Daily, dates int) []time.Time
 	Moment() time.Time
 }

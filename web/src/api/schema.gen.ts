@@ -1203,6 +1203,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lights of all rooms, each as one thing */
+        get: operations["lights"];
+        put?: never;
+        /** Make a new light */
+        post: operations["create-light"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lights/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a light */
+        put: operations["save-light"];
+        post?: never;
+        /** Remove a light */
+        delete: operations["remove-light"];
+        options?: never;
+        head?: never;
+        /** Edit a light that others may change meanwhile */
+        patch: operations["edit-light"];
+        trace?: never;
+    };
+    "/api/lights/{id}/do": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do something with the light of a room */
+        post: operations["light-room"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lights/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed light back */
+        post: operations["restore-light"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lines": {
         parameters: {
             query?: never;
@@ -3584,6 +3655,15 @@ export interface components {
             title: string;
             value: string;
         };
+        Circuit: {
+            /**
+             * Format: double
+             * @description From which level on a lamp joins that can only be switched, in percent; 50 where it is absent.
+             */
+            joinsAbove?: number;
+            /** @description It keeps its own color and white. */
+            ownTone?: boolean;
+        };
         Client: {
             name: string;
             /** @description The ids of the rooms whose devices it reaches; none is all of the home. */
@@ -4302,6 +4382,17 @@ export interface components {
             /** @description What it is to be. */
             to: components["schemas"]["Room"];
         };
+        EditRoomLight: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["RoomLight"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["RoomLight"];
+        };
         EditRule: {
             /** @description What it was when the editing began. */
             from: components["schemas"]["Rule"];
@@ -4379,7 +4470,7 @@ export interface components {
             /** Format: int64 */
             id: number;
             kind: string;
-            /** @description A link or a mirror. */
+            /** @description A link, a mirror, or the light of a room. */
             link?: string;
             /** Format: double */
             milliseconds?: number;
@@ -4944,6 +5035,13 @@ export interface components {
             /** Format: int64 */
             revision: number;
         };
+        JoinedRoomLight: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["RoomLight"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
         JoinedRule: {
             /** @description The edit together with what others changed meanwhile. */
             document: components["schemas"]["Rule"];
@@ -5055,6 +5153,35 @@ export interface components {
              */
             within?: number;
         };
+        LampView: {
+            device: string;
+            /**
+             * @description What it can.
+             * @enum {string}
+             */
+            does: "switches" | "dims" | "white" | "color";
+            /**
+             * Format: double
+             * @description From which level of the room on it joins, in percent; of one that only switches.
+             */
+            joins?: number;
+            /**
+             * Format: double
+             * @description The temperature of its white; absent where it has none, or shows a color.
+             */
+            kelvin?: number;
+            /**
+             * Format: double
+             * @description In percent; 100 for a lamp that only switches and is on.
+             */
+            level: number;
+            on: boolean;
+            /** @description It keeps its own color and white. */
+            ownTone?: boolean;
+            /** @description By which it is dimmed, or switched. */
+            property: string;
+            swatch?: string;
+        };
         LastingState: {
             /** Format: int64 */
             cause?: number;
@@ -5099,6 +5226,54 @@ export interface components {
             phase: "toShut" | "opening" | "shutting" | "finished" | "broken";
             problem?: string;
             travel: components["schemas"]["Travel"];
+        };
+        "Light-roomRequest": {
+            /** @description What goes with it: percent, kelvin, steps of white, or a color. */
+            value?: components["schemas"]["Value"];
+            /** @enum {string} */
+            verb: "off" | "full" | "level" | "levelBy" | "white" | "whiteBy" | "color" | "next" | "nextOff" | "previous";
+        };
+        LightView: {
+            /** @description How a lamp takes part, by device; one that is not named does as is usual. */
+            circuits?: {
+                [key: string]: components["schemas"]["Circuit"];
+            };
+            /** @description Ids of the devices by which what is now is not that scene. */
+            differs: string[];
+            id: string;
+            /** @description Ids of devices that it has besides. */
+            lamps?: string[];
+            /**
+             * Format: double
+             * @description How bright it is: the level of its brightest lamp, in percent.
+             */
+            level: number;
+            members: components["schemas"]["LampView"][];
+            note?: string;
+            /**
+             * Format: int64
+             * @description How many of its lamps are on.
+             */
+            on: number;
+            /** Format: int64 */
+            revision: number;
+            /** @description Ids of the rooms whose lamps it has. */
+            rooms: string[];
+            /** @description Id of the one of its scenes that is in effect, or was and was changed since. */
+            scene?: string;
+            /** @description Its scenes, in their order. */
+            scenes: components["schemas"]["RoomScene"][];
+            /**
+             * Format: date-time
+             * @description When that was applied.
+             */
+            since?: string;
+            /** @description The color of its brightest lamp as #rrggbb; absent where all are off. */
+            swatch?: string;
+            title: string;
+            usedBy: components["schemas"]["Use"][];
+            /** @description Ids of devices of its rooms that it leaves out. */
+            without?: string[];
         };
         Line: {
             accepted?: string;
@@ -5921,9 +6096,31 @@ export interface components {
             order: number;
             title: string;
         };
+        RoomLight: {
+            /** @description How a lamp takes part, by device; one that is not named does as is usual. */
+            circuits?: {
+                [key: string]: components["schemas"]["Circuit"];
+            };
+            /** @description Ids of devices that it has besides. */
+            lamps?: string[];
+            note?: string;
+            /** @description Ids of the rooms whose lamps it has. */
+            rooms: string[];
+            /** @description Its scenes, in their order. */
+            scenes: components["schemas"]["RoomScene"][];
+            title: string;
+            /** @description Ids of devices of its rooms that it leaves out. */
+            without?: string[];
+        };
         RoomPlace: {
             floor?: string;
             id: string;
+        };
+        RoomScene: {
+            /** @description Id of the scene. */
+            scene: string;
+            /** @description What steps through the scenes leaves it out. */
+            skip?: boolean;
         };
         RoomView: {
             /** @description Name of the floor it is on. */
@@ -6436,6 +6633,9 @@ export interface components {
             home: {
                 [key: string]: components["schemas"]["HouseView"];
             };
+            light: {
+                [key: string]: components["schemas"]["LightView"];
+            };
             link: {
                 [key: string]: components["schemas"]["LinkView"];
             };
@@ -6686,7 +6886,9 @@ export interface components {
             /** @description Id of the variable that the answer goes into. */
             into?: string;
             /** @enum {string} */
-            kind: "set" | "hold" | "wait" | "until" | "if" | "repeat" | "each" | "together" | "oneOf" | "remember" | "putBack" | "action" | "scene" | "run" | "stop" | "notify" | "say" | "web" | "publish" | "program" | "ramp" | "stepThrough" | "pause" | "resume" | "script" | "question" | "show" | "play" | "sequence";
+            kind: "set" | "hold" | "wait" | "until" | "if" | "repeat" | "each" | "together" | "oneOf" | "remember" | "putBack" | "action" | "scene" | "run" | "stop" | "notify" | "say" | "web" | "publish" | "program" | "ramp" | "stepThrough" | "light" | "pause" | "resume" | "script" | "question" | "show" | "play" | "sequence";
+            /** @description Id of the light of a room. */
+            light?: string;
             /**
              * Format: double
              * @description How long it may take; 10 s where it is absent.
@@ -6747,6 +6949,11 @@ export interface components {
             value?: components["schemas"]["Value"];
             /** @description What a step through goes through, one every gapSeconds. */
             values?: components["schemas"]["Value"][];
+            /**
+             * @description What is done with the light of a room.
+             * @enum {string}
+             */
+            verb?: "" | "off" | "full" | "level" | "levelBy" | "white" | "whiteBy" | "color" | "next" | "nextOff" | "previous";
         };
         Stretch: {
             /** Format: date-time */
@@ -10193,6 +10400,232 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["EntryView"][];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    lights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LightView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomLight"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-light": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomLight"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditRoomLight"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedRoomLight"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "light-room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Light-roomRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

@@ -1,0 +1,28 @@
+package server
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"amvek/core/engine"
+	"amvek/core/light"
+	"amvek/core/thing"
+	"amvek/hub/docs"
+	"amvek/hub/views"
+)
+
+func (s *Server) registerLights(api huma.API) {
+	lists[views.LightView](s, api, docs.KindLight, "lights", "/lights", "The lights of all rooms, each as one thing")
+	documents[light.RoomLight](s, api, docs.KindLight, "/lights", "light")
+	operation(s, api, "light-room", http.MethodPost, "/lights/{id}/do", "Do something with the light of a room", func(ctx context.Context, in *struct {
+		IDPath
+		Body struct {
+			Verb  light.Verb  `json:"verb" enum:"off,full,level,levelBy,white,whiteBy,color,next,nextOff,previous"`
+			Value thing.Value `json:"value,omitzero" doc:"What goes with it: percent, kelvin, steps of white, or a color."`
+		}
+	}) (*none, error) {
+		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputLight, ID: in.ID, Verb: string(in.Body.Verb), Value: in.Body.Value, Doer: by(ctx)})
+	})
+}
