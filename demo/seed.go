@@ -274,7 +274,7 @@ func (s *seeder) makeDefinitions() error {
 		},
 	}
 	maps.Copy(rules, s.longerRules())
-	if err := errors.Join(s.dial(), s.plate(supper, cooking, allOff)); err != nil {
+	if err := errors.Join(s.lights(), s.dial(), s.plate(supper, cooking, allOff)); err != nil {
 		return err
 	}
 	for id, doc := range rules {

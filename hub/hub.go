@@ -329,6 +329,8 @@ func (h *Hub) actOn(outputs []engine.Output) {
 			h.touch(docs.KindSequence, out.Name)
 		case engine.OutputLink:
 			h.touch(docs.KindLink, out.Name)
+		case engine.OutputScene:
+			h.touch(docs.KindScene, out.Name)
 		case engine.OutputRoomLight:
 			h.touch(docs.KindLight, out.Name)
 		case engine.OutputMirror:

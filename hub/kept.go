@@ -32,6 +32,9 @@ func (h *Hub) keeps(in *engine.Input) string {
 			}
 		}
 	case engine.InputScene:
+		if in.Verb == engine.VerbLift {
+			return "" // what lies below was set before
+		}
 		return h.keepsScene(in.Scene, in.Doer)
 	case engine.InputLight:
 		return h.keepsLight(in)

@@ -197,7 +197,7 @@ var needs = needsOf(map[gate.Permission][]string{
 	},
 	gate.See: {"picture: picture", "uploaded: upload"},
 	gate.Use: {
-		"write-property: property", "keep-property: property", "let-go: property", "invoke-action: action", "apply-scene: scene",
+		"write-property: property", "keep-property: property", "let-go: property", "invoke-action: action", "apply-scene: scene", "lift-scene: scene",
 		"run-rule: rule", "start-sequence: sequence", "stop-sequence: sequence", "light-room: light", "acknowledge: notice", "answer-question: notice",
 	},
 	gate.Read: {

@@ -57,6 +57,7 @@ type Aim struct {
 	Camera    string `json:"camera,omitempty" doc:"The picture of the device that is shown."`
 	Scene     string `json:"scene,omitempty"`
 	Sequence  string `json:"sequence,omitempty"`
+	Light     string `json:"light,omitempty" doc:"Id of the light of a room."`
 	Rule      string `json:"rule,omitempty"`
 	Dashboard string `json:"dashboard,omitempty"`
 }
@@ -64,7 +65,7 @@ type Aim struct {
 // Control is an instrument on a dashboard.
 type Control struct {
 	ID   string `json:"id" minLength:"1" maxLength:"60"`
-	Kind Kind   `json:"kind" enum:"lamp,color,scene,sequence,switch,level,warmth,shutter,lock,action,player,cover,opening,value,chart,list,camera,rule,modes,somebody,next,messages,care,clock,label,picture,link"`
+	Kind Kind   `json:"kind" enum:"lamp,color,room,scene,sequence,switch,level,warmth,shutter,lock,action,player,cover,opening,value,chart,list,camera,rule,modes,somebody,next,messages,care,clock,label,picture,link"`
 	Aim
 	// Values are the properties of a chart or a list.
 	Values []thing.Ref `json:"values,omitempty" maxItems:"24" doc:"The properties of a chart or a list."`
@@ -290,7 +291,7 @@ func (c *Control) Mentions(each func(*Aim)) {
 // IDs returns the ids of all that a control is about, or that touches of it do something to.
 func (c *Control) IDs() []string {
 	var ids []string
-	c.Mentions(func(of *Aim) { ids = append(ids, of.Device, of.Scene, of.Sequence, of.Rule, of.Dashboard) })
+	c.Mentions(func(of *Aim) { ids = append(ids, of.Device, of.Scene, of.Sequence, of.Light, of.Rule, of.Dashboard) })
 	for _, v := range c.Values {
 		ids = append(ids, v.Device)
 	}

@@ -15,33 +15,34 @@ type Kind string
 
 // The kinds of control.
 const (
-	Lamp     Kind = "lamp"
-	Level    Kind = "level"
-	Color    Kind = "color"
-	Switch   Kind = "switch"
-	Shutter  Kind = "shutter"
-	Warmth   Kind = "warmth"
-	Lock     Kind = "lock"
-	Opening  Kind = "opening"
-	Reading  Kind = "value"
-	Chart    Kind = "chart"
-	List     Kind = "list"
-	Player   Kind = "player"
-	Cover    Kind = "cover"
-	Camera   Kind = "camera"
-	Action   Kind = "action"
-	Scene    Kind = "scene"
-	Sequence Kind = "sequence"
-	Rule     Kind = "rule"
-	Modes    Kind = "modes"
-	Somebody Kind = "somebody"
-	Next     Kind = "next"
-	Messages Kind = "messages"
-	Clock    Kind = "clock"
-	Label    Kind = "label"
-	Picture  Kind = "picture"
-	Link     Kind = "link"
-	Care     Kind = "care"
+	Lamp      Kind = "lamp"
+	Level     Kind = "level"
+	Color     Kind = "color"
+	Switch    Kind = "switch"
+	Shutter   Kind = "shutter"
+	Warmth    Kind = "warmth"
+	Lock      Kind = "lock"
+	Opening   Kind = "opening"
+	Reading   Kind = "value"
+	Chart     Kind = "chart"
+	List      Kind = "list"
+	Player    Kind = "player"
+	Cover     Kind = "cover"
+	Camera    Kind = "camera"
+	Action    Kind = "action"
+	Scene     Kind = "scene"
+	Sequence  Kind = "sequence"
+	RoomLight Kind = "room"
+	Rule      Kind = "rule"
+	Modes     Kind = "modes"
+	Somebody  Kind = "somebody"
+	Next      Kind = "next"
+	Messages  Kind = "messages"
+	Clock     Kind = "clock"
+	Label     Kind = "label"
+	Picture   Kind = "picture"
+	Link      Kind = "link"
+	Care      Kind = "care"
 )
 
 // Subject is what a kind of control is about.
@@ -55,6 +56,7 @@ const (
 	SomeValues Subject = "values"
 	AScene     Subject = "scene"
 	ASequence  Subject = "sequence"
+	ALight     Subject = "light" // of a room
 	ARule      Subject = "rule"
 	ADashboard Subject = "dashboard"
 	AnUpload   Subject = "upload"
@@ -130,12 +132,12 @@ func (o *ControlOption) Check(value any) error {
 
 // ControlKind is what a kind of control is.
 type ControlKind struct {
-	Kind  Kind   `json:"kind" enum:"lamp,color,scene,sequence,switch,level,warmth,shutter,lock,action,player,cover,opening,value,chart,list,camera,rule,modes,somebody,next,messages,care,clock,label,picture,link"`
+	Kind  Kind   `json:"kind" enum:"lamp,color,room,scene,sequence,switch,level,warmth,shutter,lock,action,player,cover,opening,value,chart,list,camera,rule,modes,somebody,next,messages,care,clock,label,picture,link"`
 	Title string `json:"title"`
 	// Group is under which heading it is offered.
 	Group   string  `json:"group"`
 	Help    string  `json:"help"`
-	Subject Subject `json:"subject" enum:"property,action,camera,values,scene,sequence,rule,dashboard,upload,home,nothing"`
+	Subject Subject `json:"subject" enum:"property,action,camera,values,light,scene,sequence,rule,dashboard,upload,home,nothing"`
 	// FittingProperty is which properties it can be about, where it is about one or some.
 	Property *FittingProperty `json:"property,omitempty"`
 	// Operates says that it sets what it is about, and does not only show it.
@@ -190,6 +192,8 @@ func (s *ControlKind) chosen(c *Control) bool {
 		return c.Scene != ""
 	case ASequence:
 		return c.Sequence != ""
+	case ALight:
+		return c.Light != ""
 	case ARule:
 		return c.Rule != ""
 	case ADashboard:

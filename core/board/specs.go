@@ -17,6 +17,12 @@ var specs = []ControlKind{
 		Width: 8, Height: 4,
 	},
 	{
+		Kind: RoomLight, Title: "Light of a room", Group: "Light",
+		Help:    "Dims all lamps of a room together and puts them out. Its large face steps through its scenes, and makes it warmer and cooler.",
+		Subject: ALight, Operates: true,
+		Width: 8, Height: 4, Faces: allFaces,
+	},
+	{
 		Kind: Scene, Title: "Scene", Group: "Light",
 		Help:    "Applies a scene. It shows the colors that the scene makes, and whether it is in effect.",
 		Subject: AScene, Operates: true,

@@ -53,6 +53,7 @@ const (
 	Stopped     Kind = "stopped"     // a rule was stopped: budget, error
 	CutShort    Kind = "cutShort"    // a run ended before its steps did: a device did not follow
 	Applied     Kind = "applied"     // a scene applied by automation
+	Lifted      Kind = "lifted"      // automation lifted a scene off again that lay on top
 	KeptBack    Kind = "keptBack"    // automation would have applied a scene that is not for this mode
 	Lit         Kind = "lit"         // automation did something with the light of a room, which stands for the link
 	Carried     Kind = "carried"     // a link carries on what a source says
@@ -66,6 +67,8 @@ const (
 	HoldExpired Kind = "holdExpired" // a hold with an end came to it
 	Became      Kind = "became"      // what the hub itself keeps was set
 	Notified    Kind = "notified"    // the household was told something
+	// LiftedByHand is that a person lifted a scene off again that lay on top.
+	LiftedByHand Kind = "liftedByHand"
 	// LitByHand is that a person did something with the light of a room, which stands for the link; Note is what.
 	LitByHand Kind = "litByHand"
 	// PlayedByHand to PlayedOut are of a sequence, whose id stands for the scene.
@@ -116,6 +119,7 @@ func (k Kind) External() bool {
 		PlayedByHand,
 		HaltedByHand,
 		LitByHand,
+		LiftedByHand,
 		SentByHand,
 		ClockSet:
 		return true

@@ -54,6 +54,7 @@ func (e *Engine) define(in *Input) {
 		e.defineDevice(in.ID, in.Thing)
 	case KindScene:
 		e.scenes[in.ID] = in.SceneDoc
+		e.relay(in.ID, in.SceneDoc)
 		e.refresh(in.ID)
 	case KindLink:
 		e.defineLink(in.ID, in.Link)
@@ -110,6 +111,7 @@ func (e *Engine) remove(in *Input) {
 			delete(e.watches, in.ID)
 		}
 	case KindScene:
+		e.relay(in.ID, nil)
 		delete(e.scenes, in.ID)
 	case KindRoom:
 		e.defineRoom(in.ID, nil)

@@ -62,6 +62,7 @@ type Engine struct {
 	flowing  []*linkState               // through which anything went since [Engine.Flowing]
 	mirrors  map[string]*mirrorState
 	lights   map[string]*roomLight
+	laid     map[string]*laidScene // by the ids of scenes
 	// reflecting are the members of mirrors that changed in this instant, and reflected those that mirrors have written in it.
 	reflecting, reflected []*slot
 	attended              *slot // at which somebody is now, who may switch on what is attended only
@@ -138,6 +139,7 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 		dials:       map[thing.Ref][]*ruleState{},
 		mirrors:     map[string]*mirrorState{},
 		lights:      map[string]*roomLight{},
+		laid:        map[string]*laidScene{},
 		scenes:      map[string]*light.Scene{},
 		groups:      map[string]*home.Group{},
 		rooms:       map[string]*home.Room{},
@@ -315,6 +317,7 @@ func (e *Engine) start(quiet bool) {
 	e.inputEntry()
 	e.loading = false
 	e.dropSequences()
+	e.relaid()
 	e.startLinks()
 	e.startMirrors()
 	for _, r := range e.ruleOrder {

@@ -145,6 +145,7 @@ const (
 	OutputSequence OutputKind = "sequence" // the state of the sequence Name changed
 	OutputLink     OutputKind = "link"     // how the link Name stands changed
 	OutputMirror   OutputKind = "mirror"   // how the mirror Name stands changed
+	OutputScene    OutputKind = "scene"    // the scene Name was laid on top of what is on, or lifted off again
 	// OutputRoomLight is that how the light of a room stands changed: Name.
 	OutputRoomLight OutputKind = "light"
 	OutputPast      OutputKind = "past" // ask what a property was at for the last Fade

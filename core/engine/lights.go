@@ -68,13 +68,13 @@ func (e *Engine) HasRoomLight(id string) bool { return e.lights[id] != nil }
 // sceneOf returns the scene of a light that is in effect, or was and has been changed since.
 func (e *Engine) sceneOf(l *roomLight) string {
 	listed := func(id string) bool {
-		return e.scenes[id] != nil && slices.ContainsFunc(l.doc.Scenes, func(s light.RoomScene) bool { return s.Scene == id })
+		return e.scenes[id] != nil && !e.scenes[id].Laid && slices.ContainsFunc(l.doc.Scenes, func(s light.RoomScene) bool { return s.Scene == id })
 	}
 	if listed(l.scene) && e.InEffect(e.scenes[l.scene]) {
 		return l.scene
 	}
 	for _, s := range l.doc.Scenes {
-		if scene := e.scenes[s.Scene]; scene != nil && e.InEffect(scene) {
+		if scene := e.scenes[s.Scene]; scene != nil && !scene.Laid && e.InEffect(scene) {
 			return s.Scene
 		}
 	}
@@ -253,6 +253,9 @@ func (e *Engine) doLight(l *roomLight, verb light.Verb, value thing.Value, byHan
 			return
 		}
 	}
+	if verb == light.Off {
+		e.liftFromLamps(l.members, w)
+	}
 	lamps := e.lampsOf(l)
 	targets := light.Do(lamps, verb, value)
 	e.applyTargets(targets, 0, byHand, by, w)
@@ -269,9 +272,9 @@ func (e *Engine) doLight(l *roomLight, verb light.Verb, value thing.Value, byHan
 	e.touchLight(l)
 }
 
-// stepScene returns which of the scenes of a light comes next, or whether it goes off instead.
+// stepScene returns which of the scenes of a light comes next, those that are laid on top left out, or whether it goes off instead.
 func (e *Engine) stepScene(l *roomLight, verb light.Verb) (id string, off bool) {
-	all := slices.DeleteFunc(l.doc.Stepped(), func(id string) bool { return e.scenes[id] == nil })
+	all := slices.DeleteFunc(l.doc.Stepped(), func(id string) bool { return e.scenes[id] == nil || e.scenes[id].Laid })
 	if len(all) == 0 {
 		return "", verb == light.NextOff && light.LevelOf(e.lampsOf(l)) > 0
 	}
@@ -293,7 +296,11 @@ func (e *Engine) applyScene(id string, byHand bool, w why) {
 	if !byHand {
 		w = e.follow(w, cause.Entry{Kind: cause.Applied, Scene: id})
 	}
-	e.applyTargets(now.Targets, now.Fade(), byHand, "scene:"+id, w)
+	if now.Laid {
+		e.layScene(id, now, w)
+		return
+	}
+	e.applyTargets(now.Targets, now.Fade(), byHand, sceneOwner+id, w)
 	for _, key := range sortedKeys(e.lights) {
 		l := e.lights[key]
 		if slices.ContainsFunc(l.doc.Scenes, func(s light.RoomScene) bool { return s.Scene == id }) {

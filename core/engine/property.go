@@ -2,6 +2,7 @@ package engine
 
 import (
 	"fmt"
+	"strings"
 	"time"
 
 	"amvek/core/cause"
@@ -157,11 +158,15 @@ func (e *Engine) setAnew(s *slot, v thing.Value) {
 func (e *Engine) handWrite(s *slot, v thing.Value, by string, w why) {
 	e.setAnew(s, v)
 	id := e.resolve(w)
-	if s.state.Stack.Write(hold.Base{Value: v, Since: e.now, ByHand: true, By: by, Cause: id}) > 0 {
+	write, suspend := (*hold.Stack).Write, (*hold.Stack).Suspend
+	if strings.HasPrefix(by, sceneOwner) { // which a hand has chosen: what is laid on top of scenes stays there
+		write, suspend = (*hold.Stack).WriteBelow, (*hold.Stack).SuspendBelow
+	}
+	if write(&s.state.Stack, hold.Base{Value: v, Since: e.now, ByHand: true, By: by, Cause: id}) > 0 {
 		e.follow(w, cause.Entry{Kind: cause.HandLeads, Device: s.ref.Device, Name: s.ref.Name, Value: v})
 	}
 	e.others(s, func(other *slot) {
-		if other.state.Stack.Suspend() > 0 {
+		if suspend(&other.state.Stack) > 0 {
 			e.follow(w, cause.Entry{Kind: cause.HandLeads, Device: other.ref.Device, Name: other.ref.Name, Value: v})
 			e.touch(other)
 		}

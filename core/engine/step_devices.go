@@ -43,7 +43,11 @@ func init() {
 		if scene == nil || e.keptBack(scene, id, w) {
 			return
 		}
-		if off {
+		switch {
+		case off && scene.Laid:
+			e.lift(id, w)
+			return
+		case off:
 			now := e.sceneNow(scene)
 			e.applyTargets(dark(e, now.Targets), now.Fade(), false, "scene:"+id, e.follow(w, cause.Entry{Kind: cause.Applied, Scene: id, Note: cause.ScenesLightsOff}))
 			return
@@ -67,7 +71,7 @@ func (e *Engine) nextScene(step *rule.Step) (id string, off bool) {
 	for i := len(all) - 1; i >= 0; i-- {
 		scene := e.scenes[all[i]]
 		switch {
-		case scene == nil || !e.InEffect(scene):
+		case scene == nil || !e.sceneThere(all[i], scene):
 		case i < len(all)-1:
 			return all[i+1], false
 		case step.OrOff:
@@ -75,6 +79,14 @@ func (e *Engine) nextScene(step *rule.Step) (id string, off bool) {
 		}
 	}
 	return all[0], false
+}
+
+// sceneThere reports whether a scene is in effect; one that is laid on top, whether it lies there.
+func (e *Engine) sceneThere(id string, scene *light.Scene) bool {
+	if scene.Laid {
+		return e.laid[id] != nil
+	}
+	return e.InEffect(scene)
 }
 
 // dark returns targets at which the lights of others are off.

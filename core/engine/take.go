@@ -97,6 +97,12 @@ func (e *Engine) sceneByHand(in *Input) {
 	}
 	origin := e.origin()
 	origin.Kind, origin.Scene = cause.SceneStarted, in.Scene
+	if in.Verb == VerbLift {
+		origin.Kind = cause.LiftedByHand
+		e.inputEntry()
+		e.liftScene(in.Scene, e.sceneNow(e.scenes[in.Scene]).Fade(), why{})
+		return
+	}
 	e.inputEntry()
 	e.applyScene(in.Scene, true, why{})
 }

@@ -233,6 +233,9 @@ func (r *Reach) about(of *board.Aim, operates bool, device func(id string) *home
 	if of.Sequence != "" {
 		r.both(Thing{Kind: "sequence", ID: of.Sequence})
 	}
+	if of.Light != "" {
+		r.both(Thing{Kind: "light", ID: of.Light})
+	}
 	if of.Rule != "" {
 		r.both(Thing{Kind: "rule", ID: of.Rule})
 	}

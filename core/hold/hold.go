@@ -34,6 +34,7 @@ type Hold struct {
 	Cause      cause.ID    `json:"cause"`
 	Firm       bool        `json:"firm,omitempty" doc:"A hand's write waits below it."`
 	Unattended bool        `json:"unattended,omitempty" doc:"May switch on what is attended only."`
+	Laid       bool        `json:"laid,omitempty" doc:"A scene that is laid on top: another scene's write, be it a hand's, waits below it."`
 	Suspended  bool        `json:"suspended,omitempty" doc:"Waits below a hand's write until its owner ends."`
 }
 
@@ -85,13 +86,28 @@ func (s *Stack) Write(base Base) (suspended int) {
 	return s.Suspend()
 }
 
+// WriteBelow is [Stack.Write] for a scene that a hand has chosen: what is laid on top stays there, and the scene waits below it.
+func (s *Stack) WriteBelow(base Base) (suspended int) {
+	s.Base = base
+	return s.SuspendBelow()
+}
+
 // Suspend ends what hands keep, and suspends the holds of rules and overlays that are not firm until their owners end; it
 // returns how many it suspended.
 func (s *Stack) Suspend() (suspended int) {
+	return s.suspend(func(*Hold) bool { return false })
+}
+
+// SuspendBelow is [Stack.Suspend], but what is laid on top stays in effect.
+func (s *Stack) SuspendBelow() (suspended int) {
+	return s.suspend(func(h *Hold) bool { return h.Laid })
+}
+
+func (s *Stack) suspend(but func(h *Hold) bool) (suspended int) {
 	s.Holds = slices.DeleteFunc(s.Holds, func(h Hold) bool { return h.Level == Hand && !h.firm() })
 	for i := range s.Holds {
 		h := &s.Holds[i]
-		if !h.firm() && !h.Suspended {
+		if !h.firm() && !h.Suspended && !but(h) {
 			h.Suspended = true
 			suspended++
 		}

@@ -31,6 +31,8 @@ type Scene struct {
 	// FadeExpression gives the fade in seconds; where it is not known, FadeSeconds counts.
 	FadeExpression string   `json:"fadeExpression,omitempty" maxLength:"2000" doc:"A formula that gives the fade in seconds; where it is not known, fadeSeconds counts."`
 	Targets        []Target `json:"targets"`
+	// Laid says that it is laid on top of what is on, and lifted off again, instead of replacing it.
+	Laid bool `json:"laid,omitempty" doc:"It is laid on top of what is on, and lifted off again, instead of replacing it."`
 	// Modes are those of the house in which rules and schedules apply it; in others only a hand does.
 	Modes []string `json:"modes,omitempty" maxItems:"40" doc:"Ids of the modes in which automation applies it; absent for all."`
 }

@@ -193,6 +193,9 @@ func Scene(s *light.Scene, names Names) []Line {
 	case s.FadeSeconds > 0:
 		t.field("fadeSeconds", "Fade", duration(s.FadeSeconds))
 	}
+	if s.Laid {
+		t.say("laid", 0, "Laid on top of what is on, and lifted off again")
+	}
 	if len(s.Modes) > 0 {
 		t.field("modes", "Applied by itself only in", t.modes(s.Modes))
 	}
@@ -263,7 +266,7 @@ func (t *teller) control(c *board.Control) string {
 	case !known:
 		return string(c.Kind)
 	}
-	for _, id := range []string{c.Scene, c.Sequence, c.Rule, c.Dashboard} {
+	for _, id := range []string{c.Scene, c.Sequence, c.Light, c.Rule, c.Dashboard} {
 		if id != "" {
 			return t.title(id)
 		}

@@ -166,7 +166,7 @@ test('a link from nothing, what is wrong with it said where it is, a ring, and a
   await expect(page.locator('.versions li').first()).toContainText('as it is now')
   await page.getByRole('button', { name: 'Delete' }).click()
   await expect(page.getByRole('heading', { name: 'Links' })).toBeVisible()
-  expect(await mine()).toBeUndefined()
+  await expect.poll(mine).toBeUndefined()
   await page.getByRole('button', { name: 'Undo' }).last().click()
   await expect.poll(async () => (await mine())?.problems.length).toBe(0)
 

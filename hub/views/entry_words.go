@@ -51,6 +51,8 @@ var entryWords = map[cause.Kind]struct {
 		return fmt.Sprintf("%s: a hold on %s was let go by hand", s.device, s.property)
 	}},
 	cause.SceneStarted: {toneHand, func(s saying) string { return fmt.Sprintf("Scene %s started %s", s.r.Title(s.Scene), s.hand) }},
+	cause.LiftedByHand: {toneHand, func(s saying) string { return fmt.Sprintf("Scene %s lifted %s", s.r.Title(s.Scene), s.hand) }},
+	cause.Lifted:       {toneAutomation, func(s saying) string { return fmt.Sprintf("Scene %s lifted", s.r.Title(s.Scene)) }},
 	cause.LitByHand: {toneHand, func(s saying) string {
 		return fmt.Sprintf("%s: %s, %s", s.r.Title(s.Link), tell.LightDone(light.Verb(s.Note), s.Value), s.hand)
 	}},

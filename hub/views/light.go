@@ -1,6 +1,7 @@
 package views
 
 import (
+	"math"
 	"time"
 
 	"amvek/core/light"
@@ -46,7 +47,7 @@ func (r *Reader) Light(id string) LightView {
 	kept := r.Definitions.Lights[id]
 	stands, _ := r.Engine.RoomLightView(id)
 	v := LightView{
-		ID: id, Revision: kept.Revision, RoomLight: *kept.Doc, Level: stands.Level, On: stands.On, Members: []LampView{},
+		ID: id, Revision: kept.Revision, RoomLight: *kept.Doc, Level: tenths(stands.Level), On: stands.On, Members: []LampView{},
 		Scene: stands.Scene, Since: stands.Since, Differs: stands.Differs, UsedBy: r.Definitions.UsedBy(id),
 	}
 	if v.Differs == nil {
@@ -77,7 +78,7 @@ func (r *Reader) lamp(device string, circuit light.Circuit) LampView {
 	}
 	state, _ := r.Engine.PropertyState(thing.Ref{Device: device, Name: lamp.Property})
 	one := light.Lamp{Device: device, Light: p, At: state.Reported}
-	lamp.Level, lamp.On = one.Level(), one.Level() > 0
+	lamp.Level, lamp.On = tenths(one.Level()), one.Level() > 0
 	if p.Type == thing.TypeNumber {
 		lamp.Does = "dims"
 	} else {
@@ -109,6 +110,9 @@ func (r *Reader) lamp(device string, circuit light.Circuit) LampView {
 	}
 	return lamp
 }
+
+// tenths is a level as it is shown.
+func tenths(level float64) float64 { return math.Round(level*10) / 10 }
 
 // plainWhite is what is shown of a lamp that says nothing of its white, in kelvin.
 const plainWhite = 2700

@@ -41,6 +41,8 @@ type Engine interface {
 	Counts(ref thing.Ref) bool
 	Aside(ref thing.Ref) bool
 	InEffect(scene *light.Scene) bool
+	// SceneLaid returns since when a scene lies on top of what is on; it is false where it does not.
+	SceneLaid(id string) (since time.Time, laid bool)
 	RuleView(id string) (engine.RuleView, bool)
 	ScheduleView(id string) (state.ScheduleState, []rule.Problem, bool)
 	SequenceView(id string) (state.SequenceState, bool)

@@ -13,7 +13,7 @@ type SceneView struct {
 	ID       string `json:"id"`
 	Revision int    `json:"revision"`
 	light.Scene
-	InEffect bool       `json:"inEffect" doc:"Whether every value of it is what is in effect now."`
+	InEffect bool       `json:"inEffect" doc:"Whether every value of it is what is in effect now; of one that is laid on top, whether it lies there."`
 	UsedBy   []docs.Use `json:"usedBy"`
 	// Lights are what it makes of lamps.
 	Lights []SceneLight `json:"lights" doc:"What it makes of lamps."`
@@ -30,7 +30,11 @@ type SceneLight struct {
 // Scene returns a scene that there is.
 func (r *Reader) Scene(id string) SceneView {
 	s := r.Definitions.Scenes[id]
-	return SceneView{ID: id, Revision: s.Revision, Scene: *s.Doc, InEffect: r.Engine.InEffect(s.Doc), UsedBy: r.Definitions.UsedBy(id), Lights: r.sceneLights(s.Doc)}
+	in := r.Engine.InEffect(s.Doc)
+	if s.Doc.Laid {
+		_, in = r.Engine.SceneLaid(id)
+	}
+	return SceneView{ID: id, Revision: s.Revision, Scene: *s.Doc, InEffect: in, UsedBy: r.Definitions.UsedBy(id), Lights: r.sceneLights(s.Doc)}
 }
 
 // sceneLights are the lamps of a scene, in its order.

@@ -3856,9 +3856,11 @@ export interface components {
                 [key: string]: components["schemas"]["Value"];
             };
             /** @enum {string} */
-            kind: "lamp" | "color" | "scene" | "sequence" | "switch" | "level" | "warmth" | "shutter" | "lock" | "action" | "player" | "cover" | "opening" | "value" | "chart" | "list" | "camera" | "rule" | "modes" | "somebody" | "next" | "messages" | "care" | "clock" | "label" | "picture" | "link";
+            kind: "lamp" | "color" | "room" | "scene" | "sequence" | "switch" | "level" | "warmth" | "shutter" | "lock" | "action" | "player" | "cover" | "opening" | "value" | "chart" | "list" | "camera" | "rule" | "modes" | "somebody" | "next" | "messages" | "care" | "clock" | "label" | "picture" | "link";
             /** @description Shown instead of the name of what it is about. */
             label?: string;
+            /** @description Id of the light of a room. */
+            light?: string;
             /** @description The options that its kind has, as their schema says. */
             options?: {
                 [key: string]: unknown;
@@ -3888,12 +3890,12 @@ export interface components {
             height: number;
             help: string;
             /** @enum {string} */
-            kind: "lamp" | "color" | "scene" | "sequence" | "switch" | "level" | "warmth" | "shutter" | "lock" | "action" | "player" | "cover" | "opening" | "value" | "chart" | "list" | "camera" | "rule" | "modes" | "somebody" | "next" | "messages" | "care" | "clock" | "label" | "picture" | "link";
+            kind: "lamp" | "color" | "room" | "scene" | "sequence" | "switch" | "level" | "warmth" | "shutter" | "lock" | "action" | "player" | "cover" | "opening" | "value" | "chart" | "list" | "camera" | "rule" | "modes" | "somebody" | "next" | "messages" | "care" | "clock" | "label" | "picture" | "link";
             operates?: boolean;
             options?: components["schemas"]["ControlOption"][];
             property?: components["schemas"]["FittingProperty"];
             /** @enum {string} */
-            subject: "property" | "action" | "camera" | "values" | "scene" | "sequence" | "rule" | "dashboard" | "upload" | "home" | "nothing";
+            subject: "property" | "action" | "camera" | "values" | "light" | "scene" | "sequence" | "rule" | "dashboard" | "upload" | "home" | "nothing";
             title: string;
             /** Format: int64 */
             width: number;
@@ -7058,6 +7060,8 @@ export interface components {
             inputs?: {
                 [key: string]: components["schemas"]["Value"];
             };
+            /** @description Id of the light of a room. */
+            light?: string;
             property?: string;
             rule?: string;
             scene?: string;

@@ -1,5 +1,5 @@
 import { api, ask } from '@/api/client'
-import type { Step, Value } from '@/api/types'
+import type { LightVerb, Step, Value } from '@/api/types'
 import { useHome } from '@/stores/home'
 
 /** What a person can do to the home from this browser, whose pass tells the hub who it is. Each returns once taken. */
@@ -34,6 +34,8 @@ export const act = {
       }),
     ),
   applyScene: (id: string) => ask(api.POST('/api/scenes/{id}/apply', { params: { path: { id } } })),
+  light: (id: string, verb: Exclude<LightVerb, ''>, value?: Value) =>
+    ask(api.POST('/api/lights/{id}/do', { params: { path: { id } }, body: { verb, value } })),
   startSequence: (id: string) => ask(api.POST('/api/sequences/{id}/start', { params: { path: { id } } })),
   stopSequence: (id: string) => ask(api.POST('/api/sequences/{id}/stop', { params: { path: { id } } })),
   tryStep: (step: Step) => ask(api.POST('/api/steps/try', { body: step })),

@@ -4,6 +4,7 @@ import type {
   DeviceDocument,
   GroupDocument,
   HomeDocument,
+  LightDocument,
   LinkDocument,
   MirrorDocument,
   ModesDocument,
@@ -23,6 +24,7 @@ export interface Documents {
   device: DeviceDocument
   group: GroupDocument
   home: HomeDocument
+  light: LightDocument
   link: LinkDocument
   mirror: MirrorDocument
   modes: ModesDocument
@@ -99,6 +101,7 @@ const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = 
     only: true,
   },
   mirror: { title: true, note: true, enabled: true, members: true, winner: true },
+  light: { title: true, note: true, rooms: true, lamps: true, without: true, circuits: true, scenes: true },
   sequence: { title: true, note: true, passages: true, ending: true },
   variable: {
     title: true,

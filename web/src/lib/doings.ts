@@ -1,5 +1,6 @@
-import type { Device, Property, Rule, Step } from '@/api/types'
+import type { Device, Light, Property, Rule, Step } from '@/api/types'
 import type { Choice } from './choice'
+import { lightDoings } from './lightVerbs'
 
 /** Short forms of what keys commonly do, as the steps of ordinary rules. */
 
@@ -114,6 +115,7 @@ export function doings(home: {
   devices: Device[]
   rules: Rule[]
   modes: { id: string; title: string }[]
+  lights: Light[]
   own: { device: string; mode: string }
   /** Whether it is done as a key is held that says when it is released. */
   held: boolean
@@ -199,6 +201,7 @@ export function doings(home: {
           },
         ]
       : []),
+    ...lightDoings(home.lights, STEP, 1),
     ...lamps.map((d) => ({ value: `toggle ${d.id}`, title: d.title, group: 'Switch on or off', steps: toggled(d) })),
     ...dimmable.map((d) => ({ value: `up ${d.id}`, title: d.title, group: `${STEP} % brighter`, steps: by(d, STEP) })),
     ...dimmable.map((d) => ({ value: `down ${d.id}`, title: d.title, group: `${STEP} % darker`, steps: by(d, -STEP) })),

@@ -97,6 +97,7 @@ describe('keys', () => {
     devices: [device('l', 'Lamp', 'brightness'), device('p', 'Plug lamp', 'power', 'boolean'), plate],
     rules: [],
     modes: [{ id: 'out', title: 'Out' }],
+    lights: [],
     own: { device: 'own', mode: 'mode' },
     held: true,
   })
@@ -154,6 +155,7 @@ describe('keys', () => {
       devices: [tint],
       rules: [],
       modes: [],
+      lights: [],
       own: { device: 'o', mode: 'm' },
     })
     const of = (value: string) => found.find((d) => d.value === value)
@@ -186,6 +188,7 @@ describe('keys', () => {
       devices: [tint],
       rules: [],
       modes: [],
+      lights: [],
       own: { device: 'o', mode: 'm' },
     })
     const made = (value: string) => more.find((d) => d.value === value)?.steps?.[0]
@@ -199,6 +202,7 @@ describe('keys', () => {
       devices: [tint],
       rules: [],
       modes: [],
+      lights: [],
       own: { device: 'o', mode: 'm' },
     })
     expect(pressed.some((d) => d.whileHeld)).toBe(false)

@@ -43,7 +43,13 @@ export const places: Place[] = [
       { to: '/profiles', title: 'Profiles', setsUp: true },
     ],
   },
-  { title: 'Light', parts: [{ to: '/scenes', title: 'Scenes and sequences' }] },
+  {
+    title: 'Light',
+    parts: [
+      { to: '/lights', title: 'Rooms' },
+      { to: '/scenes', title: 'Scenes and sequences' },
+    ],
+  },
   {
     title: 'Rules',
     parts: [

@@ -55,6 +55,7 @@ const stepTraits: Record<Step['kind'], StepTraits> = {
     begin: (old) => ({ ...about(old), value: old.value }),
   },
   scene: { title: 'apply scene', group: LIGHT, help: 'bring lights to a scene', scheduled: true },
+  light: { title: 'light', group: LIGHT, help: 'do something with the light of a room', scheduled: true },
   sequence: { title: 'start sequence', group: LIGHT, help: 'one scene after the other', scheduled: true },
   wait: { title: 'wait', group: ORDER, help: 'go on later', waits: true },
   until: {

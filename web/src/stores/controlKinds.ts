@@ -51,6 +51,8 @@ export const useControlKinds = defineStore('controlKinds', () => {
         return named(home.scenes)
       case 'sequence':
         return named(home.sequences)
+      case 'light':
+        return named(home.lights)
       case 'rule':
         return named(home.rules)
       case 'dashboard':

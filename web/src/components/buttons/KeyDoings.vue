@@ -53,6 +53,7 @@ const choicesOf = (gesture: string) =>
     devices: home.devices,
     rules: home.rules,
     modes: home.modes?.modes ?? [],
+    lights: home.lights,
     own: { device: OWN, mode: MODE },
   })
 

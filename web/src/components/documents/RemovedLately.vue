@@ -21,6 +21,7 @@ const words: Record<string, string> = {
   sequence: 'sequence',
   link: 'link',
   mirror: 'mirror',
+  light: 'light of a room',
   rule: 'rule',
   schedule: 'schedule',
   dashboard: 'dashboard',

@@ -11,6 +11,7 @@ const places: Record<string, string> = {
   sequence: '/scenes/',
   link: '/links/',
   mirror: '/mirrors/',
+  light: '/lights/',
   dashboard: '/dashboards/',
 }
 </script>

@@ -64,6 +64,15 @@ const all = computed<Hit[]>(() => {
           }),
       },
     ]),
+    ...home.lights.flatMap((l) => [
+      { value: l.id, title: l.title, note: 'light of a room', run: () => router.push(`/lights/${l.id}`) },
+      ...(['off', 'full'] as const).map((verb) => ({
+        value: `${l.id} ${verb}`,
+        title: `${l.title}: ${verb === 'off' ? 'all off' : 'full'}`,
+        note: 'command',
+        run: () => notices.attempt(() => act.light(l.id, verb)),
+      })),
+    ]),
     ...home.mirrors.map((m) => ({
       value: m.id,
       title: m.title,

@@ -32,6 +32,7 @@ const uploading = ref(false)
 const NONE: Partial<Record<ControlKind['subject'], string>> = {
   scene: 'No scenes yet',
   sequence: 'No sequences yet',
+  light: 'No room’s light yet',
   rule: 'No rules yet',
   camera: 'No camera in this home',
 }

@@ -150,6 +150,7 @@ const titleOf = (c: Control) =>
   home.scene(c.scene)?.title ||
   home.rule(c.rule)?.title ||
   home.sequences.find((s) => s.id === c.sequence)?.title ||
+  home.lights.find((l) => l.id === c.light)?.title ||
   home.dashboards.find((d) => d.id === c.dashboard)?.title ||
   kinds.byKind.get(c.kind)?.title ||
   'a control'

@@ -17,6 +17,8 @@ export function aimAt(kind: ControlKind, choice: string): Partial<Control> {
       return { scene: choice }
     case 'sequence':
       return { sequence: choice }
+    case 'light':
+      return { light: choice }
     case 'rule':
       return { rule: choice }
     case 'dashboard':
@@ -41,6 +43,8 @@ export function aimOf(kind: ControlKind, control: Control): string | undefined {
       return control.scene
     case 'sequence':
       return control.sequence
+    case 'light':
+      return control.light
     case 'rule':
       return control.rule
     case 'dashboard':

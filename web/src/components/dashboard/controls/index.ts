@@ -15,6 +15,7 @@ import ModesControl from './ModesControl.vue'
 import NextControl from './NextControl.vue'
 import OpeningControl from './OpeningControl.vue'
 import PictureControl from './PictureControl.vue'
+import RoomControl from './RoomControl.vue'
 import RuleControl from './RuleControl.vue'
 import SceneControl from './SceneControl.vue'
 import SequenceControl from './SequenceControl.vue'
@@ -28,6 +29,7 @@ import WarmthControl from './WarmthControl.vue'
 export const wideKinds = new Set<Control['kind']>([
   'lamp',
   'color',
+  'room',
   'level',
   'warmth',
   'shutter',
@@ -47,6 +49,7 @@ export const wideKinds = new Set<Control['kind']>([
 export const components: Record<Control['kind'], Component> = {
   lamp: LampControl,
   color: ColorControl,
+  room: RoomControl,
   scene: SceneControl,
   sequence: SequenceControl,
   switch: SwitchControl,

@@ -2,6 +2,7 @@ import type { Component } from 'vue'
 import type { Step } from '@/api/types'
 import ActionWords from './ActionWords.vue'
 import EachWords from './EachWords.vue'
+import LightWords from './LightWords.vue'
 import NotifyWords from './NotifyWords.vue'
 import OtherRuleWords from './OtherRuleWords.vue'
 import OutsideWords from './OutsideWords.vue'
@@ -49,6 +50,7 @@ export const stepComponents: Record<Step['kind'], StepComponent | null> = {
   action: { component: ActionWords },
   play: { component: ActionWords },
   scene: { component: SceneWords },
+  light: { component: LightWords },
   sequence: { component: SequenceWords },
   run: other,
   stop: other,

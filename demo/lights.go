@@ -1,0 +1,75 @@
+package demo
+
+import (
+	"errors"
+	"slices"
+	"strings"
+
+	"amvek/core/light"
+	"amvek/core/thing"
+	"amvek/hub/docs"
+	"amvek/hub/views"
+	"amvek/standin/house"
+)
+
+// lights gives every room that has lamps its light, and the Mill room its scenes: a key steps through the first three.
+func (s *seeder) lights() error {
+	const brightness, white, color = "brightness", "colorTemperature", "color"
+	level := func(lamp string, percent float64) light.Target {
+		return s.target(lamp, brightness, thing.Number(percent))
+	}
+	whites := func(kelvin float64, lamps ...string) (all []light.Target) {
+		for _, lamp := range lamps {
+			all = append(all, s.target(lamp, white, thing.Number(kelvin)))
+		}
+		return all
+	}
+	const ceiling, left, right, floor = "Mill room ceiling", "Mill room left lamp", "Mill room right lamp", "Mill room floor lamp"
+	glow := func(lamp string, hue, saturation float64) light.Target {
+		return s.target(lamp, color, light.FromHueSaturation(hue, saturation).Value())
+	}
+	scenes := []struct {
+		id  string
+		doc light.Scene
+	}{
+		{"scene-mill-evening", light.Scene{Title: "Evening", FadeSeconds: 4, Targets: slices.Concat(
+			[]light.Target{level(ceiling, 30), level(left, 45), level(right, 45), level(floor, 20)}, whites(2480, ceiling, left, right),
+		)}},
+		{"scene-mill-reading", light.Scene{Title: "Reading", FadeSeconds: 2, Targets: slices.Concat(
+			[]light.Target{level(ceiling, 0), level(left, 80), level(right, 25), level(floor, 90)}, whites(3200, left, right),
+		)}},
+		{"scene-mill-film", light.Scene{Title: "Film", FadeSeconds: 6, Targets: []light.Target{
+			level(ceiling, 0), level(left, 8), level(right, 8), level(floor, 0), glow(left, 28, 82), glow(right, 28, 82),
+		}}},
+		{"scene-mill-midwinter", light.Scene{Title: "Midwinter", FadeSeconds: 4, Targets: []light.Target{
+			level(ceiling, 0), level(left, 60), level(right, 60), level(floor, 30), glow(left, 6, 90), glow(right, 130, 70),
+		}}},
+	}
+	var order []light.RoomScene
+	for i := range scenes {
+		if err := s.save(docs.KindScene, scenes[i].id, &scenes[i].doc); err != nil {
+			return err
+		}
+		order = append(order, light.RoomScene{Scene: scenes[i].id, Skip: scenes[i].doc.Title == "Midwinter"})
+	}
+	devices, err := s.hub.Devices(s.ctx)
+	if err != nil {
+		return err
+	}
+	var failed []error
+	for _, title := range house.Rooms {
+		id := s.rooms[title]
+		if !slices.ContainsFunc(devices, func(d views.DeviceView) bool { return d.Room == id && d.Light != "" }) {
+			continue
+		}
+		doc := &light.RoomLight{Title: title, Rooms: []string{id}, Scenes: []light.RoomScene{}}
+		switch title {
+		case "Mill room":
+			doc.Scenes = order
+		case "Galley":
+			doc.Scenes = []light.RoomScene{{Scene: cooking}, {Scene: supper}}
+		}
+		failed = append(failed, s.save(docs.KindLight, "light-"+strings.ReplaceAll(strings.ToLower(title), " ", "-"), doc))
+	}
+	return errors.Join(failed...)
+}

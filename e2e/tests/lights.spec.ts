@@ -1,0 +1,184 @@
+import { expect, test } from '../support/fixtures'
+import { named, quietEvening, value } from '../support/home'
+import type { Hub } from '../support/hub'
+
+test.use({ flags: ['--fresh'] })
+
+const [ceiling, left, right, floor] = [
+  'Mill room ceiling',
+  'Mill room left lamp',
+  'Mill room right lamp',
+  'Mill room floor lamp',
+] as const
+const level = (hub: Hub, lamp: string) => value(hub, lamp, 'brightness').then(Number)
+const levels = async (hub: Hub) => Promise.all([ceiling, left, right, floor].map((l) => level(hub, l)))
+
+test('the Mill room from nothing: its lamps as one, scenes by capture and in an order, stepped through by a plate', async ({
+  hub,
+  page,
+}) => {
+  await quietEvening(hub)
+  expect((await hub.send('DELETE', '/api/lights/light-mill-room')).ok).toBe(true)
+  await page.goto(`${hub.url}/lights`)
+  await page.getByRole('button', { name: 'Make the light of Mill room' }).click()
+  await expect(page.getByLabel('Name of the light')).toHaveValue('Mill room')
+  const lamps = page.getByRole('list', { name: 'Its lamps' })
+  await expect(lamps.getByRole('listitem')).toHaveCount(4)
+  await expect(lamps).toContainText('tunable white')
+
+  // A level for all keeps the lamps as bright beside each other as they are, also once they were as dark as they go.
+  const set = async (lamp: string, to: number) =>
+    hub.send('PUT', `/api/devices/${(await named(hub, lamp)).id}/properties/brightness`, { value: to })
+  await set(ceiling, 80)
+  await set(left, 40)
+  await expect.poll(() => levels(hub)).toEqual([80, 40, 0, 0])
+  const whole = page.getByRole('group', { name: 'The whole light' })
+  await whole.getByRole('button', { name: '− darker' }).click()
+  await expect.poll(() => levels(hub)).toEqual([70, 35, 0, 0])
+  const scale = page.getByRole('slider', { name: 'Level of Mill room' })
+  await scale.press('Home')
+  await expect.poll(() => levels(hub)).toEqual([0, 0, 0, 0])
+  await whole.getByRole('button', { name: 'Full', exact: true }).click()
+  await expect.poll(() => levels(hub)).toEqual([100, 100, 100, 100])
+  await whole.getByRole('button', { name: 'Warmer' }).click()
+  await expect.poll(() => value(hub, ceiling, 'colorTemperature').then(Number)).toBeLessThan(4000)
+
+  // A scene by capture, put into the order; the seasonal one is skipped. The others are there, found by their lamps.
+  const scenes = page.getByRole('region', { name: 'Its scenes' })
+  await expect(scenes.getByRole('listitem')).toHaveCount(4)
+  await scenes.getByRole('link', { name: 'Capture a new one' }).click()
+  await page.getByLabel('Name', { exact: true }).fill('Cleaning')
+  await page.getByRole('checkbox', { name: 'Mill room', exact: true }).check()
+  await page.getByRole('button', { name: 'Capture', exact: true }).click()
+  await expect(page.getByText('Captured as it is now.')).toBeVisible()
+  await page.goto(`${hub.url}/lights`)
+  await page.locator('a[data-row]').filter({ hasText: 'Mill room' }).click()
+  await scenes.getByRole('button', { name: /^Scene to add/ }).click()
+  await page.getByRole('option', { name: 'Cleaning' }).click()
+  await expect(scenes.getByRole('listitem').last()).toContainText('Cleaning')
+  await scenes.getByRole('button', { name: 'Move Cleaning up' }).click()
+  await scenes.getByRole('listitem').filter({ hasText: 'Midwinter' }).getByRole('button', { name: 'Skip it' }).click()
+  type Of = {
+    id: string
+    title: string
+    scenes: { scene: string; skip?: boolean }[]
+    scene?: string
+    differs: string[]
+  }
+  const mill = async () => (await hub.get<Of[]>('/api/lights')).find((l) => l.title === 'Mill room')!
+  const titles = async () => {
+    const all = await hub.get<{ id: string; title: string }[]>('/api/scenes')
+    return (await mill()).scenes.filter((s) => !s.skip).map((s) => all.find((x) => x.id === s.scene)!.title)
+  }
+  await expect.poll(async () => (await titles()).includes('Midwinter')).toBe(false)
+  const order = await titles()
+  expect(order).toHaveLength(4)
+
+  // A key of a plate steps through them, and puts it off after the last.
+  const plate = await named(hub, 'Landing plate')
+  await hub.send('PUT', `/api/devices/${plate.id}/properties/handler`, { value: 'client' })
+  await page.goto(`${hub.url}/buttons/${plate.id}`)
+  const first = page.getByRole('region', { name: 'Button 1' })
+  await first.getByRole('button', { name: /^What Button 1 does when pressed:/ }).click()
+  await page.getByRole('searchbox').fill('next scene of a room off after mill room')
+  await page.getByRole('option', { name: 'Mill room' }).first().click()
+  await expect(first.getByRole('link', { name: 'Landing plate, button 1 pressed: Mill room' })).toBeVisible()
+  const press = () => hub.bench({ what: 'press', plate: '42', button: 1, gesture: 'press' })
+  await hub.send('POST', `/api/lights/${(await mill()).id}/do`, { verb: 'off' })
+  await expect.poll(() => levels(hub)).toEqual([0, 0, 0, 0])
+  const now = async () => {
+    const id = (await mill()).scene
+    return id ? (await hub.get<{ id: string; title: string }[]>('/api/scenes')).find((s) => s.id === id)?.title : ''
+  }
+  for (const title of order) {
+    await press()
+    await expect.poll(now).toBe(title)
+  }
+  await press()
+  await expect.poll(now).toBe('')
+  await expect.poll(() => levels(hub)).toEqual([0, 0, 0, 0])
+
+  // What was changed since is said, and what differs; the next press goes on from there.
+  await press()
+  await expect.poll(now).toBe(order[0])
+  await set(floor, 77)
+  await page.goto(`${hub.url}/lights/${(await mill()).id}`)
+  await expect(page.getByText(/changed since: Floor lamp/)).toBeVisible()
+  await press()
+  await expect.poll(now).toBe(order[1])
+})
+
+test('a rule lights a room, its text can be read, and what is wrong with it is said', async ({ hub, page }) => {
+  await quietEvening(hub)
+  const made = await hub.send('POST', '/api/rules', {
+    title: 'Mill room dims',
+    enabled: true,
+    when: [],
+    do: [{ kind: 'light', light: 'light-mill-room', verb: 'level', value: 35 }],
+  })
+  const { id } = (await made.json()) as { id: string }
+  await hub.send('POST', `/api/rules/${id}/run`)
+  await expect.poll(() => levels(hub)).toEqual([35, 35, 35, 35])
+  await page.goto(`${hub.url}/journal`)
+  await expect(page.getByText('Mill room: to 35 %').first()).toBeVisible()
+  await page.goto(`${hub.url}/rules/${id}`)
+  await page.getByRole('button', { name: /^What is done with it/ }).click()
+  await page.getByRole('option', { name: /^becomes brighter by/ }).click()
+  await expect(page.getByRole('button', { name: /^How much/ })).toContainText('10 %')
+  await hub.send('DELETE', '/api/lights/light-mill-room')
+  await expect(page.getByText('This light no longer exists.').first()).toBeVisible()
+  const wrong = await hub.send('POST', '/api/lights/light-galley/do', { verb: 'level', value: 130 })
+  expect(wrong.status).toBe(422)
+  expect(await wrong.text()).toContain('from 0 to 100')
+  expect((await hub.send('POST', '/api/lights/light-galley/do', { verb: 'level' })).status).toBe(422)
+  expect((await hub.send('POST', '/api/lights/attic/do', { verb: 'off' })).status).toBe(404)
+  const twice = { title: 'Twice', rooms: ['room-Galley', 'room-Galley'], scenes: [] }
+  expect(await (await hub.send('POST', '/api/lights', twice)).text()).toContain('it is there twice')
+})
+
+test('a panel has the light of a room: dimmed by its face, stepped through, and nothing else', async ({
+  hub,
+  page,
+  browser,
+}) => {
+  await quietEvening(hub)
+  const controls = [
+    { id: 'mill', kind: 'room', light: 'light-mill-room', column: 0, row: 0, width: 12, height: 8, face: 'large' },
+  ]
+  const made = await hub.send('POST', '/api/dashboards', { title: 'Evenings', grid: 24, margin: true, controls })
+  expect(made.ok).toBe(true)
+  const { id } = (await made.json()) as { id: string }
+  await page.goto(`${hub.url}/panel/${id}`)
+  const face = page.getByRole('article', { name: 'Mill room' })
+  await expect(face).toContainText('off')
+  await face.getByRole('slider', { name: 'Level of Mill room' }).press('End')
+  await expect.poll(() => levels(hub)).toEqual([100, 100, 100, 100])
+  await face.getByRole('button', { name: 'Mill room: Next scene' }).click()
+  await expect.poll(() => levels(hub)).toEqual([30, 45, 45, 20])
+  await expect(face).toContainText('Evening')
+
+  // A panel that was given it may do this, and not so with another room.
+  const added = await hub.send('POST', '/api/panels', { title: 'Evening panel', dashboards: [id] })
+  const { id: panel } = (await added.json()) as { id: string }
+  const { code } = (await (await hub.send('POST', `/api/people/${panel}/code`)).json()) as { code: string }
+  const tablet = await (await browser.newContext()).newPage()
+  await tablet.goto(`${hub.url}/enter#${code}`)
+  await tablet.getByRole('button', { name: 'Come in' }).click()
+  await tablet.getByRole('button', { name: 'Begin' }).click()
+  await expect(tablet.getByRole('article', { name: 'Mill room' })).toContainText('45 %')
+  const status = (light: string) =>
+    tablet.evaluate(
+      async (of) =>
+        (
+          await fetch(`/api/lights/${of}/do`, {
+            method: 'POST',
+            headers: { 'Content-Type': 'application/json' },
+            body: '{"verb":"off"}',
+          })
+        ).status,
+      light,
+    )
+  expect(await status('light-galley')).toBe(403)
+  expect(await status('light-mill-room')).toBeLessThan(300)
+  await expect.poll(() => levels(hub)).toEqual([0, 0, 0, 0])
+})

@@ -1,0 +1,175 @@
+<script setup lang="ts">
+import { computed, useTemplateRef } from 'vue'
+import { RouterLink } from 'vue-router'
+import type { Light, LightDocument } from '@/api/types'
+import TokenPicker from '@/components/tokens/TokenPicker.vue'
+import SceneColors from '@/instruments/SceneColors.vue'
+import { act } from '@/lib/act'
+import { useListDrag } from '@/lib/dragging'
+import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
+
+/** The scenes of a room's light, in the order in which a key steps through them. */
+type RoomScene = LightDocument['scenes'][number]
+const props = defineProps<{ light: Light; scenes: RoomScene[] }>()
+const emit = defineEmits<{ change: [RoomScene[]] }>()
+const home = useHome()
+const notices = useNotices()
+
+/** The scenes with their numbers: those that are skipped have none. */
+const rows = computed(() => {
+  let n = 0
+  return props.scenes.map((s) => ({ ...s, number: s.skip ? undefined : ++n, of: home.scene(s.scene) }))
+})
+const change = (i: number, part: Partial<RoomScene>) =>
+  emit(
+    'change',
+    props.scenes.map((s, k) => (k === i ? { ...s, ...part } : s)),
+  )
+function move(from: number, to: number) {
+  const all = [...props.scenes]
+  all.splice(to, 0, ...all.splice(from, 1))
+  emit('change', all)
+}
+const list = useTemplateRef<HTMLElement>('list')
+useListDrag(list, { handle: '.handle', draggable: 'li' }, ({ oldIndex, newIndex }) => move(oldIndex, newIndex))
+
+/** Scenes that could be added: first those that set its lamps. */
+const more = computed(() => {
+  const own = new Set(props.light.members.map((m) => m.device))
+  const has = (id: string) => home.scene(id)!.targets.some((t) => own.has(t.device))
+  return home.scenes
+    .filter((s) => !props.scenes.some((x) => x.scene === s.id))
+    .map((s) => ({ value: s.id, title: s.title, group: has(s.id) ? 'With its lamps' : 'Others' }))
+    .sort((a, b) => Number(b.group === 'With its lamps') - Number(a.group === 'With its lamps'))
+})
+const apply = (id: string) => notices.attempt(() => act.applyScene(id))
+</script>
+
+<template>
+  <section aria-label="Its scenes">
+    <h2>Scenes, in the order of a key</h2>
+    <ol ref="list">
+      <li v-for="(s, i) in rows" :key="s.scene" :class="{ effect: light.scene === s.scene }">
+        <span class="mono soft">{{ s.number ?? '–' }}</span>
+        <span class="what">
+          <button
+            v-if="s.of"
+            type="button"
+            class="plain named"
+            :aria-label="`Apply ${s.of.title}`"
+            @click="apply(s.scene)"
+          >
+            {{ s.of.title }}
+          </button>
+          <span v-else class="soft">a removed scene</span>
+          <SceneColors v-if="s.of?.lights.length" :scene="s.of" />
+          <small class="soft">
+            <template v-if="light.scene === s.scene"
+              >{{ light.differs.length ? 'changed since' : 'in effect' }} ·
+            </template>
+            <RouterLink class="link" :to="`/scenes/${s.scene}`">Edit</RouterLink> ·
+            <button type="button" class="plain link" @click="change(i, { skip: !s.skip || undefined })">
+              {{ s.skip ? 'Step through it' : 'Skip it' }}
+            </button>
+          </small>
+        </span>
+        <span class="tools">
+          <button type="button" class="plain soft handle" title="Drag" aria-hidden="true" tabindex="-1">≡</button>
+          <button
+            type="button"
+            class="plain soft"
+            :disabled="i === 0"
+            :aria-label="`Move ${s.of?.title} up`"
+            @click="move(i, i - 1)"
+          >
+            ↑
+          </button>
+          <button
+            type="button"
+            class="plain soft"
+            :disabled="i === rows.length - 1"
+            :aria-label="`Move ${s.of?.title} down`"
+            @click="move(i, i + 1)"
+          >
+            ↓
+          </button>
+          <button
+            type="button"
+            class="plain soft"
+            :aria-label="`Take ${s.of?.title} out`"
+            @click="
+              emit(
+                'change',
+                scenes.filter((_, k) => k !== i),
+              )
+            "
+          >
+            ×
+          </button>
+        </span>
+      </li>
+    </ol>
+    <p v-if="!rows.length" class="soft small">None yet. Arrange the lamps and capture a scene, or add one.</p>
+    <p class="add">
+      <TokenPicker
+        v-if="more.length"
+        :model-value="undefined"
+        :choices="more"
+        label="Scene to add"
+        empty="Add a scene"
+        verb
+        @update:model-value="emit('change', [...scenes, { scene: $event }])"
+      />
+      <RouterLink class="link" to="/scenes/new">Capture a new one</RouterLink>
+    </p>
+    <p class="soft small"><i>All off</i> and <i>Full</i> are always there, too: for a key, a rule, a dashboard.</p>
+  </section>
+</template>
+
+<style scoped>
+ol {
+  margin: var(--space-6) 0 0;
+  padding: 0;
+  list-style: none;
+  border-top: 1px solid var(--ink);
+}
+li {
+  display: grid;
+  grid-template-columns: 22px minmax(0, 1fr) auto;
+  gap: var(--space-8);
+  align-items: baseline;
+  padding: var(--space-8) 0 var(--space-8) var(--space-8);
+  border-bottom: 1px solid var(--rule);
+  border-left: 3px solid transparent;
+}
+.effect {
+  border-left-color: var(--verdigris);
+}
+.what {
+  display: grid;
+  gap: var(--space-4);
+  justify-items: start;
+}
+.tools {
+  display: flex;
+  gap: var(--space-2);
+}
+.tools button {
+  min-width: 22px;
+  min-height: 28px;
+  text-align: center;
+}
+.handle {
+  cursor: grab;
+}
+.add {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--space-14);
+  margin: var(--space-10) 0;
+}
+.small {
+  font-size: var(--type-small);
+}
+</style>
