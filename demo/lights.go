@@ -44,6 +44,7 @@ func (s *seeder) lights() error {
 		{"scene-mill-midwinter", light.Scene{Title: "Midwinter", FadeSeconds: 4, Targets: []light.Target{
 			level(ceiling, 0), level(left, 60), level(right, 60), level(floor, 30), glow(left, 6, 90), glow(right, 130, 70),
 		}}},
+		{"scene-mill-desk", light.Scene{Title: "Desk", FadeSeconds: 1, Laid: true, Targets: slices.Concat([]light.Target{level(right, 100)}, whites(4000, right))}},
 	}
 	var order []light.RoomScene
 	for i := range scenes {

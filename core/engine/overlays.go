@@ -118,6 +118,7 @@ func (e *Engine) relaid() {
 				}
 				if e.laid[id] == nil {
 					e.laid[id] = &laidScene{since: h.Since}
+					e.touchScene(id)
 				}
 				e.laid[id].refs = append(e.laid[id].refs, s.ref)
 			}

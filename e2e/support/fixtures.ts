@@ -14,7 +14,8 @@ export const test = base.extend<{ flags: string[]; hub: Hub }>({
   page: async ({ page }, use) => {
     const against: string[] = []
     page.on('console', (said) => {
-      if (said.text().includes('Content Security Policy')) against.push(said.text())
+      const { url, lineNumber } = said.location()
+      if (said.text().includes('Content Security Policy')) against.push(`${said.text()} (${url}:${lineNumber})`)
     })
     await use(page)
     expect(against, 'what a page did against its content security policy').toEqual([])

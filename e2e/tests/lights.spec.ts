@@ -45,7 +45,7 @@ test('the Mill room from nothing: its lamps as one, scenes by capture and in an 
 
   // A scene by capture, put into the order; the seasonal one is skipped. The others are there, found by their lamps.
   const scenes = page.getByRole('region', { name: 'Its scenes' })
-  await expect(scenes.getByRole('listitem')).toHaveCount(4)
+  await expect(scenes.getByRole('listitem')).toHaveCount(5)
   await scenes.getByRole('link', { name: 'Capture a new one' }).click()
   await page.getByLabel('Name', { exact: true }).fill('Cleaning')
   await page.getByRole('checkbox', { name: 'Mill room', exact: true }).check()
@@ -67,8 +67,9 @@ test('the Mill room from nothing: its lamps as one, scenes by capture and in an 
   }
   const mill = async () => (await hub.get<Of[]>('/api/lights')).find((l) => l.title === 'Mill room')!
   const titles = async () => {
-    const all = await hub.get<{ id: string; title: string }[]>('/api/scenes')
-    return (await mill()).scenes.filter((s) => !s.skip).map((s) => all.find((x) => x.id === s.scene)!.title)
+    const all = await hub.get<{ id: string; title: string; laid?: boolean }[]>('/api/scenes')
+    const stepped = (await mill()).scenes.filter((s) => !s.skip).map((s) => all.find((x) => x.id === s.scene)!)
+    return stepped.filter((s) => !s.laid).map((s) => s.title)
   }
   await expect.poll(async () => (await titles()).includes('Midwinter')).toBe(false)
   const order = await titles()
@@ -93,6 +94,7 @@ test('the Mill room from nothing: its lamps as one, scenes by capture and in an 
   for (const title of order) {
     await press()
     await expect.poll(now).toBe(title)
+    await hub.advance(10) // the floor lamp takes five messages a second
   }
   await press()
   await expect.poll(now).toBe('')
@@ -133,7 +135,7 @@ test('a rule lights a room, its text can be read, and what is wrong with it is s
   expect((await hub.send('POST', '/api/lights/light-galley/do', { verb: 'level' })).status).toBe(422)
   expect((await hub.send('POST', '/api/lights/attic/do', { verb: 'off' })).status).toBe(404)
   const twice = { title: 'Twice', rooms: ['room-Galley', 'room-Galley'], scenes: [] }
-  expect(await (await hub.send('POST', '/api/lights', twice)).text()).toContain('it is there twice')
+  expect(await (await hub.send('POST', '/api/lights', twice)).text()).toContain('It is there twice')
 })
 
 test('a panel has the light of a room: dimmed by its face, stepped through, and nothing else', async ({
@@ -165,7 +167,7 @@ test('a panel has the light of a room: dimmed by its face, stepped through, and 
   await tablet.goto(`${hub.url}/enter#${code}`)
   await tablet.getByRole('button', { name: 'Come in' }).click()
   await tablet.getByRole('button', { name: 'Begin' }).click()
-  await expect(tablet.getByRole('article', { name: 'Mill room' })).toContainText('45 %')
+  await expect(tablet.getByRole('article', { name: 'Mill room' })).toContainText('45%')
   const status = (light: string) =>
     tablet.evaluate(
       async (of) =>
@@ -181,4 +183,50 @@ test('a panel has the light of a room: dimmed by its face, stepped through, and 
   expect(await status('light-galley')).toBe(403)
   expect(await status('light-mill-room')).toBeLessThan(300)
   await expect.poll(() => levels(hub)).toEqual([0, 0, 0, 0])
+})
+
+test('Desk is laid over Evening, Film takes its place below, Desk is lifted: Film whole; a hand in between keeps its lamp', async ({
+  hub,
+  page,
+}) => {
+  await quietEvening(hub)
+  await page.goto(`${hub.url}/lights/light-mill-room`)
+  const scenes = page.getByRole('region', { name: 'Its scenes' })
+  const press = (name: string) => scenes.getByRole('button', { name, exact: true }).click()
+  await press('Apply Evening')
+  await expect.poll(() => levels(hub)).toEqual([30, 45, 45, 20])
+  await press('Apply Desk')
+  await expect.poll(() => levels(hub)).toEqual([30, 45, 100, 20])
+  await expect(scenes.getByRole('listitem').filter({ hasText: 'Desk' })).toContainText('laid on top')
+  await press('Apply Film')
+  await expect.poll(() => levels(hub)).toEqual([0, 8, 100, 0])
+
+  await hub.advance(10)
+
+  // Killed and started again, it lies there still, and what is below is still known.
+  await hub.kill()
+  await hub.again()
+  await page.reload()
+  await press('Lift Desk')
+  await expect.poll(() => levels(hub)).toEqual([0, 8, 8, 0])
+  await expect(scenes.getByRole('listitem').filter({ hasText: 'Film' })).toContainText('in effect')
+
+  // The same key lays it and lifts it; a hand in between keeps the lamp.
+  const lamp = await named(hub, right)
+  await press('Apply Desk')
+  await expect.poll(() => level(hub, right)).toBe(100)
+  await hub.send('PUT', `/api/devices/${lamp.id}/properties/brightness`, { value: 33 })
+  await expect.poll(() => level(hub, right)).toBe(33)
+  await press('Lift Desk')
+  await hub.advance(10)
+  expect(await level(hub, right)).toBe(33)
+
+  // A scene becomes one that is laid on top in its editor, and says so.
+  await page.goto(`${hub.url}/scenes/scene-supper`)
+  await page.getByRole('button', { name: /^How it is applied/ }).click()
+  await page.getByRole('option', { name: /^is laid on top of what is on/ }).click()
+  await page.getByRole('button', { name: 'Lay on top', exact: true }).click()
+  await expect(page.getByText('laid on top now')).toBeVisible()
+  await page.getByRole('button', { name: 'Lift off', exact: true }).click()
+  await expect(page.getByText('not in effect')).toBeVisible()
 })

@@ -156,7 +156,7 @@ test.describe('on a phone', () => {
     await page.getByRole('button', { name: 'On', exact: true }).tap()
     await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).not.toBe(0)
     await page.getByRole('link', { name: 'Devices' }).first().tap()
-    await goTo('Light')
+    await goTo('Light', 'Scenes')
     await page.locator('a[data-row]').filter({ hasText: 'All off' }).tap()
     await page.getByRole('button', { name: 'Apply' }).first().tap()
     await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBe(0)

@@ -2339,6 +2339,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{id}/lift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lift a scene off again that is laid on top of what is on */
+        post: operations["lift-scene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{id}/restore": {
         parameters: {
             query?: never;
@@ -6381,6 +6398,8 @@ export interface components {
              * @description Seconds from the present values to the scene's.
              */
             fadeSeconds: number;
+            /** @description It is laid on top of what is on, and lifted off again, instead of replacing it. */
+            laid?: boolean;
             /** @description Ids of the modes in which automation applies it; absent for all. */
             modes?: string[];
             note?: string;
@@ -6407,8 +6426,10 @@ export interface components {
              */
             fadeSeconds: number;
             id: string;
-            /** @description Whether every value of it is what is in effect now. */
+            /** @description Whether every value of it is what is in effect now; of one that is laid on top, whether it lies there. */
             inEffect: boolean;
+            /** @description It is laid on top of what is on, and lifted off again, instead of replacing it. */
+            laid?: boolean;
             /** @description What it makes of lamps. */
             lights: components["schemas"]["SceneLight"][];
             /** @description Ids of the modes in which automation applies it; absent for all. */
@@ -13364,6 +13385,35 @@ export interface operations {
         };
     };
     "apply-scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "lift-scene": {
         parameters: {
             query?: never;
             header?: never;

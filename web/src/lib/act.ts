@@ -34,6 +34,10 @@ export const act = {
       }),
     ),
   applyScene: (id: string) => ask(api.POST('/api/scenes/{id}/apply', { params: { path: { id } } })),
+  liftScene: (id: string) => ask(api.POST('/api/scenes/{id}/lift', { params: { path: { id } } })),
+  /** Applies a scene; one that lies on top of what is on is lifted off again. */
+  pressScene: (s: { id: string; laid?: boolean; inEffect: boolean }) =>
+    s.laid && s.inEffect ? act.liftScene(s.id) : act.applyScene(s.id),
   light: (id: string, verb: Exclude<LightVerb, ''>, value?: Value) =>
     ask(api.POST('/api/lights/{id}/do', { params: { path: { id } }, body: { verb, value } })),
   startSequence: (id: string) => ask(api.POST('/api/sequences/{id}/start', { params: { path: { id } } })),

@@ -87,7 +87,7 @@ const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = 
     giveUpAfterSeconds: true,
     intended: true,
   },
-  scene: { title: true, note: true, fadeSeconds: true, fadeExpression: true, targets: true, modes: true },
+  scene: { title: true, note: true, fadeSeconds: true, fadeExpression: true, targets: true, laid: true, modes: true },
   schedule: { title: true, note: true, enabled: true, at: true, do: true },
   link: {
     title: true,

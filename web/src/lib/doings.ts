@@ -111,7 +111,7 @@ function players(d: Device): Doing[] {
 
 /** What is commonly done by a key, by short forms; `anything` is whatever else a rule can do. */
 export function doings(home: {
-  scenes: { id: string; title: string }[]
+  scenes: { id: string; title: string; laid?: boolean }[]
   devices: Device[]
   rules: Rule[]
   modes: { id: string; title: string }[]
@@ -187,7 +187,7 @@ export function doings(home: {
     })),
     ...home.scenes.map((s) => ({
       value: `scene-off ${s.id}`,
-      title: `${s.title}, off when pressed again`,
+      title: s.laid ? `${s.title}, lifted when pressed again` : `${s.title}, off when pressed again`,
       group: 'Apply a scene',
       steps: [{ kind: 'scene' as const, scene: s.id, orOff: true }],
     })),

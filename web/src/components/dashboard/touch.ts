@@ -19,8 +19,10 @@ export async function doTouch(touch: Touch, control: Control, { home, router }: 
       return toggle(touch.device ?? control.device ?? '', touch.property ?? control.property ?? '', home)
     case 'action':
       return act.ask(touch.device!, touch.action!, touch.inputs)
-    case 'scene':
-      return act.applyScene(touch.scene!)
+    case 'scene': {
+      const scene = home.scene(touch.scene)
+      return scene ? act.pressScene(scene) : act.applyScene(touch.scene!)
+    }
     case 'sequence':
       return home.sequences.find((s) => s.id === touch.sequence)?.state.running
         ? act.stopSequence(touch.sequence!)

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
 import { RouterLink } from 'vue-router'
-import type { Light, LightDocument } from '@/api/types'
+import type { Light, LightDocument, Scene } from '@/api/types'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
 import SceneColors from '@/instruments/SceneColors.vue'
 import { act } from '@/lib/act'
@@ -19,7 +19,13 @@ const notices = useNotices()
 /** The scenes with their numbers: those that are skipped have none. */
 const rows = computed(() => {
   let n = 0
-  return props.scenes.map((s) => ({ ...s, number: s.skip ? undefined : ++n, of: home.scene(s.scene) }))
+  return props.scenes
+    .map((s) => ({ ...s, of: home.scene(s.scene) }))
+    .map((s) => ({
+      ...s,
+      number: s.skip || s.of?.laid ? undefined : ++n,
+      here: s.of?.laid ? s.of.inEffect : props.light.scene === s.scene,
+    }))
 })
 const change = (i: number, part: Partial<RoomScene>) =>
   emit(
@@ -43,33 +49,41 @@ const more = computed(() => {
     .map((s) => ({ value: s.id, title: s.title, group: has(s.id) ? 'With its lamps' : 'Others' }))
     .sort((a, b) => Number(b.group === 'With its lamps') - Number(a.group === 'With its lamps'))
 })
-const apply = (id: string) => notices.attempt(() => act.applyScene(id))
+const apply = (s: Scene) => notices.attempt(() => act.pressScene(s))
+const stands = (s: { here: boolean; of?: Scene }) => {
+  if (s.of?.laid) return s.here ? 'laid on top' : 'to be laid on top'
+  return s.here ? (props.light.differs.length ? 'changed since' : 'in effect') : ''
+}
 </script>
 
 <template>
   <section aria-label="Its scenes">
     <h2>Scenes, in the order of a key</h2>
     <ol ref="list">
-      <li v-for="(s, i) in rows" :key="s.scene" :class="{ effect: light.scene === s.scene }">
+      <li v-for="(s, i) in rows" :key="s.scene" :class="{ effect: s.here }">
         <span class="mono soft">{{ s.number ?? '–' }}</span>
         <span class="what">
           <button
             v-if="s.of"
             type="button"
             class="plain named"
-            :aria-label="`Apply ${s.of.title}`"
-            @click="apply(s.scene)"
+            :aria-label="`${s.of.laid && s.here ? 'Lift' : 'Apply'} ${s.of.title}`"
+            @click="apply(s.of)"
           >
             {{ s.of.title }}
           </button>
           <span v-else class="soft">a removed scene</span>
           <SceneColors v-if="s.of?.lights.length" :scene="s.of" />
           <small class="soft">
-            <template v-if="light.scene === s.scene"
-              >{{ light.differs.length ? 'changed since' : 'in effect' }} ·
-            </template>
-            <RouterLink class="link" :to="`/scenes/${s.scene}`">Edit</RouterLink> ·
-            <button type="button" class="plain link" @click="change(i, { skip: !s.skip || undefined })">
+            <template v-if="stands(s)">{{ stands(s) }} · </template>
+            <RouterLink class="link" :to="`/scenes/${s.scene}`">Edit</RouterLink>
+            <template v-if="!s.of?.laid"> · </template>
+            <button
+              v-if="!s.of?.laid"
+              type="button"
+              class="plain link"
+              @click="change(i, { skip: !s.skip || undefined })"
+            >
               {{ s.skip ? 'Step through it' : 'Skip it' }}
             </button>
           </small>

@@ -80,9 +80,18 @@ const tryValues = () =>
     trying.value = !trying.value
   })
 
+const lies = computed(() => props.scene.laid && props.scene.inEffect)
+const ways = [
+  { value: 'replaces', title: 'replaces what is on', note: 'its lamps are as it says, until something else is' },
+  {
+    value: 'laid',
+    title: 'is laid on top of what is on',
+    note: 'lifted off again, what lies below shows as it is by then',
+  },
+]
 const apply = () =>
   notices.attempt(async () => {
-    await act.applyScene(props.scene.id)
+    await act.pressScene(props.scene)
     trying.value = false
   })
 </script>
@@ -97,7 +106,7 @@ const apply = () =>
     @update:title="set({ title: $event })"
     @remove="remove"
   >
-    <template #state>{{ scene.inEffect ? 'in effect now' : 'not in effect' }}</template>
+    <template #state>{{ lies ? 'laid on top now' : scene.inEffect ? 'in effect now' : 'not in effect' }}</template>
     <template #buttons>
       <Button
         severity="secondary"
@@ -105,7 +114,11 @@ const apply = () =>
         :disabled="!copy.targets.length"
         @click="tryValues"
       />
-      <Button label="Apply" :disabled="saving !== 'saved' || !copy.targets.length" @click="apply" />
+      <Button
+        :label="lies ? 'Lift off' : scene.laid ? 'Lay on top' : 'Apply'"
+        :disabled="saving !== 'saved' || !copy.targets.length"
+        @click="apply"
+      />
     </template>
 
     <p class="fade">
@@ -119,6 +132,15 @@ const apply = () =>
         @update:formula="set({ fadeExpression: $event })"
       />
       <button class="plain link" @click="recapture">Capture these lights anew</button>
+    </p>
+    <p class="lies">
+      It
+      <TokenPicker
+        :model-value="copy.laid ? 'laid' : 'replaces'"
+        :choices="ways"
+        label="How it is applied"
+        @update:model-value="set({ laid: $event === 'laid' || undefined })"
+      />.
     </p>
     <p class="modes">
       <span class="soft">Rules and schedules apply it in</span>
@@ -214,6 +236,10 @@ const apply = () =>
   display: flex;
   gap: var(--space-10);
   padding: var(--space-16) 0 var(--space-4);
+  font-size: var(--type-lead);
+}
+.lies {
+  padding: var(--space-4) 0;
   font-size: var(--type-lead);
 }
 .fade .link {

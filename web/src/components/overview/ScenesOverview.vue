@@ -2,6 +2,7 @@
 import Button from 'primevue/button'
 import { RouterLink } from 'vue-router'
 import KeepAtHand from '@/components/page/KeepAtHand.vue'
+import type { Scene } from '@/api/types'
 import SceneColors from '@/instruments/SceneColors.vue'
 import { act } from '@/lib/act'
 import { useHome } from '@/stores/home'
@@ -10,7 +11,8 @@ import { useNotices } from '@/stores/notices'
 /** All scenes as rows of the colors that they make, each applied from its row. */
 const home = useHome()
 const notices = useNotices()
-const apply = (id: string) => notices.attempt(() => act.applyScene(id))
+const apply = (s: Scene) => notices.attempt(() => act.pressScene(s))
+const verb = (s: Scene) => (s.laid ? (s.inEffect ? 'Lift off' : 'Lay on top') : 'Apply')
 </script>
 
 <template>
@@ -21,9 +23,15 @@ const apply = (id: string) => notices.attempt(() => act.applyScene(id))
         <RouterLink class="named" :to="`/scenes/${s.id}`">{{ s.title }}</RouterLink>
         <SceneColors v-if="s.lights.length" :scene="s" />
         <span v-else class="soft small">no lamps</span>
-        <span class="soft small">{{ s.inEffect ? 'in effect' : '' }}</span>
+        <span class="soft small">{{ s.inEffect ? (s.laid ? 'laid on top' : 'in effect') : '' }}</span>
         <KeepAtHand small :pick="{ kind: 'scene', id: s.id }" :title="s.title" />
-        <Button size="small" severity="secondary" label="Apply" :aria-label="`Apply ${s.title}`" @click="apply(s.id)" />
+        <Button
+          size="small"
+          severity="secondary"
+          :label="verb(s)"
+          :aria-label="`${verb(s)} ${s.title}`"
+          @click="apply(s)"
+        />
       </li>
     </ul>
   </section>

@@ -23,9 +23,9 @@ const figure = computed(() => (!scene.value ? 'gone' : scene.value.inEffect ? 'o
     :on="scene?.inEffect"
     :pending="asked"
     :acts="!!scene"
-    @tap="attempt(() => act.applyScene(control.scene!))"
+    @tap="attempt(() => act.pressScene(scene!))"
   >
-    <template #reason>{{ scene ? 'scene' : 'It is no longer in the home' }}</template>
+    <template #reason>{{ !scene ? 'It is no longer in the home' : scene.laid ? 'laid on top' : 'scene' }}</template>
     <template v-if="scene?.lights.length" #foot><SceneColors :scene="scene" size="panel" /></template>
   </ControlFace>
 </template>
