@@ -8,7 +8,6 @@ import (
 	"amvek/core/light"
 	"amvek/core/thing"
 	"amvek/hub/docs"
-	"amvek/hub/views"
 	"amvek/standin/house"
 )
 
@@ -57,10 +56,16 @@ func (s *seeder) lights() error {
 	if err != nil {
 		return err
 	}
+	lit := map[string]bool{}
+	for i := range devices {
+		if devices[i].Light != "" {
+			lit[devices[i].Room] = true
+		}
+	}
 	var failed []error
 	for _, title := range house.Rooms {
 		id := s.rooms[title]
-		if !slices.ContainsFunc(devices, func(d views.DeviceView) bool { return d.Room == id && d.Light != "" }) {
+		if !lit[id] {
 			continue
 		}
 		doc := &light.RoomLight{Title: title, Rooms: []string{id}, Scenes: []light.RoomScene{}}
