@@ -272,6 +272,11 @@ func (b *Bridge) tell(sink connect.Sink, address string, message map[string]any)
 		b.mu.Lock()
 		same := b.told[ref] == value && !renewed
 		b.told[ref] = value
+		if p := a.Profile.Description.Property(property); p != nil {
+			for _, other := range p.Excludes { // what is in effect again later is told again, at whatever it is
+				delete(b.told, thing.Ref{Device: a.Hardware, Name: other})
+			}
+		}
 		b.mu.Unlock()
 		if !same {
 			sink.Report(a.Hardware, property, value)

@@ -119,6 +119,19 @@ func TestLampsAreWrittenAndHeardInCanonicalUnits(t *testing.T) {
 	assert.True(t, lamps[1].Blinking)
 }
 
+// A lamp that was white, then in a color, and is white again in the same white: that is told again.
+func TestAWhiteThatComesBackIsToldAgain(t *testing.T) {
+	p, _, h := paired(t)
+	white, chroma := 250, [2]float64{0.5, 0.4}
+	const color, warmth = "lb-00-5a-31-09 color x 0.50 y 0.40", "lb-00-5a-31-09 colorTemperature 4000"
+	for round := 1; round <= 3; round++ {
+		require.NoError(t, p.FromApp("9", lumbrook.Change{Mired: &white}))
+		h.Until(t, "the white is not told", func() bool { return h.Count(warmth) == round })
+		require.NoError(t, p.FromApp("9", lumbrook.Change{Chroma: &chroma}))
+		h.Until(t, "the color is not told", func() bool { return h.Count(color) == round })
+	}
+}
+
 func TestAWriteThatCannotBeDoneSaysWhy(t *testing.T) {
 	p, b, _ := paired(t)
 	ctx := context.Background()

@@ -41,3 +41,18 @@ it('each component of PrimeVue that is used has its tokens', () => {
   expect(used.size).toBeGreaterThan(10)
   expect([...used].filter((name) => !(name in (preset.components ?? {})))).toEqual([])
 })
+
+it('each component that a template uses is imported: an unknown one draws nothing', () => {
+  const everywhere = new Set(['RouterLink', 'RouterView'])
+  const missing = written
+    .filter(([path]) => path.endsWith('.vue'))
+    .flatMap(([path, text]) => {
+      const scripts = [...text.matchAll(/<script.*?<\/script>/gs)].map((m) => m[0]).join('')
+      const template = text.replace(/<script.*?<\/script>/gs, '')
+      const own = path.split('/').at(-1)!.replace('.vue', '')
+      return [...new Set([...template.matchAll(/<([A-Z]\w+)[\s/>]/g)].map((m) => m[1]!))]
+        .filter((tag) => tag !== own && !everywhere.has(tag) && !new RegExp(`\\b${tag}\\b`).test(scripts))
+        .map((tag) => `${path}: ${tag}`)
+    })
+  expect(missing).toEqual([])
+})
