@@ -8,6 +8,7 @@ import (
 
 	"amvek/core/engine"
 	"amvek/core/light"
+	"amvek/core/starting"
 	"amvek/core/thing"
 	"amvek/hub/docs"
 	"amvek/hub/views"
@@ -16,6 +17,14 @@ import (
 func (s *Server) registerLights(api huma.API) {
 	lists[views.LightView](s, api, docs.KindLight, "lights", "/lights", "The lights of all rooms, each as one thing")
 	documents[light.RoomLight](s, api, docs.KindLight, "/lights", "light")
+	operation(s, api, "light-by-itself", http.MethodPost, "/lights/{id}/by-itself", "Make the rule by which the light of a room comes while somebody is there",
+		func(ctx context.Context, in *struct {
+			IDPath
+			Body starting.Presence
+		}) (*body[Saved], error) {
+			id, revision, err := s.hub.LightByItself(ctx, in.ID, in.Body)
+			return &body[Saved]{Saved{id, revision}}, err
+		})
 	operation(s, api, "light-room", http.MethodPost, "/lights/{id}/do", "Do something with the light of a room", func(ctx context.Context, in *struct {
 		IDPath
 		Body struct {

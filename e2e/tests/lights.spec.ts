@@ -230,3 +230,58 @@ test('Desk is laid over Evening, Film takes its place below, Desk is lifted: Fil
   await page.getByRole('button', { name: 'Lift off', exact: true }).click()
   await expect(page.getByText('not in effect')).toBeVisible()
 })
+
+test('the Landing by itself: from a night light up and back to it, a hand left alone until it was empty', async ({
+  hub,
+  page,
+}) => {
+  await quietEvening(hub, '23:00')
+  const lamp = await named(hub, 'Stair lamp')
+  // The stair light of the demo would come, too.
+  await hub.send('DELETE', '/api/rules/rule-stair')
+  const scene = await hub.send('POST', '/api/scenes', {
+    title: 'Stairs lit',
+    fadeSeconds: 0,
+    targets: [{ device: lamp.id, property: 'brightness', value: 60 }],
+  })
+  const { id } = (await scene.json()) as { id: string }
+  const light = { title: 'Landing', rooms: ['room-Landing'], scenes: [{ scene: id }] }
+  expect((await hub.send('PATCH', '/api/lights/light-landing', { from: { ...light, scenes: [] }, to: light })).ok).toBe(
+    true,
+  )
+  await page.goto(`${hub.url}/lights/light-landing`)
+  const itself = page.getByRole('region', { name: 'By itself' })
+  await itself.getByRole('button', { name: 'Let it come while somebody is there' }).click()
+  await itself.getByRole('button', { name: /^From what/ }).click()
+  await page.getByRole('option', { name: 'whatever was on' }).click()
+  await itself.getByRole('button', { name: 'Make it so' }).click()
+  await expect(itself.getByRole('link', { name: 'Landing by itself' })).toBeVisible()
+  await expect(itself).toContainText('waits')
+
+  const at = () => value(hub, 'Stair lamp', 'brightness').then(Number)
+  const set = (to: number) => hub.send('PUT', `/api/devices/${lamp.id}/properties/brightness`, { value: to })
+  await set(5)
+  await expect.poll(at).toBeCloseTo(5, 0)
+  const walk = (room: string) => hub.bench({ what: 'walk', person: 'Tove', room })
+  await walk('Landing')
+  await expect.poll(at).toBe(60)
+  await expect(itself).toContainText('acts now')
+  await hub.advance(120)
+  expect(await at(), 'its own lamp is not taken for daylight').toBe(60)
+  await walk('Galley')
+  await hub.advance(9 * 60)
+  await expect.poll(at).toBeCloseTo(5, 0)
+
+  // A hand has it until the room was empty.
+  await walk('Landing')
+  await expect.poll(at).toBe(60)
+  await set(20)
+  await expect.poll(at).toBe(20)
+  await hub.advance(60)
+  expect(await at()).toBe(20)
+  await walk('Galley')
+  await hub.advance(9 * 60)
+  expect(await at()).toBe(20)
+  await walk('Landing')
+  await expect.poll(at).toBe(60)
+})

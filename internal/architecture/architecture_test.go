@@ -63,7 +63,7 @@ var allowed = map[string][]string{
 	"core/expr":           {"core/thing", "core/pointer"},
 	"core/script":         {"core/thing", "core/expr"},
 	"core/rule":           {"core/light", "core/thing", "core/home", "core/almanac", "core/document", "core/expr", "core/script"},
-	"core/starting":       {"core/thing", "core/almanac", "core/rule", "core/document"},
+	"core/starting":       {"core/home", "core/thing", "core/almanac", "core/rule", "core/document"},
 	"core/tell":           {"core/link", "core/mirror", "core/thing", "core/home", "core/board", "core/almanac", "core/light", "core/rule"},
 	"core/check":          {"core/thing", "core/rule", "core/expr"},
 	"core/state":          {"core/thing", "core/cause", "core/hold", "core/cover", "core/light", "core/rhythm"},

@@ -1240,6 +1240,23 @@ export interface paths {
         patch: operations["edit-light"];
         trace?: never;
     };
+    "/api/lights/{id}/by-itself": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the rule by which the light of a room comes while somebody is there */
+        post: operations["light-by-itself"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lights/{id}/do": {
         parameters: {
             query?: never;
@@ -5758,6 +5775,28 @@ export interface components {
              * @description The reading, or the mean over the span, weighted by time.
              */
             value: number;
+        };
+        Presence: {
+            /**
+             * Format: double
+             * @description How dark it must be as somebody comes, in lux.
+             */
+            below?: number;
+            /** @description What measures how light it is; without it, it comes by day, too. */
+            dark?: components["schemas"]["Ref"];
+            /** @description It comes only where no lamp of the room is on. */
+            fromOff?: boolean;
+            /** @description The modes of the house in which it comes; none is all. */
+            modes?: string[];
+            /** @description Id of the scene that comes. */
+            scene: string;
+            /**
+             * Format: double
+             * @description For how long all must be clear until what was before comes back.
+             */
+            seconds: number;
+            /** @description What sees somebody: any of them begins it, and once all are clear it ends. */
+            sensors: components["schemas"]["Ref"][];
         };
         "Press-keyRequest": {
             /** @description What the event carries, such as a gesture. */
@@ -10588,6 +10627,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JoinedRoomLight"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "light-by-itself": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Presence"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
                 };
             };
             /** @description Error */

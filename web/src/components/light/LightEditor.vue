@@ -18,6 +18,7 @@ import { act } from '@/lib/act'
 import { useEditing } from '@/lib/editing'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import LightByItself from './LightByItself.vue'
 import LightScenes from './LightScenes.vue'
 
 /** The light of a room: all its lamps at once, each by itself, and its scenes in their order. */
@@ -183,6 +184,7 @@ const state = computed(() => {
             {{ d.title }} +
           </button>
         </p>
+        <LightByItself :light="light" />
         <div class="has">
           <span class="soft">The lamps of</span>
           <MultiSelect
