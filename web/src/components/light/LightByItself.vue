@@ -140,7 +140,7 @@ const make = () =>
             label="What measures the light"
             @update:model-value="dark = $event"
           />
-          <span v-if="now" class="soft">(now {{ now }})</span></template
+          <span v-if="now" class="soft">&#32;(now {{ now }})</span></template
         >, and
         <TokenPicker :model-value="from" :choices="FROM" label="From what" @update:model-value="from = $event" />, in
         <ModesPicker v-model="modes" label="Modes in which it comes" />: bring up
@@ -190,6 +190,7 @@ li {
   line-height: 2.2;
 }
 .buttons {
+  margin-top: var(--space-8);
   display: flex;
   gap: var(--space-8);
 }
