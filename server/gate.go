@@ -205,7 +205,7 @@ var needs = needsOf(map[gate.Permission][]string{
 		"calendars", "connections", "notices", "removed", "revisions", "revision", "journal", "search-journal", "chain", "history",
 		"history-sheet", "keeping", "care-sheet", "since", "prove", "runs", "run", "why-not", "draft", "compare-rule", "compare-draft",
 		"search-rules", "tell-rule", "read-rule", "check-expression", "expression-words", "check-text", "check-script", "script-words",
-		"next-dates", "starting-points", "people", "controls", "icons", "draft-dashboard", "favorites", "keep-at-hand", "leave-from-hand",
+		"next-dates", "starting-points", "palettes", "people", "controls", "icons", "draft-dashboard", "favorites", "keep-at-hand", "leave-from-hand",
 	},
 	gate.Operate: {
 		"say-phrase", "call-name", "read-calendar", "resume-rule", "settle-difference", "try-values", "press-key",
@@ -217,7 +217,7 @@ var needs = needsOf(map[gate.Permission][]string{
 		"pair", "pairing", "cancel-pairing", "connect", "edit-connection", "remove-connection", "join", "messages", "test-connection", "watch-topics",
 		"compose", "look-at", "try-composed", "fetch", "profiles", "profile", "save-profile", "check-profile", "try-profile", "remove-profile",
 		"install-profile", "given-things", "given-thing", "add-thing", "check-thing", "unlock-thing", "read-thing", "remove-thing", "restore-thing",
-		"capture", "try-step", "pretend", "save-draft", "drop-draft", "start-with", "light-by-itself", "programs", "edit-modes", "save-modes", "keep-history",
+		"capture", "try-step", "pretend", "save-draft", "drop-draft", "start-with", "light-by-itself", "in-colors", "programs", "edit-modes", "save-modes", "keep-history",
 		"set-aside", "repoint", "upload", "uploads",
 	},
 	anyKind: {"take-back", "restore", "mend", "remove-set-aside"},

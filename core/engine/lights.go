@@ -189,17 +189,30 @@ func (e *Engine) touchLight(l *roomLight) {
 
 // lampsOf returns the lamps of a light as they are asked to be, or where nobody asked as they are.
 func (e *Engine) lampsOf(l *roomLight) []light.Lamp {
-	lamps := make([]light.Lamp, 0, len(l.members))
-	for _, id := range l.members {
+	lamps := e.Lamps(l.members)
+	for i := range lamps {
+		lamp := &lamps[i]
+		lamp.Circuit = l.doc.Circuits[lamp.Device]
+		if l.left[lamp.Device] == lamp.At {
+			lamp.Share = l.shares[lamp.Device]
+		}
+	}
+	return lamps
+}
+
+// Lamps returns the lamps among devices as they are asked to be, or where nobody asked as they are.
+func (e *Engine) Lamps(devices []string) []light.Lamp {
+	lamps := make([]light.Lamp, 0, len(devices))
+	for _, id := range devices {
 		d := e.devices[id]
+		if d == nil {
+			continue
+		}
 		s := e.find(id, d.Light())
 		if s == nil || !e.counts(s) || e.aside(s) {
 			continue
 		}
-		lamp := light.Lamp{Device: id, Light: s.property, At: aimed(s), Circuit: l.doc.Circuits[id]}
-		if l.left[id] == lamp.At {
-			lamp.Share = l.shares[id]
-		}
+		lamp := light.Lamp{Device: id, Light: s.property, At: aimed(s)}
 		slots := e.byDevice[id]
 		for i := range slots {
 			switch p := slots[i].property; {

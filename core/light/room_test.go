@@ -189,3 +189,31 @@ func FuzzRoomLight(f *testing.F) {
 		}
 	})
 }
+
+func TestASceneOfAPalette(t *testing.T) {
+	palette := []light.XY{light.SRGB[0], light.SRGB[2]}
+	lamps := []light.Lamp{colored("a", 0), tunable("b", 0, 2700), colored("c", 0), dimmable("d", 0), switched("e", false, 80), switched("f", true, 20)}
+	targets := light.FromPalette(lamps, palette, 60)
+	at := map[string]thing.Value{}
+	for _, x := range targets {
+		at[x.Device+" "+x.Property] = x.Value
+	}
+	assert.Equal(t, light.SRGB[0].Value(), at["a color"])
+	assert.Equal(t, light.SRGB[2].Value(), at["c color"])
+	assert.Equal(t, thing.Number(60), at["d brightness"])
+	assert.Equal(t, thing.Boolean(false), at["e power"], "it joins above")
+	assert.Equal(t, thing.Boolean(true), at["f power"])
+	assert.Contains(t, at, "b colorTemperature")
+	dark := light.FromPalette(lamps[:1], palette, 0)
+	assert.Equal(t, []light.Target{{Device: "a", Property: "brightness", Value: thing.Number(0)}}, dark)
+	assert.NotPanics(t, func() { light.FromPalette(lamps, nil, 50) }, "no colors are white")
+	seen := map[string]bool{}
+	for _, p := range light.Palettes() {
+		assert.False(t, seen[p.ID], p.ID)
+		seen[p.ID] = true
+		assert.GreaterOrEqual(t, len(p.Colors), 3)
+		for _, c := range p.Colors {
+			assert.True(t, light.SRGB.Shows(c), p.Title)
+		}
+	}
+}

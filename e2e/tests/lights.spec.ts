@@ -285,3 +285,60 @@ test('the Landing by itself: from a night light up and back to it, a hand left a
   await walk('Landing')
   await expect.poll(at).toBe(60)
 })
+
+test('a scene is made of a palette, of own colors, and of a picture', async ({ hub, page }) => {
+  await quietEvening(hub)
+  type Scene = { title: string; targets: { device: string; property: string; value: unknown }[] }
+  const scene = async (title: string) => (await hub.get<Scene[]>('/api/scenes')).find((s) => s.title === title)!
+  const begin = async (title: string) => {
+    await page.goto(`${hub.url}/scenes/new`)
+    await page.getByLabel('Name', { exact: true }).fill(title)
+    await page.getByRole('checkbox', { name: 'Mill room', exact: true }).check()
+  }
+  await begin('Kiln glow')
+  await page.getByRole('radio', { name: /^Kiln/ }).check()
+  await page.getByRole('button', { name: 'Make it', exact: true }).click()
+  await expect(page.getByText('Made of these colors.')).toBeVisible()
+  const made = (await scene('Kiln glow')).targets
+  const lit = await named(hub, left)
+  expect(made.filter((t) => t.property === 'color')).toHaveLength(2)
+  expect(made.filter((t) => t.property === 'brightness').every((t) => t.value === 60)).toBe(true)
+  expect(made.filter((t) => t.property === 'colorTemperature')).toHaveLength(1)
+  await page.getByRole('button', { name: 'Apply', exact: true }).click()
+  await expect.poll(() => level(hub, left)).toBe(60)
+  expect(JSON.stringify(made.find((t) => t.device === lit.id && t.property === 'color')!.value)).toContain('"x"')
+
+  // One color is for all of them.
+  await begin('All blue')
+  await page.getByRole('radio', { name: /^Slate/ }).check()
+  for (let i = 0; i < 2; i++) await page.getByRole('button', { name: 'One less' }).click()
+  await page.getByLabel('Color 1').fill('#2040ff')
+  await page.getByRole('button', { name: 'Make it', exact: true }).click()
+  await expect(page.getByText('Made of these colors.').last()).toBeVisible()
+  const blue = (await scene('All blue')).targets.filter((t) => t.property === 'color')
+  expect(new Set(blue.map((t) => JSON.stringify(t.value))).size).toBe(1)
+
+  // Of a picture that is half orange and half blue, drawn by the page itself; what is no picture is refused and nothing is lost.
+  await begin('Of a picture')
+  const file = page.getByLabel('Picture for the colors')
+  await file.setInputFiles({ name: 'none.png', mimeType: 'image/png', buffer: Buffer.from('no picture') })
+  await expect(page.getByText(/not a picture/)).toBeVisible()
+  const drawn = await page.evaluate(() => {
+    const canvas = document.createElement('canvas')
+    canvas.width = canvas.height = 60
+    const to = canvas.getContext('2d')!
+    to.fillStyle = 'rgb(240, 120, 20)'
+    to.fillRect(0, 0, 60, 30)
+    to.fillStyle = 'rgb(30, 60, 220)'
+    to.fillRect(0, 30, 60, 30)
+    return canvas.toDataURL('image/png').split(',')[1]!
+  })
+  await file.setInputFiles({ name: 'weir.png', mimeType: 'image/png', buffer: Buffer.from(drawn, 'base64') })
+  await expect(page.getByAltText('The picture')).toBeVisible()
+  await page.getByRole('button', { name: 'Make it', exact: true }).click()
+  await expect(page.getByText('Made of these colors.').last()).toBeVisible()
+  const of = (await scene('Of a picture')).targets.filter((t) => t.property === 'color')
+  expect(new Set(of.map((t) => JSON.stringify(t.value))).size).toBe(2)
+  const black = await hub.send('POST', '/api/scenes/colors', { devices: [lit.id], colors: ['#000000'], level: 50 })
+  expect(black.status).toBe(422)
+})

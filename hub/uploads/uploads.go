@@ -168,3 +168,21 @@ func luminance(c color.RGBA) float64 {
 	}
 	return 0.2126*linear(c.R) + 0.7152*linear(c.G) + 0.0722*linear(c.B)
 }
+
+// sampled is the side of the square to which a picture is scaled to read its colors, in pixels.
+const sampled = 48
+
+// Pixels returns some thousand pixels of a picture that was taken in, spread over all of it, in sRGB.
+func Pixels(picture []byte) ([][3]uint8, error) {
+	whole, err := jpeg.Decode(bytes.NewReader(picture))
+	if err != nil {
+		return nil, ErrNoPicture
+	}
+	small := image.NewRGBA(image.Rect(0, 0, sampled, sampled))
+	draw.ApproxBiLinear.Scale(small, small.Rect, whole, whole.Bounds(), draw.Src, nil)
+	pixels := make([][3]uint8, 0, sampled*sampled)
+	for i := 0; i+3 < len(small.Pix); i += 4 {
+		pixels = append(pixels, [3]uint8{small.Pix[i], small.Pix[i+1], small.Pix[i+2]})
+	}
+	return pixels, nil
+}

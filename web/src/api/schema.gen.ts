@@ -1627,6 +1627,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/palettes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Colors that go together, of which scenes can be made */
+        get: operations["palettes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/panels": {
         parameters: {
             query?: never;
@@ -2297,6 +2314,23 @@ export interface paths {
         put?: never;
         /** The present values of lights, as a scene's targets */
         post: operations["capture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenes/colors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Colors of a palette or a picture, spread over lamps as a scene's targets */
+        post: operations["in-colors"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4757,6 +4791,19 @@ export interface components {
             trace?: number;
             until?: boolean;
         };
+        FromPalette: {
+            /** @description Colors as #rrggbb. */
+            colors?: string[];
+            /** @description Ids of lamps, in the order in which they get the colors. */
+            devices: string[];
+            /**
+             * Format: double
+             * @description How bright, in percent.
+             */
+            level: number;
+            /** @description Id of an uploaded picture whose colors they get, instead of colors. */
+            picture?: string;
+        };
         Gap: {
             /** Format: date-time */
             from: string;
@@ -4917,6 +4964,11 @@ export interface components {
         "Identify-foundRequest": {
             connection: string;
             hardware: string;
+        };
+        InColors: {
+            /** @description As #rrggbb. */
+            colors: string[];
+            targets: components["schemas"]["Target"][];
         };
         Input: {
             /** @description The device never answers, so the value is never confirmed. */
@@ -5635,6 +5687,12 @@ export interface components {
             secondsLeft: number;
             /** @enum {string} */
             state: "waiting" | "testing" | "done" | "failed" | "canceled";
+            title: string;
+        };
+        PaletteView: {
+            /** @description As #rrggbb. */
+            colors: string[];
+            id: string;
             title: string;
         };
         PanelKey: {
@@ -11659,6 +11717,35 @@ export interface operations {
             };
         };
     };
+    palettes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaletteView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "add-panel": {
         parameters: {
             query?: never;
@@ -13312,6 +13399,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Target"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "in-colors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromPalette"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InColors"];
                 };
             };
             /** @description Error */

@@ -43,6 +43,7 @@ export type Light = Schemas['LightView']
 export type LightDocument = Schemas['RoomLight']
 export type LightVerb = NonNullable<Schemas['Step']['verb']>
 export type LampOfRoom = Schemas['LampView']
+export type Palette = Schemas['PaletteView']
 export type Mirror = Schemas['MirrorView']
 export type MirrorDocument = Schemas['Mirror']
 export type Sequence = Schemas['SequenceView']

@@ -11,6 +11,7 @@ import DeviceLamp from '@/instruments/DeviceLamp.vue'
 import PageHead from '@/components/page/PageHead.vue'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import SceneColorsChoice, { type InColors } from './SceneColorsChoice.vue'
 
 /** Makes a scene: its name, of which rooms and lamps, and what else; as they are now, or with nothing in it yet. */
 const home = useHome()
@@ -50,17 +51,31 @@ function choose(lamps: Device[], on: boolean) {
   chosen.value = next
 }
 
+/** In which colors the lamps are to be; as they are now where none were chosen. */
+const colors = ref<InColors>()
+/** What the scene is to set. */
+async function present() {
+  const [lamps, besides] = [[...chosen.value], others.value]
+  if (!colors.value || !lamps.length)
+    return ask(api.POST('/api/scenes/capture', { body: { devices: lamps, others: besides } }))
+  const made = await ask(api.POST('/api/scenes/colors', { body: { devices: inOrder(lamps), ...colors.value } }))
+  const rest = besides.length
+    ? await ask(api.POST('/api/scenes/capture', { body: { devices: [], others: besides } }))
+    : []
+  return [...made.targets, ...rest]
+}
+/** Lamps as they stand on the page: so they get the colors. */
+const inOrder = (ids: string[]) => rooms.value.flatMap((r) => r.lamps.map((d) => d.id)).filter((id) => ids.includes(id))
+
 const make = (empty: boolean) =>
   notices.attempt(async () => {
     busy.value = true
     try {
-      const targets = empty
-        ? []
-        : await ask(api.POST('/api/scenes/capture', { body: { devices: [...chosen.value], others: others.value } }))
+      const targets = empty ? [] : await present()
       const saved = await ask(api.POST('/api/scenes', { body: { title: title.value.trim(), fadeSeconds: 1, targets } }))
       await home.arrived('scene', saved.id)
       await router.push(`/scenes/${saved.id}`)
-      if (!empty) notices.done('Captured as it is now.')
+      if (!empty) notices.done(colors.value ? 'Made of these colors. Try it, or apply it.' : 'Captured as it is now.')
     } finally {
       busy.value = false
     }
@@ -104,6 +119,7 @@ const anything = computed(() => chosen.value.size + others.value.length > 0)
       </div>
       <p v-if="!rooms.length" class="soft">There are no lamps yet.</p>
     </fieldset>
+    <SceneColorsChoice v-if="chosen.size" v-model="colors" />
     <div v-if="settable.length" class="else">
       <span class="soft">What else</span>
       <MultiSelect
@@ -120,7 +136,7 @@ const anything = computed(() => chosen.value.size + others.value.length > 0)
       <p class="soft small">Never taken: locks, announcements, and what only a hand may switch on.</p>
     </div>
     <p class="buttons">
-      <Button type="submit" label="Capture" :disabled="!title.trim() || !anything || busy" />
+      <Button type="submit" :label="colors ? 'Make it' : 'Capture'" :disabled="!title.trim() || !anything || busy" />
       <Button
         severity="secondary"
         label="Make it empty"
