@@ -1,13 +1,17 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
 import { RouterLink } from 'vue-router'
-import type { Light, LightDocument, Scene } from '@/api/types'
+import { api, ask } from '@/api/client'
+import type { Light, LightDocument, Scene, Target } from '@/api/types'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
 import SceneColors from '@/instruments/SceneColors.vue'
 import { act } from '@/lib/act'
+import { documentOf } from '@/lib/documents'
 import { useListDrag } from '@/lib/dragging'
+import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import { useSession } from '@/stores/session'
 
 /** The scenes of a room's light, in the order in which a key steps through them. */
 type RoomScene = LightDocument['scenes'][number]
@@ -15,6 +19,8 @@ const props = defineProps<{ light: Light; scenes: RoomScene[] }>()
 const emit = defineEmits<{ change: [RoomScene[]] }>()
 const home = useHome()
 const notices = useNotices()
+const edits = useEdits()
+const session = useSession()
 
 /** The scenes with their numbers: those that are skipped have none. */
 const rows = computed(() => {
@@ -49,6 +55,17 @@ const more = computed(() => {
     .map((s) => ({ value: s.id, title: s.title, group: has(s.id) ? 'With its lamps' : 'Others' }))
     .sort((a, b) => Number(b.group === 'With its lamps') - Number(a.group === 'With its lamps'))
 })
+/** Takes what was changed since a scene was applied into the scene. */
+const keep = (s: Scene) =>
+  notices.attempt(async () => {
+    const before = documentOf('scene', s)
+    const devices = [...new Set(before.targets.map((t) => t.device))]
+    const now = await ask(api.POST('/api/scenes/capture', { body: { devices, others: devices } }))
+    const had = (t: Target) => before.targets.some((x) => x.device === t.device && x.property === t.property)
+    const after = { ...before, targets: now.filter((t) => home.device(t.device)?.light || had(t)) }
+    await edits.now('scene', s.id, before, after)
+    notices.done(`${s.title} is as it is now.`, () => edits.now('scene', s.id, after, before))
+  })
 const apply = (s: Scene) => notices.attempt(() => act.pressScene(s))
 const stands = (s: { here: boolean; of?: Scene }) => {
   if (s.of?.laid) return s.here ? 'laid on top' : 'to be laid on top'
@@ -76,6 +93,17 @@ const stands = (s: { here: boolean; of?: Scene }) => {
           <SceneColors v-if="s.of?.lights.length" :scene="s.of" />
           <small class="soft">
             <template v-if="stands(s)">{{ stands(s) }} · </template>
+            <template v-if="s.of && s.here && !s.of.laid && light.differs.length && session.setsUp">
+              <button
+                type="button"
+                class="plain link"
+                :aria-label="`Keep the change in ${s.of.title}`"
+                @click="keep(s.of)"
+              >
+                Keep the change
+              </button>
+              ·
+            </template>
             <RouterLink class="link" :to="`/scenes/${s.scene}`">Edit</RouterLink>
             <template v-if="!s.of?.laid"> · </template>
             <button

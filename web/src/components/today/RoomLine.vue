@@ -3,6 +3,7 @@ import { RouterLink } from 'vue-router'
 import type { Column, RoomNow } from '@/lib/houseNow'
 import DeviceLamp from '@/instruments/DeviceLamp.vue'
 import type { LinePoint } from '@/stores/lines'
+import RoomLevel from './RoomLevel.vue'
 import RoomOpening from './RoomOpening.vue'
 import RoomSomebody from './RoomSomebody.vue'
 import RoomWarmth from './RoomWarmth.vue'
@@ -18,6 +19,7 @@ defineProps<{ room: RoomNow; columns: Set<Column>; line: LinePoint[] }>()
     </th>
     <td v-if="columns.has('lamps')" class="lamps">
       <DeviceLamp v-for="d in room.lamps" :key="d.id" :device="d" />
+      <RoomLevel :room="room.id" />
     </td>
     <td v-if="columns.has('warmth')" class="warmth">
       <RoomWarmth v-if="room.warmth" :warmth="room.warmth" :wanted="room.wanted" :line="line" />
