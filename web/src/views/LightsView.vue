@@ -82,7 +82,8 @@ const make = (rooms: { id: string; title: string }[]) =>
         <template #reason>{{ reason(l) }}</template>
       </ListRow>
     </template>
-    <LightEditor v-if="chosen" :key="chosen.id" :light="chosen" />
+    <LightsOverview v-if="!session.setsUp" />
+    <LightEditor v-else-if="chosen" :key="chosen.id" :light="chosen" />
     <p v-else-if="route.params.id" class="soft">This light was deleted.</p>
     <LightsOverview v-else />
   </ListDetail>

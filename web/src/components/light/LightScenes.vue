@@ -11,7 +11,6 @@ import { useListDrag } from '@/lib/dragging'
 import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
-import { useSession } from '@/stores/session'
 
 /** The scenes of a room's light, in the order in which a key steps through them. */
 type RoomScene = LightDocument['scenes'][number]
@@ -20,7 +19,6 @@ const emit = defineEmits<{ change: [RoomScene[]] }>()
 const home = useHome()
 const notices = useNotices()
 const edits = useEdits()
-const session = useSession()
 
 /** The scenes with their numbers: those that are skipped have none. */
 const rows = computed(() => {
@@ -93,7 +91,7 @@ const stands = (s: { here: boolean; of?: Scene }) => {
           <SceneColors v-if="s.of?.lights.length" :scene="s.of" />
           <small class="soft">
             <template v-if="stands(s)">{{ stands(s) }} · </template>
-            <template v-if="s.of && s.here && !s.of.laid && light.differs.length && session.setsUp">
+            <template v-if="s.of && s.here && !s.of.laid && light.differs.length">
               <button
                 type="button"
                 class="plain link"
