@@ -90,6 +90,20 @@ test('keys of a plate: lit as the real ones are pressed, given something to do, 
     .poll(async () => (await hub.get<Rule[]>('/api/rules')).filter((r) => r.title.startsWith('Galley plate')).length)
     .toBe(0)
 
+  // A key pressed in the drawing does what the real one would, for as long as the pointer is down.
+  await page.goto(`${hub.url}/buttons/${plate.id}`)
+  await page.getByLabel('A key pressed here does what the real one would').check()
+  const before = await value(hub, 'Stair lamp', 'brightness')
+  const third = keys.getByRole('radio', { name: /^Button 3/ })
+  await third.hover()
+  await page.mouse.down()
+  await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBe(before ? 0 : 100)
+  await page.mouse.up()
+  await hub.send('PUT', `/api/devices/${(await named(hub, 'Table lamp')).id}/properties/brightness`, { value: 5 })
+  await expect.poll(() => value(hub, 'Table lamp', 'brightness').then(Number)).toBeCloseTo(5, 0)
+  await third.click()
+  await expect.poll(() => value(hub, 'Table lamp', 'brightness')).toBe(60)
+
   // A press that the key does not know is refused where it is.
   const wrong = await hub.send('POST', `/api/devices/${plate.id}/events/button3`, { value: 'shout' })
   expect(wrong.status).toBe(422)

@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import { useEventListener, useTimeoutFn } from '@vueuse/core'
-import { ref } from 'vue'
+import { useHeld } from '@/lib/held'
 
 /**
  * A key of a pretend device: it is down for as long as the pointer, or the space bar, is. With a time after which it is held it
@@ -9,33 +8,16 @@ import { ref } from 'vue'
 const props = defineProps<{ label: string; of: string; heldAfter?: number }>()
 const emit = defineEmits<{ down: []; up: []; press: []; hold: []; release: [] }>()
 
-const down = ref(false)
-const held = ref(false)
-const holding = useTimeoutFn(
-  () => {
-    held.value = true
-    emit('hold')
+const { down, press, lift } = useHeld(
+  () => props.heldAfter,
+  (gesture) => {
+    if (gesture === 'down') emit('down')
+    else if (gesture === 'up') emit('up')
+    else if (gesture === 'press') emit('press')
+    else if (gesture === 'hold') emit('hold')
+    else emit('release')
   },
-  () => props.heldAfter ?? 0,
-  { immediate: false },
 )
-function press() {
-  if (down.value) return
-  down.value = true
-  held.value = false
-  if (props.heldAfter) holding.start()
-  else emit('down')
-}
-function lift() {
-  if (!down.value) return
-  down.value = false
-  holding.stop()
-  if (!props.heldAfter) emit('up')
-  else if (held.value) emit('release')
-  else emit('press')
-}
-// Wherever the pointer is by then.
-useEventListener(window, ['pointerup', 'pointercancel', 'blur'], lift)
 </script>
 
 <template>

@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import { useTimeoutFn } from '@vueuse/core'
+import Checkbox from 'primevue/checkbox'
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
+import { api, ask } from '@/api/client'
 import type { Device } from '@/api/types'
 import PropertyControl from '@/components/device/PropertyControl.vue'
 import PageHead from '@/components/page/PageHead.vue'
 import { keysOf, madeOf, ruleCount, rulesOf, startsBy } from '@/lib/keys'
 import { useLooking } from '@/lib/looking'
 import { useHome } from '@/stores/home'
+import { useNotices } from '@/stores/notices'
 import ArrangeKeys from './ArrangeKeys.vue'
 import CopyKeys from './CopyKeys.vue'
 import KeyDoings from './KeyDoings.vue'
@@ -18,6 +21,7 @@ import WhoActs from './WhoActs.vue'
 /** The keys of a device: drawn, chosen by pressing the real one, and what each of them does. */
 const props = defineProps<{ device: Device }>()
 const home = useHome()
+const notices = useNotices()
 useLooking('journal')
 
 const keys = computed(() => keysOf(props.device))
@@ -34,6 +38,17 @@ const notes = computed(() =>
 )
 
 const arranging = ref(false)
+/** Whether a key that is pressed in the drawing does what the real one would, be it pressed, pressed twice, or held. */
+const trying = ref(false)
+const gave = (event: string, value: string | number | undefined) =>
+  notices.attempt(() =>
+    ask(
+      api.POST('/api/devices/{id}/events/{event}', {
+        params: { path: { id: props.device.id, event } },
+        body: { value },
+      }),
+    ),
+  )
 /** Whether the hub itself tells any of its gestures apart. */
 const tellsApart = computed(() => keys.value.some((k) => madeOf(props.device, k).length > 0))
 
@@ -74,9 +89,15 @@ const handlerState = computed(() => props.device.states.find((s) => s.name === h
         :chosen="chosen?.name"
         :lit="lit"
         :notes="notes"
+        :trying="trying"
+        @gave="gave"
         @choose="chosenName = $event"
       />
       <p class="soft small">Press a key of the real device: it lights up here.</p>
+      <label class="small try">
+        <Checkbox v-model="trying" binary />
+        A key pressed here does what the real one would
+      </label>
       <p v-if="last" class="small" role="status">
         Last: <b>{{ last.text }}</b> <span class="mono soft">{{ home.times.exact(last.at) }}</span>
       </p>
@@ -125,6 +146,11 @@ const handlerState = computed(() => props.device.states.find((s) => s.name === h
 .small {
   font-size: var(--type-small);
   margin: 0;
+}
+.try {
+  display: flex;
+  gap: var(--space-8);
+  align-items: center;
 }
 .silent {
   color: var(--ember);

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { DeviceEvent } from '@/api/types'
+import { useHeld } from '@/lib/held'
 
 /**
  * The face of a device with its keys where they sit, as its profile says; in a row where it says nothing. A key that was just
@@ -14,8 +15,31 @@ const props = defineProps<{
   lit?: string
   /** What is said below the sign of each key, by its name. */
   notes: Record<string, string>
+  /** Whether a key that is pressed here does what the real one would. */
+  trying?: boolean
 }>()
-const emit = defineEmits<{ choose: [string] }>()
+const emit = defineEmits<{ choose: [string]; gave: [key: string, gesture: string | number | undefined] }>()
+
+/** After so long a key that tells presses and holds apart by itself is held, in ms. */
+const HELD_AFTER = 500
+const pressed = ref<DeviceEvent>()
+const { press, lift } = useHeld(
+  () => (pressed.value?.options?.includes('hold') ? HELD_AFTER : undefined),
+  (gesture) => {
+    const key = pressed.value
+    if (!key) return
+    const options = key.options ?? []
+    if (key.number) return void (gesture === 'down' && emit('gave', key.name, 1))
+    if (options.includes(gesture)) return emit('gave', key.name, gesture)
+    // A key that sends nothing but that it was pressed.
+    if (gesture === 'down' && !options.includes('down')) emit('gave', key.name, options.length ? 'press' : undefined)
+  },
+)
+function touch(key: DeviceEvent) {
+  if (!props.trying) return
+  pressed.value = key
+  press()
+}
 
 const placed = computed(() => props.keys.every((k) => k.layout))
 const cells = computed(() =>
@@ -44,6 +68,9 @@ const sign = (k: DeviceEvent) => k.layout?.sign || (k.role === 'turn' ? '↻' : 
         gridRow: `${c.row + 1} / span ${c.height}`,
       }"
       @click="emit('choose', c.key.name)"
+      @pointerdown="touch(c.key)"
+      @keydown.space="$event.repeat || touch(c.key)"
+      @keyup.space="lift"
     >
       <b class="mono">{{ sign(c.key) }}</b>
       <small>{{ notes[c.key.name] }}</small>
