@@ -42,7 +42,7 @@ const upload = (event: Event) =>
 </script>
 
 <template>
-  <fieldset>
+  <fieldset class="colors">
     <legend>In which colors</legend>
     <div class="choices">
       <label class="choice">
@@ -116,7 +116,7 @@ const upload = (event: Event) =>
 </template>
 
 <style scoped>
-fieldset {
+fieldset.colors {
   border: 0;
   margin: var(--space-20) 0 0;
   padding: 0;
@@ -146,6 +146,12 @@ legend {
   width: 16px;
   height: 16px;
   border: 1px solid var(--edge);
+}
+.choice input {
+  margin: 0;
+  width: 16px;
+  height: 16px;
+  accent-color: var(--verdigris);
 }
 .choice img {
   height: 34px;
