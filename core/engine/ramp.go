@@ -4,6 +4,7 @@ import (
 	"math"
 	"time"
 
+	"amvek/core/light"
 	"amvek/core/rule"
 	"amvek/core/state"
 	"amvek/core/thing"
@@ -31,6 +32,9 @@ func (e *Engine) beginRamp(r *ruleState, f *state.Frame, step *rule.Step, w why)
 		case now != to:
 			ramp.Aims = append(ramp.Aims, state.RampAim{Ref: s.ref, From: now.Number, To: to.Number})
 			values := math.Abs(to.Number-now.Number) / max(s.property.Resolution, math.Abs(to.Number-now.Number)/500)
+			if step.Even {
+				values *= steepest
+			}
 			ramp.Gap = min(ramp.Gap, max(rampGap, time.Duration(float64(span)/values)))
 		}
 	}
@@ -43,6 +47,24 @@ func (e *Engine) beginRamp(r *ruleState, f *state.Frame, step *rule.Step, w why)
 	f.Ramp = ramp
 	e.pause(r, f, ramp.Gap, w)
 	return true
+}
+
+// steepest is about how much faster than on the average a ramp that looks even changes where it is fastest.
+const steepest = 3
+
+// evenly returns where a ramp is after a share of its time, from 0 to 1, so that it looks even: brightness by its lightness
+// (CIE 1976 L*), white by its reciprocal temperature, of which equal steps look about equally large. Anything else goes straight.
+func evenly(p *thing.Property, from, to, share float64) float64 {
+	straight := func(a, b float64) float64 { return a + (b-a)*share }
+	switch {
+	case p.Role == thing.RoleBrightness && p.Maximum > p.Minimum:
+		size := p.Maximum - p.Minimum
+		lightness := func(v float64) float64 { return light.Lightness((v - p.Minimum) / size) }
+		return p.Minimum + size*light.Luminance(straight(lightness(from), lightness(to)))
+	case p.Role == thing.RoleColorTemperature && from > 0 && to > 0:
+		return 1 / straight(1/from, 1/to)
+	}
+	return straight(from, to)
 }
 
 // goOnRamp writes the values of this moment, and lets the run go on once all are where they were to go.
@@ -66,6 +88,9 @@ func (e *Engine) goOnRamp(r *ruleState, id uint64, w why) {
 			continue
 		}
 		v := thing.Number(aim.From + (aim.To-aim.From)*share)
+		if step.Even {
+			v.Number = evenly(s.property, aim.From, aim.To, share)
+		}
 		if grain := s.property.Resolution; grain > 0 && !over {
 			v.Number = math.Round(v.Number/grain) * grain
 		}

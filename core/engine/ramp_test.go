@@ -122,3 +122,36 @@ func (b *bench) open(id string) any {
 	require.True(b.t, there)
 	return view.State.Open
 }
+
+func TestAnEvenRampGoesByHowLightItLooks(t *testing.T) {
+	b := newBench(t)
+	b.report("lamp", "brightness", thing.Number(100))
+	step := rampTo("lamp", 0, 2400)
+	step.Even = true
+	b.rule("r", rule.Rule{When: press, Do: []rule.Step{step}})
+	b.press()
+	at := func(after time.Duration) float64 {
+		b.pass(after)
+		p, _ := b.engine.PropertyState(thing.Ref{Device: "lamp", Name: "brightness"})
+		return p.Target.Number
+	}
+	assert.InDelta(t, 48, at(10*time.Minute), 1.5, "three quarters as light are 48 % of the light")
+	assert.InDelta(t, 18, at(10*time.Minute), 1, "half as light are 18 %")
+	assert.InDelta(t, 4, at(10*time.Minute), 1)
+	assert.Zero(t, at(10*time.Minute), "and then it is off")
+	assert.Empty(t, b.open("r"))
+}
+
+func TestAHandEndsALongRampForItsLamp(t *testing.T) {
+	b := newBench(t)
+	b.report("lamp", "brightness", thing.Number(80))
+	b.report("other", "brightness", thing.Number(80))
+	one, other := rampTo("lamp", 0, 2400), rampTo("other", 0, 2400)
+	one.Even, other.Even = true, true
+	b.rule("r", rule.Rule{When: press, Do: []rule.Step{{Kind: rule.StepTogether, Branches: []rule.Branch{{Do: []rule.Step{one}}, {Do: []rule.Step{other}}}}}})
+	b.press()
+	b.pass(12 * time.Minute)
+	b.do(engine.Input{Kind: engine.InputWrite, Device: "lamp", Name: "brightness", Value: thing.Number(55), Doer: somebody})
+	b.pass(40 * time.Minute)
+	assert.Equal(t, [2]float64{55, 0}, b.at(), "left alone from then on, and the other goes on")
+}

@@ -76,6 +76,8 @@ type Step struct {
 	ForNow bool `json:"forNow,omitempty" doc:"Once the light was off, it comes on as it was before; else with what was reached."`
 	// Dial is an event that carries the turns of a dial, by which a step through becomes faster or slower while it goes on.
 	Dial *thing.Ref `json:"dial,omitempty" doc:"The turn of a dial by which a step through becomes faster, to the right, or slower."`
+	// Even makes a ramp of brightness look even, and one of white: by lightness, and by reciprocal temperature.
+	Even bool `json:"even,omitempty" doc:"A ramp of brightness or white that looks even: by lightness (CIE 1976), and by reciprocal temperature."`
 	// From is the property that the value is taken from.
 	From *thing.Ref `json:"from,omitempty" doc:"The property that the value is taken from."`
 	// Expression is what the value is worked out by.

@@ -24,7 +24,7 @@ func init() {
 		check:    (*checker).setting,
 	}
 	stepKinds[StepRamp] = stepTraits{
-		fields:   slices.Concat([]string{"device", "formulas", "group", "property", "forSeconds", "unattended"}, value),
+		fields:   slices.Concat([]string{"device", "formulas", "group", "property", "forSeconds", "even", "unattended"}, value),
 		formulas: []string{fieldFor}, takesTime: always,
 		check: func(c *checker, path string, s *Step, lasts bool) {
 			c.setting(path, s, lasts)

@@ -3,6 +3,8 @@
 package starting
 
 import (
+	"time"
+
 	"amvek/core/almanac"
 	"amvek/core/document"
 	"amvek/core/rule"
@@ -144,6 +146,24 @@ func Starts() []Start {
 						}, "valve", "speaker")...),
 				}
 			}},
+		{ID: "slowly-dark", Title: "Slowly dark", Help: "Run by a key or by hand: the light goes down over 40 min, even to the eye; a hand ends it.",
+			Slots: []Slot{slot("lamp", "The light", thing.RoleBrightness), maybe("white", "Its white", thing.RoleColorTemperature)},
+			make: func(c Choice) *rule.Rule {
+				return &rule.Rule{Do: c.fading(2400, 0, 2200)}
+			}},
+		{ID: "wake-up-light", Title: "Wake-up light", Help: "Before you get up the light comes up over half an hour, from warm to cool; a hand ends it.",
+			Slots: []Slot{slot("lamp", "The light", thing.RoleBrightness), maybe("white", "Its white", thing.RoleColorTemperature)},
+			make: func(c Choice) *rule.Rule {
+				weekdays := []time.Weekday{time.Monday, time.Tuesday, time.Wednesday, time.Thursday, time.Friday}
+				begin := []rule.Step{c.on(rule.StepSet, "lamp", 1)}
+				if c.has("white") {
+					begin = append(begin, c.step(rule.StepSet, "white", within(c["white"].Property, 2200)))
+				}
+				return &rule.Rule{
+					When: []rule.Trigger{{Kind: rule.OnTime, At: &almanac.Daily{Anchor: almanac.ByClock, Clock: "06:30", Weekdays: weekdays}}},
+					Do:   append(begin, c.fading(1800, 80, 4000)...),
+				}
+			}},
 		{ID: "coming-home", Title: "Coming home", Help: "When a door opens while everybody is out: the mode, a light, the warmth.",
 			Slots: []Slot{
 				slot("door", "The door", thing.RoleContact),
@@ -205,6 +225,26 @@ func (c Choice) onIf(slot string, percent float64) rule.Step {
 		return rule.Step{}
 	}
 	return c.on(rule.StepSet, slot, percent)
+}
+
+// fading brings a lamp, and its white where that was chosen, evenly to a level in percent and a white in kelvin.
+func (c Choice) fading(seconds, percent, kelvin float64) []rule.Step {
+	lamp := c.on(rule.StepRamp, "lamp", percent)
+	lamp.ForSeconds, lamp.Even = seconds, true
+	if !c.has("white") {
+		return []rule.Step{lamp}
+	}
+	white := c.step(rule.StepRamp, "white", within(c["white"].Property, kelvin))
+	white.ForSeconds, white.Even = seconds, true
+	return []rule.Step{{Kind: rule.StepTogether, Branches: []rule.Branch{{Do: []rule.Step{lamp}}, {Do: []rule.Step{white}}}}}
+}
+
+// within is a number within what a property can be at.
+func within(p *thing.Property, v float64) thing.Value {
+	if p.Limited() {
+		v = min(max(v, p.Minimum), p.Maximum)
+	}
+	return thing.Number(v)
 }
 
 // night locks and verifies, and puts out what was chosen.

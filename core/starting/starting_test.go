@@ -33,6 +33,8 @@ func (house) Property(device, name string) *thing.Property {
 	switch p.Role {
 	case thing.RoleBrightness, thing.RoleIlluminance:
 		p.Type, p.Maximum = thing.TypeNumber, 100
+	case thing.RoleColorTemperature:
+		p.Type, p.Minimum, p.Maximum = thing.TypeNumber, 2200, 6500
 	case thing.RoleSetpoint:
 		p.Type, p.Minimum, p.Maximum = thing.TypeNumber, 7, 28
 	case thing.RoleSpeech:

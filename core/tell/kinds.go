@@ -38,7 +38,11 @@ func init() {
 	words[rule.StepHold] = stepWords{say: (*teller).setting}
 	words[rule.StepThrough] = stepWords{say: (*teller).through}
 	words[rule.StepRamp] = stepWords{say: func(t *teller, s *rule.Step) string {
-		return t.setting(s) + " over " + t.long(s.Formulas, "forSeconds", s.ForSeconds)
+		text := t.setting(s) + " over " + t.long(s.Formulas, "forSeconds", s.ForSeconds)
+		if s.Even {
+			text += ", even to the eye"
+		}
+		return text
 	}}
 }
 

@@ -347,3 +347,40 @@ test('a scene is made of a palette, of own colors, and of a picture', async ({ h
   const black = await hub.send('POST', '/api/scenes/colors', { devices: [lit.id], colors: ['#000000'], level: 50 })
   expect(black.status).toBe(422)
 })
+
+test('forty minutes to dark from a starting point, even to the eye; a hand at minute 12, and from then on it is left alone', async ({
+  hub,
+  page,
+}) => {
+  await quietEvening(hub)
+  const lamp = await named(hub, 'Stair lamp')
+  const set = (to: number) => hub.send('PUT', `/api/devices/${lamp.id}/properties/brightness`, { value: to })
+  const at = () => level(hub, 'Stair lamp')
+  const chosen = { devices: { lamp: { device: lamp.id, name: 'brightness' } } }
+  const made = await hub.send('POST', '/api/starting-points/slowly-dark', chosen)
+  const { id } = (await made.json()) as { id: string }
+  await page.goto(`${hub.url}/rules/${id}`)
+  await expect(page.getByRole('button', { name: /^How it goes/ })).toContainText('even to the eye')
+  await page.getByRole('switch', { name: 'Rule on' }).click()
+  await expect(page.getByRole('switch', { name: 'Rule on' })).toBeChecked()
+  await hub.send('DELETE', '/api/rules/rule-stair')
+
+  await set(100)
+  await expect.poll(at).toBe(100)
+  expect((await hub.send('POST', `/api/rules/${id}/run`)).ok).toBe(true)
+  await hub.advance(20 * 60)
+  await expect.poll(at, 'half as light are 18 % of the light').toBeCloseTo(18, -0.5)
+  await hub.kill()
+  await hub.again() // it goes on where it stood
+  await hub.advance(21 * 60)
+  await expect.poll(at).toBe(0)
+
+  await set(100)
+  await expect.poll(at).toBe(100)
+  await hub.send('POST', `/api/rules/${id}/run`)
+  await hub.advance(12 * 60)
+  await set(70)
+  await expect.poll(at).toBeCloseTo(70, 0)
+  await hub.advance(45 * 60)
+  expect(await at(), 'a hand ended it').toBeCloseTo(70, 0)
+})

@@ -6970,6 +6970,8 @@ export interface components {
             do?: components["schemas"]["Step"][];
             /** @description What an if does otherwise, an until when its time is over, and a set that waits until it is done where the device does not follow. */
             else?: components["schemas"]["Step"][];
+            /** @description A ramp of brightness or white that looks even: by lightness (CIE 1976), and by reciprocal temperature. */
+            even?: boolean;
             /** @description An expression that the value is worked out by. */
             expression?: string;
             /** Format: double */

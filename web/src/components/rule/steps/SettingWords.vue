@@ -234,6 +234,18 @@ const waiting = [
   <template v-if="step.kind === 'ramp'">
     over
     <StepDuration v-model="step" field="forSeconds" label="Over how long" />
+    <template v-if="property?.role === 'brightness' || property?.role === 'colorTemperature'">
+      <span class="soft">, </span>
+      <TokenPicker
+        :model-value="step.even ? 'even' : 'straight'"
+        :choices="[
+          { value: 'even', title: 'even to the eye' },
+          { value: 'straight', title: 'by equal steps' },
+        ]"
+        label="How it goes"
+        @update:model-value="change({ even: $event === 'even' || undefined })"
+      />
+    </template>
   </template>
   <template v-else-if="property?.type === 'number' && !property.own">
     <span class="soft">, </span>
