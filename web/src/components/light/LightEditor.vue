@@ -58,8 +58,8 @@ function called(title: string) {
 const circuit = (id: string, part: NonNullable<LightDocument['circuits']>[string]) =>
   set({ circuits: { ...copy.value?.circuits, [id]: { ...copy.value?.circuits?.[id], ...part } } })
 const tones = [
-  { value: 'room', title: 'with the room' },
-  { value: 'own', title: 'keeps its own tone' },
+  { value: 'room', title: 'the room’s tone' },
+  { value: 'own', title: 'its own tone' },
 ]
 
 // What it has.
