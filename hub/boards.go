@@ -94,6 +94,9 @@ func (h *Hub) knownToBoards() board.Known {
 		scene := h.definitions.Scenes[id].Doc
 		known.Scenes = append(known.Scenes, board.Made{ID: id, Title: scene.Title, Devices: devicesOf(scene)})
 	}
+	for _, id := range h.definitions.Lights.IDs() {
+		known.Lights = append(known.Lights, board.Lit{ID: id, Rooms: h.definitions.Lights[id].Doc.Rooms})
+	}
 	return known
 }
 
@@ -107,7 +110,7 @@ func devicesOf(scene *light.Scene) []string {
 	return all
 }
 
-// Repointing is controls to be copied, and what each of their devices and scenes is to be replaced by.
+// Repointing is controls to be copied, and what each of their devices, scenes and lights is to be replaced by.
 type Repointing struct {
 	Controls []board.Control `json:"controls" maxItems:"400"`
 	Room     string          `json:"room" doc:"Id of the room that they are pointed to."`
@@ -131,7 +134,7 @@ func (h *Hub) Repoint(ctx context.Context, of Repointing) (r *Repointed, err err
 			return
 		}
 		known := h.knownToBoards()
-		to := board.Target{Room: board.Room{ID: of.Room, Title: room.Title}, Rooms: map[string]string{}, Devices: known.Devices, Scenes: known.Scenes}
+		to := board.Target{Room: board.Room{ID: of.Room, Title: room.Title}, Rooms: map[string]string{}, Devices: known.Devices, Scenes: known.Scenes, Lights: known.Lights}
 		for id, r := range h.definitions.Rooms {
 			to.Rooms[id] = r.Doc.Title
 		}

@@ -25,19 +25,29 @@ type Made struct {
 	Devices []string
 }
 
+// Lit is the light of one room or of several.
+type Lit struct {
+	ID    string
+	Rooms []string
+}
+
+// of reports whether it is the light of a room alone.
+func (l Lit) of(room string) bool { return len(l.Rooms) == 1 && l.Rooms[0] == room }
+
 // Known is what of a home a dashboard is drafted from.
 type Known struct {
 	Devices map[string]*home.Device
 	Scenes  []Made
+	Lights  []Lit
 }
 
 // measured are the readings that a draft takes, of a room one of each.
 var measured = []thing.Role{thing.RoleTemperature, thing.RoleHumidity, thing.RoleLevel, thing.RoleMotion, thing.RoleEnergyPower}
 
 // ranks say in which order a draft shows its controls.
-var ranks = []Kind{Scene, Lamp, Shutter, Warmth, Reading, Opening, Lock, Switch, Player, Camera, Action}
+var ranks = []Kind{RoomLight, Scene, Lamp, Shutter, Warmth, Reading, Opening, Lock, Switch, Player, Camera, Action}
 
-// Draft lays out a dashboard of some rooms from what is there: their scenes, and of each device what it is for. Of several rooms each
+// Draft lays out a dashboard of some rooms from what is there: their light, their scenes, and of each device what it is for. Of several rooms each
 // stands under its name.
 func Draft(title string, rooms []Room, of Known) *Dashboard {
 	d := &Dashboard{Title: title, Grid: Columns, Margin: true, Controls: []Control{}}
@@ -92,7 +102,26 @@ func (k *Known) room(room Room) []Control {
 	for _, id := range devices {
 		all = append(all, labelled(ofDevice(id, k.Devices[id], shown), k.Devices[id], room)...)
 	}
+	lamps := 0
+	for i := range all {
+		if all[i].Kind == Lamp {
+			lamps++
+		}
+	}
+	if lamps > 1 { // the light of one lamp is that lamp
+		all = append(k.lightsOf(room.ID), all...)
+	}
 	slices.SortStableFunc(all, func(a, b Control) int { return slices.Index(ranks, a.Kind) - slices.Index(ranks, b.Kind) })
+	return all
+}
+
+// lightsOf returns a control for each light of a room.
+func (k *Known) lightsOf(room string) (all []Control) {
+	for _, l := range k.Lights {
+		if l.of(room) {
+			all = append(all, Control{Kind: RoomLight, Aim: Aim{Light: l.ID}})
+		}
+	}
 	return all
 }
 

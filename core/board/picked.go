@@ -24,7 +24,7 @@ type Pick struct {
 	ID   string   `json:"id" minLength:"1" maxLength:"80"`
 }
 
-// Picked lays out a dashboard of what somebody picked, in that order. Rooms have no control of their own and are left out, as are
+// Picked lays out a dashboard of what somebody picked, in that order. Rooms stand in the navigation and are left out, as are
 // devices that are not known.
 func Picked(title string, picks []Pick, of Known) *Dashboard {
 	d := &Dashboard{Title: title, Grid: Columns, Controls: []Control{}}

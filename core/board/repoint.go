@@ -16,11 +16,12 @@ type Target struct {
 	Rooms   map[string]string // the names of the rooms of the home, by id
 	Devices map[string]*home.Device
 	Scenes  []Made
+	Lights  []Lit
 }
 
-// Replacement says what one device or scene of some controls is replaced by.
+// Replacement says what one device, scene or light of some controls is replaced by.
 type Replacement struct {
-	Kind string `json:"kind" enum:"device,scene"`
+	Kind string `json:"kind" enum:"device,scene,light"`
 	From string `json:"from"`
 	// To is the id of what replaces it; none where nothing fits.
 	To string `json:"to,omitempty"`
@@ -54,7 +55,7 @@ func (n *needs) add(of Aim) {
 	use(&n.cameras, of.Camera)
 }
 
-// Match finds for each device and scene of some controls what is like it in another room: the same model, the same name but for
+// Match finds for each device, scene and light of some controls what is like it in another room: the light of that room, the same model, the same name but for
 // the room's, or at least what has the same roles. Each is taken once.
 func Match(controls []Control, to Target) []Replacement {
 	rows, used := mentioned(controls)
@@ -66,14 +67,20 @@ func Match(controls []Control, to Target) []Replacement {
 	for i := range rows {
 		row := &rows[i]
 		var fits []pair
-		if row.Kind == "scene" {
-			fits = nil
+		switch from := to.Devices[row.From]; {
+		case row.Kind == "light":
+			for _, l := range to.Lights {
+				if l.of(to.Room.ID) && l.ID != row.From {
+					fits = append(fits, pair{i, 8, l.ID, "light of that room"})
+				}
+			}
+		case row.Kind == "scene":
 			for _, s := range to.Scenes {
 				if score, why := to.sceneLike(row.From, s); score > 0 {
 					fits = append(fits, pair{i, score, s.ID, why})
 				}
 			}
-		} else if from := to.Devices[row.From]; from != nil {
+		case from != nil:
 			for id, d := range to.Devices {
 				if d.Room != to.Room.ID || id == row.From {
 					continue
@@ -99,7 +106,7 @@ func Match(controls []Control, to Target) []Replacement {
 	return rows
 }
 
-// mentioned returns a row for each device and scene of some controls, and what is used of each device.
+// mentioned returns a row for each device, scene and light of some controls, and what is used of each device.
 func mentioned(controls []Control) ([]Replacement, map[string]*needs) {
 	var rows []Replacement
 	used := map[string]*needs{}
@@ -130,6 +137,7 @@ func mentioned(controls []Control) ([]Replacement, map[string]*needs) {
 		c.Mentions(func(of *Aim) {
 			device(*of, c.ID)
 			row("scene", of.Scene, c.ID)
+			row("light", of.Light, c.ID)
 		})
 		for _, v := range c.Values {
 			device(Aim{Device: v.Device, Property: v.Name}, c.ID)
@@ -292,12 +300,14 @@ func Repoint(controls []Control, choices map[string]string, devices map[string]*
 			}); err != nil {
 				wrong = err
 			}
-			switch to := choices[of.Scene]; {
-			case of.Scene == "" || to == AsItIs:
-			case to == "" || to == LeaveOut:
-				left = true
-			default:
-				of.Scene = to
+			for _, made := range []*string{&of.Scene, &of.Light} {
+				switch to := choices[*made]; {
+				case *made == "" || to == AsItIs:
+				case to == "" || to == LeaveOut:
+					left = true
+				default:
+					*made = to
+				}
 			}
 		})
 		kept := c.Values[:0]

@@ -63,12 +63,13 @@ func mill() board.Known {
 			{ID: "evening", Title: "Mill room evening", Devices: []string{"m1", "m2", "e1"}}, {ID: "east", Title: "East room evening", Devices: []string{"e1"}},
 			{ID: "all off", Title: "All off", Devices: []string{"m1", "e1"}},
 		},
+		Lights: []board.Lit{{ID: "lit mill", Rooms: []string{"mill"}}, {ID: "lit attic", Rooms: []string{"attic"}}, {ID: "lit east", Rooms: []string{"east"}}, {ID: "lit both", Rooms: []string{"mill", "east"}}},
 	}
 }
 
 func kinds(d *board.Dashboard) (all []string) {
 	for _, c := range d.Controls {
-		all = append(all, fmt.Sprint(c.Kind, " ", c.Device, c.Scene))
+		all = append(all, fmt.Sprint(c.Kind, " ", c.Device, c.Scene, c.Light))
 	}
 	return all
 }
@@ -77,7 +78,7 @@ func TestADashboardIsDraftedFromWhatIsInARoom(t *testing.T) {
 	d := board.Draft("Mill room", []board.Room{{ID: "mill", Title: "Mill room"}}, mill())
 	require.NoError(t, d.Check())
 	assert.Equal(t, []string{
-		"scene evening", "lamp m1", "lamp m2", "shutter m3", "value m4", "switch m9", "player m7", "camera m8", "action m6",
+		"room lit mill", "scene evening", "lamp m1", "lamp m2", "shutter m3", "value m4", "switch m9", "player m7", "camera m8", "action m6",
 	}, kinds(d), "one thermometer, no settings, no battery, no action that has to be told more")
 	var labels []string
 	places := make([]board.Place, 0, len(d.Controls))
@@ -87,7 +88,7 @@ func TestADashboardIsDraftedFromWhatIsInARoom(t *testing.T) {
 		assert.Equal(t, c.Device == "m9", c.Ask, "what is attended only is asked about")
 	}
 	free(t, board.Columns, places...)
-	assert.Equal(t, []string{"", "Left lamp", "Right lamp", "Shutter", "Thermometer", "Kiln", "Player", "Porch camera", "Robot"}, labels)
+	assert.Equal(t, []string{"", "", "Left lamp", "Right lamp", "Shutter", "Thermometer", "Kiln", "Player", "Porch camera", "Robot"}, labels)
 }
 
 func TestOfSeveralRoomsEachStandsUnderItsName(t *testing.T) {
@@ -130,7 +131,7 @@ func copied(controls ...board.Control) ([]board.Control, board.Target) {
 	}
 	return controls, board.Target{
 		Room: board.Room{ID: "east", Title: "East room"}, Rooms: map[string]string{"east": "East room", "mill": "Mill room"},
-		Devices: known.Devices, Scenes: known.Scenes,
+		Devices: known.Devices, Scenes: known.Scenes, Lights: known.Lights,
 	}
 }
 
@@ -143,13 +144,14 @@ func TestControlsAreMatchedByRoleAndName(t *testing.T) {
 		board.Control{Kind: board.Shutter, Aim: board.Aim{Device: "m3", Property: "position"}},
 		board.Control{Kind: board.Scene, Aim: board.Aim{Scene: "evening"}}, board.Control{Kind: board.Scene, Aim: board.Aim{Scene: "all off"}},
 		board.Control{Kind: board.Chart, Values: []thing.Ref{{Device: "m4", Name: "temperature"}, {Device: "m3", Name: "position"}}},
+		board.Control{Kind: board.RoomLight, Aim: board.Aim{Light: "lit mill"}},
 	)
 	rows := board.Match(controls, east)
 	matched := map[string]string{}
 	for _, r := range rows {
 		matched[r.From] = r.To
 	}
-	assert.Equal(t, map[string]string{"m1": "e2", "m2": "e1", "m3": "", "m4": "e4", "evening": "east", "all off": ""}, matched)
+	assert.Equal(t, map[string]string{"m1": "e2", "m2": "e1", "m3": "", "m4": "e4", "evening": "east", "all off": "", "lit mill": "lit east"}, matched)
 	assert.Equal(t, board.Replacement{Kind: "device", From: "m1", To: "e2", Why: "same kind of device, same name", Fits: []string{"e2", "e1"}, Controls: []string{"c0"}}, rows[0])
 	assert.Equal(t, "same model, same name", rows[1].Why)
 	assert.Equal(t, []string{"c2", "c5"}, rows[2].Controls)
@@ -164,11 +166,12 @@ func TestCopiesAreAboutWhatWasChosen(t *testing.T) {
 		board.Control{Kind: board.Shutter, Aim: board.Aim{Device: "m3", Property: "position"}},
 		board.Control{Kind: board.Scene, Aim: board.Aim{Scene: "all off"}},
 		board.Control{Kind: board.Chart, Values: []thing.Ref{{Device: "m4", Name: "temperature"}, {Device: "m3", Name: "position"}}},
+		board.Control{Kind: board.RoomLight, Aim: board.Aim{Light: "lit mill"}},
 	)
-	choices := map[string]string{"m1": "e2", "evening": "east", "m3": board.LeaveOut, "all off": board.AsItIs, "m4": "e4"}
+	choices := map[string]string{"lit mill": "lit east", "m1": "e2", "evening": "east", "m3": board.LeaveOut, "all off": board.AsItIs, "m4": "e4"}
 	copies, err := board.Repoint(controls, choices, east.Devices, id, 20)
 	require.NoError(t, err)
-	require.Len(t, copies, 3)
+	require.Len(t, copies, 4)
 	assert.Equal(t, board.Aim{Device: "e2", Property: "bri"}, copies[0].Aim)
 	assert.Equal(t, "east", copies[0].Hold.Scene)
 	assert.Equal(t, "evening", controls[0].Hold.Scene, "the original stays as it is")
@@ -177,6 +180,7 @@ func TestCopiesAreAboutWhatWasChosen(t *testing.T) {
 	assert.Equal(t, 24, copies[1].Row)
 	assert.Equal(t, "all off", copies[1].Scene)
 	assert.Equal(t, []thing.Ref{{Device: "e4", Name: "temperature"}}, copies[2].Values, "a chart keeps what has a match")
+	assert.Equal(t, "lit east", copies[3].Light)
 	assert.Equal(t, "new1", copies[0].ID)
 
 	_, err = board.Repoint(controls, map[string]string{"m1": "e4"}, east.Devices, id, 0)

@@ -278,6 +278,26 @@ func TestTravelTimesAreLearnedByTheMotorsDraw(t *testing.T) {
 	assert.Zero(t, m.believed())
 }
 
+func TestForgettingWhatWasMeasuredStopsNothingElse(t *testing.T) {
+	m := newMotor(t, 30)
+	m.draws = true
+	m.take(m.state.Learn(m.now, m.by))
+	m.pass(2 * time.Minute)
+	require.Equal(t, cover.Learned, m.last().Done)
+	m.goTo(100)
+	m.pass(3 * time.Second)
+	m.take(m.state.Forget(m.now, m.by))
+	m.pass(time.Minute)
+	assert.Nil(t, m.state.Learning)
+	assert.InDelta(t, 100, m.place, 1, "it was on its way, and goes on")
+
+	m.take(m.state.Learn(m.now, m.by))
+	m.pass(3 * time.Second)
+	m.take(m.state.Forget(m.now, m.by))
+	m.pass(time.Second)
+	assert.False(t, m.on[0] || m.on[1], "a measuring that is ended stops")
+}
+
 func TestTravelTimesAreLearnedByWhoWatches(t *testing.T) {
 	m := newMotor(t, 30)
 	m.by.Travel = cover.Travel{}
@@ -405,6 +425,7 @@ func TestNothingEverBurns(t *testing.T) {
 		m.delay = func() time.Duration { return 0 }
 		m.pass(10 * time.Second)
 		m.take(m.state.Forget(m.now, m.by))
+		m.take(m.state.Stop(m.now, m.by))
 		m.pass(10 * time.Second)
 		if m.on[0] || m.on[1] {
 			t.Fatalf("seed %d: it runs on after %v\n%+v", seed, story[max(0, len(story)-20):], m.state)

@@ -33,6 +33,9 @@ func (l *Learning) side() Side {
 	return Down
 }
 
+// Measures reports whether the travel times are being measured.
+func (s *State) Measures() bool { return s.Learning.active() }
+
 // Learn begins to measure the travel times.
 func (s *State) Learn(now time.Time, by Settings) Result {
 	s.Sent, s.Runs, s.Halting, s.Hand, s.StopAt = false, false, false, false, time.Time{}
@@ -55,13 +58,13 @@ func (s *State) Here(now time.Time, by Settings) Result {
 	return further
 }
 
-// Forget takes the last measuring away, ending it if it still runs.
+// Forget takes the last measuring away, ending it if it still runs. A way that the shutter was sent on since goes on.
 func (s *State) Forget(now time.Time, by Settings) Result {
 	if s.Learning.active() {
 		s.Known = false
+		s.halt(now)
 	}
 	s.Learning = nil
-	s.halt(now)
 	return s.proceed(now, by)
 }
 

@@ -369,8 +369,11 @@ func (e *Engine) measure(in *Input) {
 	case CoverHere:
 		e.drives(d, state.Here(e.now, d.settings), d.learning)
 	case CoverForget:
-		d.stoppedBy, d.stopped = in.Doer.Hand(), e.inputEntry()
-		e.drives(d, state.Forget(e.now, d.settings), why{id: d.stopped})
+		entry := e.inputEntry()
+		if state.Measures() {
+			d.stoppedBy, d.stopped = in.Doer.Hand(), entry
+		}
+		e.drives(d, state.Forget(e.now, d.settings), why{id: entry})
 	}
 }
 

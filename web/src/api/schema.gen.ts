@@ -6170,7 +6170,7 @@ export interface components {
             fits: string[];
             from: string;
             /** @enum {string} */
-            kind: "device" | "scene";
+            kind: "device" | "scene" | "light";
             to?: string;
             why?: string;
         };

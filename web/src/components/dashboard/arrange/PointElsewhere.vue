@@ -20,7 +20,10 @@ const choices = ref<Record<string, string>>({})
 const found = shallowRef<Repointed>()
 const failed = ref('')
 
-const from = computed(() => new Set(props.controls.map((c) => home.device(c.device)?.room)))
+const lightOf = (id?: string) => home.lights.find((l) => l.id === id)
+const from = computed(
+  () => new Set(props.controls.flatMap((c) => lightOf(c.light)?.rooms ?? [home.device(c.device)?.room])),
+)
 const rooms = computed(() =>
   home.rooms
     .filter((r) => !(from.value.size === 1 && from.value.has(r.id)))
@@ -45,7 +48,7 @@ watch([room, choices], async () => {
   }
 })
 watch(room, () => (choices.value = {}))
-const title = (id: string) => home.device(id)?.title ?? home.scene(id)?.title ?? 'gone'
+const title = (id: string) => home.device(id)?.title ?? home.scene(id)?.title ?? lightOf(id)?.title ?? 'gone'
 const rows = computed(() =>
   (found.value?.rows ?? []).map((r) => {
     const chosen = choices.value[r.from] ?? r.to ?? ''
