@@ -45,7 +45,10 @@ var relayModels = map[string]*thing.Model{
 				{Name: "count", Title: "Count", Type: thing.TypeNumber, Resolution: 0.5},
 				{Name: "level", Title: "Level", Type: thing.TypeNumber, Unit: "%", Maximum: 100, Resolution: 1},
 			},
-			Events: []thing.Event{{Name: "key", Title: "Key", Role: thing.RolePress, Options: []string{"press", "hold"}}, {Name: "turn", Title: "Turn", Role: thing.RoleTurn, Number: true}},
+			Events: []thing.Event{
+				{Name: "key", Title: "Key", Role: thing.RolePress, Options: []string{"press", "hold"}},
+				{Name: "turn", Title: "Turn", Role: thing.RoleTurn, Number: true},
+			},
 		},
 		Natives: map[string]thing.Native{"motion": {Field: "mv"}, "count": {Field: "count"}, "level": {Field: "level"}},
 		Signals: map[string]thing.Signal{"key": {Field: "kp"}, "turn": {Field: "tn"}},

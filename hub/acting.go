@@ -117,12 +117,9 @@ func (h *Hub) checkLit(in *engine.Input) error {
 		return Absent("There is no such light.")
 	case !verb.Known():
 		return Invalid("verb", "The light of a room does not know that.")
-	case in.Value.Kind != verb.Takes():
-		return Invalid("value", "That takes another kind of value.")
-	case verb == light.LevelTo && (in.Value.Number < 0 || in.Value.Number > 100):
-		return Invalid("value", "A level is from 0 to 100 %.")
-	case verb == light.WhiteTo && (in.Value.Number < light.Warmest || in.Value.Number > light.Coolest):
-		return Invalid("value", fmt.Sprintf("White is from %d to %d K.", light.Warmest, light.Coolest))
+	}
+	if err := verb.Check(in.Value); err != nil {
+		return Invalid("value", capital(err.Error())+".")
 	}
 	return nil
 }

@@ -134,7 +134,10 @@ func (h *Hub) Repoint(ctx context.Context, of Repointing) (r *Repointed, err err
 			return
 		}
 		known := h.knownToBoards()
-		to := board.Target{Room: board.Room{ID: of.Room, Title: room.Title}, Rooms: map[string]string{}, Devices: known.Devices, Scenes: known.Scenes, Lights: known.Lights}
+		to := board.Target{
+			Room: board.Room{ID: of.Room, Title: room.Title}, Rooms: map[string]string{},
+			Devices: known.Devices, Scenes: known.Scenes, Lights: known.Lights,
+		}
 		for id, r := range h.definitions.Rooms {
 			to.Rooms[id] = r.Doc.Title
 		}

@@ -55,7 +55,8 @@ const marksPerDay = 160
 
 var marked = []cause.Kind{
 	cause.ByDevice, cause.Written, cause.Kept, cause.LetGo, cause.SceneStarted, cause.RunByHand,
-	cause.PlayedByHand, cause.HaltedByHand, cause.LitByHand, cause.LiftedByHand, cause.Began, cause.Ran, cause.Played, cause.Due, cause.Failed, cause.Stopped, cause.ConnectedDown, cause.Missed,
+	cause.PlayedByHand, cause.HaltedByHand, cause.LitByHand, cause.LiftedByHand,
+	cause.Began, cause.Ran, cause.Played, cause.Due, cause.Failed, cause.Stopped, cause.ConnectedDown, cause.Missed,
 }
 
 // Day returns the day that now belongs to: its light, what happened and what is planned.

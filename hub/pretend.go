@@ -34,7 +34,8 @@ func (h *Hub) snapshot() rehearse.Home {
 	d := &h.definitions
 	s := rehearse.Home{
 		Home: h.definitions.House(), Devices: d.Devices.Documents(), Scenes: d.Scenes.Documents(),
-		Sequences: d.Sequences.Documents(), Links: d.Links.Documents(), Mirrors: d.Mirrors.Documents(), Lights: d.Lights.Documents(), Groups: d.Groups.Documents(), Rooms: d.Rooms.Documents(),
+		Sequences: d.Sequences.Documents(), Links: d.Links.Documents(), Mirrors: d.Mirrors.Documents(), Lights: d.Lights.Documents(),
+		Groups: d.Groups.Documents(), Rooms: d.Rooms.Documents(),
 		Dashboards: d.Dashboards.IDs(), Calendars: map[string][]almanac.Entry{}, Rules: d.Rules.Documents(), Schedules: d.Schedules.Documents(),
 		Saved: h.engine.Saved(), Now: h.clock.Now(), Seed: h.chance,
 	}

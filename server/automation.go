@@ -64,11 +64,10 @@ func (s *Server) registerAutomation(api huma.API) {
 	}
 	s.registerLinks(api)
 	s.registerLights(api)
-	operation(s, api, "lift-scene", http.MethodPost, "/scenes/{id}/lift", "Lift a scene off again that is laid on top of what is on", func(ctx context.Context, in *struct {
-		IDPath
-	}) (*none, error) {
-		return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputScene, Scene: in.ID, Verb: engine.VerbLift, Doer: by(ctx)})
-	})
+	operation(s, api, "lift-scene", http.MethodPost, "/scenes/{id}/lift", "Lift a scene off again that is laid on top of what is on",
+		func(ctx context.Context, in *struct{ IDPath }) (*none, error) {
+			return &none{}, s.hub.Act(ctx, engine.Input{Kind: engine.InputScene, Scene: in.ID, Verb: engine.VerbLift, Doer: by(ctx)})
+		})
 	operation(s, api, "apply-scene", http.MethodPost, "/scenes/{id}/apply", "Apply a scene", func(ctx context.Context, in *struct {
 		IDPath
 	}) (*none, error) {

@@ -201,7 +201,8 @@ var needs = needsOf(map[gate.Permission][]string{
 		"run-rule: rule", "start-sequence: sequence", "stop-sequence: sequence", "light-room: light", "acknowledge: notice", "answer-question: notice",
 	},
 	gate.Read: {
-		"home", "day", "needs", "devices", "device", "groups", "scenes", "sequences", "links", "link-samples", "try-stages", "mirrors", "lights", "rules", "schedules", "dashboards", "variables", "modes",
+		"home", "day", "needs", "devices", "device", "groups", "scenes", "sequences", "links", "link-samples", "try-stages", "mirrors", "lights",
+		"rules", "schedules", "dashboards", "variables", "modes",
 		"calendars", "connections", "notices", "removed", "revisions", "revision", "journal", "search-journal", "chain", "history",
 		"history-sheet", "keeping", "care-sheet", "since", "prove", "runs", "run", "why-not", "draft", "compare-rule", "compare-draft",
 		"search-rules", "tell-rule", "read-rule", "check-expression", "expression-words", "check-text", "check-script", "script-words",
@@ -217,7 +218,8 @@ var needs = needsOf(map[gate.Permission][]string{
 		"pair", "pairing", "cancel-pairing", "connect", "edit-connection", "remove-connection", "join", "messages", "test-connection", "watch-topics",
 		"compose", "look-at", "try-composed", "fetch", "profiles", "profile", "save-profile", "check-profile", "try-profile", "remove-profile",
 		"install-profile", "given-things", "given-thing", "add-thing", "check-thing", "unlock-thing", "read-thing", "remove-thing", "restore-thing",
-		"capture", "try-step", "pretend", "save-draft", "drop-draft", "start-with", "light-by-itself", "in-colors", "programs", "edit-modes", "save-modes", "keep-history",
+		"capture", "try-step", "pretend", "save-draft", "drop-draft", "start-with", "light-by-itself", "in-colors",
+		"programs", "edit-modes", "save-modes", "keep-history",
 		"set-aside", "repoint", "upload", "uploads",
 	},
 	anyKind: {"take-back", "restore", "mend", "remove-set-aside"},
@@ -258,7 +260,8 @@ func needsOf(named, defining map[gate.Permission][]string) map[string]need {
 // seen is what is needed to be told of each kind of what is shown, or told in passing.
 var seen = map[string]gate.Permission{
 	"home": gate.SignedIn, "day": gate.SignedIn, "clock": gate.SignedIn,
-	"room": gate.See, "device": gate.See, "property": gate.See, "scene": gate.See, "sequence": gate.See, "light": gate.See, "rule": gate.See, "dashboard": gate.See,
+	"room": gate.See, "device": gate.See, "property": gate.See, "scene": gate.See, "sequence": gate.See, "light": gate.See,
+	"rule": gate.See, "dashboard": gate.See,
 	"modes": gate.See, "notice": gate.See, "mark": gate.See, "needs": gate.See,
 	"group": gate.Read, "schedule": gate.Read, "link": gate.Read, "flow": gate.Read, "mirror": gate.Read, "variable": gate.Read, "person": gate.Read, "calendar": gate.Read,
 	"journal": gate.Read, "connection": gate.Read,

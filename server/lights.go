@@ -18,7 +18,8 @@ import (
 func (s *Server) registerLights(api huma.API) {
 	lists[views.LightView](s, api, docs.KindLight, "lights", "/lights", "The lights of all rooms, each as one thing")
 	documents[light.RoomLight](s, api, docs.KindLight, "/lights", "light")
-	get(s, api, "palettes", "/palettes", "Colors that go together, of which scenes can be made", func(context.Context) ([]hub.PaletteView, error) { return s.hub.Palettes(), nil })
+	get(s, api, "palettes", "/palettes", "Colors that go together, of which scenes can be made",
+		func(context.Context) ([]hub.PaletteView, error) { return s.hub.Palettes(), nil })
 	operation(s, api, "in-colors", http.MethodPost, "/scenes/colors", "Colors of a palette or a picture, spread over lamps as a scene's targets",
 		func(ctx context.Context, in *struct{ Body hub.FromPalette }) (*body[hub.InColors], error) {
 			made, err := s.hub.InColors(ctx, in.Body)

@@ -164,8 +164,8 @@ func (e *Engine) gestured(ref thing.Ref, event *thing.Event, g string) {
 	e.dispatch(ref, event, g)
 }
 
-// dispatch starts what is started by a gesture, made here or not, and feeds the links for which it counts. A trigger that names none means a press where a key's messages
-// do not differ, else each message: see [Engine.each].
+// dispatch starts what is started by a gesture, made here or not, and feeds the links for which it counts. A trigger that names none
+// means a press where a key's messages do not differ, else each message: see [Engine.each].
 func (e *Engine) dispatch(ref thing.Ref, event *thing.Event, g string) {
 	e.feedBy(ref, g)
 	for _, t := range e.events[ref] {

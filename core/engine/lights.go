@@ -242,7 +242,7 @@ func aimed(s *slot) thing.Value {
 // lightByHand takes that a person does something with the light of a room.
 func (e *Engine) lightByHand(in *Input) {
 	l, verb := e.lights[in.ID], light.Verb(in.Verb)
-	if l == nil || !verb.Known() || in.Value.Kind != verb.Takes() {
+	if l == nil || !verb.Known() || verb.Check(in.Value) != nil {
 		return
 	}
 	origin := e.origin()

@@ -2,6 +2,7 @@ package light_test
 
 import (
 	"encoding/json"
+	"math"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -215,5 +216,33 @@ func TestASceneOfAPalette(t *testing.T) {
 		for _, c := range p.Colors {
 			assert.True(t, light.SRGB.Shows(c), p.Title)
 		}
+	}
+}
+
+func TestWhatGoesWithWhatIsDoneToARoom(t *testing.T) {
+	for name, c := range map[string]struct {
+		verb  light.Verb
+		value thing.Value
+		wrong string
+	}{
+		"a level":               {light.LevelTo, thing.Number(100), ""},
+		"too much":              {light.LevelTo, thing.Number(101), "from 0 to 100 %"},
+		"no number at all":      {light.LevelTo, thing.Number(math.NaN()), "from 0 to 100 %"},
+		"a level that is a yes": {light.LevelTo, thing.Boolean(true), "it takes a number"},
+		"a white":               {light.WhiteTo, thing.Number(1000), ""},
+		"a white of embers out": {light.WhiteTo, thing.Number(999), "from 1000 to 25000 K"},
+		"a step darker":         {light.LevelBy, thing.Number(-10), ""},
+		"a color":               {light.ColorTo, thing.Color(0.3, 0.3), ""},
+		"a color by number":     {light.ColorTo, thing.Number(3), "it takes a color"},
+		"off":                   {light.Off, thing.Value{}, ""},
+		"off by ten":            {light.Off, thing.Number(10), "it takes no value"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			if err := c.verb.Check(c.value); c.wrong == "" {
+				assert.NoError(t, err)
+			} else {
+				assert.ErrorContains(t, err, c.wrong)
+			}
+		})
 	}
 }

@@ -1,6 +1,8 @@
 package light
 
 import (
+	"errors"
+	"fmt"
 	"math"
 
 	"amvek/core/thing"
@@ -42,6 +44,24 @@ func (v Verb) Known() bool {
 		return true
 	}
 	return false
+}
+
+// Check returns what is wrong with a value that is to go with a verb that there is.
+func (v Verb) Check(value thing.Value) error {
+	takes := v.Takes()
+	switch n := value.Number; {
+	case value.Kind != takes && takes == thing.KindNumber:
+		return errors.New("it takes a number")
+	case value.Kind != takes && takes == thing.KindColor:
+		return errors.New("it takes a color")
+	case value.Kind != takes:
+		return errors.New("it takes no value")
+	case v == LevelTo && !(n >= 0 && n <= 100):
+		return errors.New("a level is from 0 to 100 %")
+	case v == WhiteTo && !(n >= Warmest && n <= Coolest):
+		return fmt.Errorf("white is from %d to %d K", Warmest, Coolest)
+	}
+	return nil
 }
 
 // Lamp is a lamp of a room as it is.

@@ -68,11 +68,10 @@ func init() {
 			case !c.lookup.HasRoomLight(s.Light):
 				c.say(path+"/light", "This light no longer exists.")
 			}
-			switch {
-			case !s.Verb.Known():
+			if !s.Verb.Known() {
 				c.open(path+"/verb", "Choose what is done with it.")
-			case s.Value.Kind != s.Verb.Takes():
-				c.say(path+"/value", "%s", map[thing.Kind]string{thing.KindNumber: "It takes a number.", thing.KindColor: "It takes a color.", thing.None: "It takes no value."}[s.Verb.Takes()])
+			} else if err := s.Verb.Check(s.Value); err != nil {
+				c.say(path+"/value", "That does not go with it: %v.", err)
 			}
 		},
 	}

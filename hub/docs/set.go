@@ -64,7 +64,8 @@ func NewSet() Set {
 		Homes: Shelf[home.Home]{}, Rooms: Shelf[home.Room]{}, Connections: Shelf[Connection]{}, Profiles: Shelf[Profile]{}, Things: Shelf[Thing]{},
 		Devices: Shelf[home.Device]{}, Scenes: Shelf[light.Scene]{}, Rules: Shelf[rule.Rule]{}, Schedules: Shelf[rule.Schedule]{},
 		Dashboards: Shelf[board.Dashboard]{}, Groups: Shelf[home.Group]{}, Variables: Shelf[home.Variable]{}, ModeLists: Shelf[home.Modes]{},
-		Calendars: Shelf[home.Calendar]{}, Sequences: Shelf[light.Sequence]{}, Links: Shelf[link.Link]{}, Mirrors: Shelf[mirror.Mirror]{}, Lights: Shelf[light.RoomLight]{},
+		Calendars: Shelf[home.Calendar]{}, Sequences: Shelf[light.Sequence]{}, Links: Shelf[link.Link]{}, Mirrors: Shelf[mirror.Mirror]{},
+		Lights: Shelf[light.RoomLight]{},
 		People: Shelf[home.Person]{}, references: newReferences(),
 	}
 }

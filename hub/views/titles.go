@@ -4,7 +4,8 @@ import "amvek/hub/show"
 
 // Those of which lists are made, which are sorted by their titles.
 var _ = []show.Titled{
-	DeviceHead{}, SceneView{}, SequenceView{}, LinkView{}, MirrorView{}, LightView{}, RuleView{}, ScheduleView{}, DashboardView{}, GroupView{}, VariableView{}, CalendarView{}, RoomView{}, PersonView{},
+	DeviceHead{}, SceneView{}, SequenceView{}, LinkView{}, MirrorView{}, LightView{},
+	RuleView{}, ScheduleView{}, DashboardView{}, GroupView{}, VariableView{}, CalendarView{}, RoomView{}, PersonView{},
 }
 
 // ShownTitle implements [show.Titled].

@@ -2,7 +2,7 @@
 import { useHeld } from '@/lib/held'
 
 /**
- * A key of a pretend device: it is down for as long as the pointer, or the space bar, is. With a time after which it is held it
+ * A key of a pretend device: it is down for as long as the pointer, or the space bar or Enter, is. With a time after which it is held it
  * says what a device says that tells this apart by itself; without one it says only that it goes down and up.
  */
 const props = defineProps<{ label: string; of: string; heldAfter?: number }>()
@@ -29,8 +29,8 @@ const { down, press, lift } = useHeld(
     :aria-pressed="down"
     title="Down for as long as you hold it"
     @pointerdown="press"
-    @keydown.space.prevent="press"
-    @keyup.space.prevent="lift"
+    @keydown.space.enter.prevent="press"
+    @keyup.space.enter.prevent="lift"
     @contextmenu.prevent
   >
     {{ label }}

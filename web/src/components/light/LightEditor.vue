@@ -16,6 +16,7 @@ import RoomLightFace from '@/instruments/RoomLightFace.vue'
 import { colorOf } from '@/instruments/useLamp'
 import { act } from '@/lib/act'
 import { useEditing } from '@/lib/editing'
+import { calledIn } from '@/lib/inRoom'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import LightByItself from './LightByItself.vue'
@@ -50,11 +51,11 @@ const lamps = computed(() =>
     .sort((a, b) => a.device.title.localeCompare(b.device.title)),
 )
 /** What a lamp is called within its room. */
-function called(title: string) {
-  const room = props.light.rooms.map((id) => home.roomTitle(id)).find((r) => r && title.startsWith(`${r} `))
-  const rest = room ? title.slice(room.length + 1) : title
-  return rest.charAt(0).toUpperCase() + rest.slice(1)
-}
+const called = (title: string) =>
+  calledIn(
+    props.light.rooms.map((id) => home.roomTitle(id)),
+    title,
+  )
 const circuit = (id: string, part: NonNullable<LightDocument['circuits']>[string]) =>
   set({ circuits: { ...copy.value?.circuits, [id]: { ...copy.value?.circuits?.[id], ...part } } })
 const tones = [

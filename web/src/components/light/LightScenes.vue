@@ -3,6 +3,7 @@ import { computed, useTemplateRef } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask } from '@/api/client'
 import type { Light, LightDocument, Scene, Target } from '@/api/types'
+import OrderTools from '@/components/inputs/OrderTools.vue'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
 import SceneColors from '@/instruments/SceneColors.vue'
 import { act } from '@/lib/act'
@@ -41,6 +42,11 @@ function move(from: number, to: number) {
   all.splice(to, 0, ...all.splice(from, 1))
   emit('change', all)
 }
+const takeOut = (i: number) =>
+  emit(
+    'change',
+    props.scenes.filter((_, k) => k !== i),
+  )
 const list = useTemplateRef<HTMLElement>('list')
 useListDrag(list, { handle: '.handle', draggable: 'li' }, ({ oldIndex, newIndex }) => move(oldIndex, newIndex))
 
@@ -114,40 +120,15 @@ const stands = (s: { here: boolean; of?: Scene }) => {
             </button>
           </small>
         </span>
-        <span class="tools">
-          <button type="button" class="plain soft handle" title="Drag" aria-hidden="true" tabindex="-1">≡</button>
-          <button
-            type="button"
-            class="plain soft"
-            :disabled="i === 0"
-            :aria-label="`Move ${s.of?.title} up`"
-            @click="move(i, i - 1)"
-          >
-            ↑
-          </button>
-          <button
-            type="button"
-            class="plain soft"
-            :disabled="i === rows.length - 1"
-            :aria-label="`Move ${s.of?.title} down`"
-            @click="move(i, i + 1)"
-          >
-            ↓
-          </button>
-          <button
-            type="button"
-            class="plain soft"
-            :aria-label="`Take ${s.of?.title} out`"
-            @click="
-              emit(
-                'change',
-                scenes.filter((_, k) => k !== i),
-              )
-            "
-          >
-            ×
-          </button>
-        </span>
+        <OrderTools
+          :what="s.of?.title ?? 'a removed scene'"
+          :first="i === 0"
+          :last="i === rows.length - 1"
+          :out="`Take ${s.of?.title ?? 'a removed scene'} out`"
+          @up="move(i, i - 1)"
+          @down="move(i, i + 1)"
+          @out="takeOut(i)"
+        />
       </li>
     </ol>
     <p v-if="!rows.length" class="soft small">None yet. Arrange the lamps and capture a scene, or add one.</p>
@@ -190,18 +171,6 @@ li {
   display: grid;
   gap: var(--space-4);
   justify-items: start;
-}
-.tools {
-  display: flex;
-  gap: var(--space-2);
-}
-.tools button {
-  min-width: 22px;
-  min-height: 28px;
-  text-align: center;
-}
-.handle {
-  cursor: grab;
 }
 .add {
   display: flex;

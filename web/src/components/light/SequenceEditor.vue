@@ -12,6 +12,7 @@ import EarlierVersions from '@/components/documents/EarlierVersions.vue'
 import DefinitionEditor from '@/components/documents/DefinitionEditor.vue'
 import NoteField from '@/components/documents/NoteField.vue'
 import UsedBy from '@/components/household/UsedBy.vue'
+import OrderTools from '@/components/inputs/OrderTools.vue'
 import DurationToken from '@/components/tokens/DurationToken.vue'
 import NumberToken from '@/components/tokens/NumberToken.vue'
 import RunningBar from '@/components/rule/RunningBar.vue'
@@ -116,28 +117,14 @@ const stop = () => notices.attempt(() => act.stopSequence(props.sequence.id))
             :deadline="sequence.state.until"
           />
         </span>
-        <span class="tools">
-          <button type="button" class="plain soft handle" title="Drag" aria-hidden="true" tabindex="-1">≡</button>
-          <button
-            type="button"
-            class="plain soft"
-            :disabled="i === 0"
-            :aria-label="`Move scene ${i + 1} up`"
-            @click="move(i, i - 1)"
-          >
-            ↑
-          </button>
-          <button
-            type="button"
-            class="plain soft"
-            :disabled="i === passages.length - 1"
-            :aria-label="`Move scene ${i + 1} down`"
-            @click="move(i, i + 1)"
-          >
-            ↓
-          </button>
-          <button type="button" class="plain soft" :aria-label="`Remove scene ${i + 1}`" @click="drop(i)">×</button>
-        </span>
+        <OrderTools
+          :what="`scene ${i + 1}`"
+          :first="i === 0"
+          :last="i === passages.length - 1"
+          @up="move(i, i - 1)"
+          @down="move(i, i + 1)"
+          @out="drop(i)"
+        />
       </li>
     </ol>
     <p class="line">
@@ -193,12 +180,6 @@ const stop = () => notices.attempt(() => act.stopSequence(props.sequence.id))
 }
 .number {
   font-size: var(--type-small);
-}
-.tools button {
-  min-width: 26px;
-}
-.handle {
-  cursor: grab;
 }
 .small {
   font-size: var(--type-small);

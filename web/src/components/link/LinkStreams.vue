@@ -9,6 +9,7 @@ import { stageChoices } from '@/lib/stages'
 import { delay, placed, rate } from '@/lib/streams'
 import { useHome } from '@/stores/home'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
+import OrderTools from '@/components/inputs/OrderTools.vue'
 import StageWords from './StageWords.vue'
 import StreamLine from './StreamLine.vue'
 
@@ -137,30 +138,14 @@ useListDrag(list, { handle: '.handle', draggable: 'li.stage' }, ({ oldIndex, new
       <li v-for="(s, i) in copy.stages" :key="i" class="stage" :class="{ wrong: problemAt(`stages/${i}`) }">
         <span class="what">
           <StageWords :stage="s" @change="emit('stage', i, $event)" />
-          <span class="row">
-            <button type="button" class="plain soft handle" title="Drag" aria-hidden="true" tabindex="-1">≡</button>
-            <button
-              type="button"
-              class="plain soft"
-              :disabled="i === 0"
-              :aria-label="`Move stage ${i + 1} up`"
-              @click="emit('move', i, i - 1)"
-            >
-              ↑
-            </button>
-            <button
-              type="button"
-              class="plain soft"
-              :disabled="i === copy.stages.length - 1"
-              :aria-label="`Move stage ${i + 1} down`"
-              @click="emit('move', i, i + 1)"
-            >
-              ↓
-            </button>
-            <button type="button" class="plain soft" :aria-label="`Remove stage ${i + 1}`" @click="emit('drop', i)">
-              ×
-            </button>
-          </span>
+          <OrderTools
+            :what="`stage ${i + 1}`"
+            :first="i === 0"
+            :last="i === copy.stages.length - 1"
+            @up="emit('move', i, i - 1)"
+            @down="emit('move', i, i + 1)"
+            @out="emit('drop', i)"
+          />
           <span v-if="problemAt(`stages/${i}`)" class="problem">{{ problemAt(`stages/${i}`) }}</span>
         </span>
         <StreamLine
@@ -252,16 +237,8 @@ li {
   grid-template-columns: minmax(0, 1fr) auto;
   align-items: start;
 }
-.row {
-  display: flex;
-  gap: var(--space-6);
-  font-size: var(--type-small);
-}
 .problem {
   grid-column: 1 / -1;
-}
-.handle {
-  cursor: grab;
 }
 .figures {
   display: grid;

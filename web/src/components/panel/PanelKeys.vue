@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { useEventListener } from '@vueuse/core'
 import { ref } from 'vue'
 import type { PanelKey } from '@/api/types'
+import { useHeld } from '@/lib/held'
 
 /**
  * The keys of a panel that do something: each says that it goes down and up, as the keys of a wall switch do, and what that means
@@ -10,19 +10,16 @@ import type { PanelKey } from '@/api/types'
 defineProps<{ keys: PanelKey[] }>()
 const emit = defineEmits<{ moved: [key: string, way: 'down' | 'up'] }>()
 
-const down = ref<string>()
-function press(key: string) {
-  lift()
-  down.value = key
-  emit('moved', key, 'down')
+const key = ref('')
+const { down, press, lift } = useHeld(
+  () => undefined,
+  (way) => emit('moved', key.value, way === 'down' ? 'down' : 'up'),
+)
+function touch(name: string) {
+  lift() // of another finger
+  key.value = name
+  press()
 }
-function lift() {
-  if (!down.value) return
-  emit('moved', down.value, 'up')
-  down.value = undefined
-}
-// Wherever the finger is by then.
-useEventListener(window, ['pointerup', 'pointercancel', 'blur'], lift)
 </script>
 
 <template>
@@ -32,10 +29,10 @@ useEventListener(window, ['pointerup', 'pointercancel', 'blur'], lift)
       :key="k.name"
       type="button"
       class="plain key"
-      :class="{ down: down === k.name }"
-      @pointerdown="press(k.name)"
-      @keydown.space.prevent="$event.repeat || press(k.name)"
-      @keyup.space.prevent="lift"
+      :class="{ down: down && key === k.name }"
+      @pointerdown="touch(k.name)"
+      @keydown.space.enter.prevent="$event.repeat || touch(k.name)"
+      @keyup.space.enter.prevent="lift"
       @contextmenu.prevent
     >
       {{ k.sign }}

@@ -5,6 +5,7 @@ import PropertyFace from '@/instruments/PropertyFace.vue'
 import { certaintyOf } from '@/lib/certainty'
 import { span } from '@/lib/care'
 import type { Reading } from '@/lib/houseNow'
+import { calledIn } from '@/lib/inRoom'
 import { useHome } from '@/stores/home'
 
 /** What can be open in a room: a door, a lock, a shutter. Its words are there only where it is not as it mostly is. */
@@ -16,12 +17,7 @@ const state = computed(() => props.reading.state)
 const yes = computed(() => state.value.value === true)
 const certainty = computed(() => certaintyOf(state.value, props.reading.device.silent))
 /** The name of what is in a room, without the room. */
-const name = computed(() => {
-  const { title, room } = props.reading.device
-  const of = home.roomTitle(room)
-  const rest = title.startsWith(`${of} `) ? title.slice(of.length + 1) : title
-  return rest.charAt(0).toUpperCase() + rest.slice(1)
-})
+const name = computed(() => calledIn([home.roomTitle(props.reading.device.room)], props.reading.device.title))
 const since = computed(() => (state.value.changedAt ? span((home.now - Date.parse(state.value.changedAt)) / 1000) : ''))
 const words = computed(() => {
   if (role.value === 'lock') return yes.value && certainty.value !== 'failed' ? '' : 'not locked'
