@@ -2,6 +2,7 @@ package engine_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"testing"
 	"time"
 
@@ -212,4 +213,143 @@ func TestAHandAfterAStartIsOne(t *testing.T) {
 	b.report("lamp", "brightness", thing.Number(33))
 	assert.True(t, b.state("lamp").Stack.Base.ByHand)
 	assert.Equal(t, thing.Number(33), b.state("lamp").Stack.Base.Value)
+}
+
+// restarted goes on from what was saved, as a hub does after it was killed.
+func (b *bench) restarted(rules map[string]rule.Rule, after time.Duration) *bench {
+	return b.restartedAfter(rules, after, func(b *bench) *bench { return b })
+}
+
+// restartedWith is restarted at once, with definitions besides the rules.
+func (b *bench) restartedWith(rules map[string]rule.Rule, define func(b *bench) *bench) *bench {
+	return b.restartedAfter(rules, 0, define)
+}
+
+func (b *bench) restartedAfter(rules map[string]rule.Rule, after time.Duration, define func(b *bench) *bench) *bench {
+	saved := state.Saved{Properties: map[thing.Ref]state.PropertyState{}, Rules: map[string]state.RuleState{}}
+	again := &bench{t: b.t, engine: engine.New(b.engine.NextEntry(), 10_000), now: b.now.Add(after), entries: b.entries}
+	again.engine.BeginLoading(again.now)
+	again.do(
+		engine.Input{
+			Kind:       engine.InputDefine,
+			Definition: engine.KindHome,
+			Home:       &home.Home{Title: "Mill", Latitude: 51.5, Longitude: -2.6, Zone: "Europe/London"},
+		},
+	)
+	for id, d := range map[string]thing.Description{"lamp": lampDescription, "other": lampDescription, "sensor": sensorDescription, "dial": dialDescription} {
+		again.device(id, d)
+		for _, p := range d.Properties {
+			state, _ := b.engine.PropertyState(thing.Ref{Device: id, Name: p.Name})
+			saved.Properties[thing.Ref{Device: id, Name: p.Name}] = throughJSON(b.t, state)
+		}
+	}
+	for id, r := range rules {
+		again.rule(id, r)
+		view, _ := b.engine.RuleView(id)
+		saved.Rules[id] = throughJSON(b.t, view.State)
+	}
+	define(again)
+	again.engine.Load(saved)
+	again.do(engine.Input{Kind: engine.InputStart})
+	return again
+}
+
+// nested is a rule that waits at every depth.
+func nested() rule.Rule {
+	lasting := stirring()
+	lasting.ForAtLeastSeconds = 90
+	return rule.Rule{When: press, Policy: rule.SideBySide, Do: []rule.Step{
+		{Kind: rule.StepRepeat, Times: 3, Do: []rule.Step{
+			set("lamp", 10), wait(7),
+			{Kind: rule.StepIf, Condition: stirring(), Then: []rule.Step{wait(3), set("lamp", 20)}, Else: []rule.Step{set("lamp", 30)}},
+			{Kind: rule.StepTogether, Branches: []rule.Branch{
+				{Do: []rule.Step{wait(4), set("other", 40)}},
+				{Do: []rule.Step{{Kind: rule.StepUntil, Condition: dark(), AtMostSeconds: 20, Else: []rule.Step{set("other", 50)}}}},
+			}},
+			{Kind: rule.StepSet, Device: "other", Property: "brightness", Value: thing.Number(60), To: thing.Number(90)},
+			{Kind: rule.StepUntil, Condition: lasting, AtMostSeconds: 100},
+			{Kind: rule.StepRamp, Device: "lamp", Property: "brightness", Value: thing.Number(70), ForSeconds: 12},
+			{
+				Kind: rule.StepThrough, Device: "other", Property: "brightness", Values: []thing.Value{thing.Number(15), thing.Number(35), thing.Number(55)},
+				ToAndFro: true, GapSeconds: 2, AtMostSeconds: 9,
+			},
+			{Kind: rule.StepScript, Script: `set("other", "brightness", round(chance() * 40))`},
+		}},
+		set("lamp", 0),
+	}}
+}
+
+// TestARestartAtAnyMomentChangesNothing: two homes live through the same, one of them is killed and started again
+// at random moments; both send the same commands at the same times.
+func TestARestartAtAnyMomentChangesNothing(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		rules := map[string]rule.Rule{
+			"r": nested(),
+			"w": {Whenever: stirring(), ForAtLeastSeconds: 3, EndedForAtLeastSeconds: 2, Do: []rule.Step{holdAt("lamp", 77), wait(5), set("other", 11)}},
+		}
+		one, two := newBench(t), newBench(t)
+		for id, r := range rules {
+			one.rule(id, r)
+			two.rule(id, r)
+		}
+		said := func(b *bench) (list []string) {
+			for _, c := range b.commands {
+				list = append(list, fmt.Sprintf("%s %s %g", c.Device, c.Name, c.Value.Number))
+			}
+			b.commands, b.followed = nil, 0
+			return list
+		}
+		for range rapid.IntRange(1, 25).Draw(t, "acts") {
+			both := func(f func(b *bench)) { f(one); f(two) }
+			switch rapid.IntRange(0, 6).Draw(t, "act") {
+			case 0:
+				both((*bench).press)
+			case 1:
+				v := thing.Boolean(rapid.Bool().Draw(t, "moving"))
+				both(func(b *bench) { b.report("sensor", "motion", v) })
+			case 2:
+				v := thing.Number(rapid.SampledFrom([]float64{1, 100}).Draw(t, "lux"))
+				both(func(b *bench) { b.report("sensor", "light", v) })
+			case 3:
+				both((*bench).obey) // a command that is on its way at a stop is given time anew, so it fails later
+				two = two.restarted(rules, 0)
+			case 4:
+				both((*bench).obey)
+			default:
+				d := time.Duration(rapid.IntRange(1, 40).Draw(t, "seconds")) * time.Second
+				both(func(b *bench) { b.pass(d) })
+			}
+			require.Equal(t, said(one), said(two))
+		}
+	})
+}
+
+func TestAWaitThatIsOverdueGoesOnOrIsGivenUp(t *testing.T) {
+	for _, c := range []struct {
+		giveUp float64
+		off    time.Duration
+		want   []string
+	}{
+		{0, 5 * time.Minute, []string{}},
+		{0, 50 * time.Minute, []string{"lamp 9"}},
+		{1200, 50 * time.Minute, []string{"lamp 9"}},
+		{300, 50 * time.Minute, []string{}},
+	} {
+		r := rule.Rule{When: press, GiveUpAfterSeconds: c.giveUp, Do: []rule.Step{wait(2400), set("lamp", 9)}}
+		b := newBench(t)
+		b.rule("r", r)
+		b.press()
+		b.pass(10 * time.Minute)
+		again := b.restarted(map[string]rule.Rule{"r": r}, c.off)
+		assert.Equal(t, c.want, again.sent(), "give up after %g s, off for %s", c.giveUp, c.off)
+		again.pass(time.Hour)
+		view, _ := again.engine.RuleView("r")
+		assert.Empty(t, view.State.Frames)
+		if c.off < 30*time.Minute {
+			assert.Equal(t, []string{"lamp 9"}, again.sent(), "at minute 40, as if nothing had been")
+		}
+		if c.giveUp == 300 {
+			assert.Contains(t, view.State.CutShort, "too late")
+		}
+	}
 }

@@ -2,22 +2,15 @@
 import { IconArrowBackUp, IconArrowForwardUp, IconCopy, IconTrash } from '@tabler/icons-vue'
 import Button from 'primevue/button'
 import ToggleSwitch from 'primevue/toggleswitch'
-import { computed, nextTick, provide, ref, useTemplateRef, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
-import type { Change, Condition, Finding, Rule, RuleDocument } from '@/api/types'
+import type { Change, Finding, Rule, RuleDocument } from '@/api/types'
 import { act } from '@/lib/act'
 import { useDraft, type Kept } from '@/lib/drafts'
-import { useFilling } from '@/lib/filling'
 import { useUndo } from '@/lib/undo'
-import { speakOf } from '@/lib/likely'
-import { stepMoving } from '@/lib/stepMoves'
-import { newStep, ruleKinds, takesTime } from '@/lib/steps'
 import { documentOf } from '@/lib/documents'
 import { undoKeys } from '@/lib/undoKeys'
-import { MODE, OWN } from '@/lib/own'
-import { rekindRule } from '@/lib/rekind'
-import { withFormula } from '@/lib/formulas'
 import { useEdits } from '@/stores/edits'
 import { useChanges } from '@/stores/changes'
 import { useHome } from '@/stores/home'
@@ -26,19 +19,13 @@ import EditorHead from '@/components/documents/EditorHead.vue'
 import LabelPicker from '@/components/inputs/LabelPicker.vue'
 import ChangedLines from '@/components/documents/ChangedLines.vue'
 import DraftClash from './DraftClash.vue'
-import ConditionLines from './ConditionLines.vue'
-import DurationToken from '@/components/tokens/DurationToken.vue'
 import PretendPanel from './PretendPanel.vue'
 import RuleAlerts from './RuleAlerts.vue'
 import RuleFindings from './RuleFindings.vue'
 import RuleRuns from './RuleRuns.vue'
+import RuleSentence from './RuleSentence.vue'
 import RuleText from './RuleText.vue'
 import RunTrace from './RunTrace.vue'
-import RunningBar from './RunningBar.vue'
-import SentenceLine from '@/components/tokens/SentenceLine.vue'
-import StepLines from './StepLines.vue'
-import TokenPicker from '@/components/tokens/TokenPicker.vue'
-import TriggerLines from './TriggerLines.vue'
 
 const props = defineProps<{ rule: Rule }>()
 const home = useHome()
@@ -66,50 +53,14 @@ watch(changedElsewhere, () => notices.done('This draft was changed in another wi
 const d = computed(() => draft.value!)
 const changed = computed(differs)
 const state = computed(() => props.rule.state)
-// What is so now is that of the live rule; a draft that differs has no truth yet.
-const states = computed(() => (changed.value ? [] : state.value.conditions))
 /** What is wrong; what is only still to be filled in is shown as places to fill. */
 const problems = computed(() => (changed.value ? [] : state.value.problems.filter((p) => !p.open)))
 const open = computed(() => (changed.value ? 0 : state.value.problems.length - problems.value.length))
 const lasts = computed(() => !!d.value.whenever)
 
-type Kind = 'whenever' | 'when'
-const kinds: { value: Kind; title: string }[] = [
-  { value: 'whenever', title: 'While' },
-  { value: 'when', title: 'Each time' },
-]
-function rekind(kind: Kind) {
-  if ((kind === 'whenever') === lasts.value) return
-  draft.value = rekindRule(d.value, kind === 'whenever')
-}
-
-const policies = [
-  { value: 'restart', title: 'start over' },
-  { value: 'ignore', title: 'ignore it' },
-  { value: 'queue', title: 'queue it' },
-  { value: 'sideBySide', title: 'run side by side' },
-] as const
-
 function set(part: Partial<RuleDocument>) {
   draft.value = { ...d.value, ...part }
 }
-provide(...stepMoving(() => d.value, set))
-speakOf(() => d.value)
-useFilling(
-  useTemplateRef<HTMLElement>('sentence'),
-  () => draft.value,
-  () => {
-    if (d.value.do.length) return false
-    set({ do: [newStep(lasts.value ? 'hold' : 'set')] })
-    return true
-  },
-)
-/** Begins what the rule is only on in: a mode of the house, to be chosen. */
-const inMode = (): Condition => ({ device: OWN, property: MODE, comparison: 'is' })
-function setCondition(key: 'whenever' | 'provided' | 'gate', condition: Condition | undefined) {
-  set({ [key]: condition })
-}
-
 const put = (body: RuleDocument, revision: number) =>
   ask(api.PUT('/api/rules/{id}', { params: { path: { id: props.rule.id }, query: { revision } }, body }))
 
@@ -199,12 +150,6 @@ const standing = computed(() => {
   if (!props.rule.enabled) return 'off'
   return lasts.value ? phaseWords[state.value.phase] : state.value.frames?.length ? 'running' : 'waiting'
 })
-const at = computed(() =>
-  changed.value
-    ? []
-    : (state.value.frames ?? []).filter((f) => f.at && (f.resumeAt || f.awaits || f.until)).map((f) => f.at!),
-)
-
 const { past, future, undo, redo } = useUndo(draft, () => `rule/${path.id}`)
 const onKey = undoKeys({ past, future, undo, redo }, true)
 </script>
@@ -292,151 +237,14 @@ const onKey = undoKeys({ past, future, undo, redo }, true)
       <RuleText v-if="asText" :key="rule.id" v-model="draft" @close="asText = false" />
       <PretendPanel v-if="pretending" :key="rule.id" :rule="rule.id" :document="d" @close="pretending = false" />
       <RunTrace v-if="run" class="run" :rule="rule.id" :run="run" :fresh="fresh" @close="showRun(undefined)" />
-      <div ref="sentence" class="sentence">
-        <SentenceLine>
-          <template #left>{{ changed ? 'draft' : standing }}</template>
-          <TokenPicker
-            :model-value="lasts ? 'whenever' : 'when'"
-            :choices="kinds"
-            label="Kind of rule"
-            @update:model-value="rekind"
-          />
-          <template v-if="lasts">
-            <template v-if="d.forAtLeastSeconds || d.formulas?.forAtLeastSeconds"
-              ><span class="soft">, for at least</span>{{ ' ' }}</template
-            >
-            <DurationToken
-              :model-value="d.forAtLeastSeconds ?? 0"
-              label="For at least"
-              zero="…"
-              workable
-              :formula="d.formulas?.forAtLeastSeconds"
-              @update:model-value="set({ forAtLeastSeconds: $event || undefined })"
-              @update:formula="set({ formulas: withFormula(d.formulas, 'forAtLeastSeconds', $event) })"
-            />
-            <RunningBar v-if="!changed && state.phase === 'armed'" :since="state.since" :deadline="state.deadline" />
-          </template>
-        </SentenceLine>
-        <ConditionLines
-          v-if="d.whenever"
-          :model-value="d.whenever"
-          path="whenever"
-          :states="states"
-          :problems="problems"
-          @update:model-value="setCondition('whenever', $event)"
-          @remove="setCondition('whenever', {})"
-        />
-        <TriggerLines
-          v-else
-          :model-value="d.when ?? []"
-          :problems="problems"
-          :next="changed ? undefined : state.nextTimes"
-          @update:model-value="set({ when: $event })"
-        />
-
-        <template v-if="d.provided">
-          <SentenceLine
-            ><b>provided</b> <span class="soft">{{ lasts ? 'when it begins' : 'at that moment' }}</span></SentenceLine
-          >
-          <ConditionLines
-            :model-value="d.provided"
-            path="provided"
-            :states="states"
-            :problems="problems"
-            removable
-            @update:model-value="setCondition('provided', $event)"
-            @remove="setCondition('provided', undefined)"
-          />
-        </template>
-        <SentenceLine v-else>
-          <button type="button" class="plain link small" @click="setCondition('provided', {})">Add a condition</button>
-        </SentenceLine>
-
-        <template v-if="d.gate">
-          <SentenceLine><b>only while</b> <span class="soft">otherwise this rule is off</span></SentenceLine>
-          <ConditionLines
-            :model-value="d.gate"
-            path="gate"
-            :states="states"
-            :problems="problems"
-            removable
-            @update:model-value="setCondition('gate', $event)"
-            @remove="setCondition('gate', undefined)"
-          />
-        </template>
-        <SentenceLine v-else>
-          <button type="button" class="plain link small" @click="setCondition('gate', inMode())">
-            Only in certain modes …
-          </button>
-        </SentenceLine>
-
-        <SentenceLine><b>do</b></SentenceLine>
-        <StepLines
-          :model-value="d.do"
-          path="do"
-          :problems="problems"
-          :kinds="lasts ? ['hold', ...ruleKinds.filter((k) => k !== 'hold')] : ruleKinds"
-          :lasts="lasts"
-          :running="at"
-          :states="states"
-          :self="rule.id"
-          @update:model-value="set({ do: $event })"
-        />
-
-        <template v-if="lasts">
-          <SentenceLine>
-            <b>Once</b> <span class="soft">that has ended for{{ d.endedForAtLeastSeconds ? ' at least' : '' }}</span>
-            {{ ' ' }}
-            <DurationToken
-              :model-value="d.endedForAtLeastSeconds ?? 0"
-              label="Ended for at least"
-              zero="any time"
-              workable
-              :formula="d.formulas?.endedForAtLeastSeconds"
-              @update:model-value="set({ endedForAtLeastSeconds: $event || undefined })"
-              @update:formula="set({ formulas: withFormula(d.formulas, 'endedForAtLeastSeconds', $event) })"
-            />, <b>let go</b>
-            <template v-if="d.afterwards?.length"><span class="soft">, and</span></template>
-            <RunningBar v-if="!changed && state.phase === 'ending'" :since="state.since" :deadline="state.deadline" />
-          </SentenceLine>
-          <StepLines
-            v-if="d.afterwards?.length"
-            :model-value="d.afterwards"
-            path="afterwards"
-            :problems="problems"
-            :kinds="ruleKinds.filter((k) => k !== 'hold')"
-            numbered="after "
-            :running="at"
-            :states="states"
-            :self="rule.id"
-            @update:model-value="set({ afterwards: $event.length ? $event : undefined })"
-          />
-          <SentenceLine v-else>
-            <button type="button" class="plain link small" @click="set({ afterwards: [{ kind: 'set' }] })">
-              Add a step for afterwards
-            </button>
-          </SentenceLine>
-        </template>
-        <SentenceLine v-else>
-          <span class="soft">If it is started while it runs, </span>
-          <TokenPicker
-            :model-value="d.policy ?? 'restart'"
-            :choices="[...policies]"
-            label="When started while running"
-            @update:model-value="set({ policy: $event })"
-          />
-        </SentenceLine>
-        <SentenceLine v-if="takesTime(d.do) || takesTime(d.afterwards)">
-          <span class="soft">If the hub was off when a wait ended, </span>
-          <DurationToken
-            :model-value="d.giveUpAfterSeconds ?? 0"
-            label="Late waits"
-            zero="it goes on all the same"
-            lead="it gives up when later than "
-            @update:model-value="set({ giveUpAfterSeconds: $event || undefined })"
-          />
-        </SentenceLine>
-      </div>
+      <RuleSentence
+        :document="d"
+        :rule="rule"
+        :draft="changed"
+        :standing="changed ? 'draft' : standing"
+        :problems="problems"
+        @change="draft = $event(d)"
+      />
       <LabelPicker
         :model-value="d.labels ?? []"
         :known="home.rules.flatMap((r) => r.labels ?? [])"
@@ -486,12 +294,6 @@ const onKey = undoKeys({ past, future, undo, redo }, true)
   border-radius: var(--radius);
   background: var(--sheet);
   padding: var(--space-10) var(--space-14);
-}
-.sentence {
-  padding: var(--space-14) 0;
-}
-.small {
-  font-size: var(--type-text);
 }
 .behind {
   color: var(--ochre);
