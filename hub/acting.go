@@ -44,7 +44,11 @@ func (h *Hub) checkInput(in *engine.Input) error {
 		case !p.Writable:
 			return Invalid("property", p.Title+" can be read but not set.")
 		}
-		if err := p.Check(in.Value); err != nil {
+		check := p.CheckSet
+		if in.Kind == engine.InputKeep {
+			check = p.Check
+		}
+		if err := check(in.Value); err != nil {
 			return Invalid("value", err.Error())
 		}
 		if in.Kind == engine.InputKeep && !in.Until.IsZero() && !in.Until.After(h.clock.Now()) {

@@ -86,6 +86,8 @@ func effectsOf(kind docs.Kind) effects {
 		return effects{view: viewing((*views.Reader).Link), gone: effect((*Hub).linkGone)}
 	case docs.KindMirror:
 		return effects{view: viewing((*views.Reader).Mirror)}
+	case docs.KindCurve:
+		return effects{view: viewing((*views.Reader).Curve)}
 	case docs.KindLight:
 		return effects{check: checking((*Hub).checkLight), view: viewing((*views.Reader).Light)}
 	case docs.KindRule:
@@ -233,13 +235,14 @@ type lampsOf struct{ *docs.Set }
 
 func (l lampsOf) HasRoom(id string) bool  { return l.Rooms[id].Doc != nil }
 func (l lampsOf) HasScene(id string) bool { return l.Scenes[id].Doc != nil }
+func (l lampsOf) HasCurve(id string) bool { return l.Curves[id].Doc != nil }
 func (l lampsOf) HasLamp(id string) bool {
 	d := l.Device(id)
 	return d != nil && d.Light() != ""
 }
 
 func (h *Hub) checkScene(_ string, doc *light.Scene) error {
-	if err := doc.Check(h.propertyDefined); err != nil {
+	if err := doc.Check(h.propertyDefined, lampsOf{&h.definitions}.HasCurve); err != nil {
 		return err
 	}
 	return h.checkFormulas(doc)

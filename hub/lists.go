@@ -37,6 +37,7 @@ type ShownEntries struct {
 	Dashboard  map[string]views.DashboardView  `json:"dashboard"`
 	Variable   map[string]views.VariableView   `json:"variable"`
 	Person     map[string]views.PersonView     `json:"person"`
+	Curve      map[string]views.CurveView      `json:"curve"`
 	Modes      map[string]views.ModesView      `json:"modes"`
 	Calendar   map[string]views.CalendarView   `json:"calendar"`
 	Found      map[string]FoundDevice          `json:"found"`
@@ -51,7 +52,7 @@ type ShownEntries struct {
 // shownKinds are the kinds of entries of a [ShownHome], in its order.
 var shownKinds = []string{
 	string(docs.KindHome), string(docs.KindRoom), string(docs.KindConnection), string(docs.KindDevice), string(docs.KindGroup), string(docs.KindScene),
-	string(docs.KindSequence), string(docs.KindLink), string(docs.KindMirror), string(docs.KindLight),
+	string(docs.KindSequence), string(docs.KindLink), string(docs.KindMirror), string(docs.KindLight), string(docs.KindCurve),
 	string(docs.KindRule), string(docs.KindSchedule), string(docs.KindDashboard), string(docs.KindVariable), string(docs.KindPerson),
 	string(docs.KindModes),
 	string(docs.KindCalendar), shownFound, shownBridge, shownNotice, shownNeeds, shownPairing, shownDay, shownMark,

@@ -35,6 +35,7 @@ func (h *Hub) snapshot() rehearse.Home {
 	s := rehearse.Home{
 		Home: h.definitions.House(), Devices: d.Devices.Documents(), Scenes: d.Scenes.Documents(),
 		Sequences: d.Sequences.Documents(), Links: d.Links.Documents(), Mirrors: d.Mirrors.Documents(), Lights: d.Lights.Documents(),
+		Curves: d.Curves.Documents(),
 		Groups: d.Groups.Documents(), Rooms: d.Rooms.Documents(),
 		Dashboards: d.Dashboards.IDs(), Calendars: map[string][]almanac.Entry{}, Rules: d.Rules.Documents(), Schedules: d.Schedules.Documents(),
 		Saved: h.engine.Saved(), Now: h.clock.Now(), Seed: h.chance,

@@ -201,7 +201,7 @@ var needs = needsOf(map[gate.Permission][]string{
 		"run-rule: rule", "start-sequence: sequence", "stop-sequence: sequence", "light-room: light", "acknowledge: notice", "answer-question: notice",
 	},
 	gate.Read: {
-		"home", "day", "needs", "devices", "device", "groups", "scenes", "sequences", "links", "link-samples", "try-stages", "mirrors", "lights",
+		"home", "day", "needs", "devices", "device", "groups", "scenes", "sequences", "links", "link-samples", "try-stages", "mirrors", "lights", "curves", "curve-day",
 		"rules", "schedules", "dashboards", "variables", "modes",
 		"calendars", "connections", "notices", "removed", "revisions", "revision", "journal", "search-journal", "chain", "history",
 		"history-sheet", "keeping", "care-sheet", "since", "prove", "runs", "run", "why-not", "draft", "compare-rule", "compare-draft",
@@ -228,7 +228,7 @@ var needs = needsOf(map[gate.Permission][]string{
 		"panel-pictures", "panel-picture", "reach", "admit", "seen-tried", "invite", "add-panel", "sessions", "end-session", "look-as",
 	},
 }, map[gate.Permission][]string{
-	gate.SetUp: {"room", "group", "calendar", "variable", "scene", "sequence", "link", "mirror", "light", "rule", "schedule", "dashboard"},
+	gate.SetUp: {"room", "group", "calendar", "variable", "scene", "sequence", "link", "mirror", "light", "curve", "rule", "schedule", "dashboard"},
 	gate.Own:   {"person"},
 })
 
@@ -263,7 +263,7 @@ var seen = map[string]gate.Permission{
 	"room": gate.See, "device": gate.See, "property": gate.See, "scene": gate.See, "sequence": gate.See, "light": gate.See,
 	"rule": gate.See, "dashboard": gate.See,
 	"modes": gate.See, "notice": gate.See, "mark": gate.See, "needs": gate.See,
-	"group": gate.Read, "schedule": gate.Read, "link": gate.Read, "flow": gate.Read, "mirror": gate.Read, "variable": gate.Read, "person": gate.Read, "calendar": gate.Read,
+	"group": gate.Read, "schedule": gate.Read, "link": gate.Read, "flow": gate.Read, "mirror": gate.Read, "curve": gate.Read, "variable": gate.Read, "person": gate.Read, "calendar": gate.Read,
 	"journal": gate.Read, "connection": gate.Read,
 	"found": gate.SetUp, "bridge": gate.SetUp, "pairing": gate.SetUp, "bench": gate.SetUp, "trial": gate.SetUp, "message": gate.SetUp,
 }

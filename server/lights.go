@@ -18,6 +18,16 @@ import (
 func (s *Server) registerLights(api huma.API) {
 	lists[views.LightView](s, api, docs.KindLight, "lights", "/lights", "The lights of all rooms, each as one thing")
 	documents[light.RoomLight](s, api, docs.KindLight, "/lights", "light")
+	lists[views.CurveView](s, api, docs.KindCurve, "curves", "/curves", "All day curves")
+	documents[light.DayCurve](s, api, docs.KindCurve, "/curves", "curve")
+	operation(s, api, "curve-day", http.MethodPost, "/curves/day", "What a day curve says on a day, be it saved or not",
+		func(ctx context.Context, in *struct {
+			Day  string `query:"day" maxLength:"10" doc:"Such as 2026-06-21; absent for today."`
+			Body light.DayCurve
+		}) (*body[views.CurveDay], error) {
+			day, err := s.hub.CurveDay(ctx, in.Body, in.Day)
+			return &body[views.CurveDay]{day}, err
+		})
 	get(s, api, "palettes", "/palettes", "Colors that go together, of which scenes can be made",
 		func(context.Context) ([]hub.PaletteView, error) { return s.hub.Palettes(), nil })
 	operation(s, api, "in-colors", http.MethodPost, "/scenes/colors", "Colors of a palette or a picture, spread over lamps as a scene's targets",
@@ -36,7 +46,7 @@ func (s *Server) registerLights(api huma.API) {
 	operation(s, api, "light-room", http.MethodPost, "/lights/{id}/do", "Do something with the light of a room", func(ctx context.Context, in *struct {
 		IDPath
 		Body struct {
-			Verb  light.Verb  `json:"verb" enum:"off,full,level,levelBy,white,whiteBy,color,next,nextOff,previous"`
+			Verb  light.Verb  `json:"verb" enum:"off,on,full,level,levelBy,white,whiteBy,color,next,nextOff,previous"`
 			Value thing.Value `json:"value,omitzero" doc:"What goes with it: percent, kelvin, steps of white, or a color."`
 		}
 	}) (*none, error) {

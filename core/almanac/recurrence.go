@@ -59,7 +59,7 @@ func (d Daily) Next(after time.Time, place Place) (time.Time, bool) {
 		if !d.on(date.Weekday()) {
 			continue
 		}
-		if at, ok := d.at(date, place); ok && at.After(after) {
+		if at, ok := d.On(date, place); ok && at.After(after) {
 			return at, true
 		}
 	}
@@ -78,7 +78,8 @@ func (d Daily) on(day time.Weekday) bool {
 	return false
 }
 
-func (d Daily) at(date time.Time, place Place) (time.Time, bool) {
+// On returns when it comes on the day of a date, in the date's zone, whatever the weekday; it is false where the sun stays away.
+func (d Daily) On(date time.Time, place Place) (time.Time, bool) {
 	if d.Anchor == ByClock {
 		clock, err := time.Parse("15:04", d.Clock)
 		if err != nil {

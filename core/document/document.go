@@ -49,6 +49,15 @@ func Wrong(path, format string, args ...any) error {
 	return &Error{Path: path, Message: fmt.Sprintf(format, args...)}
 }
 
+// In returns what is wrong with a part of a document, with the place of that part before its own.
+func In(path string, err error) error {
+	var wrong *Error
+	if errors.As(err, &wrong) {
+		return &Error{Path: join(path, wrong.Path), Message: wrong.Message}
+	}
+	return &Error{Path: path, Message: err.Error()}
+}
+
 // Message returns what is wrong without where, of an [Error]; of another error what it says.
 func Message(err error) string {
 	var wrong *Error

@@ -95,7 +95,7 @@ func (e *Engine) agree(in *Input) {
 		origin.Value = found
 		e.inputEntry()
 		s.state.Aim(found)
-		e.handWrite(s, found, in.Doer.Hand(), why{})
+		e.handWrite(s, found, "", in.Doer.Hand(), why{})
 		e.apply(s, 0, why{}) // a firm hold asks again
 		return
 	}

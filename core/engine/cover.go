@@ -240,7 +240,7 @@ func (e *Engine) stands(d *driver, v thing.Value, by string, w why) {
 		origin.Kind, origin.Value, origin.Device, origin.Name = cause.ByDevice, v, p.ref.Device, p.ref.Name
 	}
 	st.Target, st.Certainty = v, state.Confirmed
-	e.handWrite(p, v, by, w)
+	e.handWrite(p, v, "", by, w)
 	e.change(p, v, w)
 	e.apply(p, 0, w) // a firm hold asks again
 }

@@ -32,7 +32,7 @@ func (e *Engine) inputDefined(in *Input) {
 		e.origin().Rule = in.ID
 	case KindSchedule:
 		e.origin().Schedule = in.ID
-	case KindLink, KindMirror, KindRoomLight:
+	case KindLink, KindMirror, KindRoomLight, KindCurve:
 		e.origin().Link = in.ID
 	}
 	if in.Reason != "" {
@@ -49,6 +49,7 @@ func (e *Engine) define(in *Input) {
 		if zone, err := time.LoadLocation(in.Home.Zone); err == nil {
 			e.zone = zone
 		}
+		e.forgetCourses()
 		e.replan()
 	case KindDevice:
 		e.defineDevice(in.ID, in.Thing)
@@ -62,6 +63,8 @@ func (e *Engine) define(in *Input) {
 		e.defineMirror(in.ID, in.Mirror)
 	case KindRoomLight:
 		e.defineRoomLight(in.ID, in.RoomLight)
+	case KindCurve:
+		e.defineCurve(in.ID, in.Curve)
 	case KindRoom:
 		e.defineRoom(in.ID, in.Room)
 	case KindGroup:
@@ -129,6 +132,8 @@ func (e *Engine) remove(in *Input) {
 		e.removeMirror(in.ID)
 	case KindRoomLight:
 		e.removeRoomLight(in.ID)
+	case KindCurve:
+		e.removeCurve(in.ID)
 	case KindRule:
 		if r := e.rules[in.ID]; r != nil {
 			e.silence(r, why{})

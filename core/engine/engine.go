@@ -62,6 +62,7 @@ type Engine struct {
 	flowing  []*linkState               // through which anything went since [Engine.Flowing]
 	mirrors  map[string]*mirrorState
 	lights   map[string]*roomLight
+	curves   map[string]*curveState
 	laid     map[string]*laidScene // by the ids of scenes
 	// reflecting are the members of mirrors that changed in this instant, and reflected those that mirrors have written in it.
 	reflecting, reflected []*slot
@@ -119,6 +120,8 @@ type Engine struct {
 type why struct {
 	id    cause.ID
 	depth int
+	// silent says that nothing is written down of it: what is in effect only follows what it is said to follow.
+	silent bool
 }
 
 // New returns an engine without a home. Entries and commands are numbered from the given
@@ -139,6 +142,7 @@ func New(firstEntry cause.ID, firstCommand uint64) *Engine {
 		dials:       map[thing.Ref][]*ruleState{},
 		mirrors:     map[string]*mirrorState{},
 		lights:      map[string]*roomLight{},
+		curves:      map[string]*curveState{},
 		laid:        map[string]*laidScene{},
 		scenes:      map[string]*light.Scene{},
 		groups:      map[string]*home.Group{},
@@ -318,6 +322,7 @@ func (e *Engine) start(quiet bool) {
 	e.loading = false
 	e.dropSequences()
 	e.relaid()
+	e.followAnew()
 	e.startLinks()
 	e.startMirrors()
 	for _, r := range e.ruleOrder {

@@ -20,6 +20,7 @@ type weigher struct {
 	formula    *rule.Formula
 	computed   *slot
 	link       *linkState
+	follows    *slot // which follows it
 	// next is when it is worked out again because of the time alone.
 	next time.Time
 	busy bool
@@ -33,6 +34,9 @@ func (g *weigher) of() string {
 	}
 	if g.link != nil {
 		return g.link.id
+	}
+	if g.follows != nil {
+		return g.follows.ref.Device + "/" + g.follows.ref.Name
 	}
 	return g.computed.ref.Device + "/" + g.computed.ref.Name
 }
@@ -203,6 +207,10 @@ func (e *Engine) weigh(g *weigher, w why) {
 	e.weighAgain(g)
 	if g.computed != nil {
 		e.compute(g.computed, v, w)
+		return
+	}
+	if g.follows != nil {
+		e.followOn(g.follows)
 		return
 	}
 	if g.link != nil {

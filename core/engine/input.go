@@ -64,6 +64,8 @@ const (
 	KindMirror   DefinitionKind = "mirror"
 	// KindRoomLight is the light of a room.
 	KindRoomLight DefinitionKind = "light"
+	// KindCurve is a day curve.
+	KindCurve DefinitionKind = "curve"
 	// KindDashboard is known by its id alone: that there are panels of it.
 	KindDashboard DefinitionKind = "dashboard"
 	// KindCalendar is known by its id; its entries come with InputEntries.
@@ -119,6 +121,7 @@ type Input struct {
 	Link       *link.Link       `json:"link,omitempty"`
 	Mirror     *mirror.Mirror   `json:"mirror,omitempty"`
 	RoomLight  *light.RoomLight `json:"roomLight,omitempty"`
+	Curve      *light.DayCurve  `json:"curve,omitempty"`
 	Past       []Moment         `json:"past,omitempty"`
 }
 

@@ -88,7 +88,7 @@ func (e *Engine) sceneOf(l *roomLight) string {
 func (e *Engine) differing(scene *light.Scene) (devices []string) {
 	for _, t := range e.sceneNow(scene).Targets {
 		s := e.find(t.Device, t.Property)
-		if (s == nil || !s.state.Target.Near(t.Value, s.property.Resolution)) && !slices.Contains(devices, t.Device) {
+		if (s == nil || !s.isAt(&t)) && !slices.Contains(devices, t.Device) {
 			devices = append(devices, t.Device)
 		}
 	}

@@ -37,13 +37,13 @@ func (e *Engine) layScene(id string, now *light.Scene, w why) {
 	l := &laidScene{since: e.now}
 	before := e.laid[id]
 	e.laid[id] = l
-	for _, t := range now.Targets {
+	for _, t := range e.tonesFirst(now.Targets) {
 		s := e.find(t.Device, t.Property)
 		if s == nil || !s.property.Writable || s.property.Check(t.Value) != nil {
 			continue
 		}
 		l.refs = append(l.refs, s.ref)
-		s.state.Stack.Place(hold.Hold{Owner: sceneOwner + id, Level: hold.Overlay, Value: t.Value, Since: e.now, Cause: e.resolve(w), Laid: true})
+		s.state.Stack.Place(hold.Hold{Owner: sceneOwner + id, Level: hold.Overlay, Value: t.Value, Source: t.Source(), Since: e.now, Cause: e.resolve(w), Laid: true})
 		e.apply(s, now.Fade(), w)
 	}
 	if before != nil { // laid again, it takes what it sets now and nothing else

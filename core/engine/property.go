@@ -132,13 +132,20 @@ func (e *Engine) confirm(s *slot) {
 func (e *Engine) changedAtDevice(s *slot, v thing.Value) {
 	origin := e.origin()
 	origin.Kind, origin.Value, origin.Device, origin.Name = cause.ByDevice, v, s.ref.Device, s.ref.Name
-	st := &s.state
+	st, came, set := &s.state, s.comesOn(v), v
+	var source hold.Source
+	if on, follows := e.comesOn(s); came && follows != "" {
+		set, source = on, follows // switched on at the lamp itself, it goes to where its day curve is
+	}
 	st.Aim(v)
 	if s.property.Extinguishes(v) {
 		defer e.backFromNow(s, why{})
 	}
 	st.Certainty, st.Failure, st.Unreached, st.Stray, st.Difference = state.Confirmed, "", false, thing.Value{}, nil
-	e.handWrite(s, v, "device", why{})
+	e.handWrite(s, set, source, "device", why{})
+	if came {
+		e.lightsUp(s, why{})
+	}
 	e.change(s, v, why{})
 	if top := e.inEffect(s, why{}); top != s {
 		e.command(top, 0, why{}) // a firm hold of what it excludes asks again
@@ -155,14 +162,14 @@ func (e *Engine) setAnew(s *slot, v thing.Value) {
 	}
 }
 
-func (e *Engine) handWrite(s *slot, v thing.Value, by string, w why) {
+func (e *Engine) handWrite(s *slot, v thing.Value, source hold.Source, by string, w why) {
 	e.setAnew(s, v)
 	id := e.resolve(w)
 	write, suspend := (*hold.Stack).Write, (*hold.Stack).Suspend
 	if strings.HasPrefix(by, sceneOwner) { // which a hand has chosen: what is laid on top of scenes stays there
 		write, suspend = (*hold.Stack).WriteBelow, (*hold.Stack).SuspendBelow
 	}
-	if write(&s.state.Stack, hold.Base{Value: v, Since: e.now, ByHand: true, By: by, Cause: id}) > 0 {
+	if write(&s.state.Stack, hold.Base{Value: v, Source: source, Since: e.now, ByHand: true, By: by, Cause: id}) > 0 {
 		e.follow(w, cause.Entry{Kind: cause.HandLeads, Device: s.ref.Device, Name: s.ref.Name, Value: v})
 	}
 	e.others(s, func(other *slot) {
@@ -292,14 +299,35 @@ func (e *Engine) tellAttached(s *slot, before, v thing.Value, w why) {
 
 // write sets a property once, by hand or by automation, and commands what follows.
 func (e *Engine) write(s *slot, v thing.Value, byHand bool, by string, fade time.Duration, w why) {
+	if !s.property.Switches(v) {
+		e.writeFrom(s, v, "", byHand, by, fade, w)
+		return
+	}
+	if !v.True() {
+		e.writeFrom(s, s.property.Rest(), "", byHand, by, fade, w)
+		return
+	}
+	on, source := e.comesOn(s)
+	e.writeFrom(s, on, source, byHand, by, fade, w)
+	e.lightsUp(s, w)
+}
+
+// writeFrom is [Engine.write] of a value that follows a source.
+func (e *Engine) writeFrom(s *slot, v thing.Value, source hold.Source, byHand bool, by string, fade time.Duration, w why) {
 	e.commandAgain = s.state.Certainty == state.Failed // who wants it anew has it tried anew
 	if byHand {
-		e.handWrite(s, v, by, w)
+		e.handWrite(s, v, source, by, w)
 	} else {
 		e.setAnew(s, v)
-		s.state.Stack.Write(hold.Base{Value: v, Since: e.now, By: by, Cause: e.resolve(w)})
+		s.state.Stack.Write(hold.Base{Value: v, Source: source, Since: e.now, By: by, Cause: e.resolve(w)})
 		e.touch(s)
 	}
+	e.others(s, func(other *slot) { // a color is set, and the white rests
+		if other.state.Stack.Base.Source != "" {
+			other.state.Stack.Base.Source = ""
+			e.followNoMore(other)
+		}
+	})
 	e.apply(s, fade, w)
 	e.commandAgain = false
 }
@@ -307,9 +335,11 @@ func (e *Engine) write(s *slot, v thing.Value, byHand bool, by string, fade time
 // apply commands the device when the effective value is not what it was last asked for.
 func (e *Engine) apply(s *slot, fade time.Duration, w why) {
 	e.touch(s)
+	s.appliedIn = e.instant
 	if len(s.property.Excludes) > 0 {
 		s = e.inEffect(s, w)
 	}
+	e.renew(s)
 	effective := s.state.Stack.Effective()
 	if effective.IsNone() || (effective == s.state.Target && !e.commandAgain) {
 		return
@@ -331,8 +361,16 @@ func (e *Engine) command(s *slot, fade time.Duration, w why) {
 			return
 		}
 	}
+	e.renew(s)
+	came := s.comesOn(st.Stack.Effective())
+	if came {
+		e.lightsUp(s, w)
+	}
 	st.Before = s.Reported
 	st.Aim(st.Stack.Effective())
+	if came {
+		e.tones(s.ref.Device, e.renew) // which rested while it was dark
+	}
 	if s.property.Extinguishes(st.Target) {
 		e.backFromNow(s, w)
 	}
@@ -344,7 +382,9 @@ func (e *Engine) command(s *slot, fade time.Duration, w why) {
 	st.AskedAt, st.SettleUntil, st.Depth, st.Difference = e.now, e.now.Add(fade+SettlingTime), w.depth, nil
 	st.Command = e.nextCommand
 	e.nextCommand++
-	st.Asked = e.follow(w, cause.Entry{Kind: cause.Commanded, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target}).id
+	if st.Asked = 0; !w.silent {
+		st.Asked = e.follow(w, cause.Entry{Kind: cause.Commanded, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target}).id
+	}
 	e.out = append(
 		e.out,
 		Output{Kind: OutputCommand, Command: st.Command, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Fade: fade, Cause: st.Asked},
@@ -390,7 +430,7 @@ func (e *Engine) writable(in *Input) *slot {
 
 func (e *Engine) writeByHand(in *Input) {
 	s := e.writable(in)
-	if s == nil || s.property.Check(in.Value) != nil {
+	if s == nil || s.property.CheckSet(in.Value) != nil {
 		return
 	}
 	e.origin().Kind = cause.Written

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"amvek/core/cause"
+	"amvek/core/hold"
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/rule"
@@ -347,13 +348,16 @@ func (e *Engine) aims(step *rule.Step, member string) []*slot {
 // fitted returns what a property of a group's member is set to.
 func (e *Engine) fitted(step *rule.Step, s *slot, v thing.Value) thing.Value {
 	if step.Group != "" || step.Device == rule.Member {
+		if s.property.Switches(v) && v.True() && !e.sourced(s, hold.OwnCurve).IsNone() {
+			return v // it comes on as its day curve says, not full
+		}
 		return rule.Fit(s.property, v)
 	}
 	return v
 }
 
 func (e *Engine) set(s *slot, step *rule.Step, v thing.Value, by string, w why) {
-	if v.IsNone() || !s.property.Writable || s.property.Check(v) != nil {
+	if v.IsNone() || !s.property.Writable || s.property.CheckSet(v) != nil {
 		return
 	}
 	e.as(s, cause.By{}, step.Unattended, func() { e.write(s, v, false, by, rule.Seconds(step.FadeSeconds), w) })

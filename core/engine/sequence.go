@@ -125,7 +125,7 @@ func (e *Engine) passage(q *sequence, at int, w why) {
 		return
 	}
 	inner := e.follow(w, cause.Entry{Kind: cause.Applied, Scene: p.Scene})
-	for _, t := range e.sceneNow(scene).Targets {
+	for _, t := range e.tonesFirst(e.sceneNow(scene).Targets) {
 		s := e.find(t.Device, t.Property)
 		if s == nil || !s.property.Writable {
 			continue

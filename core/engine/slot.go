@@ -2,6 +2,7 @@ package engine
 
 import (
 	"math"
+	"time"
 
 	"amvek/core/rule"
 	"amvek/core/state"
@@ -42,6 +43,10 @@ type attached struct {
 	mirrors   []*mirrorState
 	lights    []*roomLight // whose lamp it is a part of
 	past      *past        // nil where nothing depends on what it was at
+	// follower works out the formula that it follows, nil where it follows none; followsNext is when its day curve moves it next.
+	follower    *weigher
+	followsNext time.Time
+	appliedIn   uint64 // the instant in which it was last applied
 }
 
 // newSlots returns the slots of a device's properties, side by side. They are never moved.

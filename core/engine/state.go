@@ -245,7 +245,8 @@ func (e *Engine) Capture(devices []string) []light.Target {
 			if value.IsNone() {
 				value = s.Reported
 			}
-			present = append(present, light.Captured{Device: id, Property: s.property, Value: value})
+			curve, _ := e.InCurve(s.ref)
+			present = append(present, light.Captured{Device: id, Property: s.property, Value: value, Curve: curve})
 		}
 	}
 	return light.Capture(present)
@@ -255,7 +256,7 @@ func (e *Engine) Capture(devices []string) []light.Target {
 func (e *Engine) InEffect(scene *light.Scene) bool {
 	for _, t := range e.sceneNow(scene).Targets {
 		s := e.find(t.Device, t.Property)
-		if s == nil || !s.state.Target.Near(t.Value, s.property.Resolution) {
+		if s == nil || !s.isAt(&t) {
 			return false
 		}
 	}

@@ -49,7 +49,7 @@ func init() {
 			return
 		case off:
 			now := e.sceneNow(scene)
-			e.applyTargets(dark(e, now.Targets), now.Fade(), false, "scene:"+id, e.follow(w, cause.Entry{Kind: cause.Applied, Scene: id, Note: cause.ScenesLightsOff}))
+			e.applyTargets(putOut(e, now.Targets), now.Fade(), false, "scene:"+id, e.follow(w, cause.Entry{Kind: cause.Applied, Scene: id, Note: cause.ScenesLightsOff}))
 			return
 		}
 		e.applyScene(id, false, w)
@@ -89,8 +89,8 @@ func (e *Engine) sceneThere(id string, scene *light.Scene) bool {
 	return e.InEffect(scene)
 }
 
-// dark returns targets at which the lights of others are off.
-func dark(e *Engine, targets []light.Target) (off []light.Target) {
+// putOut returns targets at which the lights of others are off.
+func putOut(e *Engine, targets []light.Target) (off []light.Target) {
 	for _, t := range targets {
 		if s := e.find(t.Device, t.Property); s != nil && (s.property.Role == thing.RoleBrightness || s.property.Role == thing.RolePower) {
 			off = append(off, light.Target{Device: t.Device, Property: t.Property, Value: s.property.Rest()})

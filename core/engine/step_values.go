@@ -94,7 +94,14 @@ func (e *Engine) holding(r *ruleState, f *state.Frame, step *rule.Step, w why) {
 		return
 	}
 	for _, s := range e.aims(step, f.Member()) {
-		e.holdAt(r, step, s, e.valueOf(r.chance(), step, s), rule.Seconds(step.FadeSeconds), w)
+		v, source := e.valueOf(r.chance(), step, s), hold.Source("")
+		switch {
+		case s.property.Switches(v) && v.True():
+			v, source = e.comesOn(s)
+		case s.property.Switches(v):
+			v = s.property.Rest()
+		}
+		e.holdAt(r, step, s, v, source, rule.Seconds(step.FadeSeconds), w)
 	}
 }
 
@@ -111,22 +118,22 @@ func (e *Engine) holdScene(r *ruleState, step *rule.Step, w why) {
 		fade = rule.Seconds(step.FadeSeconds)
 	}
 	e.yieldLights(scene.Targets, nil, fade, inner)
-	for _, t := range scene.Targets {
+	for _, t := range e.tonesFirst(scene.Targets) {
 		if s := e.find(t.Device, t.Property); s != nil {
-			e.holdAt(r, step, s, t.Value, fade, inner)
+			e.holdAt(r, step, s, t.Value, t.Source(), fade, inner)
 		}
 	}
 }
 
 // holdAt lays a hold of a rule on a property.
-func (e *Engine) holdAt(r *ruleState, step *rule.Step, s *slot, v thing.Value, fade time.Duration, w why) {
+func (e *Engine) holdAt(r *ruleState, step *rule.Step, s *slot, v thing.Value, source hold.Source, fade time.Duration, w why) {
 	if !r.doc.Lasts() && step.ForSeconds <= 0 {
 		return // how long was to be worked out, and is not known
 	}
 	if v.IsNone() || !s.property.Writable || s.property.Check(v) != nil {
 		return
 	}
-	h := hold.Hold{Owner: r.owner(), Level: hold.Rule, Value: v, Since: e.now, Cause: e.resolve(w), Unattended: step.Unattended, Firm: step.Firm == rule.Firm}
+	h := hold.Hold{Owner: r.owner(), Level: hold.Rule, Value: v, Source: source, Since: e.now, Cause: e.resolve(w), Unattended: step.Unattended, Firm: step.Firm == rule.Firm}
 	if step.Firm == rule.Safety {
 		h.Level = hold.Safety
 	}

@@ -111,24 +111,42 @@ func (e *Engine) sceneByHand(in *Input) {
 func (e *Engine) sceneNow(scene *light.Scene) *light.Scene {
 	now := scene.WorkedOut(e.workedOut)
 	for i := range now.Targets {
-		if t := &now.Targets[i]; scene.Targets[i].Expression != "" {
-			if s := e.find(t.Device, t.Property); s != nil {
-				t.Value = e.within(s, t.Value)
+		t := &now.Targets[i]
+		s := e.find(t.Device, t.Property)
+		switch {
+		case s == nil:
+		case scene.Targets[i].Expression != "":
+			t.Value = e.within(s, t.Value)
+		case t.Curve != "":
+			if v := e.sourced(s, t.Source()); !v.IsNone() {
+				t.Value = v
 			}
 		}
 	}
 	return now
 }
 
+// isAt reports whether a property is as a scene sets it, or follows what the scene lets it follow.
+func (s *slot) isAt(t *light.Target) bool {
+	if source := t.Source(); source != "" && s.state.Stack.Source() == source {
+		return true
+	}
+	return s.state.Target.Near(t.Value, s.property.Resolution)
+}
+
 // applyTargets writes the values of a scene. A sequence that has one of its lights ends.
 func (e *Engine) applyTargets(targets []light.Target, fade time.Duration, byHand bool, by string, w why) {
 	defer e.yieldLights(targets, nil, fade, w)
-	for _, t := range targets {
+	for _, t := range e.tonesFirst(targets) {
 		s := e.find(t.Device, t.Property)
-		if s == nil || !s.property.Writable || s.property.Check(t.Value) != nil {
+		if s == nil || !s.property.Writable || s.property.CheckSet(t.Value) != nil {
 			continue
 		}
-		e.write(s, t.Value, byHand, by, fade, w)
+		if s.property.Switches(t.Value) {
+			e.write(s, t.Value, byHand, by, fade, w)
+			continue
+		}
+		e.writeFrom(s, t.Value, t.Source(), byHand, by, fade, w)
 	}
 }
 

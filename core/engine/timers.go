@@ -28,6 +28,7 @@ const (
 	timerSequence
 	timerKey
 	timerLink
+	timerFollow
 )
 
 // timer wakes something at a time. It counts only while what it wakes still names
@@ -75,6 +76,8 @@ func (e *Engine) valid(t *timer) bool {
 		return t.key.Due().Equal(t.at)
 	case timerLink:
 		return !t.link.gone && t.link.flow != nil && t.link.due.Equal(t.at)
+	case timerFollow:
+		return t.slot.followsNext.Equal(t.at) && !t.slot.gone
 	case timerFormula:
 		return !t.weigher.gone && t.weigher.next.Equal(t.at)
 	case timerCover:
@@ -161,11 +164,16 @@ func (e *Engine) fire(t timer) {
 			e.origin().Rule = t.weigher.rule.id
 		} else if t.weigher.link != nil {
 			e.origin().Link = t.weigher.link.id
+		} else if s := t.weigher.follows; s != nil {
+			e.origin().Device, e.origin().Name = s.ref.Device, s.ref.Name
 		} else {
 			origin := e.origin()
 			origin.Device, origin.Name = t.weigher.computed.ref.Device, t.weigher.computed.ref.Name
 		}
 		e.weigh(t.weigher, why{})
+	case timerFollow:
+		e.begin(cause.Entry{Kind: cause.TimeCame, Device: t.slot.ref.Device, Name: t.slot.ref.Name})
+		e.followOn(t.slot)
 	case timerSequence:
 		e.nextPassage(t.sequence)
 	case timerKey:

@@ -41,9 +41,12 @@ func TestSceneCheckNamesTheTarget(t *testing.T) {
 		"targets[1]: this":  {Title: "x", Targets: []light.Target{good, good}},
 		"targets[0]: there": {Title: "x", Targets: []light.Target{{Device: "attic"}}},
 		"read but not set":  {Title: "x", Targets: []light.Target{{Device: "eye", Value: thing.Number(1)}}},
+		"no such day curve": {Title: "x", Targets: []light.Target{{Device: "lamp", Property: "brightness", Value: thing.Number(1), Curve: "evening"}}},
 		"from 0 to 100":     {Title: "x", Targets: []light.Target{{Device: "lamp", Property: "brightness", Value: thing.Number(101)}}},
 	} {
-		assert.ErrorContains(t, scene.Check(lookup), wrong)
+		assert.ErrorContains(t, scene.Check(lookup, noCurve), wrong)
 	}
-	assert.NoError(t, (&light.Scene{Title: "x", Targets: []light.Target{good}}).Check(lookup))
+	assert.NoError(t, (&light.Scene{Title: "x", Targets: []light.Target{good}}).Check(lookup, noCurve))
 }
+
+func noCurve(string) bool { return false }

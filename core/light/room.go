@@ -20,6 +20,8 @@ type RoomLight struct {
 	// Circuits say how a lamp takes part, by device; one that is not named does as is usual.
 	Circuits map[string]Circuit `json:"circuits,omitempty" doc:"How a lamp takes part, by device; one that is not named does as is usual."`
 	Scenes   []RoomScene        `json:"scenes" maxItems:"50" doc:"Its scenes, in their order."`
+	// Curve is the day curve that its lamps follow once they are switched on.
+	Curve string `json:"curve,omitempty" doc:"Id of the day curve that its lamps follow once they are switched on; absent for none."`
 }
 
 // Circuit is how a lamp takes part in the light of its room.
@@ -28,6 +30,23 @@ type Circuit struct {
 	JoinsAbove float64 `json:"joinsAbove,omitempty" minimum:"0" maximum:"100" doc:"From which level on a lamp joins that can only be switched, in percent; 50 where it is absent."`
 	// OwnTone leaves its color and its white as they are, whatever the room's become.
 	OwnTone bool `json:"ownTone,omitempty" doc:"It keeps its own color and white."`
+	// Curve is the day curve that it follows instead of the room's; [NoCurve] for none.
+	Curve string `json:"curve,omitempty" doc:"Id of the day curve that it follows instead of the room's, or none; absent for the room's."`
+}
+
+// NoCurve is what a circuit follows that follows no day curve, though its room does.
+const NoCurve = "none"
+
+// CurveOf returns the day curve that one of its lamps follows; "" for none.
+func (r *RoomLight) CurveOf(device string) string {
+	switch own := r.Circuits[device].Curve; own {
+	case "":
+		return r.Curve
+	case NoCurve:
+		return ""
+	default:
+		return own
+	}
 }
 
 // RoomScene is a scene of a room's light.
@@ -83,6 +102,7 @@ type RoomLookup interface {
 	HasRoom(id string) bool
 	HasLamp(device string) bool
 	HasScene(id string) bool
+	HasCurve(id string) bool
 }
 
 // Check returns an error naming the field that is wrong.
@@ -104,6 +124,14 @@ func (r *RoomLight) Check(lookup RoomLookup) error {
 	for i, id := range r.Lamps {
 		if !lookup.HasLamp(id) {
 			return document.Wrong(fmt.Sprintf("lamps[%d]", i), "there is no such lamp")
+		}
+	}
+	if r.Curve != "" && !lookup.HasCurve(r.Curve) {
+		return document.Wrong("curve", "there is no such day curve")
+	}
+	for device, c := range r.Circuits {
+		if c.Curve != "" && c.Curve != NoCurve && !lookup.HasCurve(c.Curve) {
+			return document.Wrong("circuits."+device, "there is no such day curve")
 		}
 	}
 	for i, s := range r.Scenes {

@@ -152,6 +152,7 @@ type mill struct{}
 func (mill) HasRoom(id string) bool  { return id == "mill" }
 func (mill) HasLamp(id string) bool  { return id == "lamp" }
 func (mill) HasScene(id string) bool { return id == "evening" }
+func (mill) HasCurve(id string) bool { return id == "day" }
 
 func TestWhatIsWrongWithARoomsLightIsSaidWhereItIs(t *testing.T) {
 	good := func() light.RoomLight {
@@ -166,13 +167,17 @@ func TestWhatIsWrongWithARoomsLightIsSaidWhereItIs(t *testing.T) {
 	assert.False(t, fine.Has("ceiling", "hall"))
 	assert.True(t, fine.Has("lamp", "hall"))
 	for place, change := range map[string]func(r *light.RoomLight){
-		"title":         func(r *light.RoomLight) { r.Title = " " },
-		"rooms":         func(r *light.RoomLight) { r.Rooms, r.Lamps = nil, nil },
-		"rooms[0]":      func(r *light.RoomLight) { r.Rooms[0] = "cellar" },
-		"rooms[1]":      func(r *light.RoomLight) { r.Rooms = append(r.Rooms, "mill") },
-		"lamps[0]":      func(r *light.RoomLight) { r.Lamps[0] = "kettle" },
-		"scenes[0]":     func(r *light.RoomLight) { r.Scenes[0].Scene = "noon" },
-		"scenes[1]":     func(r *light.RoomLight) { r.Scenes = append(r.Scenes, r.Scenes[0]) },
+		"title":     func(r *light.RoomLight) { r.Title = " " },
+		"rooms":     func(r *light.RoomLight) { r.Rooms, r.Lamps = nil, nil },
+		"rooms[0]":  func(r *light.RoomLight) { r.Rooms[0] = "cellar" },
+		"rooms[1]":  func(r *light.RoomLight) { r.Rooms = append(r.Rooms, "mill") },
+		"lamps[0]":  func(r *light.RoomLight) { r.Lamps[0] = "kettle" },
+		"scenes[0]": func(r *light.RoomLight) { r.Scenes[0].Scene = "noon" },
+		"scenes[1]": func(r *light.RoomLight) { r.Scenes = append(r.Scenes, r.Scenes[0]) },
+		"curve":     func(r *light.RoomLight) { r.Curve = "night" },
+		"circuits.lamp: there is no such day curve": func(r *light.RoomLight) {
+			r.Circuits = map[string]light.Circuit{"lamp": {Curve: "night"}}
+		},
 		"circuits.lamp": func(r *light.RoomLight) { r.Circuits = map[string]light.Circuit{"lamp": {JoinsAbove: 101}} },
 	} {
 		r := good()

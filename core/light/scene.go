@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"amvek/core/document"
+	"amvek/core/hold"
 	"amvek/core/thing"
 )
 
@@ -20,6 +21,21 @@ type Target struct {
 	Value    thing.Value `json:"value"`
 	// Expression gives the value as the scene is applied; where it is not known, Value counts.
 	Expression string `json:"expression,omitempty" maxLength:"2000" doc:"A formula that gives the value as the scene is applied; where it is not known, the value counts."`
+	// Follows keeps the value at what the formula comes to, as long as it is in effect.
+	Follows bool `json:"follows,omitempty" doc:"The value follows the formula as long as it is in effect, instead of being worked out once."`
+	// Curve is the day curve that the value follows as long as it is in effect.
+	Curve string `json:"curve,omitempty" doc:"Id of the day curve that the value follows as long as it is in effect."`
+}
+
+// Source is what the value follows; none where it is literal, or worked out once.
+func (t *Target) Source() hold.Source {
+	switch {
+	case t.Curve != "":
+		return hold.OfCurve(t.Curve)
+	case t.Follows && t.Expression != "":
+		return hold.OfExpression(t.Expression)
+	}
+	return ""
 }
 
 // Scene is a named set of target values, reached with a fade.
@@ -47,7 +63,7 @@ func (s *Scene) Fade() time.Duration {
 
 // Check returns an error naming the target that is wrong. The lookup returns the
 // property of a device, or nil when there is none.
-func (s *Scene) Check(lookup func(device, property string) *thing.Property) error {
+func (s *Scene) Check(lookup func(device, property string) *thing.Property, hasCurve func(id string) bool) error {
 	if strings.TrimSpace(s.Title) == "" {
 		return document.Wrong("title", "a scene needs a name")
 	}
@@ -71,6 +87,15 @@ func (s *Scene) Check(lookup func(device, property string) *thing.Property) erro
 		if !p.Writable {
 			return document.Wrong(fmt.Sprintf("targets[%d]", i), "%s can be read but not set", p.Title)
 		}
+		switch {
+		case t.Curve == "":
+		case !hasCurve(t.Curve):
+			return document.Wrong(fmt.Sprintf("targets[%d]", i), "there is no such day curve")
+		case t.Expression != "":
+			return document.Wrong(fmt.Sprintf("targets[%d]", i), "a value follows a day curve or a formula, not both")
+		case !Follows(p):
+			return document.Wrong(fmt.Sprintf("targets[%d]", i), "%s does not follow a day curve: only how bright a lamp is, and its white", p.Title)
+		}
 		if err := p.Check(t.Value); err != nil {
 			return document.Wrong(fmt.Sprintf("targets[%d]", i), "%v", err)
 		}
@@ -93,7 +118,9 @@ func (s *Scene) WorkedOut(work func(expression string) thing.Value) *Scene {
 			if v := work(t.Expression); !v.IsNone() {
 				t.Value = v
 			}
-			t.Expression = ""
+			if !t.Follows {
+				t.Expression = ""
+			}
 		}
 	}
 	return &now
@@ -116,6 +143,8 @@ type Captured struct {
 	Device   string
 	Property *thing.Property
 	Value    thing.Value
+	// Curve is the day curve that it follows; "" where it is literal.
+	Curve string
 }
 
 // Capture makes targets from the present state. Of a lamp that is off only that it is off
@@ -136,7 +165,7 @@ func Capture(present []Captured) []Target {
 		if tone && off[c.Device] {
 			continue
 		}
-		targets = append(targets, Target{Device: c.Device, Property: c.Property.Name, Value: c.Value})
+		targets = append(targets, Target{Device: c.Device, Property: c.Property.Name, Value: c.Value, Curve: c.Curve})
 	}
 	return targets
 }

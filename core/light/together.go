@@ -14,6 +14,7 @@ type Verb string
 // What can be done to the light of a room. Value is what goes with it.
 const (
 	Off      Verb = "off"      // all lamps off
+	On       Verb = "on"       // all lamps on, as their day curve says, or else as they were last on
 	Full     Verb = "full"     // all lamps on and as bright as they go, in a neutral white, such as for cleaning
 	LevelTo  Verb = "level"    // the brightest lamp to so many percent, the others in proportion
 	LevelBy  Verb = "levelBy"  // brighter, or darker where below 0, by so many percent: what is on
@@ -40,7 +41,7 @@ func (v Verb) Takes() thing.Kind {
 // Known reports whether there is such a verb.
 func (v Verb) Known() bool {
 	switch v {
-	case Off, Full, LevelTo, LevelBy, WhiteTo, WhiteBy, ColorTo, Next, NextOff, Previous:
+	case Off, On, Full, LevelTo, LevelBy, WhiteTo, WhiteBy, ColorTo, Next, NextOff, Previous:
 		return true
 	}
 	return false
@@ -146,6 +147,10 @@ func Do(lamps []Lamp, verb Verb, value thing.Value) (targets []Target) {
 	case Off:
 		for i := range lamps {
 			set(&lamps[i], lamps[i].Light, lamps[i].at(0))
+		}
+	case On:
+		for i := range lamps {
+			set(&lamps[i], lamps[i].Light, thing.Boolean(true))
 		}
 	case Full:
 		for i := range lamps {

@@ -41,6 +41,7 @@ type Home struct {
 	Links     map[string]*link.Link
 	Mirrors   map[string]*mirror.Mirror
 	Lights    map[string]*light.RoomLight
+	Curves    map[string]*light.DayCurve
 	Rules     map[string]*rule.Rule
 	Schedules map[string]*rule.Schedule
 	Saved     state.Saved
@@ -163,6 +164,9 @@ func (r *rehearsal) define(h Home, p Pretence) {
 	for _, id := range slices.Sorted(maps.Keys(h.Links)) {
 		l := h.Links[id]
 		give(engine.Input{Definition: engine.KindLink, ID: id, Link: l})
+	}
+	for _, id := range slices.Sorted(maps.Keys(h.Curves)) {
+		give(engine.Input{Definition: engine.KindCurve, ID: id, Curve: h.Curves[id]})
 	}
 	for _, id := range slices.Sorted(maps.Keys(h.Lights)) {
 		give(engine.Input{Definition: engine.KindRoomLight, ID: id, RoomLight: h.Lights[id]})

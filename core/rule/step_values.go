@@ -163,7 +163,7 @@ func (c *checker) settable(path string, s *Step, p *thing.Property) bool {
 		if s.Group != "" || s.Device == Member {
 			value = Fit(p, value)
 		}
-		if err := p.Check(value); err != nil {
+		if err := p.CheckSet(value); err != nil {
 			c.say(path+"/value", "%s.", err)
 		}
 	}

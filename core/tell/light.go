@@ -29,6 +29,9 @@ func Light(l *light.RoomLight, names Names) []Line {
 	if len(l.Without) > 0 {
 		t.say("without", 0, "Without %s", titles(l.Without))
 	}
+	if l.Curve != "" {
+		t.say("curve", 0, "Lamps that are switched on follow %s", t.title(l.Curve))
+	}
 	devices := make([]string, 0, len(l.Circuits))
 	for id := range l.Circuits {
 		devices = append(devices, id)
@@ -38,6 +41,13 @@ func Light(l *light.RoomLight, names Names) []Line {
 		c := l.Circuits[id]
 		if c.JoinsAbove > 0 {
 			t.say("circuits/"+id, 0, "%s joins from %g %% on", t.title(id), c.JoinsAbove)
+		}
+		switch c.Curve {
+		case "":
+		case light.NoCurve:
+			t.say("circuits/"+id, 0, "%s follows no day curve", t.title(id))
+		default:
+			t.say("circuits/"+id, 0, "%s follows %s", t.title(id), t.title(c.Curve))
 		}
 		if c.OwnTone {
 			t.say("circuits/"+id, 0, "%s keeps its own color and white", t.title(id))
@@ -53,9 +63,26 @@ func Light(l *light.RoomLight, names Names) []Line {
 	return t.lines
 }
 
+// Curve says what a day curve goes through, in the order in which its points are written.
+func Curve(c *light.DayCurve, names Names) []Line {
+	t := &teller{names: names}
+	t.head(c.Title, c.Note)
+	for i := range c.Points {
+		p, says := &c.Points[i], []string{}
+		if p.Level > 0 {
+			says = append(says, fmt.Sprintf("%g %%", p.Level))
+		}
+		if p.Kelvin > 0 {
+			says = append(says, fmt.Sprintf("%g K", p.Kelvin))
+		}
+		t.say(fmt.Sprintf("points/%d", i), 0, "At %s: %s", moment(&p.At), strings.Join(says, ", "))
+	}
+	return t.lines
+}
+
 // lightVerbs say what is done with the light of a room.
 var lightVerbs = map[light.Verb]string{
-	light.Off: "all off", light.Full: "full", light.Next: "its next scene", light.NextOff: "its next scene, off after the last",
+	light.Off: "all off", light.On: "all on", light.Full: "full", light.Next: "its next scene", light.NextOff: "its next scene, off after the last",
 	light.Previous: "the scene before",
 }
 

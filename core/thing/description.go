@@ -81,6 +81,19 @@ func (p *Property) Rest() Value {
 	return Value{}
 }
 
+// Switches reports whether a value switches a light on or off that can be dimmed, without saying how bright.
+func (p *Property) Switches(v Value) bool {
+	return v.Kind == KindBoolean && p.Role == RoleBrightness && p.Type == TypeNumber
+}
+
+// CheckSet is [Property.Check] of a value that the property is set to: one that switches a light fits too.
+func (p *Property) CheckSet(v Value) error {
+	if p.Switches(v) {
+		return nil
+	}
+	return p.Check(v)
+}
+
 // Extinguishes reports whether a light is off at a value of the property.
 func (p *Property) Extinguishes(v Value) bool {
 	return (p.Role == RoleBrightness || p.Role == RolePower) && !v.IsNone() && v == p.Rest()

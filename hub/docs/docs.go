@@ -33,6 +33,7 @@ const (
 	KindLink       Kind = "link"
 	KindMirror     Kind = "mirror"
 	KindLight      Kind = "light" // of a room
+	KindCurve      Kind = "curve" // of a day
 	KindPerson     Kind = "person"
 )
 

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amvek/core/almanac"
 	"amvek/core/board"
 	"amvek/core/home"
 	"amvek/core/light"
@@ -73,9 +74,12 @@ func samples() map[docs.Kind]any {
 			Title: "Stairs", Enabled: true, Winner: mirror.First,
 			Members: []mirror.Member{{Device: "device-1", Property: "brightness"}, {Device: "device-2", Property: "power"}},
 		},
+		docs.KindCurve: &light.DayCurve{
+			Title: "Evening", Points: []light.DayPoint{{At: almanac.Daily{Anchor: almanac.BySunset, OffsetMinutes: -30}, Level: 60, Kelvin: 2700}},
+		},
 		docs.KindLight: &light.RoomLight{
 			Title: "Hall", Rooms: []string{"room-1"}, Lamps: []string{"device-1"}, Circuits: map[string]light.Circuit{"device-1": {JoinsAbove: 30, OwnTone: true}},
-			Scenes: []light.RoomScene{{Scene: "scene-1", Skip: true}},
+			Scenes: []light.RoomScene{{Scene: "scene-1", Skip: true}}, Curve: "curve-1",
 		},
 		docs.KindDashboard: &board.Dashboard{Grid: board.Columns,
 			Title:    "Hall",

@@ -66,7 +66,7 @@ func (all ids) sorted() []string { return slices.Sorted(maps.Keys(all)) }
 func sceneRefers(doc *light.Scene) []string {
 	all := ids{}
 	for _, t := range doc.Targets {
-		all.add(t.Device)
+		all.add(t.Device, t.Curve)
 	}
 	doc.Formulas(func(_, text string, _ *light.Target) { all.add(mentioned(text)...) })
 	if len(doc.Modes) > 0 {
@@ -115,6 +115,12 @@ func lightRefers(doc *light.RoomLight) []string {
 	all.add(doc.Lamps...)
 	for _, s := range doc.Scenes {
 		all.add(s.Scene)
+	}
+	all.add(doc.Curve)
+	for _, c := range doc.Circuits {
+		if c.Curve != light.NoCurve {
+			all.add(c.Curve)
+		}
 	}
 	return all.sorted()
 }

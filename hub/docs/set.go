@@ -54,6 +54,7 @@ type Set struct {
 	Links       Shelf[link.Link]
 	Mirrors     Shelf[mirror.Mirror]
 	Lights      Shelf[light.RoomLight]
+	Curves      Shelf[light.DayCurve]
 	People      Shelf[home.Person]
 	references  references
 }
@@ -65,7 +66,7 @@ func NewSet() Set {
 		Devices: Shelf[home.Device]{}, Scenes: Shelf[light.Scene]{}, Rules: Shelf[rule.Rule]{}, Schedules: Shelf[rule.Schedule]{},
 		Dashboards: Shelf[board.Dashboard]{}, Groups: Shelf[home.Group]{}, Variables: Shelf[home.Variable]{}, ModeLists: Shelf[home.Modes]{},
 		Calendars: Shelf[home.Calendar]{}, Sequences: Shelf[light.Sequence]{}, Links: Shelf[link.Link]{}, Mirrors: Shelf[mirror.Mirror]{},
-		Lights: Shelf[light.RoomLight]{},
+		Lights: Shelf[light.RoomLight]{}, Curves: Shelf[light.DayCurve]{},
 		People: Shelf[home.Person]{}, references: newReferences(),
 	}
 }

@@ -181,6 +181,15 @@ var table = []Traits{
 		engine: engine.KindMirror,
 		define: func(in *engine.Input, doc *mirror.Mirror) { in.Mirror = doc },
 	},
+	&traits[light.DayCurve]{
+		kind:   KindCurve,
+		shelf:  func(s *Set) Shelf[light.DayCurve] { return s.Curves },
+		check:  (*light.DayCurve).Check,
+		title:  func(doc *light.DayCurve) string { return doc.Title },
+		tell:   tell.Curve,
+		engine: engine.KindCurve,
+		define: func(in *engine.Input, doc *light.DayCurve) { in.Curve = doc },
+	},
 	&traits[light.RoomLight]{
 		kind:   KindLight,
 		shelf:  func(s *Set) Shelf[light.RoomLight] { return s.Lights },

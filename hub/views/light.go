@@ -37,6 +37,9 @@ type LampView struct {
 	Kelvin   float64 `json:"kelvin,omitempty" doc:"The temperature of its white; absent where it has none, or shows a color."`
 	Joins    float64 `json:"joins,omitempty" doc:"From which level of the room on it joins, in percent; of one that only switches."`
 	OwnTone  bool    `json:"ownTone,omitempty" doc:"It keeps its own color and white."`
+	// Curve is the day curve that it follows once it is switched on, and Follows the one that it follows now.
+	Curve   string `json:"curve,omitempty" doc:"Id of the day curve that it follows once it is switched on."`
+	Follows string `json:"follows,omitempty" doc:"Id of the day curve that it follows now, how bright it is or how white."`
 }
 
 // ShownTitle implements [show.Titled].
@@ -71,12 +74,13 @@ func (r *Reader) lamp(device string, circuit light.Circuit) LampView {
 	if d == nil {
 		return lamp
 	}
-	lamp.Property, lamp.Does = d.Light(), "switches"
+	lamp.Property, lamp.Does, lamp.Curve = d.Light(), "switches", r.Engine.CurveOf(device)
 	p := r.Engine.Property(device, lamp.Property)
 	if p == nil {
 		return lamp
 	}
 	state, _ := r.Engine.PropertyState(thing.Ref{Device: device, Name: lamp.Property})
+	lamp.Follows, _ = r.Engine.InCurve(thing.Ref{Device: device, Name: lamp.Property})
 	one := light.Lamp{Device: device, Light: p, At: state.Reported}
 	lamp.Level, lamp.On = tenths(one.Level()), one.Level() > 0
 	if p.Type == thing.TypeNumber {
@@ -89,7 +93,11 @@ func (r *Reader) lamp(device string, circuit light.Circuit) LampView {
 		if !q.Writable || q.Role != thing.RoleColor && q.Role != thing.RoleColorTemperature {
 			continue
 		}
-		at, _ := r.Engine.PropertyState(thing.Ref{Device: device, Name: q.Name})
+		ref := thing.Ref{Device: device, Name: q.Name}
+		at, _ := r.Engine.PropertyState(ref)
+		if id, is := r.Engine.InCurve(ref); is && lamp.Follows == "" && !r.Engine.Aside(ref) {
+			lamp.Follows = id
+		}
 		switch {
 		case q.Role == thing.RoleColor:
 			lamp.Does = "color"

@@ -16,7 +16,7 @@ import (
 // Holder is one of those who have or want a property: the base or a hold.
 type Holder struct {
 	// Kind tells what By and Title are: a rule, a scene, a sequence, a schedule, a person here, the device itself, or nobody.
-	Kind  string `json:"kind" enum:"rule,link,mirror,scene,sequence,schedule,hand,device,found"`
+	Kind  string `json:"kind" enum:"rule,link,mirror,scene,sequence,schedule,curve,hand,device,found"`
 	Owner string `json:"owner,omitempty" doc:"Owner of a hold, for letting go; absent for the base."`
 	ID    string `json:"id,omitempty" doc:"Id of the rule, scene or schedule, or of the person whose hand it was."`
 	Name  string `json:"name,omitempty" doc:"What the person is called whose hand it was, where that is known."`
@@ -32,6 +32,8 @@ type Holder struct {
 	Firm      bool        `json:"firm,omitempty"`
 	Suspended bool        `json:"suspended,omitempty"`
 	InEffect  bool        `json:"inEffect"`
+	// Curve is the day curve that its value follows.
+	Curve string `json:"curve,omitempty" doc:"Id of the day curve that its value follows; absent where it is literal."`
 }
 
 // PropertyView is a property as it stands now.
@@ -92,6 +94,7 @@ func (r *Reader) Property(ref thing.Ref, st state.PropertyState) PropertyView {
 		holder := r.holder(x.Owner, x.Level == hold.Hand, p, x.Value)
 		holder.Owner, holder.Level, holder.Since, holder.Until, holder.Cause = x.Owner, x.Level, x.Since, x.Until, x.Cause
 		holder.Firm, holder.Suspended, holder.InEffect = x.Firm, x.Suspended, x == top
+		holder.Curve = r.curveOf(ref, x.Source)
 		if x.Suspended {
 			suspended = append(suspended, holder)
 			continue
@@ -102,11 +105,21 @@ func (r *Reader) Property(ref thing.Ref, st state.PropertyState) PropertyView {
 		b := st.Stack.Base
 		holder := r.holder(b.By, b.ByHand, p, b.Value)
 		holder.Since, holder.Cause, holder.InEffect = b.Since, b.Cause, top == nil
+		holder.Curve = r.curveOf(ref, b.Source)
 		base = append(base, holder)
 	}
 	// A hold suspended by a hand waits below the base it gave way to.
 	v.Holders = append(append(v.Holders, base...), suspended...)
 	return v
+}
+
+// curveOf is the day curve that is a source; "" for another.
+func (r *Reader) curveOf(ref thing.Ref, source hold.Source) string {
+	if source == hold.OwnCurve {
+		return r.Engine.CurveOf(ref.Device)
+	}
+	id, _ := source.Curve()
+	return id
 }
 
 // place is where a property stands in the description of its device.

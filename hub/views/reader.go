@@ -41,6 +41,10 @@ type Engine interface {
 	Counts(ref thing.Ref) bool
 	Aside(ref thing.Ref) bool
 	InEffect(scene *light.Scene) bool
+	// InCurve returns the day curve that a property follows now; it is false where it follows none.
+	InCurve(ref thing.Ref) (id string, is bool)
+	// CurveOf returns the day curve that a lamp follows once it is switched on; "" for none.
+	CurveOf(device string) string
 	// SceneLaid returns since when a scene lies on top of what is on; it is false where it does not.
 	SceneLaid(id string) (since time.Time, laid bool)
 	RuleView(id string) (engine.RuleView, bool)

@@ -59,7 +59,7 @@ var allowed = map[string][]string{
 	"core/cover":          {"core/document"},
 	"core/trial":          {"core/thing"},
 	"core/hold":           {"core/thing", "core/cause"},
-	"core/light":          {"core/thing", "core/document"},
+	"core/light":          {"core/thing", "core/document", "core/almanac", "core/hold"},
 	"core/expr":           {"core/thing", "core/pointer"},
 	"core/script":         {"core/thing", "core/expr"},
 	"core/rule":           {"core/light", "core/thing", "core/home", "core/almanac", "core/document", "core/expr", "core/script"},

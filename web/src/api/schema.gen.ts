@@ -420,6 +420,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All day curves */
+        get: operations["curves"];
+        put?: never;
+        /** Make a new curve */
+        post: operations["create-curve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/curves/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a day curve says on a day, be it saved or not */
+        post: operations["curve-day"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/curves/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a curve */
+        put: operations["save-curve"];
+        post?: never;
+        /** Remove a curve */
+        delete: operations["remove-curve"];
+        options?: never;
+        head?: never;
+        /** Edit a curve that others may change meanwhile */
+        patch: operations["edit-curve"];
+        trace?: never;
+    };
+    "/api/curves/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a removed curve back */
+        post: operations["restore-curve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dashboards": {
         parameters: {
             query?: never;
@@ -3724,6 +3795,8 @@ export interface components {
             value: string;
         };
         Circuit: {
+            /** @description Id of the day curve that it follows instead of the room's, or none; absent for the room's. */
+            curve?: string;
             /**
              * Format: double
              * @description From which level on a lamp joins that can only be switched, in percent; 50 where it is absent.
@@ -4036,11 +4109,62 @@ export interface components {
             reversed?: string;
             up: string;
         };
+        CurveAt: {
+            /**
+             * Format: double
+             * @description Hours after midnight by the clock.
+             */
+            hour: number;
+            /** Format: double */
+            kelvin?: number;
+            /**
+             * Format: double
+             * @description How bright, in percent; absent where it says nothing of it.
+             */
+            level?: number;
+            /** @description The white as #rrggbb. */
+            swatch?: string;
+        };
+        CurveDay: {
+            /** @description What it says over the day, in the order of time. */
+            along: components["schemas"]["CurveAt"][];
+            /** @description The date, such as 2026-06-21. */
+            day: string;
+            /** @description What it says now; absent for another day than today. */
+            now?: components["schemas"]["CurveAt"];
+            /** @description Where each of its points comes on that day, in the order of the document. */
+            points: components["schemas"]["CurveAt"][];
+            /**
+             * Format: double
+             * @description Sunrise in hours after midnight by the clock; absent where the sun does not rise.
+             */
+            rise?: number;
+            /**
+             * Format: double
+             * @description Sunset in hours after midnight by the clock.
+             */
+            set?: number;
+            /**
+             * Format: int64
+             * @description How many steps that can just be noticed it goes over the day, brightness and white together.
+             */
+            steps: number;
+        };
         CurvePoint: {
             /** Format: double */
             x: number;
             /** Format: double */
             y: number;
+        };
+        CurveView: {
+            id: string;
+            note?: string;
+            /** @description In any order; each counts at its own time of the day. */
+            points: components["schemas"]["DayPoint"][];
+            /** Format: int64 */
+            revision: number;
+            title: string;
+            usedBy: components["schemas"]["Use"][];
         };
         Daily: {
             /** @enum {string} */
@@ -4119,6 +4243,12 @@ export interface components {
             /** Format: date-time */
             to: string;
         };
+        DayCurve: {
+            note?: string;
+            /** @description In any order; each counts at its own time of the day. */
+            points: components["schemas"]["DayPoint"][];
+            title: string;
+        };
         DayLight: {
             /** Format: date-time */
             from: string;
@@ -4131,6 +4261,19 @@ export interface components {
             stretches: components["schemas"]["Stretch"][];
             /** Format: date-time */
             to: string;
+        };
+        DayPoint: {
+            at: components["schemas"]["Daily"];
+            /**
+             * Format: double
+             * @description Temperature of the white, in kelvin; absent where this point does not say.
+             */
+            kelvin?: number;
+            /**
+             * Format: double
+             * @description How bright, in percent; absent where this point does not say.
+             */
+            level?: number;
         };
         Description: {
             actions: components["schemas"]["Action"][];
@@ -4363,6 +4506,17 @@ export interface components {
             prefer?: "mine" | "theirs";
             /** @description What it is to be. */
             to: components["schemas"]["Dashboard"];
+        };
+        EditDayCurve: {
+            /** @description What it was when the editing began. */
+            from: components["schemas"]["DayCurve"];
+            /**
+             * @description Whose change counts where somebody else changed the same meanwhile; absent to be asked.
+             * @enum {string}
+             */
+            prefer?: "mine" | "theirs";
+            /** @description What it is to be. */
+            to: components["schemas"]["DayCurve"];
         };
         EditDeviceBody: {
             /** @description What it was when the editing began. */
@@ -4878,12 +5032,14 @@ export interface components {
             byHand: boolean;
             /** Format: int64 */
             cause?: number;
+            /** @description Id of the day curve that its value follows; absent where it is literal. */
+            curve?: string;
             firm?: boolean;
             /** @description Id of the rule, scene or schedule, or of the person whose hand it was. */
             id?: string;
             inEffect: boolean;
             /** @enum {string} */
-            kind: "rule" | "link" | "mirror" | "scene" | "sequence" | "schedule" | "hand" | "device" | "found";
+            kind: "rule" | "link" | "mirror" | "scene" | "sequence" | "schedule" | "curve" | "hand" | "device" | "found";
             /** Format: int64 */
             level: number;
             /** @description What the person is called whose hand it was, where that is known. */
@@ -5067,6 +5223,13 @@ export interface components {
             /** Format: int64 */
             revision: number;
         };
+        JoinedDayCurve: {
+            /** @description The edit together with what others changed meanwhile. */
+            document: components["schemas"]["DayCurve"];
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
         JoinedDeviceBody: {
             /** @description The edit together with what others changed meanwhile. */
             document: components["schemas"]["DeviceBody"];
@@ -5242,12 +5405,16 @@ export interface components {
             within?: number;
         };
         LampView: {
+            /** @description Id of the day curve that it follows once it is switched on. */
+            curve?: string;
             device: string;
             /**
              * @description What it can.
              * @enum {string}
              */
             does: "switches" | "dims" | "white" | "color";
+            /** @description Id of the day curve that it follows now, how bright it is or how white. */
+            follows?: string;
             /**
              * Format: double
              * @description From which level of the room on it joins, in percent; of one that only switches.
@@ -5319,13 +5486,15 @@ export interface components {
             /** @description What goes with it: percent, kelvin, steps of white, or a color. */
             value?: components["schemas"]["Value"];
             /** @enum {string} */
-            verb: "off" | "full" | "level" | "levelBy" | "white" | "whiteBy" | "color" | "next" | "nextOff" | "previous";
+            verb: "off" | "on" | "full" | "level" | "levelBy" | "white" | "whiteBy" | "color" | "next" | "nextOff" | "previous";
         };
         LightView: {
             /** @description How a lamp takes part, by device; one that is not named does as is usual. */
             circuits?: {
                 [key: string]: components["schemas"]["Circuit"];
             };
+            /** @description Id of the day curve that its lamps follow once they are switched on; absent for none. */
+            curve?: string;
             /** @description Ids of the devices by which what is now is not that scene. */
             differs: string[];
             id: string;
@@ -6217,6 +6386,8 @@ export interface components {
             circuits?: {
                 [key: string]: components["schemas"]["Circuit"];
             };
+            /** @description Id of the day curve that its lamps follow once they are switched on; absent for none. */
+            curve?: string;
             /** @description Ids of devices that it has besides. */
             lamps?: string[];
             note?: string;
@@ -6735,6 +6906,9 @@ export interface components {
             connection: {
                 [key: string]: components["schemas"]["ConnectionView"];
             };
+            curve: {
+                [key: string]: components["schemas"]["CurveView"];
+            };
             dashboard: {
                 [key: string]: components["schemas"]["DashboardView"];
             };
@@ -7107,10 +7281,14 @@ export interface components {
             waited?: boolean;
         };
         Target: {
+            /** @description Id of the day curve that the value follows as long as it is in effect. */
+            curve?: string;
             /** @description Id of the device. */
             device: string;
             /** @description A formula that gives the value as the scene is applied; where it is not known, the value counts. */
             expression?: string;
+            /** @description The value follows the formula as long as it is in effect, instead of being worked out once. */
+            follows?: boolean;
             property: string;
             value: components["schemas"]["Value"];
         };
@@ -8487,6 +8665,235 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ControlKind"][];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    curves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveView"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "create-curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayCurve"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "curve-day": {
+        parameters: {
+            query?: {
+                /** @description Such as 2026-06-21; absent for today. */
+                day?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayCurve"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveDay"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "save-curve": {
+        parameters: {
+            query?: {
+                /** @description The revision that was edited; refused when there is a newer one. 0 saves over it. */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayCurve"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "edit-curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditDayCurve"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedDayCurve"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
