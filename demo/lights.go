@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"amvek/core/almanac"
 	"amvek/core/light"
 	"amvek/core/thing"
 	"amvek/hub/docs"
@@ -45,6 +46,9 @@ func (s *seeder) lights() error {
 		}}},
 		{"scene-mill-desk", light.Scene{Title: "Desk", FadeSeconds: 1, Laid: true, Targets: slices.Concat([]light.Target{level(right, 100)}, whites(4000, right))}},
 	}
+	if err := s.curves(); err != nil {
+		return err
+	}
 	var order []light.RoomScene
 	for i := range scenes {
 		if err := s.save(docs.KindScene, scenes[i].id, &scenes[i].doc); err != nil {
@@ -71,11 +75,44 @@ func (s *seeder) lights() error {
 		doc := &light.RoomLight{Title: title, Rooms: []string{id}, Scenes: []light.RoomScene{}}
 		switch title {
 		case "Mill room":
-			doc.Scenes = order
+			doc.Scenes, doc.Curve = order, livingCurve
 		case "Galley":
-			doc.Scenes = []light.RoomScene{{Scene: cooking}, {Scene: supper}}
+			doc.Scenes, doc.Curve = []light.RoomScene{{Scene: cooking}, {Scene: supper}}, livingCurve
+		case "Reading loft":
+			doc.Curve = livingCurve
+		case "East room", "West room":
+			doc.Curve = bedroomCurve
 		}
 		failed = append(failed, s.save(docs.KindLight, "light-"+strings.ReplaceAll(strings.ToLower(title), " ", "-"), doc))
 	}
 	return errors.Join(failed...)
+}
+
+// The day curves of the demo home, by their ids.
+const (
+	livingCurve  = "curve-living"
+	bedroomCurve = "curve-bedrooms"
+)
+
+// curves are two days of light: bright and cool at noon where people live, and low and warm from dusk on where they sleep.
+func (s *seeder) curves() error {
+	clock := func(at string, level, kelvin float64) light.DayPoint {
+		return light.DayPoint{At: almanac.Daily{Anchor: almanac.ByClock, Clock: at}, Level: level, Kelvin: kelvin}
+	}
+	sun := func(anchor almanac.Anchor, minutes int, level, kelvin float64) light.DayPoint {
+		return light.DayPoint{At: almanac.Daily{Anchor: anchor, OffsetMinutes: minutes}, Level: level, Kelvin: kelvin}
+	}
+	return errors.Join(
+		s.save(docs.KindCurve, livingCurve, &light.DayCurve{
+			Title: "Living rooms", Note: "Bright at noon, warm from sunset on.", Points: []light.DayPoint{
+				clock("05:30", 15, 2200), clock("07:30", 60, 2800), clock("12:30", 100, 4200), sun(almanac.BySunset, 0, 80, 3400),
+				clock("21:30", 40, 2500), clock("23:45", 15, 2200),
+			},
+		}),
+		s.save(docs.KindCurve, bedroomCurve, &light.DayCurve{
+			Title: "Bedrooms", Note: "Nobody is blinded at night.", Points: []light.DayPoint{
+				clock("04:30", 3, 2000), clock("07:00", 50, 2700), sun(almanac.BySunset, -30, 70, 3000), clock("20:30", 35, 2400), clock("22:30", 5, 2000),
+			},
+		}),
+	)
 }

@@ -46,7 +46,7 @@ func (s *Server) registerLights(api huma.API) {
 	operation(s, api, "light-room", http.MethodPost, "/lights/{id}/do", "Do something with the light of a room", func(ctx context.Context, in *struct {
 		IDPath
 		Body struct {
-			Verb  light.Verb  `json:"verb" enum:"off,on,full,level,levelBy,white,whiteBy,color,next,nextOff,previous"`
+			Verb  light.Verb  `json:"verb" enum:"off,on,follow,full,level,levelBy,white,whiteBy,color,next,nextOff,previous"`
 			Value thing.Value `json:"value,omitzero" doc:"What goes with it: percent, kelvin, steps of white, or a color."`
 		}
 	}) (*none, error) {

@@ -15,6 +15,7 @@ type Verb string
 const (
 	Off      Verb = "off"      // all lamps off
 	On       Verb = "on"       // all lamps on, as their day curve says, or else as they were last on
+	Follow   Verb = "follow"   // what is on follows its day curve again
 	Full     Verb = "full"     // all lamps on and as bright as they go, in a neutral white, such as for cleaning
 	LevelTo  Verb = "level"    // the brightest lamp to so many percent, the others in proportion
 	LevelBy  Verb = "levelBy"  // brighter, or darker where below 0, by so many percent: what is on
@@ -41,7 +42,7 @@ func (v Verb) Takes() thing.Kind {
 // Known reports whether there is such a verb.
 func (v Verb) Known() bool {
 	switch v {
-	case Off, On, Full, LevelTo, LevelBy, WhiteTo, WhiteBy, ColorTo, Next, NextOff, Previous:
+	case Off, On, Follow, Full, LevelTo, LevelBy, WhiteTo, WhiteBy, ColorTo, Next, NextOff, Previous:
 		return true
 	}
 	return false
@@ -148,9 +149,11 @@ func Do(lamps []Lamp, verb Verb, value thing.Value) (targets []Target) {
 		for i := range lamps {
 			set(&lamps[i], lamps[i].Light, lamps[i].at(0))
 		}
-	case On:
+	case On, Follow:
 		for i := range lamps {
-			set(&lamps[i], lamps[i].Light, thing.Boolean(true))
+			if l := &lamps[i]; verb == On || l.Level() > 0 {
+				set(l, l.Light, thing.Boolean(true))
+			}
 		}
 	case Full:
 		for i := range lamps {

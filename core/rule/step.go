@@ -120,7 +120,7 @@ type Step struct {
 	OrOff bool `json:"orOff,omitempty" doc:"Where the scene, or the last of several, is in effect already, its lights go off."`
 	// Light is the light of a room, and Verb what is done with it; Value goes with that.
 	Light    string     `json:"light,omitempty" doc:"Id of the light of a room."`
-	Verb     light.Verb `json:"verb,omitempty" enum:",off,full,level,levelBy,white,whiteBy,color,next,nextOff,previous" doc:"What is done with the light of a room."`
+	Verb     light.Verb `json:"verb,omitempty" enum:",off,on,follow,full,level,levelBy,white,whiteBy,color,next,nextOff,previous" doc:"What is done with the light of a room."`
 	Sequence string     `json:"sequence,omitempty" doc:"Id of the sequence to start, or to stop."`
 	// Dashboard is the one whose panels show something; all do where it is absent.
 	Dashboard string `json:"dashboard,omitempty" doc:"Id of the dashboard whose panels show it; absent for all."`

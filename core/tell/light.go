@@ -82,7 +82,7 @@ func Curve(c *light.DayCurve, names Names) []Line {
 
 // lightVerbs say what is done with the light of a room.
 var lightVerbs = map[light.Verb]string{
-	light.Off: "all off", light.On: "all on", light.Full: "full", light.Next: "its next scene", light.NextOff: "its next scene, off after the last",
+	light.Off: "all off", light.On: "all on", light.Follow: "back to its day curve", light.Full: "full", light.Next: "its next scene", light.NextOff: "its next scene, off after the last",
 	light.Previous: "the scene before",
 }
 

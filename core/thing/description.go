@@ -345,6 +345,9 @@ func (p *Property) Values() string {
 func (p *Property) Say(v Value) string {
 	switch v.Kind {
 	case KindBoolean:
+		if p.Switches(v) {
+			return map[bool]string{false: "off", true: "on"}[v.True()]
+		}
 		words := p.wordsOrDefault()
 		if v.Number != 0 {
 			return words[1]

@@ -5486,7 +5486,7 @@ export interface components {
             /** @description What goes with it: percent, kelvin, steps of white, or a color. */
             value?: components["schemas"]["Value"];
             /** @enum {string} */
-            verb: "off" | "on" | "full" | "level" | "levelBy" | "white" | "whiteBy" | "color" | "next" | "nextOff" | "previous";
+            verb: "off" | "on" | "follow" | "full" | "level" | "levelBy" | "white" | "whiteBy" | "color" | "next" | "nextOff" | "previous";
         };
         LightView: {
             /** @description How a lamp takes part, by device; one that is not named does as is usual. */
@@ -7249,7 +7249,7 @@ export interface components {
              * @description What is done with the light of a room.
              * @enum {string}
              */
-            verb?: "" | "off" | "full" | "level" | "levelBy" | "white" | "whiteBy" | "color" | "next" | "nextOff" | "previous";
+            verb?: "" | "off" | "on" | "follow" | "full" | "level" | "levelBy" | "white" | "whiteBy" | "color" | "next" | "nextOff" | "previous";
         };
         Stretch: {
             /** Format: date-time */

@@ -32,13 +32,7 @@ async function set(level: number) {
   asked.value = level
   if (!(await attempt(() => act.light(props.light.id, 'level', level)))) asked.value = undefined
 }
-/** How bright it was when it was last on: so it comes on again. */
-const last = ref(props.light.level || FULL)
-watch(
-  () => props.light.level,
-  (level) => level && (last.value = level),
-)
-const toggle = () => set(props.light.on ? 0 : last.value)
+const toggle = () => (props.light.on ? set(0) : attempt(() => act.light(props.light.id, 'on')))
 const level = computed(() => Math.round(props.light.level))
 </script>
 

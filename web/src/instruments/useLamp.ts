@@ -1,5 +1,5 @@
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
-import type { Device, PropertyState } from '@/api/types'
+import type { Device, Property, PropertyState, Value } from '@/api/types'
 import { act } from '@/lib/act'
 import { useAttempt } from '@/lib/attempt'
 import { certaintyOf } from '@/lib/certainty'
@@ -13,8 +13,9 @@ export const colorOf = (device: Device): string | undefined =>
     .filter((s) => s.swatch && s.text !== 'not in use')
     .sort((a, b) => (b.changedAt ?? '').localeCompare(a.changedAt ?? ''))[0]?.swatch
 
-/** What something dimmed comes on with: what it was last on with, as the hub remembers it. */
-export const comesOnWith = (state: PropertyState | undefined) => state?.lastOn ?? FULL
+/** What switches something dimmed on: a light comes on as the hub knows, by its day curve or as it was; anything else with what it was last on with. */
+export const switchedOn = (property: Property | undefined, state: PropertyState | undefined): Value =>
+  property?.role === 'brightness' ? true : (state?.lastOn ?? FULL)
 
 /** What lights in a device, or is switched there: its light, or another property that is named; how it is, and what it can be told. */
 export function useLamp(of: MaybeRefOrGetter<Device | undefined>, named?: MaybeRefOrGetter<string | undefined>) {
@@ -34,7 +35,7 @@ export function useLamp(of: MaybeRefOrGetter<Device | undefined>, named?: MaybeR
   const toggle = () =>
     attempt(async () => {
       if (!device.value) return
-      const to = dims.value ? (on.value ? 0 : comesOnWith(state.value)) : !on.value
+      const to = dims.value ? (on.value ? 0 : switchedOn(property.value, state.value)) : !on.value
       await act.write(device.value.id, name.value, to)
     })
   return { property, state, certainty, dims, on, level, swatch, toggle }

@@ -3,6 +3,8 @@ import type { PropertyState, Value } from '@/api/types'
 /** So long after the hub took it, in ms, what the hub says counts, whatever was asked for. */
 export const HEARD_WITHIN = 1000
 
+const FULL = 100
+
 interface Asked {
   /** What the hub had said. */
   certainty: PropertyState['certainty']
@@ -27,7 +29,9 @@ export class AskedFor {
     const wanted = state.certainty === 'pending' ? state.target : state.value
     // What was on comes on again with what it was asked for last, also before the hub has remembered it.
     const goesOff = value === 0 && typeof wanted === 'number' && wanted > 0
-    return { ...state, certainty: 'pending', target: value, lastOn: goesOff ? wanted : state.lastOn }
+    // Switched on without a level, it is drawn at what it was last on with until the hub says where it comes on.
+    const asked = value === true && typeof wanted === 'number' ? (state.lastOn ?? FULL) : value
+    return { ...state, certainty: 'pending', target: asked, lastOn: goesOff ? wanted : state.lastOn }
   }
   /** Which was asked for last. */
   turn(key: string): number | undefined {

@@ -1,5 +1,6 @@
 import type {
   CalendarDocument,
+  CurveDocument,
   DashboardDocument,
   DeviceDocument,
   GroupDocument,
@@ -20,6 +21,7 @@ import type {
 /** The documents that are edited, by their kinds. */
 export interface Documents {
   calendar: CalendarDocument
+  curve: CurveDocument
   dashboard: DashboardDocument
   device: DeviceDocument
   group: GroupDocument
@@ -41,6 +43,7 @@ export type Editable = keyof Documents
 /** The fields of each document: a view has them beside how the definition stands now. */
 const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = {
   calendar: { title: true, note: true, address: true, ownMachine: true, everyMinutes: true },
+  curve: { title: true, note: true, points: true },
   dashboard: {
     title: true,
     icon: true,
@@ -101,7 +104,16 @@ const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = 
     only: true,
   },
   mirror: { title: true, note: true, enabled: true, members: true, winner: true },
-  light: { title: true, note: true, rooms: true, lamps: true, without: true, circuits: true, scenes: true },
+  light: {
+    title: true,
+    note: true,
+    rooms: true,
+    lamps: true,
+    without: true,
+    circuits: true,
+    scenes: true,
+    curve: true,
+  },
   sequence: { title: true, note: true, passages: true, ending: true },
   variable: {
     title: true,

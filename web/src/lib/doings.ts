@@ -41,7 +41,7 @@ function toggledAt(device: string, property: string, numeric: boolean): Step[] {
         all: [{ ...at, ...(numeric ? { comparison: 'above', value: 0 } : { comparison: 'is', value: true }) }],
       },
       then: [{ kind: 'set', ...at, value: numeric ? 0 : false }],
-      else: [{ kind: 'set', ...at, value: numeric ? FULL : true }],
+      else: [{ kind: 'set', ...at, value: true }],
     },
   ]
 }

@@ -35,6 +35,8 @@ export const lightVerbs: Record<LightDeed, VerbTraits> = {
     takes: { minimum: -20, maximum: 20, begin: 1 },
   },
   color: { title: 'takes the color', help: 'white lamps the nearest white', takes: { begin: { x: 0.56, y: 0.41 } } },
+  on: { title: 'comes on', help: 'as its day curve says, or as it was last on' },
+  follow: { title: 'follows its day curve again', help: 'those of its lamps that are on' },
   off: { title: 'goes off', help: 'all its lamps' },
   full: { title: 'is full', help: 'all on, as bright as they go, such as for cleaning' },
 }
@@ -62,6 +64,7 @@ export function lightDoings(lights: Pick<Light, 'id' | 'title' | 'scenes'>[], st
     { name: 'darker', group: `A room ${step} % darker`, verb: 'levelBy', value: -step },
     { name: 'warmer', group: 'A room warmer by a step', verb: 'whiteBy', value: -white },
     { name: 'cooler', group: 'A room cooler by a step', verb: 'whiteBy', value: white },
+    { name: 'on', group: 'A room on, as it comes on', verb: 'on' },
     { name: 'off', group: 'A room all off', verb: 'off' },
     { name: 'full', group: 'A room full, such as for cleaning', verb: 'full' },
   ]

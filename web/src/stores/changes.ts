@@ -19,6 +19,7 @@ const removals: Record<Removable, (id: string) => Promise<unknown>> = {
   schedule: (id) => ask(api.DELETE('/api/schedules/{id}', of(id))),
   link: (id) => ask(api.DELETE('/api/links/{id}', of(id))),
   mirror: (id) => ask(api.DELETE('/api/mirrors/{id}', of(id))),
+  curve: (id) => ask(api.DELETE('/api/curves/{id}', of(id))),
   light: (id) => ask(api.DELETE('/api/lights/{id}', of(id))),
   sequence: (id) => ask(api.DELETE('/api/sequences/{id}', of(id))),
   person: (id) => ask(api.DELETE('/api/people/{id}', of(id))),

@@ -31,6 +31,7 @@ const sends: { [K in Editable]: Send<Documents[K]> } = {
   rule: (id, body) => ask(api.PATCH('/api/rules/{id}', { ...call(id, body), body })),
   link: (id, body) => ask(api.PATCH('/api/links/{id}', { ...call(id, body), body })),
   mirror: (id, body) => ask(api.PATCH('/api/mirrors/{id}', { ...call(id, body), body })),
+  curve: (id, body) => ask(api.PATCH('/api/curves/{id}', { ...call(id, body), body })),
   light: (id, body) => ask(api.PATCH('/api/lights/{id}', { ...call(id, body), body })),
   scene: (id, body) => ask(api.PATCH('/api/scenes/{id}', { ...call(id, body), body })),
   schedule: (id, body) => ask(api.PATCH('/api/schedules/{id}', { ...call(id, body), body })),

@@ -25,7 +25,7 @@ const lamp = {
 const message = (number: number, ...changes: Update[]): Message => ({ run: 'run', number, changes })
 const anew: Message = { run: 'run', number: 0, anew: true, changes: [] }
 const kinds =
-  'home room connection device group scene sequence link mirror light rule schedule dashboard variable person modes calendar found bridge'
+  'home room connection device group scene sequence link mirror light curve rule schedule dashboard variable person modes calendar found bridge'
 const empty = Object.fromEntries(`${kinds} notice needs pairing day mark`.split(' ').map((k) => [k, {}]))
 
 /** Has a message told, and what it changed shown. */

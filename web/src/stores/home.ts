@@ -55,6 +55,7 @@ export const useHome = defineStore('home', () => {
     sequence: new Shelf<View<'sequence'>>(named),
     link: new Shelf<View<'link'>>(named),
     mirror: new Shelf<View<'mirror'>>(named),
+    curve: new Shelf<View<'curve'>>(named),
     light: new Shelf<View<'light'>>(named),
     rule: new Shelf<View<'rule'>>(named),
     schedule: new Shelf<View<'schedule'>>(named),
@@ -298,6 +299,7 @@ export const useHome = defineStore('home', () => {
 
   const device = (id: string | undefined) => shelves.device.one(id)
   const scene = (id: string | undefined) => shelves.scene.one(id)
+  const curve = (id: string | undefined) => shelves.curve.one(id)
   const sequence = (id: string | undefined) => shelves.sequence.one(id)
   const set = (id: string | undefined) => sets.value.find((s) => s.id === id)
   const rule = (id: string | undefined) => shelves.rule.one(id)
@@ -338,6 +340,7 @@ export const useHome = defineStore('home', () => {
     links: shelves.link.list,
     mirrors: shelves.mirror.list,
     lights: shelves.light.list,
+    curves: shelves.curve.list,
     newestMessage,
     onFlow: flowed.on,
     onFlowing: flowing.on,
@@ -364,6 +367,7 @@ export const useHome = defineStore('home', () => {
     askingFor,
     device,
     scene,
+    curve,
     rule,
     set,
     sequence,

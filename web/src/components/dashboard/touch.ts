@@ -1,7 +1,7 @@
 import type { Router } from 'vue-router'
 import type { Control, Touch } from '@/api/types'
 import { act } from '@/lib/act'
-import { comesOnWith } from '@/instruments/useLamp'
+import { switchedOn } from '@/instruments/useLamp'
 import { wantedOf } from '@/lib/sliding'
 import type { useHome } from '@/stores/home'
 
@@ -39,6 +39,9 @@ export async function doTouch(touch: Touch, control: Control, { home, router }: 
 function toggle(device: string, property: string, home: Around['home']) {
   const state = home.state(device, property)
   const wanted = wantedOf(state)
-  if (typeof wanted === 'number') return act.write(device, property, wanted > 0 ? 0 : comesOnWith(state))
+  if (typeof wanted === 'number') {
+    const described = home.device(device)?.description.properties.find((p) => p.name === property)
+    return act.write(device, property, wanted > 0 ? 0 : switchedOn(described, state))
+  }
   return act.write(device, property, wanted !== true)
 }

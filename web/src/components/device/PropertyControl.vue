@@ -7,7 +7,7 @@ import { api, ask } from '@/api/client'
 import type { Property, PropertyState, Value } from '@/api/types'
 import LockKey from '@/instruments/LockKey.vue'
 import PropertyScale from '@/instruments/PropertyScale.vue'
-import { comesOnWith } from '@/instruments/useLamp'
+import { switchedOn } from '@/instruments/useLamp'
 import { act } from '@/lib/act'
 import { certaintyOf } from '@/lib/certainty'
 import { wantedOf } from '@/lib/sliding'
@@ -111,7 +111,7 @@ const label = computed(() => props.property.title)
         v-if="isLight"
         severity="secondary"
         :label="asNumber > 0 ? 'Off' : 'On'"
-        @click="write(asNumber > 0 ? 0 : comesOnWith(state))"
+        @click="write(asNumber > 0 ? 0 : switchedOn(property, state))"
       />
     </template>
     <Select

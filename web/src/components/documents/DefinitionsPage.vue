@@ -14,7 +14,9 @@ import { useNotices } from '@/stores/notices'
 const props = defineProps<{
   /** What they are called, and one of them. */
   title: string
-  one: 'link' | 'mirror' | 'schedule'
+  one: 'link' | 'mirror' | 'schedule' | 'curve'
+  /** What one is called, where that is more than its word in addresses. */
+  named?: string
   items: T[]
   mark: (item: T) => 'failed' | 'on' | 'off'
   /** Makes one and returns its id. */
@@ -24,6 +26,7 @@ const home = useHome()
 const notices = useNotices()
 const route = useRoute()
 const router = useRouter()
+const name = computed(() => props.named ?? props.one)
 const list = computed(() => `/${props.one}s`)
 const chosen = computed(() => props.items.find((i) => i.id === route.params.id))
 const make = () =>
@@ -37,11 +40,11 @@ const make = () =>
 <template>
   <EmptyPage v-if="!items.length" :title="`No ${title.toLowerCase()} yet`">
     <p><slot name="empty" /></p>
-    <Button :label="`Make a ${one}`" @click="make" />
+    <Button :label="`Make a ${name}`" @click="make" />
   </EmptyPage>
   <ListDetail v-else :title="title" :note="`${items.length}`" :chosen="!!route.params.id" :back="list">
     <template #tools>
-      <div class="tools"><Button severity="secondary" :label="`Make a ${one}`" @click="make" /></div>
+      <div class="tools"><Button severity="secondary" :label="`Make a ${name}`" @click="make" /></div>
     </template>
     <template #list>
       <LongList v-slot="{ item }" :items="items" :item-key="(row) => row.id">
@@ -54,7 +57,7 @@ const make = () =>
       </LongList>
     </template>
     <slot v-if="chosen" :chosen="chosen" />
-    <p v-else-if="route.params.id" class="soft">This {{ one }} was deleted.</p>
+    <p v-else-if="route.params.id" class="soft">This {{ name }} was deleted.</p>
     <slot v-else name="overview" />
   </ListDetail>
 </template>

@@ -22,6 +22,7 @@ const words: Record<string, string> = {
   link: 'link',
   mirror: 'mirror',
   light: 'light of a room',
+  curve: 'day curve',
   rule: 'rule',
   schedule: 'schedule',
   dashboard: 'dashboard',

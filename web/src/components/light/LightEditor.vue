@@ -19,6 +19,7 @@ import { useEditing } from '@/lib/editing'
 import { calledIn } from '@/lib/inRoom'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import LightCurve from './LightCurve.vue'
 import LightByItself from './LightByItself.vue'
 import LightScenes from './LightScenes.vue'
 
@@ -143,6 +144,17 @@ const state = computed(() => {
                     @update:model-value="circuit(l.id, { ownTone: $event === 'own' || undefined })"
                   />
                 </template>
+                <template v-if="l.on && l.curve && !l.follows">
+                  · off its day curve
+                  <button
+                    type="button"
+                    class="plain link"
+                    :aria-label="`${l.device.title} follows its day curve again`"
+                    @click="notices.attempt(() => act.write(l.id, l.property!.name, true))"
+                  >
+                    Follow again
+                  </button>
+                </template>
               </small>
             </span>
             <PropertyScale
@@ -186,6 +198,15 @@ const state = computed(() => {
           </button>
         </p>
         <LightByItself :light="light" />
+        <LightCurve
+          :light="light"
+          :curve="copy.curve"
+          :circuits="copy.circuits"
+          :called="called"
+          @change="set({ curve: $event })"
+          @circuit="(id: string, curve?: string) => circuit(id, { curve })"
+          @follow="whole('follow')"
+        />
         <div class="has">
           <span class="soft">The lamps of</span>
           <MultiSelect

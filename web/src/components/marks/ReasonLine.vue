@@ -30,6 +30,8 @@ function who(h: Holder): string {
       return `Sequence ${h.title}`
     case 'schedule':
       return `Schedule ${h.title}`
+    case 'curve':
+      return 'Switched on'
     case 'device':
       return 'By hand, at the device'
     case 'hand':
@@ -57,6 +59,7 @@ const weight = computed(() => !hand.value && (top.value?.level ?? 0) > 0)
     <IconHandStop v-if="hand" class="hand" :style="color" :size="14" stroke="2" aria-hidden="true" />
     <span v-else-if="weight" class="weight" aria-hidden="true" />
     <span :class="{ byhand: hand }">{{ who(top) }} · {{ home.times.since(top.since, home.now) }}</span>
+    <span v-if="top.curve"> · follows {{ home.curve(top.curve)?.title ?? 'its day curve' }}</span>
     <span v-if="top.until"> · until {{ home.times.since(top.until, home.now) }}</span>
     <span v-if="waiting[0]">. {{ waiting[0].title }} waits below</span>
   </span>

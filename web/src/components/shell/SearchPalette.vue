@@ -85,6 +85,12 @@ const all = computed<Hit[]>(() => {
       note: 'link',
       run: () => router.push(`/links/${l.id}`),
     })),
+    ...home.curves.map((c) => ({
+      value: c.id,
+      title: c.title,
+      note: 'day curve',
+      run: () => router.push(`/curves/${c.id}`),
+    })),
     ...home.sequences.flatMap((s) => [
       { value: s.id, title: s.title, note: 'sequence', run: () => router.push(`/scenes/${s.id}`) },
       {

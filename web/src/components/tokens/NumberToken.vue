@@ -12,10 +12,12 @@ const props = defineProps<{
   maximum?: number
   text?: string
   invalid?: boolean
+  /** What may be chosen instead of a number. */
+  also?: string
   /** Whether a formula may give it instead. */
   workable?: boolean
 }>()
-const emit = defineEmits<{ 'update:modelValue': [number]; work: [] }>()
+const emit = defineEmits<{ 'update:modelValue': [number]; also: []; work: [] }>()
 
 const popover = ref<InstanceType<typeof Popover>>()
 const input = ref<HTMLInputElement>()
@@ -44,6 +46,11 @@ async function focus() {
   await nextTick()
   input.value?.focus()
   input.value?.select()
+}
+
+function choose() {
+  popover.value?.hide()
+  emit('also')
 }
 
 function work() {
@@ -84,6 +91,7 @@ function take() {
       </select>
       <span v-else-if="unit" class="soft">{{ unit }}</span>
       <button type="submit" class="plain link">Set</button>
+      <button v-if="also" type="button" class="plain link work" @click="choose">{{ also }}</button>
       <button v-if="workable" type="button" class="plain link work" @click="work">By a formula …</button>
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
     </form>

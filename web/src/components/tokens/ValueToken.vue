@@ -15,6 +15,8 @@ const props = defineProps<{
   label: string
   invalid?: boolean
   swatch?: string
+  /** Whether a light may be switched on without saying how bright. */
+  switches?: boolean
   /** Whether a formula may give a number instead, and which does. */
   workable?: boolean
   formula?: string | undefined
@@ -24,6 +26,12 @@ const notices = useNotices()
 
 const words = computed(() => props.property?.words ?? ['no', 'yes'])
 const number = computed(() => (typeof props.modelValue === 'number' ? props.modelValue : undefined))
+/** What is said of a light instead of a number. */
+const lightText = computed(() => {
+  if (props.property?.role !== 'brightness') return undefined
+  if (props.modelValue === true) return 'on'
+  return number.value === 0 || props.modelValue === false ? 'off' : undefined
+})
 const limited = computed(() => props.property && props.property.minimum !== props.property.maximum)
 
 async function pick(event: Event) {
@@ -81,7 +89,8 @@ async function pick(event: Event) {
   <NumberToken
     v-else-if="property"
     :model-value="number"
-    :text="property.role === 'brightness' && number === 0 ? 'off' : undefined"
+    :text="lightText"
+    :also="switches && property.role === 'brightness' ? 'On, as it comes on' : undefined"
     :label="label"
     :unit="property.unit"
     :minimum="limited ? property.minimum : undefined"
@@ -89,6 +98,7 @@ async function pick(event: Event) {
     :invalid="invalid"
     :workable="workable"
     @update:model-value="emit('update:modelValue', $event)"
+    @also="emit('update:modelValue', true)"
     @work="emit('update:formula', '')"
   />
 </template>
