@@ -91,6 +91,21 @@ type Tester interface {
 	Test(ctx context.Context) error
 }
 
+// Setting is a value for a property of the device at an address.
+type Setting struct {
+	Address, Property string
+	Value             thing.Value
+}
+
+// Framer is a connection that sets many devices in one message, as light that moves needs it.
+type Framer interface {
+	// Pace is how long after a frame the next may be sent.
+	Pace() time.Duration
+	// WriteFrame sets properties of several devices at once, over a time. A frame that was not taken is not sent again: the next
+	// one comes soon. What cannot be set is left out.
+	WriteFrame(ctx context.Context, settings []Setting, over time.Duration) Outcome
+}
+
 // Polled is a connection that asks its devices now and again, so that one which is not reached is noticed at once.
 type Polled interface {
 	Polls()

@@ -289,9 +289,14 @@ func (h *Hub) actOn(outputs []engine.Output) {
 	// Commands first: nobody waits for a lamp while a journal is written.
 	var delivered time.Time
 	for i := range outputs {
-		if k := outputs[i].Kind; k == engine.OutputInvoke || (k == engine.OutputCommand && !overtaken(outputs, i)) {
-			h.deliver(outputs[i])
+		switch out := &outputs[i]; {
+		case out.Kind == engine.OutputInvoke, out.Kind == engine.OutputCommand && !overtaken(outputs, i):
+			h.deliver(*out)
 			delivered = time.Now()
+		case out.Kind == engine.OutputFrame:
+			h.glow(out)
+		case out.Kind == engine.OutputStill:
+			h.still(out)
 		}
 	}
 	if !delivered.IsZero() {

@@ -235,6 +235,7 @@ type lampsOf struct{ *docs.Set }
 
 func (l lampsOf) HasRoom(id string) bool  { return l.Rooms[id].Doc != nil }
 func (l lampsOf) HasScene(id string) bool { return l.Scenes[id].Doc != nil }
+func (l lampsOf) HasLight(id string) bool { return l.Set.Lights[id].Doc != nil }
 func (l lampsOf) HasCurve(id string) bool { return l.Curves[id].Doc != nil }
 func (l lampsOf) HasLamp(id string) bool {
 	d := l.Device(id)
@@ -257,7 +258,7 @@ func (h *Hub) propertyDefined(device, name string) *thing.Property {
 }
 
 func (h *Hub) checkSequence(_ string, doc *light.Sequence) error {
-	return doc.Check(func(id string) bool { return h.definitions.Scenes[id].Doc != nil })
+	return doc.Check(lampsOf{&h.definitions})
 }
 
 func (h *Hub) checkGroup(_ string, doc *home.Group) error {

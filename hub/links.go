@@ -71,6 +71,34 @@ func (h *Hub) deliver(out engine.Output) {
 	l.Deliver(out, d.Address, d.Hardware)
 }
 
+// glow puts a frame of an effect on its way, for each connection at once.
+func (h *Hub) glow(out *engine.Output) {
+	byLink := map[*links.Link][]links.Frame{}
+	for _, t := range out.Frame {
+		if d := h.definitions.Device(t.Device); d != nil {
+			if l := h.links[d.Connection]; l != nil {
+				byLink[l] = append(byLink[l], links.Frame{
+					Ref: thing.Ref{Device: t.Device, Name: t.Property}, Address: d.Address, Hardware: d.Hardware, Value: t.Value,
+				})
+			}
+		}
+	}
+	for l, values := range byLink {
+		l.Glow(values, out.Fade)
+	}
+}
+
+// still takes back what waits of an effect's frames.
+func (h *Hub) still(out *engine.Output) {
+	for _, t := range out.Frame {
+		if d := h.definitions.Device(t.Device); d != nil {
+			if l := h.links[d.Connection]; l != nil {
+				l.Still(t.Device)
+			}
+		}
+	}
+}
+
 // incoming puts what links say into the loop's inbox.
 type incoming struct{ h *Hub }
 

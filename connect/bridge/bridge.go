@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"maps"
 	"net/http"
+	"path"
 	"slices"
 	"strings"
 	"sync"
@@ -318,6 +319,45 @@ func (b *Bridge) Write(ctx context.Context, address, property string, value thin
 		fields["over"] = fade.Milliseconds()
 	}
 	return b.outcome(ctx, a, http.MethodPut, address, fields)
+}
+
+// pace is how often the bridge takes a frame, with something to spare.
+const pace = 60 * time.Millisecond
+
+// Pace implements [connect.Framer].
+func (b *Bridge) Pace() time.Duration { return pace }
+
+// WriteFrame implements [connect.Framer].
+func (b *Bridge) WriteFrame(ctx context.Context, settings []connect.Setting, over time.Duration) connect.Outcome {
+	lamps := map[string]map[string]any{}
+	for _, s := range settings {
+		a, known := b.device(s.Address)
+		if !known {
+			continue
+		}
+		p := a.Profile.Description.Property(s.Property)
+		if p == nil {
+			continue
+		}
+		fields, err := a.Profile.Natives[s.Property].Write(p, s.Value)
+		if err != nil {
+			continue
+		}
+		id := path.Base(s.Address)
+		if lamps[id] == nil {
+			lamps[id] = map[string]any{"over": over.Milliseconds()}
+		}
+		maps.Copy(lamps[id], fields)
+	}
+	err := b.client.do(ctx, http.MethodPut, "frame", map[string]any{"lamps": lamps}, nil)
+	var refusal *refusal
+	switch {
+	case errors.As(err, &refusal), errors.Is(err, ErrKey):
+		return connect.Failed(connect.Sentence(err))
+	case err != nil:
+		return connect.Unreached(connect.Sentence(err))
+	}
+	return connect.Outcome{OK: true}
 }
 
 // Invoke implements [connect.Connection].

@@ -233,6 +233,12 @@ func (s *slot) comesOn(v thing.Value) bool {
 	return p.Extinguishes(s.state.Target) && !v.IsNone() && !p.Extinguishes(v)
 }
 
+// justSwitched reports whether a lamp that was switched on at itself came on by itself: with what it was last on with, or full. At
+// another level it was set to that.
+func (s *slot) justSwitched(v thing.Value) bool {
+	return v.Near(thing.Number(s.state.LastOn), s.property.Resolution) || v.Near(thing.Number(s.property.Maximum), s.property.Resolution)
+}
+
 // lightsUp lets the white of a lamp that comes on follow its day curve, where nobody has set its tone at this very moment.
 func (e *Engine) lightsUp(lamp *slot, w why) {
 	if e.curveOf(lamp.ref.Device) == "" {

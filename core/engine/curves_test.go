@@ -150,6 +150,8 @@ func TestWhatIsSwitchedOnAtTheLampGoesToItsCurve(t *testing.T) {
 	b.report("tall", "brightness", thing.Number(100))
 	assert.Equal(t, []string{"tall white 2840", "tall brightness 43"}, b.done())
 	b.until(b.now.Add(time.Minute))
+	b.report("lamp", "brightness", thing.Number(12))
+	assert.Empty(t, b.done(), "at a level of its own it was set to that")
 	b.report("tall", "brightness", thing.Number(70))
 	assert.Empty(t, b.done(), "dimmed there while it is on, it stays so")
 	_, follows := b.engine.InCurve(thing.Ref{Device: "tall", Name: "brightness"})

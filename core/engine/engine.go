@@ -108,6 +108,7 @@ type Engine struct {
 	suspect      Suspect
 	loading      bool
 	untraced     bool
+	still        bool   // whether no frames of effects are made
 	starting     bool   // whether saved states are being taken up
 	seed         uint64 // of what is left to chance
 	commandAgain bool

@@ -151,7 +151,11 @@ const (
 	OutputScene    OutputKind = "scene"    // the scene Name was laid on top of what is on, or lifted off again
 	// OutputRoomLight is that how the light of a room stands changed: Name.
 	OutputRoomLight OutputKind = "light"
-	OutputPast      OutputKind = "past" // ask what a property was at for the last Fade
+	// OutputFrame is what lamps of the effect Name are to be at now, over Fade: Frame. Of those that wait only the latest of each counts.
+	OutputFrame OutputKind = "frame"
+	// OutputStill is that nothing of frames for the properties of Frame is to be sent any more.
+	OutputStill OutputKind = "still"
+	OutputPast  OutputKind = "past" // ask what a property was at for the last Fade
 )
 
 // Output is one thing for the hub to do. Which fields count depends on Kind.
@@ -174,6 +178,8 @@ type Output struct {
 	Telling  *Telling     `json:"telling,omitempty"`
 	Trace    *state.Trace `json:"trace,omitempty"`
 	Call     *Call        `json:"call,omitempty"`
+	// Frame are the values of an effect's lamps.
+	Frame []light.Target `json:"frame,omitempty"`
 }
 
 // Call is something to be done outside, whose answer a run waits for.

@@ -234,6 +234,9 @@ func (e *Engine) reflectOn(m *mirrorState, from, to int, w why) {
 	e.reflected = append(e.reflected, s)
 	inner := e.follow(w, cause.Entry{Kind: cause.Mirrored, Link: m.id, Device: s.ref.Device, Name: s.ref.Name, Value: want})
 	byHand := source.state.Stack.Top() == nil && source.state.Stack.Base.ByHand
+	if on := thing.Boolean(true); source.property.Type == thing.TypeBoolean && s.comesOn(want) && s.property.Switches(on) {
+		want = on // it comes on as it does, not at a level that somebody chose
+	}
 	e.as(s, cause.By{}, false, func() { e.write(s, want, byHand, m.owner(), 0, inner) })
 	m.seen[to] = s.state.Target
 }

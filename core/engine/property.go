@@ -59,6 +59,9 @@ func (e *Engine) report(s *slot, said *thing.Value) {
 	}
 	st, v := &s.state, *said
 	switch {
+	case s.glow != nil && st.Certainty == state.Confirmed && s.echoes(v):
+		st.Stray = thing.Value{}
+		e.change(s, v, why{})
 	case st.Target.IsNone() && e.supplants(s, v):
 	case st.Target.IsNone():
 		// The first report is how the device was found, nobody's doing.
@@ -134,8 +137,8 @@ func (e *Engine) changedAtDevice(s *slot, v thing.Value) {
 	origin.Kind, origin.Value, origin.Device, origin.Name = cause.ByDevice, v, s.ref.Device, s.ref.Name
 	st, came, set := &s.state, s.comesOn(v), v
 	var source hold.Source
-	if on, follows := e.comesOn(s); came && follows != "" {
-		set, source = on, follows // switched on at the lamp itself, it goes to where its day curve is
+	if on, follows := e.comesOn(s); came && follows != "" && s.justSwitched(v) {
+		set, source = on, follows // it goes to where its day curve is
 	}
 	st.Aim(v)
 	if s.property.Extinguishes(v) {
@@ -169,6 +172,7 @@ func (e *Engine) handWrite(s *slot, v thing.Value, source hold.Source, by string
 	if strings.HasPrefix(by, sceneOwner) { // which a hand has chosen: what is laid on top of scenes stays there
 		write, suspend = (*hold.Stack).WriteBelow, (*hold.Stack).SuspendBelow
 	}
+	defer e.takenByHand(s, w)
 	if write(&s.state.Stack, hold.Base{Value: v, Source: source, Since: e.now, ByHand: true, By: by, Cause: id}) > 0 {
 		e.follow(w, cause.Entry{Kind: cause.HandLeads, Device: s.ref.Device, Name: s.ref.Name, Value: v})
 	}

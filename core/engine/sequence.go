@@ -22,6 +22,7 @@ type sequence struct {
 	by     why // what it follows from
 	byHand bool
 	held   []thing.Ref
+	moving *moving // nil where it is not an effect that is running
 	gone   bool
 }
 
@@ -48,7 +49,12 @@ func (e *Engine) defineSequence(id string, doc *light.Sequence) {
 		e.sequences[id] = q
 		e.refresh(id)
 	}
+	before := q.doc
 	q.doc = doc
+	if q.moving != nil {
+		e.changeEffect(q, before.Effect)
+		return
+	}
 	if q.state.Running && q.state.At >= len(doc.Passages) {
 		e.endSequence(q, "it was changed", 0, why{})
 	}
@@ -72,7 +78,7 @@ func (e *Engine) playByHand(in *Input) {
 	if in.Verb == VerbStop {
 		e.origin().Kind = cause.HaltedByHand
 		e.inputEntry()
-		e.endSequence(q, "", 0, why{})
+		e.stopSequence(q, why{})
 		return
 	}
 	e.origin().Kind = cause.PlayedByHand
@@ -80,11 +86,23 @@ func (e *Engine) playByHand(in *Input) {
 	e.startSequence(q, true, why{})
 }
 
+// stopSequence stops a sequence that is told to; an effect ends as it is to end.
+func (e *Engine) stopSequence(q *sequence, w why) {
+	if q.moving != nil {
+		e.endEffect(q, w)
+		return
+	}
+	e.endSequence(q, "", 0, w)
+}
+
 // startSequence starts a sequence from its first scene. Another that has the same lights ends.
 func (e *Engine) startSequence(q *sequence, byHand bool, w why) {
 	q.byHand = byHand
-	if len(q.doc.Passages) == 0 {
+	if len(q.doc.Passages) == 0 && q.doc.Effect == nil {
 		return
+	}
+	if q.moving != nil {
+		e.stillLamps(q) // it begins anew
 	}
 	inner := e.follow(w, cause.Entry{Kind: cause.Played, Scene: q.id})
 	q.by = inner
@@ -97,11 +115,22 @@ func (e *Engine) startSequence(q *sequence, byHand bool, w why) {
 		}
 	}
 	e.yieldLights(e.sequenceTargets(q), q, 0, inner)
+	if q.doc.Effect != nil {
+		e.move(q, inner)
+		return
+	}
 	e.passage(q, 0, inner)
 }
 
-// sequenceTargets are what all scenes of a sequence set.
+// sequenceTargets are what all scenes of a sequence set, or what its effect moves.
 func (e *Engine) sequenceTargets(q *sequence) (all []light.Target) {
+	if q.doc.Effect != nil {
+		ids, _ := e.lampsMoved(q.doc.Effect)
+		for _, l := range e.Lamps(ids) {
+			all = append(all, q.doc.Effect.Shown(light.Glow{Level: 1, Color: light.OfWhite(light.UsualWhite)}, &l)...)
+		}
+		return all
+	}
 	for i := range q.doc.Passages {
 		if scene := e.scenes[q.doc.Passages[i].Scene]; scene != nil {
 			all = append(all, scene.Targets...)
@@ -152,6 +181,8 @@ func (e *Engine) nextPassage(q *sequence) {
 	at := q.state.At + 1
 	last := len(q.doc.Passages) - 1
 	switch {
+	case q.doc.Effect != nil:
+		e.endEffect(q, w)
 	case at <= last:
 		e.passage(q, at, w)
 	case q.doc.Ending == light.EndRepeat:
@@ -163,6 +194,26 @@ func (e *Engine) nextPassage(q *sequence) {
 		e.fadeOut(q, q.doc.Passages[last].Fade(), w)
 	default:
 		e.endSequence(q, "", q.doc.Passages[last].Fade(), w)
+	}
+}
+
+// endEffect ends an effect as it is to end: its lamps stay as they are, go out, or are as they were before it.
+func (e *Engine) endEffect(q *sequence, w why) {
+	const over = 2 * time.Second
+	switch q.doc.Ending {
+	case light.EndHold:
+		for _, ref := range q.held {
+			if s := e.at(ref); s != nil {
+				if h := s.state.Stack.Find(q.owner()); h != nil && !h.Suspended {
+					s.state.Stack.Write(hold.Base{Value: h.Value, Since: e.now, By: q.owner(), Cause: e.resolve(w)})
+				}
+			}
+		}
+		e.endSequence(q, "", 0, w)
+	case light.EndFadeOut:
+		e.fadeOut(q, over, w)
+	default:
+		e.endSequence(q, "", over, w)
 	}
 }
 
@@ -191,12 +242,23 @@ func (e *Engine) endSequence(q *sequence, reason string, fade time.Duration, w w
 		return
 	}
 	inner := e.follow(w, cause.Entry{Kind: cause.PlayedOut, Scene: q.id, Note: reason})
+	moved := q.moving != nil
+	if moved {
+		e.stillLamps(q)
+	}
 	held := q.held
 	q.state, q.held = state.SequenceState{}, nil
 	for _, ref := range held {
-		if s := e.at(ref); s != nil && s.state.Stack.Release(q.owner()) {
+		s := e.at(ref)
+		if s == nil {
+			continue
+		}
+		// What a lamp was told in its last frame it may never have heard: it is told what it is to be at now in any case.
+		e.commandAgain = moved && s.state.Stack.Top() != nil && s.state.Stack.Top().Owner == q.owner()
+		if s.state.Stack.Release(q.owner()) {
 			e.apply(s, fade, inner)
 		}
+		e.commandAgain = false
 	}
 	e.touchSequence(q)
 }

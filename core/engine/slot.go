@@ -46,6 +46,7 @@ type attached struct {
 	// follower works out the formula that it follows, nil where it follows none; followsNext is when its day curve moves it next.
 	follower    *weigher
 	followsNext time.Time
+	glow        *glow  // what it was told in frames lately; nil where no effect moves it
 	appliedIn   uint64 // the instant in which it was last applied
 }
 

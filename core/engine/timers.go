@@ -29,6 +29,7 @@ const (
 	timerKey
 	timerLink
 	timerFollow
+	timerGlow
 )
 
 // timer wakes something at a time. It counts only while what it wakes still names
@@ -76,6 +77,8 @@ func (e *Engine) valid(t *timer) bool {
 		return t.key.Due().Equal(t.at)
 	case timerLink:
 		return !t.link.gone && t.link.flow != nil && t.link.due.Equal(t.at)
+	case timerGlow:
+		return t.sequence.moving != nil && t.sequence.moving.next.Equal(t.at) && !t.sequence.gone
 	case timerFollow:
 		return t.slot.followsNext.Equal(t.at) && !t.slot.gone
 	case timerFormula:
@@ -171,6 +174,9 @@ func (e *Engine) fire(t timer) {
 			origin.Device, origin.Name = t.weigher.computed.ref.Device, t.weigher.computed.ref.Name
 		}
 		e.weigh(t.weigher, why{})
+	case timerGlow:
+		e.begin(cause.Entry{Kind: cause.TimeCame})
+		e.moveOn(t.sequence)
 	case timerFollow:
 		e.begin(cause.Entry{Kind: cause.TimeCame, Device: t.slot.ref.Device, Name: t.slot.ref.Name})
 		e.followOn(t.slot)

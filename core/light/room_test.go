@@ -152,6 +152,7 @@ type mill struct{}
 func (mill) HasRoom(id string) bool  { return id == "mill" }
 func (mill) HasLamp(id string) bool  { return id == "lamp" }
 func (mill) HasScene(id string) bool { return id == "evening" }
+func (mill) HasLight(id string) bool { return id == "light" }
 func (mill) HasCurve(id string) bool { return id == "day" }
 
 func TestWhatIsWrongWithARoomsLightIsSaidWhereItIs(t *testing.T) {

@@ -37,6 +37,8 @@ type Sequence struct {
 	Note     string    `json:"note,omitempty" maxLength:"2000"`
 	Passages []Passage `json:"passages" maxItems:"200"`
 	Ending   Ending    `json:"ending" enum:"repeat,hold,fadeOut,letGo" doc:"What follows the last scene."`
+	// Effect is light that moves by itself, instead of scenes that follow each other.
+	Effect *Effect `json:"effect,omitempty" doc:"Light that moves by itself, instead of scenes that follow each other."`
 }
 
 // MinimumRound is how long a sequence that repeats lasts at least.
@@ -73,16 +75,34 @@ func (s *Sequence) Total() time.Duration {
 	return total
 }
 
+// SequenceLookup is what a sequence is checked against.
+type SequenceLookup interface {
+	HasScene(id string) bool
+	HasLight(id string) bool
+	HasLamp(device string) bool
+}
+
 // Check returns an error naming the field that is wrong.
-func (s *Sequence) Check(hasScene func(id string) bool) error {
+func (s *Sequence) Check(lookup SequenceLookup) error {
 	if strings.TrimSpace(s.Title) == "" {
 		return document.Wrong("title", "a sequence needs a name")
+	}
+	if s.Effect != nil {
+		switch {
+		case len(s.Passages) > 0:
+			return document.Wrong("passages", "light that moves by itself has no scenes")
+		case s.Ending == EndRepeat:
+			return document.Wrong("ending", "light that moves by itself goes on until it is stopped")
+		}
+		if err := s.Effect.Check(lookup.HasLight, lookup.HasLamp); err != nil {
+			return document.In("effect", err)
+		}
 	}
 	within := func(v, most float64) bool { return !math.IsNaN(v) && v >= 0 && v <= most }
 	for i := range s.Passages {
 		p := &s.Passages[i]
 		switch {
-		case !hasScene(p.Scene):
+		case !lookup.HasScene(p.Scene):
 			return document.Wrong(fmt.Sprintf("passages[%d]", i), "choose a scene")
 		case !within(p.FadeSeconds, MaximumFade.Seconds()):
 			return document.Wrong(fmt.Sprintf("passages[%d]", i), "a fade is from 0 to 60 min")

@@ -132,8 +132,8 @@ const (
 	neutral = 4000
 	// whiteStep is how much cooler or warmer a step is, in reciprocal megakelvin: of these, equal steps look about equally large.
 	whiteStep = 25
-	// usualKelvin is the white of a lamp of which it is not known.
-	usualKelvin = 2700
+	// UsualWhite is the white of a lamp of which it is not known.
+	UsualWhite = 2700
 )
 
 // Do returns what becomes of lamps by what is done to all of them; the verbs of scenes are not for it. What a lamp cannot do it leaves out,
@@ -243,7 +243,7 @@ func (l *Lamp) tone(verb Verb, value thing.Value) (*thing.Property, thing.Value)
 	case WhiteBy:
 		from := l.Kelvin
 		if from <= 0 {
-			from = usualKelvin
+			from = UsualWhite
 		}
 		return l.white(1e6 / max(1e6/from-value.Number*whiteStep, 1))
 	default:

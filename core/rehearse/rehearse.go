@@ -129,6 +129,7 @@ type rehearsal struct {
 }
 
 func (r *rehearsal) define(h Home, p Pretence) {
+	r.engine.Still()
 	give := func(in engine.Input) {
 		in.Kind = engine.InputDefine
 		r.engine.Handle(r.now, in)

@@ -31,6 +31,22 @@ export const make = async (hub: Hub, path: string, body: unknown): Promise<strin
   return ((await response.json()) as { id: string }).id
 }
 
+/** Lets no room follow a day curve, for what is told of lamps without one. */
+export async function withoutCurves(hub: Hub): Promise<void> {
+  type Of = { id: string; curve?: string } & Record<
+    'title' | 'note' | 'rooms' | 'lamps' | 'without' | 'circuits' | 'scenes',
+    unknown
+  >
+  for (const { id, curve, title, note, rooms, lamps, without, circuits, scenes } of await hub.get<Of[]>(
+    '/api/lights',
+  )) {
+    if (!curve) continue
+    const to = { title, note, rooms, lamps, without, circuits, scenes }
+    const response = await hub.send('PATCH', `/api/lights/${id}`, { from: { ...to, curve }, to })
+    if (!response.ok) throw new Error(await response.text())
+  }
+}
+
 /** An evening with nobody in the house, so that nothing happens but what a test does. */
 export async function quietEvening(hub: Hub, clock = '20:00'): Promise<void> {
   await hub.bench({ what: 'live', on: false })

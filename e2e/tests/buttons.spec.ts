@@ -1,5 +1,5 @@
 import { expect, test } from '../support/fixtures'
-import { named, quietEvening, value } from '../support/home'
+import { named, quietEvening, value, withoutCurves } from '../support/home'
 
 test.use({ flags: ['--fresh'] })
 
@@ -40,9 +40,9 @@ test('keys of a plate: lit as the real ones are pressed, given something to do, 
   await page.getByRole('option', { name: 'Stair lamp' }).first().click()
   const was = await value(hub, 'Stair lamp', 'brightness')
   await doings.getByRole('button', { name: 'Try Button 3 held' }).click()
-  await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBe(was ? 0 : 100)
+  await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBe(was ? 0 : 60) // as it was last on
   await doings.getByRole('button', { name: 'Try Button 3 held' }).click()
-  await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBe(was ? 100 : 0)
+  await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBe(was ? 60 : 0)
 
   // They are ordinary rules: renamed under Rules, they are called so here; deleted here, that is undone.
   await made.click()
@@ -97,7 +97,7 @@ test('keys of a plate: lit as the real ones are pressed, given something to do, 
   const third = keys.getByRole('radio', { name: /^Button 3/ })
   await third.hover()
   await page.mouse.down()
-  await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBe(before ? 0 : 100)
+  await expect.poll(() => value(hub, 'Stair lamp', 'brightness')).toBe(before ? 0 : 60)
   await page.mouse.up()
   await hub.send('PUT', `/api/devices/${(await named(hub, 'Table lamp')).id}/properties/brightness`, { value: 5 })
   await expect.poll(() => value(hub, 'Table lamp', 'brightness').then(Number)).toBeCloseTo(5, 0)
@@ -159,6 +159,7 @@ test('press, double and hold on a key that sends only downs and ups; a press wai
   page,
 }) => {
   await quietEvening(hub)
+  await withoutCurves(hub)
   const rocker = await named(hub, 'East room switch')
   const lamp = () => value(hub, 'East bedside lamp', 'brightness')
   await hub.send('PUT', `/api/devices/${(await named(hub, 'East bedside lamp')).id}/properties/brightness`, {
@@ -213,7 +214,7 @@ test('press, double and hold on a key that sends only downs and ups; a press wai
   await press()
   await hub.advance(0.7)
   await press()
-  await expect.poll(lamp).toBe(100)
+  await expect.poll(lamp).toBe(20) // as it was last on
   const now = await named(hub, 'East room switch')
   const from = { title: now.title, room: now.room, keys: { within: 1000 } }
   const to = { ...from, keys: { within: 20 } }
@@ -227,6 +228,7 @@ test('held through a palette of colors and released at the third, a lamp comes o
   page,
 }) => {
   await quietEvening(hub)
+  await withoutCurves(hub)
   const plate = await named(hub, 'Landing plate')
   const lamp = await named(hub, 'Table lamp')
   await hub.send('PUT', `/api/devices/${plate.id}/properties/handler`, { value: 'client' })

@@ -1,6 +1,6 @@
 import { expect, test } from '../support/fixtures'
 import { expectAccessible } from '../support/accessible'
-import { named, quietEvening, value } from '../support/home'
+import { named, quietEvening, value, withoutCurves } from '../support/home'
 
 test.use({ flags: ['--fresh'] })
 
@@ -91,6 +91,7 @@ test('a player is started, skipped and made louder by its face', async ({ hub, p
 
 test('a lamp comes on with what it was last on with, after a restart too', async ({ hub, page }) => {
   await quietEvening(hub)
+  await withoutCurves(hub)
   const lamp = await named(hub, 'Table lamp')
   const level = () => value(hub, lamp.title, 'brightness')
   await hub.send('PUT', `/api/devices/${lamp.id}/properties/brightness`, { value: 35 })

@@ -1,5 +1,5 @@
 import { expect, test } from '../support/fixtures'
-import { named, quietEvening, value } from '../support/home'
+import { named, quietEvening, value, withoutCurves } from '../support/home'
 import { pick } from '../support/words'
 
 test.use({ flags: ['--fresh'] })
@@ -9,6 +9,7 @@ test('a wall switch and a lamp are kept at the same state, whoever changes which
   page,
 }) => {
   await quietEvening(hub)
+  await withoutCurves(hub)
   const lamp = await named(hub, 'East bedside lamp')
   const wall = await named(hub, 'East room switch')
   const level = () => value(hub, 'East bedside lamp', 'brightness').then(Number)

@@ -80,6 +80,10 @@ func sequenceRefers(doc *light.Sequence) []string {
 	for _, p := range doc.Passages {
 		all.add(p.Scene)
 	}
+	if doc.Effect != nil {
+		all.add(doc.Effect.Lights...)
+		all.add(doc.Effect.Lamps...)
+	}
 	return all.sorted()
 }
 

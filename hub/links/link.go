@@ -86,6 +86,7 @@ type Link struct {
 	messages *Messages
 	log      *slog.Logger
 	outbox   *outbox
+	frames   *frames
 	polls    bool // whether it asks its devices, so that their silence shows by their not answering
 	prompt   bool // whether a command can be written at once, in the loop
 	traffic  traffic
@@ -130,7 +131,7 @@ type Link struct {
 // New returns a link that is not at work yet.
 func New(o Options) *Link {
 	l := &Link{
-		ID: o.ID, Definition: o.Definition, Connection: o.Connection, inbox: o.Inbox, home: o.Home, messages: o.Messages, log: o.Log, outbox: newOutbox(),
+		ID: o.ID, Definition: o.Definition, Connection: o.Connection, inbox: o.Inbox, home: o.Home, messages: o.Messages, log: o.Log, outbox: newOutbox(), frames: newFrames(),
 		ended: make(chan struct{}), since: o.Home.Now(), known: o.Connection == nil, reason: o.Reason,
 		unreached: map[string]string{}, announced: map[string]connect.Announcement{}, seen: map[string]time.Time{},
 		reacted: map[string]time.Time{}, heardAt: map[string]time.Time{},
@@ -176,6 +177,7 @@ func (l *Link) session(ctx context.Context) {
 		for range lanes {
 			all.Go(func() { l.work(ctx) })
 		}
+		all.Go(func() { l.glow(ctx) })
 		all.Wait()
 	}
 	for _, d := range l.outbox.drain() {
@@ -251,6 +253,7 @@ func (l *Link) Deliver(out engine.Output, address, hardware string) {
 		return
 	}
 	l.commanded = true
+	l.frames.forget(out.Device)
 	next := delivery{output: out, address: l.AddressOf(hardware, address)}
 	if l.prompt && l.outbox.claim(out.Device) {
 		l.carryOut(l.context, next)

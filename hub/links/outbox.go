@@ -98,9 +98,12 @@ func (q *outbox) claim(device string) bool {
 	return true
 }
 
-func (q *outbox) done(d delivery) {
+func (q *outbox) done(d delivery) { q.free(d.output.Device) }
+
+// free takes that a device has nothing under way any more.
+func (q *outbox) free(device string) {
 	q.mu.Lock()
-	delete(q.busy, d.output.Device)
+	delete(q.busy, device)
 	more := len(q.order) > 0
 	q.idle.Broadcast()
 	q.mu.Unlock()

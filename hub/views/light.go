@@ -95,7 +95,7 @@ func (r *Reader) lamp(device string, circuit light.Circuit) LampView {
 		}
 		ref := thing.Ref{Device: device, Name: q.Name}
 		at, _ := r.Engine.PropertyState(ref)
-		if id, is := r.Engine.InCurve(ref); is && lamp.Follows == "" && !r.Engine.Aside(ref) {
+		if id, is := r.Engine.InCurve(ref); is && lamp.Follows == "" && !r.Engine.Aside(ref) && !r.levels(lamp.Curve) {
 			lamp.Follows = id
 		}
 		switch {
@@ -117,6 +117,12 @@ func (r *Reader) lamp(device string, circuit light.Circuit) LampView {
 		lamp.Swatch = light.Swatch(light.OfWhite(plainWhite))
 	}
 	return lamp
+}
+
+// levels reports whether a day curve says how bright lamps are: then one whose white alone follows does not follow it.
+func (r *Reader) levels(curve string) bool {
+	doc := r.Definitions.Curves[curve].Doc
+	return doc != nil && doc.Says(light.LevelTrack)
 }
 
 // tenths is a level as it is shown.

@@ -72,6 +72,7 @@ type Bridge struct {
 	keys      map[string]string
 	pressed   time.Time
 	commands  int
+	framed    time.Time // when it last took a frame, by the machine's clock
 	unplug    bool
 	listeners map[chan string]bool // open event streams
 	changed   func()
@@ -96,6 +97,7 @@ func (b *Bridge) Serve(address string) error {
 	mux.HandleFunc("POST /lumbrook/keys", b.giveKey)
 	mux.HandleFunc("GET /lumbrook/lamps", b.withKey(b.list))
 	mux.HandleFunc("PUT /lumbrook/lamps/{id}", b.withKey(b.put))
+	mux.HandleFunc("PUT /lumbrook/frame", b.withKey(b.putFrame))
 	mux.HandleFunc("POST /lumbrook/lamps/{id}/blink", b.withKey(b.blink))
 	mux.HandleFunc("GET /lumbrook/plates", b.withKey(b.listPlates))
 	mux.HandleFunc("PUT /lumbrook/plates/{id}", b.withKey(b.putPlate))
@@ -316,6 +318,39 @@ func (b *Bridge) put(w http.ResponseWriter, r *http.Request) {
 		b.mu.Lock()
 		b.lamp(id).old = before
 		b.mu.Unlock()
+	}
+	w.WriteHeader(http.StatusNoContent)
+}
+
+// frameGap is how long after a frame the bridge takes another.
+const frameGap = 40 * time.Millisecond
+
+// putFrame changes many lamps at once. It takes so many frames a second and no more, and of the lamps those that it knows.
+func (b *Bridge) putFrame(w http.ResponseWriter, r *http.Request) {
+	var frame struct {
+		Lamps map[string]Change `json:"lamps"`
+	}
+	decoder := json.NewDecoder(io.LimitReader(r.Body, maximumBody))
+	decoder.DisallowUnknownFields()
+	if err := decoder.Decode(&frame); err != nil {
+		fault(w, http.StatusBadRequest, "not-understood")
+		return
+	}
+	b.mu.Lock()
+	early := time.Since(b.framed) < frameGap
+	if !early {
+		b.framed = time.Now()
+	}
+	b.mu.Unlock()
+	if early {
+		fault(w, http.StatusTooManyRequests, "too-fast")
+		return
+	}
+	for id, c := range frame.Lamps {
+		if err := b.change(id, c); err != nil && !errors.Is(err, errUnknownLamp) {
+			fault(w, http.StatusBadRequest, err.Error())
+			return
+		}
 	}
 	w.WriteHeader(http.StatusNoContent)
 }

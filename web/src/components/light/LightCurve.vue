@@ -60,6 +60,7 @@ const scenes = computed(() =>
           :model-value="curve ?? NONE"
           :choices="choices"
           label="Day curve of the room"
+          empty="a removed day curve"
           @update:model-value="emit('change', $event || undefined)"
         />
         <template v-if="doc">

@@ -15,7 +15,7 @@ import NoteField from '@/components/documents/NoteField.vue'
 import LampPendant from '@/instruments/LampPendant.vue'
 import DurationToken from '@/components/tokens/DurationToken.vue'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
-import ValueToken from '@/components/tokens/ValueToken.vue'
+import SceneValue from './SceneValue.vue'
 
 const props = defineProps<{ scene: Scene }>()
 const home = useHome()
@@ -184,15 +184,7 @@ const apply = () =>
             ></span
           >
           <span class="value">
-            <ValueToken
-              :model-value="t.value"
-              :property="home.property(t.device, t.property)"
-              :label="`${home.device(t.device)?.title} ${t.property}`"
-              workable
-              :formula="t.expression"
-              @update:model-value="change(t, { value: $event })"
-              @update:formula="change(t, { expression: $event })"
-            />
+            <SceneValue :target="t" @change="change(t, $event)" />
           </span>
           <span class="mono soft now">now {{ home.state(t.device, t.property)?.text ?? '–' }}</span>
           <button
@@ -255,7 +247,7 @@ ul {
 }
 li {
   display: grid;
-  grid-template-columns: 32px minmax(0, 1fr) 130px 130px 24px;
+  grid-template-columns: 32px minmax(0, 1fr) minmax(130px, max-content) 130px 24px;
   gap: var(--space-12);
   align-items: center;
   border-top: 1px solid var(--rule);

@@ -1,0 +1,229 @@
+package engine_test
+
+import (
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"amvek/core/engine"
+	"amvek/core/light"
+	"amvek/core/thing"
+)
+
+// glowing is the Mill room with an effect of all its lamps.
+func glowing(t require.TestingT, e light.Effect, ending light.Ending) *bench {
+	b := curved(t)
+	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindRoomLight, ID: "light", RoomLight: &light.RoomLight{Title: "Mill room", Rooms: []string{"mill"}}})
+	e.Lights = []string{"light"}
+	b.effect(e, ending)
+	return b
+}
+
+func (b *bench) effect(e light.Effect, ending light.Ending) {
+	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindSequence, ID: "glow", Sequence: &light.Sequence{Title: "Glow", Effect: &e, Ending: ending}})
+}
+
+func (b *bench) play(verb string) {
+	b.do(engine.Input{Kind: engine.InputSequence, ID: "glow", Verb: verb, Doer: somebody})
+}
+
+// frames lets time pass and returns the frames in it; devices do what they are told, also in frames.
+func (b *bench) frames(span time.Duration) (all []engine.Output) {
+	end := b.now.Add(span)
+	for {
+		b.done()
+		next, more := b.engine.NextDeadline()
+		if !more || next.After(end) {
+			b.now = end
+			return all
+		}
+		b.now = next
+		for _, out := range b.yields(engine.Input{Kind: engine.InputTick}, engine.OutputFrame) {
+			all = append(all, out)
+			for _, v := range out.Frame {
+				b.report(v.Device, v.Property, v.Value)
+			}
+		}
+	}
+}
+
+func TestAnEffectMovesItsLampsByFrames(t *testing.T) {
+	b := glowing(t, light.Effect{Kind: light.Candle}, light.EndLetGo)
+	b.hand("lamp", 30)
+	b.done()
+	b.play("")
+	first := b.done()
+	assert.Len(t, first, 5, "lamp, and of the others light and tone, told like any command")
+	entries := len(b.entries)
+	frames := b.frames(10 * time.Second)
+	assert.Greater(t, len(frames), 100)
+	assert.LessOrEqual(t, len(frames), 200, "not more than 20 a second")
+	assert.Len(t, b.entries, entries, "nothing of it is written down")
+	assert.Equal(t, 50*time.Millisecond, frames[0].Fade)
+	moved := map[string]bool{}
+	for _, f := range frames {
+		for _, v := range f.Frame {
+			moved[v.Device+" "+v.Property] = true
+		}
+	}
+	assert.True(t, moved["lamp brightness"] && moved["tall brightness"] && moved["tint brightness"], "%v", moved)
+	st, running := b.engine.SequenceView("glow")
+	assert.True(t, running && st.Running)
+
+	b.play(engine.VerbStop)
+	assert.Equal(t, []string{"lamp brightness 30", "tall brightness 0", "tint brightness 0"}, kept(b.done(), "brightness"), "all is as it was")
+	assert.Empty(t, b.frames(time.Hour), "and stays so")
+	assert.Empty(t, b.commands)
+}
+
+// kept are the commands of a property.
+func kept(all []string, property string) []string {
+	return slices.DeleteFunc(all, func(said string) bool { return strings.Fields(said)[1] != property })
+}
+
+// Stop means stop: in whichever way it ends, nothing is sent afterwards for what it moved.
+func TestAfterAnEffectEndsNothingIsSentLaw(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		kind := rapid.SampledFrom([]light.EffectKind{light.Drift, light.Candle, light.Embers, light.Storm, light.Pulse, light.Sunrise}).Draw(t, "kind")
+		ending := rapid.SampledFrom([]light.Ending{light.EndLetGo, light.EndHold, light.EndFadeOut}).Draw(t, "ending")
+		b := glowing(t, light.Effect{Kind: kind, AllStop: rapid.Bool().Draw(t, "all"), RoundSeconds: rapid.Float64Range(0.4, 60).Draw(t, "round")}, ending)
+		b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindScene, ID: "film", SceneDoc: &light.Scene{Title: "Film", Targets: []light.Target{
+			{Device: "lamp", Property: "brightness", Value: thing.Number(12)}, {Device: "tall", Property: "brightness", Value: thing.Number(12)},
+			{Device: "tint", Property: "brightness", Value: thing.Number(12)},
+		}}})
+		b.play("")
+		b.frames(time.Duration(rapid.IntRange(0, 5000).Draw(t, "milliseconds")) * time.Millisecond)
+		switch rapid.IntRange(0, 4).Draw(t, "way") {
+		case 0:
+			b.play(engine.VerbStop)
+		case 1:
+			b.do(engine.Input{Kind: engine.InputScene, Scene: "film", Doer: somebody})
+		case 2:
+			for _, device := range []string{"lamp", "tall", "tint"} {
+				b.hand(device, 50)
+			}
+		case 3:
+			b.do(engine.Input{Kind: engine.InputRemove, Definition: engine.KindSequence, ID: "glow"})
+		case 4:
+			b.do(engine.Input{Kind: engine.InputLight, ID: "light", Verb: string(light.Off), Doer: somebody})
+		}
+		b.done()
+		assert.Empty(t, b.frames(10*time.Minute))
+		assert.Empty(t, b.commands)
+	})
+}
+
+func TestAHandTakesALampFromAnEffectOrAll(t *testing.T) {
+	for all, left := range map[bool]int{false: 2, true: 0} {
+		b := glowing(t, light.Effect{Kind: light.Candle, AllStop: all}, light.EndLetGo)
+		b.play("")
+		b.frames(2 * time.Second)
+		b.hand("lamp", 66)
+		assert.Contains(t, b.done(), "lamp brightness 66")
+		moved := map[string]bool{}
+		for _, f := range b.frames(5 * time.Second) {
+			for _, v := range f.Frame {
+				moved[v.Device] = true
+			}
+		}
+		assert.Len(t, moved, left, "%v", moved)
+		assert.False(t, moved["lamp"])
+		assert.Equal(t, thing.Number(66), b.brightness("lamp").Target)
+	}
+}
+
+func TestWhatALampSaysOfAFrameIsNobodysDoing(t *testing.T) {
+	b := glowing(t, light.Effect{Kind: light.Candle}, light.EndLetGo)
+	b.play("")
+	b.done()
+	frames := b.frames(20 * time.Second)
+	early := frames[len(frames)-20].Frame[0]
+	b.report(early.Device, early.Property, early.Value)
+	assert.False(t, b.brightness(early.Device).Stack.Base.ByHand, "an old state that arrives late")
+	b.report("lamp", "brightness", thing.Number(0))
+	assert.True(t, b.brightness("lamp").Stack.Base.ByHand, "but put out at the lamp, it is left so")
+	for _, f := range b.frames(2 * time.Second) {
+		for _, v := range f.Frame {
+			assert.NotEqual(t, "lamp", v.Device)
+		}
+	}
+}
+
+func TestAnEffectIsChangedWhileItRuns(t *testing.T) {
+	b := glowing(t, light.Effect{Kind: light.Drift, RoundSeconds: 60, Palette: []thing.Value{light.SRGB[0].Value(), light.SRGB[2].Value()}, Travel: light.Together}, light.EndLetGo)
+	b.play("")
+	b.frames(15 * time.Second)
+	color := func() thing.Value {
+		st, _ := b.engine.PropertyState(thing.Ref{Device: "tint", Name: "color"})
+		return st.Target
+	}
+	halfway := color()
+	b.effect(light.Effect{Kind: light.Drift, RoundSeconds: 6, Palette: []thing.Value{light.SRGB[0].Value(), light.SRGB[2].Value()}, Travel: light.Together, Lights: []string{"light"}}, light.EndLetGo)
+	b.frames(50 * time.Millisecond)
+	assert.InDelta(t, halfway.Number, color().Number, 0.03, "faster, it goes on from where it is")
+	b.frames(1500 * time.Millisecond)
+	assert.InDelta(t, light.SRGB[2].X, color().Number, 0.05)
+	st, _ := b.engine.SequenceView("glow")
+	assert.True(t, st.Running)
+	b.effect(light.Effect{Kind: light.Candle, Lamps: []string{"lamp"}}, light.EndLetGo)
+	st, _ = b.engine.SequenceView("glow")
+	assert.True(t, st.Running, "another kind, or other lamps, begins anew")
+	assert.Equal(t, []string{"tall brightness 0", "tint brightness 0"}, kept(b.done(), "brightness")[:2], "and lets the others go")
+}
+
+func TestASunriseEndsByItselfAndStays(t *testing.T) {
+	b := glowing(t, light.Effect{Kind: light.Sunrise, RoundSeconds: 60}, light.EndHold)
+	b.play("")
+	b.frames(61 * time.Second)
+	st, _ := b.engine.SequenceView("glow")
+	assert.False(t, st.Running)
+	assert.Equal(t, thing.Number(100), b.brightness("lamp").Target)
+	assert.Empty(t, b.brightness("lamp").Stack.Holds)
+	assert.Empty(t, b.frames(time.Hour))
+}
+
+func TestALampThatFailsIsLeftOutOfFrames(t *testing.T) {
+	b := glowing(t, light.Effect{Kind: light.Candle}, light.EndLetGo)
+	b.play("")
+	for _, c := range b.commands {
+		if c.Device == "lamp" {
+			b.do(engine.Input{Kind: engine.InputOutcome, Device: "lamp", Name: "brightness", Command: c.Command, Reason: "It is dead."})
+		}
+	}
+	b.commands = nil
+	for _, f := range b.frames(3 * time.Second) {
+		for _, v := range f.Frame {
+			assert.NotEqual(t, "lamp", v.Device)
+		}
+	}
+}
+
+func TestAfterARestartNothingMoves(t *testing.T) {
+	b := glowing(t, light.Effect{Kind: light.Candle}, light.EndLetGo)
+	b.hand("lamp", 30)
+	b.done()
+	b.play("")
+	b.frames(3 * time.Second)
+	again := b.restartedAfter(nil, time.Minute, func(a *bench) *bench {
+		a.followers()
+		a.effect(light.Effect{Kind: light.Candle, Lights: []string{"light"}}, light.EndLetGo)
+		return a
+	})
+	assert.Equal(t, []string{"lamp brightness 30"}, again.done())
+	assert.Empty(t, again.frames(time.Minute))
+}
+
+func TestARehearsalLeavesFramesOut(t *testing.T) {
+	b := glowing(t, light.Effect{Kind: light.Candle, Seconds: 600}, light.EndLetGo)
+	b.engine.Still()
+	b.play("")
+	assert.NotEmpty(t, b.done())
+	assert.Empty(t, b.frames(time.Hour))
+	st, _ := b.engine.SequenceView("glow")
+	assert.False(t, st.Running, "it ended in its time")
+}
