@@ -28,7 +28,7 @@ func (d *Demo) State() server.BenchState {
 	lamps, pressed, cut := d.world.Lumbrook.Seen()
 	state := server.BenchState{
 		Now: now, Pace: d.Pace(), Living: h.Living,
-		Bridge: server.BenchBridge{Address: d.world.Lumbrook.Address(), Pressed: pressed, Cut: cut},
+		Bridge: server.BenchBridge{Address: d.world.Lumbrook.Address(), Pressed: pressed, Cut: cut, Taken: d.world.Lumbrook.Taken()},
 		Outdoors: server.BenchOutside{
 			Lux:         round(d.world.House.Outdoors(now)),
 			Temperature: round(d.world.House.Air(now)),

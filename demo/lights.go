@@ -66,7 +66,7 @@ func (s *seeder) lights() error {
 			lit[devices[i].Room] = true
 		}
 	}
-	var failed []error
+	failed := []error{}
 	for _, title := range house.Rooms {
 		id := s.rooms[title]
 		if !lit[id] {
@@ -83,9 +83,50 @@ func (s *seeder) lights() error {
 		case "East room", "West room":
 			doc.Curve = bedroomCurve
 		}
-		failed = append(failed, s.save(docs.KindLight, "light-"+strings.ReplaceAll(strings.ToLower(title), " ", "-"), doc))
+		failed = append(failed, s.save(docs.KindLight, lightOf(title), doc))
+	}
+	failed = append(failed, s.moving())
+	return errors.Join(failed...)
+}
+
+// moving is light that moves: candles for the table, embers by the wheel, a storm over the weir, and what drifts at the festival of
+// the harvest in the Yard and the Mill room.
+func (s *seeder) moving() error {
+	harvest := []thing.Value{}
+	for _, p := range light.Palettes() {
+		if p.ID == "harvest" {
+			for _, c := range p.Colors {
+				harvest = append(harvest, c.Value())
+			}
+		}
+	}
+	depth := 60.0
+	mill, yard, loft := lightOf("Mill room"), lightOf("Yard"), lightOf("Reading loft")
+	var failed []error
+	for id, doc := range map[string]*light.Sequence{
+		"sequence-harvest": {
+			Title: "Harvest lanterns", Note: "At the festival of the harvest.", Ending: light.EndLetGo, Passages: []light.Passage{}, Effect: &light.Effect{
+				Kind: light.Drift, Lights: []string{yard, mill}, Palette: harvest, Travel: light.ByChance, RoundSeconds: 90, Depth: &depth,
+			},
+		},
+		"sequence-candles": {
+			Title: "Candlelight", Ending: light.EndLetGo, Passages: []light.Passage{}, Effect: &light.Effect{Kind: light.Candle, Lights: []string{mill}, Level: 40},
+		},
+		"sequence-storm": {
+			Title: "Storm over the weir", Ending: light.EndLetGo, Passages: []light.Passage{}, Effect: &light.Effect{Kind: light.Storm, Lights: []string{loft}, AllStop: true},
+		},
+		"sequence-dawn": {
+			Title: "Wake-up dawn", Ending: light.EndHold, Passages: []light.Passage{}, Effect: &light.Effect{Kind: light.Sunrise, Lights: []string{lightOf("East room")}, RoundSeconds: 1200},
+		},
+	} {
+		failed = append(failed, s.save(docs.KindSequence, id, doc))
 	}
 	return errors.Join(failed...)
+}
+
+// lightOf is the id of the light of a room.
+func lightOf(room string) string {
+	return "light-" + strings.ReplaceAll(strings.ToLower(room), " ", "-")
 }
 
 // The day curves of the demo home, by their ids.

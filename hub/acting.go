@@ -86,7 +86,7 @@ func (h *Hub) checkInput(in *engine.Input) error {
 	case engine.InputSequence:
 		if doc := h.definitions.Sequences[in.ID].Doc; doc == nil {
 			return Absent("There is no such sequence.")
-		} else if len(doc.Passages) == 0 {
+		} else if len(doc.Passages) == 0 && doc.Effect == nil {
 			return Invalid("passages", "There is no scene in it yet.")
 		}
 	case engine.InputLight:

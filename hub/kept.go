@@ -39,7 +39,15 @@ func (h *Hub) keeps(in *engine.Input) string {
 	case engine.InputLight:
 		return h.keepsLight(in)
 	case engine.InputSequence:
-		for _, p := range h.definitions.Sequences[in.ID].Doc.Passages {
+		doc := h.definitions.Sequences[in.ID].Doc
+		if doc.Effect != nil && in.Verb != engine.VerbStop {
+			for _, l := range h.engine.LampsMoved(doc.Effect) {
+				if reason := h.keptFrom(l.Device, in.Doer); reason != "" {
+					return reason
+				}
+			}
+		}
+		for _, p := range doc.Passages {
 			if reason := h.keepsScene(p.Scene, in.Doer); reason != "" && in.Verb != engine.VerbStop {
 				return reason
 			}
@@ -72,11 +80,17 @@ func (h *Hub) keepsLight(in *engine.Input) string {
 	}
 	view, _ := h.engine.RoomLightView(in.ID)
 	for _, id := range view.Members {
-		if d := h.definitions.Device(id); d != nil && len(d.KeptTo) > 0 {
-			if reason := h.keptWords(d, in.Doer); reason != "" {
-				return reason
-			}
+		if reason := h.keptFrom(id, in.Doer); reason != "" {
+			return reason
 		}
+	}
+	return ""
+}
+
+// keptFrom says why somebody may not do anything with a device that is kept to others; "" where they may.
+func (h *Hub) keptFrom(device string, by cause.By) string {
+	if d := h.definitions.Device(device); d != nil && len(d.KeptTo) > 0 {
+		return h.keptWords(d, by)
 	}
 	return ""
 }

@@ -195,6 +195,7 @@ type BenchBridge struct {
 	Address string `json:"address"`
 	Pressed bool   `json:"pressed"`
 	Cut     bool   `json:"cut" doc:"Whether its network is cut."`
+	Taken   int    `json:"taken" doc:"How many requests it has taken that changed lamps, a frame of many being one."`
 }
 
 // BenchAct is one thing done to the pretend house.

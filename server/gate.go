@@ -201,7 +201,7 @@ var needs = needsOf(map[gate.Permission][]string{
 		"run-rule: rule", "start-sequence: sequence", "stop-sequence: sequence", "light-room: light", "acknowledge: notice", "answer-question: notice",
 	},
 	gate.Read: {
-		"home", "day", "needs", "devices", "device", "groups", "scenes", "sequences", "links", "link-samples", "try-stages", "mirrors", "lights", "curves", "curve-day",
+		"home", "day", "needs", "devices", "device", "groups", "scenes", "sequences", "links", "link-samples", "try-stages", "mirrors", "lights", "curves", "curve-day", "effect-ahead",
 		"rules", "schedules", "dashboards", "variables", "modes",
 		"calendars", "connections", "notices", "removed", "revisions", "revision", "journal", "search-journal", "chain", "history",
 		"history-sheet", "keeping", "care-sheet", "since", "prove", "runs", "run", "why-not", "draft", "compare-rule", "compare-draft",

@@ -28,6 +28,11 @@ func (s *Server) registerLights(api huma.API) {
 			day, err := s.hub.CurveDay(ctx, in.Body, in.Day)
 			return &body[views.CurveDay]{day}, err
 		})
+	operation(s, api, "effect-ahead", http.MethodPost, "/sequences/ahead", "What light that moves is going to do, before anything is sent",
+		func(ctx context.Context, in *struct{ Body light.Effect }) (*body[hub.EffectAhead], error) {
+			ahead, err := s.hub.EffectAhead(ctx, in.Body)
+			return &body[hub.EffectAhead]{ahead}, err
+		})
 	get(s, api, "palettes", "/palettes", "Colors that go together, of which scenes can be made",
 		func(context.Context) ([]hub.PaletteView, error) { return s.hub.Palettes(), nil })
 	operation(s, api, "in-colors", http.MethodPost, "/scenes/colors", "Colors of a palette or a picture, spread over lamps as a scene's targets",

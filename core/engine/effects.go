@@ -107,13 +107,22 @@ func (e *Engine) lampsMoved(doc *light.Effect) (ids []string, circuits map[strin
 	return ids, circuits
 }
 
+// LampsMoved returns the lamps of an effect as they are, in the order in which it travels.
+func (e *Engine) LampsMoved(doc *light.Effect) []light.Lamp {
+	ids, circuits := e.lampsMoved(doc)
+	lamps := e.Lamps(ids)
+	for i := range lamps {
+		lamps[i].Circuit = circuits[lamps[i].Device]
+	}
+	return lamps
+}
+
 // move begins the effect of a sequence: its first values are commands like others.
 func (e *Engine) move(q *sequence, w why) {
 	doc := q.doc.Effect
 	m := &moving{began: e.now, seed: e.seed ^ uint64(e.now.UnixNano())}
-	ids, circuits := e.lampsMoved(doc)
-	for i, lamp := range e.Lamps(ids) {
-		lamp.Circuit = circuits[lamp.Device]
+	ids, _ := e.lampsMoved(doc)
+	for i, lamp := range e.LampsMoved(doc) {
 		m.lamps = append(m.lamps, movingLamp{Lamp: lamp, index: i, slots: map[string]*slot{}})
 	}
 	q.moving, m.ids = m, ids

@@ -222,6 +222,10 @@ func (e *Engine) notFollowed(s *slot) {
 func (e *Engine) fail(s *slot, reason string, unreached bool) {
 	st := &s.state
 	st.Certainty, st.Failure, st.Unreached = state.Failed, reason, unreached
+	if unreached && st.Asked == 0 { // it only follows its day curve, and is told again as soon as it is reached
+		e.touch(s)
+		return
+	}
 	e.follow(why{id: st.Asked, depth: st.Depth}, cause.Entry{Kind: cause.Failed, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Note: reason})
 	e.touch(s)
 	e.done(s, why{id: st.Asked, depth: st.Depth})

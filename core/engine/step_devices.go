@@ -55,7 +55,12 @@ func init() {
 		e.applyScene(id, false, w)
 	}}
 	stepTakers[rule.StepSequence] = stepTaker{plain: func(e *Engine, step *rule.Step, _ actor, w why) {
-		if q := e.sequences[step.Sequence]; q != nil {
+		q := e.sequences[step.Sequence]
+		switch {
+		case q == nil:
+		case step.OrOff && q.state.Running:
+			e.stopSequence(q, w)
+		default:
 			e.startSequence(q, false, w)
 		}
 	}}

@@ -25,7 +25,7 @@ func init() {
 		},
 		plain: func(e *Engine, step *rule.Step, _ actor, w why) {
 			if q := e.sequences[step.Sequence]; q != nil {
-				e.endSequence(q, "", 0, w)
+				e.stopSequence(q, w)
 			}
 			if other := e.rules[step.Rule]; other != nil {
 				e.silence(other, w)

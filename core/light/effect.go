@@ -53,8 +53,6 @@ type Effect struct {
 	AllStop bool `json:"allStop,omitempty" doc:"A hand that takes one of its lamps ends it for all; else the others go on."`
 	// Seconds is after how long it ends by itself; 0 for when it is stopped.
 	Seconds float64 `json:"seconds,omitempty" minimum:"0" maximum:"86400" doc:"After how long it ends by itself; absent for when it is stopped."`
-	// Own lets lamps that have such an effect themselves do theirs.
-	Own bool `json:"own,omitempty" doc:"Lamps that can do it by themselves do it so."`
 	// Flashing allows it to flash more often than three times a second.
 	Flashing bool `json:"flashing,omitempty" doc:"It may flash more often than three times a second, which can harm people with photosensitive epilepsy."`
 }
@@ -185,8 +183,8 @@ var usualPalette = map[EffectKind][]XY{
 	Sunrise: {FromHueSaturation(4, 96), FromHueSaturation(16, 92), OfWhite(2000), OfWhite(2700), OfWhite(4500)},
 }
 
-// UsualPalette are the colors of a kind of effect where none are chosen.
-func UsualPalette(kind EffectKind) []XY { return slices.Clone(usualPalette[kind]) }
+// Colors are those that it goes through: its own, or those that are usual for its kind.
+func (e *Effect) Colors() []XY { return slices.Clone(e.palette()) }
 
 // Usual returns what counts of an effect where nothing else is said: its round, its depth in percent, and how its lamps go together.
 func (e *Effect) Usual() (round time.Duration, depth float64, travel Travel) {

@@ -121,7 +121,7 @@ func (e *Effect) storm(t float64, c chance) Glow {
 		gap /= max(pace, 1)
 	}
 	lasts := max(stormSeconds/pace, (strikes+2)*gap)
-	sky := Luminance(0.12 + 0.16*c.noise(t*e.slowed(0.25)*pace, 1))
+	sky := Luminance(0.18 + 0.2*c.noise(t*e.slowed(0.25)*pace, 1))
 	g := Glow{Level: sky, Color: palette[0]}
 	stretch := math.Floor(t / lasts)
 	bright := c.lightning(stretch, t-stretch*lasts, lasts, gap) * e.depth()

@@ -48,7 +48,7 @@ func init() {
 		},
 	}
 	stepKinds[StepSequence] = stepTraits{
-		fields: []string{"sequence"}, atOnce: true,
+		fields: []string{"sequence", "orOff"}, atOnce: true,
 		check: func(c *checker, path string, s *Step, _ bool) {
 			if s.Sequence == "" {
 				c.open(path+"/sequence", "Choose a sequence.")

@@ -223,6 +223,9 @@ func (t *teller) modes(ids []string) string {
 func Sequence(s *light.Sequence, names Names) []Line {
 	t := &teller{names: names}
 	t.head(s.Title, s.Note)
+	if e := s.Effect; e != nil {
+		t.effect(e)
+	}
 	for i, p := range s.Passages {
 		text := fmt.Sprintf("%s, in %s, for %s", t.title(p.Scene), duration(p.FadeSeconds), duration(p.StaySeconds))
 		if p.Level > 0 {
@@ -235,6 +238,47 @@ func Sequence(s *light.Sequence, names Names) []Line {
 		light.EndFadeOut: "the lights go out", light.EndLetGo: "what lies below shows again",
 	}[s.Ending])
 	return t.lines
+}
+
+// effectWords say how light moves.
+var effectWords = map[light.EffectKind]string{
+	light.Drift: "Drifts around its colors", light.Candle: "Flickers like a candle", light.Embers: "Glows like embers",
+	light.Storm: "A storm with lightning", light.Pulse: "Swells and ebbs", light.Sunrise: "The sun rises",
+}
+
+// effect says how light moves, of which lamps, and how fast, bright and deep.
+func (t *teller) effect(e *light.Effect) {
+	t.say("effect/kind", 0, "%s", effectWords[e.Kind])
+	for i, id := range e.Lights {
+		t.say(fmt.Sprintf("effect/lights/%d", i), 1, "the lamps of %s", t.title(id))
+	}
+	for i, id := range e.Lamps {
+		t.say(fmt.Sprintf("effect/lamps/%d", i), 1, "%s", t.title(id))
+	}
+	if round := e.Round(); round > 0 {
+		t.say("effect/roundSeconds", 1, "a round in %s", duration(round.Seconds()))
+	}
+	if e.Pace > 0 {
+		t.say("effect/pace", 1, "at %g %% of its usual speed", e.Pace)
+	}
+	if e.Level > 0 {
+		t.say("effect/level", 1, "at %g %% at its brightest", e.Level)
+	}
+	if e.Depth != nil {
+		t.say("effect/depth", 1, "moving by %g %%", *e.Depth)
+	}
+	if len(e.Palette) > 0 {
+		t.say("effect/palette", 1, "in %d colors of its own", len(e.Palette))
+	}
+	if e.Seconds > 0 {
+		t.say("effect/seconds", 1, "for %s", duration(e.Seconds))
+	}
+	if e.AllStop {
+		t.say("effect/allStop", 1, "until a hand takes one of its lamps")
+	}
+	if e.Flashing {
+		t.say("effect/flashing", 1, "and it may flash more than three times a second")
+	}
 }
 
 // Schedule says when a schedule acts, and what it does.

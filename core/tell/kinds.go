@@ -159,7 +159,12 @@ func init() {
 	words[rule.StepLight] = stepWords{say: func(t *teller, s *rule.Step) string {
 		return t.title(s.Light) + ": " + LightDone(s.Verb, s.Value)
 	}}
-	words[rule.StepSequence] = stepWords{say: func(t *teller, s *rule.Step) string { return "start sequence " + t.title(s.Sequence) }}
+	words[rule.StepSequence] = stepWords{say: func(t *teller, s *rule.Step) string {
+		if s.OrOff {
+			return "start " + t.title(s.Sequence) + ", or stop it while it runs"
+		}
+		return "start " + t.title(s.Sequence)
+	}}
 }
 
 // The steps about other rules.

@@ -72,6 +72,7 @@ type Bridge struct {
 	keys      map[string]string
 	pressed   time.Time
 	commands  int
+	taken     int       // requests that changed lamps, frames among them
 	framed    time.Time // when it last took a frame, by the machine's clock
 	unplug    bool
 	listeners map[chan string]bool // open event streams
@@ -304,6 +305,7 @@ func (b *Bridge) put(w http.ResponseWriter, r *http.Request) {
 		before.old = nil
 	}
 	b.commands++
+	b.taken++
 	stale := b.commands%staleEvery == 0
 	b.mu.Unlock()
 	if err := b.change(id, c); err != nil {
@@ -340,6 +342,7 @@ func (b *Bridge) putFrame(w http.ResponseWriter, r *http.Request) {
 	early := time.Since(b.framed) < frameGap
 	if !early {
 		b.framed = time.Now()
+		b.taken++
 	}
 	b.mu.Unlock()
 	if early {
@@ -368,6 +371,13 @@ func (b *Bridge) blink(w http.ResponseWriter, r *http.Request) {
 	}
 	go b.changed()
 	w.WriteHeader(http.StatusNoContent)
+}
+
+// Taken is how many requests it has taken that changed lamps, a frame of many being one.
+func (b *Bridge) Taken() int {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	return b.taken
 }
 
 // Press presses the bridge's button.

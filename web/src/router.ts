@@ -27,6 +27,7 @@ export const router = createRouter({
     { path: '/scenes/:id?', component: () => import('./views/ScenesView.vue'), meta: { title: 'Scenes' } },
     { path: '/rules/:id?', component: () => import('./views/RulesView.vue'), meta: { title: 'Rules' } },
     { path: '/links/:id?', component: () => import('./views/LinksView.vue'), meta: { title: 'Links' } },
+    { path: '/moving/:id?', component: () => import('./views/MovingView.vue'), meta: { title: 'Moving light' } },
     { path: '/curves/:id?', component: () => import('./views/CurvesView.vue'), meta: { title: 'Day curves' } },
     { path: '/lights/:id?', component: () => import('./views/LightsView.vue'), meta: { title: 'Rooms' } },
     { path: '/mirrors/:id?', component: () => import('./views/MirrorsView.vue'), meta: { title: 'Mirrors' } },

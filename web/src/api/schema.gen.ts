@@ -2635,6 +2635,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sequences/ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What light that moves is going to do, before anything is sent */
+        post: operations["effect-ahead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sequences/{id}": {
         parameters: {
             query?: never;
@@ -3457,6 +3474,11 @@ export interface components {
             /** @description Whether its network is cut. */
             cut: boolean;
             pressed: boolean;
+            /**
+             * Format: int64
+             * @description How many requests it has taken that changed lamps, a frame of many being one.
+             */
+            taken: number;
         };
         BenchDiary: {
             address: string;
@@ -4672,6 +4694,88 @@ export interface components {
             /** @description What it is to be. */
             to: components["schemas"]["Variable"];
         };
+        Effect: {
+            /** @description A hand that takes one of its lamps ends it for all; else the others go on. */
+            allStop?: boolean;
+            /**
+             * Format: double
+             * @description How much its brightness moves, in percent; absent for what is usual.
+             */
+            depth?: number;
+            /** @description It may flash more often than three times a second, which can harm people with photosensitive epilepsy. */
+            flashing?: boolean;
+            /** @enum {string} */
+            kind: "drift" | "candle" | "embers" | "storm" | "pulse" | "sunrise";
+            /** @description Ids of devices that move besides, in the order in which it travels. */
+            lamps?: string[];
+            /**
+             * Format: double
+             * @description How bright it is at its brightest, in percent; absent for 100.
+             */
+            level?: number;
+            /** @description Ids of the lights of rooms whose lamps move. */
+            lights?: string[];
+            /**
+             * Format: double
+             * @description How fast a candle, embers or a storm are, in percent; absent for 100.
+             */
+            pace?: number;
+            /** @description Colors that it goes through, in x and y; absent for those that are usual. */
+            palette?: components["schemas"]["Value"][];
+            /**
+             * Format: double
+             * @description How long a round of a drift, a pulse or a sunrise takes; absent for what is usual.
+             */
+            roundSeconds?: number;
+            /**
+             * Format: double
+             * @description After how long it ends by itself; absent for when it is stopped.
+             */
+            seconds?: number;
+            /**
+             * @description How its lamps go together; absent as is usual for the kind.
+             * @enum {string}
+             */
+            travel?: "" | "together" | "onward" | "chance";
+        };
+        EffectAhead: {
+            /**
+             * Format: double
+             * @description How much its brightness moves, in percent, where nothing is said.
+             */
+            depth: number;
+            /**
+             * Format: double
+             * @description How many frames go out a second, at most.
+             */
+            framesPerSecond: number;
+            /** @description Its lamps in the order in which it travels; of many the first ones. */
+            lamps: components["schemas"]["LampAhead"][];
+            /** @description Ids of lamps that it leaves as they are, since they only switch. */
+            left: string[];
+            /**
+             * Format: int64
+             * @description How many lamps there are besides.
+             */
+            more: number;
+            /** @description Its colors as #rrggbb. */
+            palette: string[];
+            /**
+             * Format: double
+             * @description How long a round takes; 0 for what has none.
+             */
+            roundSeconds: number;
+            /**
+             * Format: double
+             * @description How far ahead it is told.
+             */
+            seconds: number;
+            /**
+             * @description How its lamps go together, where nothing is said.
+             * @enum {string}
+             */
+            travel: "together" | "onward" | "chance";
+        };
         Entry: {
             /** Format: date-time */
             begin: string;
@@ -5403,6 +5507,13 @@ export interface components {
              * @description How soon after a press the next one must begin to belong to it, in milliseconds; 400 where it is absent.
              */
             within?: number;
+        };
+        LampAhead: {
+            device: string;
+            /** @description In percent. */
+            levels: number[];
+            /** @description As #rrggbb. */
+            swatches: string[];
         };
         LampView: {
             /** @description Id of the day curve that it follows once it is switched on. */
@@ -6766,6 +6877,8 @@ export interface components {
             topic?: string;
         };
         Sequence: {
+            /** @description Light that moves by itself, instead of scenes that follow each other. */
+            effect?: components["schemas"]["Effect"];
             /**
              * @description What follows the last scene.
              * @enum {string}
@@ -6785,6 +6898,8 @@ export interface components {
             until?: string;
         };
         SequenceView: {
+            /** @description Light that moves by itself, instead of scenes that follow each other. */
+            effect?: components["schemas"]["Effect"];
             /**
              * @description What follows the last scene.
              * @enum {string}
@@ -14442,6 +14557,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "effect-ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Effect"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EffectAhead"];
                 };
             };
             /** @description Error */

@@ -114,7 +114,7 @@ const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = 
     scenes: true,
     curve: true,
   },
-  sequence: { title: true, note: true, passages: true, ending: true },
+  sequence: { title: true, note: true, passages: true, ending: true, effect: true },
   variable: {
     title: true,
     note: true,

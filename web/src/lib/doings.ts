@@ -1,4 +1,4 @@
-import type { Device, Light, Property, Rule, Step } from '@/api/types'
+import type { Device, Light, Property, Rule, Sequence, Step } from '@/api/types'
 import type { Choice } from './choice'
 import { lightDoings } from './lightVerbs'
 
@@ -116,6 +116,7 @@ export function doings(home: {
   rules: Rule[]
   modes: { id: string; title: string }[]
   lights: Light[]
+  sequences: Pick<Sequence, 'id' | 'title' | 'effect'>[]
   own: { device: string; mode: string }
   /** Whether it is done as a key is held that says when it is released. */
   held: boolean
@@ -202,6 +203,12 @@ export function doings(home: {
         ]
       : []),
     ...lightDoings(home.lights, STEP, 1),
+    ...home.sequences.map((s) => ({
+      value: `sequence ${s.id}`,
+      title: `${s.title}, stopped when pressed again`,
+      group: s.effect ? 'Start light that moves' : 'Start a sequence',
+      steps: [{ kind: 'sequence' as const, sequence: s.id, orOff: true }],
+    })),
     ...lamps.map((d) => ({ value: `toggle ${d.id}`, title: d.title, group: 'Switch on or off', steps: toggled(d) })),
     ...dimmable.map((d) => ({ value: `up ${d.id}`, title: d.title, group: `${STEP} % brighter`, steps: by(d, STEP) })),
     ...dimmable.map((d) => ({ value: `down ${d.id}`, title: d.title, group: `${STEP} % darker`, steps: by(d, -STEP) })),

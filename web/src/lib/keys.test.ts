@@ -98,6 +98,7 @@ describe('keys', () => {
     rules: [],
     modes: [{ id: 'out', title: 'Out' }],
     lights: [],
+    sequences: [],
     own: { device: 'own', mode: 'mode' },
     held: true,
   })
@@ -156,6 +157,7 @@ describe('keys', () => {
       rules: [],
       modes: [],
       lights: [],
+      sequences: [],
       own: { device: 'o', mode: 'm' },
     })
     const of = (value: string) => found.find((d) => d.value === value)
@@ -189,6 +191,7 @@ describe('keys', () => {
       rules: [],
       modes: [],
       lights: [],
+      sequences: [],
       own: { device: 'o', mode: 'm' },
     })
     const made = (value: string) => more.find((d) => d.value === value)?.steps?.[0]
@@ -203,6 +206,7 @@ describe('keys', () => {
       rules: [],
       modes: [],
       lights: [],
+      sequences: [],
       own: { device: 'o', mode: 'm' },
     })
     expect(pressed.some((d) => d.whileHeld)).toBe(false)

@@ -48,6 +48,7 @@ export const places: Place[] = [
     parts: [
       { to: '/lights', title: 'Rooms' },
       { to: '/scenes', title: 'Scenes and sequences' },
+      { to: '/moving', title: 'Moving light', setsUp: true },
       { to: '/curves', title: 'Day curves', setsUp: true },
     ],
   },

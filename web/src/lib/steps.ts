@@ -56,7 +56,12 @@ const stepTraits: Record<Step['kind'], StepTraits> = {
   },
   scene: { title: 'apply scene', group: LIGHT, help: 'bring lights to a scene', scheduled: true },
   light: { title: 'light', group: LIGHT, help: 'do something with the light of a room', scheduled: true },
-  sequence: { title: 'start sequence', group: LIGHT, help: 'one scene after the other', scheduled: true },
+  sequence: {
+    title: 'start sequence',
+    group: LIGHT,
+    help: 'scenes one after the other, or light that moves',
+    scheduled: true,
+  },
   wait: { title: 'wait', group: ORDER, help: 'go on later', waits: true },
   until: {
     title: 'wait until',

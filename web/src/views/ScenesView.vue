@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { computed } from 'vue'
+import { computed, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import EmptyPage from '@/components/page/EmptyPage.vue'
@@ -25,6 +25,9 @@ const router = useRouter()
 
 const chosen = computed(() => home.scene(String(route.params.id ?? '')))
 const sequence = computed(() => home.sequence(String(route.params.id ?? '')))
+watchEffect(() => {
+  if (sequence.value?.effect) void router.replace(`/moving/${sequence.value.id}`)
+})
 const rooms = (id: string) => {
   const ids = new Set(home.scene(id)?.targets.map((t) => home.device(t.device)?.room ?? ''))
   return [...ids]
@@ -32,6 +35,9 @@ const rooms = (id: string) => {
     .filter(Boolean)
     .join(', ')
 }
+
+// Light that moves has a page of its own.
+const sequences = computed(() => home.sequences.filter((s) => !s.effect))
 
 const NEW = 'new'
 const make = () => router.push(`/scenes/${NEW}`)
@@ -71,8 +77,8 @@ const line = () =>
           }}</template>
         </ListRow>
       </LongList>
-      <h2 v-if="home.sequences.length" class="part">Sequences</h2>
-      <ListRow v-for="s in home.sequences" :key="s.id" :to="`/scenes/${s.id}`" :chosen="s.id === sequence?.id">
+      <h2 v-if="sequences.length" class="part">Sequences</h2>
+      <ListRow v-for="s in sequences" :key="s.id" :to="`/scenes/${s.id}`" :chosen="s.id === sequence?.id">
         <template #mark><StateMark :mark="s.state.running ? 'on' : 'off'" /></template>
         {{ s.title }}
         <template #value>{{ s.state.running ? 'running' : '' }}</template>

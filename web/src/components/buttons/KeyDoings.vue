@@ -54,6 +54,7 @@ const choicesOf = (gesture: string) =>
     rules: home.rules,
     modes: home.modes?.modes ?? [],
     lights: home.lights,
+    sequences: home.sequences,
     own: { device: OWN, mode: MODE },
   })
 

@@ -14,7 +14,9 @@ import { useNotices } from '@/stores/notices'
 const props = defineProps<{
   /** What they are called, and one of them. */
   title: string
-  one: 'link' | 'mirror' | 'schedule' | 'curve'
+  one: 'link' | 'mirror' | 'schedule' | 'curve' | 'sequence'
+  /** Its address, where that is not the plural of its word. */
+  at?: string
   /** What one is called, where that is more than its word in addresses. */
   named?: string
   items: T[]
@@ -27,7 +29,7 @@ const notices = useNotices()
 const route = useRoute()
 const router = useRouter()
 const name = computed(() => props.named ?? props.one)
-const list = computed(() => `/${props.one}s`)
+const list = computed(() => props.at ?? `/${props.one}s`)
 const chosen = computed(() => props.items.find((i) => i.id === route.params.id))
 const make = () =>
   notices.attempt(async () => {

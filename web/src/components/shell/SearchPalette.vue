@@ -92,7 +92,9 @@ const all = computed<Hit[]>(() => {
       run: () => router.push(`/curves/${c.id}`),
     })),
     ...home.sequences.flatMap((s) => [
-      { value: s.id, title: s.title, note: 'sequence', run: () => router.push(`/scenes/${s.id}`) },
+      s.effect
+        ? { value: s.id, title: s.title, note: 'moving light', run: () => router.push(`/moving/${s.id}`) }
+        : { value: s.id, title: s.title, note: 'sequence', run: () => router.push(`/scenes/${s.id}`) },
       {
         value: `${s.id} play`,
         title: s.state.running ? `Stop ${s.title}` : `Start ${s.title}`,
