@@ -64,6 +64,10 @@ func plainly(message string) string {
 		return "A text is expected here."
 	case strings.HasPrefix(message, "expected boolean"):
 		return "True or false is expected here."
+	case strings.HasPrefix(message, "expected number <= "):
+		return "At most " + strings.TrimPrefix(message, "expected number <= ") + "."
+	case strings.HasPrefix(message, "expected number >= "):
+		return "At least " + strings.TrimPrefix(message, "expected number >= ") + "."
 	case strings.HasPrefix(message, "expected number"),
 		strings.HasPrefix(message, "expected integer"),
 		strings.HasPrefix(message, "invalid integer"),

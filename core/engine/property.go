@@ -124,7 +124,7 @@ func (e *Engine) confirm(s *slot) {
 		st.Milliseconds = float64(e.now.Sub(st.AskedAt).Microseconds()) / 1000
 		w = e.follow(w, cause.Entry{Kind: cause.Confirmed, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Milliseconds: st.Milliseconds})
 	}
-	st.Certainty, st.Failure, st.Unreached, st.Interrupted = state.Confirmed, "", false, false
+	st.Certainty, st.Failure, st.Unreached, st.Interrupted, s.missed = state.Confirmed, "", false, false, 0
 	e.confirmedTo(s)
 	e.rejoined(s)
 	e.change(s, st.Target, w)
@@ -323,6 +323,7 @@ func (e *Engine) write(s *slot, v thing.Value, byHand bool, by string, fade time
 // writeFrom is [Engine.write] of a value that follows a source.
 func (e *Engine) writeFrom(s *slot, v thing.Value, source hold.Source, byHand bool, by string, fade time.Duration, w why) {
 	e.commandAgain = s.state.Certainty == state.Failed // who wants it anew has it tried anew
+	s.missed = 0
 	if byHand {
 		e.handWrite(s, v, source, by, w)
 	} else {
@@ -418,6 +419,9 @@ func (e *Engine) outcome(in *Input) {
 	switch {
 	case !in.OK:
 		e.fail(s, in.Reason, in.Unreached)
+		if in.Unreached {
+			e.retryLater(s)
+		}
 		if first := max(e.reached[in.Device], e.reached[e.devices[in.Device].Connection]); in.Unreached && in.Command < first {
 			e.again(in.Device) // it was on its way while the device was found again
 		}

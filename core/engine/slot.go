@@ -46,8 +46,11 @@ type attached struct {
 	// follower works out the formula that it follows, nil where it follows none; followsNext is when its day curve moves it next.
 	follower    *weigher
 	followsNext time.Time
-	glow        *glow  // what it was told in frames lately; nil where no effect moves it
-	appliedIn   uint64 // the instant in which it was last applied
+	glow        *glow // what it was told in frames lately; nil where no effect moves it
+	// missed is how often in a row a command reached nobody though its connection is up, and retryAt when it is tried again.
+	missed    int
+	retryAt   time.Time
+	appliedIn uint64 // the instant in which it was last applied
 }
 
 // newSlots returns the slots of a device's properties, side by side. They are never moved.

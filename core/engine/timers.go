@@ -30,6 +30,7 @@ const (
 	timerLink
 	timerFollow
 	timerGlow
+	timerRetry
 )
 
 // timer wakes something at a time. It counts only while what it wakes still names
@@ -77,6 +78,8 @@ func (e *Engine) valid(t *timer) bool {
 		return t.key.Due().Equal(t.at)
 	case timerLink:
 		return !t.link.gone && t.link.flow != nil && t.link.due.Equal(t.at)
+	case timerRetry:
+		return t.slot.retryAt.Equal(t.at) && !t.slot.gone
 	case timerGlow:
 		return t.sequence.moving != nil && t.sequence.moving.next.Equal(t.at) && !t.sequence.gone
 	case timerFollow:
@@ -174,6 +177,9 @@ func (e *Engine) fire(t timer) {
 			origin.Device, origin.Name = t.weigher.computed.ref.Device, t.weigher.computed.ref.Name
 		}
 		e.weigh(t.weigher, why{})
+	case timerRetry:
+		e.begin(cause.Entry{Kind: cause.Waited, Parent: t.slot.state.Asked, Device: t.slot.ref.Device, Name: t.slot.ref.Name})
+		e.retry(t.slot)
 	case timerGlow:
 		e.begin(cause.Entry{Kind: cause.TimeCame})
 		e.moveOn(t.sequence)

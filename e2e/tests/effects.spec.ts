@@ -44,6 +44,7 @@ test('candlelight is started by a plate, a rule, a schedule and a dashboard, cha
   await expect(page.getByRole('figure', { name: 'The coming 1 min' })).toBeVisible()
   await expect(page.getByRole('img', { name: /^Mill room ceiling, from \d+ to \d+ %$/ })).toBeVisible()
   const quiet = await taken(hub)
+  const began = (await hub.get<{ id: number }[]>('/api/journal?limit=1'))[0]!.id
   const main = page.getByRole('main')
   await type(main, /^Speed/, '200')
   await expect(main.getByText('saved', { exact: true })).toBeVisible()
@@ -53,15 +54,15 @@ test('candlelight is started by a plate, a rule, a schedule and a dashboard, cha
   await expect(page.getByText('running', { exact: true }).first()).toBeVisible()
   await type(main, /^Level at its brightest/, '10')
   await expect.poll(() => level(hub)).toBeLessThan(12)
-  await main.getByRole('button', { name: 'Stop' }).click()
+  await main.getByRole('button', { name: 'Stop', exact: true }).click()
   await rests(hub)
   await expect.poll(() => level(hub)).toBe(25)
 
   // What moved is nobody's doing, and nothing of it is written down but that it began and ended.
-  type Entry = { kind: string; device?: string }
-  const journal = await hub.get<Entry[]>('/api/journal?limit=200')
+  type Entry = { id: number; kind: string }
+  const journal = (await hub.get<Entry[]>('/api/journal?limit=200')).filter((e) => e.id > began)
   expect(journal.filter((e) => e.kind === 'byDevice')).toEqual([])
-  expect(journal.filter((e) => e.kind === 'commanded').length).toBeLessThan(40)
+  expect(journal.filter((e) => e.kind === 'commanded').length).toBeLessThan(20)
 
   // A plate: pressed it starts, pressed again it stops.
   const plate = await named(hub, 'Landing plate')
@@ -69,7 +70,7 @@ test('candlelight is started by a plate, a rule, a schedule and a dashboard, cha
   await page.goto(`${hub.url}/buttons/${plate.id}`)
   await page.getByRole('radio', { name: /^Button 2/ }).click()
   const doings = page.getByRole('region', { name: 'Button 2' })
-  await doings.getByRole('button', { name: 'What Button 2 does when pressed' }).click()
+  await doings.getByRole('button', { name: /^What Button 2 does when pressed: / }).click()
   await page.getByRole('searchbox').fill('candlelight')
   await page.getByRole('option', { name: /^Candlelight, stopped when pressed again/ }).click()
   await expect(doings.getByRole('link', { name: /Candlelight/ })).toBeVisible()
@@ -82,7 +83,7 @@ test('candlelight is started by a plate, a rule, a schedule and a dashboard, cha
   const rule = await make(hub, '/api/rules', {
     title: 'Dinner',
     enabled: true,
-    when: [{ kind: 'phrase', phrase: 'dinner is served' }],
+    when: [{ kind: 'time', at: { anchor: 'clock', clock: '03:00' } }],
     do: [{ kind: 'sequence', sequence: candles }],
   })
   await hub.send('POST', `/api/rules/${rule}/run`)
@@ -107,8 +108,8 @@ test('candlelight is started by a plate, a rule, a schedule and a dashboard, cha
   // A dashboard, and a power cut of the hub.
   const board = await make(hub, '/api/dashboards', {
     title: 'Evening',
-    grid: 'columns',
-    controls: [{ id: 'a', kind: 'sequence', aim: { sequence: candles }, place: { x: 0, y: 0, width: 4, height: 2 } }],
+    grid: 24,
+    controls: [{ id: 'a', kind: 'sequence', sequence: candles, column: 0, row: 0, width: 8, height: 4 }],
   })
   await page.goto(`${hub.url}/panel/${board}`)
   await page
@@ -146,7 +147,7 @@ test('a hand takes one lamp and the others go on, or ends it for all; a dead bri
     .toBe(true)
   await moves(hub)
   expect(await level(hub)).toBe(0)
-  await main.getByRole('button', { name: 'Stop' }).click()
+  await main.getByRole('button', { name: 'Stop', exact: true }).click()
   await rests(hub)
   expect(await level(hub, left.title)).toBe(77)
 
@@ -161,11 +162,29 @@ test('a hand takes one lamp and the others go on, or ends it for all; a dead bri
   await main.getByRole('button', { name: 'Start', exact: true }).click()
   await moves(hub)
   await hub.bench({ what: 'cutBridge', on: true })
-  await main.getByRole('button', { name: 'Stop' }).click()
+  await main.getByRole('button', { name: 'Stop', exact: true }).click()
   await expect.poll(() => running(hub)).toBe(false)
   await hub.bench({ what: 'cutBridge', on: false })
   await expect.poll(() => level(hub, left.title)).toBe(50)
   await rests(hub)
+})
+
+test('each way in which light moves moves, and stops when told', async ({ hub }) => {
+  await quietEvening(hub)
+  for (const kind of ['drift', 'candle', 'embers', 'storm', 'pulse', 'sunrise']) {
+    const id = await make(hub, '/api/sequences', {
+      title: kind,
+      passages: [],
+      ending: 'letGo',
+      effect: { kind, lights: ['light-mill-room'], roundSeconds: 20 },
+    })
+    const before = await taken(hub)
+    await hub.send('POST', `/api/sequences/${id}/start`)
+    await expect.poll(() => taken(hub)).toBeGreaterThan(before + 12) // seven are the first values
+    await hub.send('POST', `/api/sequences/${id}/stop`)
+    await rests(hub)
+    await expect.poll(() => level(hub)).toBe(0)
+  }
 })
 
 test('wrong settings of moving light are refused where they are', async ({ hub, page }) => {
@@ -175,9 +194,9 @@ test('wrong settings of moving light are refused where they are', async ({ hub, 
   const main = page.getByRole('main')
   await pick(main, /^How it moves/, 'pulse')
   await type(main, /^How long a round takes/, '0.2', 's')
-  await expect(page.getByText(/more than three pulses a second can harm people/).first()).toBeVisible()
+  await expect(page.getByText(/more than three pulses a second can harm people/i).first()).toBeVisible()
   await main.getByRole('switch').click()
-  await expect(page.getByText(/more than three pulses a second can harm people/)).toBeHidden()
+  await expect(page.getByText(/more than three pulses a second can harm people/i)).toBeHidden()
   await expect(main.getByText('saved', { exact: true })).toBeVisible()
   for (const [wrong, said] of [
     [{ kind: 'disco', lights: ['light-mill-room'] }, 'expected value to be one of'],

@@ -13,6 +13,8 @@ const props = defineProps<{
   circuits: LightDocument['circuits']
   /** What a lamp is called within its room. */
   called: (title: string) => string
+  /** Whether something moves it now, so that no lamp is expected to follow. */
+  moved: boolean
 }>()
 const emit = defineEmits<{ change: [string | undefined]; circuit: [lamp: string, curve?: string]; follow: [] }>()
 const home = useHome()
@@ -65,7 +67,7 @@ const scenes = computed(() =>
         />
         <template v-if="doc">
           <span v-if="scenes.length" class="soft">, and so does {{ scenes.join(' and ') }}</span>
-          <span v-if="off" class="soft">
+          <span v-if="off && !moved" class="soft">
             · {{ off === 1 ? '1 lamp that is on was' : `${off} lamps that are on were` }} set otherwise
             <button type="button" class="plain link" @click="emit('follow')">Follow again</button>
           </span>

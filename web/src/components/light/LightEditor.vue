@@ -21,6 +21,7 @@ import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import LightCurve from './LightCurve.vue'
 import LightByItself from './LightByItself.vue'
+import LightMoving from './LightMoving.vue'
 import LightScenes from './LightScenes.vue'
 
 /** The light of a room: all its lamps at once, each by itself, and its scenes in their order. */
@@ -78,9 +79,13 @@ const leave = (id: string) =>
     : set({ without: [...(copy.value?.without ?? []), id] })
 const takeIn = (id: string) => set({ without: copy.value?.without?.filter((x) => x !== id) })
 
+/** The light that moves it now. */
+const moved = computed(() => home.sequences.find((s) => s.state.running && s.effect?.lights?.includes(props.light.id)))
+
 const state = computed(() => {
   const { on, members, differs, since } = props.light
   if (!members.length) return 'It has no lamps yet'
+  if (moved.value) return `${moved.value.title} · since ${home.times.clock(moved.value.state.since!)}`
   const scene = home.scene(props.light.scene)
   if (!scene) return on ? `${on} of ${members.length} on` : 'All off'
   const when = since ? ` · since ${home.times.clock(since)}` : ''
@@ -144,7 +149,7 @@ const state = computed(() => {
                     @update:model-value="circuit(l.id, { ownTone: $event === 'own' || undefined })"
                   />
                 </template>
-                <template v-if="l.on && l.curve && !l.follows">
+                <template v-if="l.on && l.curve && !l.follows && !moved">
                   · off its day curve
                   <button
                     type="button"
@@ -203,6 +208,7 @@ const state = computed(() => {
           :curve="copy.curve"
           :circuits="copy.circuits"
           :called="called"
+          :moved="!!moved"
           @change="set({ curve: $event })"
           @circuit="(id: string, curve?: string) => circuit(id, { curve })"
           @follow="whole('follow')"
@@ -233,7 +239,10 @@ const state = computed(() => {
           />
         </div>
       </div>
-      <LightScenes :light="light" :scenes="copy.scenes" @change="set({ scenes: $event })" />
+      <div>
+        <LightScenes :light="light" :scenes="copy.scenes" @change="set({ scenes: $event })" />
+        <LightMoving :light="light" />
+      </div>
     </div>
     <NoteField :model-value="copy.note" @update:model-value="set({ note: $event })" />
     <UsedBy :uses="light.usedBy" />
