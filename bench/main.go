@@ -30,7 +30,7 @@ func main() {
 	only := flag.String(
 		"only",
 		"",
-		"measure only this: engine, runs, relay, press, hands, light, others, malformed, views, feed, hostile, interlock, history, years, demo, start, gate, instruments, panels, heap, list or sizes (years goes only by itself); writes no file",
+		"measure only this: engine, runs, relay, press, hands, light, effects, others, malformed, views, feed, hostile, interlock, history, years, demo, start, gate, instruments, panels, heap, list or sizes (years goes only by itself); writes no file",
 	)
 	rows := flag.Int("rows", 8_000_000, "how many readings the history is measured with")
 	days := flag.Int("days", 30, "of how many days the three years of history keep each reading")
@@ -71,6 +71,7 @@ func run(program, out, assets, only string, rows, days int) error {
 		{"press", func() ([]figure, error) { return measurePress(ctx) }},
 		{"hands", func() ([]figure, error) { return measureHands(ctx) }},
 		{"light", func() ([]figure, error) { return measureLight(), nil }},
+		{"effects", func() ([]figure, error) { return measureEffects(ctx) }},
 		{"others", func() ([]figure, error) { return measureOthers(ctx) }},
 		{"malformed", func() ([]figure, error) { return measureMalformed(ctx) }},
 		{"views", func() ([]figure, error) { return measureViews(ctx) }},
