@@ -36,12 +36,13 @@ func (e *Engine) setClock(by time.Duration) {
 	} else {
 		e.evaluateTimes()
 	}
+	e.followAnew() // the day curves are where the clock is now
 }
 
 // lasts reports whether a timer is for the end of a while, not for a time of the day.
 func (t *timer) lasts() bool {
 	switch t.kind {
-	case timerSchedule, timerTrigger, timerSpan, timerFormula:
+	case timerSchedule, timerTrigger, timerSpan, timerFormula, timerFollow:
 		return false
 	default:
 		return true
@@ -67,6 +68,10 @@ func (e *Engine) moveTimes(by time.Duration) {
 			s.Reading, s.state = all.Reading, all.Control
 			if s.heard != 0 {
 				s.heard += int64(by)
+			}
+			move(&s.retryAt)
+			if s.glow != nil {
+				move(&s.glow.since)
 			}
 			if s.adjusting != nil {
 				move(&s.adjusting.at)
@@ -94,8 +99,12 @@ func (e *Engine) moveTimes(by time.Duration) {
 		move(&w.at)
 	}
 	for _, id := range sortedKeys(e.sequences) {
-		e.sequences[id].state.Shift(by)
-		e.touchSequence(e.sequences[id])
+		q := e.sequences[id]
+		q.state.Shift(by)
+		if q.moving != nil {
+			move(&q.moving.began, &q.moving.next)
+		}
+		e.touchSequence(q)
 	}
 	for _, s := range e.schedules {
 		s.state.Shift(by)

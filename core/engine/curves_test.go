@@ -286,6 +286,17 @@ func TestAfterARestartACurveIsFollowedOn(t *testing.T) {
 	assert.NotEmpty(t, again.until(again.now.Add(time.Hour)))
 }
 
+func TestWhereTheClockIsSetACurveIsFollowedFromThere(t *testing.T) {
+	b := curved(t)
+	b.on("lamp")
+	b.done()
+	b.until(b.now.Add(10 * time.Second))
+	b.now = b.now.Add(2 * time.Hour)
+	b.do(engine.Input{Kind: engine.InputClock, By: 2 * time.Hour})
+	assert.Equal(t, []string{"lamp brightness 23"}, b.done())
+	assert.NotEmpty(t, b.until(b.now.Add(time.Hour)))
+}
+
 func TestALampOfTwoRoomsFollowsTheCurveOfItsOwn(t *testing.T) {
 	b := curved(t)
 	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindCurve, ID: "steady", Curve: &light.DayCurve{

@@ -218,6 +218,15 @@ func TestAfterARestartNothingMoves(t *testing.T) {
 	assert.Empty(t, again.frames(time.Minute))
 }
 
+func TestAnEffectGoesOnHoweverTheClockIsSet(t *testing.T) {
+	b := glowing(t, light.Effect{Kind: light.Candle}, light.EndLetGo)
+	b.play("")
+	b.frames(3 * time.Second)
+	b.now = b.now.Add(-time.Hour)
+	b.do(engine.Input{Kind: engine.InputClock, By: -time.Hour})
+	assert.Greater(t, len(b.frames(3*time.Second)), 30)
+}
+
 func TestARehearsalLeavesFramesOut(t *testing.T) {
 	b := glowing(t, light.Effect{Kind: light.Candle, Seconds: 600}, light.EndLetGo)
 	b.engine.Still()

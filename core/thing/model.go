@@ -279,6 +279,9 @@ func (a affordanceDocument) titleOr(name string) string {
 	return a.Title
 }
 
+// handledByHub is the option of a handler by which a maker's box leaves presses to whoever is its client: this hub.
+const handledByHub = "client"
+
 func (a affordanceDocument) property(name string) (Property, Native, error) {
 	if a.Role == RoleOwn {
 		a.Role = ""
@@ -311,6 +314,9 @@ func (a affordanceDocument) property(name string) (Property, Native, error) {
 		p.Type = TypeText
 		if len(a.Enum) > 0 {
 			p.Type = TypeOption
+		}
+		if a.Role == RoleHandler && slices.Contains(a.Enum, handledByHub) {
+			p.Titles = map[string]string{handledByHub: "this hub"}
 		}
 	case "object":
 		if a.Role != RoleColor {

@@ -51,6 +51,12 @@ test.describe('the demo home', () => {
     await page.goto(`${hub.url}/lights/light-mill-room`)
     await expect(page.getByRole('region', { name: 'Its scenes' })).toContainText('in effect')
     await picture(page, 'light')
+    await page.goto(`${hub.url}/curves/curve-living`)
+    await expect(page.getByRole('slider', { name: 'Point at 12:30' })).toBeVisible()
+    await picture(page, 'curve')
+    await page.goto(`${hub.url}/moving/sequence-harvest`)
+    await expect(page.getByRole('figure', { name: /^The coming/ })).toBeVisible()
+    await picture(page, 'moving')
     const galley = (await hub.get<Device[]>('/api/devices')).find((d) => d.title === 'Galley plate')
     await page.goto(`${hub.url}/buttons/${galley?.id}`)
     await expect(page.getByRole('region', { name: 'Button 1' })).toContainText('now')
@@ -83,11 +89,6 @@ test.describe('the demo home', () => {
     await expect(page.getByRole('article', { name: 'Tove' })).toBeVisible()
     await picture(page, 'people')
 
-    await hub.bench({ what: 'charge', node: 'n38', level: 4 })
-    await page.goto(`${hub.url}/care`)
-    await expect(page.getByText('Its battery is at 4 %.')).toBeVisible()
-    await picture(page, 'care')
-
     const devices = await hub.get<Device[]>('/api/devices')
     const id = (title: string) => devices.find((d) => d.title === title)?.id
     const looked = ['Galley thermometer~temperature', 'Mill room climate~humidity', 'Landing sensor~motion'].map(
@@ -99,17 +100,6 @@ test.describe('the demo home', () => {
     await page.goto(`${hub.url}/history?last=259200000&${looked.join('&')}`)
     await expect(page.getByRole('row', { name: /Landing sensor/ })).toContainText('% of the time')
     await picture(page, 'history')
-
-    const wall = () => hub.bench({ what: 'wall', node: 'n48', button: 0, gesture: 'press' })
-    await hub.send('POST', `/api/devices/${id('Mill room shutter')}/trial`)
-    await hub.send('PUT', `/api/devices/${id('Mill room shutter')}/properties/kind`, { value: 'shutter' })
-    await hub.advance(5)
-    await wall()
-    await hub.advance(3)
-    await page.goto(`${hub.url}/devices/${id('Mill room shutter')}?try=1`)
-    await page.getByRole('button', { name: 'one motor, up and down' }).click()
-    await expect(page.getByText('It moved only while the button was down.')).toBeVisible()
-    await picture(page, 'shutter')
 
     await page.emulateMedia({ colorScheme: 'dark' })
     await page.goto(`${hub.url}/panel/dashboard-wall`)

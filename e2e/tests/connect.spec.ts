@@ -68,7 +68,7 @@ test.describe('in the demo home', () => {
     await page.goto(`${hub.url}/devices/${plate?.id}`)
     await expect(page.getByText('Who acts on a press')).toBeVisible()
     await page.getByRole('combobox', { name: 'Handled by' }).click()
-    await page.getByRole('option', { name: 'client' }).click()
+    await page.getByRole('option', { name: 'this hub' }).click()
     await expect.poll(() => state('Landing plate', 'handler')).toBe('client')
 
     await page.goto(`${hub.url}/rules`)

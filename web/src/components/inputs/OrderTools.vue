@@ -18,7 +18,7 @@ defineEmits<{ up: []; down: []; out: [] }>()
 </script>
 
 <template>
-  <span class="tools">
+  <span class="order">
     <button type="button" class="plain soft handle" title="Drag" aria-hidden="true" tabindex="-1">≡</button>
     <button type="button" class="plain soft" :disabled="first" :aria-label="`Move ${what} up`" @click="$emit('up')">
       ↑
@@ -31,11 +31,11 @@ defineEmits<{ up: []; down: []; out: [] }>()
 </template>
 
 <style scoped>
-.tools {
+.order {
   display: flex;
   gap: var(--space-2);
 }
-.tools button {
+.order button {
   min-width: 22px;
   min-height: 28px;
   text-align: center;
