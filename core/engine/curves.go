@@ -120,7 +120,7 @@ func (e *Engine) sourced(s *slot, source hold.Source) thing.Value {
 // renew works out anew what the value in effect of a property follows, and plans when it is worked out next. What cannot be told apart
 // from what the lamp was asked for stays as it is.
 func (e *Engine) renew(s *slot) {
-	source := s.state.Stack.Source()
+	source, planned := s.state.Stack.Source(), s.followsNext
 	if source == "" {
 		e.followNoMore(s)
 		return
@@ -153,8 +153,9 @@ func (e *Engine) renew(s *slot) {
 	if !moves {
 		next = course.Until.Add(-time.Hour) // and by then the course of another day
 	}
-	s.followsNext = next
-	e.schedule(timer{at: next, kind: timerFollow, slot: s})
+	if s.followsNext = next; !next.Equal(planned) {
+		e.schedule(timer{at: next, kind: timerFollow, slot: s})
+	}
 }
 
 // stays reports whether what a lamp shows cannot be told apart from what its curve says; what is off shows nothing.
@@ -202,6 +203,18 @@ func (e *Engine) followAnew() {
 		slots := e.byDevice[id]
 		for i := range slots {
 			if s := &slots[i]; s.property.Writable && s.state.Stack.Source() != "" {
+				e.followOn(s)
+			}
+		}
+	}
+}
+
+// followIn lets the lamps of a room's light that follow its curve look at it anew: it may follow another one.
+func (e *Engine) followIn(devices []string) {
+	for _, id := range devices {
+		slots := e.byDevice[id]
+		for i := range slots {
+			if s := &slots[i]; s.state.Stack.Source() == hold.OwnCurve {
 				e.followOn(s)
 			}
 		}

@@ -276,6 +276,25 @@ func TestACurveThatIsChangedIsFollowedAtOnce(t *testing.T) {
 	assert.Equal(t, []string{"lamp brightness 60"}, b.done())
 }
 
+func TestARoomThatFollowsAnotherCurveDoesSoAtOnce(t *testing.T) {
+	b := curved(t)
+	b.on("lamp")
+	b.done()
+	b.until(b.now.Add(10 * time.Second))
+	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindCurve, ID: "steady", Curve: &light.DayCurve{
+		Title: "Steady", Points: []light.DayPoint{{At: at("12:00"), Level: 5}},
+	}})
+	room := func(curve string) {
+		b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindRoomLight, ID: "light", RoomLight: &light.RoomLight{
+			Title: "Mill room", Rooms: []string{"mill"}, Curve: curve,
+		}})
+	}
+	room("steady")
+	assert.Equal(t, []string{"lamp brightness 5"}, b.done())
+	room("")
+	assert.Empty(t, b.until(b.now.Add(2*time.Hour)), "without one it stays as it is")
+}
+
 func TestAfterARestartACurveIsFollowedOn(t *testing.T) {
 	b := curved(t)
 	b.on("lamp")

@@ -86,13 +86,13 @@ func (s *slot) echoes(v thing.Value) bool {
 // Still makes the engine leave out the frames of effects, such as where nobody sees them.
 func (e *Engine) Still() { e.still = true }
 
-// lampsMoved returns the lamps of an effect, in the order in which it travels, each once.
+// lampsMoved returns the lamps of an effect, in the order in which it travels, each once. What is attended only does not move by itself.
 func (e *Engine) lampsMoved(doc *light.Effect) (ids []string, circuits map[string]light.Circuit) {
 	circuits = map[string]light.Circuit{}
 	for _, id := range doc.Lights {
 		if l := e.lights[id]; l != nil {
 			for _, device := range l.members {
-				if !slices.Contains(ids, device) {
+				if !slices.Contains(ids, device) && !e.AttendedOnly(device) {
 					ids = append(ids, device)
 					circuits[device] = l.doc.Circuits[device]
 				}
@@ -100,7 +100,7 @@ func (e *Engine) lampsMoved(doc *light.Effect) (ids []string, circuits map[strin
 		}
 	}
 	for _, device := range doc.Lamps {
-		if !slices.Contains(ids, device) {
+		if !slices.Contains(ids, device) && !e.AttendedOnly(device) {
 			ids = append(ids, device)
 		}
 	}

@@ -11,6 +11,7 @@ import (
 	"pgregory.net/rapid"
 
 	"amvek/core/engine"
+	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/thing"
 )
@@ -185,6 +186,22 @@ func TestASunriseEndsByItselfAndStays(t *testing.T) {
 	assert.Equal(t, thing.Number(100), b.brightness("lamp").Target)
 	assert.Empty(t, b.brightness("lamp").Stack.Holds)
 	assert.Empty(t, b.frames(time.Hour))
+}
+
+func TestWhatIsAttendedOnlyDoesNotMoveByItself(t *testing.T) {
+	b := glowing(t, light.Effect{Kind: light.Candle}, light.EndLetGo)
+	b.hand("lamp", 90)
+	b.done()
+	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: "lamp", Thing: &home.Device{
+		Title: "lamp", Room: "mill", Connection: "wire", Hardware: "lamp", Description: lampDescription, AttendedOnly: true,
+	}})
+	b.play("")
+	assert.Len(t, b.done(), 4)
+	for _, f := range b.frames(2 * time.Second) {
+		for _, v := range f.Frame {
+			assert.NotEqual(t, "lamp", v.Device)
+		}
+	}
 }
 
 func TestALampThatFailsIsLeftOutOfFrames(t *testing.T) {

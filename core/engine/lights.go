@@ -103,7 +103,10 @@ func (e *Engine) defineRoomLight(id string, doc *light.RoomLight) {
 		e.refresh(id)
 	}
 	if l.doc = doc; !e.loading { // else all are bound when everything is there
+		before := l.members
 		e.bindLight(l)
+		e.followIn(before)
+		e.followIn(l.members)
 	}
 }
 

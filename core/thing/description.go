@@ -103,7 +103,7 @@ func (p *Property) Extinguishes(v Value) bool {
 func (p *Property) Starts(from, to Value) bool {
 	rest := p.Rest()
 	switch {
-	case rest.IsNone() || to == rest || to == from:
+	case rest.IsNone() || to == rest || to == from, p.Switches(to) && !to.True():
 		return false
 	case to.Kind == KindNumber && from.Kind == KindNumber:
 		return to.Number > from.Number
