@@ -218,7 +218,7 @@ var needs = needsOf(map[gate.Permission][]string{
 		"pair", "pairing", "cancel-pairing", "connect", "edit-connection", "remove-connection", "join", "messages", "test-connection", "watch-topics",
 		"compose", "look-at", "try-composed", "fetch", "profiles", "profile", "save-profile", "check-profile", "try-profile", "remove-profile",
 		"install-profile", "given-things", "given-thing", "add-thing", "check-thing", "unlock-thing", "read-thing", "remove-thing", "restore-thing",
-		"capture", "try-step", "pretend", "save-draft", "drop-draft", "start-with", "light-by-itself", "in-colors",
+		"capture", "try-step", "pretend", "save-draft", "drop-draft", "start-with", "light-by-itself", "in-colors", "mix-scenes",
 		"programs", "edit-modes", "save-modes", "keep-history",
 		"set-aside", "repoint", "upload", "uploads",
 	},

@@ -40,6 +40,11 @@ func (s *Server) registerLights(api huma.API) {
 			made, err := s.hub.InColors(ctx, in.Body)
 			return &body[hub.InColors]{made}, err
 		})
+	operation(s, api, "mix-scenes", http.MethodPost, "/scenes/mix", "Values between some and those of a scene, mixed evenly to the eye",
+		func(ctx context.Context, in *struct{ Body hub.Mixing }) (*body[[]light.Target], error) {
+			mixed, err := s.hub.MixScenes(ctx, in.Body)
+			return &body[[]light.Target]{mixed}, err
+		})
 	operation(s, api, "light-by-itself", http.MethodPost, "/lights/{id}/by-itself", "Make the rule by which the light of a room comes while somebody is there",
 		func(ctx context.Context, in *struct {
 			IDPath

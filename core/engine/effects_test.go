@@ -177,6 +177,33 @@ func TestAnEffectIsChangedWhileItRuns(t *testing.T) {
 	assert.Equal(t, []string{"tall brightness 0", "tint brightness 0"}, kept(b.done(), "brightness")[:2], "and lets the others go")
 }
 
+func TestWhatStaysIsToldOnceMore(t *testing.T) {
+	b := glowing(t, light.Effect{Kind: light.Candle}, light.EndHold)
+	b.play("")
+	b.frames(3 * time.Second)
+	b.play(engine.VerbStop)
+	last := b.done()
+	assert.Len(t, last, 5, "its last frame may never have arrived: %v", last)
+	assert.Empty(t, b.frames(time.Hour))
+}
+
+func TestAVeryDarkEffectKnowsOffFromItself(t *testing.T) {
+	b := glowing(t, light.Effect{Kind: light.Candle, Level: 3}, light.EndLetGo)
+	b.play("")
+	b.frames(20 * time.Second)
+	b.report("lamp", "brightness", thing.Number(0))
+	assert.True(t, b.brightness("lamp").Stack.Base.ByHand)
+}
+
+func TestAnOldStateAsAnEffectBeginsIsForgottenOnceTheLampFollows(t *testing.T) {
+	b := glowing(t, light.Effect{Kind: light.Candle, Level: 20}, light.EndLetGo)
+	b.play("")
+	b.done()
+	b.report("lamp", "brightness", thing.Number(90)) // late, from before
+	b.frames(30 * time.Second)
+	assert.False(t, b.brightness("lamp").Stack.Base.ByHand)
+}
+
 func TestASunriseEndsByItselfAndStays(t *testing.T) {
 	b := glowing(t, light.Effect{Kind: light.Sunrise, RoundSeconds: 60}, light.EndHold)
 	b.play("")

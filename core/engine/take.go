@@ -107,6 +107,14 @@ func (e *Engine) sceneByHand(in *Input) {
 	e.applyScene(in.Scene, true, why{})
 }
 
+// SceneNow returns the values of a scene as its formulas and curves are now; nil where there is none.
+func (e *Engine) SceneNow(id string) []light.Target {
+	if e.scenes[id] == nil {
+		return nil
+	}
+	return e.sceneNow(e.scenes[id]).Targets
+}
+
 // sceneNow returns a scene with what its formulas come to now, within what its properties can be at.
 func (e *Engine) sceneNow(scene *light.Scene) *light.Scene {
 	now := scene.WorkedOut(e.workedOut)

@@ -86,9 +86,9 @@ func (e *Effect) candle(t float64, c chance) Glow {
 }
 
 // slowed is how often a second something may swing that is seen as light and dark: not so fast that it counts as flashing, whatever
-// the pace. Two swings of noise make at most one flash.
+// the pace. Two swings of noise make at most one flash, and a candle has three voices.
 func (e *Effect) slowed(perSecond float64) float64 {
-	const most = 2.5
+	const most = 1.5
 	if e.Flashing {
 		return perSecond
 	}

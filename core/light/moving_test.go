@@ -108,6 +108,17 @@ func TestNothingFlashesMoreThanThreeTimesASecondLaw(t *testing.T) {
 	})
 }
 
+func TestNothingFlashesAtTheFastestAndDeepest(t *testing.T) {
+	deepest := 100.0
+	for _, kind := range effectKinds {
+		e := &light.Effect{Kind: kind, Lights: []string{"light"}, Pace: 1000, Depth: &deepest, RoundSeconds: 0.34}
+		for seed := range uint64(30) {
+			most := flashes(func(at time.Duration) float64 { return e.At(at, 0, 1, seed).Level }, 25*time.Second)
+			assert.LessOrEqual(t, most, 3, "%s, %d", kind, seed)
+		}
+	}
+}
+
 func TestAnOwnerMayAllowFlashing(t *testing.T) {
 	fast := &light.Effect{Kind: light.Pulse, Lights: []string{"light"}, RoundSeconds: 0.15}
 	assert.ErrorContains(t, fast.Check(isThere, isThere), "more than three pulses a second")

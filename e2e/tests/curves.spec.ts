@@ -161,6 +161,24 @@ test('a day curve is made, dragged, typed and given to a room; wrong input is sa
   await expect(page.getByRole('region', { name: 'Day curve' })).toContainText('a removed day curve')
 })
 
+test('two scenes are mixed, and how much of each is changed in place', async ({ hub, page }) => {
+  await quietEvening(hub)
+  await page.goto(`${hub.url}/scenes/scene-mill-evening`)
+  const ceiling = page.getByRole('button', { name: /^Mill room ceiling brightness/ })
+  await expect(ceiling).toHaveText('30 %')
+  await page.getByRole('button', { name: /^Scene to mix in/ }).click()
+  await page.getByRole('option', { name: 'Reading' }).click() // where the ceiling is off
+  await expect(ceiling).toHaveText('7 %') // half as light to the eye
+  await page.getByRole('button', { name: /^How much of it/ }).click()
+  await page.getByRole('textbox', { name: 'How much of it' }).fill('100')
+  await page.getByRole('button', { name: 'Set', exact: true }).click()
+  await expect(ceiling).toHaveText('off')
+  await page.getByRole('button', { name: 'Undo', exact: true }).click()
+  await expect(ceiling).not.toHaveText('off')
+  const wrong = await hub.send('POST', '/api/scenes/mix', { targets: [], scene: 'nothing', percent: 50 })
+  expect(wrong.status).toBe(404)
+})
+
 test('a scene follows a day curve as long as it is in effect', async ({ hub, page }) => {
   await quietEvening(hub, '19:00')
   await page.goto(`${hub.url}/scenes/scene-mill-evening`)

@@ -2408,6 +2408,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Values between some and those of a scene, mixed evenly to the eye */
+        post: operations["mix-scenes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/try": {
         parameters: {
             query?: never;
@@ -5844,6 +5861,16 @@ export interface components {
             /** Format: int64 */
             line: number;
             message: string;
+        };
+        Mixing: {
+            /**
+             * Format: double
+             * @description How much of it; 0 leaves the values, 100 takes the scene.
+             */
+            percent: number;
+            /** @description Id of the scene that is mixed in. */
+            scene: string;
+            targets: components["schemas"]["Target"][];
         };
         Mode: {
             id: string;
@@ -13956,6 +13983,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["InColors"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "mix-scenes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mixing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Target"][];
                 };
             };
             /** @description Error */

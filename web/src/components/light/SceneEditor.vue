@@ -15,6 +15,7 @@ import NoteField from '@/components/documents/NoteField.vue'
 import LampPendant from '@/instruments/LampPendant.vue'
 import DurationToken from '@/components/tokens/DurationToken.vue'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
+import SceneMixing from './SceneMixing.vue'
 import SceneValue from './SceneValue.vue'
 
 const props = defineProps<{ scene: Scene }>()
@@ -152,6 +153,8 @@ const apply = () =>
       />
       <span class="soft">A hand applies it in any.</span>
     </p>
+
+    <SceneMixing :scene="scene.id" :targets="copy.targets" @change="set({ targets: $event })" />
 
     <section v-for="g in groups" :key="g.id" class="group">
       <h2>
