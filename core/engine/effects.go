@@ -142,10 +142,10 @@ func (e *Engine) move(q *sequence, w why) {
 			if !slices.Contains(q.held, s.ref) {
 				q.held = append(q.held, s.ref)
 			}
-			s.glow = &glow{since: e.now}
-			s.glow.take(t.Value, e.now)
 			s.state.Stack.Place(hold.Hold{Owner: q.owner(), Level: hold.Overlay, Value: t.Value, Since: e.now, Cause: e.resolve(w)})
 			e.apply(s, 0, w)
+			s.glow = &glow{since: e.now}
+			s.glow.take(t.Value, e.now)
 		}
 	}
 	e.planFrame(q)

@@ -13,6 +13,7 @@ import (
 	"amvek/core/engine"
 	"amvek/core/home"
 	"amvek/core/light"
+	"amvek/core/mirror"
 	"amvek/core/thing"
 )
 
@@ -144,7 +145,9 @@ func TestWhatALampSaysOfAFrameIsNobodysDoing(t *testing.T) {
 	b.done()
 	frames := b.frames(20 * time.Second)
 	early := frames[len(frames)-20].Frame[0]
-	b.report(early.Device, early.Property, early.Value)
+	said := b.yields(engine.Input{Kind: engine.InputReport, Device: early.Device, Name: early.Property, Value: early.Value}, engine.OutputProperty)
+	require.Len(t, said, 1)
+	assert.False(t, said[0].Measured, "and none of it belongs in its history")
 	assert.False(t, b.brightness(early.Device).Stack.Base.ByHand, "an old state that arrives late")
 	b.report("lamp", "brightness", thing.Number(0))
 	assert.True(t, b.brightness("lamp").Stack.Base.ByHand, "but put out at the lamp, it is left so")
@@ -175,6 +178,23 @@ func TestAnEffectIsChangedWhileItRuns(t *testing.T) {
 	st, _ = b.engine.SequenceView("glow")
 	assert.True(t, st.Running, "another kind, or other lamps, begins anew")
 	assert.Equal(t, []string{"tall brightness 0", "tint brightness 0"}, kept(b.done(), "brightness")[:2], "and lets the others go")
+}
+
+func TestAMirrorKnowsThatAMovingLampIsOnAndNothingOfItsFrames(t *testing.T) {
+	b := mirrored(t, mirror.Latest)
+	b.hand("lamp", 0)
+	b.done()
+	b.pass(time.Minute)
+	b.commands = nil
+	b.effect(light.Effect{Kind: light.Candle, Lamps: []string{"lamp"}}, light.EndLetGo)
+	b.play("")
+	first := b.done()
+	assert.Len(t, first, 2, "%v", first)
+	assert.Contains(t, first, "wall power yes")
+	assert.NotEmpty(t, b.frames(5*time.Second))
+	assert.Empty(t, b.commands)
+	b.play(engine.VerbStop)
+	assert.ElementsMatch(t, []string{"lamp brightness 0", "wall power no"}, b.done())
 }
 
 func TestWhatStaysIsToldOnceMore(t *testing.T) {

@@ -20,7 +20,9 @@ func (e *Engine) find(device, name string) *slot { return e.slots.find(device, n
 func (e *Engine) at(ref thing.Ref) *slot { return e.slots.find(ref.Device, ref.Name) }
 
 func (e *Engine) touch(s *slot) {
-	e.mayReflect(s)
+	if s.glow == nil { // what is moved by an effect is no state for others to be kept at
+		e.mayReflect(s)
+	}
 	if !s.dirty {
 		s.dirty = true
 		e.dirtySlots = append(e.dirtySlots, s)
@@ -62,6 +64,7 @@ func (e *Engine) report(s *slot, said *thing.Value) {
 	case s.glow != nil && st.Certainty == state.Confirmed && s.echoes(v):
 		st.Stray = thing.Value{}
 		e.change(s, v, why{})
+		s.measured = false // its history is not made of frames
 	case st.Target.IsNone() && e.supplants(s, v):
 	case st.Target.IsNone():
 		// The first report is how the device was found, nobody's doing.

@@ -69,7 +69,7 @@ test.describe('in the demo home', () => {
     await expect(page.getByText('Who acts on a press')).toBeVisible()
     await page.getByRole('combobox', { name: 'Handled by' }).click()
     await page.getByRole('option', { name: 'this hub' }).click()
-    await expect.poll(() => state('Landing plate', 'handler')).toBe('client')
+    await expect.poll(() => state('Landing plate', 'handler')).toBe('this hub')
 
     await page.goto(`${hub.url}/rules`)
     await page.getByRole('button', { name: 'New rule' }).click()

@@ -28,11 +28,18 @@ watch(
   () => props.light.level,
   () => (asked.value = undefined),
 )
-async function set(level: number) {
+async function tell(level: number, telling: () => Promise<unknown>) {
   asked.value = level
-  if (!(await attempt(() => act.light(props.light.id, 'level', level)))) asked.value = undefined
+  if (!(await attempt(telling))) asked.value = undefined
 }
-const toggle = () => (props.light.on ? set(0) : attempt(() => act.light(props.light.id, 'on')))
+const set = (level: number) => tell(level, () => act.light(props.light.id, 'level', level))
+/** How bright it was when it was last on: drawn as asked for, until the hub says where it comes on. */
+const last = ref(props.light.level || FULL)
+watch(
+  () => props.light.level,
+  (level) => level && (last.value = level),
+)
+const toggle = () => (props.light.on ? set(0) : tell(last.value, () => act.light(props.light.id, 'on')))
 const level = computed(() => Math.round(props.light.level))
 </script>
 
