@@ -240,7 +240,7 @@ test('the Landing by itself: from a night light up and back to it, a hand left a
   hub,
   page,
 }) => {
-  await quietEvening(hub, '23:00')
+  await quietEvening(hub, '21:30')
   const lamp = await named(hub, 'Stair lamp')
   // The stair light of the demo would come, too.
   await hub.send('DELETE', '/api/rules/rule-stair')
