@@ -116,7 +116,9 @@ func (s *seeder) moving() error {
 			Title: "Storm over the weir", Ending: light.EndLetGo, Passages: []light.Passage{}, Effect: &light.Effect{Kind: light.Storm, Lights: []string{loft}, AllStop: true},
 		},
 		"sequence-dawn": {
-			Title: "Wake-up dawn", Ending: light.EndHold, Passages: []light.Passage{}, Effect: &light.Effect{Kind: light.Sunrise, Lights: []string{lightOf("East room")}, RoundSeconds: 1200},
+			Title: "Wake-up dawn", Ending: light.EndHold, Passages: []light.Passage{}, Effect: &light.Effect{
+				Kind: light.Sunrise, Lights: []string{lightOf("East room")}, RoundSeconds: 1200,
+			},
 		},
 	} {
 		failed = append(failed, s.save(docs.KindSequence, id, doc))

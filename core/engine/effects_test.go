@@ -159,7 +159,10 @@ func TestWhatALampSaysOfAFrameIsNobodysDoing(t *testing.T) {
 }
 
 func TestAnEffectIsChangedWhileItRuns(t *testing.T) {
-	b := glowing(t, light.Effect{Kind: light.Drift, RoundSeconds: 60, Palette: []thing.Value{light.SRGB[0].Value(), light.SRGB[2].Value()}, Travel: light.Together}, light.EndLetGo)
+	redAndBlue := light.Effect{
+		Kind: light.Drift, RoundSeconds: 60, Palette: []thing.Value{light.SRGB[0].Value(), light.SRGB[2].Value()}, Travel: light.Together,
+	}
+	b := glowing(t, redAndBlue, light.EndLetGo)
 	b.play("")
 	b.frames(15 * time.Second)
 	color := func() thing.Value {
@@ -167,7 +170,8 @@ func TestAnEffectIsChangedWhileItRuns(t *testing.T) {
 		return st.Target
 	}
 	halfway := color()
-	b.effect(light.Effect{Kind: light.Drift, RoundSeconds: 6, Palette: []thing.Value{light.SRGB[0].Value(), light.SRGB[2].Value()}, Travel: light.Together, Lights: []string{"light"}}, light.EndLetGo)
+	redAndBlue.RoundSeconds, redAndBlue.Lights = 6, []string{"light"}
+	b.effect(redAndBlue, light.EndLetGo)
 	b.frames(50 * time.Millisecond)
 	assert.InDelta(t, halfway.Number, color().Number, 0.03, "faster, it goes on from where it is")
 	b.frames(1500 * time.Millisecond)

@@ -6,7 +6,6 @@ import (
 	"amvek/core/cause"
 	"amvek/core/light"
 	"amvek/core/rule"
-	"amvek/core/state"
 )
 
 func (e *Engine) carryOut(in *Input) {
@@ -217,43 +216,5 @@ func (e *Engine) reach(in *Input) {
 	}
 	if in.Up && in.Device != "" {
 		e.again(in.Device)
-	}
-}
-
-// A command that reached nobody though its connection is up is tried again, after this long and then twice as long each time, so
-// often at most. Where the connection is down, all that it missed is told once it is up.
-const (
-	firstRetry  = 2 * time.Second
-	retriesMost = 5
-)
-
-// retryLater plans to try a command again that reached nobody.
-func (e *Engine) retryLater(s *slot) {
-	if s.missed >= retriesMost {
-		return
-	}
-	s.retryAt = e.now.Add(firstRetry << s.missed)
-	s.missed++
-	e.schedule(timer{at: s.retryAt, kind: timerRetry, slot: s})
-}
-
-// retry tries a command again that reached nobody, unless its way is known to be lost.
-func (e *Engine) retry(s *slot) {
-	s.retryAt = time.Time{}
-	d := e.devices[s.ref.Device]
-	if st := &s.state; st.Certainty != state.Failed || !st.Unreached || d == nil || e.lost[d.Connection] || (s.driver != nil && !s.driver.free()) {
-		return
-	}
-	e.command(s, 0, why{id: s.state.Asked, depth: s.state.Depth})
-}
-
-// again commands what could not be delivered to a device.
-func (e *Engine) again(device string) {
-	slots := e.byDevice[device]
-	for i := range slots {
-		s := &slots[i]
-		if s.state.Certainty == state.Failed && s.state.Unreached && (s.driver == nil || s.driver.free()) {
-			e.command(s, 0, why{})
-		}
 	}
 }

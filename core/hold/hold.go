@@ -29,7 +29,7 @@ type Hold struct {
 	Owner      string      `json:"owner" doc:"Who keeps it, such as rule:… or hand."`
 	Level      Level       `json:"level" doc:"1 overlay, 2 rule, 3 hand, 4 safety."`
 	Value      thing.Value `json:"value"`
-	Source     Source      `json:"source,omitempty" doc:"What the value follows: curve for the day curve of the lamp's room, curve:… for that one, =… for a formula; absent where it is literal."`
+	Source     Source      `json:"source,omitempty" doc:"What the value follows; absent where it is literal."`
 	Since      time.Time   `json:"since"`
 	Until      time.Time   `json:"until,omitzero" doc:"When it ends by itself."`
 	Cause      cause.ID    `json:"cause"`
@@ -44,7 +44,7 @@ func (h *Hold) firm() bool { return h.Firm || h.Level == Safety }
 // Base is the last value written once, and by whom.
 type Base struct {
 	Value  thing.Value `json:"value"`
-	Source Source      `json:"source,omitempty" doc:"What the value follows: curve for the day curve of the lamp's room, curve:… for that one, =… for a formula; absent where it is literal."`
+	Source Source      `json:"source,omitempty" doc:"What the value follows; absent where it is literal."`
 	Since  time.Time   `json:"since"`
 	ByHand bool        `json:"byHand" doc:"A person, at the device or here, rather than automation."`
 	By     string      `json:"by,omitempty" doc:"Who wrote it: device, hand:… with where and, where it is known, who, scene:…, rule:…, schedule:…, or nobody: so it was found."`

@@ -7,7 +7,8 @@ import (
 )
 
 // Source says where a value comes from that is followed as long as it is in effect: a day curve, or another value of the home. The
-// zero Source is none: the value is what it is.
+// zero Source is none: the value is what it is. In JSON it is "curve" for the day curve of a lamp's room, "curve:ID" for that one, and
+// "=" with a formula.
 type Source string
 
 // OwnCurve is whatever day curve a lamp follows by the light of its room.
