@@ -240,6 +240,17 @@ func (e *Engine) comesOn(s *slot) (thing.Value, hold.Source) {
 	return thing.Number(p.Maximum), ""
 }
 
+// comesTo returns what a value that is set comes to, and what it follows: a light that is switched comes on as it does, or is off.
+func (e *Engine) comesTo(s *slot, v thing.Value) (thing.Value, hold.Source) {
+	switch {
+	case !s.property.Switches(v):
+		return v, ""
+	case v.True():
+		return e.comesOn(s)
+	}
+	return s.property.Rest(), ""
+}
+
 // comesOn reports whether a lamp that is off comes on at a value of its light.
 func (s *slot) comesOn(v thing.Value) bool {
 	p := s.property

@@ -52,7 +52,9 @@ func (e *Engine) retry(s *slot) {
 	if st := &s.state; st.Certainty != state.Failed || !st.Unreached || d == nil || e.lost[d.Connection] || (s.driver != nil && !s.driver.free()) {
 		return
 	}
-	e.command(s, 0, why{id: s.state.Asked, depth: s.state.Depth})
+	asked := s.state.Asked
+	e.command(s, 0, why{id: asked, depth: s.state.Depth, silent: true})
+	s.state.Asked = asked // what comes of it follows from what was asked for at first
 }
 
 // again commands what could not be delivered to a device.

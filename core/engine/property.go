@@ -225,11 +225,10 @@ func (e *Engine) notFollowed(s *slot) {
 func (e *Engine) fail(s *slot, reason string, unreached bool) {
 	st := &s.state
 	st.Certainty, st.Failure, st.Unreached = state.Failed, reason, unreached
-	if unreached && st.Asked == 0 { // it only follows its day curve, and is told again as soon as it is reached
-		e.touch(s)
-		return
+	// Of what only follows its day curve, or is tried again, it is said once, by how it stands.
+	if !unreached || (st.Asked != 0 && s.missed == 0) {
+		e.follow(why{id: st.Asked, depth: st.Depth}, cause.Entry{Kind: cause.Failed, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Note: reason})
 	}
-	e.follow(why{id: st.Asked, depth: st.Depth}, cause.Entry{Kind: cause.Failed, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Note: reason})
 	e.touch(s)
 	e.done(s, why{id: st.Asked, depth: st.Depth})
 }
@@ -310,17 +309,11 @@ func (e *Engine) tellAttached(s *slot, before, v thing.Value, w why) {
 
 // write sets a property once, by hand or by automation, and commands what follows.
 func (e *Engine) write(s *slot, v thing.Value, byHand bool, by string, fade time.Duration, w why) {
-	if !s.property.Switches(v) {
-		e.writeFrom(s, v, "", byHand, by, fade, w)
-		return
+	to, source := e.comesTo(s, v)
+	e.writeFrom(s, to, source, byHand, by, fade, w)
+	if s.property.Switches(v) && v.True() {
+		e.lightsUp(s, w)
 	}
-	if !v.True() {
-		e.writeFrom(s, s.property.Rest(), "", byHand, by, fade, w)
-		return
-	}
-	on, source := e.comesOn(s)
-	e.writeFrom(s, on, source, byHand, by, fade, w)
-	e.lightsUp(s, w)
 }
 
 // writeFrom is [Engine.write] of a value that follows a source.

@@ -6,6 +6,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"amvek/core/cause"
 	"amvek/core/engine"
 	"amvek/core/state"
 	"amvek/core/thing"
@@ -45,6 +46,11 @@ func TestWhatReachedNobodyIsTriedAgainWhileItsConnectionIsUp(t *testing.T) {
 	}
 	_, told := b.nextTold()
 	assert.False(t, told, "but not for ever")
+	kinds := map[cause.Kind]int{}
+	for _, e := range b.entries {
+		kinds[e.Kind]++
+	}
+	assert.Equal(t, []int{1, 1}, []int{kinds[cause.Commanded], kinds[cause.Failed]}, "it is said once")
 	assert.Equal(t, state.Failed, b.state("lamp").Certainty)
 
 	b.hand("lamp", 43)

@@ -94,13 +94,7 @@ func (e *Engine) holding(r *ruleState, f *state.Frame, step *rule.Step, w why) {
 		return
 	}
 	for _, s := range e.aims(step, f.Member()) {
-		v, source := e.valueOf(r.chance(), step, s), hold.Source("")
-		switch {
-		case s.property.Switches(v) && v.True():
-			v, source = e.comesOn(s)
-		case s.property.Switches(v):
-			v = s.property.Rest()
-		}
+		v, source := e.comesTo(s, e.valueOf(r.chance(), step, s))
 		e.holdAt(r, step, s, v, source, rule.Seconds(step.FadeSeconds), w)
 	}
 }

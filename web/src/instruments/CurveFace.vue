@@ -204,7 +204,6 @@ function add(event: MouseEvent) {
 }
 svg {
   display: block;
-  touch-action: none;
 }
 .night {
   fill: var(--sky-night);
@@ -250,6 +249,7 @@ text {
   stroke-width: 4px;
 }
 .dot {
+  touch-action: none; /* it is dragged; beside it the page scrolls */
   cursor: grab;
   outline: none;
 }

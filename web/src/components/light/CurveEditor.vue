@@ -279,4 +279,12 @@ const state = computed(() => {
 .small {
   font-size: var(--type-small);
 }
+@media (max-width: 720px) {
+  .points li {
+    grid-template-columns: minmax(0, 1fr) auto 28px;
+  }
+  .points li > :first-child {
+    grid-column: 1 / -1;
+  }
+}
 </style>

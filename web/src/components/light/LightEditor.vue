@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import MultiSelect from 'primevue/multiselect'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { LampOfRoom, Light, LightDocument, LightVerb, Value } from '@/api/types'
@@ -19,6 +18,7 @@ import { useEditing } from '@/lib/editing'
 import { calledIn } from '@/lib/inRoom'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import LampsOf from './LampsOf.vue'
 import LightCurve from './LightCurve.vue'
 import LightByItself from './LightByItself.vue'
 import LightMoving from './LightMoving.vue'
@@ -213,31 +213,18 @@ const state = computed(() => {
           @circuit="(id: string, curve?: string) => circuit(id, { curve })"
           @follow="whole('follow')"
         />
-        <div class="has">
-          <span class="soft">The lamps of</span>
-          <MultiSelect
-            :model-value="copy.rooms"
-            :options="rooms"
-            option-value="id"
-            option-label="title"
-            display="chip"
-            placeholder="no room"
-            aria-label="Rooms whose lamps it has"
-            @update:model-value="set({ rooms: $event })"
-          />
-          <span class="soft">and besides</span>
-          <MultiSelect
-            :model-value="copy.lamps ?? []"
-            :options="besides"
-            option-value="id"
-            option-label="title"
-            display="chip"
-            filter
-            placeholder="no others"
-            aria-label="Lamps that it has besides"
-            @update:model-value="set({ lamps: $event.length ? $event : undefined })"
-          />
-        </div>
+        <LampsOf
+          class="has"
+          :of="copy.rooms"
+          :of-choices="rooms"
+          of-label="Rooms whose lamps it has"
+          of-empty="no room"
+          :besides="copy.lamps ?? []"
+          :besides-choices="besides"
+          besides-label="Lamps that it has besides"
+          @of="set({ rooms: $event })"
+          @besides="set({ lamps: $event })"
+        />
       </div>
       <div>
         <LightScenes :light="light" :scenes="copy.scenes" @change="set({ scenes: $event })" />
@@ -295,10 +282,6 @@ const state = computed(() => {
   display: block;
 }
 .has {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--space-8);
-  align-items: center;
   margin-top: var(--space-14);
   font-size: var(--type-small);
 }

@@ -4,6 +4,7 @@ import { api, ask } from '@/api/client'
 import type { Palette, Value } from '@/api/types'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
 import { useNotices } from '@/stores/notices'
+import ColorRow from './ColorRow.vue'
 
 /** The colors that light goes through: those that are usual, a palette's, or one's own. */
 const props = defineProps<{
@@ -30,7 +31,6 @@ const choose = (id: string) =>
 const same = (a: string[], b: string[]) => a.join() === b.join()
 const chosen = computed(() => (props.palette ? palettes.value.find((p) => same(p.colors, props.swatches))?.id : USUAL))
 const MOST = 12
-const change = (at: number, swatch: string) => take(props.swatches.map((c, i) => (i === at ? swatch : c)))
 </script>
 
 <template>
@@ -43,25 +43,7 @@ const change = (at: number, swatch: string) => take(props.swatches.map((c, i) =>
       verb
       @update:model-value="choose"
     />
-    <input
-      v-for="(c, i) in swatches"
-      :key="i"
-      type="color"
-      :value="c"
-      :aria-label="`Color ${i + 1}`"
-      @change="change(i, ($event.target as HTMLInputElement).value)"
-    />
-    <button
-      v-if="swatches.length < MOST"
-      type="button"
-      class="plain link"
-      @click="take([...swatches, swatches.at(-1)!])"
-    >
-      One more
-    </button>
-    <button v-if="swatches.length > 1" type="button" class="plain link" @click="take(swatches.slice(0, -1))">
-      One less
-    </button>
+    <ColorRow :colors="swatches" :most="MOST" @change="take" />
   </span>
 </template>
 
@@ -72,15 +54,5 @@ const change = (at: number, swatch: string) => take(props.swatches.map((c, i) =>
   gap: var(--space-6) var(--space-8);
   align-items: center;
   vertical-align: middle;
-}
-input {
-  width: 34px;
-  height: 28px;
-  padding: 0;
-  border: 1px solid var(--edge);
-  background: none;
-}
-.link {
-  font-size: var(--type-small);
 }
 </style>

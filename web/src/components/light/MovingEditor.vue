@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import MultiSelect from 'primevue/multiselect'
 import ToggleSwitch from 'primevue/toggleswitch'
 import { computed } from 'vue'
 import { api, ask } from '@/api/client'
@@ -20,6 +19,7 @@ import { effectChoices, effectTraits, travelChoices } from '@/lib/moving'
 import { useWorkedOut } from '@/lib/workedOut'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import LampsOf from './LampsOf.vue'
 import MovingColors from './MovingColors.vue'
 
 /** Light that moves by itself: how, of which lamps, how fast and bright, and what it is going to do. */
@@ -122,31 +122,18 @@ const FULL = 100
         />
       </template>
     </p>
-    <div class="line has">
-      <span class="soft">The lamps of</span>
-      <MultiSelect
-        :model-value="effect.lights ?? []"
-        :options="lights"
-        option-value="id"
-        option-label="title"
-        display="chip"
-        placeholder="choose a room"
-        aria-label="Rooms whose lamps move"
-        @update:model-value="change({ lights: $event.length ? $event : undefined })"
-      />
-      <span class="soft">and besides</span>
-      <MultiSelect
-        :model-value="effect.lamps ?? []"
-        :options="lamps"
-        option-value="id"
-        option-label="title"
-        display="chip"
-        filter
-        placeholder="no others"
-        aria-label="Lamps that move besides"
-        @update:model-value="change({ lamps: $event.length ? $event : undefined })"
-      />
-    </div>
+    <LampsOf
+      class="line"
+      :of="effect.lights ?? []"
+      :of-choices="lights"
+      of-label="Rooms whose lamps move"
+      of-empty="choose a room"
+      :besides="effect.lamps ?? []"
+      :besides-choices="lamps"
+      besides-label="Lamps that move besides"
+      @of="change({ lights: $event.length ? $event : undefined })"
+      @besides="change({ lamps: $event })"
+    />
     <p class="line">
       <span class="soft">In </span>
       <MovingColors :palette="effect.palette" :swatches="ahead?.palette ?? []" @change="change({ palette: $event })" />
@@ -235,12 +222,6 @@ const FULL = 100
 .line {
   padding: var(--space-12) 0 0;
   font-size: var(--type-lead);
-}
-.has {
-  display: flex;
-  flex-wrap: wrap;
-  gap: var(--space-8);
-  align-items: center;
 }
 .flashing {
   display: flex;

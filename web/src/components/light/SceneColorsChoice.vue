@@ -5,6 +5,7 @@ import type { Palette } from '@/api/types'
 import NumberToken from '@/components/tokens/NumberToken.vue'
 import { uploadAddress, uploadPicture } from '@/lib/uploads'
 import { useNotices } from '@/stores/notices'
+import ColorRow from './ColorRow.vue'
 
 /** In which colors the lamps of a new scene are to be: as they are now, those of a palette, one's own, or those of a picture. */
 export interface InColors {
@@ -29,8 +30,6 @@ const own = computed(() =>
     : undefined,
 )
 const MOST = 8
-const change = (i: number, color: string) => take((model.value?.colors ?? []).map((c, k) => (k === i ? color : c)))
-
 const file = useTemplateRef<HTMLInputElement>('file')
 const upload = (event: Event) =>
   notices.attempt(async () => {
@@ -72,30 +71,7 @@ const upload = (event: Event) =>
     </div>
     <p v-if="model" class="row">
       <template v-if="model.colors">
-        <input
-          v-for="(c, i) in model.colors"
-          :key="i"
-          type="color"
-          :value="c"
-          :aria-label="`Color ${i + 1}`"
-          @change="change(i, ($event.target as HTMLInputElement).value)"
-        />
-        <button
-          v-if="model.colors.length < MOST"
-          type="button"
-          class="plain link"
-          @click="take([...model.colors, model.colors.at(-1)!])"
-        >
-          One more
-        </button>
-        <button
-          v-if="model.colors.length > 1"
-          type="button"
-          class="plain link"
-          @click="take(model.colors.slice(0, -1))"
-        >
-          One less
-        </button>
+        <ColorRow :colors="model.colors" :most="MOST" @change="take" />
         <span v-if="own" class="soft">your own</span>
       </template>
       <span class="soft">at</span>
@@ -162,13 +138,6 @@ legend {
   flex-wrap: wrap;
   gap: var(--space-8);
   align-items: center;
-}
-.row input {
-  width: 44px;
-  height: 32px;
-  padding: 0;
-  border: 1px solid var(--edge);
-  background: none;
 }
 .small {
   font-size: var(--type-small);
