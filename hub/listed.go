@@ -57,10 +57,14 @@ func (h *Hub) describeAnew(l *links.Link) {
 			continue
 		}
 		kept := h.definitions.Devices[id]
-		if kept.Doc == nil || alike(&kept.Doc.Description, &a.Profile.Description) {
+		if kept.Doc == nil {
 			continue
 		}
-		all = append(all, New{Kind: docs.KindDevice, ID: id, Revision: kept.Revision, Document: describedBy(kept.Doc, &a.Profile.Description)})
+		anew := describedBy(kept.Doc, &a.Profile.Description)
+		if alike(&kept.Doc.Description, &anew.Description) {
+			continue
+		}
+		all = append(all, New{Kind: docs.KindDevice, ID: id, Revision: kept.Revision, Document: anew})
 	}
 	if len(all) == 0 {
 		return
@@ -107,6 +111,7 @@ func alike(a, b *thing.Description) bool {
 func describedBy(before *home.Device, description *thing.Description) *home.Device {
 	device := *before
 	device.Description = cloneDescription(description)
+	device.Description.CarryOver(&before.Description)
 	device.Adjustments = maps.Clone(device.Adjustments)
 	maps.DeleteFunc(device.Adjustments, func(name string, _ thing.Adjustment) bool {
 		p := device.Description.Property(name)

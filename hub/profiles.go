@@ -176,6 +176,9 @@ func (h *Hub) CheckProfile(ctx context.Context, document string) (ProfileCheck, 
 func missing(of, in *thing.Description) []string {
 	var lost []string
 	for _, p := range of.Properties {
+		if p.Without != nil {
+			continue // the hub works it out of another
+		}
 		if now := in.Property(p.Name); now == nil || now.Type != p.Type {
 			lost = append(lost, p.Title)
 		}

@@ -87,6 +87,7 @@ func (h *Hub) ReplaceHardware(ctx context.Context, id, connection, hardware stri
 		doc = *d
 		doc.Connection, doc.Hardware, doc.Address, doc.Maker, doc.Model = connection, hardware, found.Address, found.Maker, found.Model
 		doc.Description = cloneDescription(&found.Profile.Description)
+		doc.Description.CarryOver(&d.Description) // the other one hangs where it hung
 		h.bindHardware(d.Connection, d.Hardware, "")
 	})
 	if failed != nil || err != nil {

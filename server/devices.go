@@ -100,6 +100,19 @@ func (s *Server) registerDevices(api huma.API) {
 		func(ctx context.Context, in *PropertyPath) (*none, error) {
 			return &none{}, s.hub.Adjust(ctx, thing.Ref{Device: in.ID, Name: in.Property}, nil)
 		})
+	operation(s, api, "own-light", http.MethodGet, "/devices/{id}/properties/{property}/own-light", "Learn from the record what lamps give a sensor that sees them",
+		func(ctx context.Context, in *PropertyPath) (*body[hub.OwnLight], error) {
+			own, err := s.hub.OwnLight(ctx, thing.Ref{Device: in.ID, Name: in.Property})
+			return &body[hub.OwnLight]{own}, err
+		})
+	operation(s, api, "take-off-own-light", http.MethodPut, "/devices/{id}/properties/{property}/own-light", "Give a sensor a reading without the lamps that it sees",
+		func(ctx context.Context, in *PropertyPath) (*none, error) {
+			return &none{}, s.hub.TakeOffOwnLight(ctx, thing.Ref{Device: in.ID, Name: in.Property})
+		})
+	operation(s, api, "leave-own-light", http.MethodDelete, "/devices/{id}/properties/{property}/own-light", "Take away a sensor's reading without the lamps that it sees",
+		func(ctx context.Context, in *PropertyPath) (*none, error) {
+			return &none{}, s.hub.LeaveOwnLight(ctx, thing.Ref{Device: in.ID, Name: in.Property})
+		})
 	operation(s, api, "care-sheet", http.MethodGet, "/care.csv", "How all devices are doing, as comma-separated values (RFC 4180)",
 		func(ctx context.Context, _ *none) (*sheet, error) {
 			rows, err := s.hub.CareSheet(ctx)

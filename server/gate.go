@@ -204,7 +204,7 @@ var needs = needsOf(map[gate.Permission][]string{
 		"home", "day", "needs", "devices", "device", "groups", "scenes", "sequences", "links", "link-samples", "try-stages", "mirrors", "lights", "curves", "curve-day", "effect-ahead",
 		"rules", "schedules", "dashboards", "variables", "modes",
 		"calendars", "connections", "notices", "removed", "revisions", "revision", "journal", "search-journal", "chain", "history",
-		"history-sheet", "keeping", "care-sheet", "since", "prove", "runs", "run", "why-not", "draft", "compare-rule", "compare-draft",
+		"history-sheet", "keeping", "care-sheet", "since", "prove", "own-light", "runs", "run", "why-not", "draft", "compare-rule", "compare-draft",
 		"search-rules", "tell-rule", "read-rule", "check-expression", "expression-words", "check-text", "check-script", "script-words",
 		"next-dates", "starting-points", "palettes", "people", "controls", "icons", "draft-dashboard", "favorites", "keep-at-hand", "leave-from-hand",
 	},
@@ -213,7 +213,8 @@ var needs = needsOf(map[gate.Permission][]string{
 	},
 	gate.SetUp: {
 		"bench", "act-on-bench", "edit-home", "save-home", "arrange-rooms", "edit-devices", "add-devices", "propose-names-again",
-		"save-device", "edit-device", "remove-device", "restore-device", "replace-hardware", "adjust", "take-as-it-comes", "set-travel",
+		"save-device", "edit-device", "remove-device", "restore-device", "replace-hardware", "adjust", "take-as-it-comes", "take-off-own-light",
+		"leave-own-light", "set-travel",
 		"forget-travel", "measure-travel", "trial", "try-device", "end-trial", "answer-trial", "found", "identify-found", "look", "propose-names",
 		"pair", "pairing", "cancel-pairing", "connect", "edit-connection", "remove-connection", "join", "messages", "test-connection", "watch-topics",
 		"compose", "look-at", "try-composed", "fetch", "profiles", "profile", "save-profile", "check-profile", "try-profile", "remove-profile",

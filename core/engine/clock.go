@@ -76,6 +76,9 @@ func (e *Engine) moveTimes(by time.Duration) {
 			if s.adjusting != nil {
 				move(&s.adjusting.at)
 			}
+			if s.ownLight != nil {
+				s.ownLight.shift(move)
+			}
 			if s.driver != nil && s.driver.position == s {
 				move(&s.driver.wake)
 			}

@@ -165,6 +165,7 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 			slots[i].attach()
 			e.adjust(&slots[i], device)
 		}
+		e.bindOwnLight(id, device)
 		e.join(id, device)
 		e.rebindLights(id)
 		if !slices.Equal(before, e.setsOf(id)) {
@@ -200,6 +201,7 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 		e.rearm(&slots[i])
 		e.adjust(&slots[i], device)
 	}
+	e.bindOwnLight(id, device)
 	e.join(id, device)
 	e.rebindLights(id)
 	e.refresh(id, sets...)

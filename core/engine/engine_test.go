@@ -484,3 +484,17 @@ func TestRestartChangesNothing(t *testing.T) {
 		require.Equal(t, s.Stack.Base.Value, s.Target)
 	})
 }
+
+func TestWhatWasBeforeComesBackInAFade(t *testing.T) {
+	b := newBench(t)
+	doc := stairLight()
+	doc.BackFadeSeconds = 20
+	b.rule("stair", doc)
+	b.report("sensor", "motion", thing.Boolean(true))
+	b.obey()
+	b.report("sensor", "motion", thing.Boolean(false))
+	b.pass(31 * time.Second)
+	last := b.commands[len(b.commands)-1]
+	assert.Equal(t, thing.Number(0), last.Value)
+	assert.Equal(t, 20*time.Second, last.Fade)
+}

@@ -41,8 +41,11 @@ func (e *Engine) report(s *slot, said *thing.Value) {
 		e.spoke = append(e.spoke, s)
 	}
 	if !s.writable {
-		if !s.plain && s.adjusting != nil && said.Kind == thing.KindNumber {
+		if !s.plain && (s.adjusting != nil || s.ownLight != nil) && said.Kind == thing.KindNumber {
 			e.read(s, *said)
+			if s.ownLight != nil {
+				e.takeOffLamps(s)
+			}
 			return
 		}
 		if said.Number == s.Reported.Number && *said == s.Reported { // the numbers alone mostly tell

@@ -213,7 +213,7 @@ func (e *Engine) release(r *ruleState, w why) {
 	r.held = nil
 	for _, ref := range held {
 		if s := e.at(ref); s != nil && s.state.Stack.Release(r.owner()) {
-			e.apply(s, 0, w)
+			e.apply(s, rule.Seconds(r.doc.BackFadeSeconds), w)
 		}
 	}
 }

@@ -35,6 +35,7 @@ type attached struct {
 	state     state.Control
 	watch     *watch     // nil for what does not speak by itself
 	adjusting *adjusting // nil for what is taken as it comes
+	ownLight  *ownLight  // nil for what is not read without its lamps besides
 	driver    *driver    // nil for what is no part of a shutter
 	triggers  []trigger
 	weighers  []*weigher // expressions that depend on it
@@ -66,7 +67,7 @@ func newSlots(n int) []slot {
 // attach takes up what is attached to a slot, whenever something was or is no longer.
 func (s *slot) attach() {
 	s.listened = s.watch != nil
-	s.plain = s.adjusting == nil && s.driver == nil && s.past == nil && len(s.triggers) == 0 && len(s.weighers) == 0 && len(s.feeds) == 0 &&
+	s.plain = s.adjusting == nil && s.ownLight == nil && s.driver == nil && s.past == nil && len(s.triggers) == 0 && len(s.weighers) == 0 && len(s.feeds) == 0 &&
 		len(s.mirrors) == 0 && len(s.lights) == 0
 }
 

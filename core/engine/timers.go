@@ -31,6 +31,7 @@ const (
 	timerFollow
 	timerGlow
 	timerRetry
+	timerOwnLight
 )
 
 // timer wakes something at a time. It counts only while what it wakes still names
@@ -80,6 +81,8 @@ func (e *Engine) valid(t *timer) bool {
 		return !t.link.gone && t.link.flow != nil && t.link.due.Equal(t.at)
 	case timerRetry:
 		return t.slot.retryAt.Equal(t.at) && !t.slot.gone
+	case timerOwnLight:
+		return t.slot.ownLight != nil && t.slot.ownLight.looks.Equal(t.at) && !t.slot.gone
 	case timerGlow:
 		return t.sequence.moving != nil && t.sequence.moving.next.Equal(t.at) && !t.sequence.gone
 	case timerFollow:
@@ -180,6 +183,9 @@ func (e *Engine) fire(t timer) {
 	case timerRetry:
 		e.begin(cause.Entry{Kind: cause.Waited, Parent: t.slot.state.Asked, Device: t.slot.ref.Device, Name: t.slot.ref.Name})
 		e.retry(t.slot)
+	case timerOwnLight:
+		e.begin(cause.Entry{Kind: cause.TimeCame, Device: t.slot.ref.Device, Name: t.slot.ownLight.to.ref.Name})
+		e.account(t.slot)
 	case timerGlow:
 		e.begin(cause.Entry{Kind: cause.TimeCame})
 		e.moveOn(t.sequence)

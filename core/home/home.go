@@ -114,6 +114,9 @@ func (d *Device) Check() error {
 			return err
 		}
 	}
+	if err := d.Description.CheckWithout(); err != nil {
+		return document.Wrong("description", "%s", err)
+	}
 	if d.Agreement != nil {
 		if err := d.Agreement.Check(); err != nil {
 			return err

@@ -80,6 +80,7 @@ func (r *Rule) Check(lookup Lookup) []Problem {
 	c.seconds("giveUpAfterSeconds", r.GiveUpAfterSeconds)
 	c.seconds("forAtLeastSeconds", r.ForAtLeastSeconds)
 	c.seconds("endedForAtLeastSeconds", r.EndedForAtLeastSeconds)
+	c.seconds("backFadeSeconds", r.BackFadeSeconds)
 	c.formulas("", r.Formulas, FieldForAtLeast, FieldEndedFor)
 	if len(r.Do) == 0 {
 		c.open("do", "Add at least one step.")

@@ -143,6 +143,8 @@ type Rule struct {
 	ForAtLeastSeconds float64 `json:"forAtLeastSeconds,omitempty" minimum:"0" maximum:"604800"`
 	// EndedForAtLeastSeconds is how long Whenever must have been false before the rule lets go.
 	EndedForAtLeastSeconds float64 `json:"endedForAtLeastSeconds,omitempty" minimum:"0" maximum:"604800"`
+	// BackFadeSeconds is over how long what was before comes back once the rule lets go.
+	BackFadeSeconds float64 `json:"backFadeSeconds,omitempty" minimum:"0" maximum:"3600" doc:"Over how long what was before comes back once the rule lets go."`
 	// Formulas may give how long.
 	Formulas Formulas `json:"formulas,omitempty" doc:"Expressions that give fields their values, by the fields' names: forAtLeastSeconds, endedForAtLeastSeconds."`
 	// Gate is needed all the time: while it is false the rule is as if switched off.

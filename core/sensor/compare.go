@@ -1,5 +1,5 @@
 // Package sensor proves a sensor by another one: it compares what both said over the time that they hung side
-// by side. It reads no history itself and changes nothing.
+// by side; and it learns what lamps give a sensor that sees them. It reads no history itself and changes nothing.
 package sensor
 
 import (

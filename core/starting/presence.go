@@ -1,6 +1,9 @@
 package starting
 
 import (
+	"slices"
+
+	"amvek/core/almanac"
 	"amvek/core/document"
 	"amvek/core/home"
 	"amvek/core/rule"
@@ -18,8 +21,31 @@ type Presence struct {
 	FromOff bool     `json:"fromOff,omitempty" doc:"It comes only where no lamp of the room is on."`
 	Modes   []string `json:"modes,omitempty" maxItems:"20" doc:"The modes of the house in which it comes; none is all."`
 	Scene   string   `json:"scene" doc:"Id of the scene that comes."`
+	// Parts are parts of the day in which another scene comes; the first whose part it is, is the one.
+	Parts []PresencePart `json:"parts,omitempty" maxItems:"10" doc:"Parts of the day in which another scene comes; the first whose part it is, is the one."`
 	// Seconds is for how long all must be clear until what was before comes back.
 	Seconds float64 `json:"seconds" minimum:"0" maximum:"86400" doc:"For how long all must be clear until what was before comes back."`
+	// FadeSeconds is over how long it comes back.
+	FadeSeconds float64 `json:"fadeSeconds,omitempty" minimum:"0" maximum:"3600" doc:"Over how long what was before comes back."`
+}
+
+// PresencePart is a part of the day in which another scene comes.
+type PresencePart struct {
+	From  almanac.Daily `json:"from"`
+	To    almanac.Daily `json:"to"`
+	Scene string        `json:"scene" doc:"Id of the scene that comes."`
+}
+
+// steps hold the scene of the part of the day in which somebody comes.
+func (p *Presence) steps() []rule.Step {
+	steps := []rule.Step{{Kind: rule.StepHold, Scene: p.Scene}}
+	for _, part := range slices.Backward(p.Parts) {
+		steps = []rule.Step{{
+			Kind: rule.StepIf, Condition: &rule.Condition{Between: &rule.Window{From: part.From, To: part.To}},
+			Then: []rule.Step{{Kind: rule.StepHold, Scene: part.Scene}}, Else: steps,
+		}}
+	}
+	return steps
 }
 
 // Rule returns the rule by which the light of a room comes by itself. It holds the scene, so that what was before comes back, whatever
@@ -63,7 +89,7 @@ func (p *Presence) Rule(title string, lamps []thing.Ref, property func(device, n
 	}
 	r := &rule.Rule{
 		Title: title + " by itself", Enabled: true, Labels: []string{title}, Whenever: &somebody, EndedForAtLeastSeconds: p.Seconds,
-		Do: []rule.Step{{Kind: rule.StepHold, Scene: p.Scene}},
+		BackFadeSeconds: p.FadeSeconds, Do: p.steps(),
 	}
 	if len(provided.All) > 0 {
 		r.Provided = &provided

@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amvek/core/almanac"
 	"amvek/core/rule"
 	"amvek/core/starting"
 	"amvek/core/thing"
@@ -38,6 +39,18 @@ func TestALightThatComesByItself(t *testing.T) {
 	assert.Equal(t, rule.Above, r.Provided.All[1].None[0].Comparison)
 	assert.Equal(t, thing.Boolean(true), r.Provided.All[1].None[1].Value)
 	assert.Equal(t, []rule.Step{{Kind: rule.StepHold, Scene: "evening"}}, r.Do)
+
+	night := almanac.Daily{Anchor: almanac.ByClock, Clock: "22:30"}
+	p.Parts = []starting.PresencePart{{From: almanac.Daily{Anchor: almanac.BySunset}, To: night, Scene: "late"}, {From: night, To: almanac.Daily{Anchor: almanac.BySunrise}, Scene: "night"}}
+	p.FadeSeconds = 30
+	r, err = p.Rule("Landing", lamps, property)
+	require.NoError(t, err)
+	assert.InDelta(t, 30, r.BackFadeSeconds, 0)
+	require.Len(t, r.Do, 1)
+	assert.Equal(t, &rule.Window{From: p.Parts[0].From, To: night}, r.Do[0].Condition.Between)
+	assert.Equal(t, []rule.Step{{Kind: rule.StepHold, Scene: "late"}}, r.Do[0].Then)
+	assert.Equal(t, []rule.Step{{Kind: rule.StepHold, Scene: "night"}}, r.Do[0].Else[0].Then)
+	assert.Equal(t, []rule.Step{{Kind: rule.StepHold, Scene: "evening"}}, r.Do[0].Else[0].Else)
 
 	plain := starting.Presence{Sensors: p.Sensors[:1], Scene: "evening"}
 	r, err = plain.Rule("Landing", lamps, property)

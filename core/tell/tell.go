@@ -74,6 +74,9 @@ func Rule(r *rule.Rule, names Names) []Line {
 			text += " for at least " + long
 		}
 		text += ", let go"
+		if r.BackFadeSeconds > 0 {
+			text += " over " + duration(r.BackFadeSeconds)
+		}
 		t.say("afterwards", 0, "%s", text)
 		t.steps("afterwards", r.Afterwards, 1)
 	} else {

@@ -52,6 +52,8 @@ type Property struct {
 	Own bool `json:"own,omitempty" doc:"The hub itself keeps it: it is at once what it is set to."`
 	// Computed is the expression that it is worked out by, of a property of the home itself.
 	Computed string `json:"computed,omitempty" doc:"The expression that it is worked out by."`
+	// Without says that it is another reading of the device, less what the lamps that it sees give it.
+	Without *Without `json:"without,omitempty" doc:"The hub works it out: another reading of the device, less what the lamps that it sees give it."`
 	// Assumed says that the device never answers, so that its value is never confirmed.
 	Assumed bool   `json:"assumed,omitempty" doc:"The device never answers, so the value is never confirmed."`
 	Help    string `json:"help,omitempty" doc:"What the property changes or means, in a line."`

@@ -857,6 +857,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices/{id}/properties/{property}/own-light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Learn from the record what lamps give a sensor that sees them */
+        get: operations["own-light"];
+        /** Give a sensor a reading without the lamps that it sees */
+        put: operations["take-off-own-light"];
+        post?: never;
+        /** Take away a sensor's reading without the lamps that it sees */
+        delete: operations["leave-own-light"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices/{id}/properties/{property}/proof": {
         parameters: {
             query?: never;
@@ -5299,6 +5318,8 @@ export interface components {
             unit?: string;
             /** @description The number has no fraction. */
             whole?: boolean;
+            /** @description The hub works it out: another reading of the device, less what the lamps that it sees give it. */
+            without?: components["schemas"]["Without"];
             /** @description Words for false and true of a boolean. */
             words?: string[];
             writable: boolean;
@@ -5531,6 +5552,31 @@ export interface components {
             levels: number[];
             /** @description As #rrggbb. */
             swatches: string[];
+        };
+        LampShare: {
+            device: string;
+            /**
+             * Format: double
+             * @description What it gives the sensor at full light, in lux.
+             */
+            lux: number;
+            /**
+             * Format: double
+             * @description How sure that is: its standard error, in lux.
+             */
+            spread: number;
+            /** @description Whether that is sure: of lamps that were always switched together none is, though their sum may be. */
+            sure: boolean;
+            /**
+             * Format: int64
+             * @description Of how many times that it was switched, or dimmed, the sensor said something within two minutes.
+             */
+            times: number;
+            /**
+             * Format: int64
+             * @description How many times it was switched and the sensor said nothing within two minutes.
+             */
+            unseen?: number;
         };
         LampView: {
             /** @description Id of the day curve that it follows once it is switched on. */
@@ -5965,6 +6011,40 @@ export interface components {
             name: string;
             value: string;
         };
+        OwnLight: {
+            lamps: components["schemas"]["LampShare"][];
+            /**
+             * Format: double
+             * @description How far the explained changes lie from those that were read: the median, in lux.
+             */
+            left: number;
+            /**
+             * Format: double
+             * @description What the sensor reads now, in lux.
+             */
+            now: number;
+            /**
+             * Format: double
+             * @description What of that is of the lamps as they are now.
+             */
+            own: number;
+            /** @description Whether the lamps together explain what was read well enough to be taken off. */
+            sure: boolean;
+            /** @description What it is learned from, in order. */
+            switchings: components["schemas"]["Switching"][];
+            /**
+             * Format: int64
+             * @description From how many times that lamps were switched it is learned; only the newest are listed.
+             */
+            times: number;
+            /** @description Why nothing could be learned. */
+            why?: string;
+            /**
+             * Format: double
+             * @description What is left without them.
+             */
+            without: number;
+        };
         Pair: {
             /** Format: date-time */
             at: string;
@@ -6149,10 +6229,17 @@ export interface components {
             below?: number;
             /** @description What measures how light it is; without it, it comes by day, too. */
             dark?: components["schemas"]["Ref"];
+            /**
+             * Format: double
+             * @description Over how long what was before comes back.
+             */
+            fadeSeconds?: number;
             /** @description It comes only where no lamp of the room is on. */
             fromOff?: boolean;
             /** @description The modes of the house in which it comes; none is all. */
             modes?: string[];
+            /** @description Parts of the day in which another scene comes; the first whose part it is, is the one. */
+            parts?: components["schemas"]["PresencePart"][];
             /** @description Id of the scene that comes. */
             scene: string;
             /**
@@ -6162,6 +6249,12 @@ export interface components {
             seconds: number;
             /** @description What sees somebody: any of them begins it, and once all are clear it ends. */
             sensors: components["schemas"]["Ref"][];
+        };
+        PresencePart: {
+            from: components["schemas"]["Daily"];
+            /** @description Id of the scene that comes. */
+            scene: string;
+            to: components["schemas"]["Daily"];
         };
         "Press-keyRequest": {
             /** @description What the event carries, such as a gesture. */
@@ -6340,6 +6433,8 @@ export interface components {
             unit?: string;
             /** @description The number has no fraction. */
             whole?: boolean;
+            /** @description The hub works it out: another reading of the device, less what the lamps that it sees give it. */
+            without?: components["schemas"]["Without"];
             /** @description Words for false and true of a boolean. */
             words?: string[];
             writable: boolean;
@@ -6560,6 +6655,11 @@ export interface components {
         Rule: {
             /** @description Besides letting go. */
             afterwards?: components["schemas"]["Step"][];
+            /**
+             * Format: double
+             * @description Over how long what was before comes back once the rule lets go.
+             */
+            backFadeSeconds?: number;
             do: components["schemas"]["Step"][];
             enabled: boolean;
             /** Format: double */
@@ -6662,6 +6762,11 @@ export interface components {
         RuleView: {
             /** @description Besides letting go. */
             afterwards?: components["schemas"]["Step"][];
+            /**
+             * Format: double
+             * @description Over how long what was before comes back once the rule lets go.
+             */
+            backFadeSeconds?: number;
             do: components["schemas"]["Step"][];
             draft?: components["schemas"]["DraftNote"];
             enabled: boolean;
@@ -7414,6 +7519,25 @@ export interface components {
             /** Format: double */
             most: number;
         };
+        Switching: {
+            /**
+             * Format: double
+             * @description What it read after.
+             */
+            after: number;
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: double
+             * @description What the sensor read before, in lux.
+             */
+            before: number;
+            /**
+             * Format: double
+             * @description By how much that should differ by what is learned of its lamps, in lux.
+             */
+            explained: number;
+        };
         Taken: {
             /** Format: date-time */
             at: string;
@@ -7801,6 +7925,29 @@ export interface components {
             sent?: boolean;
             /** @description What was said, as it was; absent where the connection tells only what it became. */
             text?: string;
+        };
+        Without: {
+            /** @description What each lamp gives it at full light, in lux, by device. */
+            lamps: {
+                [key: string]: number;
+            };
+            /**
+             * Format: date-time
+             * @description When that was learned.
+             */
+            learned?: string;
+            /**
+             * Format: double
+             * @description How far off it was in the median, in lux.
+             */
+            left?: number;
+            /** @description The property that reads all of the light. */
+            of: string;
+            /**
+             * Format: int64
+             * @description From how many times that lamps were switched.
+             */
+            times?: number;
         };
         Word: {
             help: string;
@@ -10002,6 +10149,98 @@ export interface operations {
                 "application/json": components["schemas"]["Keep-propertyRequest"];
             };
         };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "own-light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnLight"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-off-own-light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "leave-own-light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                property: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No Content */
             204: {

@@ -81,6 +81,7 @@ const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = 
     whenever: true,
     forAtLeastSeconds: true,
     endedForAtLeastSeconds: true,
+    backFadeSeconds: true,
     formulas: true,
     gate: true,
     provided: true,

@@ -4,6 +4,7 @@ import { RouterLink } from 'vue-router'
 import type { Device, Property, PropertyState } from '@/api/types'
 import ReasonLine from '@/components/marks/ReasonLine.vue'
 import StateMark from '@/components/marks/StateMark.vue'
+import OwnLight from '@/components/sensor/OwnLight.vue'
 import ProveSensor from '@/components/sensor/ProveSensor.vue'
 import ShutterControl from '@/components/shutter/ShutterControl.vue'
 import TravelTimes from '@/components/shutter/TravelTimes.vue'
@@ -44,13 +45,14 @@ const roleWords = computed(() => {
   return words === title.toLowerCase() || role === 'power' ? '' : words
 })
 
-/** Whether its proof by another sensor is open. */
+/** Whether its proof by another sensor is open, and what its lamps give it. */
 const proving = ref(false)
+const lit = ref(false)
 /** What is measured in the world; not what a device says of itself. */
 const measured = new Set(['temperature', 'humidity', 'illuminance', 'level', 'electricPower'])
 const provable = computed(() => {
   const { type, writable, role = '', unit } = props.property
-  return type === 'number' && !writable && (measured.has(role) || (!role && !!unit))
+  return type === 'number' && !writable && !props.property.without && (measured.has(role) || (!role && !!unit))
 })
 </script>
 
@@ -96,7 +98,16 @@ const provable = computed(() => {
       >
         {{ device.adjustments?.[property.name] ? 'Calibrated' : 'Check its accuracy' }}
       </button>
+      <button
+        v-if="property.role === 'illuminance'"
+        class="plain link small beside"
+        :aria-expanded="lit"
+        @click="lit = !lit"
+      >
+        What its lamps give it
+      </button>
       <ProveSensor v-if="proving" :device="device" :property="property" />
+      <OwnLight v-if="lit" :device="device" :property="property" />
     </template>
     <template v-if="property.role === 'position'">
       <ShutterControl :device="device.id" :property="property" :state="state" :stop="stopper?.name" :tilt="tilt" />
@@ -194,6 +205,9 @@ const provable = computed(() => {
   height: 22px;
   border: 1px solid var(--edge);
   border-radius: 2px;
+}
+.beside {
+  margin-left: var(--space-14);
 }
 .small {
   font-size: var(--type-small);

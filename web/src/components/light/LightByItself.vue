@@ -4,14 +4,16 @@ import MultiSelect from 'primevue/multiselect'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask } from '@/api/client'
-import type { Light, Rule } from '@/api/types'
+import type { Daily, Light, Rule, Step } from '@/api/types'
+import OwnLight from '@/components/sensor/OwnLight.vue'
 import ModesPicker from '@/components/inputs/ModesPicker.vue'
 import StateMark from '@/components/marks/StateMark.vue'
 import DurationToken from '@/components/tokens/DurationToken.vue'
+import MomentToken from '@/components/tokens/MomentToken.vue'
 import NumberToken from '@/components/tokens/NumberToken.vue'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
 import { broken } from '@/lib/ruleStanding'
-import { propertyChoices, split } from '@/lib/sentences'
+import { join, propertyChoices, split } from '@/lib/sentences'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 
@@ -20,10 +22,12 @@ const props = defineProps<{ light: Light }>()
 const home = useHome()
 const notices = useNotices()
 
-/** The rules that were made so, and others that hold a scene of the light. */
+/** The rules that were made so, and others that hold a scene or a lamp of the light while something lasts. */
 const rules = computed(() => {
-  const own = new Set(props.light.scenes.map((s) => s.scene))
-  return home.rules.filter((r) => r.whenever && r.do.some((s) => s.kind === 'hold' && s.scene && own.has(s.scene)))
+  const own = new Set([...props.light.scenes.map((s) => s.scene), ...props.light.members.map((m) => m.device)])
+  const holds = (steps: Step[] | undefined): boolean =>
+    !!steps?.some((s) => (s.kind === 'hold' && own.has(s.scene ?? s.device ?? '')) || holds(s.then) || holds(s.else))
+  return home.rules.filter((r) => r.whenever && holds(r.do))
 })
 const stands = (r: Rule) => {
   if (broken(r)) return 'has a problem'
@@ -56,11 +60,22 @@ const from = ref('off')
 const modes = ref<string[]>()
 const scene = ref<string>()
 const seconds = ref(USUAL_SECONDS)
+const fade = ref(0)
+/** Parts of the day in which another scene comes. */
+const parts = ref<{ from: Daily; to: Daily; scene: string }[]>([])
+const addPart = () =>
+  parts.value.push({
+    from: parts.value.at(-1)?.to ?? { anchor: 'clock', clock: '22:30' },
+    to: { anchor: 'clock', clock: '06:30' },
+    scene: scenes.value[1]?.value ?? scenes.value[0]!.value,
+  })
 function begin() {
   making.value = true
   sensors.value = eyes.value.map((c) => c.value).filter(inRooms)
-  dark.value = meters.value.map((c) => c.value).find(inRooms) ?? NONE
+  const near = meters.value.map((c) => c.value).filter(inRooms)
+  dark.value = near.find((value) => metered(value)?.property.without) ?? near[0] ?? NONE
   scene.value = scenes.value[0]?.value
+  parts.value = []
 }
 const at = (value: string) => {
   const [device, name] = split(value)
@@ -70,6 +85,15 @@ const now = computed(() => {
   const { device, name } = at(dark.value)
   return dark.value ? home.state(device, name)?.text : undefined
 })
+/** What measures the light, and whether it is to be looked at what the room's lamps give it. */
+function metered(value: string) {
+  const { device, name } = at(value)
+  const of = home.device(device)
+  const property = of?.description.properties.find((p) => p.name === name)
+  return of && property && { device: of, property }
+}
+const meter = computed(() => metered(dark.value))
+const looking = ref(false)
 const make = () =>
   notices.attempt(async () => {
     const saved = await ask(
@@ -81,7 +105,9 @@ const make = () =>
           fromOff: from.value === 'off' || undefined,
           modes: modes.value,
           scene: scene.value!,
+          parts: parts.value.length ? parts.value : undefined,
           seconds: seconds.value,
+          fadeSeconds: fade.value || undefined,
         },
       }),
     )
@@ -149,18 +175,61 @@ const make = () =>
           :choices="scenes"
           label="Scene that comes"
           @update:model-value="scene = $event"
-        />. Once all are clear for
+        /><template v-for="(part, i) in parts" :key="i"
+          >, but
+          <TokenPicker
+            :model-value="part.scene"
+            :choices="scenes"
+            :label="`Scene that comes in part ${i + 1} of the day`"
+            @update:model-value="part.scene = $event"
+          />
+          between
+          <MomentToken v-model="part.from" :label="`Beginning of part ${i + 1} of the day`" end />
+          and
+          <MomentToken v-model="part.to" :label="`End of part ${i + 1} of the day`" end />
+          {{ ' ' }}
+          <button
+            type="button"
+            class="plain soft"
+            :aria-label="`Remove part ${i + 1} of the day`"
+            title="Remove"
+            @click="parts.splice(i, 1)"
+          >
+            ×
+          </button></template
+        >. Once all are clear for
         <DurationToken
           :model-value="seconds"
           label="How long all are clear"
           zero="a moment"
           @update:model-value="seconds = $event"
-        />, what was before comes back.
+        />, what was before comes back
+        <DurationToken
+          :model-value="fade"
+          label="Over how long it comes back"
+          zero="at once"
+          @update:model-value="fade = $event"
+        />.
+      </p>
+      <p>
+        <button type="button" class="plain link small" @click="addPart">Another scene in a part of the day</button>
       </p>
       <p class="soft small">
         A hand meanwhile leads until the room was empty. How dark it is counts only as somebody comes, so its own lamps
         do not put it out.
+        <template v-if="meter && !meter.property.without">
+          The sensor sees them all the same:
+          <button type="button" class="plain link" :aria-expanded="looking" @click="looking = !looking">
+            what its lamps give it
+          </button>
+        </template>
       </p>
+      <OwnLight
+        v-if="looking && meter"
+        :device="meter.device"
+        :property="meter.property"
+        @taken="((dark = join(meter.device.id, $event)), (looking = false))"
+      />
       <p class="buttons">
         <Button type="submit" size="small" label="Make it so" :disabled="!sensors.length || !scene" />
         <Button size="small" severity="secondary" label="Cancel" @click="making = false" />

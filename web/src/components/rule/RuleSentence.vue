@@ -175,6 +175,13 @@ const inMode = (): Condition => ({ device: OWN, property: MODE, comparison: 'is'
           @update:model-value="set({ endedForAtLeastSeconds: $event || undefined })"
           @update:formula="set({ formulas: withFormula(d.formulas, 'endedForAtLeastSeconds', $event) })"
         />, <b>let go</b>
+        {{ ' ' }}
+        <DurationToken
+          :model-value="d.backFadeSeconds ?? 0"
+          label="What was before comes back over"
+          zero="at once"
+          @update:model-value="set({ backFadeSeconds: $event || undefined })"
+        />
         <template v-if="d.afterwards?.length"><span class="soft">, and</span></template>
         <RunningBar v-if="!draft && state.phase === 'ending'" :since="state.since" :deadline="state.deadline" />
       </SentenceLine>
