@@ -59,7 +59,7 @@ type FoundReading struct {
 }
 
 // upkeep are the roles of what is read last of a device: how it is set up, then how it is doing.
-var upkeep = map[thing.Role]int{thing.RoleOption: 1, thing.RoleHandler: 1, thing.RoleBattery: 2}
+var upkeep = map[thing.Role]int{thing.RoleOption: 1, thing.RoleLeastLevel: 1, thing.RoleHandler: 1, thing.RoleBattery: 2}
 
 // FoundBridge is a bridge, or a transceiver, that answers at an address.
 type FoundBridge struct {

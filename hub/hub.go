@@ -99,6 +99,7 @@ type Hub struct {
 	titles      map[string]string                  // of all definitions ever, also removed ones
 	unsaved     map[stateKey]struct{}
 	trials      map[string]*trial.Trial // of the devices that are being tried
+	steady      map[string]*steadyTrial // lamps whose least level is searched
 	inPassing   map[string]struct{}     // rules of which only what is shown changed: kept a few at a time
 	passedAt    time.Time               // by the machine's clock: when some of them were last kept
 	saveAt      time.Time               // by the machine's clock: when what is unsaved is handed to the store

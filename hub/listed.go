@@ -112,6 +112,10 @@ func describedBy(before *home.Device, description *thing.Description) *home.Devi
 	device := *before
 	device.Description = cloneDescription(description)
 	device.Description.CarryOver(&before.Description)
+	if device.Check() != nil {
+		device.Lighting = nil // it is another lamp now
+	}
+	device.FitLighting()
 	device.Adjustments = maps.Clone(device.Adjustments)
 	maps.DeleteFunc(device.Adjustments, func(name string, _ thing.Adjustment) bool {
 		p := device.Description.Property(name)

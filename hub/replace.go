@@ -88,6 +88,7 @@ func (h *Hub) ReplaceHardware(ctx context.Context, id, connection, hardware stri
 		doc.Connection, doc.Hardware, doc.Address, doc.Maker, doc.Model = connection, hardware, found.Address, found.Maker, found.Model
 		doc.Description = cloneDescription(&found.Profile.Description)
 		doc.Description.CarryOver(&d.Description) // the other one hangs where it hung
+		doc.Lighting = nil                        // and is another lamp
 		h.bindHardware(d.Connection, d.Hardware, "")
 	})
 	if failed != nil || err != nil {

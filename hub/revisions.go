@@ -108,6 +108,7 @@ func (h *Hub) revertDevice(ctx context.Context, id string, then *home.Device) er
 	doc := *then
 	doc.Connection, doc.Address, doc.Hardware = now.Connection, now.Address, now.Hardware
 	doc.Maker, doc.Model, doc.Description = now.Maker, now.Model, now.Description
+	doc.FitLighting()
 	_, err = h.Replace(ctx, New{Kind: docs.KindDevice, ID: id, Revision: view.Revision, Document: &doc})
 	return err
 }

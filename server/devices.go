@@ -11,6 +11,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/thing"
+	"amvek/core/trial"
 	"amvek/hub"
 	"amvek/hub/docs"
 	"amvek/hub/views"
@@ -31,6 +32,8 @@ type DeviceBody struct {
 	Keys *home.KeyTiming `json:"keys,omitempty" doc:"How presses of its keys are told apart; as usual where it is absent."`
 	// Lamp says that its switch feeds a lamp; what can be dimmed is one anyway.
 	Lamp bool `json:"lamp,omitempty" doc:"Its switch feeds a lamp; what can be dimmed is one anyway."`
+	// Lighting is how the hub drives a lamp.
+	Lighting *home.Lighting `json:"lighting,omitempty" doc:"How the hub drives a lamp, where that is not as its maker says."`
 	// Dashboards are those that a panel was given.
 	Dashboards []string `json:"dashboards,omitempty" maxItems:"100" doc:"The ids of the dashboards that a panel was given, its own first."`
 	// Agreement is how differences between hub and device are dealt with.
@@ -99,6 +102,20 @@ func (s *Server) registerDevices(api huma.API) {
 	operation(s, api, "take-as-it-comes", http.MethodDelete, "/devices/{id}/properties/{property}/adjustment", "Take a sensor's readings as they come",
 		func(ctx context.Context, in *PropertyPath) (*none, error) {
 			return &none{}, s.hub.Adjust(ctx, thing.Ref{Device: in.ID, Name: in.Property}, nil)
+		})
+	operation(s, api, "search-steady", http.MethodPost, "/devices/{id}/steady", "Search the least level at which a lamp does not flicker, by what was seen so far",
+		func(ctx context.Context, in *struct {
+			IDPath
+			Body struct {
+				Flickered []bool `json:"flickered" maxItems:"20" doc:"Whether it flickered, or stayed dark, at each level that was looked at, in order."`
+			}
+		}) (*body[trial.Steady], error) {
+			next, err := s.hub.SearchSteady(ctx, in.ID, by(ctx), in.Body.Flickered)
+			return &body[trial.Steady]{next}, err
+		})
+	operation(s, api, "leave-steady", http.MethodDelete, "/devices/{id}/steady", "Leave the search for the least level, and put the lamp back as it was",
+		func(ctx context.Context, in *IDPath) (*none, error) {
+			return &none{}, s.hub.LeaveSteady(ctx, in.ID, by(ctx))
 		})
 	operation(s, api, "own-light", http.MethodGet, "/devices/{id}/properties/{property}/own-light", "Learn from the record what lamps give a sensor that sees them",
 		func(ctx context.Context, in *PropertyPath) (*body[hub.OwnLight], error) {

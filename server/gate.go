@@ -214,7 +214,7 @@ var needs = needsOf(map[gate.Permission][]string{
 	gate.SetUp: {
 		"bench", "act-on-bench", "edit-home", "save-home", "arrange-rooms", "edit-devices", "add-devices", "propose-names-again",
 		"save-device", "edit-device", "remove-device", "restore-device", "replace-hardware", "adjust", "take-as-it-comes", "take-off-own-light",
-		"leave-own-light", "set-travel",
+		"leave-own-light", "set-travel", "search-steady", "leave-steady",
 		"forget-travel", "measure-travel", "trial", "try-device", "end-trial", "answer-trial", "found", "identify-found", "look", "propose-names",
 		"pair", "pairing", "cancel-pairing", "connect", "edit-connection", "remove-connection", "join", "messages", "test-connection", "watch-topics",
 		"compose", "look-at", "try-composed", "fetch", "profiles", "profile", "save-profile", "check-profile", "try-profile", "remove-profile",

@@ -89,13 +89,14 @@ func (s *Server) joinDevice(ctx context.Context, in *struct {
 func (b *DeviceBody) onto(device home.Device) home.Device {
 	device.Title, device.Room, device.Note, device.Labels = b.Title, b.Room, b.Note, b.Labels
 	device.AttendedOnly, device.KeptTo, device.Lamp, device.Agreement, device.Dashboards = b.AttendedOnly, b.KeptTo, b.Lamp, b.Agreement, b.Dashboards
-	device.Keys, device.Layout = b.Keys, b.Layout
+	device.Keys, device.Layout, device.Lighting = b.Keys, b.Layout, b.Lighting
+	device.FitLighting()
 	return device
 }
 
 func deviceBody(d *home.Device) DeviceBody {
 	return DeviceBody{
-		Title: d.Title, Room: d.Room, Note: d.Note, Labels: d.Labels, AttendedOnly: d.AttendedOnly, KeptTo: d.KeptTo, Lamp: d.Lamp, Keys: d.Keys, Layout: d.Layout,
+		Title: d.Title, Room: d.Room, Note: d.Note, Labels: d.Labels, AttendedOnly: d.AttendedOnly, KeptTo: d.KeptTo, Lamp: d.Lamp, Keys: d.Keys, Layout: d.Layout, Lighting: d.Lighting,
 		Agreement: d.Agreement, Dashboards: d.Dashboards,
 	}
 }

@@ -76,6 +76,9 @@ func (e *Engine) moveTimes(by time.Duration) {
 			if s.adjusting != nil {
 				move(&s.adjusting.at)
 			}
+			if s.fading != nil {
+				move(&s.fading.began, &s.fading.ends, &s.fading.next)
+			}
 			if s.ownLight != nil {
 				s.ownLight.shift(move)
 			}

@@ -21,11 +21,11 @@ import (
 
 var (
 	whiteLamp = thing.Description{Properties: []thing.Property{
-		{Name: "brightness", Title: "Brightness", Role: thing.RoleBrightness, Type: thing.TypeNumber, Maximum: 100, Resolution: 1, Writable: true},
+		{Name: "brightness", Title: "Brightness", Role: thing.RoleBrightness, Type: thing.TypeNumber, Maximum: 100, Resolution: 1, Writable: true, Fades: true},
 		{Name: "white", Title: "White", Role: thing.RoleColorTemperature, Type: thing.TypeNumber, Minimum: 2200, Maximum: 6500, Resolution: 10, Writable: true},
 	}}
 	bothLamp = thing.Description{Properties: []thing.Property{
-		{Name: "brightness", Title: "Brightness", Role: thing.RoleBrightness, Type: thing.TypeNumber, Maximum: 100, Resolution: 1, Writable: true},
+		{Name: "brightness", Title: "Brightness", Role: thing.RoleBrightness, Type: thing.TypeNumber, Maximum: 100, Resolution: 1, Writable: true, Fades: true},
 		{
 			Name: "white", Title: "White", Role: thing.RoleColorTemperature, Type: thing.TypeNumber, Minimum: 2200, Maximum: 6500, Resolution: 10, Writable: true,
 			Excludes: []string{"color"},

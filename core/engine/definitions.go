@@ -166,6 +166,7 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 			e.adjust(&slots[i], device)
 		}
 		e.bindOwnLight(id, device)
+		e.bindDriven(device, slots)
 		e.join(id, device)
 		e.rebindLights(id)
 		if !slices.Equal(before, e.setsOf(id)) {
@@ -202,6 +203,7 @@ func (e *Engine) defineDevice(id string, device *home.Device) {
 		e.adjust(&slots[i], device)
 	}
 	e.bindOwnLight(id, device)
+	e.bindDriven(device, slots)
 	e.join(id, device)
 	e.rebindLights(id)
 	e.refresh(id, sets...)

@@ -68,19 +68,24 @@ func (s *slot) echoes(v thing.Value) bool {
 	if g == nil {
 		return false
 	}
-	margin := 0.0
+	if s.property.Role == thing.RoleBrightness && s.property.Extinguishes(v) {
+		return false
+	}
+	return g.latest.has(v, s.echoMargin()) || g.before.has(v, s.echoMargin())
+}
+
+// echoMargin is how far from what it was told a device may say that it is.
+func (s *slot) echoMargin() float64 {
 	switch s.property.Role {
 	case thing.RoleBrightness:
-		if s.property.Extinguishes(v) {
-			return false
-		}
-		margin = (s.property.Maximum - s.property.Minimum) * 0.04
+		return (s.property.Maximum - s.property.Minimum) * 0.04
 	case thing.RoleColorTemperature:
-		margin = 150
+		return 150
 	case thing.RoleColor:
-		margin = 0.03
+		return 0.03
+	default:
+		return 0
 	}
-	return g.latest.has(v, margin) || g.before.has(v, margin)
 }
 
 // Still makes the engine leave out the frames of effects, such as where nobody sees them.
@@ -181,6 +186,7 @@ func (e *Engine) moveOn(q *sequence) {
 				continue // its first command is not done yet
 			}
 			s.state.Aim(t.Value)
+			t.Value = s.told(t.Value)
 			out.Frame = append(out.Frame, t)
 		}
 	}

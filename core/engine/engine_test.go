@@ -22,7 +22,7 @@ import (
 var (
 	lampDescription = thing.Description{Properties: []thing.Property{{
 		Name: "brightness", Title: "Brightness", Role: thing.RoleBrightness, Type: thing.TypeNumber,
-		Unit: thing.UnitPercent, Minimum: 0, Maximum: 100, Resolution: 1, Writable: true,
+		Unit: thing.UnitPercent, Minimum: 0, Maximum: 100, Resolution: 1, Writable: true, Fades: true,
 	}}, Actions: []thing.Action{{Name: "identify", Title: "Identify"}}}
 	sensorDescription = thing.Description{Properties: []thing.Property{
 		{Name: "motion", Title: "Motion", Role: thing.RoleMotion, Type: thing.TypeBoolean, Words: []string{"clear", "moving"}},

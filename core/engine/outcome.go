@@ -63,7 +63,7 @@ func (e *Engine) again(device string) {
 	for i := range slots {
 		s := &slots[i]
 		if s.state.Certainty == state.Failed && s.state.Unreached && (s.driver == nil || s.driver.free()) {
-			e.command(s, 0, why{})
+			e.command(s, max(0, s.state.FadeEnds.Sub(e.now)), why{})
 		}
 	}
 }

@@ -63,6 +63,9 @@ func (e *Engine) report(s *slot, said *thing.Value) {
 		return
 	}
 	st, v := &s.state, *said
+	if s.driven != nil {
+		v = s.meant(v)
+	}
 	switch {
 	case s.glow != nil && st.Certainty == state.Confirmed && s.echoes(v):
 		st.Stray = thing.Value{}
@@ -86,6 +89,8 @@ func (e *Engine) report(s *slot, said *thing.Value) {
 			e.inputEntry()
 		}
 		e.confirm(s)
+	case st.Certainty == state.Pending && s.strays(v):
+		e.takenWhileFading(s, v)
 	case st.Certainty == state.Pending:
 		st.Stray = v
 		e.change(s, v, why{id: st.Asked, depth: st.Depth})
@@ -348,7 +353,7 @@ func (e *Engine) apply(s *slot, fade time.Duration, w why) {
 		s = e.inEffect(s, w)
 	}
 	e.renew(s)
-	effective := s.state.Stack.Effective()
+	effective := s.property.Narrow(s.state.Stack.Effective())
 	if effective.IsNone() || (effective == s.state.Target && !e.commandAgain) {
 		return
 	}
@@ -375,7 +380,8 @@ func (e *Engine) command(s *slot, fade time.Duration, w why) {
 		e.lightsUp(s, w)
 	}
 	st.Before = s.Reported
-	st.Aim(st.Stack.Effective())
+	e.endFade(s)
+	st.Aim(s.property.Narrow(st.Stack.Effective()))
 	if came {
 		e.tones(s.ref.Device, e.renew) // which rested while it was dark
 	}
@@ -393,10 +399,12 @@ func (e *Engine) command(s *slot, fade time.Duration, w why) {
 	if st.Asked = 0; !w.silent {
 		st.Asked = e.follow(w, cause.Entry{Kind: cause.Commanded, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target}).id
 	}
-	e.out = append(
-		e.out,
-		Output{Kind: OutputCommand, Command: st.Command, Device: s.ref.Device, Name: s.ref.Name, Value: st.Target, Fade: fade, Cause: st.Asked},
-	)
+	if !e.fadesHere(s, fade) {
+		e.out = append(
+			e.out,
+			Output{Kind: OutputCommand, Command: st.Command, Device: s.ref.Device, Name: s.ref.Name, Value: s.told(st.Target), Fade: fade, Cause: st.Asked},
+		)
+	}
 	e.schedule(timer{at: st.SettleUntil, kind: timerSettle, slot: s})
 	e.touch(s)
 }

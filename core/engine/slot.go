@@ -47,7 +47,9 @@ type attached struct {
 	// follower works out the formula that it follows, nil where it follows none; followsNext is when its day curve moves it next.
 	follower    *weigher
 	followsNext time.Time
-	glow        *glow // what it was told in frames lately; nil where no effect moves it
+	glow        *glow   // what it was told in frames lately; nil where no effect moves it
+	driven      *driven // nil for what is driven as its device says
+	fading      *fading // nil while no fade of the hub's is under way
 	// missed is how often in a row a command reached nobody though its connection is up, and retryAt when it is tried again.
 	missed    int
 	retryAt   time.Time
@@ -90,7 +92,7 @@ func (s *slot) describe(p *thing.Property) {
 	s.property, s.writable, s.number = p, p.Writable, p.Type == thing.TypeNumber
 	s.minimum, s.maximum = -math.MaxFloat64, math.MaxFloat64
 	if p.Limited() {
-		s.minimum, s.maximum = p.Minimum, p.Maximum
+		s.minimum, s.maximum = p.Declared()
 	}
 }
 

@@ -85,6 +85,10 @@ func (e *Engine) Load(saved state.Saved) {
 // has followed.
 func (e *Engine) interrupted(s *slot) {
 	if st := &s.state; st.Certainty == state.Pending && s.driver == nil {
+		if !st.FadeEnds.IsZero() { // the hub's own fade stopped with it: it is told where it was to go as soon as it can be reached
+			st.Certainty, st.Failure, st.Unreached = state.Failed, "The hub stopped while it faded this.", true
+			return
+		}
 		st.Interrupted = true
 		if until := e.now.Add(SettlingTime); st.SettleUntil.Before(until) {
 			st.SettleUntil = until

@@ -138,7 +138,7 @@ func (s *slot) isAt(t *light.Target) bool {
 	if source := t.Source(); source != "" && s.state.Stack.Source() == source {
 		return true
 	}
-	return s.state.Target.Near(t.Value, s.property.Resolution)
+	return s.state.Target.Near(s.property.Narrow(t.Value), s.property.Resolution)
 }
 
 // applyTargets writes the values of a scene. A sequence that has one of its lights ends.

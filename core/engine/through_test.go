@@ -12,7 +12,7 @@ import (
 )
 
 var colorLamp = thing.Description{Properties: []thing.Property{
-	{Name: "brightness", Title: "Brightness", Role: thing.RoleBrightness, Type: thing.TypeNumber, Maximum: 100, Resolution: 1, Writable: true},
+	{Name: "brightness", Title: "Brightness", Role: thing.RoleBrightness, Type: thing.TypeNumber, Maximum: 100, Resolution: 1, Writable: true, Fades: true},
 	{Name: "color", Title: "Color", Role: thing.RoleColor, Type: thing.TypeColor, Writable: true, Resolution: 0.001},
 }}
 

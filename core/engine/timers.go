@@ -32,6 +32,7 @@ const (
 	timerGlow
 	timerRetry
 	timerOwnLight
+	timerFade
 )
 
 // timer wakes something at a time. It counts only while what it wakes still names
@@ -83,6 +84,8 @@ func (e *Engine) valid(t *timer) bool {
 		return t.slot.retryAt.Equal(t.at) && !t.slot.gone
 	case timerOwnLight:
 		return t.slot.ownLight != nil && t.slot.ownLight.looks.Equal(t.at) && !t.slot.gone
+	case timerFade:
+		return t.slot.fading != nil && t.slot.fading.next.Equal(t.at) && !t.slot.gone
 	case timerGlow:
 		return t.sequence.moving != nil && t.sequence.moving.next.Equal(t.at) && !t.sequence.gone
 	case timerFollow:
@@ -186,6 +189,9 @@ func (e *Engine) fire(t timer) {
 	case timerOwnLight:
 		e.begin(cause.Entry{Kind: cause.TimeCame, Device: t.slot.ref.Device, Name: t.slot.ownLight.to.ref.Name})
 		e.account(t.slot)
+	case timerFade:
+		e.begin(cause.Entry{Kind: cause.TimeCame})
+		e.goOnFading(t.slot)
 	case timerGlow:
 		e.begin(cause.Entry{Kind: cause.TimeCame})
 		e.moveOn(t.sequence)

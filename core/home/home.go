@@ -70,6 +70,8 @@ type Device struct {
 	KeptTo []string `json:"keptTo,omitempty" maxItems:"100" doc:"The ids of the people who alone set it going or unlock it, besides owners; none is everybody."`
 	// Lamp says that its switch feeds a lamp; what can be dimmed is one anyway.
 	Lamp bool `json:"lamp,omitempty" doc:"Its switch feeds a lamp; what can be dimmed is one anyway."`
+	// Lighting is how the hub drives a lamp, where that is not as its maker says.
+	Lighting *Lighting `json:"lighting,omitempty" doc:"How the hub drives a lamp, where that is not as its maker says."`
 
 	// Dashboards are the ids of those that a panel was given, its own first.
 	Dashboards []string `json:"dashboards,omitempty" maxItems:"100" doc:"The ids of the dashboards that a panel was given, its own first."`
@@ -113,6 +115,9 @@ func (d *Device) Check() error {
 		if err := a.Check(); err != nil {
 			return err
 		}
+	}
+	if err := d.checkLighting(); err != nil {
+		return err
 	}
 	if err := d.Description.CheckWithout(); err != nil {
 		return document.Wrong("description", "%s", err)

@@ -56,8 +56,10 @@ type Control struct {
 	AskedAt     time.Time   `json:"askedAt,omitzero"`
 	Command     uint64      `json:"command,omitempty"`
 	SettleUntil time.Time   `json:"settleUntil,omitzero"`
-	Before      thing.Value `json:"before,omitzero"`
-	Stray       thing.Value `json:"stray,omitzero"`
+	// FadeEnds is when a fade ends that the hub makes; zero while it makes none.
+	FadeEnds time.Time   `json:"fadeEnds,omitzero"`
+	Before   thing.Value `json:"before,omitzero"`
+	Stray    thing.Value `json:"stray,omitzero"`
 	// Interrupted says that the hub stopped before the command was confirmed: what the device says then may be its last
 	// words from before, and is no hand's doing.
 	Interrupted bool   `json:"interrupted,omitempty"`

@@ -54,6 +54,10 @@ type Property struct {
 	Computed string `json:"computed,omitempty" doc:"The expression that it is worked out by."`
 	// Without says that it is another reading of the device, less what the lamps that it sees give it.
 	Without *Without `json:"without,omitempty" doc:"The hub works it out: another reading of the device, less what the lamps that it sees give it."`
+	// Full is what the device says that it ranges over, where it really ranges over less.
+	Full *NumberRange `json:"full,omitempty" doc:"What the device says that it ranges over, where it really ranges over less."`
+	// Fades says that the device goes to a value over a time that it is told.
+	Fades bool `json:"fades,omitempty" doc:"The device itself fades to a value over a time that it is told."`
 	// Assumed says that the device never answers, so that its value is never confirmed.
 	Assumed bool   `json:"assumed,omitempty" doc:"The device never answers, so the value is never confirmed."`
 	Help    string `json:"help,omitempty" doc:"What the property changes or means, in a line."`
@@ -63,6 +67,28 @@ type Property struct {
 	Only    *Only    `json:"only,omitempty" doc:"It counts only while another property has a value."`
 	// Excludes are the properties of the device that are not in effect while this one is, such as a white of a color.
 	Excludes []string `json:"excludes,omitempty" doc:"Properties that are not in effect while this one is: setting the one ends the other."`
+}
+
+// NumberRange is from which number to which a property goes.
+type NumberRange struct {
+	Least float64 `json:"least"`
+	Most  float64 `json:"most"`
+}
+
+// Declared returns what the device says that the property ranges over.
+func (p *Property) Declared() (least, most float64) {
+	if p.Full != nil {
+		return p.Full.Least, p.Full.Most
+	}
+	return p.Minimum, p.Maximum
+}
+
+// Narrow returns what a value comes to that the device says it can be at: the nearest that it really shows.
+func (p *Property) Narrow(v Value) Value {
+	if p.Full != nil && v.Kind == KindNumber {
+		v.Number = min(max(v.Number, p.Minimum), p.Maximum)
+	}
+	return v
 }
 
 // Limited reports whether the property has a minimum and a maximum.
@@ -272,8 +298,8 @@ func (p *Property) Check(v Value) error {
 		if v.Kind != KindNumber || math.IsNaN(v.Number) || math.IsInf(v.Number, 0) {
 			return fail("must be a number")
 		}
-		if p.Limited() && (v.Number < p.Minimum || v.Number > p.Maximum) {
-			return fail("must be from %g to %g%s", p.Minimum, p.Maximum, spaced(p.Unit))
+		if least, most := p.Declared(); least != most && (v.Number < least || v.Number > most) {
+			return fail("must be from %g to %g%s", least, most, spaced(p.Unit))
 		}
 		if p.Whole && v.Number != math.Trunc(v.Number) {
 			return fail("must be a whole number")

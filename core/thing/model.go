@@ -44,6 +44,7 @@ type affordanceDocument struct {
 	Role       Role     `json:"amvek:role"`
 	Resolution float64  `json:"amvek:resolution"`
 	Assumed    bool     `json:"amvek:assumed"`
+	Fades      bool     `json:"amvek:fades"`
 	Setting    *Setting `json:"amvek:setting"`
 	Cover      *Cover   `json:"amvek:cover"`
 	Only       *Only    `json:"amvek:only"`
@@ -290,7 +291,7 @@ func (a affordanceDocument) property(name string) (Property, Native, error) {
 	p := Property{
 		Name: name, Title: a.titleOr(name), Role: a.Role, Unit: a.Unit,
 		Minimum: a.Minimum, Maximum: a.Maximum, Resolution: a.Resolution,
-		Writable: !a.ReadOnly, Options: a.Enum, Help: a.Help, Assumed: a.Assumed,
+		Writable: !a.ReadOnly, Options: a.Enum, Help: a.Help, Assumed: a.Assumed, Fades: a.Fades,
 		Setting: a.Setting, Cover: a.Cover, Only: a.Only, Excludes: slices.Clone(a.Excludes),
 	}
 	if p.Resolution == 0 {

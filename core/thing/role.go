@@ -25,6 +25,7 @@ const (
 	RoleLevel            Role = "level"
 	RoleHandler          Role = "handler"
 	RoleOption           Role = "option"
+	RoleLeastLevel       Role = "leastLevel" // below which a lamp is not driven while it is on
 	RoleEnergyPower      Role = "electricPower"
 	RoleEnergy           Role = "energy"
 	RoleLock             Role = "lock"
@@ -133,6 +134,8 @@ func MeaningOf(role Role) RoleMeaning {
 		return RoleMeaning{What: "announcement"}
 	case RoleHeating:
 		return RoleMeaning{What: "heating"}
+	case RoleLeastLevel:
+		return RoleMeaning{What: "lowest level", Unit: UnitPercent, Resolution: 0.5}
 	case RoleOption:
 		return RoleMeaning{What: "option", Words: [2]string{"no", "yes"}}
 	case RolePosition:

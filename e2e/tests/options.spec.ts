@@ -44,12 +44,96 @@ test.describe('in the demo home', () => {
       d.hardware.endsWith('-11'),
     )!
     await page.goto(`${hub.url}/devices/${lamp.id}`)
-    const lowest = page.getByRole('spinbutton', { name: 'Lowest level' })
-    await lowest.fill('12')
-    await lowest.blur()
-    await expect.poll(() => value(hub, lamp.title, 'lowest')).toBe(12)
+    // Guided: somebody looks at the lamp, here at the bench, and says what is seen.
+    const seen = async () =>
+      (await hub.get<{ lamps: { id: string; flickering: boolean }[] }>('/api/bench')).lamps.find((l) => l.id === '11')!
+        .flickering
+    const light = page.getByRole('region', { name: 'Its light' })
+    await light.getByRole('button', { name: 'Find it' }).click()
+    for (let step = 1; step <= 8; step++) {
+      await expect(light.getByText(`Look ${step} of about 8`)).toBeVisible()
+      const level = parseFloat((await light.getByRole('group').locator('b').first().textContent())!)
+      await expect.poll(() => value(hub, lamp.title, 'brightness').then(Number)).toBeCloseTo(level, 0)
+      await light.getByRole('button', { name: (await seen()) ? 'It flickers, or is dark' : 'It is steady' }).click()
+      await expect(light.getByText(`Look ${step} of about 8`)).toHaveCount(0)
+      if (await light.getByRole('button', { name: 'Find it' }).isVisible()) break
+    }
+    await expect(page.getByText(/is driven from (9|10) % on\./)).toBeVisible()
+    const found = await value(hub, lamp.title, 'lowest').then(Number)
+    expect(Math.round(found)).toBeGreaterThan(8)
+    await expect.poll(() => value(hub, lamp.title, 'brightness').then(Number), 'as before').toBeLessThan(2)
     await page.goto(`${hub.url}/bench?place=Mill+room`)
     await expect(page.getByText('flickers')).toHaveCount(0)
+
+    // Left in the middle, all is as it was.
+    await page.goto(`${hub.url}/devices/${lamp.id}`)
+    await light.getByRole('button', { name: 'Find it' }).click()
+    await light.getByRole('button', { name: 'It flickers, or is dark' }).click()
+    await page.goto(`${hub.url}/devices`)
+    await page.goto(`${hub.url}/devices/${lamp.id}`)
+    await light.getByRole('button', { name: 'Find it' }).click()
+    await light.getByRole('button', { name: 'Stop' }).click()
+    await expect.poll(() => value(hub, lamp.title, 'lowest').then(Number)).toBe(found)
+  })
+
+  test('a lamp that has no settings of its own is driven by the hub: faded, above where it flickers, in whites that it shows', async ({
+    hub,
+    page,
+  }) => {
+    await quietEvening(hub)
+    const lamp = await named(hub, 'Mill room floor lamp')
+    const at = () => value(hub, lamp.title, 'brightness').then(Number)
+    const set = (to: number) => hub.send('PUT', `/api/devices/${lamp.id}/properties/brightness`, { value: to })
+    await set(0)
+    await expect.poll(at).toBe(0)
+    const scene = await hub.send('POST', '/api/scenes', {
+      title: 'Slowly up',
+      fadeSeconds: 3,
+      targets: [{ device: lamp.id, property: 'brightness', value: 80 }],
+    })
+    const { id } = (await scene.json()) as { id: string }
+    await hub.send('POST', `/api/scenes/${id}/apply`)
+    await expect.poll(at, 'it is on its way').toBeGreaterThan(0)
+    expect(await at()).toBeLessThan(80)
+    await expect.poll(at).toBe(80)
+
+    await page.goto(`${hub.url}/devices/${lamp.id}`)
+    const light = page.getByRole('region', { name: 'Its light' })
+    await light.getByRole('combobox', { name: 'Who fades it' }).click()
+    await page.getByRole('option', { name: /^by itself/ }).click()
+    await expect(page.getByText(`${lamp.title} fades otherwise.`)).toBeVisible()
+    const least = light.getByRole('spinbutton', { name: 'Least level without flicker' })
+    await least.fill('20')
+    await least.blur()
+    await expect(page.getByText(`${lamp.title} is driven from 20 % on.`)).toBeVisible()
+    await set(1)
+    await expect.poll(at).toBe(1)
+    await hub.kill()
+    await hub.again()
+    await expect.poll(at, 'what it says is understood by what was chosen').toBe(1)
+
+    // What cannot be is said where it is wrong.
+    const change = async (device: Device, lighting: object) => {
+      const { title, room } = device
+      const answer = await hub.send('PATCH', `/api/devices/${device.id}`, {
+        from: { title, room },
+        to: { title, room, lighting },
+      })
+      return `${answer.status} ${JSON.stringify(await answer.json())}`
+    }
+    const tall = await named(hub, 'Mill room ceiling')
+    expect(await change(lamp, { leastLevel: 90 })).toMatch(/^422/)
+    expect(await change(lamp, { white: { warmest: 2700, coolest: 4000 } })).toContain('It has no whites')
+    expect(await change(tall, { white: { warmest: 5000, coolest: 3000 } })).toContain('fewer kelvins')
+    expect(await change(await named(hub, 'Hall lantern'), { fades: 'hub' })).toContain('can be dimmed')
+
+    // A white that it does not show becomes the nearest that it does.
+    expect(await change(tall, { white: { warmest: 2700, coolest: 4000 } })).toMatch(/^200/)
+    await hub.send('PUT', `/api/devices/${tall.id}/properties/brightness`, { value: 60 })
+    await hub.send('PUT', `/api/devices/${tall.id}/properties/colorTemperature`, { value: 6000 })
+    await expect.poll(() => value(hub, tall.title, 'colorTemperature').then(Number)).toBeCloseTo(4000, -2)
+    await page.goto(`${hub.url}/devices/${tall.id}`)
+    await expect(light).toContainText('Its maker says 2197 to 6537 K.')
   })
 
   test('four people live in the house, any of them is sent about, and a shutter stands in its window', async ({

@@ -945,6 +945,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices/{id}/steady": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Search the least level at which a lamp does not flicker, by what was seen so far */
+        post: operations["search-steady"];
+        /** Leave the search for the least level, and put the lamp back as it was */
+        delete: operations["leave-steady"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices/{id}/trial": {
         parameters: {
             query?: never;
@@ -4357,6 +4375,8 @@ export interface components {
             layout?: {
                 [key: string]: components["schemas"]["Layout"];
             };
+            /** @description How the hub drives a lamp, where that is not as its maker says. */
+            lighting?: components["schemas"]["Lighting"];
             note?: string;
             room?: string;
             title: string;
@@ -4426,6 +4446,8 @@ export interface components {
             };
             /** @description The property by which its light is dimmed or switched; absent for what is no lamp. */
             light?: string;
+            /** @description How the hub drives a lamp, where that is not as its maker says. */
+            lighting?: components["schemas"]["Lighting"];
             maker: string;
             /** @description Model number; names its profile. */
             model: string;
@@ -5275,6 +5297,10 @@ export interface components {
             cover?: components["schemas"]["Cover"];
             /** @description Properties that are not in effect while this one is: setting the one ends the other. */
             excludes?: string[];
+            /** @description The device itself fades to a value over a time that it is told. */
+            fades?: boolean;
+            /** @description What the device says that it ranges over, where it really ranges over less. */
+            full?: components["schemas"]["NumberRange"];
             /** @description What the property changes or means, in a line. */
             help?: string;
             /**
@@ -5706,6 +5732,20 @@ export interface components {
             /** @description Ids of devices of its rooms that it leaves out. */
             without?: string[];
         };
+        Lighting: {
+            /**
+             * @description Who fades it; absent for the device where its profile says that it can, else the hub.
+             * @enum {string}
+             */
+            fades?: "" | "device" | "hub";
+            /**
+             * Format: double
+             * @description The least level at which it does not flicker, in percent; the hub's levels are spread over what lies above.
+             */
+            leastLevel?: number;
+            /** @description The range of whites that it really shows; absent for what its maker says. */
+            white?: components["schemas"]["WhiteRange"];
+        };
         Line: {
             accepted?: string;
             alive?: string;
@@ -6001,6 +6041,12 @@ export interface components {
              * @description Until when panels show it; absent for until it was seen.
              */
             until?: string;
+        };
+        NumberRange: {
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            most: number;
         };
         Offer: {
             ceremony: string;
@@ -6392,6 +6438,10 @@ export interface components {
             cover?: components["schemas"]["Cover"];
             /** @description Properties that are not in effect while this one is: setting the one ends the other. */
             excludes?: string[];
+            /** @description The device itself fades to a value over a time that it is told. */
+            fades?: boolean;
+            /** @description What the device says that it ranges over, where it really ranges over less. */
+            full?: components["schemas"]["NumberRange"];
             /** @description What the property changes or means, in a line. */
             help?: string;
             /**
@@ -6990,6 +7040,10 @@ export interface components {
             problems: components["schemas"]["Mistake"][];
             said: string[];
         };
+        "Search-steadyRequest": {
+            /** @description Whether it flickered, or stayed dark, at each level that was looked at, in order. */
+            flickered: boolean[];
+        };
         Security: {
             /** @enum {string} */
             in?: "header" | "query";
@@ -7365,6 +7419,26 @@ export interface components {
             /** Format: date-time */
             to: string;
             value: components["schemas"]["Value"];
+        };
+        Steady: {
+            done: boolean;
+            /**
+             * Format: double
+             * @description The level that the lamp is at, to be looked at, in percent; the one that was found once it is done.
+             */
+            level: number;
+            /** @description It flickers at every level that was tried: it is driven wrongly, or broken. */
+            never?: boolean;
+            /**
+             * Format: int64
+             * @description Which look this is, from 1.
+             */
+            step: number;
+            /**
+             * Format: int64
+             * @description About how many there are.
+             */
+            steps: number;
         };
         Step: {
             action?: string;
@@ -7893,6 +7967,18 @@ export interface components {
             type: "boolean" | "number" | "option" | "text";
             unit?: string;
             usedBy: components["schemas"]["Use"][];
+        };
+        WhiteRange: {
+            /**
+             * Format: double
+             * @description In kelvin.
+             */
+            coolest: number;
+            /**
+             * Format: double
+             * @description In kelvin.
+             */
+            warmest: number;
         };
         Window: {
             from: components["schemas"]["Daily"];
@@ -10396,6 +10482,70 @@ export interface operations {
         };
     };
     "restore-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "search-steady": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Search-steadyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Steady"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "leave-steady": {
         parameters: {
             query?: never;
             header?: never;

@@ -64,6 +64,7 @@ const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = 
     keys: true,
     layout: true,
     lamp: true,
+    lighting: true,
     agreement: true,
     dashboards: true,
   },

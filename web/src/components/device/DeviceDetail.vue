@@ -17,6 +17,7 @@ import HoldersPanel from './HoldersPanel.vue'
 import PropertyArticle from './PropertyArticle.vue'
 import PageHead from '@/components/page/PageHead.vue'
 import DeviceSettings from './DeviceSettings.vue'
+import LampSettings from './LampSettings.vue'
 import TryDevice from './TryDevice.vue'
 
 /** Charts come when one is wanted: their library is large. */
@@ -152,6 +153,7 @@ const pictures = computed(() => (props.device.connection === PANELS ? [] : (prop
         {{ unfolded ? 'Fold' : 'Show' }} {{ upkeep.map((r) => r.property.title.toLowerCase()).join(', ') }}
         <span v-if="!unfolded" class="mono soft">{{ upkeep.map((r) => r.state.text).join(' · ') }}</span>
       </button>
+      <LampSettings v-if="session.setsUp" :device="device" />
       <DeviceSettings v-if="session.setsUp" :device="device" :look="look" />
       <section v-if="device.description.events.length" class="events">
         <h2>Events</h2>

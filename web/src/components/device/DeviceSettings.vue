@@ -26,7 +26,10 @@ const rows = computed<Row[]>(() =>
   props.device.description.properties
     .flatMap((property) => {
       const state = props.device.states.find((s) => s.name === property.name)
-      return property.setting && state ? [{ property, state, choices: choices(property) }] : []
+      // The least level of a lamp stands with its light, where it can be found by a try.
+      return property.setting && property.role !== 'leastLevel' && state
+        ? [{ property, state, choices: choices(property) }]
+        : []
     })
     .sort((a, b) => Number(deciding.value.has(b.property.name)) - Number(deciding.value.has(a.property.name))),
 )

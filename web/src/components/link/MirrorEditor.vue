@@ -23,7 +23,7 @@ const choices = computed(() =>
   propertyChoices(
     home.everything,
     home.rooms,
-    (p: Property) => !!p.writable && p.type !== 'text' && p.role !== 'option',
+    (p: Property) => !!p.writable && p.type !== 'text' && p.role !== 'option' && !p.setting,
   ),
 )
 const members = computed(() => copy.value?.members ?? [])
