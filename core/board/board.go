@@ -6,7 +6,6 @@ package board
 import (
 	"encoding/json"
 	"fmt"
-	"regexp"
 	"slices"
 	"strings"
 	"unicode/utf8"
@@ -180,7 +179,7 @@ func (d *Dashboard) Check() error {
 	case len(d.Controls) > maximumControls:
 		return document.Wrong("controls", "a dashboard has %d controls at most", maximumControls)
 	}
-	if err := icon("icon", d.Icon); err != nil {
+	if err := document.CheckIcon("icon", d.Icon); err != nil {
 		return err
 	}
 	if err := everyOne("seenBy", d.SeenBy); err != nil {
@@ -215,7 +214,7 @@ func (c *Control) check(at string) error {
 	case !spec.chosen(c):
 		return document.Wrong(at, "choose what it is about")
 	}
-	if err := icon(at+".icon", c.Icon); err != nil {
+	if err := document.CheckIcon(at+".icon", c.Icon); err != nil {
 		return err
 	}
 	if err := everyOne(at+".seenBy", c.SeenBy); err != nil {
@@ -255,15 +254,6 @@ func (a *Touch) complete(c *Control) bool {
 		return a.Dashboard != ""
 	}
 	return false
-}
-
-var iconName = regexp.MustCompile(`^[a-z0-9][a-z0-9-]*$`)
-
-func icon(at, name string) error {
-	if name != "" && !iconName.MatchString(name) {
-		return document.Wrong(at, "there is no icon %q", name)
-	}
-	return nil
 }
 
 func everyOne(at string, ids []string) error {

@@ -44,7 +44,7 @@ func (e *Engine) layScene(id string, now *light.Scene, w why) {
 		}
 		l.refs = append(l.refs, s.ref)
 		s.state.Stack.Place(hold.Hold{Owner: sceneOwner + id, Level: hold.Overlay, Value: t.Value, Source: t.Source(), Since: e.now, Cause: e.resolve(w), Laid: true})
-		e.apply(s, now.Fade(), w)
+		e.apply(s, t.Fade(now.Fade()), w)
 	}
 	if before != nil { // laid again, it takes what it sets now and nothing else
 		e.liftFrom(id, slices.DeleteFunc(before.refs, func(ref thing.Ref) bool { return slices.Contains(l.refs, ref) }), now.Fade(), w)

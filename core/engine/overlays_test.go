@@ -3,6 +3,7 @@ package engine_test
 import (
 	"fmt"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -177,4 +178,24 @@ func TestOverlaysLiftedInAnyOrderLeaveWhatWas(t *testing.T) {
 		}
 		require.Equal(t, [2]float64{below["lamp"], below["other"]}, b.at())
 	})
+}
+
+func TestALampOfASceneMayFadeOtherwise(t *testing.T) {
+	for _, laid := range []bool{false, true} {
+		b := newBench(t)
+		slow := 30.0
+		b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindScene, ID: "scene", SceneDoc: &light.Scene{
+			Title: "Evening", FadeSeconds: 2, Laid: laid, Targets: []light.Target{
+				{Device: "lamp", Property: "brightness", Value: thing.Number(40), FadeSeconds: &slow},
+				{Device: "other", Property: "brightness", Value: thing.Number(60)},
+			},
+		}})
+		b.commands = nil
+		b.apply("scene")
+		fades := map[string]time.Duration{}
+		for _, c := range b.commands {
+			fades[c.Device] = c.Fade
+		}
+		assert.Equal(t, map[string]time.Duration{"lamp": 30 * time.Second, "other": 2 * time.Second}, fades)
+	}
 }

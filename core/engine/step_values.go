@@ -7,6 +7,7 @@ import (
 
 	"amvek/core/cause"
 	"amvek/core/hold"
+	"amvek/core/light"
 	"amvek/core/rule"
 	"amvek/core/state"
 	"amvek/core/thing"
@@ -114,9 +115,17 @@ func (e *Engine) holdScene(r *ruleState, step *rule.Step, w why) {
 	e.yieldLights(scene.Targets, nil, fade, inner)
 	for _, t := range e.tonesFirst(scene.Targets) {
 		if s := e.find(t.Device, t.Property); s != nil {
-			e.holdAt(r, step, s, t.Value, t.Source(), fade, inner)
+			e.holdAt(r, step, s, t.Value, t.Source(), fadeOf(&t, step, fade), inner)
 		}
 	}
+}
+
+// fadeOf is how long a value of a scene takes that a step holds: a fade of the step's own goes before.
+func fadeOf(t *light.Target, step *rule.Step, fade time.Duration) time.Duration {
+	if step.FadeSeconds > 0 {
+		return fade
+	}
+	return t.Fade(fade)
 }
 
 // holdAt lays a hold of a rule on a property.

@@ -150,10 +150,10 @@ func (e *Engine) applyTargets(targets []light.Target, fade time.Duration, byHand
 			continue
 		}
 		if s.property.Switches(t.Value) {
-			e.write(s, t.Value, byHand, by, fade, w)
+			e.write(s, t.Value, byHand, by, t.Fade(fade), w)
 			continue
 		}
-		e.writeFrom(s, t.Value, t.Source(), byHand, by, fade, w)
+		e.writeFrom(s, t.Value, t.Source(), byHand, by, t.Fade(fade), w)
 	}
 }
 

@@ -4,6 +4,7 @@
 package light
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -23,8 +24,18 @@ type Target struct {
 	Expression string `json:"expression,omitempty" maxLength:"2000" doc:"A formula that gives the value as the scene is applied; where it is not known, the value counts."`
 	// Follows keeps the value at what the formula comes to, as long as it is in effect.
 	Follows bool `json:"follows,omitempty" doc:"The value follows the formula as long as it is in effect, instead of being worked out once."`
+	// FadeSeconds is how long this value takes, instead of the scene's fade.
+	FadeSeconds *float64 `json:"fadeSeconds,omitempty" minimum:"0" maximum:"3600" doc:"How long this value takes, instead of the scene's fade."`
 	// Curve is the day curve that the value follows as long as it is in effect.
 	Curve string `json:"curve,omitempty" doc:"Id of the day curve that the value follows as long as it is in effect."`
+}
+
+// Fade is how long the value takes: its own fade, or that of its scene.
+func (t *Target) Fade(scene time.Duration) time.Duration {
+	if t.FadeSeconds == nil {
+		return scene
+	}
+	return seconds(*t.FadeSeconds)
 }
 
 // Source is what the value follows; none where it is literal, or worked out once.
@@ -51,6 +62,11 @@ type Scene struct {
 	Laid bool `json:"laid,omitempty" doc:"It is laid on top of what is on, and lifted off again, instead of replacing it."`
 	// Modes are those of the house in which rules and schedules apply it; in others only a hand does.
 	Modes []string `json:"modes,omitempty" maxItems:"40" doc:"Ids of the modes in which automation applies it; absent for all."`
+	// Icon is the name of an icon of the shipped set, and Color one of the house's palette: how its keys look.
+	Icon  string `json:"icon,omitempty" maxLength:"60" doc:"The name of an icon of the shipped set."`
+	Color string `json:"color,omitempty" enum:",verdigris,ember,ochre,slate,plum" doc:"That of its icon."`
+	// Hidden leaves it out of what the household is offered; keys, rules and dashboards that have it work.
+	Hidden bool `json:"hidden,omitempty" doc:"It is left out of what the household is offered. Keys, rules and dashboards that have it work."`
 }
 
 // MaximumFade is the longest fade of a scene.
@@ -70,8 +86,14 @@ func (s *Scene) Check(lookup func(device, property string) *thing.Property, hasC
 	if s.FadeSeconds < 0 || s.Fade() > MaximumFade {
 		return document.Wrong("fadeSeconds", "from 0 to 3600")
 	}
+	if err := errors.Join(document.CheckIcon("icon", s.Icon), document.CheckTint("color", s.Color)); err != nil {
+		return err
+	}
 	seen := map[thing.Ref]bool{}
 	for i, t := range s.Targets {
+		if f := t.FadeSeconds; f != nil && !(*f >= 0 && seconds(*f) <= MaximumFade) {
+			return document.Wrong(fmt.Sprintf("targets[%d].fadeSeconds", i), "from 0 to 3600")
+		}
 		ref := thing.Ref{Device: t.Device, Name: t.Property}
 		if seen[ref] {
 			return document.Wrong(fmt.Sprintf("targets[%d]", i), "this property is already in the scene")

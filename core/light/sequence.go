@@ -39,6 +39,8 @@ type Sequence struct {
 	Ending   Ending    `json:"ending" enum:"repeat,hold,fadeOut,letGo" doc:"What follows the last scene."`
 	// Effect is light that moves by itself, instead of scenes that follow each other.
 	Effect *Effect `json:"effect,omitempty" doc:"Light that moves by itself, instead of scenes that follow each other."`
+	// Hidden leaves it out of what the household is offered; keys, rules and dashboards that have it work.
+	Hidden bool `json:"hidden,omitempty" doc:"It is left out of what the household is offered. Keys, rules and dashboards that have it work."`
 }
 
 // MinimumRound is how long a sequence that repeats lasts at least.

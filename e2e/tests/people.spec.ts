@@ -84,6 +84,22 @@ test.describe('in a home that signs people in', () => {
     await expect(tove.getByText(/^By Wren · /).first()).toBeVisible()
     await expect(tove.getByRole('button', { name: 'Remove' })).toHaveCount(0)
 
+    // What the owner hides is offered to the household no more.
+    await tove.goto(`${hub.url}/hand`)
+    const offered = tove.getByRole('article', { name: 'Film' })
+    await expect(offered.first()).toBeVisible()
+    await owner.goto(`${hub.url}/scenes/scene-mill-film`)
+    await owner.getByRole('checkbox', { name: /Hidden from the household/ }).click()
+    await expect(offered).toHaveCount(0)
+    await expect(tove.getByRole('article', { name: 'Evening' }).first()).toBeVisible()
+    await tove.keyboard.press('Control+k')
+    await tove.keyboard.type('Film')
+    await expect(tove.getByRole('option', { name: /^Film/ })).toHaveCount(0)
+    await tove.keyboard.press('Escape')
+    await owner.goto(`${hub.url}/scenes`)
+    await expect(owner.getByRole('link', { name: /Film/ }).first()).toBeVisible()
+    await owner.goto(`${hub.url}/household/people`)
+
     // A guest until tomorrow, with one dashboard.
     await add(owner, 'Ida', 'guest')
     const card = owner.getByRole('article', { name: 'Ida' })

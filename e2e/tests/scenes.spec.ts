@@ -1,6 +1,7 @@
 import { counted } from '../support/counted'
 import { expect, test } from '../support/fixtures'
 import { named, quietEvening, value } from '../support/home'
+import { type } from '../support/words'
 
 test.use({ flags: ['--fresh'] })
 
@@ -90,4 +91,45 @@ test('a scene can be made empty, and takes what else is chosen, but never a lock
   const lock = await named(hub, 'Hall lock')
   const captured = await hub.send('POST', '/api/scenes/capture', { devices: [lock.id], others: [lock.id] })
   expect(await captured.json()).toEqual([])
+})
+
+test('a lamp of a scene fades over a time of its own, and the scene has an icon that its key shows', async ({
+  hub,
+  page,
+}) => {
+  await quietEvening(hub)
+  const at = (lamp: string) => value(hub, lamp, 'brightness').then(Number)
+  for (const lamp of ['Mill room left lamp', 'Mill room right lamp']) {
+    const { id } = await named(hub, lamp)
+    await hub.send('PUT', `/api/devices/${id}/properties/brightness`, { value: 0 })
+    await expect.poll(() => at(lamp)).toBe(0)
+  }
+  await page.goto(`${hub.url}/scenes/scene-mill-evening`)
+  await page.getByRole('button', { name: 'Another fade for Mill room left lamp' }).click()
+  await type(page, /^Fade of Mill room left lamp/, '40', 's')
+  await page.getByRole('button', { name: 'Icon: none' }).click()
+  await page.getByRole('option', { name: 'moon', exact: true }).click()
+  await page.getByRole('radio', { name: 'ochre' }).click()
+  await expect(page.getByText('saved', { exact: true })).toBeVisible()
+  await page.reload()
+  await expect(page.getByRole('button', { name: 'Fade of Mill room left lamp: 40 s' })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Icon: moon' })).toBeVisible()
+
+  await page.getByRole('button', { name: 'Apply', exact: true }).click()
+  await hub.advance(8)
+  await expect.poll(() => at('Mill room right lamp')).toBeCloseTo(45, 0)
+  expect(await at('Mill room left lamp'), 'it has been on its way for 8 of 40 seconds').toBeLessThan(30)
+  await hub.advance(40)
+  await expect.poll(() => at('Mill room left lamp')).toBeCloseTo(45, 0)
+
+  // It goes with its scene again, and what is not from 0 s to an hour is refused.
+  await page.getByRole('button', { name: 'Mill room left lamp fades as the scene does' }).click()
+  await expect(page.getByRole('button', { name: 'Another fade for Mill room left lamp' })).toBeVisible()
+  const scene = (await hub.get<Scene[]>('/api/scenes')).find((s) => s.id === 'scene-mill-evening')!
+  const wrong = await hub.send('POST', '/api/scenes', {
+    title: 'Wrong',
+    fadeSeconds: 1,
+    targets: [{ ...scene.targets[0], fadeSeconds: 7200 }],
+  })
+  expect(wrong.status).toBe(422)
 })

@@ -6952,6 +6952,11 @@ export interface components {
             topic: string;
         };
         Scene: {
+            /**
+             * @description That of its icon.
+             * @enum {string}
+             */
+            color?: "" | "verdigris" | "ember" | "ochre" | "slate" | "plum";
             /** @description A formula that gives the fade in seconds; where it is not known, fadeSeconds counts. */
             fadeExpression?: string;
             /**
@@ -6959,6 +6964,10 @@ export interface components {
              * @description Seconds from the present values to the scene's.
              */
             fadeSeconds: number;
+            /** @description It is left out of what the household is offered. Keys, rules and dashboards that have it work. */
+            hidden?: boolean;
+            /** @description The name of an icon of the shipped set. */
+            icon?: string;
             /** @description It is laid on top of what is on, and lifted off again, instead of replacing it. */
             laid?: boolean;
             /** @description Ids of the modes in which automation applies it; absent for all. */
@@ -6979,6 +6988,11 @@ export interface components {
             swatch?: string;
         };
         SceneView: {
+            /**
+             * @description That of its icon.
+             * @enum {string}
+             */
+            color?: "" | "verdigris" | "ember" | "ochre" | "slate" | "plum";
             /** @description A formula that gives the fade in seconds; where it is not known, fadeSeconds counts. */
             fadeExpression?: string;
             /**
@@ -6986,6 +7000,10 @@ export interface components {
              * @description Seconds from the present values to the scene's.
              */
             fadeSeconds: number;
+            /** @description It is left out of what the household is offered. Keys, rules and dashboards that have it work. */
+            hidden?: boolean;
+            /** @description The name of an icon of the shipped set. */
+            icon?: string;
             id: string;
             /** @description Whether every value of it is what is in effect now; of one that is laid on top, whether it lies there. */
             inEffect: boolean;
@@ -7070,6 +7088,8 @@ export interface components {
              * @enum {string}
              */
             ending: "repeat" | "hold" | "fadeOut" | "letGo";
+            /** @description It is left out of what the household is offered. Keys, rules and dashboards that have it work. */
+            hidden?: boolean;
             note?: string;
             passages: components["schemas"]["Passage"][];
             title: string;
@@ -7091,6 +7111,8 @@ export interface components {
              * @enum {string}
              */
             ending: "repeat" | "hold" | "fadeOut" | "letGo";
+            /** @description It is left out of what the household is offered. Keys, rules and dashboards that have it work. */
+            hidden?: boolean;
             id: string;
             note?: string;
             passages: components["schemas"]["Passage"][];
@@ -7627,6 +7649,11 @@ export interface components {
             device: string;
             /** @description A formula that gives the value as the scene is applied; where it is not known, the value counts. */
             expression?: string;
+            /**
+             * Format: double
+             * @description How long this value takes, instead of the scene's fade.
+             */
+            fadeSeconds?: number;
             /** @description The value follows the formula as long as it is in effect, instead of being worked out once. */
             follows?: boolean;
             property: string;

@@ -92,7 +92,18 @@ const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = 
     giveUpAfterSeconds: true,
     intended: true,
   },
-  scene: { title: true, note: true, fadeSeconds: true, fadeExpression: true, targets: true, laid: true, modes: true },
+  scene: {
+    title: true,
+    note: true,
+    fadeSeconds: true,
+    fadeExpression: true,
+    targets: true,
+    laid: true,
+    modes: true,
+    icon: true,
+    color: true,
+    hidden: true,
+  },
   schedule: { title: true, note: true, enabled: true, at: true, do: true },
   link: {
     title: true,
@@ -116,7 +127,7 @@ const fields: { [K in Editable]: Record<keyof Required<Documents[K]>, true> } = 
     scenes: true,
     curve: true,
   },
-  sequence: { title: true, note: true, passages: true, ending: true, effect: true },
+  sequence: { title: true, note: true, passages: true, ending: true, effect: true, hidden: true },
   variable: {
     title: true,
     note: true,

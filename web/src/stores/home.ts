@@ -100,8 +100,11 @@ export const useHome = defineStore('home', () => {
   const pairing = computed(() => shelves.pairing.list.value[0])
   const groups = shelves.group.list
   const rules = shelves.rule.list
-  const scenes = shelves.scene.list
-  const sequences = shelves.sequence.list
+  // Who only lives in the house is not offered what is hidden from the household.
+  const session = useSession()
+  const offered = <T extends { hidden?: boolean }>(list: T[]) => list.filter((x) => !x.hidden || session.setsUp)
+  const scenes = computed(() => offered(shelves.scene.list.value))
+  const sequences = computed(() => offered(shelves.sequence.list.value))
 
   const zone = computed(() => house.value?.zone || 'UTC')
   const times = computed(() => new Times(zone.value))

@@ -9,9 +9,11 @@ import SceneColors from '@/instruments/SceneColors.vue'
 import { act } from '@/lib/act'
 import { documentOf } from '@/lib/documents'
 import { useListDrag } from '@/lib/dragging'
+import { withFades } from '@/lib/scenes'
 import { useEdits } from '@/stores/edits'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
+import SceneGlyph from './SceneGlyph.vue'
 
 /** The scenes of a room's light, in the order in which a key steps through them. */
 type RoomScene = LightDocument['scenes'][number]
@@ -66,7 +68,8 @@ const keep = (s: Scene) =>
     const devices = [...new Set(before.targets.map((t) => t.device))]
     const now = await ask(api.POST('/api/scenes/capture', { body: { devices, others: devices } }))
     const had = (t: Target) => before.targets.some((x) => x.device === t.device && x.property === t.property)
-    const after = { ...before, targets: now.filter((t) => home.device(t.device)?.light || had(t)) }
+    const kept = now.filter((t) => home.device(t.device)?.light || had(t))
+    const after = { ...before, targets: withFades(kept, before.targets) }
     await edits.now('scene', s.id, before, after)
     notices.done(`${s.title} is as it is now.`, () => edits.now('scene', s.id, after, before))
   })
@@ -91,7 +94,7 @@ const stands = (s: { here: boolean; of?: Scene }) => {
             :aria-label="`${s.of.laid && s.here ? 'Lift' : 'Apply'} ${s.of.title}`"
             @click="apply(s.of)"
           >
-            {{ s.of.title }}
+            <SceneGlyph :scene="s.of" /> {{ s.of.title }}
           </button>
           <span v-else class="soft">a removed scene</span>
           <SceneColors v-if="s.of?.lights.length" :scene="s.of" />

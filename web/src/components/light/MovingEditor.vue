@@ -6,6 +6,7 @@ import { api, ask } from '@/api/client'
 import type { Effect, Sequence, SequenceDocument } from '@/api/types'
 import DefinitionEditor from '@/components/documents/DefinitionEditor.vue'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
+import HiddenChoice from './HiddenChoice.vue'
 import NoteField from '@/components/documents/NoteField.vue'
 import UsedBy from '@/components/household/UsedBy.vue'
 import RunningBar from '@/components/rule/RunningBar.vue'
@@ -212,6 +213,7 @@ const FULL = 100
         >
       </p>
     </template>
+    <HiddenChoice :model-value="copy.hidden" @update:model-value="set({ hidden: $event })" />
     <NoteField :model-value="copy.note" @update:model-value="set({ note: $event })" />
     <UsedBy :uses="sequence.usedBy" />
     <EarlierVersions :id="sequence.id" kind="sequence" :revision="sequence.revision" />

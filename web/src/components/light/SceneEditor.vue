@@ -5,16 +5,20 @@ import { api, ask } from '@/api/client'
 import type { Scene, Target } from '@/api/types'
 import { act } from '@/lib/act'
 import { useEditing } from '@/lib/editing'
+import { fadeOf, withFade, withFades } from '@/lib/scenes'
 import { join, propertyChoices, split } from '@/lib/sentences'
 import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
 import DefinitionEditor from '@/components/documents/DefinitionEditor.vue'
+import ColorChoice from '@/components/dashboard/arrange/ColorChoice.vue'
+import IconPicker from '@/components/dashboard/arrange/IconPicker.vue'
 import ModesPicker from '@/components/inputs/ModesPicker.vue'
 import NoteField from '@/components/documents/NoteField.vue'
 import LampPendant from '@/instruments/LampPendant.vue'
 import DurationToken from '@/components/tokens/DurationToken.vue'
 import TokenPicker from '@/components/tokens/TokenPicker.vue'
+import HiddenChoice from './HiddenChoice.vue'
 import SceneMixing from './SceneMixing.vue'
 import SceneValue from './SceneValue.vue'
 
@@ -43,6 +47,12 @@ const missing = computed(() => {
 const same = (a: Target, b: Target) => a.device === b.device && a.property === b.property
 const change = (t: Target, part: Partial<Target>) =>
   set({ targets: copy.value!.targets.map((x) => (same(x, t) ? { ...x, ...part } : x)) })
+/** Whether a value is the first of its device. */
+const first = (t: Target) =>
+  same(
+    copy.value!.targets.find((x) => x.device === t.device)!,
+    t,
+  )
 const drop = (gone: Target[]) => set({ targets: copy.value!.targets.filter((x) => !gone.some((t) => same(x, t))) })
 
 function add(choice: string) {
@@ -59,7 +69,8 @@ function add(choice: string) {
 async function present(): Promise<Target[]> {
   const devices = [...new Set(copy.value!.targets.map((t) => t.device))]
   const targets = await ask(api.POST('/api/scenes/capture', { body: { devices, others: devices } }))
-  return targets.filter((t) => home.device(t.device)?.light || copy.value!.targets.some((x) => same(x, t)))
+  const kept = targets.filter((t) => home.device(t.device)?.light || copy.value!.targets.some((x) => same(x, t)))
+  return withFades(kept, copy.value!.targets)
 }
 
 const recapture = () =>
@@ -154,6 +165,18 @@ const apply = () =>
       <span class="soft">A hand applies it in any.</span>
     </p>
 
+    <p class="modes">
+      <span class="soft">Its icon</span>
+      <IconPicker :model-value="copy.icon" label="Icon" @update:model-value="set({ icon: $event })" />
+      <span class="soft">and color</span>
+      <ColorChoice
+        :model-value="copy.color"
+        label="Color"
+        @update:model-value="set({ color: $event as Scene['color'] })"
+      />
+    </p>
+    <HiddenChoice :model-value="copy.hidden" @update:model-value="set({ hidden: $event })" />
+
     <SceneMixing :scene="scene.id" :targets="copy.targets" @change="set({ targets: $event })" />
 
     <section v-for="g in groups" :key="g.id" class="group">
@@ -182,6 +205,35 @@ const apply = () =>
           <span
             >{{ home.device(t.device)?.title ?? 'a device no longer in the home' }}
             <span class="soft">{{ home.property(t.device, t.property)?.title.toLowerCase() }}</span>
+            <span v-if="first(t)" class="own">
+              <button
+                v-if="fadeOf(copy.targets, t.device) === undefined"
+                type="button"
+                class="plain link small"
+                :aria-label="`Another fade for ${home.device(t.device)?.title}`"
+                @click="set({ targets: withFade(copy.targets, t.device, copy.fadeSeconds) })"
+              >
+                another fade
+              </button>
+              <template v-else>
+                <span class="soft small">over </span>
+                <DurationToken
+                  :model-value="fadeOf(copy.targets, t.device)!"
+                  :label="`Fade of ${home.device(t.device)?.title}`"
+                  zero="no time"
+                  @update:model-value="set({ targets: withFade(copy.targets, t.device, Math.min(3600, $event)) })"
+                />
+                <button
+                  type="button"
+                  class="plain soft"
+                  :aria-label="`${home.device(t.device)?.title} fades as the scene does`"
+                  title="As the scene"
+                  @click="set({ targets: withFade(copy.targets, t.device, undefined) })"
+                >
+                  ×
+                </button>
+              </template>
+            </span>
             <span v-if="home.device(t.device)?.attendedOnly" class="soft small"
               >attended only: a scene does not switch it on</span
             ></span
@@ -237,6 +289,10 @@ const apply = () =>
 .lies {
   padding: var(--space-4) 0;
   font-size: var(--type-lead);
+}
+.own {
+  margin-left: var(--space-8);
+  white-space: nowrap;
 }
 .fade .link {
   margin-left: auto;

@@ -10,6 +10,7 @@ import { useHome } from '@/stores/home'
 import { useNotices } from '@/stores/notices'
 import EarlierVersions from '@/components/documents/EarlierVersions.vue'
 import DefinitionEditor from '@/components/documents/DefinitionEditor.vue'
+import HiddenChoice from './HiddenChoice.vue'
 import NoteField from '@/components/documents/NoteField.vue'
 import UsedBy from '@/components/household/UsedBy.vue'
 import OrderTools from '@/components/inputs/OrderTools.vue'
@@ -149,6 +150,7 @@ const stop = () => notices.attempt(() => act.stopSequence(props.sequence.id))
       It lies over what is there and lets go of it again. A lamp that somebody sets meanwhile is left to them; a scene
       that takes its lights ends it, and so does a start of the hub.
     </p>
+    <HiddenChoice :model-value="copy.hidden" @update:model-value="set({ hidden: $event })" />
     <NoteField :model-value="copy.note" @update:model-value="set({ note: $event })" />
     <UsedBy :uses="sequence.usedBy" />
     <EarlierVersions :id="sequence.id" kind="sequence" :revision="sequence.revision" />

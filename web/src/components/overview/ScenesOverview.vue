@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { RouterLink } from 'vue-router'
+import SceneGlyph from '@/components/light/SceneGlyph.vue'
 import KeepAtHand from '@/components/page/KeepAtHand.vue'
 import type { Scene } from '@/api/types'
 import SceneColors from '@/instruments/SceneColors.vue'
@@ -20,10 +21,13 @@ const verb = (s: Scene) => (s.laid ? (s.inEffect ? 'Lift off' : 'Lay on top') : 
     <h2>What the scenes make of the lamps</h2>
     <ul>
       <li v-for="s in home.scenes" :key="s.id" :class="{ effect: s.inEffect }">
-        <RouterLink class="named" :to="`/scenes/${s.id}`">{{ s.title }}</RouterLink>
+        <RouterLink class="named" :to="`/scenes/${s.id}`"><SceneGlyph :scene="s" /> {{ s.title }}</RouterLink>
         <SceneColors v-if="s.lights.length" :scene="s" />
         <span v-else class="soft small">no lamps</span>
-        <span class="soft small">{{ s.inEffect ? (s.laid ? 'laid on top' : 'in effect') : '' }}</span>
+        <span class="soft small"
+          ><template v-if="s.hidden">hidden </template
+          >{{ s.inEffect ? (s.laid ? 'laid on top' : 'in effect') : '' }}</span
+        >
         <KeepAtHand small :pick="{ kind: 'scene', id: s.id }" :title="s.title" />
         <Button
           size="small"

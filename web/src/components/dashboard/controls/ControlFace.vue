@@ -56,7 +56,9 @@ const parts = computed(() => {
       v-on="button ? handlers : {}"
     >
       <span class="top">
-        <b class="title"><BoardIcon v-if="control.icon" :name="control.icon" :size="24" /> {{ title }}</b>
+        <b class="title"
+          ><BoardIcon v-if="control.icon" :name="control.icon" :size="24" /><slot v-else name="icon" /> {{ title }}</b
+        >
         <span v-if="figure" class="figure mono" :class="{ on, pending, word: long }"
           ><span class="number" :style="`--digits: ${parts[1]!.length}`">{{ parts[1] }}</span
           ><small v-if="parts[2]"> {{ parts[2] }}</small></span

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Control } from '@/api/types'
+import SceneGlyph from '@/components/light/SceneGlyph.vue'
 import SceneColors from '@/instruments/SceneColors.vue'
 import { act } from '@/lib/act'
 import { useAsked } from '@/lib/asked'
@@ -25,6 +26,7 @@ const figure = computed(() => (!scene.value ? 'gone' : scene.value.inEffect ? 'o
     :acts="!!scene"
     @tap="attempt(() => act.pressScene(scene!))"
   >
+    <template v-if="scene?.icon" #icon><SceneGlyph :scene="scene" :size="24" /></template>
     <template #reason>{{ !scene ? 'It is no longer in the home' : scene.laid ? 'laid on top' : 'scene' }}</template>
     <template v-if="scene?.lights.length" #foot><SceneColors :scene="scene" size="panel" /></template>
   </ControlFace>
