@@ -62,6 +62,16 @@ func (d *Demo) State() server.BenchState {
 			},
 		)
 	}
+	for i := range state.Lamps {
+		l := &state.Lamps[i]
+		level := l.Level
+		if !l.Dims {
+			level = fullLevel
+		}
+		state.Shades = append(state.Shades, server.BenchShade{
+			Label: l.Label, Room: l.Room, Lit: l.Lit, Level: level, Swatch: l.Swatch, Blinking: l.Blinking, Flickering: l.Flickering,
+		})
+	}
 	for _, p := range d.world.Lumbrook.SeenPlates() {
 		state.Plates = append(
 			state.Plates,
@@ -73,6 +83,11 @@ func (d *Demo) State() server.BenchState {
 			state.Plugs,
 			server.BenchPlug{Hardware: p.Hardware, Label: p.Label, Room: p.Spot, On: p.On, Pulled: p.Pulled, Blinking: p.Blinking, Watts: p.Watts},
 		)
+		if p.Lamp {
+			state.Shades = append(state.Shades, server.BenchShade{
+				Label: p.Label, Room: p.Spot, Lit: p.On && !p.Pulled, Level: fullLevel, Swatch: plainSwatch, Blinking: p.Blinking,
+			})
+		}
 	}
 	state.Radio = d.radio()
 	state.BoxCode = penrook.Code
@@ -114,6 +129,11 @@ func (d *Demo) State() server.BenchState {
 				Shutter:  shutterOf(n.Module),
 			},
 		)
+		if n.Lamp {
+			state.Shades = append(state.Shades, server.BenchShade{
+				Label: n.Label, Room: n.Spot, Lit: n.Level > 0, Level: math.Round(n.Level * fullLevel), Swatch: plainSwatch, Blinking: n.Blinking,
+			})
+		}
 	}
 	for _, name := range house.Openings {
 		state.Openings = append(state.Openings, server.BenchOpening{Name: name, Open: h.Open[name]})
@@ -138,15 +158,24 @@ func (d *Demo) radio() server.BenchRadio {
 
 func round(v float64) float64 { return math.Round(v*10) / 10 }
 
+// fullLevel is that of a lamp at full light, in percent.
+const fullLevel = 100
+
+// plainSwatch is the color of a lamp that has no colors.
+var plainSwatch = light.Swatch(light.OfWhite(plainBulb))
+
+// plainBulb is the white of a lamp that has no whites, in kelvin.
+const plainBulb = 2700.0
+
 func lampSwatch(l lumbrook.Seen) string {
-	const mired, plainBulb = 1_000_000.0, 2700.0
+	const mired = 1_000_000.0
 	switch {
 	case l.Chroma != nil:
 		return light.Swatch(light.XY{X: l.Chroma[0], Y: l.Chroma[1]})
 	case l.Mired > 0:
 		return light.Swatch(light.OfWhite(mired / float64(l.Mired)))
 	default:
-		return light.Swatch(light.OfWhite(plainBulb))
+		return plainSwatch
 	}
 }
 

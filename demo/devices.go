@@ -53,7 +53,7 @@ var demoDevices = []demoDevice{
 	{"qt-7f-10-53", "West room shutter", "West room"},
 	{"qt-7f-10-55", "Mill room floor lamp", "Mill room"},
 	{"qt-7f-10-54", "East room switch", "East room"},
-	{"mb-c4-12-a0", "Mill room plug", "Mill room"},
+	{"mb-c4-12-a0", "Mill room shelf lamp", "Mill room"},
 	{"mb-c4-12-a1", "Loft plug", "Reading loft"},
 	{"mb-c4-12-a2", "Washing machine", "Wash house"},
 	{"mb-c4-12-a3", "Weir gate motor", "Weir"},

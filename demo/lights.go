@@ -25,6 +25,7 @@ func (s *seeder) lights() error {
 		return all
 	}
 	const ceiling, left, right, floor = "Mill room ceiling", "Mill room left lamp", "Mill room right lamp", "Mill room floor lamp"
+	shelf := func(on bool) light.Target { return s.target("Mill room shelf lamp", "power", thing.Boolean(on)) }
 	glow := func(lamp string, hue, saturation float64) light.Target {
 		return s.target(lamp, color, light.FromHueSaturation(hue, saturation).Value())
 	}
@@ -33,16 +34,16 @@ func (s *seeder) lights() error {
 		doc light.Scene
 	}{
 		{"scene-mill-evening", light.Scene{Title: "Evening", FadeSeconds: 4, Targets: slices.Concat(
-			[]light.Target{level(ceiling, 30), level(left, 45), level(right, 45), level(floor, 20)}, whites(2480, ceiling, left, right),
+			[]light.Target{level(ceiling, 30), level(left, 45), level(right, 45), level(floor, 20), shelf(true)}, whites(2480, ceiling, left, right),
 		)}},
 		{"scene-mill-reading", light.Scene{Title: "Reading", FadeSeconds: 2, Targets: slices.Concat(
-			[]light.Target{level(ceiling, 0), level(left, 80), level(right, 25), level(floor, 90)}, whites(3200, left, right),
+			[]light.Target{level(ceiling, 0), level(left, 80), level(right, 25), level(floor, 90), shelf(true)}, whites(3200, left, right),
 		)}},
 		{"scene-mill-film", light.Scene{Title: "Film", FadeSeconds: 6, Targets: []light.Target{
-			level(ceiling, 0), level(left, 8), level(right, 8), level(floor, 0), glow(left, 28, 82), glow(right, 28, 82),
+			level(ceiling, 0), level(left, 8), level(right, 8), level(floor, 0), shelf(false), glow(left, 28, 82), glow(right, 28, 82),
 		}}},
 		{"scene-mill-midwinter", light.Scene{Title: "Midwinter", FadeSeconds: 4, Targets: []light.Target{
-			level(ceiling, 0), level(left, 60), level(right, 60), level(floor, 30), glow(left, 6, 90), glow(right, 130, 70),
+			level(ceiling, 0), level(left, 60), level(right, 60), level(floor, 30), shelf(false), glow(left, 6, 90), glow(right, 130, 70),
 		}}},
 		{"scene-mill-desk", light.Scene{Title: "Desk", FadeSeconds: 1, Laid: true, Targets: slices.Concat([]light.Target{level(right, 100)}, whites(4000, right))}},
 	}
@@ -92,11 +93,11 @@ func (s *seeder) lights() error {
 // moving is light that moves: candles for the table, embers by the wheel, a storm over the weir, and what drifts at the festival of
 // the harvest in the Yard and the Mill room.
 func (s *seeder) moving() error {
-	harvest := []thing.Value{}
+	colors := []thing.Value{}
 	for _, p := range light.Palettes() {
 		if p.ID == "harvest" {
 			for _, c := range p.Colors {
-				harvest = append(harvest, c.Value())
+				colors = append(colors, c.Value())
 			}
 		}
 	}
@@ -104,9 +105,9 @@ func (s *seeder) moving() error {
 	mill, yard, loft := lightOf("Mill room"), lightOf("Yard"), lightOf("Reading loft")
 	var failed []error
 	for id, doc := range map[string]*light.Sequence{
-		"sequence-harvest": {
+		harvest: {
 			Title: "Harvest lanterns", Note: "At the festival of the harvest.", Ending: light.EndLetGo, Passages: []light.Passage{}, Effect: &light.Effect{
-				Kind: light.Drift, Lights: []string{yard, mill}, Palette: harvest, Travel: light.ByChance, RoundSeconds: 90, Depth: &depth,
+				Kind: light.Drift, Lights: []string{yard, mill}, Palette: colors, Travel: light.ByChance, RoundSeconds: 90, Depth: &depth,
 			},
 		},
 		"sequence-candles": {

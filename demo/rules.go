@@ -12,6 +12,8 @@ const (
 	lanterns  = "group-lanterns"
 	doors     = "group-doors"
 	riverSeen = "variable-river-seen"
+	festival  = "variable-festival"
+	harvest   = "sequence-harvest"
 )
 
 // makeHousehold makes the groups and variables that rules of the mill share.
@@ -34,6 +36,11 @@ func (s *seeder) makeHousehold() error {
 		&home.Calendar{Title: "Family diary", Address: s.demo.world.Diary.Address(), EveryMinutes: 15, OwnMachine: true, Note: "What all of us have planned."},
 	)
 	if err != nil {
+		return err
+	}
+	if err := s.save(docs.KindVariable, festival, &home.Variable{
+		Title: "Lanterns for the harvest", Type: thing.TypeBoolean, Note: "While it is on, the lanterns and the lamps of the Mill room drift.",
+	}); err != nil {
 		return err
 	}
 	return s.save(docs.KindVariable, riverSeen, &home.Variable{Title: "High river seen", Type: thing.TypeBoolean, Note: "Ends the pulsing of the lanterns."})
@@ -68,6 +75,12 @@ func (s *seeder) longerRules() map[string]*rule.Rule {
 				{Answer: "Switch it off", Do: []rule.Step{{Kind: rule.StepSet, Device: s.ids["Kiln"], Property: "power", Value: thing.Boolean(false)}}},
 				{Answer: "It may go on"},
 			}, Else: []rule.Step{tell("Nobody answered: the kiln is still on.")}}},
+		},
+		"rule-harvest": {
+			Title: "Lanterns drift at the harvest", Enabled: true, Note: "Afterwards all is as it was.",
+			Whenever:   is(rule.OwnDevice, festival, thing.Boolean(true)),
+			Do:         []rule.Step{{Kind: rule.StepSequence, Sequence: harvest}},
+			Afterwards: []rule.Step{{Kind: rule.StepStop, Sequence: harvest}},
 		},
 		"rule-river": {
 			Title: "River high", Enabled: true, Note: "Until somebody has seen it.",

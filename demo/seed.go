@@ -227,8 +227,12 @@ func (s *seeder) label() error {
 		}
 	}
 	var edits []hub.DeviceEdit
-	attended := true
-	edits = append(edits, hub.DeviceEdit{ID: s.ids["Kiln"], AttendedOnly: &attended})
+	attended, lamp := true, true
+	edits = append(
+		edits,
+		hub.DeviceEdit{ID: s.ids["Kiln"], AttendedOnly: &attended},
+		hub.DeviceEdit{ID: s.ids["Mill room shelf lamp"], Lamp: &lamp},
+	)
 	for title, all := range labels {
 		slices.Sort(all)
 		edits = append(edits, hub.DeviceEdit{ID: s.ids[title], Labels: &all})

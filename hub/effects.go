@@ -21,6 +21,8 @@ type EffectAhead struct {
 	Lamps        []LampAhead  `json:"lamps" doc:"Its lamps in the order in which it travels; of many the first ones."`
 	More         int          `json:"more" doc:"How many lamps there are besides."`
 	Left         []string     `json:"left" doc:"Ids of lamps that it leaves as they are, since they only switch."`
+	// Able are lamps that can do it by themselves.
+	Able []string `json:"able" doc:"Ids of the lamps that can do it by themselves."`
 }
 
 // LampAhead is what becomes of a lamp, evenly over the time.
@@ -53,7 +55,7 @@ func (h *Hub) EffectAhead(ctx context.Context, doc light.Effect) (v EffectAhead,
 	round, depth, travel := doc.Usual()
 	span := max(time.Minute, doc.Round())
 	v = EffectAhead{
-		Seconds: span.Seconds(), RoundSeconds: round.Seconds(), Depth: depth, Travel: travel, Palette: []string{}, Lamps: []LampAhead{}, Left: []string{},
+		Seconds: span.Seconds(), RoundSeconds: round.Seconds(), Depth: depth, Travel: travel, Palette: []string{}, Lamps: []LampAhead{}, Left: []string{}, Able: []string{},
 		FramesPerS: float64(time.Second) / float64(doc.Every()),
 	}
 	for _, c := range doc.Colors() {
@@ -61,6 +63,9 @@ func (h *Hub) EffectAhead(ctx context.Context, doc light.Effect) (v EffectAhead,
 	}
 	for i := range lamps {
 		l := &lamps[i]
+		if l.Does(doc.Kind) {
+			v.Able = append(v.Able, l.Device)
+		}
 		switch first := doc.Shown(doc.At(0, i, len(lamps), h.chance), l); {
 		case len(first) == 0:
 			v.Left = append(v.Left, l.Device)

@@ -136,6 +136,9 @@ func (h *Hub) EditDevices(ctx context.Context, edits []DeviceEdit) error {
 			if e.AttendedOnly != nil {
 				doc.AttendedOnly = *e.AttendedOnly
 			}
+			if e.Lamp != nil {
+				doc.Lamp = *e.Lamp
+			}
 			if e.Agreement != nil {
 				doc.Agreement = e.Agreement
 			}
@@ -157,6 +160,8 @@ type DeviceEdit struct {
 	Labels *[]string `json:"labels,omitempty" maxItems:"20"`
 	// AttendedOnly says that only a hand switches it on.
 	AttendedOnly *bool `json:"attendedOnly,omitempty"`
+	// Lamp says that its switch feeds a lamp.
+	Lamp *bool `json:"lamp,omitempty" doc:"Its switch feeds a lamp."`
 	// Agreement is how differences between hub and device are dealt with.
 	Agreement *home.Agreement `json:"agreement,omitempty"`
 }

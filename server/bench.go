@@ -19,7 +19,8 @@ type BenchState struct {
 	Living   bool           `json:"living" doc:"Whether everybody follows their daily pattern."`
 	Openings []BenchOpening `json:"openings"`
 	Rooms    []BenchRoom    `json:"rooms"`
-	Lamps    []BenchLamp    `json:"lamps"`
+	Lamps    []BenchLamp    `json:"lamps" doc:"Those of the lamp bridge."`
+	Shades   []BenchShade   `json:"shades" doc:"Every lamp of the house, whoever made it."`
 	Nodes    []BenchNode    `json:"nodes"`
 	Plates   []BenchPlate   `json:"plates"`
 	Plugs    []BenchPlug    `json:"plugs" doc:"Devices on the local network."`
@@ -159,6 +160,17 @@ type BenchLamp struct {
 	// Flickering says that it is driven lower than this very lamp can be.
 	Flickering bool `json:"flickering"`
 	Lying      bool `json:"lying" doc:"Whether its bridge reports something else of it."`
+}
+
+// BenchShade is a lamp of any maker as it hangs in the house.
+type BenchShade struct {
+	Label      string  `json:"label"`
+	Room       string  `json:"room"`
+	Lit        bool    `json:"lit"`
+	Level      float64 `json:"level" doc:"0 to 100 %."`
+	Swatch     string  `json:"swatch"`
+	Blinking   bool    `json:"blinking,omitempty"`
+	Flickering bool    `json:"flickering,omitempty"`
 }
 
 // BenchNode is a pretend radio device.

@@ -28,7 +28,8 @@ type moving struct {
 // movingLamp is a lamp that an effect moves.
 type movingLamp struct {
 	light.Lamp
-	index int // among all of the effect
+	index int  // among all of the effect
+	own   bool // whether the lamp does it by itself, so that it is sent no frames
 	slots map[string]*slot
 }
 
@@ -138,7 +139,11 @@ func (e *Engine) move(q *sequence, w why) {
 	}
 	for i := range m.lamps {
 		l := &m.lamps[i]
-		for _, t := range e.tonesFirst(doc.Shown(doc.At(0, l.index, len(m.ids), m.seed), &l.Lamp)) {
+		targets := doc.ByItself(doc.At(0, l.index, len(m.ids), m.seed), &l.Lamp)
+		if l.own = targets != nil; !l.own {
+			targets = doc.Shown(doc.At(0, l.index, len(m.ids), m.seed), &l.Lamp)
+		}
+		for _, t := range e.tonesFirst(targets) {
 			s := e.find(t.Device, t.Property)
 			if s == nil || s.property.Check(t.Value) != nil {
 				continue
@@ -147,12 +152,17 @@ func (e *Engine) move(q *sequence, w why) {
 			if !slices.Contains(q.held, s.ref) {
 				q.held = append(q.held, s.ref)
 			}
+			if s.state.Stack.Base.Value.IsNone() { // it never said: at the end it does nothing
+				s.state.Stack.Base.Value = s.property.Rest()
+			}
 			s.state.Stack.Place(hold.Hold{Owner: q.owner(), Level: hold.Overlay, Value: t.Value, Since: e.now, Cause: e.resolve(w)})
-			e.apply(s, 0, w)
+			e.apply(s, doc.FadeIn(), w)
 			s.glow = &glow{since: e.now}
 			s.glow.take(t.Value, e.now)
 		}
 	}
+	// What only switches is in few of them.
+	m.lamps = slices.DeleteFunc(m.lamps, func(l movingLamp) bool { return len(l.slots) == 0 })
 	e.planFrame(q)
 	e.touchSequence(q)
 }
@@ -171,6 +181,9 @@ func (e *Engine) moveOn(q *sequence) {
 	out := Output{Kind: OutputFrame, Name: q.id, Fade: doc.Every()}
 	for i := range m.lamps {
 		l := &m.lamps[i]
+		if l.own {
+			continue
+		}
 		for _, t := range doc.Shown(doc.At(e.now.Sub(m.began), l.index, len(m.ids), m.seed), &l.Lamp) {
 			s := l.slots[t.Property]
 			if s == nil || s.gone || s.glow == nil {
@@ -239,7 +252,7 @@ func (e *Engine) stillLamps(q *sequence) {
 
 // takenByHand takes that a hand took a property from an effect: its lamp moves no more, or where that is chosen none does.
 func (e *Engine) takenByHand(taken *slot, w why) {
-	if taken.glow == nil {
+	if len(e.sequences) == 0 {
 		return
 	}
 	for _, id := range sortedKeys(e.sequences) {

@@ -304,3 +304,61 @@ func TestARehearsalLeavesFramesOut(t *testing.T) {
 	st, _ := b.engine.SequenceView("glow")
 	assert.False(t, st.Running, "it ended in its time")
 }
+
+// A lamp that flickers by itself is told that once; stopped, by whatever, it is told to be still.
+func TestALampThatHasTheEffectItselfDoesItItself(t *testing.T) {
+	able := thing.Description{Properties: slices.Concat(bothLamp.Properties, []thing.Property{
+		{Name: "own", Title: "Own effect", Role: thing.RoleEffect, Type: thing.TypeOption, Options: []string{"off", "candle"}, Writable: true},
+	})}
+	begin := func(kind light.EffectKind, byLamps bool) *bench {
+		b := glowing(t, light.Effect{Kind: kind, Level: 40, ByLamps: byLamps}, light.EndLetGo)
+		b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: "tint", Thing: &home.Device{
+			Title: "tint", Room: "mill", Connection: "wire", Hardware: "tint", Description: able,
+		}})
+		b.commands = nil
+		b.play("")
+		return b
+	}
+	of := func(frames []engine.Output) map[string]bool {
+		moved := map[string]bool{}
+		for _, f := range frames {
+			for _, v := range f.Frame {
+				moved[v.Device] = true
+			}
+		}
+		return moved
+	}
+	b := begin(light.Candle, true)
+	assert.Contains(t, b.done(), "tint own candle")
+	assert.Equal(t, thing.Number(40), b.brightness("tint").Reported)
+	assert.Equal(t, map[string]bool{"lamp": true, "tall": true}, of(b.frames(5*time.Second)), "the others are moved by the hub")
+	b.play("stop")
+	assert.Contains(t, b.done(), "tint own off")
+	assert.Empty(t, b.frames(time.Minute))
+	assert.Empty(t, b.done())
+
+	b = begin(light.Candle, true)
+	b.frames(5 * time.Second)
+	b.hand("tint", 70)
+	assert.Contains(t, b.done(), "tint own off", "a hand has it")
+	assert.Equal(t, map[string]bool{"lamp": true, "tall": true}, of(b.frames(5*time.Second)))
+
+	assert.NotContains(t, begin(light.Candle, false).done(), "tint own candle", "the owner prefers the hub")
+	assert.NotContains(t, begin(light.Storm, true).done(), "tint own storm", "it has none")
+}
+
+func TestWhatIsNotMovedKeepsNoEffectGoing(t *testing.T) {
+	b := glowing(t, light.Effect{Kind: light.Candle}, light.EndLetGo)
+	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: "strip", Thing: &home.Device{
+		Title: "strip", Room: "mill", Connection: "wire", Hardware: "strip", Lamp: true,
+		Description: thing.Description{Properties: []thing.Property{{Name: "power", Title: "Power", Role: thing.RolePower, Type: thing.TypeBoolean, Writable: true}}},
+	}})
+	b.report("strip", "power", thing.Boolean(true))
+	b.play("")
+	b.frames(time.Second)
+	for _, lamp := range []string{"lamp", "tall", "tint"} {
+		b.hand(lamp, 50)
+	}
+	v, _ := b.engine.SequenceView("glow")
+	assert.False(t, v.Running, "what only switches is not in it")
+}

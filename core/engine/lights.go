@@ -227,6 +227,8 @@ func (e *Engine) Lamps(devices []string) []light.Lamp {
 				}
 			case p.Role == thing.RoleColor:
 				lamp.Color = p
+			case p.Role == thing.RoleEffect:
+				lamp.Effect = p
 			}
 		}
 		lamps = append(lamps, lamp)

@@ -36,7 +36,7 @@ func (d *Device) InLight(p *thing.Property) bool {
 // attended only, what is said, and who handles a plate.
 func (d *Device) InScene(p *thing.Property) bool {
 	switch p.Role {
-	case thing.RoleLock, thing.RoleSpeech, thing.RoleHandler:
+	case thing.RoleLock, thing.RoleSpeech, thing.RoleHandler, thing.RoleEffect:
 		return false
 	default:
 		return p.Writable && p.Setting == nil && !d.AttendedOnly

@@ -53,6 +53,8 @@ type Effect struct {
 	AllStop bool `json:"allStop,omitempty" doc:"A hand that takes one of its lamps ends it for all; else the others go on."`
 	// Seconds is after how long it ends by itself; 0 for when it is stopped.
 	Seconds float64 `json:"seconds,omitempty" minimum:"0" maximum:"86400" doc:"After how long it ends by itself; absent for when it is stopped."`
+	// ByLamps lets lamps that can do it by themselves do so, instead of being sent each step.
+	ByLamps bool `json:"byLamps,omitempty" doc:"Lamps that can do it by themselves do so, in their own way and at their own speed."`
 	// Flashing allows it to flash more often than three times a second.
 	Flashing bool `json:"flashing,omitempty" doc:"It may flash more often than three times a second, which can harm people with photosensitive epilepsy."`
 }

@@ -22,7 +22,9 @@ func TestAValueMayHaveAFadeOfItsOwn(t *testing.T) {
 		change(s)
 		return s.Check(func(string, string) *thing.Property { return lamp }, func(string) bool { return false })
 	}
-	assert.NoError(t, check(func(s *light.Scene) { s.Targets[0].FadeSeconds, s.Icon, s.Color, s.Hidden = &slow, "sun", "ochre", true }))
+	assert.NoError(t, check(func(s *light.Scene) {
+		s.Targets[0].FadeSeconds, s.Icon, s.Color, s.Hidden = &slow, "sun", "ochre", true
+	}))
 	assert.ErrorContains(t, check(func(s *light.Scene) { s.Targets[0].FadeSeconds = &wrong }), "targets[0].fadeSeconds")
 	assert.ErrorContains(t, check(func(s *light.Scene) { s.Icon = "../x" }), "icon")
 	assert.ErrorContains(t, check(func(s *light.Scene) { s.Color = "pink" }), "color")

@@ -2,6 +2,7 @@ package light
 
 import (
 	"math"
+	"slices"
 	"time"
 
 	"amvek/core/thing"
@@ -217,6 +218,35 @@ func (e *Effect) Shown(g Glow, l *Lamp) (targets []Target) {
 	}
 	return targets
 }
+
+// ByItself returns what a lamp is told that does the effect by itself: how bright, in which color, and that. It is nil for one that
+// cannot, or where the hub is to move it.
+func (e *Effect) ByItself(g Glow, l *Lamp) []Target {
+	if !e.ByLamps || !l.Does(e.Kind) {
+		return nil
+	}
+	g.Level = 1
+	if e.Level > 0 {
+		g.Level = e.Level / 100
+	}
+	return append(e.Shown(g, l), Target{Device: l.Device, Property: l.Effect.Name, Value: thing.Text(string(e.Kind))})
+}
+
+// Does reports whether the lamp can do an effect by itself.
+func (l *Lamp) Does(kind EffectKind) bool {
+	return l.Effect != nil && l.dims() && slices.Contains(l.Effect.Options, string(kind))
+}
+
+// FadeIn is how long an effect takes from what is on to where it begins: those that are slow begin softly.
+func (e *Effect) FadeIn() time.Duration {
+	if e.Kind == Drift || e.Kind == Sunrise {
+		return softly
+	}
+	return 0
+}
+
+// softly is how long a slow effect takes to begin.
+const softly = 2 * time.Second
 
 // rounded is a color to four digits, finer than any lamp tells apart.
 func (c XY) rounded() XY {

@@ -38,6 +38,18 @@ func (t *Target) Fade(scene time.Duration) time.Duration {
 	return seconds(*t.FadeSeconds)
 }
 
+// CloneTargets returns a copy that shares nothing with what it is of.
+func CloneTargets(of []Target) []Target {
+	all := slices.Clone(of)
+	for i := range all {
+		if own := all[i].FadeSeconds; own != nil {
+			seconds := *own
+			all[i].FadeSeconds = &seconds
+		}
+	}
+	return all
+}
+
 // Source is what the value follows; none where it is literal, or worked out once.
 func (t *Target) Source() hold.Source {
 	switch {

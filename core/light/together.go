@@ -74,6 +74,7 @@ type Lamp struct {
 	White  *thing.Property // its color temperature; nil where it has none
 	Kelvin float64         // what that is at; 0 where it is not known
 	Color  *thing.Property // nil where it has none
+	Effect *thing.Property // by which it moves by itself; nil where it does not
 	Circuit
 	// Share is its level beside the brightest lamp's, from 0 to 1, as it was before the light was made so dark that rounding lost it;
 	// 0 where nothing is remembered.

@@ -115,6 +115,6 @@ func (f *Frame) Clone() Frame {
 		through := *f.Through
 		clone.Through = &through
 	}
-	clone.Remembered = slices.Clone(f.Remembered)
+	clone.Remembered = light.CloneTargets(f.Remembered)
 	return clone
 }

@@ -118,7 +118,7 @@ func (r *RuleState) Clone() RuleState {
 		clone.Open[i] = r.Open[i].Clone()
 	}
 	clone.QueuedSent = slices.Clone(r.QueuedSent)
-	clone.Remembered = slices.Clone(r.Remembered)
+	clone.Remembered = light.CloneTargets(r.Remembered)
 	clone.Lasting, clone.NextTimes = maps.Clone(r.Lasting), maps.Clone(r.NextTimes)
 	clone.Triggered, clone.LastTrue = maps.Clone(r.Triggered), maps.Clone(r.LastTrue)
 	return clone

@@ -25,6 +25,7 @@ const (
 	RoleLevel            Role = "level"
 	RoleHandler          Role = "handler"
 	RoleOption           Role = "option"
+	RoleEffect           Role = "effect"     // what a lamp does by itself; its options are kinds of moving light, and off
 	RoleLeastLevel       Role = "leastLevel" // below which a lamp is not driven while it is on
 	RoleEnergyPower      Role = "electricPower"
 	RoleEnergy           Role = "energy"
@@ -134,6 +135,8 @@ func MeaningOf(role Role) RoleMeaning {
 		return RoleMeaning{What: "announcement"}
 	case RoleHeating:
 		return RoleMeaning{What: "heating"}
+	case RoleEffect:
+		return RoleMeaning{What: "own effect"}
 	case RoleLeastLevel:
 		return RoleMeaning{What: "lowest level", Unit: UnitPercent, Resolution: 0.5}
 	case RoleOption:

@@ -214,3 +214,36 @@ test('wrong settings of moving light are refused where they are', async ({ hub, 
     expect(await response.text()).toContain(said)
   }
 })
+
+test('a lamp that can flicker by itself does so where the owner prefers it, and is still once it is stopped', async ({
+  hub,
+  page,
+}) => {
+  await quietEvening(hub, '19:00')
+  const of = (lamp: string, property: string) => value(hub, lamp, property)
+  await page.goto(`${hub.url}/moving/sequence-candles`)
+  await expect(page.getByText(/Mill room (left|right) lamp, Mill room (left|right) lamp can do it/)).toBeVisible()
+  await page.getByRole('button', { name: /^Who moves lamps that can do it themselves/ }).click()
+  await page.getByRole('option', { name: 'they do it themselves' }).click()
+  await expect(page.getByText('saved', { exact: true })).toBeVisible()
+  await page.getByRole('button', { name: 'Start', exact: true }).click()
+  await expect.poll(() => of('Mill room left lamp', 'ownEffect')).toBe('candle')
+  await expect.poll(() => of('Mill room right lamp', 'ownEffect')).toBe('candle')
+  await expect.poll(() => of('Mill room left lamp', 'brightness').then(Number)).toBeCloseTo(40, 0)
+
+  // A hand at one of them: that one is still, the other goes on.
+  const { id } = await named(hub, 'Mill room left lamp')
+  await hub.send('PUT', `/api/devices/${id}/properties/brightness`, { value: 70 })
+  await expect.poll(() => of('Mill room left lamp', 'ownEffect')).toBe('off')
+  expect(await of('Mill room right lamp', 'ownEffect')).toBe('candle')
+  await page.getByRole('button', { name: 'Stop', exact: true }).click()
+  await expect.poll(() => of('Mill room right lamp', 'ownEffect')).toBe('off')
+
+  // The hub is killed in the middle of it: at its start they are told to be still.
+  await page.getByRole('button', { name: 'Start', exact: true }).click()
+  await expect.poll(() => of('Mill room right lamp', 'ownEffect')).toBe('candle')
+  await hub.kill()
+  await hub.again()
+  await expect.poll(() => of('Mill room right lamp', 'ownEffect')).toBe('off')
+  await expect.poll(() => of('Mill room left lamp', 'ownEffect')).toBe('off')
+})

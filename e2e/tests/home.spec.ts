@@ -45,10 +45,10 @@ test.describe('in the demo home', () => {
     await page.goto(`${hub.url}/bench`)
     await page.getByRole('button', { name: 'Restart it' }).click()
     await hub.send('POST', '/api/found/look', {})
-    const plug = await device(hub, 'Mill room plug')
+    const plug = await device(hub, 'Mill room shelf lamp')
     await hub.send('PUT', `/api/devices/${plug?.id}/properties/power`, { value: true })
     await expect
-      .poll(async () => (await device(hub, 'Mill room plug'))?.states.find((s) => s.name === 'power'))
+      .poll(async () => (await device(hub, 'Mill room shelf lamp'))?.states.find((s) => s.name === 'power'))
       .toMatchObject({ text: 'on', certainty: 'confirmed' })
   })
 

@@ -19,12 +19,14 @@ test('the Mill room from nothing: its lamps as one, scenes by capture and in an 
   page,
 }) => {
   await quietEvening(hub)
+  await expect.poll(() => value(hub, 'Mill room shelf lamp', 'power')).toBe(false)
   expect((await hub.send('DELETE', '/api/lights/light-mill-room')).ok).toBe(true)
   await page.goto(`${hub.url}/lights`)
   await page.getByRole('button', { name: 'Make the light of Mill room' }).click()
   await expect(page.getByLabel('Name of the light')).toHaveValue('Mill room')
   const lamps = page.getByRole('list', { name: 'Its lamps' })
-  await expect(lamps.getByRole('listitem')).toHaveCount(4)
+  await expect(lamps.getByRole('listitem'), 'five circuits of three makers').toHaveCount(5)
+  const shelf = () => value(hub, 'Mill room shelf lamp', 'power')
   await expect(lamps).toContainText('tunable white')
 
   // A level for all keeps the lamps as bright beside each other as they are, also once they were as dark as they go.
@@ -41,6 +43,7 @@ test('the Mill room from nothing: its lamps as one, scenes by capture and in an 
   await expect.poll(() => levels(hub)).toEqual([0, 0, 0, 0])
   await whole.getByRole('button', { name: 'Full', exact: true }).click()
   await expect.poll(() => levels(hub)).toEqual([100, 100, 100, 100])
+  await expect.poll(shelf, 'what only switches joins').toBe(true)
   await whole.getByRole('button', { name: 'Warmer' }).click()
   await expect.poll(() => value(hub, ceiling, 'colorTemperature').then(Number)).toBeLessThan(4000)
 

@@ -47,6 +47,8 @@ type Lamp struct {
 	Back  string `json:"back"`
 	// Output is how a dimmer drives what is wired to it: "trailing" or "leading" edge, or "switched" on and off.
 	Output string `json:"output,omitempty"`
+	// Self is what a color lamp does by itself: "none", "candle" or "embers".
+	Self string `json:"self,omitempty"`
 
 	// Steady is the least level at which this very lamp does not flicker.
 	Steady int `json:"-"`
@@ -378,6 +380,9 @@ func (b *Bridge) Restore(data []byte) error {
 			l.Floor, l.Soft, l.Back = was.Floor, was.Soft, was.Back
 			if was.Output != "" {
 				l.Output = was.Output
+			}
+			if was.Self != "" {
+				l.Self = was.Self
 			}
 		}
 	}

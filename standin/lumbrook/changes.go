@@ -5,6 +5,7 @@ import (
 	"errors"
 	"io"
 	"net/http"
+	"slices"
 	"time"
 )
 
@@ -19,6 +20,7 @@ type Change struct {
 	Soft   *int        `json:"soft"`
 	Back   *string     `json:"back"`
 	Output *string     `json:"output"`
+	Self   *string     `json:"self"` // what it does by itself
 }
 
 var errUnknownLamp = errors.New("no-such-lamp")
@@ -36,6 +38,8 @@ func (b *Bridge) change(id string, c Change) error {
 		return errors.New("bad-mired")
 	case c.Chroma != nil && (l.Kind != "tint" || c.Chroma[0] < 0 || c.Chroma[0] > 1 || c.Chroma[1] <= 0 || c.Chroma[1] > 1):
 		return errors.New("bad-chroma")
+	case c.Self != nil && (l.Kind != "tint" || !slices.Contains([]string{"none", "candle", "embers"}, *c.Self)):
+		return errors.New("bad-self")
 	case c.Over < 0 || c.Over > 3600_000:
 		return errors.New("bad-over")
 	}
@@ -53,6 +57,11 @@ func (b *Bridge) change(id string, c Change) error {
 	}
 	if c.Lit != nil {
 		l.Lit = *c.Lit
+	}
+	if c.Self != nil {
+		l.Self = *c.Self
+	} else if !l.Lit || c.Mired != nil || c.Chroma != nil { // whoever chooses another light does not want that any more
+		l.rest()
 	}
 	if c.Level != nil {
 		l.Level = *c.Level

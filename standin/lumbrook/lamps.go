@@ -55,7 +55,7 @@ func millLamps() []*Lamp {
 		case "tune":
 			l.Level, l.Mired = 125, 370
 		case "tint":
-			l.Level, l.Mired = 180, 370
+			l.Level, l.Mired, l.Self = 180, 370, "none"
 		}
 		lamps[i] = l
 	}

@@ -2,6 +2,7 @@ package lumbrook
 
 import (
 	"errors"
+	"math"
 	"slices"
 	"time"
 )
@@ -53,7 +54,27 @@ func (l *Lamp) driven(now time.Time) float64 {
 	if l.Output == "switched" {
 		return 250
 	}
-	return float64(l.Floor) + l.level(now)*float64(250-l.Floor)/250
+	return float64(l.Floor) + l.level(now)*l.restless(now)*float64(250-l.Floor)/250
+}
+
+// rest ends what a lamp does by itself.
+func (l *Lamp) rest() {
+	if l.Self != "" {
+		l.Self = "none"
+	}
+}
+
+// restless is how much of its light a lamp gives at a moment that flickers or glows by itself, from 0 to 1.
+func (l *Lamp) restless(now time.Time) float64 {
+	t := float64(now.UnixMilli()) / 1000
+	switch l.Self {
+	case "candle":
+		return 0.85 + 0.1*math.Sin(5.1*t)*math.Sin(1.7*t)
+	case "embers":
+		return 0.55 + 0.4*math.Sin(0.9*t)*math.Sin(0.37*t)
+	default:
+		return 1
+	}
 }
 
 // PowerCut takes the power from all lamps and gives it back; each does what it is set up to do then.

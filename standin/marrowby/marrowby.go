@@ -25,6 +25,7 @@ type Device struct {
 	stage  int    // of an extractor, 0 to 4
 	run    string // of a heater: "h" heats, "c" cools, "a" is for it to say, "0" is neither
 	watts  float64
+	lux    float64 // of the lamp that is plugged into it, at the sensor of its room; 0 for none
 	winds  string  // what its motor winds open while it is on, and shut else
 	energy float64 // watt hours so far
 	at     time.Time
@@ -40,7 +41,7 @@ type Device struct {
 
 func millDevices() []*Device {
 	return []*Device{
-		{Hardware: "mb-c4-12-a0", Model: "MP-1", Label: "MP-1 Plug C412A0", Spot: "Mill room", watts: 46},
+		{Hardware: "mb-c4-12-a0", Model: "MP-1", Label: "MP-1 Plug C412A0", Spot: "Mill room", watts: 46, lux: 40},
 		{Hardware: "mb-c4-12-a1", Model: "MP-1", Label: "MP-1 Plug C412A1", Spot: "Reading loft", watts: 18},
 		{Hardware: "mb-c4-12-a2", Model: "MP-1", Label: "MP-1 Plug C412A2", Spot: "Wash house", watts: 410},
 		{Hardware: "mb-c4-12-a3", Model: "MP-1", Label: "MP-1 Plug C412A3", Spot: "Weir", watts: 220, winds: "Weir gate"},
@@ -430,8 +431,20 @@ func (n *Network) Measured(context.Context) bool {
 // Seen is what there is to see of a device.
 type Seen struct {
 	Hardware, Model, Label, Spot string
-	On, Pulled, Blinking         bool
+	On, Pulled, Blinking, Lamp   bool
 	Watts                        float64
+}
+
+// Light returns the light that lamps which are plugged in give at a room's sensor, in lux.
+func (n *Network) Light(room string) (lux float64) {
+	n.mu.Lock()
+	defer n.mu.Unlock()
+	for _, d := range n.devices {
+		if d.Spot == room && d.on && !d.dead {
+			lux += d.lux
+		}
+	}
+	return lux
 }
 
 // Seen returns what there is to see of the devices.
@@ -442,7 +455,7 @@ func (n *Network) Seen() []Seen {
 	var seen []Seen
 	for _, d := range n.devices {
 		since := now.Sub(d.blink)
-		seen = append(seen, Seen{d.Hardware, d.Model, d.Label, d.Spot, d.on, d.dead, !d.blink.IsZero() && since >= 0 && since < 3*time.Second, d.draws()})
+		seen = append(seen, Seen{d.Hardware, d.Model, d.Label, d.Spot, d.on, d.dead, !d.blink.IsZero() && since >= 0 && since < 3*time.Second, d.lux > 0, d.draws()})
 	}
 	return seen
 }

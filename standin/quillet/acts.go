@@ -99,6 +99,7 @@ func (r *Radio) askedOf(d *device, payload []byte) []message {
 			return nil
 		}
 		d.level = *body.Level
+		r.shine(d)
 		return r.saying(nil, d, now)
 	}
 	if d.Model == wallSwitch && body.On != nil && !d.silent {
@@ -264,6 +265,9 @@ type Seen struct {
 	// Rockers is how many a wall switch has, and Lit whether its small lamp is on.
 	Rockers int
 	Lit     bool
+	// Lamp says that it is a lamp, and Level how bright it is, from 0 to 1.
+	Lamp  bool
+	Level float64
 }
 
 // Seen returns what there is to see of all devices, and until when the gateway is open, zero while shut.
@@ -281,6 +285,7 @@ func (r *Radio) Seen() (devices []Seen, openUntil time.Time) {
 			Node: d.Node.Node, Label: d.Label, Spot: d.Spot, Model: d.Model, Joined: d.joined, Offering: now.Before(d.offered),
 			Blinking: !d.blinked.IsZero() && since >= 0 && since < 3*time.Second, Sensing: d.moving, Silent: d.silent, Battery: d.percent(now),
 			Module: d.seenModule(now), Rockers: rockers, Lit: d.lit,
+			Lamp: d.Model == lamp, Level: float64(d.level) / fullLevel,
 		})
 	}
 	return devices, r.openUntil
@@ -334,6 +339,7 @@ func (r *Radio) Restore(data []byte) error {
 			if was.Spot != "" {
 				d.Spot = was.Spot
 			}
+			r.shine(d)
 		}
 	}
 	return nil
@@ -364,6 +370,33 @@ func (r *Radio) AtModule(ctx context.Context, node string, act func(m *Module, n
 		}
 		return r.saying(messages, d, now), nil
 	})
+}
+
+// fullLux is what a lamp gives the sensor of its room at full light, in lux.
+const fullLux = 55
+
+// shine remembers the light of a lamp where whoever holds the radio finds it, too.
+func (r *Radio) shine(d *device) {
+	if d.Model == lamp {
+		r.lamps.Store(d.Node.Node, light{d.Spot, float64(d.level) / fullLevel * fullLux})
+	}
+}
+
+// light is what a lamp gives the sensor of its room, in lux.
+type light struct {
+	room string
+	lux  float64
+}
+
+// Light returns the light that the lamps give at a room's sensor, in lux. Whoever holds the radio may ask.
+func (r *Radio) Light(room string) (lux float64) {
+	r.lamps.Range(func(_, is any) bool {
+		if l := is.(light); l.room == room {
+			lux += l.lux
+		}
+		return true
+	})
+	return lux
 }
 
 // Shade returns how much of a room's daylight its shutter lets in, 1 where it has none. Whoever holds the radio

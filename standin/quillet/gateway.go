@@ -45,6 +45,7 @@ type Radio struct {
 	echoed    chan uint64 // the last echo that came back and was dealt with
 	changed   func()
 	shutters  sync.Map // how far open they are, in percent, by room
+	lamps     sync.Map // the light that they give, by node
 }
 
 // New returns a gateway whose devices sense the surroundings.

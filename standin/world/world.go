@@ -77,7 +77,9 @@ func New(o Options) (*World, error) {
 	w.Penrook = penrook.New(o.Now, w.House.Warmth, w.different)
 	w.Voxmere = voxmere.New(o.Now, w.different)
 	w.Diary = diary.New(o.Zone, w.different)
-	w.House.Lit(w.Lumbrook.Light)
+	w.House.Lit(func(room string) float64 {
+		return w.Lumbrook.Light(room) + w.Quillet.Light(room) + w.Marrowby.Light(room)
+	})
 	w.House.Shaded(w.Quillet.Shade)
 	w.House.OnMove(w.different)
 	w.House.OnOpening(w.different)

@@ -3661,6 +3661,19 @@ export interface components {
             /** @description Whether water was poured on its floor. */
             wet: boolean;
         };
+        BenchShade: {
+            blinking?: boolean;
+            flickering?: boolean;
+            label: string;
+            /**
+             * Format: double
+             * @description 0 to 100 %.
+             */
+            level: number;
+            lit: boolean;
+            room: string;
+            swatch: string;
+        };
         BenchShutter: {
             burnt: boolean;
             /** @description Whether its fuse is out. */
@@ -3692,6 +3705,7 @@ export interface components {
             groups: components["schemas"]["BenchGroup"][];
             /** Format: date-time */
             joiningUntil?: string;
+            /** @description Those of the lamp bridge. */
             lamps: components["schemas"]["BenchLamp"][];
             /** @description Whether everybody follows their daily pattern. */
             living: boolean;
@@ -3712,6 +3726,8 @@ export interface components {
             plugs: components["schemas"]["BenchPlug"][];
             radio: components["schemas"]["BenchRadio"];
             rooms: components["schemas"]["BenchRoom"][];
+            /** @description Every lamp of the house, whoever made it. */
+            shades: components["schemas"]["BenchShade"][];
         };
         BenchThermometer: {
             id: string;
@@ -4398,6 +4414,8 @@ export interface components {
             attendedOnly?: boolean;
             id: string;
             labels?: string[];
+            /** @description Its switch feeds a lamp. */
+            lamp?: boolean;
             /** @description Id of a room; empty takes it out of every room. */
             room?: string;
             title?: string;
@@ -4755,6 +4773,8 @@ export interface components {
         Effect: {
             /** @description A hand that takes one of its lamps ends it for all; else the others go on. */
             allStop?: boolean;
+            /** @description Lamps that can do it by themselves do so, in their own way and at their own speed. */
+            byLamps?: boolean;
             /**
              * Format: double
              * @description How much its brightness moves, in percent; absent for what is usual.
@@ -4797,6 +4817,8 @@ export interface components {
             travel?: "" | "together" | "onward" | "chance";
         };
         EffectAhead: {
+            /** @description Ids of the lamps that can do it by themselves. */
+            able: string[];
             /**
              * Format: double
              * @description How much its brightness moves, in percent, where nothing is said.

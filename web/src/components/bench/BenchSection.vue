@@ -50,7 +50,7 @@ function spread<T extends { room: string }>(things: T[], spot: (p: Place, i: num
     })
   })
 }
-const lamps = computed(() => spread(props.state.lamps, (p, i, n) => [p.x + ((i + 1) * p.width) / (n + 1), p.y]))
+const lamps = computed(() => spread(props.state.shades, (p, i, n) => [p.x + ((i + 1) * p.width) / (n + 1), p.y]))
 const nodes = computed(() =>
   spread(
     props.state.nodes.filter((n) => n.joined),
@@ -182,7 +182,7 @@ const toggle = (name: string, open: boolean) => emit('act', { what: 'open', open
       <title>{{ shutterWords(w.shutter) }}</title>
     </g>
 
-    <g v-for="l in lamps" :key="l.id" class="lamp" :class="{ blinking: l.blinking, flickering: l.flickering }">
+    <g v-for="l in lamps" :key="l.label" class="lamp" :class="{ blinking: l.blinking, flickering: l.flickering }">
       <line :x1="l.x" :x2="l.x" :y1="l.y" :y2="l.y + 14" />
       <path
         class="shade"
@@ -191,6 +191,7 @@ const toggle = (name: string, open: boolean) => emit('act', { what: 'open', open
       >
         <title>{{ l.label }}: {{ l.lit ? `${l.level} %` : 'off' }}</title>
       </path>
+      <text v-if="l.lit" class="level" :x="l.x + 2" :y="l.y + 11" aria-hidden="true">{{ l.level }}</text>
     </g>
     <g v-for="n in nodes" :key="n.node" class="node" :class="{ blinking: n.blinking, sensing: n.sensing }">
       <rect :x="n.x - 5" :y="n.y - 5" width="11" height="11" rx="2">
@@ -342,6 +343,10 @@ text {
 .lamp line {
   stroke: var(--ink);
   stroke-width: 1.5;
+}
+.level {
+  font-size: var(--type-note);
+  fill: var(--ink);
 }
 .shade {
   fill: var(--sheet);

@@ -57,9 +57,13 @@ const hands = [
   { value: 'lamp', title: 'moves no more', note: 'the others go on' },
   { value: 'all', title: 'ends it for all' },
 ]
-const endings: { value: SequenceDocument['ending']; title: string }[] = [
-  { value: 'letGo', title: 'are again as they were before' },
-  { value: 'hold', title: 'stay as they are' },
+const movers = [
+  { value: 'hub', title: 'the hub moves all', note: 'with these colors, at this speed' },
+  { value: 'lamps', title: 'they do it themselves', note: 'in their own way, with nothing sent meanwhile' },
+]
+const endings: { value: SequenceDocument['ending']; title: string; note?: string }[] = [
+  { value: 'letGo', title: 'are again as they were before', note: 'it lies over what is on' },
+  { value: 'hold', title: 'stay as they are', note: 'it replaces what is on' },
   { value: 'fadeOut', title: 'go out' },
 ]
 const FULL = 100
@@ -181,6 +185,16 @@ const FULL = 100
         :choices="endings"
         label="At the end"
         @update:model-value="set({ ending: $event })"
+      />
+      <span class="soft">.</span>
+    </p>
+    <p v-if="ahead?.able.length" class="line">
+      <span class="soft">{{ ahead.able.map(titled).join(', ') }} can do it without the hub: </span>
+      <TokenPicker
+        :model-value="effect.byLamps ? 'lamps' : 'hub'"
+        :choices="movers"
+        label="Who moves lamps that can do it themselves"
+        @update:model-value="change({ byLamps: $event === 'lamps' || undefined })"
       />
       <span class="soft">.</span>
     </p>
