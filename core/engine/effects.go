@@ -66,8 +66,11 @@ func (g *glow) take(v thing.Value, now time.Time) {
 // echoes reports whether a device says of a property what it was told in a frame lately.
 func (s *slot) echoes(v thing.Value) bool {
 	g := s.glow
-	if g == nil {
+	switch {
+	case g == nil:
 		return false
+	case v.Kind == thing.KindText: // what the lamp does by itself
+		return v == g.latest.low
 	}
 	if s.property.Role == thing.RoleBrightness && s.property.Extinguishes(v) {
 		return false
@@ -252,7 +255,7 @@ func (e *Engine) stillLamps(q *sequence) {
 
 // takenByHand takes that a hand took a property from an effect: its lamp moves no more, or where that is chosen none does.
 func (e *Engine) takenByHand(taken *slot, w why) {
-	if len(e.sequences) == 0 {
+	if taken.glow == nil {
 		return
 	}
 	for _, id := range sortedKeys(e.sequences) {

@@ -254,10 +254,10 @@ test('what its lamps give a sensor is learned from its record, taken off, and go
   await page.goto(`${hub.url}/devices/${sensor.id}`)
   await page.getByRole('button', { name: 'What its lamps give it' }).click()
   const own = page.getByRole('region', { name: /^The lamps in light of/ })
-  await own.getByRole('button', { name: 'Read it no more' }).click()
-  await expect(page.getByText('Landing sensor is no longer read without its lamps.')).toBeVisible()
+  await own.getByRole('button', { name: 'Remove that reading' }).click()
+  await expect(page.getByText('Landing sensor has no reading without the lamps any more.')).toBeVisible()
   await expect(page.getByText('Light without the lamps')).toHaveCount(0)
-  await own.getByRole('button', { name: 'Read it without its lamps, too' }).click()
+  await own.getByRole('button', { name: 'Add a reading without the lamps' }).click()
   await expect(own).toContainText('Light without the lamps reads')
   await expect(own.getByRole('row', { name: /Stair lamp/ })).toContainText(/(5[89]|6[012])(\.\d)? lx/)
 

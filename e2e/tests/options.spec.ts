@@ -51,11 +51,11 @@ test.describe('in the demo home', () => {
     const light = page.getByRole('region', { name: 'Its light' })
     await light.getByRole('button', { name: 'Find it' }).click()
     for (let step = 1; step <= 8; step++) {
-      await expect(light.getByText(`Look ${step} of about 8`)).toBeVisible()
+      await expect(light.getByText(`Step ${step} of about 8`)).toBeVisible()
       const level = parseFloat((await light.getByRole('group').locator('b').first().textContent())!)
       await expect.poll(() => value(hub, lamp.title, 'brightness').then(Number)).toBeCloseTo(level, 0)
       await light.getByRole('button', { name: (await seen()) ? 'It flickers, or is dark' : 'It is steady' }).click()
-      await expect(light.getByText(`Look ${step} of about 8`)).toHaveCount(0)
+      await expect(light.getByText(`Step ${step} of about 8`)).toHaveCount(0)
       if (await light.getByRole('button', { name: 'Find it' }).isVisible()) break
     }
     await expect(page.getByText(/is driven from (9|10) % on\./)).toBeVisible()

@@ -138,7 +138,7 @@ const show = (kelvin: number) => notices.attempt(() => act.write(props.device.id
           <Button size="small" label="It flickers, or is dark" @click="look([...seen, true])" />
           <Button size="small" label="It is steady" @click="look([...seen, false])" />
           <Button size="small" severity="secondary" label="Stop" @click="leave" />
-          <span class="soft small">Look {{ search.step }} of about {{ search.steps }}</span>
+          <span class="soft small">Step {{ search.step }} of about {{ search.steps }}</span>
         </p>
       </div>
       <p v-else-if="search?.never" class="small failed" role="alert">

@@ -218,7 +218,7 @@ const make = () =>
         A hand meanwhile leads until the room was empty. How dark it is counts only as somebody comes, so its own lamps
         do not put it out.
         <template v-if="meter && !meter.property.without">
-          The sensor sees them all the same:
+          The sensor sees them, though:
           <button type="button" class="plain link" :aria-expanded="looking" @click="looking = !looking">
             what its lamps give it
           </button>

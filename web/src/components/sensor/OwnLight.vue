@@ -42,14 +42,14 @@ const take = () =>
     await home.arrived('device', props.device.id)
     if (without.value) emit('taken', without.value.name)
     notices.done(
-      anew ? 'What its lamps give it was learned again.' : `${props.device.title} is also read without its lamps.`,
+      anew ? 'What its lamps give it was learned again.' : `${props.device.title} has a reading without the lamps.`,
       anew ? undefined : leave,
     )
   })
 const give = () =>
   notices.attempt(async () => {
     await leave()
-    notices.done(`${props.device.title} is no longer read without its lamps.`, takeOff)
+    notices.done(`${props.device.title} has no reading without the lamps any more.`, takeOff)
   })
 
 const shown = computed(() => own.value?.lamps.filter((l) => l.times > 0 || (l.unseen ?? 0) > 0) ?? [])
@@ -144,9 +144,9 @@ const width = (lux: number) => `${own.value?.now ? Math.min(100, (100 * lux) / o
             {{ home.times.since(without.without!.learned ?? '', home.now) }}.</span
           >
           <Button v-if="own.sure" size="small" severity="secondary" label="Learn again" @click="take" />
-          <Button size="small" severity="secondary" label="Read it no more" @click="give" />
+          <Button size="small" severity="secondary" label="Remove that reading" @click="give" />
         </template>
-        <Button v-else-if="own.sure" size="small" label="Read it without its lamps, too" @click="take" />
+        <Button v-else-if="own.sure" size="small" label="Add a reading without the lamps" @click="take" />
       </p>
     </template>
   </section>

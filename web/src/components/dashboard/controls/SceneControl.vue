@@ -26,7 +26,7 @@ const figure = computed(() => (!scene.value ? 'gone' : scene.value.inEffect ? 'o
     :acts="!!scene"
     @tap="attempt(() => act.pressScene(scene!))"
   >
-    <template v-if="scene?.icon" #icon><SceneGlyph :scene="scene" :size="24" /></template>
+    <template v-if="scene?.icon || scene?.color" #icon><SceneGlyph :scene="scene" :size="24" /></template>
     <template #reason>{{ !scene ? 'It is no longer in the home' : scene.laid ? 'laid on top' : 'scene' }}</template>
     <template v-if="scene?.lights.length" #foot><SceneColors :scene="scene" size="panel" /></template>
   </ControlFace>
