@@ -54,8 +54,13 @@ func (e *Engine) define(in *Input) {
 	case KindDevice:
 		e.defineDevice(in.ID, in.Thing)
 	case KindScene:
+		before := e.scenes[in.ID]
+		on := !e.loading && e.appliedAsIs(in.ID, before)
 		e.scenes[in.ID] = in.SceneDoc
 		e.relay(in.ID, in.SceneDoc)
+		if on {
+			e.adjustInPlace(in.ID, before, in.SceneDoc)
+		}
 		e.refresh(in.ID)
 	case KindLink:
 		e.defineLink(in.ID, in.Link)

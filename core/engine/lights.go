@@ -308,6 +308,37 @@ func (e *Engine) stepScene(l *roomLight, verb light.Verb) (id string, off bool) 
 	return all[(at+1)%len(all)], false
 }
 
+// appliedAsIs reports whether a scene is what is on: it was applied, and every value is as it says. One that only happens to say what is
+// on, such as that all is dark, is not.
+func (e *Engine) appliedAsIs(id string, scene *light.Scene) bool {
+	return scene != nil && !scene.Laid && slices.ContainsFunc(scene.Targets, func(t light.Target) bool {
+		s := e.find(t.Device, t.Property)
+		return s != nil && s.state.Stack.Base.By == sceneOwner+id
+	}) && e.InEffect(scene)
+}
+
+// adjustInPlace takes what was changed in a scene that is on to its lamps.
+func (e *Engine) adjustInPlace(id string, before, after *light.Scene) {
+	if after.Laid {
+		return
+	}
+	now := e.sceneNow(after)
+	var changed []light.Target
+	for i, t := range now.Targets {
+		same := func(x light.Target) bool {
+			y := after.Targets[i]
+			return x.Device == y.Device && x.Property == y.Property && x.Value == y.Value && x.Expression == y.Expression && x.Follows == y.Follows &&
+				x.Curve == y.Curve
+		}
+		if !slices.ContainsFunc(before.Targets, same) {
+			changed = append(changed, t)
+		}
+	}
+	if len(changed) > 0 {
+		e.applyTargets(changed, 0, true, sceneOwner+id, why{})
+	}
+}
+
 // applyScene applies a scene that there is.
 func (e *Engine) applyScene(id string, byHand bool, w why) {
 	now := e.sceneNow(e.scenes[id])

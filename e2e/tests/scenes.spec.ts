@@ -129,6 +129,12 @@ test('a lamp of a scene fades over a time of its own, and the scene has an icon 
   await hub.advance(40)
   await expect.poll(() => at('Mill room left lamp')).toBeCloseTo(45, 0)
 
+  // While it is on, it is adjusted in place: what is typed is seen at once, and undone.
+  await type(page, /^Mill room ceiling brightness/, '62')
+  await expect.poll(() => at('Mill room ceiling')).toBeCloseTo(62, 0)
+  await page.getByRole('button', { name: 'Undo', exact: true }).first().click()
+  await expect.poll(() => at('Mill room ceiling')).toBeCloseTo(30, 0)
+
   // It goes with its scene again, and what is not from 0 s to an hour is refused.
   await page.getByRole('button', { name: 'Mill room left lamp fades as the scene does' }).click()
   await expect(page.getByRole('button', { name: 'Another fade for Mill room left lamp' })).toBeVisible()
