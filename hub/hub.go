@@ -161,6 +161,9 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 		return nil, err
 	}
 	h.context, h.stop = context.WithCancel(context.WithoutCancel(ctx))
+	if err := h.loadSteady(ctx); err != nil {
+		return nil, err
+	}
 	// The connections first: what is overdue is commanded at once.
 	h.startLinks()
 	h.handle(engine.Input{Kind: engine.InputStart})

@@ -2,6 +2,7 @@ package hub
 
 import (
 	"context"
+	"encoding/json"
 	"time"
 
 	"amvek/core/cause"
@@ -12,11 +13,50 @@ import (
 	"amvek/hub/docs"
 )
 
-// steadyTrial is how a lamp was before the least level was searched at which it is steady.
+// steadyTrial is how a lamp was before the least level was searched at which it is steady. It is kept, so that a lamp is put back also
+// by a hub that was stopped meanwhile.
 type steadyTrial struct {
-	brightness, own thing.Value // own is of the lamp's own setting; none where it has none
-	lighting        *home.Lighting
-	abandoned       *time.Timer
+	Brightness thing.Value    `json:"brightness,omitzero"`
+	Own        thing.Value    `json:"own,omitzero"` // of the lamp's own setting; none where it has none
+	Lighting   *home.Lighting `json:"lighting,omitempty"`
+	By         cause.By       `json:"by,omitzero"`
+
+	abandoned *time.Timer
+}
+
+// steadySetting keeps the lamps whose least level is searched.
+const steadySetting = "lamps searched for their least level"
+
+// loadSteady reads which lamps are in a search. They are put back when nobody goes on with it.
+func (h *Hub) loadSteady(ctx context.Context) error {
+	h.steady = map[string]*steadyTrial{}
+	kept, err := h.store.Setting(ctx, steadySetting)
+	if err != nil || kept == "" {
+		return err
+	}
+	if json.Unmarshal([]byte(kept), &h.steady) != nil {
+		h.log.Warn("which lamps were searched for their least level cannot be read, and they stay as they are")
+		h.steady = map[string]*steadyTrial{}
+	}
+	for id, t := range h.steady {
+		h.awaitAnswer(id, t)
+	}
+	return nil
+}
+
+// awaitAnswer lets a search end by itself when nobody goes on with it.
+func (h *Hub) awaitAnswer(id string, t *steadyTrial) {
+	t.abandoned = time.AfterFunc(steadyPatience, func() { _ = h.LeaveSteady(h.context, id, t.By) })
+}
+
+// keepSteady keeps which lamps are in a search.
+func (h *Hub) keepSteady(ctx context.Context) error {
+	var data []byte
+	var wrong error
+	if err := h.do(ctx, func() { data, wrong = json.Marshal(h.steady) }); err != nil || wrong != nil {
+		return firstError(err, wrong)
+	}
+	return h.store.PutSetting(ctx, steadySetting, string(data))
 }
 
 // steadyPatience is how long nobody may answer until the lamp is put back.
@@ -70,24 +110,24 @@ func (h *Hub) beginSteady(ctx context.Context, id string, by cause.By) (steadyLa
 			return
 		}
 		lamp.own = ownSetting(d)
-		if h.steady == nil {
-			h.steady = map[string]*steadyTrial{}
-		}
 		t := h.steady[id]
 		if fresh = t == nil; fresh {
-			t = &steadyTrial{lighting: d.Lighting}
+			t = &steadyTrial{Lighting: d.Lighting, By: by}
 			state, _ := h.engine.PropertyState(thing.Ref{Device: id, Name: lamp.light.Name})
-			t.brightness = state.Reported
+			t.Brightness = state.Reported
 			if lamp.own != nil {
 				state, _ := h.engine.PropertyState(thing.Ref{Device: id, Name: lamp.own.Name})
-				t.own = state.Reported
+				t.Own = state.Reported
 			}
-			t.abandoned = time.AfterFunc(steadyPatience, func() { _ = h.LeaveSteady(h.context, id, by) })
+			h.awaitAnswer(id, t)
 			h.steady[id] = t
 		}
 		t.abandoned.Reset(steadyPatience)
 	}); failed != nil || err != nil || !fresh {
 		return lamp, firstError(failed, err)
+	}
+	if err := h.keepSteady(ctx); err != nil {
+		return lamp, err
 	}
 	if lamp.own != nil {
 		return lamp, h.Act(ctx, engine.Input{Kind: engine.InputWrite, Device: id, Name: lamp.own.Name, Value: thing.Number(lamp.own.Minimum), Doer: by})
@@ -116,13 +156,13 @@ func (h *Hub) endSteady(ctx context.Context, id string, by cause.By, found trial
 // LeaveSteady ends the search for the least level and puts the lamp back as it was.
 func (h *Hub) LeaveSteady(ctx context.Context, id string, by cause.By) error {
 	return h.putBack(ctx, id, by, func(d *home.Device, t *steadyTrial) error {
-		if own := ownSetting(d); own != nil && !t.own.IsNone() {
-			return h.Act(ctx, engine.Input{Kind: engine.InputWrite, Device: id, Name: own.Name, Value: t.own, Doer: by})
+		if own := ownSetting(d); own != nil && !t.Own.IsNone() {
+			return h.Act(ctx, engine.Input{Kind: engine.InputWrite, Device: id, Name: own.Name, Value: t.Own, Doer: by})
 		}
-		if t.lighting == nil {
+		if t.Lighting == nil {
 			return nil
 		}
-		return h.lightAs(ctx, id, t.lighting.LeastLevel)
+		return h.lightAs(ctx, id, t.Lighting.LeastLevel)
 	})
 }
 
@@ -138,10 +178,11 @@ func (h *Hub) putBack(ctx context.Context, id string, by cause.By, set func(d *h
 	}); err != nil || t == nil || d == nil {
 		return err
 	}
-	if err := set(d, t); err != nil || t.brightness.IsNone() {
-		return err
+	err := set(d, t)
+	if err == nil && !t.Brightness.IsNone() {
+		err = h.Act(ctx, engine.Input{Kind: engine.InputWrite, Device: id, Name: d.Light(), Value: t.Brightness, Doer: by})
 	}
-	return h.Act(ctx, engine.Input{Kind: engine.InputWrite, Device: id, Name: d.Light(), Value: t.brightness, Doer: by})
+	return firstError(err, h.keepSteady(ctx))
 }
 
 // lightAs drives a lamp no lower than a level, in percent, by the hub.
