@@ -223,7 +223,7 @@ func (e *Engine) changeEffect(q *sequence, before *light.Effect) {
 	if ids, _ := e.lampsMoved(after); before == nil || before.Kind != after.Kind || !slices.Equal(ids, q.moving.ids) {
 		for _, device := range q.moving.ids {
 			if !slices.Contains(ids, device) {
-				e.leaveEffect(q, device, why{})
+				e.leaveEffect(q, device, 0, why{})
 			}
 		}
 		e.move(q, why{}) // anew, without those that it keeps going dark in between
@@ -267,7 +267,7 @@ func (e *Engine) takenByHand(taken *slot, w why) {
 			e.endSequence(q, "a hand took one of its lamps", 0, w)
 			continue
 		}
-		e.leaveEffect(q, taken.ref.Device, w)
+		e.leaveEffect(q, taken.ref.Device, 0, w)
 		if len(q.moving.lamps) == 0 {
 			e.endSequence(q, "its lights were taken", 0, w)
 		}
@@ -275,7 +275,7 @@ func (e *Engine) takenByHand(taken *slot, w why) {
 }
 
 // leaveEffect lets go of a lamp of an effect, and of that alone.
-func (e *Engine) leaveEffect(q *sequence, device string, w why) {
+func (e *Engine) leaveEffect(q *sequence, device string, fade time.Duration, w why) {
 	q.moving.lamps = slices.DeleteFunc(q.moving.lamps, func(l movingLamp) bool { return l.Device == device })
 	out := Output{Kind: OutputStill, Name: q.id}
 	var left []*slot
@@ -295,7 +295,7 @@ func (e *Engine) leaveEffect(q *sequence, device string, w why) {
 	for _, s := range left {
 		e.commandAgain = s.state.Stack.Top() != nil && s.state.Stack.Top().Owner == q.owner()
 		if s.state.Stack.Release(q.owner()) {
-			e.apply(s, 0, w)
+			e.apply(s, fade, w)
 		}
 		e.commandAgain = false
 	}

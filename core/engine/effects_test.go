@@ -14,6 +14,7 @@ import (
 	"amvek/core/home"
 	"amvek/core/light"
 	"amvek/core/mirror"
+	"amvek/core/rule"
 	"amvek/core/thing"
 )
 
@@ -361,4 +362,42 @@ func TestWhatIsNotMovedKeepsNoEffectGoing(t *testing.T) {
 	}
 	v, _ := b.engine.SequenceView("glow")
 	assert.False(t, v.Running, "what only switches is not in it")
+}
+
+// A scene takes its lamps from an effect as a hand does, whoever applies it: the others go on, or none where that is chosen. On the way
+// no lamp goes to what was below.
+func TestASceneTakesItsLampsFromAnEffect(t *testing.T) {
+	for _, byHand := range []bool{true, false} {
+		for _, all := range []bool{true, false} {
+			b := glowing(t, light.Effect{Kind: light.Candle, AllStop: all}, light.EndLetGo)
+			b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindScene, ID: "reading", SceneDoc: &light.Scene{
+				Title: "Reading", Targets: []light.Target{{Device: "tall", Property: "brightness", Value: thing.Number(70)}},
+			}})
+			b.rule("reads", rule.Rule{Do: []rule.Step{{Kind: rule.StepScene, Scene: "reading"}}})
+			b.play("")
+			b.frames(2 * time.Second)
+			b.commands = nil
+			if byHand {
+				b.apply("reading")
+			} else {
+				b.do(engine.Input{Kind: engine.InputRun, Rule: "reads", Doer: somebody})
+			}
+			for _, c := range b.commands {
+				if c.Device == "tall" && c.Name == "brightness" {
+					assert.Equal(t, thing.Number(70), c.Value, "at once, and nothing in between")
+				}
+			}
+			b.done()
+			moved := map[string]bool{}
+			for _, f := range b.frames(3 * time.Second) {
+				for _, v := range f.Frame {
+					moved[v.Device] = true
+				}
+			}
+			assert.False(t, moved["tall"])
+			assert.Equal(t, !all, moved["lamp"] && moved["tint"], "by hand %v, all stop %v", byHand, all)
+			v, _ := b.engine.SequenceView("glow")
+			assert.Equal(t, !all, v.Running)
+		}
+	}
 }

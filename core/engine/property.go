@@ -182,8 +182,9 @@ func (e *Engine) handWrite(s *slot, v thing.Value, source hold.Source, by string
 	write, suspend := (*hold.Stack).Write, (*hold.Stack).Suspend
 	if strings.HasPrefix(by, sceneOwner) { // which a hand has chosen: what is laid on top of scenes stays there
 		write, suspend = (*hold.Stack).WriteBelow, (*hold.Stack).SuspendBelow
+	} else { // from an effect a scene takes all of its lamps at once, once all are written
+		defer e.takenByHand(s, w)
 	}
-	defer e.takenByHand(s, w)
 	if write(&s.state.Stack, hold.Base{Value: v, Source: source, Since: e.now, ByHand: true, By: by, Cause: id}) > 0 {
 		e.follow(w, cause.Entry{Kind: cause.HandLeads, Device: s.ref.Device, Name: s.ref.Name, Value: v})
 	}

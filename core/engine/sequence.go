@@ -270,11 +270,27 @@ func (e *Engine) yieldLights(targets []light.Target, but *sequence, fade time.Du
 		if q == but || !q.state.Running {
 			continue
 		}
+		if q.moving != nil && !q.doc.Effect.AllStop {
+			e.yieldLamps(q, targets, fade, w)
+			continue
+		}
 		if slices.ContainsFunc(targets, func(t light.Target) bool {
 			return slices.Contains(q.held, thing.Ref{Device: t.Device, Name: t.Property})
 		}) {
 			e.endSequence(q, "its lights were taken", fade, w)
 		}
+	}
+}
+
+// yieldLamps lets go of the lamps of an effect that something else takes. The others go on.
+func (e *Engine) yieldLamps(q *sequence, targets []light.Target, fade time.Duration, w why) {
+	for _, t := range targets {
+		if slices.Contains(q.held, thing.Ref{Device: t.Device, Name: t.Property}) {
+			e.leaveEffect(q, t.Device, fade, w)
+		}
+	}
+	if len(q.moving.lamps) == 0 {
+		e.endSequence(q, "its lights were taken", fade, w)
 	}
 }
 

@@ -218,7 +218,7 @@ const FULL = 100
       <MovingStrip :ahead="ahead" :titles="titled" />
       <p class="soft small">
         At most {{ Math.round(ahead.framesPerSecond * 10) / 10 }} times a second, as fast as each connection takes it. A
-        scene that takes its lights ends it, and so does a start of the hub.
+        scene that takes a lamp counts as a hand does; a start of the hub ends it.
         <template v-if="left.length"
           >{{ left.join(', ') }} only switch{{ left.length === 1 ? 'es' : '' }}, and stay{{
             left.length === 1 ? 's' : ''

@@ -20,7 +20,7 @@ const DIM = 30
 const sensors = computed(() =>
   home.devices.flatMap((d) =>
     d.description.properties
-      .filter((p) => p.role === 'illuminance')
+      .filter((p) => p.role === 'illuminance' && !p.without) // a screen is as bright as all that is around it
       .map((p) => ({ value: `${d.id}~${p.name}`, title: d.title, note: home.roomTitle(d.room) })),
   ),
 )
