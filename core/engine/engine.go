@@ -112,6 +112,7 @@ type Engine struct {
 	starting     bool   // whether saved states are being taken up
 	seed         uint64 // of what is left to chance
 	commandAgain bool
+	atOnce       bool        // whether no fade is made in steps
 	coming       thing.Value // into a stage of a link
 	sent         string      // what another program sent with the call that the step being taken goes back to
 }

@@ -33,6 +33,8 @@ const (
 	// a second; what is more they do not hear, and the last one must be heard.
 	fadeStep  = 250 * time.Millisecond
 	mostSteps = 200
+	// shortestFade is the shortest one that steps so far apart make; a shorter one is one command.
+	shortestFade = time.Second
 )
 
 // bindDriven takes from a device how its lamp is driven. Where its levels mean something else now, a lamp that is on is told anew.
@@ -88,7 +90,7 @@ func (s *slot) meant(v thing.Value) thing.Value {
 
 // fadesHere begins to fade a property to its target where the hub does that; it is false where it does not.
 func (e *Engine) fadesHere(s *slot, fade time.Duration) bool {
-	if fade < 2*fadeStep || s.driven == nil || !s.driven.byHub || e.still {
+	if fade < shortestFade || s.driven == nil || !s.driven.byHub || e.still || e.atOnce {
 		return false
 	}
 	from := s.Reported

@@ -200,3 +200,22 @@ func TestAWhiteThatALampDoesNotShowBecomesTheNearestThatItDoes(t *testing.T) {
 	b.report("lamp", "white", thing.Number(6000))
 	assert.Equal(t, thing.Number(6000), white().Reported, "what it says itself is heard all the same")
 }
+
+// Moving light that is stopped goes back softly where a lamp can do that by itself; what cannot is told once, and nothing after that.
+func TestStopIsStopAlsoForLampsThatTheHubFades(t *testing.T) {
+	b := newBench(t)
+	b.driven(nil)
+	b.report("lamp", "brightness", thing.Number(80))
+	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindSequence, ID: "glow", Sequence: &light.Sequence{
+		Title: "Glow", Ending: light.EndLetGo, Effect: &light.Effect{Kind: light.Candle, Lamps: []string{"lamp"}, Level: 20},
+	}})
+	b.play("")
+	b.frames(3 * time.Second)
+	b.commands = nil
+	b.play("stop")
+	require.Len(t, b.commands, 1)
+	assert.Equal(t, thing.Number(80), b.commands[0].Value)
+	b.commands = nil
+	assert.Empty(t, b.steps(time.Minute))
+	assert.Empty(t, b.commands)
+}

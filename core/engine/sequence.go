@@ -200,6 +200,8 @@ func (e *Engine) nextPassage(q *sequence) {
 // endEffect ends an effect as it is to end: its lamps stay as they are, go out, or are as they were before it.
 func (e *Engine) endEffect(q *sequence, w why) {
 	const over = 2 * time.Second
+	e.atOnce = true // stop is stop: what cannot fade by itself is told where to be, and nothing after that
+	defer func() { e.atOnce = false }()
 	switch q.doc.Ending {
 	case light.EndHold:
 		for _, ref := range q.held {
