@@ -87,6 +87,7 @@ func (r *Reader) lamp(device string, circuit light.Circuit) LampView {
 		lamp.Does = "dims"
 	} else {
 		lamp.Joins = circuit.Joins()
+		lamp.Curve = "" // what only switches follows none
 	}
 	for i := range d.Description.Properties {
 		q := &d.Description.Properties[i]
