@@ -95,6 +95,9 @@ func Device(d *home.Device, names Names) []Line {
 	if d.Lamp {
 		t.say("lamp", 0, "Its switch feeds a lamp")
 	}
+	if l := d.Lighting; l != nil {
+		t.lighting(l)
+	}
 	if a := d.Agreement; a != nil {
 		t.say("agreement", 0, "Where it differs from the hub: %s", map[home.Policy]string{
 			home.Believe: "believe it", home.SetAgain: fmt.Sprintf("set it again, up to %d times", a.Tries), home.Ask: "ask",
@@ -112,6 +115,17 @@ func Device(d *home.Device, names Names) []Line {
 		t.say("description/properties/"+p.Name, 1, "%s", p.Title)
 	}
 	return t.lines
+}
+
+// lighting says how a lamp is driven.
+func (t *teller) lighting(l *home.Lighting) {
+	if l.LeastLevel > 0 {
+		t.say("lighting/leastLevel", 0, "Driven from %g %% on", l.LeastLevel)
+	}
+	t.field("lighting/fades", "Faded by", map[home.FadedBy]string{home.ByItself: "itself", home.ByHub: "the hub"}[l.Fades])
+	if w := l.White; w != nil {
+		t.say("lighting/white", 0, "Whites from %g to %g K", w.Warmest, w.Coolest)
+	}
 }
 
 func propertyTitle(d *home.Device, name string) string {
@@ -199,15 +213,32 @@ func Scene(s *light.Scene, names Names) []Line {
 	if len(s.Modes) > 0 {
 		t.field("modes", "Applied by itself only in", t.modes(s.Modes))
 	}
+	t.field("icon", "Icon", s.Icon)
+	t.field("color", "Color", s.Color)
+	t.hidden(s.Hidden)
 	for i, target := range s.Targets {
 		subject, p := t.subject(target.Device, "", target.Property)
 		to := value(p, target.Value)
-		if target.Expression != "" {
+		switch {
+		case target.Curve != "":
+			to = "follows " + t.title(target.Curve)
+		case target.Expression != "" && target.Follows:
+			to = "follows " + t.expression(target.Expression)
+		case target.Expression != "":
 			to = t.expression(target.Expression)
+		}
+		if own := target.FadeSeconds; own != nil {
+			to += ", in " + duration(*own)
 		}
 		t.say(fmt.Sprintf("targets/%d", i), 1, "%s: %s", subject, to)
 	}
 	return t.lines
+}
+
+func (t *teller) hidden(is bool) {
+	if is {
+		t.say("hidden", 0, "Hidden from the household")
+	}
 }
 
 func (t *teller) modes(ids []string) string {
@@ -223,6 +254,7 @@ func (t *teller) modes(ids []string) string {
 func Sequence(s *light.Sequence, names Names) []Line {
 	t := &teller{names: names}
 	t.head(s.Title, s.Note)
+	t.hidden(s.Hidden)
 	if e := s.Effect; e != nil {
 		t.effect(e)
 	}
@@ -254,6 +286,9 @@ func (t *teller) effect(e *light.Effect) {
 	}
 	for i, id := range e.Lamps {
 		t.say(fmt.Sprintf("effect/lamps/%d", i), 1, "%s", t.title(id))
+	}
+	if e.ByLamps {
+		t.say("effect/byLamps", 1, "lamps that can do it by themselves do so")
 	}
 	if round := e.Round(); round > 0 {
 		t.say("effect/roundSeconds", 1, "a round in %s", duration(round.Seconds()))

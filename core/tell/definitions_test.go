@@ -46,7 +46,7 @@ func lines(all []tell.Line) (texts []string) {
 
 // Each definition is said in words that its owner would use, with names in the place of ids.
 func TestDefinitionsAreSaidInWords(t *testing.T) {
-	level := thing.Number(40)
+	level, slow := thing.Number(40), 40.0
 	lamp := &home.Device{
 		Title: "Table lamp", Room: "hall", Note: "By the window\nwarm", Labels: []string{"night", "guests"}, AttendedOnly: true,
 		Agreement: &home.Agreement{Policy: home.SetAgain, Tries: 2}, Travel: map[string]cover.Travel{"position": {UpSeconds: 21, DownSeconds: 19}},
@@ -113,6 +113,23 @@ func TestDefinitionsAreSaidInWords(t *testing.T) {
 				"Name: Evening", "Fade: 1 min 30 s", "Applied by itself only in: " + home.UsualModes().Modes[0].Title,
 				"Table lamp brightness: 40 %", `Table lamp brightness: value(Table lamp, "brightness") / 2`,
 			},
+		},
+		"scene with more said of it": {
+			tell.Scene(&light.Scene{Title: "Evening", Icon: "moon", Color: "ochre", Hidden: true, Targets: []light.Target{
+				{Device: "lamp", Property: "brightness", Value: level, FadeSeconds: &slow},
+				{Device: "lamp", Property: "brightness", Curve: "evening"},
+				{Device: "lamp", Property: "brightness", Expression: "2 + 2", Follows: true},
+			}}, house{}),
+			[]string{
+				"Name: Evening", "Icon: moon", "Color: ochre", "Hidden from the household", "Table lamp brightness: 40 %, in 40 s",
+				"Table lamp brightness: follows Evening", "Table lamp brightness: follows 2 + 2",
+			},
+		},
+		"lamp that is driven otherwise": {
+			tell.Device(&home.Device{Title: "Lamp", Hardware: "l", Lighting: &home.Lighting{
+				LeastLevel: 9, Fades: home.ByHub, White: &home.WhiteRange{Warmest: 2700, Coolest: 5000},
+			}}, house{}),
+			[]string{"Name: Lamp", "Driven from 9 % on", "Faded by: the hub", "Whites from 2700 to 5000 K", "Hardware: l"},
 		},
 		"scene that is worked out": {
 			tell.Scene(&light.Scene{Title: "Evening", FadeSeconds: 3, FadeExpression: "2 + 2"}, house{}),

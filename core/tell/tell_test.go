@@ -53,7 +53,7 @@ func TestARuleIsToldAsItStands(t *testing.T) {
 		want string
 	}{
 		{rule.Rule{Whenever: &rule.Condition{All: []rule.Condition{motion, {Between: night}, {Expression: `value("sensor", "light") < 5`, ForAtLeastSeconds: 90}}}, ForAtLeastSeconds: 180,
-			Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(25)}}, EndedForAtLeastSeconds: 7800}, `
+			Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(25)}}, EndedForAtLeastSeconds: 7800, BackFadeSeconds: 30}, `
 While, for at least 3 min
   all of these
     Landing sensor motion is motion
@@ -61,7 +61,7 @@ While, for at least 3 min
     and value(Landing sensor, "light") < 5, for at least 1 min 30 s
 do
   hold Stair lamp brightness at 25 %
-Once that has ended for at least 2 h 10, let go`},
+Once that has ended for at least 2 h 10, let go over 30 s`},
 		{rule.Rule{When: []rule.Trigger{{Device: "sensor", Property: "motion", Comparison: rule.Is, Value: thing.Boolean(false), ForSeconds: 60}, {Kind: rule.OnPhrase, Words: "Good night"}},
 			Gate: &rule.Condition{Device: "own", Property: "mode", Comparison: rule.Is, Value: thing.Text("in")},
 			Do: []rule.Step{bright(40), {Kind: rule.StepWait, ForSeconds: 5, ToSeconds: 9}, {Kind: rule.StepIf, Condition: &motion, Then: []rule.Step{{Kind: rule.StepScene, Scene: "s"}}, Else: []rule.Step{{Kind: rule.StepStop}}},
