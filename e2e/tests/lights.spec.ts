@@ -1,7 +1,7 @@
 import { expect, test } from '../support/fixtures'
 import { named, quietEvening, value } from '../support/home'
 import type { Hub } from '../support/hub'
-import { type } from '../support/words'
+import { pick, type } from '../support/words'
 
 test.use({ flags: ['--fresh'] })
 
@@ -55,11 +55,29 @@ test('the Mill room from nothing: its lamps as one, scenes by capture and in an 
   await page.getByRole('checkbox', { name: 'Mill room', exact: true }).check()
   await page.getByRole('button', { name: 'Capture', exact: true }).click()
   await expect(page.getByText('Captured as it is now.')).toBeVisible()
+  // One of a palette, and one by hand, value for value.
+  await page.goto(`${hub.url}/scenes/new`)
+  await page.getByLabel('Name', { exact: true }).fill('Kiln glow')
+  await page.getByRole('checkbox', { name: 'Mill room', exact: true }).check()
+  await page.getByRole('radio', { name: /^Kiln/ }).check()
+  await page.getByRole('button', { name: 'Make it', exact: true }).click()
+  await expect(page.getByText('Made of these colors.')).toBeVisible()
+  await page.goto(`${hub.url}/scenes/new`)
+  await page.getByLabel('Name', { exact: true }).fill('Corner')
+  await page.getByRole('button', { name: 'Make it empty' }).click()
+  await pick(page, /^Value to add/, 'Mill room floor lamp brightness')
+  await type(page, /^Mill room floor lamp brightness/, '35')
+  await pick(page, /^Value to add/, 'Mill room shelf lamp power')
+  await expect(page.getByText('saved', { exact: true })).toBeVisible()
   await page.goto(`${hub.url}/lights`)
   await page.locator('a[data-row]').filter({ hasText: 'Mill room' }).click()
   await scenes.getByRole('button', { name: /^Scene to add/ }).click()
   await page.getByRole('option', { name: 'Cleaning' }).click()
   await expect(scenes.getByRole('listitem').last()).toContainText('Cleaning')
+  for (const more of ['Kiln glow', 'Corner']) {
+    await pick(page, /^Scene to add/, more)
+    await expect(scenes.getByRole('listitem').filter({ hasText: more })).toHaveCount(1)
+  }
   await scenes.getByRole('button', { name: 'Move Cleaning up' }).click()
   await scenes.getByRole('listitem').filter({ hasText: 'Midwinter' }).getByRole('button', { name: 'Skip it' }).click()
   type Of = {
@@ -77,7 +95,7 @@ test('the Mill room from nothing: its lamps as one, scenes by capture and in an 
   }
   await expect.poll(async () => (await titles()).includes('Midwinter')).toBe(false)
   const order = await titles()
-  expect(order).toHaveLength(4)
+  expect(order).toHaveLength(6)
 
   // A key of a plate steps through them, and puts it off after the last.
   const plate = await named(hub, 'Landing plate')
