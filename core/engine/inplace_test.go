@@ -36,6 +36,15 @@ func TestASceneIsAdjustedInPlaceWhileItIsOn(t *testing.T) {
 	evening(70, other)
 	assert.Equal(t, [2]float64{30, 20}, levels(), "changed since, it is not what is on")
 
+	// What a hand did was taken into the scene, and that is taken back: the lamp is the hand's.
+	b.apply("evening")
+	b.hand("other", 35)
+	kept := other
+	kept.Value = thing.Number(35)
+	evening(70, kept)
+	evening(70, other)
+	assert.Equal(t, [2]float64{70, 35}, levels())
+
 	// One that only happens to be as all is, is not on.
 	b.hand("lamp", 0)
 	b.hand("other", 0)

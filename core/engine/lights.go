@@ -317,7 +317,8 @@ func (e *Engine) appliedAsIs(id string, scene *light.Scene) bool {
 	}) && e.InEffect(scene)
 }
 
-// adjustInPlace takes what was changed in a scene that is on to its lamps.
+// adjustInPlace takes what was changed in a scene that is on to its lamps: those that it set, and those that are new in it. One that a
+// hand has set to what the scene says is the hand's.
 func (e *Engine) adjustInPlace(id string, before, after *light.Scene) {
 	if after.Laid {
 		return
@@ -330,7 +331,9 @@ func (e *Engine) adjustInPlace(id string, before, after *light.Scene) {
 			return x.Device == y.Device && x.Property == y.Property && x.Value == y.Value && x.Expression == y.Expression && x.Follows == y.Follows &&
 				x.Curve == y.Curve
 		}
-		if !slices.ContainsFunc(before.Targets, same) {
+		had := slices.ContainsFunc(before.Targets, func(x light.Target) bool { return x.Device == t.Device && x.Property == t.Property })
+		s := e.find(t.Device, t.Property)
+		if s != nil && !slices.ContainsFunc(before.Targets, same) && (!had || s.state.Stack.Base.By == sceneOwner+id) {
 			changed = append(changed, t)
 		}
 	}
