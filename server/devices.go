@@ -25,7 +25,7 @@ type DeviceBody struct {
 	Labels []string `json:"labels,omitempty" maxItems:"20"`
 	// AttendedOnly says that only a hand switches it on.
 	AttendedOnly bool     `json:"attendedOnly,omitempty" doc:"Only a hand switches it on, never automation, unless a step is allowed to."`
-	KeptTo       []string `json:"keptTo,omitempty" maxItems:"100" doc:"The ids of the people who alone set it going or unlock it, besides owners; none is everybody."`
+	KeptTo       []string `json:"keptTo,omitempty" maxItems:"100" doc:"Ids of the people who alone set it going or unlock it, besides owners; none is everybody."`
 	// Layout is where its keys sit as the owner has them.
 	Layout map[string]thing.Layout `json:"layout,omitempty" doc:"Where its keys sit as the owner has them, by event; the others sit as its profile says."`
 	// Keys say how presses of its keys are told apart.
@@ -62,7 +62,9 @@ func (s *Server) registerDevices(api huma.API) {
 			return nil, &hub.ForbiddenError{Message: "What a panel sees is for the owner alone."}
 		}
 		picture, err := s.hub.Picture(ctx, in.ID, in.Picture)
-		return &shown{ContentType: picture.ContentType, Policy: "default-src 'none'; style-src 'unsafe-inline'; sandbox", Caching: "no-store", Body: picture.Data}, err
+		return &shown{
+			ContentType: picture.ContentType, Policy: "default-src 'none'; style-src 'unsafe-inline'; sandbox", Caching: "no-store", Body: picture.Data,
+		}, err
 	})
 	operation(s, api, "save-device", http.MethodPut, "/devices/{id}", "Rename, move or annotate a device", func(ctx context.Context, in *struct {
 		Revised
@@ -103,7 +105,8 @@ func (s *Server) registerDevices(api huma.API) {
 		func(ctx context.Context, in *PropertyPath) (*none, error) {
 			return &none{}, s.hub.Adjust(ctx, thing.Ref{Device: in.ID, Name: in.Property}, nil)
 		})
-	operation(s, api, "search-steady", http.MethodPost, "/devices/{id}/steady", "Search the least level at which a lamp does not flicker, by what was seen so far",
+	operation(s, api, "search-steady", http.MethodPost, "/devices/{id}/steady",
+		"Search the least level at which a lamp does not flicker, by what was seen so far",
 		func(ctx context.Context, in *struct {
 			IDPath
 			Body struct {
@@ -117,16 +120,19 @@ func (s *Server) registerDevices(api huma.API) {
 		func(ctx context.Context, in *IDPath) (*none, error) {
 			return &none{}, s.hub.LeaveSteady(ctx, in.ID, by(ctx))
 		})
-	operation(s, api, "own-light", http.MethodGet, "/devices/{id}/properties/{property}/own-light", "Learn from the record what lamps give a sensor that sees them",
+	operation(s, api, "own-light", http.MethodGet, "/devices/{id}/properties/{property}/own-light",
+		"Learn from the record what lamps give a sensor that sees them",
 		func(ctx context.Context, in *PropertyPath) (*body[hub.OwnLight], error) {
 			own, err := s.hub.OwnLight(ctx, thing.Ref{Device: in.ID, Name: in.Property})
 			return &body[hub.OwnLight]{own}, err
 		})
-	operation(s, api, "take-off-own-light", http.MethodPut, "/devices/{id}/properties/{property}/own-light", "Give a sensor a reading without the lamps that it sees",
+	operation(s, api, "take-off-own-light", http.MethodPut, "/devices/{id}/properties/{property}/own-light",
+		"Give a sensor a reading without the lamps that it sees",
 		func(ctx context.Context, in *PropertyPath) (*none, error) {
 			return &none{}, s.hub.TakeOffOwnLight(ctx, thing.Ref{Device: in.ID, Name: in.Property})
 		})
-	operation(s, api, "leave-own-light", http.MethodDelete, "/devices/{id}/properties/{property}/own-light", "Take away a sensor's reading without the lamps that it sees",
+	operation(s, api, "leave-own-light", http.MethodDelete, "/devices/{id}/properties/{property}/own-light",
+		"Take away a sensor's reading without the lamps that it sees",
 		func(ctx context.Context, in *PropertyPath) (*none, error) {
 			return &none{}, s.hub.LeaveOwnLight(ctx, thing.Ref{Device: in.ID, Name: in.Property})
 		})

@@ -4380,7 +4380,7 @@ export interface components {
             attendedOnly?: boolean;
             /** @description The ids of the dashboards that a panel was given, its own first. */
             dashboards?: string[];
-            /** @description The ids of the people who alone set it going or unlock it, besides owners; none is everybody. */
+            /** @description Ids of the people who alone set it going or unlock it, besides owners; none is everybody. */
             keptTo?: string[];
             /** @description How presses of its keys are told apart; as usual where it is absent. */
             keys?: components["schemas"]["KeyTiming"];
