@@ -22,6 +22,7 @@ require (
 	github.com/stretchr/testify v1.12.1
 	github.com/teambition/rrule-go v1.8.2
 	github.com/valyala/fasthttp v1.71.0
+	github.com/valyala/fastjson v1.6.10
 	go.starlark.net v0.0.0-20260908191801-89a6a09411d5
 	go.uber.org/goleak v1.3.0
 	go.yaml.in/yaml/v3 v3.0.5

@@ -26,6 +26,7 @@ import (
 type Gateways struct {
 	wire     wire
 	profiles func(model string) *thing.Model
+	decoder  thing.Decoder
 
 	mu       sync.Mutex
 	sink     connect.Sink
@@ -210,8 +211,8 @@ func (g *Gateways) roster(gateway string, payload []byte) error {
 }
 
 func (g *Gateways) say(sink connect.Sink, address string, payload []byte) error {
-	var message map[string]any
-	if err := json.Unmarshal(payload, &message); err != nil {
+	message, err := g.decoder.Object(payload)
+	if err != nil {
 		return fmt.Errorf("the message is not a JSON object: %w", err)
 	}
 	g.mu.Lock()
@@ -352,7 +353,7 @@ func (g *Gateways) askingFor(d described, form *thing.Form, action string, given
 }
 
 func (g *Gateways) ask(ctx context.Context, address string, fields map[string]any) connect.Outcome {
-	payload, err := json.Marshal(fields)
+	payload, err := thing.Encode(fields)
 	if err != nil {
 		return connect.Failed(err.Error())
 	}

@@ -30,6 +30,7 @@ func TestCovers(t *testing.T) {
 		{"quillet/g1/#", "quillet/g1/n1/say", true}, {"quillet/g1/#", "quillet/g2/n1/say", false}, {"quillet/g1/#", "quillet/#", false},
 		{"quillet/g1/+/ask", "quillet/g1/+/ask", true}, {"quillet/g1/+/ask", "quillet/g1/n1/ask", true}, {"quillet/g1/+/ask", "quillet/g1/n1/say", false},
 		{"quillet/g1/n1/ask", "quillet/g1/+/ask", false}, {"a/b", "a/b/c", false}, {"a/b/c", "a/b", false}, {"#", "$SYS/x", true},
+		{"a/#", "a", true}, {"a/#", "a/b/c", true}, {"a/#", "b", false}, {"a/+", "a", false}, {"+", "a/b", false}, {"+/+", "a/b", true}, {"+", "#", false},
 	} {
 		assert.Equal(t, c.covered, covers(c.filter, c.topic), "%s and %s", c.filter, c.topic)
 	}

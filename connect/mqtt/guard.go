@@ -1,7 +1,6 @@
 package mqtt
 
 import (
-	"bytes"
 	"crypto/subtle"
 	"fmt"
 	"slices"
@@ -42,10 +41,11 @@ func newGuard(server *mochi.Server) *guard {
 func (g *guard) ID() string { return "guard" }
 
 func (g *guard) Provides(b byte) bool {
-	return bytes.Contains(
-		[]byte{mochi.OnConnectAuthenticate, mochi.OnACLCheck, mochi.OnSubscribed, mochi.OnPublish, mochi.OnWill, mochi.OnPublishDropped},
-		[]byte{b},
-	)
+	switch b {
+	case mochi.OnConnectAuthenticate, mochi.OnACLCheck, mochi.OnSubscribed, mochi.OnPublish, mochi.OnWill, mochi.OnPublishDropped:
+		return true
+	}
+	return false
 }
 
 func (g *guard) allow(c Client) {
@@ -311,17 +311,18 @@ func permits(filters []string, asked string) bool {
 
 // covers reports whether every topic that the second filter matches is matched by the first.
 func covers(filter, asked string) bool {
-	have, want := strings.Split(filter, "/"), strings.Split(asked, "/")
-	for i, part := range have {
-		if part == "#" {
-			return true
-		}
-		if i >= len(want) || want[i] == "#" {
-			return false
-		}
-		if part != "+" && part != want[i] {
-			return false
-		}
+	have, filter, haveMore := strings.Cut(filter, "/")
+	want, asked, wantMore := strings.Cut(asked, "/")
+	switch {
+	case have == "#":
+		return true
+	case want == "#", have != "+" && have != want:
+		return false
+	case haveMore && wantMore:
+		return covers(filter, asked)
+	case haveMore:
+		return filter == "#" // which stands for the topic above it, too
+	default:
+		return !wantMore
 	}
-	return len(have) == len(want)
 }

@@ -119,7 +119,7 @@ func (g *Gateways) announce() {
 
 // heard takes a message for every described device whose forms name its topic.
 func (g *Gateways) heard(topic string, payload []byte) {
-	message := thing.Message(decode(payload))
+	message := thing.Message(g.decode(payload))
 	if len(payload) == 0 {
 		message = nil // a retained message is forgotten by it, and an event that carries nothing happens by it
 	}
@@ -153,9 +153,8 @@ func (g *Gateways) unused(topic string, payload []byte) {
 }
 
 // decode reads a payload: JSON, or else the text itself.
-func decode(payload []byte) any {
-	var body any
-	if json.Unmarshal(payload, &body) == nil {
+func (g *Gateways) decode(payload []byte) any {
+	if body, err := g.decoder.Decode(payload); err == nil {
 		return body
 	}
 	return strings.TrimSpace(string(payload))
@@ -271,7 +270,7 @@ func (g *Gateways) setting(d described, p *thing.Property, form *thing.Form, val
 	if is && len(fields) == 1 {
 		return json.Marshal(single)
 	}
-	return json.Marshal(fields)
+	return thing.Encode(fields)
 }
 
 func (g *Gateways) send(ctx context.Context, topic string, payload []byte, retain bool) connect.Outcome {

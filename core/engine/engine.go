@@ -113,6 +113,7 @@ type Engine struct {
 	seed         uint64 // of what is left to chance
 	commandAgain bool
 	atOnce       bool        // whether no fade is made in steps
+	ahead        int         // what [readAhead] returned
 	coming       thing.Value // into a stage of a link
 	sent         string      // what another program sent with the call that the step being taken goes back to
 }

@@ -261,8 +261,12 @@ func (e *Engine) changeTo(s *slot, v *thing.Value, w why) {
 	if !s.plain && s.driver != nil && s != s.driver.position {
 		e.partChanged(s, w)
 	}
+	ahead := v.Kind == thing.KindNumber // of numbers, few at most turn anything
 	for i := range s.tests {
-		if d := &s.tests[i]; v.Kind != thing.KindNumber || v.Number < d.low || v.Number > d.high {
+		if d := &s.tests[i]; d.turns(v) {
+			if !ahead {
+				e.ahead, ahead = readAhead(s.tests[i:]), true
+			}
 			e.compare(d, *v, w)
 		}
 	}

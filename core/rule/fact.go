@@ -67,3 +67,15 @@ func newGroup(kind groupKind, members []*Fact) *Fact {
 	f.Truth = f.holds()
 	return f
 }
+
+// ReadAhead reads what comparing touches, and ReadAbove what a change of the fact does: whoever is about to do so with many reads all
+// of them first, and throws away what they return.
+func (t *Test) ReadAhead() int { return int(t.of) + len(t.Comparer.wanted.Text) + len(t.Path) }
+
+// ReadAbove is described at [Test.ReadAhead].
+func (f *Fact) ReadAbove() int {
+	if f.above == nil {
+		return 0
+	}
+	return int(f.above.trues)
+}

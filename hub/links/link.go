@@ -302,15 +302,13 @@ func (l *Link) carryOut(ctx context.Context, d delivery) {
 
 // sending writes down that a command is sent, and returns a context in which what goes out for it is added to that.
 func (l *Link) sending(ctx context.Context, d delivery) (context.Context, uint64) {
-	number := l.messages.add(l.ID, connect.Message{Sent: true})
-	l.messages.change(number, func(m *WireMessage) {
-		m.Cause = d.output.Cause
-		b := Became{Kind: "command", Device: d.output.Device, Name: d.output.Name, Value: d.output.Value}
-		if d.output.Kind == engine.OutputInvoke {
-			b.Kind = "action"
-		}
-		m.Became = append(m.Became, b)
-	})
+	kind := "command"
+	if d.output.Kind == engine.OutputInvoke {
+		kind = "action"
+	}
+	became := make([]Became, 1, 2) // and what becomes of it
+	became[0] = Became{Kind: kind, Device: d.output.Device, Name: d.output.Name, Value: d.output.Value}
+	number := l.messages.add(WireMessage{Connection: l.ID, Sent: true, Cause: d.output.Cause, Became: became})
 	return connect.Sending(ctx, func(sent connect.Message) {
 		text, cut := shownText(sent.Body)
 		l.messages.change(number, func(m *WireMessage) {

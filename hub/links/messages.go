@@ -67,10 +67,9 @@ func NewMessages(now func() time.Time) *Messages { return &Messages{now: now, fi
 
 func (m *Messages) at(number uint64) *WireMessage { return &m.ring[number%messagesKept] }
 
-// add takes a message and returns its number.
-func (m *Messages) add(connection string, said connect.Message) uint64 {
-	text, cut := shownText(said.Body)
-	at := m.now()
+// add takes a message, numbers and times it, and returns its number.
+func (m *Messages) add(e WireMessage) uint64 {
+	e.At = m.now()
 	m.mu.Lock()
 	defer m.mu.Unlock()
 	if m.ring == nil {
@@ -80,8 +79,9 @@ func (m *Messages) add(connection string, said connect.Message) uint64 {
 	if m.number-m.first >= messagesKept {
 		m.drop()
 	}
-	*m.at(m.number) = WireMessage{Number: m.number, At: at, Connection: connection, Sent: said.Sent, Place: said.Place, Text: text, Cut: cut}
-	m.bytes += m.at(m.number).size()
+	e.Number = m.number
+	*m.at(m.number) = e
+	m.bytes += e.size()
 	m.fit()
 	return m.number
 }
@@ -111,6 +111,12 @@ func (e *WireMessage) size() int {
 }
 
 func (b *Became) size() int { return becameSize + len(b.Reason) + len(b.Value.Text) }
+
+// written is a message of a connection as it is kept.
+func written(connection string, m connect.Message) WireMessage {
+	text, cut := shownText(m.Body)
+	return WireMessage{Connection: connection, Sent: m.Sent, Place: m.Place, Text: text, Cut: cut}
+}
 
 // shownText is a message as it can be read.
 func shownText(body []byte) (text string, cut bool) {
@@ -266,7 +272,7 @@ type hearing struct {
 
 // Heard implements [connect.Listener].
 func (l *Link) Heard(m connect.Message) connect.Sink {
-	return hearing{l, l.messages.add(l.ID, m)}
+	return hearing{l, l.messages.add(written(l.ID, m))}
 }
 
 // Report implements [connect.Sink].

@@ -113,7 +113,7 @@ func TestMessagesAreBoundedAndWhatIsLostIsSaid(t *testing.T) {
 func TestWhatCameLatelyIsToldByItsPlace(t *testing.T) {
 	m := NewMessages(time.Now)
 	say := func(connection, place, text string, sent bool) {
-		m.add(connection, connect.Message{Place: place, Body: []byte(text), Sent: sent})
+		m.add(written(connection, connect.Message{Place: place, Body: []byte(text), Sent: sent}))
 	}
 	assert.Empty(t, m.Lately("wire"))
 	say("wire", "a", "1", false)
