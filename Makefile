@@ -95,7 +95,7 @@ screenshots: build/amvek build/.chromium
 	npm run --silent screenshots -w e2e
 
 fuzz:
-	for f in FuzzModel FuzzDescription FuzzValue; do go test ./core/thing -run '^$$' -fuzz "^$$f$$" -fuzztime 20s || exit 1; done
+	for f in FuzzModel FuzzDescription FuzzValue FuzzDecode; do go test ./core/thing -run '^$$' -fuzz "^$$f$$" -fuzztime 20s || exit 1; done
 	go test ./core/document -run '^$$' -fuzz '^FuzzJoin$$' -fuzztime 20s
 	go test ./core/address -run '^$$' -fuzz '^FuzzHide$$' -fuzztime 20s
 	go test ./core/rule -run '^$$' -fuzz '^FuzzRule$$' -fuzztime 20s

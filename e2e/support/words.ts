@@ -4,6 +4,10 @@ import { expect, type Locator, type Page } from '@playwright/test'
 export const drawn = (page: Page): Promise<unknown> =>
   page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))))
 
+/** Returns once all pages of the interface are read, as they are after a while, so that they open without the hub. */
+export const pagesRead = (page: Page): Promise<unknown> =>
+  page.waitForFunction(() => performance.getEntriesByName('pages read').length > 0)
+
 /** Tries again what a list that was shut by a page that scrolled kept from being done. */
 const again = (what: () => Promise<void>): Promise<void> =>
   expect(what).toPass({ timeout: process.env.CI ? 120_000 : 40_000 })

@@ -2,7 +2,7 @@ import type { Browser, Page } from '@playwright/test'
 import { expect, test } from '../support/fixtures'
 import { make, named } from '../support/home'
 import type { Hub } from '../support/hub'
-import { type } from '../support/words'
+import { pagesRead, type } from '../support/words'
 
 test.use({ flags: ['--fresh'] })
 
@@ -110,7 +110,7 @@ test('what was edited as the hub was killed is saved once it is back, also from 
   const now = async () => (await among(hub, '/api/scenes', id)).title
   await page.goto(`${hub.url}/scenes/${id}`)
   await expect(name(page, 'scene')).toHaveValue(title)
-  await page.waitForLoadState('networkidle')
+  await pagesRead(page)
   await hub.kill()
   await name(page, 'scene').fill('Typed in the dark')
   await expect(page.getByText('not saved: The hub cannot be reached')).toBeVisible()

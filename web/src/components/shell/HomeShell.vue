@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useEventListener } from '@vueuse/core'
+import { useEventListener, useTimeoutFn } from '@vueuse/core'
 import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { RouterLink, RouterView, useRoute } from 'vue-router'
 import AppRail from '@/components/shell/AppRail.vue'
@@ -79,6 +79,9 @@ function onKey(event: KeyboardEvent) {
   }
 }
 
+/** Once the page that was asked for has long been there. */
+const otherPages = useTimeoutFn(readAhead, 5000, { immediate: false })
+
 onMounted(() => home.join())
 useEventListener('keydown', onKey)
 router.onError(() => notices.fault(new Problem(0, 'This page cannot be opened while the hub cannot be reached.')))
@@ -87,7 +90,7 @@ watch(
   () => {
     visit.begin()
     if (!session.guest) void favorites.read().catch(() => undefined) // asked for again where they are shown
-    void readAhead()
+    otherPages.start()
     void later.palette().then(
       () => (palette.value = true),
       () => undefined,
