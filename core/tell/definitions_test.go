@@ -136,17 +136,22 @@ func TestDefinitionsAreSaidInWords(t *testing.T) {
 			[]string{"Name: Evening", "Fade, in seconds: 2 + 2"},
 		},
 		"sequence": {
-			tell.Sequence(&light.Sequence{Title: "Slow", Passages: []light.Passage{{Scene: "evening", FadeSeconds: 3, StaySeconds: 120, Level: 50}}, Ending: light.EndFadeOut}, house{}),
+			tell.Sequence(&light.Sequence{
+				Title: "Slow", Passages: []light.Passage{{Scene: "evening", FadeSeconds: 3, StaySeconds: 120, Level: 50}}, Ending: light.EndFadeOut,
+			}, house{}),
 			[]string{"Name: Slow", "Evening, in 3 s, for 2 min, at 50 % of its brightness", "Then: the lights go out"},
 		},
 		"schedule": {
-			tell.Schedule(&rule.Schedule{Title: "Morning", At: almanac.Daily{Anchor: almanac.ByClock, Clock: "06:50"}, Do: []rule.Step{{Kind: rule.StepScene, Scene: "evening"}}}, house{}),
+			tell.Schedule(&rule.Schedule{
+				Title: "Morning", At: almanac.Daily{Anchor: almanac.ByClock, Clock: "06:50"}, Do: []rule.Step{{Kind: rule.StepScene, Scene: "evening"}},
+			}, house{}),
 			[]string{"Name: Morning", "Switched off", "At 06:50", "apply scene Evening"},
 		},
 		"dashboard": {
 			tell.Dashboard(&board.Dashboard{Grid: board.Columns, Title: "Hall", Controls: []board.Control{
 				{Kind: board.Lamp, Aim: board.Aim{Device: "lamp", Property: "brightness"}, Place: board.Place{Column: 2, Row: 0, Width: 3, Height: 2}},
-				{Kind: board.Scene, Aim: board.Aim{Scene: "evening"}, Place: board.Place{Width: 1, Height: 1}}, {Kind: board.Rule, Aim: board.Aim{Rule: "stairs"}, Place: board.Place{Width: 1, Height: 1}},
+				{Kind: board.Scene, Aim: board.Aim{Scene: "evening"}, Place: board.Place{Width: 1, Height: 1}},
+				{Kind: board.Rule, Aim: board.Aim{Rule: "stairs"}, Place: board.Place{Width: 1, Height: 1}},
 				{Kind: board.Scene, Aim: board.Aim{Scene: "evening"}, Label: "Cosy", Place: board.Place{Width: 1, Height: 1}},
 			}}, house{}),
 			[]string{

@@ -52,8 +52,11 @@ func TestARuleIsToldAsItStands(t *testing.T) {
 		rule rule.Rule
 		want string
 	}{
-		{rule.Rule{Whenever: &rule.Condition{All: []rule.Condition{motion, {Between: night}, {Expression: `value("sensor", "light") < 5`, ForAtLeastSeconds: 90}}}, ForAtLeastSeconds: 180,
-			Do: []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(25)}}, EndedForAtLeastSeconds: 7800, BackFadeSeconds: 30}, `
+		{rule.Rule{Whenever: &rule.Condition{All: []rule.Condition{
+			motion, {Between: night}, {Expression: `value("sensor", "light") < 5`, ForAtLeastSeconds: 90},
+		}}, ForAtLeastSeconds: 180,
+			Do:                     []rule.Step{{Kind: rule.StepHold, Device: "lamp", Property: "brightness", Value: thing.Number(25)}},
+			EndedForAtLeastSeconds: 7800, BackFadeSeconds: 30}, `
 While, for at least 3 min
   all of these
     Landing sensor motion is motion
@@ -62,11 +65,19 @@ While, for at least 3 min
 do
   hold Stair lamp brightness at 25 %
 Once that has ended for at least 2 h 10, let go over 30 s`},
-		{rule.Rule{When: []rule.Trigger{{Device: "sensor", Property: "motion", Comparison: rule.Is, Value: thing.Boolean(false), ForSeconds: 60}, {Kind: rule.OnPhrase, Words: "Good night"}},
+		{rule.Rule{When: []rule.Trigger{
+			{Device: "sensor", Property: "motion", Comparison: rule.Is, Value: thing.Boolean(false), ForSeconds: 60},
+			{Kind: rule.OnPhrase, Words: "Good night"},
+		},
 			Gate: &rule.Condition{Device: "own", Property: "mode", Comparison: rule.Is, Value: thing.Text("in")},
-			Do: []rule.Step{bright(40), {Kind: rule.StepWait, ForSeconds: 5, ToSeconds: 9}, {Kind: rule.StepIf, Condition: &motion, Then: []rule.Step{{Kind: rule.StepScene, Scene: "s"}}, Else: []rule.Step{{Kind: rule.StepStop}}},
-				{Kind: rule.StepEach, Group: "g", GapSeconds: 2, Do: []rule.Step{{Kind: rule.StepSet, Device: rule.Member, Property: "brightness", Value: thing.Number(0)}}},
-				{Kind: rule.StepOneOf, Branches: []rule.Branch{{Do: []rule.Step{{Kind: rule.StepRun, Rule: "r"}}}, {Do: []rule.Step{{Kind: rule.StepNotify, Text: "Done."}}}}},
+			Do: []rule.Step{bright(40), {Kind: rule.StepWait, ForSeconds: 5, ToSeconds: 9},
+				{Kind: rule.StepIf, Condition: &motion, Then: []rule.Step{{Kind: rule.StepScene, Scene: "s"}}, Else: []rule.Step{{Kind: rule.StepStop}}},
+				{Kind: rule.StepEach, Group: "g", GapSeconds: 2, Do: []rule.Step{
+					{Kind: rule.StepSet, Device: rule.Member, Property: "brightness", Value: thing.Number(0)},
+				}},
+				{Kind: rule.StepOneOf, Branches: []rule.Branch{
+					{Do: []rule.Step{{Kind: rule.StepRun, Rule: "r"}}}, {Do: []rule.Step{{Kind: rule.StepNotify, Text: "Done."}}},
+				}},
 				{Kind: rule.StepScene, Scene: "gone"}}, Policy: rule.Queue, GiveUpAfterSeconds: 600}, `
 Each time
   Landing sensor motion becomes clear and stays so for 1 min, or

@@ -101,7 +101,8 @@ func TestWhatCanOnlyBeWrittenIsNeverReadAndAValueWithoutATypeIsWhatItsSchemaSays
 		{
 			Affordance: "both",
 			Reason:     "it does not say which type its values are of",
-		}, {Affordance: "parts", Reason: "it is an object: its parts can be read, and not written"}, {Affordance: "shut", Reason: "it can only be written, and no form writes it"},
+		}, {Affordance: "parts", Reason: "it is an object: its parts can be read, and not written"},
+		{Affordance: "shut", Reason: "it can only be written, and no form writes it"},
 	}, d.Unreachable)
 }
 
@@ -231,11 +232,13 @@ func TestRolesAreSuggestedFromNamesAndUnits(t *testing.T) {
 
 func TestObjectsWithinObjectsAreReadAndChoicesOfNumbersWritten(t *testing.T) {
 	d := describe(t, `{"@context":"https://www.w3.org/2022/wot/td/v1.1","title":"L","properties":{
-		"state":{"type":"object","readOnly":true,"title":"State","properties":{"air":{"type":"object","properties":{"in/out":{"type":"object","properties":{"c":{"type":"number","unit":"celsius"}}}}},"odd":{"type":"array"}},"forms":[{"href":"state"}]},
+		"state":{"type":"object","readOnly":true,"title":"State","properties":{"air":{"type":"object","properties":{"in/out":{"type":"object","properties":
+			{"c":{"type":"number","unit":"celsius"}}}}},"odd":{"type":"array"}},"forms":[{"href":"state"}]},
 		"speed":{"type":"integer","enum":[1,2,4.5],"forms":[{"href":"speed"}]},
 		"count":{"type":"integer","minimum":0,"maximum":9,"forms":[{"href":"count"}]},
 		"label":{"type":"string","maxLength":5,"forms":[{"href":"label"}]}},
-		"actions":{"go":{"input":{"type":"object","required":["at"],"properties":{"at":{"enum":[10,20]},"list":{"type":"array"}}},"output":{"type":"number"},"forms":[{"href":"go"}]}}}`)
+		"actions":{"go":{"input":{"type":"object","required":["at"],"properties":{"at":{"enum":[10,20]},"list":{"type":"array"}}},
+			"output":{"type":"number"},"forms":[{"href":"go"}]}}}`)
 	m := d.Model
 	deep := m.Description.Property("state/air/in/out/c")
 	require.NotNil(t, deep)

@@ -114,8 +114,10 @@ func TestSay(t *testing.T) {
 }
 
 const model = `{"@type":"tm:ThingModel","title":"Lamp","amvek:model":"L1","amvek:what":"lamp","properties":{
-	"brightness":{"title":"Brightness","type":"number","unit":"%","minimum":0,"maximum":100,"amvek:role":"brightness","amvek:native":{"field":"level","gate":"lit","range":[1,250]}},
-	"colorTemperature":{"title":"Color temperature","type":"number","unit":"K","minimum":2197,"maximum":6537,"amvek:role":"colorTemperature","amvek:native":{"field":"mired","inverse":1000000}},
+	"brightness":{"title":"Brightness","type":"number","unit":"%","minimum":0,"maximum":100,"amvek:role":"brightness",
+		"amvek:native":{"field":"level","gate":"lit","range":[1,250]}},
+	"colorTemperature":{"title":"Color temperature","type":"number","unit":"K","minimum":2197,"maximum":6537,"amvek:role":"colorTemperature",
+		"amvek:native":{"field":"mired","inverse":1000000}},
 	"light":{"title":"Light","type":"number","unit":"lx","readOnly":true,"amvek:role":"illuminance","amvek:native":{"field":"lx","factor":0.1}}},
 	"events":{"turn":{"title":"Turn","data":{"type":"number"},"amvek:native":{"field":"tn"}}},"actions":{"identify":{"title":"Identify"}}}`
 

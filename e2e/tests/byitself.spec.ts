@@ -1,5 +1,5 @@
 import { expect, test } from '../support/fixtures'
-import { named, quietEvening, value } from '../support/home'
+import { named, quietEvening, value, type Device } from '../support/home'
 import type { Hub } from '../support/hub'
 import { type } from '../support/words'
 
@@ -60,13 +60,18 @@ test('what its lamps give a sensor is learned from its record, taken off, and go
   expect(await say('Landing sensor', 'lightWithoutLamps')).toContain('does not read how light it is')
 })
 
+/** A late evening on which nothing lights the Landing, and its lamp: the stair light of the demo would come, too. */
+async function darkLanding(hub: Hub): Promise<Device> {
+  await quietEvening(hub, '21:30')
+  await hub.send('DELETE', '/api/rules/rule-stair')
+  return named(hub, 'Stair lamp')
+}
+
 test('by itself another scene comes in a part of the day, and what was before comes back in a fade', async ({
   hub,
   page,
 }) => {
-  await quietEvening(hub, '21:30')
-  const lamp = await named(hub, 'Stair lamp')
-  await hub.send('DELETE', '/api/rules/rule-stair')
+  const lamp = await darkLanding(hub)
   const ids: string[] = []
   for (const [title, to] of [
     ['Stairs lit', 60],
@@ -111,10 +116,7 @@ test('the Landing by itself: from a night light up and back to it, a hand left a
   hub,
   page,
 }) => {
-  await quietEvening(hub, '21:30')
-  const lamp = await named(hub, 'Stair lamp')
-  // The stair light of the demo would come, too.
-  await hub.send('DELETE', '/api/rules/rule-stair')
+  const lamp = await darkLanding(hub)
   const scene = await hub.send('POST', '/api/scenes', {
     title: 'Stairs lit',
     fadeSeconds: 0,
