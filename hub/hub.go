@@ -11,8 +11,6 @@ import (
 	"fmt"
 	"log/slog"
 	"net/http"
-	"runtime"
-	"runtime/debug"
 	"strconv"
 	"sync"
 	"sync/atomic"
@@ -66,8 +64,10 @@ type Hub struct {
 	store    *store.Store
 	clock    Clock
 	inbox    *inbox
-	// arrived is when what is being handled came in, by the machine's clock.
-	arrived time.Time
+	// arrived is when what is being handled came in, and pressed when something last did for which somebody waits, both by
+	// the machine's clock.
+	arrived, pressed time.Time
+	left             remainder
 
 	catalogue *catalogue.Catalogue
 	broker    *mqtt.Broker
@@ -191,181 +191,6 @@ func Start(ctx context.Context, o Options) (*Hub, error) {
 func (h *Hub) Close() {
 	h.stop()
 	h.workers.Wait()
-}
-
-// idleCheck is how long the loop sleeps at most, so that a machine that was asleep, or whose clock was set, is noticed.
-const idleCheck = 10 * time.Second
-
-func (h *Hub) loop() {
-	timer := time.NewTimer(0)
-	defer timer.Stop()
-	for {
-		h.followClock()
-		wait := idleCheck
-		if at, ok := h.engine.NextDeadline(); ok {
-			wait = min(wait, max(0, h.clock.Until(at)))
-		}
-		if len(h.inPassing) > 0 {
-			wait = min(wait, passingEvery)
-			if time.Since(h.passedAt) >= passingEvery {
-				h.keepInPassing(passingRules)
-			}
-		}
-		if len(h.unsaved) > 0 {
-			if left := time.Until(h.saveAt); left > 0 {
-				wait = min(wait, left)
-			} else {
-				h.saveStates()
-			}
-		}
-		wait = min(wait, h.tellShown())
-		timer.Reset(wait)
-		select {
-		case <-h.context.Done():
-			h.keepInPassing(len(h.inPassing))
-			h.saveStates()
-			return
-		case <-h.inbox.ready:
-			h.drain()
-		case <-timer.C:
-			h.arrived = time.Now()
-			h.handle(engine.Input{Kind: engine.InputTick})
-		}
-		h.countAttention()
-	}
-}
-
-func (h *Hub) drain() {
-	items := h.inbox.take()
-	for i := range items {
-		it := &items[i]
-		h.arrived = it.at
-		switch {
-		case it.job != nil:
-			h.attempt(it.job)
-		case it.input != nil:
-			h.handle(*it.input)
-		default:
-			h.actOn(h.decideReport(&it.report))
-		}
-		items[i] = item{}
-	}
-}
-
-// attempt does a job of the loop. One that panics ends by itself, and the loop goes on.
-func (h *Hub) attempt(job func()) {
-	defer func() {
-		if fell := recover(); fell != nil {
-			h.log.Error("a job of the loop fell", "panic", fell, "stack", string(debug.Stack()))
-		}
-	}()
-	job()
-}
-
-var (
-	errStopped = errors.New("the hub is stopping")
-	errFell    = errors.New("something went wrong inside the hub; its log says more")
-)
-
-// do runs f in the loop's goroutine and returns after it.
-func (h *Hub) do(ctx context.Context, f func()) error {
-	done := make(chan struct{})
-	whole := false
-	h.inbox.push(item{job: func() { defer close(done); f(); whole = true }})
-	select {
-	case <-done:
-		if !whole {
-			return errFell
-		}
-		return nil
-	case <-ctx.Done():
-		return ctx.Err()
-	case <-h.context.Done():
-		return errStopped
-	}
-}
-
-// handle gives the engine one input and acts on what follows. It runs in the loop.
-func (h *Hub) handle(in engine.Input) { h.actOn(h.decide(&in)) }
-
-// actOn acts on what the engine decided. It runs in the loop.
-func (h *Hub) actOn(outputs []engine.Output) {
-	// Commands first: nobody waits for a lamp while a journal is written.
-	var delivered time.Time
-	for i := range outputs {
-		switch out := &outputs[i]; {
-		case out.Kind == engine.OutputInvoke, out.Kind == engine.OutputCommand && !overtaken(outputs, i):
-			h.deliver(*out)
-			delivered = time.Now()
-		case out.Kind == engine.OutputFrame:
-			h.glow(out)
-		case out.Kind == engine.OutputStill:
-			h.still(out)
-		}
-	}
-	if !delivered.IsZero() {
-		runtime.Gosched() // what sends them on goes first
-	}
-	var told []*engine.Output
-	for i := range outputs {
-		if len(h.trials) > 0 {
-			h.observe(&outputs[i])
-		}
-		switch out := &outputs[i]; out.Kind {
-		case engine.OutputJournal:
-			if out.Entry.Kind == cause.Commanded && !h.arrived.IsZero() && !delivered.IsZero() {
-				// How long it took from what came in to a command on its way.
-				out.Entry.Milliseconds = float64(delivered.Sub(h.arrived).Microseconds()) / 1000
-			}
-			if out.Entry.Kind == cause.Refused {
-				h.refusals++
-			}
-			h.store.AddEntry(*out.Entry)
-			h.tellEntry(*out.Entry)
-		case engine.OutputProperty:
-			h.propertyChanged(out)
-		case engine.OutputNotify:
-			told = append(told, out)
-		case engine.OutputCall:
-			h.reachOut(out)
-		case engine.OutputTrace:
-			h.keepTrace(out.Trace)
-		case engine.OutputPast:
-			h.tellPast(out)
-		case engine.OutputRule:
-			h.ruleChanged(out.Rule, out.Changed)
-		case engine.OutputSequence:
-			h.touch(docs.KindSequence, out.Name)
-		case engine.OutputLink:
-			h.touch(docs.KindLink, out.Name)
-		case engine.OutputScene:
-			h.touch(docs.KindScene, out.Name)
-		case engine.OutputRoomLight:
-			h.touch(docs.KindLight, out.Name)
-		case engine.OutputMirror:
-			h.touch(docs.KindMirror, out.Name)
-		case engine.OutputDevice:
-			h.keep(stateKey{"device", out.Device, ""})
-			before := h.silent[out.Device]
-			if h.silenceKept(out.Device); h.silent[out.Device] != before {
-				h.touch(docs.KindDevice, out.Device)
-			}
-		}
-	}
-	for _, out := range told {
-		h.notify(out)
-	}
-}
-
-// overtaken reports whether a later command of the same instant sets the same property, so that a lamp does not flash
-// with a value that was in effect for no time at all.
-func overtaken(outputs []engine.Output, i int) bool {
-	for j := i + 1; j < len(outputs); j++ {
-		if later := &outputs[j]; later.Kind == engine.OutputCommand && later.Name == outputs[i].Name && later.Device == outputs[i].Device {
-			return true
-		}
-	}
-	return false
 }
 
 func (h *Hub) propertyChanged(out *engine.Output) {

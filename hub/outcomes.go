@@ -25,12 +25,12 @@ func (h *Hub) outcome(out engine.Output, o connect.Outcome) {
 		if !o.OK {
 			h.inbox.push(item{job: func() { h.actionFailed(out, o.Reason) }})
 		} else {
-			h.inbox.push(item{job: func() { h.carriedOut(out.Device, out.Name) }})
+			h.inbox.push(item{patient: true, job: func() { h.carriedOut(out.Device, out.Name) }})
 		}
 		h.answered(out, o)
 		return
 	}
-	h.inbox.push(item{input: &engine.Input{
+	h.inbox.push(item{patient: o.OK, input: &engine.Input{
 		Kind: engine.InputOutcome, Device: out.Device, Name: out.Name, Command: out.Command,
 		OK: o.OK, Assumed: o.Assumed, Unreached: o.Unreached, Reason: o.Reason,
 	}})

@@ -2,6 +2,7 @@ package hub
 
 import (
 	"runtime"
+	"slices"
 	"sync"
 	"time"
 
@@ -31,6 +32,8 @@ type item struct {
 	job    func()
 	// at is when it came, by the machine's clock.
 	at time.Time
+	// patient is true if nobody waits for what comes of it.
+	patient bool
 }
 
 // report is what a device says of a property, by far the most frequent of what comes in.
@@ -64,10 +67,7 @@ func (q *inbox) push(it item) bool {
 	}
 	q.items = append(q.items, it)
 	q.mu.Unlock()
-	select {
-	case q.ready <- struct{}{}:
-	default:
-	}
+	q.wake()
 	// The loop goes first: what the sender has left to do, such as reading on, is not what the house waits for.
 	runtime.Gosched()
 	return true
@@ -82,4 +82,19 @@ func (q *inbox) take() (items []item) {
 	q.spare = items
 	clear(q.last)
 	return items
+}
+
+// wake has the loop look at what waits.
+func (q *inbox) wake() {
+	select {
+	case q.ready <- struct{}{}:
+	default:
+	}
+}
+
+// pressing reports whether anything waits that is not patient.
+func (q *inbox) pressing() bool {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	return slices.ContainsFunc(q.items, func(it item) bool { return !it.patient })
 }
