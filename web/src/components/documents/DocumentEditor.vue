@@ -93,9 +93,11 @@ watch(text, (now) => {
   color: var(--ink-soft);
   border-right: 1px solid var(--rule);
 }
+/* As a picture, not a color: of lines that are joined Chromium writes the background's color into a style attribute, which the
+   content security policy refuses. */
 .editor :deep(.cm-activeLine),
 .editor :deep(.cm-activeLineGutter) {
-  background: var(--verdigris-wash);
+  background: linear-gradient(var(--verdigris-wash), var(--verdigris-wash));
 }
 .editor :deep(.cm-cursor) {
   border-left-color: var(--ink);
