@@ -9,7 +9,8 @@ export default defineConfig({
   globalSetup: './support/template.ts',
   timeout: 240_000 * patience,
   expect: { timeout: 20_000 * patience },
-  workers: 2,
+  // One more than cores are wanted: a test waits for a third of its time.
+  workers: 3,
   fullyParallel: true,
   forbidOnly: !!process.env.CI,
   // What passes only the second time is named flaky in the list.

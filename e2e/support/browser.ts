@@ -9,5 +9,7 @@ export const launchOptions = {
     '--disable-background-networking',
     '--disable-component-update',
     '--disable-sync',
+    // A page of a test lives for seconds: to make its scripts quick costs a quarter of all that it does, and is never earned.
+    '--js-flags=--no-opt,--no-maglev',
   ],
 }

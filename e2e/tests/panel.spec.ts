@@ -123,13 +123,15 @@ test.describe('in the demo home', () => {
       expect(await at(hub, 'Galley panel', 'wokenBy')).toBe('somebody')
       await expect.poll(() => at(hub, 'Galley panel', 'near')).toBe(true)
       await set(hub, panel.id, 'darkAfter', 0)
+      // Whoever it sees would wake it again before the dark is looked at.
+      await set(hub, panel.id, 'seesFrom', 0)
       await set(hub, panel.id, 'lit', false)
       await expect(tablet.locator('.shade.dark')).toHaveCount(1)
       // What wakes it by touch does nothing else.
       await tablet.mouse.click(640, 400)
       await expect(tablet.locator('.shade.dark')).toHaveCount(0)
       await expect.poll(() => at(hub, 'Galley panel', 'lit')).toBe(true)
-      await expect.poll(() => at(hub, 'Galley panel', 'wokenBy')).toMatch(/touch|somebody/)
+      await expect.poll(() => at(hub, 'Galley panel', 'wokenBy')).toBe('touch')
     })
 
     await test.step('a rule calls everyone to the table on it, and asks; it is answered on it', async () => {
