@@ -9,7 +9,7 @@ export default defineConfig({
   globalSetup: './support/template.ts',
   timeout: 240_000 * patience,
   expect: { timeout: 20_000 * patience },
-  // One more than cores are wanted: a test waits for a third of its time.
+  // One more than a machine of two cores has: a test waits for a third of its time.
   workers: 3,
   fullyParallel: true,
   forbidOnly: !!process.env.CI,
