@@ -110,6 +110,8 @@ test('every message is seen as it was and as what it became, filtered, sent by h
     }
     await page.getByRole('combobox', { name: 'Way' }).click()
     await page.getByRole('option', { name: 'sent' }).click()
+    // What was sent before may be out of the record by now, which keeps a few seconds of such a flood.
+    await hub.send('PUT', `/api/devices/${lamp.id}/properties/brightness`, { value: 60 })
     await expect(line('set Mill room floor lamp').first()).toBeVisible()
     await expect(line('quillet/loud/n1/say')).toHaveCount(0)
   } finally {
