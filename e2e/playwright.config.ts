@@ -9,8 +9,8 @@ export default defineConfig({
   globalSetup: './support/template.ts',
   timeout: 240_000 * patience,
   expect: { timeout: 20_000 * patience },
-  // One more than a machine of two cores has: a test waits for a third of its time.
-  workers: 3,
+  // As many as cores: with three on two cores each takes longer, and all of them hardly less.
+  workers: 2,
   fullyParallel: true,
   forbidOnly: !!process.env.CI,
   // What passes only the second time is named flaky in the list.
