@@ -90,7 +90,9 @@ func TestWhatIsHardlyMeantIsFoundWhereItIs(t *testing.T) {
 			r.Gate = &rule.Condition{Any: []rule.Condition{text(rule.IsNot, "in"), text(rule.IsNot, "out")}}
 		}, check.Always, "gate"},
 		"deep within": {func(r *rule.Rule) {
-			r.Do = []rule.Step{{Kind: rule.StepRepeat, Times: 2, Do: []rule.Step{{Kind: rule.StepIf, Condition: all(open(true), open(false)), Then: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}}}}}
+			r.Do = []rule.Step{{Kind: rule.StepRepeat, Times: 2, Do: []rule.Step{
+				{Kind: rule.StepIf, Condition: all(open(true), open(false)), Then: []rule.Step{{Kind: rule.StepWait, ForSeconds: 1}}},
+			}}}
 		}, check.Never, "do/0/do/0/condition"},
 		"attended only": {func(r *rule.Rule) { r.Do = []rule.Step{set("kiln", "power", thing.Boolean(true))} }, check.Refused, "do/0"},
 		"wait for ever": {func(r *rule.Rule) {
@@ -237,15 +239,20 @@ func TestARuleThatStartsItselfIsFoundWhateverWay(t *testing.T) {
 		rule *rule.Rule
 		path string
 	}{
-		"a hold":              {whenever(&below, hold), "do/0"},
-		"deep within":         {whenever(within(below), hold), "do/0"},
-		"by an expression":    {whenever(&rule.Condition{Expression: `value("lamp", "brightness") < 30`}, hold), "do/0"},
-		"by a formula":        {whenever(&rule.Condition{Device: "sensor", Property: "light", Comparison: rule.Below, Formulas: rule.Formulas{"value": `value("lamp", "brightness")`}}, hold), "do/0"},
-		"by something else":   {whenever(&other, hold), ""},
-		"another property":    {whenever(&rule.Condition{Device: "lamp", Property: "power", Comparison: rule.Is, Value: thing.Boolean(true)}, hold), ""},
-		"another device":      {whenever(&rule.Condition{Device: "kiln", Property: "brightness", Comparison: rule.Below, Value: thing.Number(3)}, hold), ""},
-		"a notice":            {whenever(&below, rule.Step{Kind: rule.StepNotify, Text: "Dark."}), ""},
-		"afterwards":          {&rule.Rule{Whenever: &below, Do: []rule.Step{{Kind: rule.StepNotify, Text: "Dark."}}, Afterwards: []rule.Step{set("lamp", "brightness", thing.Number(1))}}, "afterwards/0"},
+		"a hold":           {whenever(&below, hold), "do/0"},
+		"deep within":      {whenever(within(below), hold), "do/0"},
+		"by an expression": {whenever(&rule.Condition{Expression: `value("lamp", "brightness") < 30`}, hold), "do/0"},
+		"by a formula": {whenever(&rule.Condition{
+			Device: "sensor", Property: "light", Comparison: rule.Below, Formulas: rule.Formulas{"value": `value("lamp", "brightness")`},
+		}, hold), "do/0"},
+		"by something else": {whenever(&other, hold), ""},
+		"another property":  {whenever(&rule.Condition{Device: "lamp", Property: "power", Comparison: rule.Is, Value: thing.Boolean(true)}, hold), ""},
+		"another device":    {whenever(&rule.Condition{Device: "kiln", Property: "brightness", Comparison: rule.Below, Value: thing.Number(3)}, hold), ""},
+		"a notice":          {whenever(&below, rule.Step{Kind: rule.StepNotify, Text: "Dark."}), ""},
+		"afterwards": {&rule.Rule{
+			Whenever: &below, Do: []rule.Step{{Kind: rule.StepNotify, Text: "Dark."}},
+			Afterwards: []rule.Step{set("lamp", "brightness", thing.Number(1))},
+		}, "afterwards/0"},
 		"not that far":        {by(func(*rule.Step) {}), ""},
 		"far enough":          {by(func(s *rule.Step) { s.Value = thing.Number(60) }), "do/0"},
 		"by an amount":        {by(func(s *rule.Step) { s.By = true }), "do/0"},

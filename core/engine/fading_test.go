@@ -31,11 +31,17 @@ func (b *bench) driven(by *home.Lighting) {
 	b.do(engine.Input{Kind: engine.InputDefine, Definition: engine.KindDevice, ID: "lamp", Thing: d})
 }
 
+// tried is that somebody tries a scene that fades the lamp to a brightness, in so many seconds.
+func tried(brightness, seconds float64) engine.Input {
+	return engine.Input{
+		Kind: engine.InputTry, Targets: []light.Target{{Device: "lamp", Property: "brightness", Value: thing.Number(brightness)}},
+		FadeSeconds: seconds, Doer: somebody,
+	}
+}
+
 // fade sets the lamp with a fade, and returns the levels of the frames until it is over, with the time of each.
 func (b *bench) fade(to, seconds float64) (levels []float64) {
-	b.do(engine.Input{
-		Kind: engine.InputTry, Targets: []light.Target{{Device: "lamp", Property: "brightness", Value: thing.Number(to)}}, FadeSeconds: seconds, Doer: somebody,
-	})
+	b.do(tried(to, seconds))
 	return b.steps(time.Duration(seconds * float64(time.Second)))
 }
 
@@ -73,7 +79,7 @@ func TestTheHubFadesALampThatCannot(t *testing.T) {
 
 	// What comes meanwhile takes its place.
 	b.commands = nil
-	b.do(engine.Input{Kind: engine.InputTry, Targets: []light.Target{{Device: "lamp", Property: "brightness", Value: thing.Number(10)}}, FadeSeconds: 10, Doer: somebody})
+	b.do(tried(10, 10))
 	b.steps(2 * time.Second)
 	b.hand("lamp", 50)
 	require.Len(t, b.commands, 1)
@@ -98,7 +104,7 @@ func TestAHandAtALampEndsItsFade(t *testing.T) {
 	b := newBench(t)
 	b.driven(nil)
 	b.report("lamp", "brightness", thing.Number(100))
-	b.do(engine.Input{Kind: engine.InputTry, Targets: []light.Target{{Device: "lamp", Property: "brightness", Value: thing.Number(0)}}, FadeSeconds: 20, Doer: somebody})
+	b.do(tried(0, 20))
 	b.steps(5 * time.Second)
 	b.report("lamp", "brightness", thing.Number(70))
 	assert.NotEmpty(t, b.steps(time.Second), "that was one of its steps")
@@ -115,7 +121,7 @@ func TestAfterARestartAFadeOfTheHubIsBroughtToItsEnd(t *testing.T) {
 	b := newBench(t)
 	b.driven(nil)
 	b.report("lamp", "brightness", thing.Number(100))
-	b.do(engine.Input{Kind: engine.InputTry, Targets: []light.Target{{Device: "lamp", Property: "brightness", Value: thing.Number(0)}}, FadeSeconds: 20, Doer: somebody})
+	b.do(tried(0, 20))
 	b.steps(5 * time.Second)
 	kept := b.state("lamp")
 	assert.False(t, kept.FadeEnds.IsZero())

@@ -163,14 +163,17 @@ func TestReadRefusesWhatDoesNotFit(t *testing.T) {
 }
 
 func TestParseModelNamesWhatIsWrong(t *testing.T) {
+	property := func(a string) string {
+		return `{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":` + a + `}}`
+	}
 	for document, wrong := range map[string]string{
 		`{`:                                     "ends too early",
 		`{"@type":"Thing"}`:                     `"@type" must be`,
 		`{"@type":"tm:ThingModel","title":"x"}`: `"amvek:model" is needed`,
-		`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"whatever"}}}`:                                                      `Property a: type "whatever" is not known`,
-		`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"number","amvek:role":"temperature","unit":"F"}}}`:                  `needs the unit "°C", not "F"`,
-		`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"number","minimum":5,"maximum":1}}}`:                                "minimum 5 is above maximum 1",
-		`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"number","maximum":1,"amvek:native":{"field":"a","range":[3,3]}}}}`: "two different ends",
+		property(`{"type":"whatever"}`):         `Property a: type "whatever" is not known`,
+		property(`{"type":"number","amvek:role":"temperature","unit":"F"}`):                  `needs the unit "°C", not "F"`,
+		property(`{"type":"number","minimum":5,"maximum":1}`):                                "minimum 5 is above maximum 1",
+		property(`{"type":"number","maximum":1,"amvek:native":{"field":"a","range":[3,3]}}`): "two different ends",
 	} {
 		_, err := thing.ParseModel([]byte(document))
 		assert.ErrorContains(t, err, wrong)
@@ -258,7 +261,8 @@ func TestWordsAndCodesOfTheMakerAreTranslated(t *testing.T) {
 func FuzzModel(f *testing.F) {
 	f.Add(
 		[]byte(
-			`{"@type":"tm:ThingModel","title":"x","amvek:model":"m","properties":{"a":{"type":"number","minimum":0,"maximum":5,"amvek:native":{"range":[1,2]}}}}`,
+			`{"@type":"tm:ThingModel","title":"x","amvek:model":"m",
+				"properties":{"a":{"type":"number","minimum":0,"maximum":5,"amvek:native":{"range":[1,2]}}}}`,
 		),
 	)
 	f.Add([]byte("{\n\"@type\": {}}"))
